@@ -1,0 +1,80 @@
+/** AIFF and AIFF-C (Apple 1989/1991, an open format): big-endian integers, `sowt` little-endian, `fl32`, `fl64`. */
+import { FileProblem, type ByteSource } from "./bytes";
+import { ascii, view } from "./chunk-bytes";
+import type { PcmEncoding } from "./pcm-encoding";
+import { pcmFile } from "./pcm-file";
+import type { SoundFile } from "./sound-file";
+
+export const looksLikeAiff = (head: Uint8Array): boolean =>
+  ascii(head, 0) === "FORM" && ["AIFF", "AIFC"].includes(ascii(head, 8));
+
+/** Opens an AIFF or AIFF-C file. @throws FileProblem that says what is wrong */
+export async function openAiff(source: ByteSource): Promise<SoundFile> {
+  const head = await source.read(0, 12);
+  if (head.length < 12 || !looksLikeAiff(head))
+    throw new FileProblem("This is not an AIFF file: its first bytes are not FORM…AIFF.");
+  const warnings: string[] = [];
+  let common: { channels: number; frames: number; bits: number; sampleRate: number; compression: string } | undefined;
+  let dataOffset = -1;
+  let dataSize = 0;
+  for (let offset = 12; offset + 8 <= source.size;) {
+    const header = await source.read(offset, 8);
+    const chunk = ascii(header, 0);
+    const size = view(header).getUint32(4);
+    if (chunk === "COMM") {
+      const bytes = await source.read(offset + 8, Math.min(size, 22));
+      if (bytes.length < 18) throw new FileProblem('The AIFF "COMM" chunk is cut short.');
+      const body = view(bytes);
+      common = {
+        channels: body.getUint16(0),
+        frames: body.getUint32(2),
+        bits: body.getUint16(6),
+        sampleRate: extended(body, 8),
+        compression: bytes.length >= 22 ? ascii(bytes, 18) : "NONE",
+      };
+    } else if (chunk === "SSND") {
+      const skip = view(await source.read(offset + 8, 4)).getUint32(0);
+      dataOffset = offset + 16 + skip;
+      dataSize = size - 8 - skip;
+      if (dataOffset + dataSize > source.size) {
+        warnings.push(`The header states ${dataSize} bytes of sound; ${source.size - dataOffset} were found and read.`);
+        dataSize = Math.max(0, source.size - dataOffset);
+      }
+    }
+    offset += 8 + size + (size % 2);
+  }
+  if (!common) throw new FileProblem('The AIFF file has no "COMM" chunk, so rate and channels are unknown.');
+  if (dataOffset < 0) throw new FileProblem('The AIFF file has no "SSND" chunk: it holds no sound.');
+  const { channels, bits, sampleRate } = common;
+  if (channels < 1 || channels > 24) throw new FileProblem(`The file has ${channels} channels; 1 to 24 can be read.`);
+  if (!(sampleRate >= 8000 && sampleRate <= 384_000))
+    throw new FileProblem(`The sample rate is ${sampleRate} Hz; 8000 to 384000 can be read.`);
+  const encoding = encodingOf(common.compression, bits);
+  return pcmFile(source, dataOffset, encoding, {
+    container: "AIFF",
+    sampleRate,
+    channels,
+    frames: Math.min(common.frames || Infinity, Math.floor(dataSize / (channels * encoding.bytes))),
+    bitsPerSample: bits,
+    layout: undefined,
+    warnings,
+  });
+}
+
+function encodingOf(compression: string, bits: number): PcmEncoding {
+  const bytes = Math.ceil(bits / 8);
+  const name = compression.toLowerCase();
+  if (name === "fl32") return { kind: "float", bytes: 4, bigEndian: true };
+  if (name === "fl64") return { kind: "float", bytes: 8, bigEndian: true };
+  if ((name === "none" || name === "sowt" || name === "twos") && bytes >= 1 && bytes <= 4) {
+    return { kind: "integer", bytes: bytes as 1 | 2 | 3 | 4, bigEndian: name !== "sowt" };
+  }
+  throw new FileProblem(`The AIFF-C encoding "${compression}" with ${bits} bits cannot be read.`);
+}
+
+/** 80-bit IEEE extended to double. */
+function extended(body: DataView, at: number): number {
+  const exponent = (body.getUint16(at) & 0x7fff) - 16383 - 63;
+  const mantissa = body.getUint32(at + 2) * 4294967296 + body.getUint32(at + 6);
+  return mantissa * 2 ** exponent;
+}

@@ -1,0 +1,34 @@
+import type { Figures } from "../measure";
+import { ByteWriter } from "./chunk-bytes";
+
+/** The `bext` chunk, version 2 (EBU Tech 3285), with its loudness fields. Text is ASCII, cut at the field's width. */
+export interface BroadcastExtension {
+  description: string;
+  originator: string;
+  originatorReference: string;
+  /** "yyyy-mm-dd" and "hh:mm:ss"; empty where the same bytes must come again at any time. */
+  date: string;
+  time: string;
+  loudness?: Pick<
+    Figures,
+    "integratedLufs" | "loudnessRangeLu" | "truePeakDbtp" | "momentaryMaxLufs" | "shortTermMaxLufs"
+  >;
+}
+
+const BODY_SIZE = 602;
+const UNKNOWN = 0x7fff; // Tech 3285: a loudness field that holds nothing
+
+const hundredths = (level: number | null | undefined): number =>
+  level === null || level === undefined ? UNKNOWN : Math.round(level * 100) & 0xffff;
+
+/** The chunk with its header: always the same length, so that it can be patched. */
+export function bextChunk(extension: BroadcastExtension): Uint8Array {
+  const { loudness } = extension;
+  const writer = new ByteWriter().ascii("bext").u32(BODY_SIZE);
+  writer.ascii(extension.description, 256).ascii(extension.originator, 32).ascii(extension.originatorReference, 32);
+  writer.ascii(extension.date, 10).ascii(extension.time, 8).u64(0).u16(2).zeros(64);
+  writer.u16(hundredths(loudness?.integratedLufs)).u16(hundredths(loudness?.loudnessRangeLu));
+  writer.u16(hundredths(loudness?.truePeakDbtp)).u16(hundredths(loudness?.momentaryMaxLufs));
+  writer.u16(hundredths(loudness?.shortTermMaxLufs));
+  return writer.zeros(180).done();
+}

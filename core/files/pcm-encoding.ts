@@ -1,0 +1,66 @@
+import { emptyPlanar, type Planar } from "../signal/units";
+
+/** How samples lie in a file: interleaved, `bytes` a sample. */
+export interface PcmEncoding {
+  kind: "integer" | "unsigned" | "float";
+  /** Container bytes of one sample: 1, 2, 3, 4 or 8. */
+  bytes: 1 | 2 | 3 | 4 | 8;
+  bigEndian: boolean;
+}
+
+/** Interleaved bytes to planar float, full scale ±1. Hot: the little-endian cases run without DataView. */
+export function decodePcm(bytes: Uint8Array, channels: number, encoding: PcmEncoding): Planar {
+  const frames = Math.floor(bytes.length / (channels * encoding.bytes));
+  const block = emptyPlanar(channels, frames);
+  const stride = channels * encoding.bytes;
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  const little = !encoding.bigEndian;
+  for (let c = 0; c < channels; c++) {
+    const out = block[c]!;
+    let at = c * encoding.bytes;
+    if (encoding.kind === "float") {
+      if (encoding.bytes === 4) for (let i = 0; i < frames; i++, at += stride) out[i] = view.getFloat32(at, little);
+      else for (let i = 0; i < frames; i++, at += stride) out[i] = view.getFloat64(at, little);
+    } else if (encoding.bytes === 1) {
+      const offset = encoding.kind === "unsigned" ? 128 : 0;
+      for (let i = 0; i < frames; i++, at += stride) {
+        out[i] = (offset ? bytes[at]! - offset : (bytes[at]! << 24) >> 24) / 128;
+      }
+    } else if (encoding.bytes === 2) {
+      for (let i = 0; i < frames; i++, at += stride) out[i] = view.getInt16(at, little) / 32768;
+    } else if (encoding.bytes === 3) {
+      const [high, low] = little ? [2, 0] : [0, 2];
+      for (let i = 0; i < frames; i++, at += stride) {
+        out[i] = ((bytes[at + high]! << 24) | (bytes[at + 1]! << 16) | (bytes[at + low]! << 8)) / 2147483648;
+      }
+    } else {
+      for (let i = 0; i < frames; i++, at += stride) out[i] = view.getInt32(at, little) / 2147483648;
+    }
+  }
+  return block;
+}
+
+/** Planar float to interleaved little-endian float32, as it is. */
+export function encodeFloat32(block: Planar, frames: number): Uint8Array {
+  const channels = block.length;
+  const interleaved = new Float32Array(frames * channels);
+  for (let c = 0; c < channels; c++) {
+    const x = block[c]!;
+    for (let i = 0, at = c; i < frames; i++, at += channels) interleaved[at] = x[i]!;
+  }
+  return new Uint8Array(interleaved.buffer);
+}
+
+/** Planes of whole numbers (already quantised, in range) to interleaved little-endian integers of 2, 3 or 4 bytes. */
+export function encodeIntegers(block: Int32Array[], frames: number, bytes: 2 | 3 | 4): Uint8Array {
+  const channels = block.length;
+  const out = new Uint8Array(frames * channels * bytes);
+  for (let c = 0; c < channels; c++) {
+    const x = block[c]!;
+    for (let i = 0, at = c * bytes; i < frames; i++, at += channels * bytes) {
+      const v = x[i]!;
+      for (let b = 0; b < bytes; b++) out[at + b] = v >> (8 * b);
+    }
+  }
+  return out;
+}

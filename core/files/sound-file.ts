@@ -1,0 +1,23 @@
+import type { Layout } from "../signal/layout";
+import type { Frames, Hertz, Planar } from "../signal/units";
+
+/** An opened sound file: what it is, and random access to its frames. */
+export interface SoundFile {
+  /** "WAV", "RF64", "BW64", "AIFF" … */
+  container: string;
+  sampleRate: Hertz;
+  channels: number;
+  frames: Frames;
+  /** In words: "24-bit integer", "32-bit float". */
+  encoding: string;
+  bitsPerSample: number;
+  /** From the file; `undefined` when it does not say. */
+  layout: Layout | undefined;
+  /** What was wrong with the file and how it was read all the same. */
+  warnings: string[];
+  /** Frames `start`…`start + count`, fewer only at the end. Shape [channel][frame]. */
+  read(start: Frames, count: Frames): Promise<Planar>;
+}
+
+/** Anything frames can be read from: a file, an item's source after its repairs. */
+export type FrameSource = Pick<SoundFile, "sampleRate" | "channels" | "frames" | "read">;

@@ -1,0 +1,120 @@
+/**
+ * WAV that becomes RF64 (EBU Tech 3306) when it grows past 4 GiB: a `JUNK` chunk keeps the place of `ds64`. The
+ * bytes depend only on the samples and the metadata given.
+ */
+import { maskOfLayout, type Layout } from "../signal/layout";
+import type { Frames, Hertz, Planar } from "../signal/units";
+import { bextChunk, type BroadcastExtension } from "./broadcast-extension";
+import type { ByteSink } from "./bytes";
+import { ByteWriter } from "./chunk-bytes";
+import { encodeFloat32, encodeIntegers } from "./pcm-encoding";
+
+export type SampleFormat = "16" | "24" | "32" | "32f";
+
+export interface WavWriterOptions {
+  sampleRate: Hertz;
+  layout: Layout;
+  format: SampleFormat;
+  broadcast?: BroadcastExtension;
+}
+
+const PCM_GUID_TAIL = Uint8Array.from([0, 0, 0, 0, 0x10, 0, 0x80, 0, 0, 0xaa, 0, 0x38, 0x9b, 0x71]);
+const DS64_SIZE = 28;
+
+export const bytesOfFormat = (format: SampleFormat): 2 | 3 | 4 => (format === "16" ? 2 : format === "24" ? 3 : 4);
+
+/** Writes one file front to back; `finish` patches the sizes. */
+export class WavWriter {
+  readonly #sink: ByteSink;
+  readonly #options: WavWriterOptions;
+  #dataOffset = 0;
+  #dataBytes = 0;
+  #broadcastOffset = -1;
+
+  private constructor(sink: ByteSink, options: WavWriterOptions) {
+    this.#sink = sink;
+    this.#options = options;
+  }
+
+  static async open(sink: ByteSink, options: WavWriterOptions): Promise<WavWriter> {
+    const writer = new WavWriter(sink, options);
+    await writer.#writeHeader();
+    return writer;
+  }
+
+  async #writeHeader(): Promise<void> {
+    const { sampleRate, layout, format, broadcast } = this.#options;
+    const channels = layout.speakers.length;
+    const bytes = bytesOfFormat(format);
+    const tag = format === "32f" ? 3 : 1;
+    const extensible = channels > 2;
+    const header = new ByteWriter().ascii("RIFF").u32(0).ascii("WAVE");
+    header.ascii("JUNK").u32(DS64_SIZE).zeros(DS64_SIZE);
+    if (broadcast) {
+      this.#broadcastOffset = 12 + 8 + DS64_SIZE;
+      header.raw(bextChunk(broadcast));
+    }
+    header
+      .ascii("fmt ")
+      .u32(extensible ? 40 : 16)
+      .u16(extensible ? 0xfffe : tag)
+      .u16(channels)
+      .u32(sampleRate);
+    header
+      .u32(sampleRate * channels * bytes)
+      .u16(channels * bytes)
+      .u16(bytes * 8);
+    if (extensible)
+      header
+        .u16(22)
+        .u16(bytes * 8)
+        .u32(maskOfLayout(layout))
+        .u16(tag)
+        .raw(PCM_GUID_TAIL);
+    header.ascii("data").u32(0);
+    const head = header.done();
+    this.#dataOffset = head.length;
+    await this.#sink.write(head);
+  }
+
+  /** Appends float samples, for the format "32f". */
+  async writeFloat(block: Planar, frames: Frames): Promise<void> {
+    await this.#append(encodeFloat32(block, frames));
+  }
+
+  /** Appends samples that are already whole numbers of the format's depth. */
+  async writeIntegers(block: Int32Array[], frames: Frames): Promise<void> {
+    await this.#append(encodeIntegers(block, frames, bytesOfFormat(this.#options.format)));
+  }
+
+  async #append(bytes: Uint8Array): Promise<void> {
+    this.#dataBytes += bytes.length;
+    await this.#sink.write(bytes);
+  }
+
+  /** Replaces the broadcast extension given at the start: its loudness fields are known only after measuring. */
+  async describe(broadcast: BroadcastExtension): Promise<void> {
+    if (this.#broadcastOffset >= 0) await this.#sink.patch(this.#broadcastOffset, bextChunk(broadcast));
+  }
+
+  /** Completes the file. */
+  async finish(): Promise<void> {
+    if (this.#dataBytes % 2 === 1) await this.#sink.write(new Uint8Array(1));
+    const total = this.#dataOffset + this.#dataBytes + (this.#dataBytes % 2);
+    const frameBytes = this.#options.layout.speakers.length * bytesOfFormat(this.#options.format);
+    if (total - 8 <= 0xfffffffe) {
+      await this.#sink.patch(4, new ByteWriter().u32(total - 8).done());
+      await this.#sink.patch(this.#dataOffset - 4, new ByteWriter().u32(this.#dataBytes).done());
+      return;
+    }
+    const ds64 = new ByteWriter()
+      .ascii("ds64")
+      .u32(DS64_SIZE)
+      .u64(total - 8)
+      .u64(this.#dataBytes);
+    ds64.u64(this.#dataBytes / frameBytes).u32(0);
+    await this.#sink.patch(0, new ByteWriter().ascii("RF64").u32(0xffffffff).done());
+    await this.#sink.patch(12, ds64.done());
+    await this.#sink.patch(this.#dataOffset - 4, new ByteWriter().u32(0xffffffff).done());
+  }
+}

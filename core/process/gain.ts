@@ -1,0 +1,44 @@
+import { dbToGain } from "../signal/decibel";
+import { formatDb } from "../signal/format";
+import type { SettingsOf } from "./parameter";
+import type { ProcessorDefinition } from "./processor";
+
+const parameters = {
+  gainDb: {
+    kind: "number",
+    label: "Gain",
+    help: "Raises or lowers all channels alike",
+    unit: "dB",
+    min: -60,
+    max: 60,
+    step: 0.1,
+    scale: "linear",
+    default: 0,
+  },
+  invert: { kind: "switch", label: "Invert polarity", help: "Turns the waveform over", default: false },
+} as const;
+
+/** Gain and polarity. Exact: 0 dB gives the same bits. */
+export const gain: ProcessorDefinition<typeof parameters> = {
+  id: "gain",
+  name: "Gain",
+  help: "Sets the level, and turns polarity over if asked",
+  parameters,
+  memory: 0,
+  create(settings) {
+    const factor = dbToGain(settings.gainDb) * (settings.invert ? -1 : 1);
+    return {
+      latency: 0,
+      process(block, frames) {
+        if (factor === 1) return;
+        for (const channel of block) for (let i = 0; i < frames; i++) channel[i] = channel[i]! * factor;
+      },
+    };
+  },
+  predict: (levels, { gainDb }: SettingsOf<typeof parameters>) => ({
+    ...levels,
+    peakDb: levels.peakDb.map((peak) => peak + gainDb),
+    momentaryLufs: levels.momentaryLufs.map((level) => level + gainDb),
+  }),
+  summary: ({ gainDb, invert }) => `${formatDb(gainDb, { sign: true })} dB${invert ? ", inverted" : ""}`,
+};

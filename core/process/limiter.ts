@@ -1,0 +1,114 @@
+import { dbToGain, gainToDb } from "../signal/decibel";
+import { formatDb } from "../signal/format";
+import { slicePlanar, type Planar } from "../signal/units";
+import { LookAheadGain } from "./look-ahead-gain";
+import type { SettingsOf } from "./parameter";
+import type { LevelCurves, ProcessorDefinition } from "./processor";
+
+const parameters = {
+  ceilingDbtp: {
+    kind: "number",
+    label: "Ceiling",
+    help: "The true peak that nothing goes above",
+    unit: "dBTP",
+    min: -30,
+    max: 0,
+    step: 0.1,
+    scale: "linear",
+    default: -1,
+  },
+  releaseMs: {
+    kind: "number",
+    label: "Release",
+    help: "How fast the level comes back after a peak; slower by itself while limiting goes on",
+    unit: "ms",
+    min: 10,
+    max: 2000,
+    step: 10,
+    scale: "log",
+    default: 120,
+  },
+  lookAheadMs: {
+    kind: "number",
+    label: "Look-ahead",
+    help: "How early the level begins to yield to a peak",
+    unit: "ms",
+    min: 1,
+    max: 20,
+    step: 0.5,
+    scale: "linear",
+    default: 5,
+  },
+  link: {
+    kind: "switch",
+    label: "Link channels",
+    help: "One gain for all channels, so that the image stays where it is",
+    default: true,
+  },
+} as const;
+
+/** Time for which the least gain is held: half a period of 50 Hz, so that a bass note does not modulate itself. */
+const HOLD_SECONDS = 0.01;
+/** The second stage only takes off what the gain's own movement put between samples: hundredths of a decibel. */
+const CATCH = { lookAhead: 0.001, hold: 0.001, release: 0.03 };
+/** Room for the rounding of the output to float32. */
+const ROUNDING = 1 - 2 ** -22;
+/** Share of the peak reduction that shows in the momentary loudness: what limiting of music and speech measured. */
+const LOUDNESS_SHARE = 0.45;
+
+/** Brick-wall limiter on the true peak. */
+export const limiter: ProcessorDefinition<typeof parameters> = {
+  id: "limiter",
+  name: "Limiter",
+  help: "Keeps the true peak at or under a ceiling",
+  parameters,
+  memory: 6,
+  create(settings, { sampleRate, layout }) {
+    const ceiling = dbToGain(settings.ceilingDbtp) * ROUNDING;
+    const main = {
+      ceiling,
+      lookAhead: settings.lookAheadMs / 1000,
+      hold: HOLD_SECONDS,
+      release: settings.releaseMs / 1000,
+    };
+    const channels = layout.speakers.length;
+    const groups = settings.link ? [channels] : Array.from({ length: channels }, () => 1);
+    const stages = groups.map((size) => [
+      new LookAheadGain(size, sampleRate, main),
+      new LookAheadGain(size, sampleRate, { ...CATCH, ceiling }),
+    ]);
+    const each = (block: Planar, frames: number) => {
+      let first = 0;
+      groups.forEach((size, group) => {
+        const members = block.slice(first, first + size);
+        for (const stage of stages[group]!) stage.process(members, frames);
+        first += size;
+      });
+    };
+    return {
+      latency: stages[0]!.reduce((sum, stage) => sum + stage.latency, 0),
+      process: (block, frames) => each(slicePlanar(block, 0, frames), frames),
+      takeReduction: () => {
+        const gains = stages.map((pair) => pair.reduce((product, stage) => product * stage.takeSmallest(), 1));
+        return -gainToDb(Math.min(...gains));
+      },
+    };
+  },
+  predict: (levels, settings) => predictLimiting(levels, settings.ceilingDbtp),
+  summary: ({ ceilingDbtp }: SettingsOf<typeof parameters>) => `ceiling ${formatDb(ceilingDbtp)} dBTP`,
+};
+
+function predictLimiting(levels: LevelCurves, ceilingDbtp: number): LevelCurves {
+  const { peakDb, momentaryLufs, intersampleDb } = levels;
+  const highest = ceilingDbtp - intersampleDb;
+  const over = peakDb.map((peak) => Math.max(0, peak - highest));
+  return {
+    intersampleDb,
+    peakDb: peakDb.map((peak) => Math.min(peak, highest)),
+    // A momentary value covers the four steps up to it.
+    momentaryLufs: momentaryLufs.map((level, i) => {
+      const cut = ((over[i] ?? 0) + (over[i - 1] ?? 0) + (over[i - 2] ?? 0) + (over[i - 3] ?? 0)) / 4;
+      return level - LOUDNESS_SHARE * cut;
+    }),
+  };
+}

@@ -1,0 +1,174 @@
+/**
+ * The gain of a look-ahead limiter, from the peaks of the waveform between samples. For each frame the smallest gain
+ * that anything within the window demands is held, released slowly, and smoothed by two moving averages that are
+ * together no longer than the look-ahead: the smoothed gain is never above what a frame demands.
+ *
+ * Gains are whole multiples of 2⁻³⁰, so the moving sums are exact: no drift, no dependence on block sizes, and a
+ * gain of exactly 1 where nothing is limited.
+ */
+import { intersamplePeaks, PEAK_MARGIN } from "../kernels/intersample-peak";
+import type { Frames, Hertz, Planar, Seconds } from "../signal/units";
+
+const UNIT = 2 ** 30;
+const CHUNK = 256;
+/** Below this distance a release has arrived (−144 dB). */
+const ARRIVED = 2 ** -24;
+/** The longer limiting goes on, the slower it lets go: up to this many times the release. */
+const SUSTAINED_RELEASE = 5;
+const SUSTAIN_SECONDS = 0.4;
+
+export interface LookAheadSettings {
+  ceiling: number;
+  lookAhead: Seconds;
+  hold: Seconds;
+  release: Seconds;
+}
+
+/** Limits a group of channels by one common gain. Delays by `latency`. */
+export class LookAheadGain {
+  readonly latency: Frames;
+  readonly #ceiling: number;
+  readonly #releaseFrames: number;
+  readonly #sustainStep: number;
+  readonly #lookAhead: number;
+  /** Per channel: the delay line, contiguous so that the detector can read across it. */
+  readonly #lines: Float32Array[];
+  readonly #peaks = new Float64Array(CHUNK);
+  readonly #demands = new Float64Array(CHUNK);
+  readonly #minimum: SlidingMinimum;
+  readonly #first: MovingSum;
+  readonly #second: MovingSum;
+  readonly #full: number;
+  #previousPeak = 0;
+  #released = 1;
+  #sustain = 0;
+  #smallest = 1;
+
+  constructor(channels: number, sampleRate: Hertz, settings: LookAheadSettings) {
+    const lookAhead = Math.max(2, Math.round(settings.lookAhead * sampleRate));
+    const hold = Math.round(settings.hold * sampleRate);
+    this.#lookAhead = lookAhead;
+    this.latency = lookAhead + PEAK_MARGIN;
+    this.#ceiling = settings.ceiling;
+    this.#releaseFrames = Math.max(1, settings.release * sampleRate);
+    this.#sustainStep = 1 / (SUSTAIN_SECONDS * sampleRate);
+    // The detector looks PEAK_MARGIN back from a frame that is PEAK_MARGIN behind the input.
+    const history = Math.max(this.latency, 2 * PEAK_MARGIN);
+    this.#lines = Array.from({ length: channels }, () => new Float32Array(history + CHUNK));
+    this.#minimum = new SlidingMinimum(lookAhead + hold + 1);
+    const half = Math.floor((lookAhead + 2) / 2);
+    this.#first = new MovingSum(half, UNIT);
+    this.#second = new MovingSum(lookAhead + 2 - half, UNIT * half);
+    this.#full = UNIT * half * (lookAhead + 2 - half);
+  }
+
+  /** Limits `block` in place, delayed. */
+  process(block: Planar, frames: Frames): void {
+    for (let start = 0; start < frames; start += CHUNK) this.#chunk(block, start, Math.min(CHUNK, frames - start));
+  }
+
+  #chunk(block: Planar, start: number, count: number): void {
+    const { latency } = this;
+    const history = this.#lines[0]!.length - CHUNK;
+    const demands = this.#demands;
+    demands.fill(0, 0, count);
+    const at = history - PEAK_MARGIN;
+    for (let c = 0; c < this.#lines.length; c++) {
+      const line = this.#lines[c]!;
+      line.set(block[c]!.subarray(start, start + count), history);
+      intersamplePeaks(line, at, at + count, this.#ceiling, this.#peaks);
+      for (let i = 0; i < count; i++) if (this.#peaks[i]! > demands[i]!) demands[i] = this.#peaks[i]!;
+    }
+    for (let i = 0; i < count; i++) demands[i] = this.#gain(demands[i]!);
+    for (let c = 0; c < this.#lines.length; c++) {
+      const line = this.#lines[c]!;
+      const out = block[c]!;
+      const from = history - latency;
+      for (let i = 0; i < count; i++) out[start + i] = line[from + i]! * demands[i]!;
+      line.copyWithin(0, count, history + count);
+    }
+  }
+
+  /** Takes the peak of the next interval, gives the gain of the frame `#lookAhead` earlier. Hot. */
+  #gain(peak: number): number {
+    // A peak between two frames is scaled by the gains of both.
+    const either = peak > this.#previousPeak ? peak : this.#previousPeak;
+    this.#previousPeak = peak;
+    const demand = either > this.#ceiling ? this.#ceiling / either : 1;
+    const held = this.#minimum.next(demand);
+    let released = this.#released;
+    if (held <= released) released = held;
+    else {
+      const slower = 1 + (SUSTAINED_RELEASE - 1) * this.#sustain;
+      released += (held - released) / (1 + this.#releaseFrames * slower);
+      if (held - released < ARRIVED) released = held;
+    }
+    this.#sustain += ((demand < 1 || held < 1 ? 1 : 0) - this.#sustain) * this.#sustainStep;
+    if (this.#sustain < ARRIVED) this.#sustain = 0;
+    this.#released = released;
+    const smooth = this.#second.next(this.#first.next(Math.floor(released * UNIT))) / this.#full;
+    if (smooth < this.#smallest) this.#smallest = smooth;
+    return smooth;
+  }
+
+  /** The smallest gain since the last call. */
+  takeSmallest(): number {
+    const smallest = this.#smallest;
+    this.#smallest = 1;
+    return smallest;
+  }
+}
+
+/** Sum of the last `length` whole numbers, exact; starts as if `initial` had gone on for ever. */
+class MovingSum {
+  readonly #ring: Float64Array;
+  #sum: number;
+  #next = 0;
+
+  constructor(length: number, initial: number) {
+    this.#ring = new Float64Array(length).fill(initial);
+    this.#sum = length * initial;
+  }
+
+  next(value: number): number {
+    this.#sum += value - this.#ring[this.#next]!;
+    this.#ring[this.#next] = value;
+    if (++this.#next === this.#ring.length) this.#next = 0;
+    return this.#sum;
+  }
+}
+
+/** Minimum of the last `length` values, by a queue of rising values; starts as if 1 had gone on for ever. */
+class SlidingMinimum {
+  readonly #values: Float64Array;
+  readonly #times: Float64Array;
+  readonly #length: number;
+  #head = 0;
+  #count = 0;
+  #time = 0;
+
+  constructor(length: number) {
+    this.#length = length;
+    this.#values = new Float64Array(length + 1);
+    this.#times = new Float64Array(length + 1);
+  }
+
+  next(value: number): number {
+    const size = this.#values.length;
+    while (this.#count > 0) {
+      const last = (this.#head + this.#count - 1) % size;
+      if (this.#values[last]! < value) break;
+      this.#count--;
+    }
+    const slot = (this.#head + this.#count) % size;
+    this.#values[slot] = value;
+    this.#times[slot] = this.#time;
+    this.#count++;
+    if (this.#times[this.#head]! <= this.#time - this.#length) {
+      this.#head = (this.#head + 1) % size;
+      this.#count--;
+    }
+    this.#time++;
+    return this.#values[this.#head]!;
+  }
+}

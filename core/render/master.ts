@@ -1,0 +1,233 @@
+/**
+ * From a source and a recipe to a master that was read back and measured. The order at the end is: chain →
+ * sample-rate conversion → normalise → limit → fades at cut ends → dither → quantise → write → read back → measure.
+ * Everything streams: memory does not grow with length.
+ */
+import type { ByteSink, ByteSource } from "../files/bytes";
+import { openSoundFile } from "../files/open";
+import type { FrameSource } from "../files/sound-file";
+import { WavWriter } from "../files/wav-writer";
+import { Measurer, type Curves, type Figures } from "../measure";
+import { integratedLoudness } from "../measure/gating";
+import { LoudnessSeries } from "../measure/loudness-series";
+import type { StreamFormat } from "../measure/measurement";
+import type { ChainEntry } from "../process";
+import type { Layout } from "../signal/layout";
+import { framesOf, type Decibels } from "../signal/units";
+import { specNamed } from "../spec";
+import { check, type Verdict } from "../spec/verdict";
+import { ChainStage } from "./chain-stage";
+import { FadeStage } from "./fade-stage";
+import { AUDIBLE_LIMITING_DB, gainToTarget, predictDelivery } from "./predict";
+import { Quantiser } from "./quantise";
+import type { Recipe } from "./recipe";
+import { ResampleStage, resampledFrames } from "./resample";
+import { stream, type Cancellation, type Stage, type StreamRange } from "./stage";
+
+/** Loudness reached within this of the target counts as reached. */
+const TOLERANCE_LU = 0.02;
+/** The limiter aims this far under the ceiling, so that the measured file is not over it by a hair. */
+const CEILING_ROOM_DB: Decibels = 0.02;
+const MAX_ATTEMPTS = 10;
+const CUT_FADE_SECONDS = 0.005;
+
+export interface MasterJob {
+  source: FrameSource;
+  layout: Layout;
+  /** Depth of an integer source, `null` for float: decides whether bits shrink. */
+  sourceBits: number | null;
+  /** The stretch of the source that the item uses; absent for all of it. */
+  range?: StreamRange;
+  recipe: Recipe;
+  /** For the `bext` chunk. */
+  title: string;
+  /** Figures of the source, if they are known: spares a pass where nothing comes before the normaliser. */
+  known?: { figures: Figures; curves: Curves } | undefined;
+}
+
+/** Where a master goes. `open` starts afresh and forgets what was written before. */
+export interface MasterTarget {
+  open(): Promise<ByteSink>;
+  readBack(): Promise<ByteSource>;
+}
+
+export interface MasterOptions {
+  cancellation?: Cancellation;
+  onProgress?: (progress: { stage: string; fraction: number }) => void;
+}
+
+export interface MasterResult {
+  figures: Figures;
+  curves: Curves;
+  /** `null` when the recipe names no spec. */
+  verdict: Verdict | null;
+  gainDb: Decibels;
+  /** Ceiling of the delivery's limiter, `null` when it was not needed. */
+  limiterCeilingDbtp: number | null;
+  /** The deepest it cut. */
+  limitingDb: Decibels;
+  /** How many times the programme was rendered until it was right. */
+  attempts: number;
+  dithered: boolean;
+  warnings: string[];
+}
+
+/** Renders, reads back, measures and corrects until the master is within its spec, or says why it is not. */
+export async function renderMaster(job: MasterJob, target: MasterTarget, options: MasterOptions = {}): Promise<MasterResult> {
+  const { recipe, source, layout } = job;
+  const spec = recipe.spec ? specNamed(recipe.spec) : undefined;
+  const sampleRate = recipe.format.sampleRate ?? source.sampleRate;
+  const format: StreamFormat = { sampleRate, layout };
+  const warnings: string[] = [];
+
+  let gainDb = 0;
+  let ceilingDbtp: number | null = null;
+  if (spec && spec.normalise !== "none") {
+    const { figures, curves } = await measureBefore(job, sampleRate, options);
+    if (figures.integratedLufs === null) {
+      warnings.push("The programme is silent or shorter than 0.4 s: there is no loudness to bring to the target.");
+    }
+    gainDb = gainToTarget(spec, figures.integratedLufs);
+    const peak = (figures.truePeakDbtp ?? -Infinity) + gainDb;
+    if (peak > spec.ceilingDbtp - CEILING_ROOM_DB && spec.normalise === "gain and limiter") {
+      ceilingDbtp = spec.ceilingDbtp - CEILING_ROOM_DB;
+      gainDb = predictDelivery(figures, curves, [], spec).gainDb;
+    }
+  }
+
+  const dithered = recipe.format.bits !== "32f" && recipe.format.bits !== "32" && bitsShrink(job, sampleRate, gainDb, ceilingDbtp);
+  for (let attempt = 1; ; attempt++) {
+    const pass = await writePass(job, { format, gainDb, ceilingDbtp, dithered }, target, options, attempt);
+    const missing = spec && ceilingDbtp !== null ? gainToTarget({ ...spec, keepWithinRange: false }, pass.integratedLufs) : 0;
+    if (Math.abs(missing) > TOLERANCE_LU && attempt < MAX_ATTEMPTS) {
+      gainDb += missing;
+      continue;
+    }
+    const { figures, curves } = await measureFile(await target.readBack(), layout, (fraction) =>
+      options.onProgress?.({ stage: "measuring the file", fraction }),
+    );
+    const over = spec && ceilingDbtp !== null ? (figures.truePeakDbtp ?? -Infinity) - spec.ceilingDbtp : 0;
+    if (over > 0 && ceilingDbtp !== null && attempt < MAX_ATTEMPTS) {
+      ceilingDbtp -= over + 0.01;
+      continue;
+    }
+    await pass.writer.describe({ ...identity(job), loudness: figures });
+    if (spec && Math.abs(missing) > 0.05) warnings.push(`The loudness could not be brought nearer to its target than ${Math.abs(missing).toFixed(2)} LU.`);
+    if (pass.limitingDb > AUDIBLE_LIMITING_DB) {
+      warnings.push(`The limiter cuts up to ${pass.limitingDb.toFixed(1)} dB, which will be heard. Lower the highest peaks, or compress, before delivering.`);
+    }
+    return {
+      figures,
+      curves,
+      verdict: spec ? check(spec, figures) : null,
+      gainDb,
+      limiterCeilingDbtp: ceilingDbtp,
+      limitingDb: pass.limitingDb,
+      attempts: attempt,
+      dithered,
+      warnings,
+    };
+  }
+}
+
+const identity = (job: MasterJob) => ({
+  description: job.title,
+  originator: "Resonum",
+  originatorReference: job.recipe.spec ?? "",
+  // No clock in the core: the same recipe gives the same bytes at any time.
+  date: "",
+  time: "",
+});
+
+function bitsShrink(job: MasterJob, sampleRate: number, gainDb: number, ceilingDbtp: number | null): boolean {
+  const untouched = job.recipe.chain.every((entry) => entry.bypass) && job.recipe.repairs.length === 0;
+  const same = untouched && sampleRate === job.source.sampleRate && gainDb === 0 && ceilingDbtp === null && !cuts(job);
+  return !(same && job.sourceBits !== null && job.sourceBits <= Number(job.recipe.format.bits));
+}
+
+const rangeOf = (job: MasterJob): StreamRange => job.range ?? { start: 0, end: job.source.frames };
+
+const cuts = (job: MasterJob): boolean => rangeOf(job).start > 0 || rangeOf(job).end < job.source.frames;
+
+/** Chain and sample-rate conversion: all that comes before the normaliser. */
+function stagesBefore(job: MasterJob, sampleRate: number): Stage[] {
+  const { source, layout, recipe } = job;
+  const stages: Stage[] = [new ChainStage(recipe.chain, { sampleRate: source.sampleRate, layout })];
+  if (sampleRate !== source.sampleRate) stages.push(new ResampleStage(source.sampleRate, sampleRate, source.channels));
+  return stages;
+}
+
+async function measureBefore(job: MasterJob, sampleRate: number, options: MasterOptions) {
+  const nothingBefore = job.recipe.chain.every((entry) => entry.bypass) && sampleRate === job.source.sampleRate;
+  if (job.known && nothingBefore && !cuts(job)) return job.known;
+  const measurer = new Measurer({ sampleRate, layout: job.layout });
+  await stream(job.source, stagesBefore(job, sampleRate), (block) => measurer.process(block), {
+    range: rangeOf(job),
+    cancellation: options.cancellation,
+    onProgress: (fraction) => options.onProgress?.({ stage: "measuring", fraction }),
+  });
+  return measurer.result();
+}
+
+interface PassSettings {
+  format: StreamFormat;
+  gainDb: Decibels;
+  ceilingDbtp: number | null;
+  dithered: boolean;
+}
+
+/** One render into the target. */
+async function writePass(job: MasterJob, settings: PassSettings, target: MasterTarget, options: MasterOptions, attempt: number) {
+  const { format, gainDb, ceilingDbtp, dithered } = settings;
+  const { bits } = job.recipe.format;
+  const delivery: ChainEntry[] = [{ type: "gain", bypass: gainDb === 0, gainDb }];
+  if (ceilingDbtp !== null) delivery.push({ type: "limiter", id: "delivery", bypass: false, ceilingDbtp });
+  const last = new ChainStage(delivery, format);
+  const fade = fadesOf(job, format.sampleRate);
+  const writer = await WavWriter.open(await target.open(), { ...format, format: bits, broadcast: identity(job) });
+  const quantiser = bits === "32f" ? null : new Quantiser(job.layout.speakers.length, Number(bits) as 16 | 24 | 32, dithered);
+  const loudness = new LoudnessSeries(format);
+  await stream(
+    job.source,
+    [...stagesBefore(job, format.sampleRate), last, ...(fade ? [fade] : [])],
+    async (block) => {
+      loudness.process(block, framesOf(block));
+      if (quantiser) await writer.writeIntegers(quantiser.next(block), framesOf(block));
+      else await writer.writeFloat(block, framesOf(block));
+    },
+    {
+      range: rangeOf(job),
+      cancellation: options.cancellation,
+      onProgress: (fraction) => options.onProgress?.({ stage: attempt === 1 ? "rendering" : `rendering, pass ${attempt}`, fraction }),
+    },
+  );
+  await writer.finish();
+  const integrated = lufsOrNull(loudness);
+  return { writer, integratedLufs: integrated, limitingDb: last.takeReductions()["delivery"] ?? 0 };
+}
+
+function lufsOrNull(series: LoudnessSeries): number | null {
+  const integrated = integratedLoudness(series.momentary());
+  return Number.isFinite(integrated) ? integrated : null;
+}
+
+function fadesOf(job: MasterJob, sampleRate: number): FadeStage | undefined {
+  if (!cuts(job)) return undefined;
+  const { start, end } = rangeOf(job);
+  const fade = Math.round(CUT_FADE_SECONDS * sampleRate);
+  const total = resampledFrames(end - start, job.source.sampleRate, sampleRate);
+  return new FadeStage(total, start > 0 ? fade : 0, end < job.source.frames ? fade : 0);
+}
+
+/** Measures a sound file as it lies in storage. `layout` overrules what the file says. */
+export async function measureFile(
+  source: ByteSource,
+  layout: Layout,
+  onProgress?: (fraction: number) => void,
+): Promise<{ figures: Figures; curves: Curves }> {
+  const file = await openSoundFile(source);
+  if (!file) throw new Error("The rendered file cannot be read back.");
+  const measurer = new Measurer({ sampleRate: file.sampleRate, layout });
+  await stream(file, [], (block) => measurer.process(block), { onProgress });
+  return measurer.result();
+}

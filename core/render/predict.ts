@@ -1,0 +1,102 @@
+/**
+ * What will come out, from what was measured and what is set, before anything is rendered: an estimate, made at
+ * once from levels in steps of 100 ms. The render measures; this tells where it will arrive.
+ */
+import { exp10 } from "../math/elementary";
+import { LOUDNESS_OFFSET } from "../measure/loudness-series";
+import { integratedLoudness } from "../measure/gating";
+import type { Curves, Figures } from "../measure";
+import { processorNamed, settingsOf, type ChainEntry } from "../process";
+import type { LevelCurves } from "../process/processor";
+import type { DeliverySpec } from "../spec/spec";
+import type { LimitedFigures } from "../spec/verdict";
+
+/** Limiting deeper than this is told as a warning: it will be heard. */
+export const AUDIBLE_LIMITING_DB = 6;
+
+export interface Prediction {
+  figures: LimitedFigures;
+  /** Gain that the normaliser applies after the chain. */
+  gainDb: number;
+  /** The deepest that the delivery's limiter will cut; 0 when it is not needed. */
+  limitingDb: number;
+}
+
+const highestOf = (values: Float32Array): number => values.reduce((highest, v) => (v > highest ? v : highest), -Infinity);
+
+const loudnessOf = (levels: LevelCurves): number =>
+  integratedLoudness(Float64Array.from(levels.momentaryLufs, (lufs) => (lufs === -Infinity ? 0 : exp10((lufs - LOUDNESS_OFFSET) / 10))));
+
+const shifted = (levels: LevelCurves, db: number): LevelCurves => processorNamed("gain").predict(levels, { gainDb: db, invert: false });
+
+export function levelsOf(figures: Figures, curves: Curves): LevelCurves {
+  const intersample = (figures.truePeakDbtp ?? 0) - (figures.samplePeakDbfs ?? 0);
+  return { peakDb: curves.samplePeakDbfs.values, momentaryLufs: curves.momentaryLufs.values, intersampleDb: Math.max(0, intersample) };
+}
+
+/** Levels after a chain. */
+export const predictChain = (levels: LevelCurves, chain: readonly ChainEntry[]): LevelCurves =>
+  chain.reduce((current, entry) => (entry.bypass ? current : processorNamed(entry.type).predict(current, settingsOf(entry))), levels);
+
+/** Integrated loudness and true peak after a chain alone: what is heard as "now". */
+export function predictNow(figures: Figures, curves: Curves, chain: readonly ChainEntry[]): LimitedFigures {
+  const before = levelsOf(figures, curves);
+  return figuresAfter(figures, before, predictChain(before, chain));
+}
+
+function figuresAfter(figures: Figures, before: LevelCurves, after: LevelCurves): LimitedFigures {
+  const change = loudnessOf(after) - loudnessOf(before);
+  const quiet = quietChange(before, after);
+  const moved = (level: number | null, by: number) => (level === null || !Number.isFinite(by) ? level : level + by);
+  const peak = highestOf(after.peakDb);
+  return {
+    integratedLufs: moved(figures.integratedLufs, change),
+    shortTermMaxLufs: moved(figures.shortTermMaxLufs, change),
+    momentaryMaxLufs: moved(figures.momentaryMaxLufs, highestOf(after.momentaryLufs) - highestOf(before.momentaryLufs)),
+    truePeakDbtp: Number.isFinite(peak) ? peak + after.intersampleDb : null,
+    samplePeakDbfs: Number.isFinite(peak) ? peak : null,
+    rmsDbfs: moved(figures.rmsDbfs, change),
+    noiseFloorDbfs: moved(figures.noiseFloorDbfs, quiet),
+    loudnessRangeLu: figures.loudnessRangeLu,
+    durationSeconds: figures.durationSeconds,
+  };
+}
+
+/** Change of level where the programme is quietest: that of its noise floor. */
+function quietChange(before: LevelCurves, after: LevelCurves): number {
+  let at = -1;
+  before.momentaryLufs.forEach((level, i) => {
+    if (level > -Infinity && (at < 0 || level < before.momentaryLufs[at]!)) at = i;
+  });
+  return at < 0 ? 0 : after.momentaryLufs[at]! - before.momentaryLufs[at]!;
+}
+
+/** Gain from `integrated` to what the spec aims at; 0 where it leaves the level alone. */
+export function gainToTarget(spec: DeliverySpec, integrated: number | null): number {
+  if (spec.normalise === "none" || spec.targetLufs === null || integrated === null) return 0;
+  const range = spec.limits.find((limit) => limit.figure === "integratedLufs");
+  if (spec.keepWithinRange && range && integrated >= (range.min ?? -Infinity) && integrated <= (range.max ?? Infinity)) return 0;
+  return spec.targetLufs - integrated;
+}
+
+/** The figures of the master that a deliverable will give. */
+export function predictDelivery(figures: Figures, curves: Curves, chain: readonly ChainEntry[], spec: DeliverySpec): Prediction {
+  const source = levelsOf(figures, curves);
+  const before = predictChain(source, chain);
+  const now = figuresAfter(figures, source, before);
+  let gainDb = gainToTarget(spec, now.integratedLufs ?? null);
+  let after = shifted(before, gainDb);
+  const over = highestOf(after.peakDb) + after.intersampleDb - spec.ceilingDbtp;
+  if (over <= 0 || spec.normalise !== "gain and limiter") return { figures: figuresAfter(figures, source, after), gainDb, limitingDb: 0 };
+  const limit = processorNamed("limiter");
+  const settings = settingsOf({ type: "limiter", bypass: false, ceilingDbtp: spec.ceilingDbtp });
+  for (let pass = 0; pass < 6; pass++) {
+    after = limit.predict(shifted(before, gainDb), settings);
+    const reached = figuresAfter(figures, source, after).integratedLufs ?? null;
+    const missing = gainToTarget({ ...spec, keepWithinRange: false }, reached);
+    if (Math.abs(missing) < 0.01) break;
+    gainDb += missing;
+  }
+  const limitingDb = highestOf(shifted(before, gainDb).peakDb) + before.intersampleDb - spec.ceilingDbtp;
+  return { figures: figuresAfter(figures, source, after), gainDb, limitingDb };
+}

@@ -1,0 +1,14 @@
+import { targetSpec } from "../spec";
+
+export const atscA85 = targetSpec(
+  {
+    id: "atsc-a85",
+    name: "ATSC A/85",
+    help: "Digital television in North America",
+    source: "ATSC A/85",
+    edition: "2013",
+  },
+  -24,
+  2,
+  -2,
+);

@@ -1,0 +1,63 @@
+/** Test signals and an independent, exact look between samples: for tests only. */
+import { Random } from "../math/random";
+import type { FrameSource } from "../files/sound-file";
+import { dbToGain } from "../signal/decibel";
+import { slicePlanar, type Planar } from "../signal/units";
+
+export const sine = (hertz: number, peakDb: number, seconds: number, sampleRate: number, turns = 0): Float32Array =>
+  Float32Array.from(
+    { length: Math.round(seconds * sampleRate) },
+    (_, n) => dbToGain(peakDb) * Math.sin(2 * Math.PI * ((hertz * n) / sampleRate + turns)),
+  );
+
+export function noise(seconds: number, sampleRate: number, peakDb: number, seed: number): Float32Array {
+  const random = new Random(seed);
+  return Float32Array.from({ length: Math.round(seconds * sampleRate) }, () => dbToGain(peakDb) * random.between(-1, 1));
+}
+
+export function joined(...parts: Float32Array[]): Float32Array {
+  const all = new Float32Array(parts.reduce((sum, part) => sum + part.length, 0));
+  let at = 0;
+  for (const part of parts) {
+    all.set(part, at);
+    at += part.length;
+  }
+  return all;
+}
+
+export const memoryFrames = (block: Planar, sampleRate: number): FrameSource => ({
+  sampleRate,
+  channels: block.length,
+  frames: block[0]!.length,
+  read: async (start, count) => slicePlanar(block, start, Math.min(block[0]!.length, start + count)),
+});
+
+/** True peak in dBTP by a 512-tap Blackman–Harris sinc at 32 points between samples, wherever it could be highest. */
+export function exactTruePeakDb(x: Float32Array): number {
+  const half = 256;
+  const points = 32;
+  const a = [0.35875, 0.48829, 0.14128, 0.01168];
+  const filters = Array.from({ length: points }, (_, p) =>
+    Float64Array.from({ length: 2 * half }, (_, tap) => {
+      const d = tap - (half - 1) - p / points;
+      const w = (d + half) / (2 * half);
+      const window = a[0]! - a[1]! * Math.cos(2 * Math.PI * w) + a[2]! * Math.cos(4 * Math.PI * w) - a[3]! * Math.cos(6 * Math.PI * w);
+      return (d === 0 ? 1 : Math.sin(Math.PI * d) / (Math.PI * d)) * window;
+    }),
+  );
+  const padded = joined(new Float32Array(half), x, new Float32Array(half));
+  let samplePeak = 0;
+  for (const v of x) samplePeak = Math.max(samplePeak, Math.abs(v));
+  let peak = samplePeak;
+  for (let i = 0; i < x.length - 1; i++) {
+    const near = Math.max(Math.abs(x[i]!), Math.abs(x[i + 1]!), Math.abs(x[i - 1] ?? 0), Math.abs(x[i + 2] ?? 0));
+    if (near < samplePeak * 0.3) continue;
+    for (let p = 1; p < points; p++) {
+      const filter = filters[p]!;
+      let sum = 0;
+      for (let t = 0; t < filter.length; t++) sum += filter[t]! * padded[i + 1 + t]!;
+      peak = Math.max(peak, Math.abs(sum));
+    }
+  }
+  return 20 * Math.log10(peak);
+}

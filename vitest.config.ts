@@ -1,0 +1,14 @@
+import { fileURLToPath } from "node:url";
+import { defineConfig } from "vitest/config";
+
+const part = (name: string) => fileURLToPath(new URL(`./${name}`, import.meta.url));
+
+export default defineConfig({
+  resolve: {
+    alias: Object.fromEntries(["core", "audio", "server", "ui", "demo"].map((name) => [`@${name}`, part(name)])),
+  },
+  test: {
+    include: ["{core,audio,server,ui,cli,demo}/**/*.test.{ts,tsx}"],
+    testTimeout: 30_000,
+  },
+});
