@@ -4,15 +4,19 @@ import type { FrameSource } from "../files/sound-file";
 import { dbToGain } from "../signal/decibel";
 import { slicePlanar, type Planar } from "../signal/units";
 
-export const sine = (hertz: number, peakDb: number, seconds: number, sampleRate: number, turns = 0): Float32Array =>
-  Float32Array.from(
-    { length: Math.round(seconds * sampleRate) },
-    (_, n) => dbToGain(peakDb) * Math.sin(2 * Math.PI * ((hertz * n) / sampleRate + turns)),
-  );
+export function sine(hertz: number, peakDb: number, seconds: number, sampleRate: number, turns = 0): Float32Array {
+  const x = new Float32Array(Math.round(seconds * sampleRate));
+  const gain = dbToGain(peakDb);
+  for (let n = 0; n < x.length; n++) x[n] = gain * Math.sin(2 * Math.PI * ((hertz * n) / sampleRate + turns));
+  return x;
+}
 
 export function noise(seconds: number, sampleRate: number, peakDb: number, seed: number): Float32Array {
   const random = new Random(seed);
-  return Float32Array.from({ length: Math.round(seconds * sampleRate) }, () => dbToGain(peakDb) * random.between(-1, 1));
+  const x = new Float32Array(Math.round(seconds * sampleRate));
+  const gain = dbToGain(peakDb);
+  for (let n = 0; n < x.length; n++) x[n] = gain * random.between(-1, 1);
+  return x;
 }
 
 export function joined(...parts: Float32Array[]): Float32Array {
