@@ -42,7 +42,7 @@ export function plainInterpolator(taps: InterpolatorTaps): Interpolator {
   const half = new Float32Array(GRID_CHUNK);
   const threeQuarter = new Float32Array(GRID_CHUNK);
   const fround = Math.fround;
-  let samples = new Float32Array(0);
+  let samples: Float32Array = new Float32Array(0);
   let start = 0;
   return {
     quarter,
