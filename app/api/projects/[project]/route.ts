@@ -1,0 +1,16 @@
+import { mastersOf } from "@server/masters";
+import { openProject } from "@server/projects";
+import { findSources } from "@server/sources";
+import { uploadsOf } from "@server/uploads";
+import { route, uuidParam } from "../../respond";
+
+export const GET = route<{ project: string }>(async (_request, params) => {
+  const id = uuidParam.parse(params.project);
+  const project = await openProject(id);
+  const [sources, masters, uploads] = await Promise.all([
+    findSources(project.document.sources.map(({ hash }) => hash)),
+    mastersOf(id),
+    uploadsOf(id),
+  ]);
+  return { ...project, sources, masters, uploads };
+});

@@ -1,0 +1,24 @@
+import { z } from "zod";
+import { nameSchema, TEMPLATE_IDS } from "@core/project/document";
+import { createProject, listProjects } from "@server/projects";
+import { mastersOf } from "@server/masters";
+import { findSources } from "@server/sources";
+import { body, route } from "../respond";
+import { standingOf } from "@server/standing";
+
+export const GET = route(async () => {
+  const projects = await listProjects();
+  return Promise.all(
+    projects.map(async ({ document, ...summary }) => {
+      const sources = await findSources(document.sources.map(({ hash }) => hash));
+      return { ...summary, standing: standingOf(document, sources, await mastersOf(summary.id)) };
+    }),
+  );
+});
+
+const creation = z.strictObject({ name: nameSchema, template: z.enum(TEMPLATE_IDS) });
+
+export const POST = route(async (request) => {
+  const { name, template } = await body(request, creation);
+  return createProject(name, template, "studio");
+});

@@ -1,0 +1,10 @@
+import { z } from "zod";
+import { hashSchema } from "@core/project/document";
+import { layoutSchema } from "@core/signal/layout";
+import { chooseLayout } from "@server/sources";
+import { body, route } from "../../../respond";
+
+export const PUT = route<{ hash: string }>(async (request, params) => {
+  const { layout } = await body(request, z.strictObject({ layout: layoutSchema }));
+  await chooseLayout(hashSchema.parse(params.hash), layout);
+});

@@ -1,0 +1,61 @@
+import { describe, expect, it } from "vitest";
+import { newChainEntry } from "../process";
+import { applyCommand, commandDecides, commandLabel, CommandProblem, type Command } from "./commands";
+import { deliverableInForce, projectSchema } from "./document";
+import { newProject, TEMPLATES } from "./templates";
+
+const HASH = "a".repeat(64);
+const addSource: Command = {
+  type: "addSource",
+  source: { hash: HASH, name: "Harbour Bell.wav" },
+  item: { id: "i1", name: "Harbour Bell", source: HASH, repairs: [], chain: [] },
+};
+const withItem = () => applyCommand(newProject("Side one", "music"), addSource);
+const withGain = () => applyCommand(withItem(), { type: "addProcessor", item: "i1", entry: newChainEntry("gain", "p1") } as Command);
+
+describe("project documents", () => {
+  it.each(TEMPLATES.map(({ id }) => id))("from template %s are valid and have a deliverable in force", (id) => {
+    const document = projectSchema.parse(newProject("New", id));
+    expect(deliverableInForce(document)).toBeDefined();
+  });
+});
+
+describe("commands", () => {
+  it("leave the document they are given untouched", () => {
+    const before = withItem();
+    const copy = JSON.stringify(before);
+    applyCommand(before, { type: "renameItem", item: "i1", name: "Other" } as Command);
+    expect(JSON.stringify(before)).toBe(copy);
+  });
+  it("store a source once, however many items use it", () => {
+    const again = { ...addSource, item: { ...addSource.item, id: "i2" } };
+    const document = applyCommand(withItem(), again);
+    expect(document.sources).toHaveLength(1);
+    expect(document.items.map(({ id }) => id)).toEqual(["i1", "i2"]);
+  });
+  it("refuse a setting outside its range and name the parameter", () => {
+    const wrong = { type: "setParameter", item: "i1", entry: "p1", parameter: "gainDb", setting: 1000 };
+    expect(() => applyCommand(withGain(), wrong)).toThrow(/gainDb/);
+    expect(() => applyCommand(withGain(), { ...wrong, parameter: "colour" })).toThrow(CommandProblem);
+  });
+  it("say in words what they do", () => {
+    const command = { type: "setParameter", item: "i1", entry: "p1", parameter: "gainDb", setting: -3 };
+    expect(commandLabel(command, withGain())).toBe("Gain −3 dB");
+  });
+  it("contradict each other only where they decide the same", () => {
+    const set = (entry: string, parameter: string) => commandDecides({ type: "setParameter", item: "i1", entry, parameter, setting: 1 } as Command);
+    expect(set("p1", "gainDb")).toBe(set("p1", "gainDb"));
+    expect(set("p1", "gainDb")).not.toBe(set("p2", "gainDb"));
+    expect(set("p1", "gainDb")).not.toBe(set("p1", "invert"));
+  });
+  it("say what is gone rather than do nothing", () => {
+    const removed = applyCommand(withGain(), { type: "removeProcessor", item: "i1", entry: "p1" } as Command);
+    expect(removed.items[0]!.chain).toEqual([]);
+    expect(() => applyCommand(removed, { type: "bypass", item: "i1", entry: "p1", bypass: true } as Command)).toThrow(/no longer/);
+    expect(() => applyCommand(removed, { type: "tidyUp" })).toThrow(/no command/);
+  });
+  it("keep a deliverable in force when the one in force goes", () => {
+    const document = applyCommand(newProject("x", "music"), { type: "removeDeliverable", deliverable: "d1" } as Command);
+    expect(document.inForce).toBe("d2");
+  });
+});

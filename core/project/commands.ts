@@ -1,0 +1,257 @@
+/**
+ * Every edit is one of these: a named change that yields the next document. A command is data, so that it can be
+ * sent, stored, and tried again on a document that has moved on.
+ */
+import { z } from "zod";
+import { chainEntrySchema, processorNamed, type ChainEntry } from "../process";
+import { specNamed } from "../spec";
+import {
+  deliverableSchema,
+  idSchema,
+  itemSchema,
+  nameSchema,
+  projectSchema,
+  projectSourceSchema,
+  rangeSchema,
+  type Item,
+  type ProjectDocument,
+} from "./document";
+
+/** Why a command could not be applied, in a sentence for the person who gave it. */
+export class CommandProblem extends Error {
+  override name = "CommandProblem";
+}
+
+const entrySchema = chainEntrySchema as unknown as z.ZodType<ChainEntry>;
+const position = z.number().int().nonnegative();
+
+interface CommandDefinition<S extends z.ZodType = z.ZodType> {
+  fields: S;
+  /** Does the edit on a copy of the document. */
+  apply(document: ProjectDocument, fields: z.infer<S>): void;
+  /** The edit in words, for the history. */
+  label(fields: z.infer<S>, before: ProjectDocument): string;
+  /** What it decides: two commands that decide the same thing cannot both stand. */
+  decides(fields: z.infer<S>): string;
+}
+
+const define = <S extends z.ZodType>(definition: CommandDefinition<S>) => definition;
+
+function find<T extends { id: string }>(list: T[], id: string, what: string): T {
+  const found = list.find((one) => one.id === id);
+  if (!found) throw new CommandProblem(`This ${what} is no longer in the project.`);
+  return found;
+}
+
+const item = (document: ProjectDocument, id: string): Item => find(document.items, id, "item");
+
+function entryOf(document: ProjectDocument, itemId: string, entryId: string): ChainEntry {
+  const entry = item(document, itemId).chain.find(({ id }) => id === entryId);
+  if (!entry) throw new CommandProblem("This processor is no longer in the chain.");
+  return entry;
+}
+
+function moved<T>(list: T[], from: number, to: number): void {
+  const [one] = list.splice(from, 1);
+  if (one !== undefined) list.splice(Math.min(to, list.length), 0, one);
+}
+
+const nameOfItem = (document: ProjectDocument, id: string) => document.items.find((one) => one.id === id)?.name ?? id;
+const nameOfEntry = (document: ProjectDocument, itemId: string, entryId: string) => {
+  const type = document.items.find(({ id }) => id === itemId)?.chain.find(({ id }) => id === entryId)?.type;
+  return type ? processorNamed(type).name.toLowerCase() : "processor";
+};
+
+export const COMMANDS = {
+  rename: define({
+    fields: z.strictObject({ name: nameSchema }),
+    apply: (document, { name }) => void (document.name = name),
+    label: ({ name }) => `Rename the project to “${name}”`,
+    decides: () => "name",
+  }),
+  addSource: define({
+    fields: z.strictObject({ source: projectSourceSchema, item: itemSchema }),
+    apply(document, { source, item: added }) {
+      if (!document.sources.some(({ hash }) => hash === source.hash)) document.sources.push(source);
+      if (document.items.some(({ id }) => id === added.id)) throw new CommandProblem("This item is already in the project.");
+      document.items.push(added);
+    },
+    label: ({ source }) => `Add “${source.name}”`,
+    decides: ({ item: added }) => `item ${added.id}`,
+  }),
+  renameItem: define({
+    fields: z.strictObject({ item: idSchema, name: nameSchema }),
+    apply: (document, fields) => void (item(document, fields.item).name = fields.name),
+    label: ({ name }) => `Rename an item to “${name}”`,
+    decides: (fields) => `item name ${fields.item}`,
+  }),
+  moveItem: define({
+    fields: z.strictObject({ item: idSchema, to: position }),
+    apply(document, fields) {
+      moved(document.items, document.items.indexOf(item(document, fields.item)), fields.to);
+    },
+    label: (fields, before) => `Move “${nameOfItem(before, fields.item)}” to place ${fields.to + 1}`,
+    decides: () => "running order",
+  }),
+  removeItem: define({
+    fields: z.strictObject({ item: idSchema }),
+    apply: (document, fields) => void document.items.splice(document.items.indexOf(item(document, fields.item)), 1),
+    label: (fields, before) => `Take “${nameOfItem(before, fields.item)}” out of the running order`,
+    decides: (fields) => `item ${fields.item}`,
+  }),
+  setRange: define({
+    fields: z.strictObject({ item: idSchema, range: rangeSchema.nullable() }),
+    apply(document, fields) {
+      const target = item(document, fields.item);
+      if (fields.range) target.range = fields.range;
+      else delete target.range;
+    },
+    label: (fields, before) =>
+      fields.range
+        ? `Keep a stretch of “${nameOfItem(before, fields.item)}”`
+        : `Open “${nameOfItem(before, fields.item)}” to its whole length`,
+    decides: (fields) => `range ${fields.item}`,
+  }),
+  addProcessor: define({
+    fields: z.strictObject({ item: idSchema, entry: entrySchema, at: position.optional() }),
+    apply(document, fields) {
+      const { chain } = item(document, fields.item);
+      if (!fields.entry.id) throw new CommandProblem("A processor in a project needs an id.");
+      if (chain.some(({ id }) => id === fields.entry.id)) throw new CommandProblem("This processor is already in the chain.");
+      chain.splice(fields.at ?? chain.length, 0, fields.entry);
+    },
+    label: (fields, before) => `Add ${processorNamed(fields.entry.type).name.toLowerCase()} to “${nameOfItem(before, fields.item)}”`,
+    decides: (fields) => `processor ${fields.entry.id}`,
+  }),
+  setParameter: define({
+    fields: z.strictObject({
+      item: idSchema,
+      entry: idSchema,
+      parameter: z.string().max(40),
+      setting: z.union([z.number(), z.boolean()]),
+    }),
+    apply(document, fields) {
+      const entry = entryOf(document, fields.item, fields.entry);
+      if (!(fields.parameter in processorNamed(entry.type).parameters))
+        throw new CommandProblem(`The ${processorNamed(entry.type).name.toLowerCase()} has no parameter "${fields.parameter}".`);
+      entry[fields.parameter] = fields.setting;
+    },
+    label(fields, before) {
+      const type = before.items.find(({ id }) => id === fields.item)?.chain.find(({ id }) => id === fields.entry)?.type;
+      const parameter = type ? processorNamed(type).parameters[fields.parameter] : undefined;
+      const setting =
+        typeof fields.setting === "boolean"
+          ? fields.setting
+            ? "on"
+            : "off"
+          : `${String(fields.setting).replace("-", "−")}${parameter?.kind === "number" ? ` ${parameter.unit}` : ""}`;
+      return `${parameter?.label ?? fields.parameter} ${setting}`;
+    },
+    decides: (fields) => `parameter ${fields.entry} ${fields.parameter}`,
+  }),
+  bypass: define({
+    fields: z.strictObject({ item: idSchema, entry: idSchema, bypass: z.boolean() }),
+    apply: (document, fields) => void (entryOf(document, fields.item, fields.entry).bypass = fields.bypass),
+    label: (fields, before) =>
+      `${fields.bypass ? "Bypass" : "Switch on"} the ${nameOfEntry(before, fields.item, fields.entry)}`,
+    decides: (fields) => `bypass ${fields.entry}`,
+  }),
+  moveProcessor: define({
+    fields: z.strictObject({ item: idSchema, entry: idSchema, to: position }),
+    apply(document, fields) {
+      const { chain } = item(document, fields.item);
+      moved(chain, chain.indexOf(entryOf(document, fields.item, fields.entry)), fields.to);
+    },
+    label: (fields, before) => `Move the ${nameOfEntry(before, fields.item, fields.entry)} to place ${fields.to + 1}`,
+    decides: (fields) => `chain ${fields.item}`,
+  }),
+  removeProcessor: define({
+    fields: z.strictObject({ item: idSchema, entry: idSchema }),
+    apply(document, fields) {
+      const { chain } = item(document, fields.item);
+      chain.splice(chain.indexOf(entryOf(document, fields.item, fields.entry)), 1);
+    },
+    label: (fields, before) => `Remove the ${nameOfEntry(before, fields.item, fields.entry)}`,
+    decides: (fields) => `processor ${fields.entry}`,
+  }),
+  addDeliverable: define({
+    fields: z.strictObject({ deliverable: deliverableSchema }),
+    apply(document, { deliverable }) {
+      if (document.deliverables.some(({ id }) => id === deliverable.id))
+        throw new CommandProblem("This deliverable is already in the project.");
+      document.deliverables.push(deliverable);
+      document.inForce ??= deliverable.id;
+    },
+    label: ({ deliverable }) => `Add deliverable ${specNamed(deliverable.spec).name}`,
+    decides: ({ deliverable }) => `deliverable ${deliverable.id}`,
+  }),
+  setDeliverable: define({
+    fields: z.strictObject({ deliverable: deliverableSchema }),
+    apply(document, { deliverable }) {
+      Object.assign(find(document.deliverables, deliverable.id, "deliverable"), deliverable);
+    },
+    label: ({ deliverable }) => `Change deliverable ${specNamed(deliverable.spec).name}`,
+    decides: ({ deliverable }) => `deliverable ${deliverable.id}`,
+  }),
+  removeDeliverable: define({
+    fields: z.strictObject({ deliverable: idSchema }),
+    apply(document, fields) {
+      find(document.deliverables, fields.deliverable, "deliverable");
+      document.deliverables = document.deliverables.filter(({ id }) => id !== fields.deliverable);
+      if (document.inForce === fields.deliverable) document.inForce = document.deliverables[0]?.id ?? null;
+    },
+    label(fields, before) {
+      const spec = before.deliverables.find(({ id }) => id === fields.deliverable)?.spec;
+      return `Remove deliverable ${spec ? specNamed(spec).name : ""}`.trim();
+    },
+    decides: (fields) => `deliverable ${fields.deliverable}`,
+  }),
+  setInForce: define({
+    fields: z.strictObject({ deliverable: idSchema }),
+    apply: (document, fields) =>
+      void (document.inForce = find(document.deliverables, fields.deliverable, "deliverable").id),
+    label(fields, before) {
+      const spec = before.deliverables.find(({ id }) => id === fields.deliverable)?.spec;
+      return `Show margins against ${spec ? specNamed(spec).name : "another deliverable"}`;
+    },
+    decides: () => "in force",
+  }),
+} as const;
+
+type Definitions = typeof COMMANDS;
+export type CommandName = keyof Definitions;
+export type Command = { [Name in CommandName]: { type: Name } & z.infer<Definitions[Name]["fields"]> }[CommandName];
+
+/** Splits a command into its definition and its checked fields. @throws ZodError, CommandProblem */
+function resolve(command: { type: string }) {
+  const { type, ...fields } = command;
+  if (!Object.hasOwn(COMMANDS, type)) throw new CommandProblem(`There is no command "${type}".`);
+  // The table pairs each name with its own fields; the wider type is safe once they are parsed.
+  const definition = COMMANDS[type as CommandName] as CommandDefinition;
+  return { definition, fields: definition.fields.parse(fields) };
+}
+
+/** The command with its fields checked. @throws ZodError, CommandProblem */
+export function parseCommand(command: { type: string }): Command {
+  return { type: command.type, ...(resolve(command).fields as object) } as Command;
+}
+
+/** The next document, checked whole. `document` stays as it is. @throws CommandProblem, ZodError */
+export function applyCommand(document: ProjectDocument, command: { type: string }): ProjectDocument {
+  const { definition, fields } = resolve(command);
+  const next = JSON.parse(JSON.stringify(document)) as ProjectDocument;
+  definition.apply(next, fields);
+  return projectSchema.parse(next);
+}
+
+/** A command in words, for the history. */
+export function commandLabel(command: { type: string }, before: ProjectDocument): string {
+  const { definition, fields } = resolve(command);
+  return definition.label(fields, before);
+}
+
+/** What a command decides; two commands with the same answer contradict each other. */
+export function commandDecides(command: { type: string }): string {
+  const { definition, fields } = resolve(command);
+  return definition.decides(fields);
+}

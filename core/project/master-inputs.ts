@@ -1,0 +1,32 @@
+import { canonicalJson, CORE_VERSION, type Recipe } from "../render/recipe";
+import type { StreamRange } from "../render/stage";
+import type { Layout } from "../signal/layout";
+import type { Deliverable, Item } from "./document";
+
+/** Everything that decides the bytes of a master, and nothing else: the same inputs give the same file. */
+export interface MasterInputs {
+  source: string;
+  layout: Layout;
+  range: StreamRange | null;
+  recipe: Recipe;
+  title: string;
+  coreVersion: string;
+}
+
+export const masterInputs = (item: Item, deliverable: Deliverable, layout: Layout): MasterInputs => ({
+  source: item.source,
+  layout,
+  range: item.range ?? null,
+  recipe: {
+    repairs: item.repairs,
+    // What an entry is called within its chain changes no byte.
+    chain: item.chain.map(({ id: _, ...entry }) => entry as Recipe["chain"][number]),
+    spec: deliverable.spec,
+    format: deliverable.format,
+  },
+  title: item.name,
+  coreVersion: CORE_VERSION,
+});
+
+/** The text under which a master is kept. */
+export const masterKey = (inputs: MasterInputs): string => canonicalJson(inputs);

@@ -1,0 +1,27 @@
+// The door to everything: `npm run demo`, `dev`, `test`, `test:unit` and `bench` all come through here, so that each
+// works on a machine that has nothing but Node and npm.
+import { ensureDebianPackages, ensureNpmPackages } from "./install.mjs";
+import { say } from "./say.mjs";
+
+const MODES = {
+  demo: () => import("./studio.mjs").then(({ runStudio }) => runStudio({ development: false })),
+  dev: () => import("./studio.mjs").then(({ runStudio }) => runStudio({ development: true })),
+  test: () => import("./test.mjs").then(({ testAll }) => testAll()),
+  unit: () => import("./test.mjs").then(({ testUnits }) => testUnits()),
+  bench: () => import("./bench.mjs").then(({ bench }) => bench(process.argv.slice(3))),
+};
+const NEEDS_DEBIAN = { demo: ["postgresql", "ffmpeg"], dev: ["postgresql", "ffmpeg"], test: ["postgresql", "ffmpeg", "chromium"], unit: ["ffmpeg"], bench: ["postgresql", "ffmpeg", "chromium"] };
+
+const mode = process.argv[2] ?? "";
+if (!Object.hasOwn(MODES, mode)) {
+  say(`Say what to start: ${Object.keys(MODES).join(", ")}.`);
+  process.exit(2);
+}
+try {
+  ensureNpmPackages();
+  ensureDebianPackages(NEEDS_DEBIAN[mode]);
+  process.exitCode = (await MODES[mode]()) ?? 0;
+} catch (error) {
+  say(error instanceof Error && !process.env.RESONUM_TRACE ? error.message : error);
+  process.exit(2);
+}

@@ -1,0 +1,63 @@
+import { readdir, readFile } from "node:fs/promises";
+import { join } from "node:path";
+import pg from "pg";
+import { config } from "./config";
+import { log } from "./log";
+
+/** One pool a process, kept on the global object so that development reloads do not open another. */
+const holder = globalThis as typeof globalThis & { resonumPool?: pg.Pool };
+
+export function pool(): pg.Pool {
+  if (!config.databaseUrl) throw new Error("RESONUM_DATABASE_URL is not set: start with “npm run demo” or “npm run dev”.");
+  if (!holder.resonumPool) {
+    pg.types.setTypeParser(pg.types.builtins.INT8, Number); // ids and byte counts stay below 2⁵³
+    holder.resonumPool = new pg.Pool({ connectionString: config.databaseUrl, max: 8, connectionTimeoutMillis: 5000 });
+    holder.resonumPool.on("error", (error) => log.warn({ error: error.message }, "a database connection was lost"));
+  }
+  return holder.resonumPool;
+}
+
+export type Queryable = Pick<pg.Pool | pg.PoolClient, "query">;
+
+/** Rows of a query. `$1`, `$2` … stand for the values. */
+export async function rows<Row extends pg.QueryResultRow>(sql: string, values: unknown[] = [], on: Queryable = pool()): Promise<Row[]> {
+  return (await on.query<Row>(sql, values)).rows;
+}
+
+/** The first row, if there is one. */
+export const row = async <Row extends pg.QueryResultRow>(sql: string, values: unknown[] = [], on?: Queryable): Promise<Row | undefined> =>
+  (await rows<Row>(sql, values, on))[0];
+
+/** Runs `work` in a transaction; rolls back when it throws. */
+export async function transaction<Result>(work: (client: pg.PoolClient) => Promise<Result>): Promise<Result> {
+  const client = await pool().connect();
+  try {
+    await client.query("begin");
+    const result = await work(client);
+    await client.query("commit");
+    return result;
+  } catch (error) {
+    await client.query("rollback").catch(() => undefined);
+    throw error;
+  } finally {
+    client.release();
+  }
+}
+
+const MIGRATION_LOCK = 0x5e50;
+
+/** Brings the database to the newest migration; processes that start together wait for one another. */
+export async function migrate(): Promise<void> {
+  const files = (await readdir(config.migrationsFolder)).filter((name) => name.endsWith(".sql")).sort();
+  await transaction(async (client) => {
+    await client.query("select pg_advisory_xact_lock($1)", [MIGRATION_LOCK]);
+    await client.query("create table if not exists migration (name text primary key, applied_at timestamptz not null default now())");
+    const done = new Set((await rows<{ name: string }>("select name from migration", [], client)).map(({ name }) => name));
+    for (const name of files) {
+      if (done.has(name)) continue;
+      await client.query(await readFile(join(config.migrationsFolder, name), "utf8"));
+      await client.query("insert into migration (name) values ($1)", [name]);
+      log.info({ migration: name }, "migrated");
+    }
+  });
+}

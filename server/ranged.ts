@@ -1,0 +1,63 @@
+import type { OpenFile } from "./byte-files";
+import { blobs } from "./blobs";
+import { notFound, Problem } from "./problem";
+
+const CHUNK = 256 * 1024;
+
+function parseRange(header: string | null, size: number): { start: number; end: number } | undefined {
+  const match = /^bytes=(\d*)-(\d*)$/.exec(header ?? "");
+  if (!match || (match[1] === "" && match[2] === "")) return undefined;
+  const start = match[1] === "" ? Math.max(0, size - Number(match[2])) : Number(match[1]);
+  const end = match[1] === "" || match[2] === "" ? size - 1 : Math.min(size - 1, Number(match[2]));
+  if (start > end) throw new Problem(416, "No such range", `The file has ${size} bytes.`);
+  return { start, end };
+}
+
+function streamOf(file: OpenFile, start: number, end: number): ReadableStream<Uint8Array> {
+  let at = start;
+  let closed = false;
+  const close = async () => {
+    if (!closed) await file.close();
+    closed = true;
+  };
+  return new ReadableStream(
+    {
+      async pull(controller) {
+        const bytes = at <= end ? await file.read(at, Math.min(CHUNK, end - at + 1)) : new Uint8Array(0);
+        at += bytes.length;
+        if (bytes.length > 0) controller.enqueue(bytes);
+        if (bytes.length === 0 || at > end) {
+          await close();
+          controller.close();
+        }
+      },
+      cancel: close,
+    },
+    { highWaterMark: 0 },
+  );
+}
+
+/** A blob or a byte range of it. Its name is its content, so it may be kept for ever. */
+export async function blobResponse(hash: string, request: Request, headers: Record<string, string> = {}): Promise<Response> {
+  const size = await blobs.size(hash);
+  if (size === undefined) throw notFound("file");
+  const range = parseRange(request.headers.get("range"), size);
+  const { start, end } = range ?? { start: 0, end: size - 1 };
+  const all = {
+    "Content-Type": "application/octet-stream",
+    "Accept-Ranges": "bytes",
+    "Cache-Control": "private, max-age=31536000, immutable",
+    "Content-Length": String(end - start + 1),
+    ...(range ? { "Content-Range": `bytes ${start}-${end}/${size}` } : {}),
+    ...headers,
+  };
+  const status = range ? 206 : 200;
+  if (request.method === "HEAD") return new Response(null, { status, headers: { ...all, "X-Size": String(size) } });
+  return new Response(streamOf(await blobs.open(hash), start, end), { status, headers: all });
+}
+
+/** Content-Disposition for a download under any name (RFC 6266). */
+export function attachment(name: string): string {
+  const plain = name.replace(/[^\x20-\x7e]|["\\]/g, "_");
+  return `attachment; filename="${plain}"; filename*=UTF-8''${encodeURIComponent(name).replace(/['()*]/g, (c) => `%${c.charCodeAt(0).toString(16)}`)}`;
+}

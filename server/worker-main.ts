@@ -1,0 +1,3 @@
+import { runWorker } from "./worker";
+
+void runWorker();
