@@ -11,6 +11,7 @@ export function pool(): pg.Pool {
   if (!config.databaseUrl) throw new Error("RESONUM_DATABASE_URL is not set: start with “npm run demo” or “npm run dev”.");
   if (!holder.resonumPool) {
     pg.types.setTypeParser(pg.types.builtins.INT8, Number); // ids and byte counts stay below 2⁵³
+    pg.types.setTypeParser(pg.types.builtins.TIMESTAMPTZ, (text) => new Date(text).toISOString());
     holder.resonumPool = new pg.Pool({ connectionString: config.databaseUrl, max: 8, connectionTimeoutMillis: 5000 });
     holder.resonumPool.on("error", (error) => log.warn({ error: error.message }, "a database connection was lost"));
   }

@@ -1,21 +1,9 @@
 /** What happens, told to every process and from there to every open page: PostgreSQL's LISTEN and NOTIFY. */
 import pg from "pg";
+import type { Progress, ServerEvent } from "@core/project/views";
 import { config } from "./config";
 import { pool, type Queryable } from "./database";
 import { log } from "./log";
-
-export type ServerEvent =
-  | { topic: "project"; project: string; head?: number }
-  | { topic: "projects" }
-  | { topic: "source"; hash: string; state: string; progress?: Progress }
-  | { topic: "master"; project: string; master: string; state: string; progress?: Progress };
-
-export interface Progress {
-  stage: string;
-  /** 0…1 */
-  fraction: number;
-  secondsLeft: number | null;
-}
 
 const CHANNEL = "resonum";
 

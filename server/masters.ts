@@ -1,8 +1,9 @@
 import { deliverableInForce, itemOf } from "@core/project/document";
-import { masterInputs, masterKey, type MasterInputs } from "@core/project/master-inputs";
+import { masterInputs, masterKey } from "@core/project/master-inputs";
+import type { Master } from "@core/project/views";
 import { openSoundFile } from "@core/files/open";
 import { readCurves, readOverviewHeader } from "@core/files/overview-file";
-import { renderMaster, type MasterResult } from "@core/render/master";
+import { renderMaster } from "@core/render/master";
 import { Cancelled } from "@core/render/stage";
 import { blobs, withBlob } from "./blobs";
 import { row, rows, transaction } from "./database";
@@ -12,24 +13,6 @@ import { notFound, Problem } from "./problem";
 import { openProject } from "./projects";
 import { cancelJobs, enqueue } from "./queue";
 import { sourceOf, withSpaceExplained } from "./sources";
-
-/** A master: asked for, under way, or done and measured on the file itself. */
-export interface Master {
-  id: string;
-  project_id: string;
-  item_id: string;
-  deliverable_id: string;
-  key: string;
-  inputs: MasterInputs;
-  state: "waiting" | "rendering" | "done" | "failed" | "cancelled";
-  problem: string | null;
-  file_hash: string | null;
-  file_bytes: number | null;
-  /** Without its curves, which are only for drawing. */
-  result: Omit<MasterResult, "curves"> | null;
-  requested_at: Date;
-  finished_at: Date | null;
-}
 
 export const mastersOf = (project: string): Promise<Master[]> =>
   rows<Master>("select * from master where project_id = $1 order by requested_at desc", [project]);

@@ -7,31 +7,14 @@ import {
 } from "@core/project/commands";
 import { projectSchema, type ProjectDocument } from "@core/project/document";
 import { newProject, type TemplateId } from "@core/project/templates";
+import type { HistoryState, ProjectSummary } from "@core/project/views";
 import type pg from "pg";
 import { row, rows, transaction } from "./database";
 import { tell } from "./events";
 import { notFound, Problem } from "./problem";
 import { findSources } from "./sources";
 
-export interface ProjectState {
-  id: number;
-  parent: number | null;
-  label: string;
-  author: string;
-  version_name: string | null;
-  created_at: Date;
-}
-
-export interface ProjectSummary {
-  id: string;
-  name: string;
-  template: string;
-  items: number;
-  seconds: number;
-  states: number;
-  changed_at: Date;
-  document: ProjectDocument;
-}
+type ListedProject = Omit<ProjectSummary, "standing"> & { document: ProjectDocument };
 
 const storedDocument = (stored: unknown): ProjectDocument => projectSchema.parse(stored);
 
@@ -60,8 +43,8 @@ export async function createProject(name: string, template: TemplateId, author: 
   });
 }
 
-export async function listProjects(): Promise<ProjectSummary[]> {
-  const found = await rows<Omit<ProjectSummary, "name" | "template" | "items" | "seconds">>(
+export async function listProjects(): Promise<ListedProject[]> {
+  const found = await rows<Omit<ListedProject, "name" | "template" | "items" | "seconds">>(
     `select project.id, head.document, head.created_at as changed_at,
             (select count(*)::int from project_state where project_id = project.id) as states
      from project join project_state head on head.id = project.head order by head.created_at desc`,
@@ -102,7 +85,7 @@ async function redoOf(project: string, head: number, client?: pg.PoolClient): Pr
 
 export async function openProject(project: string) {
   const { head, document, parent } = await headOf(project);
-  const counted = await row<{ states: number; saved_at: Date }>(
+  const counted = await row<{ states: number; saved_at: string }>(
     `select count(*)::int as states, (select created_at from project_state where id = $2) as saved_at from project_state where project_id = $1`,
     [project, head],
   );
@@ -182,8 +165,8 @@ export async function moveHead(project: string, base: number, move: Move): Promi
   });
 }
 
-export const historyOf = (project: string): Promise<ProjectState[]> =>
-  rows<ProjectState>(
+export const historyOf = (project: string): Promise<HistoryState[]> =>
+  rows<HistoryState>(
     `select id, parent, label, author, version_name, created_at from project_state where project_id = $1 order by id desc limit 1000`,
     [project],
   );

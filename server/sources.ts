@@ -1,7 +1,7 @@
 import { rm } from "node:fs/promises";
 import { FileProblem } from "@core/files/bytes";
-import type { Figures } from "@core/measure";
 import { Cancelled } from "@core/render/stage";
+import type { Source } from "@core/project/views";
 import { layoutSchema, type Layout } from "@core/signal/layout";
 import { blobs } from "./blobs";
 import { row, rows, transaction } from "./database";
@@ -10,25 +10,6 @@ import { openRecording, prepareRecording } from "./intake";
 import { log } from "./log";
 import { notFound, Problem } from "./problem";
 import { cancelJobs, enqueue } from "./queue";
-
-/** A recording as it is kept, and what is known of it. */
-export interface Source {
-  hash: string;
-  name: string;
-  bytes: number;
-  state: "waiting" | "preparing" | "ready" | "failed";
-  problem: string | null;
-  container: string | null;
-  encoding: string | null;
-  bits: number | null;
-  layout: Layout | null;
-  layout_chosen: boolean;
-  pcm_hash: string | null;
-  overview_hash: string | null;
-  figures: Figures | null;
-  warnings: string[];
-  created_at: Date;
-}
 
 export const findSources = (hashes: string[]): Promise<Source[]> =>
   rows<Source>("select * from source where hash = any($1)", [hashes]);

@@ -1,18 +1,7 @@
 import { deliverableInForce, type ProjectDocument } from "@core/project/document";
 import { masterInputs, masterKey } from "@core/project/master-inputs";
 import { specNamed } from "@core/spec";
-import type { Standing } from "@core/spec/verdict";
-import type { Master } from "./masters";
-import type { Source } from "./sources";
-
-/** Where a project stands against its deliverables: what its masters, as they are now, were measured to be. */
-export interface ProjectStanding {
-  deliverable: string | null;
-  mastersWanted: number;
-  mastersPassed: number;
-  mastersFailed: number;
-  standing: Standing;
-}
+import type { Master, ProjectStanding, Source } from "@core/project/views";
 
 export function standingOf(document: ProjectDocument, sources: Source[], masters: Master[]): ProjectStanding {
   const layouts = new Map(sources.map((source) => [source.hash, source.layout]));

@@ -7,6 +7,7 @@ import { FileStore } from "@tus/file-store";
 import { Server, type Upload } from "@tus/server";
 import { z } from "zod";
 import { nameSchema } from "@core/project/document";
+import type { WaitingUpload } from "@core/project/views";
 import { SOUND_EXTENSIONS } from "@core/files/extensions";
 import { formatBytes } from "@core/signal/format";
 import { randomUUID } from "node:crypto";
@@ -132,13 +133,6 @@ function createServer(): Server {
       return undefined;
     },
   });
-}
-
-export interface WaitingUpload {
-  id: string;
-  name: string;
-  bytes: number;
-  received: number;
 }
 
 /** Uploads of a project that are under way or were interrupted. */

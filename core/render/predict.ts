@@ -4,9 +4,11 @@
  */
 import { exp10 } from "../math/elementary";
 import { LOUDNESS_OFFSET } from "../measure/loudness-series";
-import { integratedLoudness } from "../measure/gating";
+import { integratedLoudness, loudnessRange } from "../measure/gating";
+import type { Curve } from "../measure/loudness";
 import type { Curves, Figures } from "../measure";
 import { processorNamed, settingsOf, type ChainEntry } from "../process";
+import { finiteOrNull } from "../signal/decibel";
 import type { LevelCurves } from "../process/processor";
 import type { DeliverySpec } from "../spec/spec";
 import type { LimitedFigures } from "../spec/verdict";
@@ -32,6 +34,37 @@ const shifted = (levels: LevelCurves, db: number): LevelCurves => processorNamed
 export function levelsOf(figures: Figures, curves: Curves): LevelCurves {
   const intersample = (figures.truePeakDbtp ?? 0) - (figures.samplePeakDbfs ?? 0);
   return { peakDb: curves.samplePeakDbfs.values, momentaryLufs: curves.momentaryLufs.values, intersampleDb: Math.max(0, intersample) };
+}
+
+/** Curves of a stretch, in seconds of the recording. */
+export function curvesOfStretch(curves: Curves, startSeconds: number, endSeconds: number): Curves {
+  const cut = ({ hopSeconds, values }: Curve): Curve => ({
+    hopSeconds,
+    values: values.slice(Math.floor(startSeconds / hopSeconds), Math.ceil(endSeconds / hopSeconds)),
+  });
+  return {
+    momentaryLufs: cut(curves.momentaryLufs),
+    shortTermLufs: cut(curves.shortTermLufs),
+    samplePeakDbfs: cut(curves.samplePeakDbfs),
+  };
+}
+
+/** Figures of a stretch, estimated from its curves: what it shares with the whole stays as it was measured. */
+export function figuresOfStretch(figures: Figures, stretch: Curves): Figures {
+  const energies = (curve: Curve) =>
+    Float64Array.from(curve.values, (lufs) => (lufs === -Infinity ? 0 : exp10((lufs - LOUDNESS_OFFSET) / 10)));
+  const samplePeak = highestOf(stretch.samplePeakDbfs.values);
+  const intersample = Math.max(0, (figures.truePeakDbtp ?? 0) - (figures.samplePeakDbfs ?? 0));
+  return {
+    ...figures,
+    durationSeconds: stretch.samplePeakDbfs.values.length * stretch.samplePeakDbfs.hopSeconds,
+    integratedLufs: finiteOrNull(integratedLoudness(energies(stretch.momentaryLufs))),
+    momentaryMaxLufs: finiteOrNull(highestOf(stretch.momentaryLufs.values)),
+    shortTermMaxLufs: finiteOrNull(highestOf(stretch.shortTermLufs.values)),
+    loudnessRangeLu: loudnessRange(energies(stretch.shortTermLufs)),
+    samplePeakDbfs: finiteOrNull(samplePeak),
+    truePeakDbtp: finiteOrNull(samplePeak + intersample),
+  };
 }
 
 /** Levels after a chain. */

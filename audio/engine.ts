@@ -1,0 +1,143 @@
+/** The listening engine as the page sees it: one worker, one worklet, one ring of shared memory. */
+import type { StreamRange } from "@core/render/stage";
+import type { Layout } from "@core/signal/layout";
+import type { FromWorker, ToWorker } from "./messages";
+import type { PlayerSettings } from "./player";
+import { framesBetween, Ring } from "./ring";
+
+export interface Track {
+  /** Where its sound is: float32 WAV. */
+  url: string;
+  sampleRate: number;
+  layout: Layout;
+  range: StreamRange;
+}
+
+export interface EngineState {
+  status: "empty" | "opening" | "ready" | "failed";
+  playing: boolean;
+  problem: string | null;
+  /** From a change of a setting to its being written for the audio thread, the latest. */
+  changeMilliseconds: number | null;
+}
+
+const WORKLET = "/worklets/playback.js";
+
+export class ListeningEngine {
+  #worker: Worker | undefined;
+  #context: AudioContext | undefined;
+  #node: AudioWorkletNode | undefined;
+  #track: Track | undefined;
+  #listeners = new Set<() => void>();
+  ring: Ring | undefined;
+  state: EngineState = { status: "empty", playing: false, problem: null, changeMilliseconds: null };
+
+  subscribe = (listener: () => void): (() => void) => {
+    this.#listeners.add(listener);
+    return () => this.#listeners.delete(listener);
+  };
+  snapshot = (): EngineState => this.state;
+
+  #become(change: Partial<EngineState>): void {
+    this.state = { ...this.state, ...change };
+    for (const listener of this.#listeners) listener();
+  }
+
+  #post(message: ToWorker): void {
+    this.#worker?.postMessage(message);
+  }
+
+  /** Opens a track at `position` (frame of its source). What was heard before stops. */
+  open(track: Track, settings: PlayerSettings, position: number): void {
+    this.close();
+    this.#track = track;
+    this.ring = Ring.create(track.layout.speakers.length);
+    this.#worker = new Worker(new URL("./listening.worker.ts", import.meta.url), { type: "module" });
+    this.#worker.onmessage = ({ data }: MessageEvent<FromWorker>) => this.#hear(data);
+    this.#worker.onerror = () => this.#become({ status: "failed", problem: "The listening worker could not start." });
+    this.#become({ status: "opening", playing: false, problem: null });
+    const { url, layout, range } = track;
+    this.#post({ type: "open", url, layout, range, settings, memory: this.ring.memory, position });
+  }
+
+  #hear(message: FromWorker): void {
+    if (message.type === "opened") this.#become({ status: "ready" });
+    else if (message.type === "playing") this.#become({ playing: message.playing });
+    else if (message.type === "changed") this.#become({ changeMilliseconds: message.milliseconds });
+    else this.#become({ status: "failed", playing: false, problem: message.message });
+  }
+
+  async #device(): Promise<void> {
+    const { ring } = this;
+    const rate = this.#track?.sampleRate;
+    if (!ring || !rate) return;
+    if (!this.#context || this.#context.sampleRate !== rate || this.#context.state === "closed") {
+      await this.#context?.close();
+      this.#context = new AudioContext({ sampleRate: rate, latencyHint: "interactive" });
+      await this.#context.audioWorklet.addModule(WORKLET);
+      this.#node = undefined;
+    }
+    if (this.#context.state === "suspended") await this.#context.resume();
+    this.#node ??= new AudioWorkletNode(this.#context, "resonum-playback", {
+      numberOfInputs: 0,
+      outputChannelCount: [2],
+      processorOptions: { memory: ring.memory, channels: ring.channels },
+    });
+    this.#node.connect(this.#context.destination);
+  }
+
+  async play(): Promise<void> {
+    try {
+      await this.#device();
+      this.#post({ type: "play" });
+    } catch (error) {
+      this.#become({ problem: `No sound can be played on this machine: ${error instanceof Error ? error.message : String(error)}` });
+    }
+  }
+
+  pause(): void {
+    this.#post({ type: "pause" });
+  }
+
+  seek(frame: number): void {
+    this.#post({ type: "seek", frame });
+  }
+
+  set(settings: Partial<PlayerSettings>): void {
+    this.#post({ type: "set", settings, sent: performance.timeOrigin + performance.now() });
+  }
+
+  resetMeters(): void {
+    this.#post({ type: "reset-meters" });
+  }
+
+  /** Frame of the source that is heard now, by the audio thread's own count. */
+  get position(): number {
+    const { ring } = this;
+    if (!ring) return 0;
+    const since = framesBetween(ring.read, ring.meter("deviceFrame"));
+    return ring.meter("position") + Math.max(0, Math.min(since, 4096));
+  }
+
+  /** What the engine does, for its read-out. */
+  get diagnostics() {
+    return {
+      sampleRate: this.#context?.sampleRate ?? null,
+      latencyMilliseconds: this.#context ? (this.#context.baseLatency + (this.#context.outputLatency || 0)) * 1000 : null,
+      underruns: this.ring?.underruns ?? 0,
+      quanta: this.ring?.quanta ?? 0,
+      aheadFrames: this.ring?.ahead ?? 0,
+      changeMilliseconds: this.state.changeMilliseconds,
+    };
+  }
+
+  close(): void {
+    this.#post({ type: "close" });
+    this.#worker?.terminate();
+    this.#worker = undefined;
+    this.#node?.disconnect();
+    this.#node = undefined;
+    this.ring = undefined;
+    this.#become({ status: "empty", playing: false });
+  }
+}

@@ -1,0 +1,63 @@
+import type { ByteSource } from "@core/files/bytes";
+
+const CHUNK_BYTES = 1 << 19;
+const KEPT_CHUNKS = 64;
+
+/** Bytes of a resource by HTTP range, in chunks that are kept for a while. */
+export async function httpSource(url: string): Promise<ByteSource> {
+  const size = await sizeOf(url);
+  const chunks = new Map<number, Promise<Uint8Array>>();
+
+  const load = (index: number): Promise<Uint8Array> => {
+    const known = chunks.get(index);
+    if (known) {
+      chunks.delete(index); // to the end: the least used goes first
+      chunks.set(index, known);
+      return known;
+    }
+    const start = index * CHUNK_BYTES;
+    const loading = fetchRange(url, start, Math.min(size, start + CHUNK_BYTES));
+    chunks.set(index, loading);
+    loading.catch(() => chunks.delete(index));
+    for (const oldest of chunks.keys()) {
+      if (chunks.size <= KEPT_CHUNKS) break;
+      chunks.delete(oldest);
+    }
+    return loading;
+  };
+
+  return {
+    size,
+    async read(offset, length) {
+      const end = Math.min(size, offset + length);
+      if (end <= offset) return new Uint8Array(0);
+      const first = Math.floor(offset / CHUNK_BYTES);
+      const last = Math.floor((end - 1) / CHUNK_BYTES);
+      if ((last + 1) * CHUNK_BYTES < size) void load(last + 1).catch(() => undefined); // what comes next
+      if (first === last) return (await load(first)).slice(offset - first * CHUNK_BYTES, end - first * CHUNK_BYTES);
+      const bytes = new Uint8Array(end - offset);
+      const parts = await Promise.all(Array.from({ length: last - first + 1 }, (_, i) => load(first + i)));
+      parts.forEach((part, i) => {
+        const start = (first + i) * CHUNK_BYTES;
+        const from = Math.max(0, offset - start);
+        const to = Math.min(part.length, end - start);
+        bytes.set(part.subarray(from, to), start + from - offset);
+      });
+      return bytes;
+    },
+  };
+}
+
+async function sizeOf(url: string): Promise<number> {
+  const response = await fetch(url, { headers: { Range: "bytes=0-0" } });
+  const total = /\/(\d+)$/.exec(response.headers.get("Content-Range") ?? "")?.[1];
+  await response.arrayBuffer();
+  if (!total) throw new Error(`${url} does not answer by ranges (${response.status})`);
+  return Number(total);
+}
+
+async function fetchRange(url: string, start: number, end: number): Promise<Uint8Array> {
+  const response = await fetch(url, { headers: { Range: `bytes=${start}-${end - 1}` } });
+  if (response.status !== 206) throw new Error(`The server gave ${response.status} for a part of the sound.`);
+  return new Uint8Array(await response.arrayBuffer());
+}

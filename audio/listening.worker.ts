@@ -1,0 +1,73 @@
+/** The listening engine's worker: reads sound by HTTP range, runs the core, keeps the ring filled. */
+import { openSoundFile } from "@core/files/open";
+import { httpSource } from "./http-source";
+import type { FromWorker, ToWorker } from "./messages";
+import { Player } from "./player";
+import { Ring } from "./ring";
+
+const PUMP_MS = 12;
+
+const scope = self as unknown as DedicatedWorkerGlobalScope;
+const answer = (message: FromWorker) => scope.postMessage(message);
+
+let player: Player | undefined;
+let ring: Ring | undefined;
+let turn = Promise.resolve();
+
+async function handle(message: ToWorker): Promise<void> {
+  switch (message.type) {
+    case "open": {
+      const file = await openSoundFile(await httpSource(message.url));
+      if (!file) throw new Error("The sound of this item cannot be read.");
+      ring = new Ring(message.memory, file.channels);
+      player = new Player(ring, file, { sampleRate: file.sampleRate, layout: message.layout }, message.range);
+      await player.set(message.settings);
+      await player.seek(message.position);
+      await player.pump();
+      return answer({ type: "opened" });
+    }
+    case "set": {
+      await player?.set(message.settings);
+      return answer({ type: "changed", milliseconds: performance.timeOrigin + performance.now() - message.sent });
+    }
+    case "seek":
+      return player?.seek(message.frame);
+    case "play":
+      if (!player || !ring) return;
+      await player.pump();
+      ring.playing = true;
+      return answer({ type: "playing", playing: true });
+    case "pause":
+      if (ring) ring.playing = false;
+      return answer({ type: "playing", playing: false });
+    case "reset-meters":
+      return player?.resetMeters();
+    case "close":
+      if (ring) ring.playing = false;
+      player = undefined;
+      ring = undefined;
+  }
+}
+
+const failed = (error: unknown) => answer({ type: "failed", message: error instanceof Error ? error.message : String(error) });
+
+scope.onmessage = ({ data }: MessageEvent<ToWorker>) => {
+  turn = turn.then(() => handle(data)).catch(failed);
+};
+
+async function pump(): Promise<void> {
+  try {
+    if (player && ring?.playing) {
+      const { ended } = await player.pump();
+      if (ended) {
+        ring.playing = false;
+        await player.seek(player.range.start);
+        answer({ type: "playing", playing: false });
+      }
+    }
+  } catch (error) {
+    failed(error);
+  }
+  setTimeout(() => void pump(), PUMP_MS);
+}
+void pump();

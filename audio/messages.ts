@@ -1,0 +1,20 @@
+import type { Layout } from "@core/signal/layout";
+import type { StreamRange } from "@core/render/stage";
+import type { PlayerSettings } from "./player";
+
+/** What the page tells the listening worker. */
+export type ToWorker =
+  | { type: "open"; url: string; layout: Layout; range: StreamRange; settings: PlayerSettings; memory: SharedArrayBuffer; position: number }
+  | { type: "set"; settings: Partial<PlayerSettings>; sent: number }
+  | { type: "seek"; frame: number }
+  | { type: "play" }
+  | { type: "pause" }
+  | { type: "reset-meters" }
+  | { type: "close" };
+
+/** What it answers. */
+export type FromWorker =
+  | { type: "opened" }
+  | { type: "playing"; playing: boolean }
+  | { type: "changed"; milliseconds: number }
+  | { type: "failed"; message: string };

@@ -1,0 +1,113 @@
+/** What the server tells of a project, as it goes over the wire: the server's rows and the page's state are the same. */
+import type { Figures } from "../measure";
+import type { MasterResult } from "../render/master";
+import type { Layout } from "../signal/layout";
+import type { Standing } from "../spec/verdict";
+import type { ProjectDocument } from "./document";
+import type { MasterInputs } from "./master-inputs";
+
+/** ISO 8601, as JSON carries it. */
+export type Instant = string;
+
+/** A recording as it is kept, and what is known of it. */
+export interface Source {
+  hash: string;
+  name: string;
+  bytes: number;
+  state: "waiting" | "preparing" | "ready" | "failed";
+  problem: string | null;
+  container: string | null;
+  encoding: string | null;
+  /** Depth of an integer source, `null` for float and lossy ones. */
+  bits: number | null;
+  layout: Layout | null;
+  layout_chosen: boolean;
+  pcm_hash: string | null;
+  overview_hash: string | null;
+  figures: Figures | null;
+  warnings: string[];
+  created_at: Instant;
+}
+
+/** A master: asked for, under way, or done and measured on the file itself. */
+export interface Master {
+  id: string;
+  project_id: string;
+  item_id: string;
+  deliverable_id: string;
+  /** Text of everything that decides its bytes. */
+  key: string;
+  inputs: MasterInputs;
+  state: "waiting" | "rendering" | "done" | "failed" | "cancelled";
+  problem: string | null;
+  file_hash: string | null;
+  file_bytes: number | null;
+  /** Without its curves, which are only for drawing. */
+  result: Omit<MasterResult, "curves"> | null;
+  requested_at: Instant;
+  finished_at: Instant | null;
+}
+
+/** An upload that is under way or was interrupted. */
+export interface WaitingUpload {
+  id: string;
+  name: string;
+  bytes: number;
+  received: number;
+}
+
+export interface ProjectView {
+  id: string;
+  head: number;
+  document: ProjectDocument;
+  undo: number | null;
+  redo: number | null;
+  states: number;
+  savedAt: Instant;
+  sources: Source[];
+  masters: Master[];
+  uploads: WaitingUpload[];
+}
+
+/** Where a project stands against its deliverables: what its masters, as they are now, were measured to be. */
+export interface ProjectStanding {
+  deliverable: string | null;
+  mastersWanted: number;
+  mastersPassed: number;
+  mastersFailed: number;
+  standing: Standing;
+}
+
+export interface ProjectSummary {
+  id: string;
+  name: string;
+  template: string;
+  items: number;
+  seconds: number;
+  states: number;
+  changed_at: Instant;
+  standing: ProjectStanding;
+}
+
+export interface HistoryState {
+  id: number;
+  parent: number | null;
+  label: string;
+  author: string;
+  version_name: string | null;
+  created_at: Instant;
+}
+
+export interface Progress {
+  stage: string;
+  /** 0…1 */
+  fraction: number;
+  secondsLeft: number | null;
+}
+
+/** Something that happened, told to every open page. */
+export type ServerEvent =
+  | { topic: "project"; project: string; head?: number }
+  | { topic: "projects" }
+  | { topic: "source"; hash: string; state: string; progress?: Progress }
+  | { topic: "master"; project: string; master: string; state: string; progress?: Progress };

@@ -1,0 +1,79 @@
+import type { FrameSource } from "../files/sound-file";
+import { withoutNonFinite } from "../measure";
+import type { StreamFormat } from "../measure/measurement";
+import type { ChainEntry } from "../process";
+import { emptyPlanar, framesOf, slicePlanar, type Frames, type Planar } from "../signal/units";
+import { ChainStage } from "./chain-stage";
+import { BLOCK_FRAMES, type StreamRange } from "./stage";
+
+/**
+ * A stretch of a source through a chain, from any place: what is heard. Started at the beginning, or with the chain's
+ * whole memory as run-up, it gives the very samples that a render gives.
+ */
+export class ChainReader {
+  readonly #stage: ChainStage;
+  readonly #blockFrames: Frames;
+  #fed: Frames;
+  #drop: Frames;
+  #ready: Planar;
+  #ended = false;
+  /** Frame of the source that the next `read` begins with. */
+  position: Frames;
+
+  constructor(
+    readonly source: FrameSource,
+    readonly range: StreamRange,
+    readonly chain: readonly ChainEntry[],
+    format: StreamFormat,
+    start: Frames,
+    runUp: Frames,
+  ) {
+    this.#stage = new ChainStage(chain, format);
+    this.#blockFrames = Math.min(BLOCK_FRAMES, 2048);
+    this.position = Math.max(range.start, Math.min(start, range.end));
+    this.#fed = Math.max(range.start, this.position - runUp);
+    this.#drop = this.position - this.#fed;
+    this.#ready = emptyPlanar(source.channels, 0);
+  }
+
+  /** The next `frames` frames, fewer only at the end of the stretch. */
+  async read(frames: Frames): Promise<Planar> {
+    while (framesOf(this.#ready) < frames && !this.#ended) await this.#feed();
+    const count = Math.min(frames, framesOf(this.#ready));
+    const block = slicePlanar(this.#ready, 0, count);
+    this.#ready = slicePlanar(this.#ready, count, framesOf(this.#ready));
+    this.position += count;
+    return block;
+  }
+
+  async #feed(): Promise<void> {
+    const wanted = Math.min(this.#blockFrames, this.range.end - this.#fed);
+    const block = wanted > 0 ? await this.source.read(this.#fed, wanted) : [];
+    const count = framesOf(block);
+    if (count === 0) {
+      this.#ended = true;
+      return this.#append(this.#stage.finish());
+    }
+    this.#fed += count;
+    this.#append(this.#stage.push(withoutNonFinite(block, count).clean));
+  }
+
+  #append(block: Planar): void {
+    const frames = framesOf(block);
+    const dropped = Math.min(this.#drop, frames);
+    this.#drop -= dropped;
+    if (frames === dropped) return;
+    const held = framesOf(this.#ready);
+    this.#ready = this.#ready.map((channel, c) => {
+      const joined = new Float32Array(held + frames - dropped);
+      joined.set(channel);
+      joined.set(block[c]!.subarray(dropped), held);
+      return joined;
+    });
+  }
+
+  /** The most gain reduction of each processor since the last call, in dB, by entry id. */
+  takeReductions(): Record<string, number> {
+    return this.#stage.takeReductions();
+  }
+}
