@@ -53,7 +53,7 @@ export interface MasterTarget {
 
 export interface MasterOptions {
   cancellation?: Cancellation;
-  onProgress?: (progress: { stage: string; fraction: number }) => void;
+  onProgress?: ((progress: { stage: string; fraction: number }) => void) | undefined;
 }
 
 export interface MasterResult {

@@ -30,7 +30,8 @@ export function marginOf(limit: Pick<Limit, "min" | "max">, value: number): numb
   );
 }
 
-function judge(limit: Limit, value: number | null | undefined): LimitVerdict {
+/** One limit against one value; `undefined` was not measured, `null` is silence. */
+export function judge(limit: Limit, value: number | null | undefined): LimitVerdict {
   if (value === undefined) return { limit, value: null, margin: null, standing: "unknown" };
   if (value === null) {
     // Silence is −∞: under every maximum, and under every minimum too.

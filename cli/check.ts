@@ -1,0 +1,41 @@
+import { formatDb } from "@core/signal/format";
+import { specNamed } from "@core/spec";
+import { LIMITED_FIGURES } from "@core/spec/spec";
+import { check, marginWords, type Verdict } from "@core/spec/verdict";
+import { measureOne, messageOf } from "./measure";
+import { ERROR, FAILS_SPEC, print, printJson } from "./outcome";
+
+interface Options {
+  spec: string;
+  layout?: string;
+  json?: boolean;
+}
+
+/** `resonum check`: exit 0 when all pass, 1 when one misses its spec, 2 when one cannot be read. */
+export async function checkFiles(files: string[], { spec: id, layout, json }: Options): Promise<void> {
+  const spec = specNamed(id);
+  const answers: Record<string, Verdict | { error: string }> = {};
+  let code = 0;
+  for (const file of files) {
+    try {
+      const verdict = check(spec, await measureOne(file, layout));
+      answers[file] = verdict;
+      if (!verdict.pass) code = Math.max(code, FAILS_SPEC);
+    } catch (error) {
+      answers[file] = { error: messageOf(error) };
+      code = ERROR;
+      if (!json) process.stderr.write(`resonum: ${file}: ${messageOf(error)}\n`);
+    }
+  }
+  process.exitCode = code;
+  if (json) return printJson(answers);
+  for (const [file, answer] of Object.entries(answers)) if (!("error" in answer)) printVerdict(file, answer);
+}
+
+export function printVerdict(file: string, verdict: Verdict): void {
+  print(`${verdict.pass ? "passes" : "fails"}  ${file}  (${specNamed(verdict.specId).name})`);
+  for (const { limit, value } of verdict.limits) {
+    const { label, unit } = LIMITED_FIGURES[limit.figure];
+    print(`  ${label.padEnd(16)}${`${formatDb(value, { digits: 2 })} ${unit}`.padEnd(16)}${marginWords(limit, value)}`);
+  }
+}

@@ -1,0 +1,121 @@
+/** The demo studio: `make` synthesises its recordings, `load` puts them into an empty library. Each runs once. */
+import { existsSync } from "node:fs";
+import { link, mkdir, rename, rm, writeFile } from "node:fs/promises";
+import { join } from "node:path";
+import { WavWriter } from "@core/files/wav-writer";
+import { newChainEntry } from "@core/process";
+import type { Command } from "@core/project/commands";
+import type { TemplateId } from "@core/project/templates";
+import { Quantiser } from "@core/render/quantise";
+import { layoutNamed, type Layout } from "@core/signal/layout";
+import { framesOf, slicePlanar, type Planar } from "@core/signal/units";
+import { hashFile } from "@server/blobs";
+import { FileSink } from "@server/byte-files";
+import { config } from "@server/config";
+import { row } from "@server/database";
+import { requestMaster } from "@server/masters";
+import { createProject, editHead, nameState } from "@server/projects";
+import { adoptSource, sourceOf } from "@server/sources";
+import { ALBUM } from "./album";
+import { CHAPTER_RATE, makeChapter } from "./chapter";
+import { makeSoundscape, SOUNDSCAPE_LAYOUT } from "./soundscape";
+import { RATE } from "./synth/instruments";
+
+const folder = join(config.dataFolder, "demo");
+const loadedMark = join(folder, "loaded");
+const CHAPTER_FILE = "Chapter 03 raw.wav";
+const SOUNDSCAPE_FILE = "Orchard at Dusk 7.1.4.wav";
+const PREPARED_WITHIN_MS = 120_000;
+
+async function write(name: string, block: Planar, sampleRate: number, layout: Layout): Promise<void> {
+  const path = join(folder, name);
+  if (existsSync(path)) return;
+  const making = `${path}.making`;
+  await rm(making, { force: true });
+  const sink = await FileSink.create(making);
+  const writer = await WavWriter.open(sink, { sampleRate, layout, format: "24" });
+  const quantiser = new Quantiser(block.length, 24, true);
+  for (let at = 0; at < framesOf(block); at += 65_536) {
+    const part = slicePlanar(block, at, Math.min(framesOf(block), at + 65_536));
+    await writer.writeIntegers(quantiser.next(part), framesOf(part));
+  }
+  await writer.finish();
+  await sink.sync();
+  await sink.close();
+  await rename(making, path);
+}
+
+async function make(): Promise<void> {
+  if (existsSync(loadedMark)) return;
+  await mkdir(folder, { recursive: true });
+  const has = (name: string) => existsSync(join(folder, name));
+  for (const piece of ALBUM) if (!has(piece.file)) await write(piece.file, piece.make(), RATE, layoutNamed("stereo")!);
+  if (!has(CHAPTER_FILE)) await write(CHAPTER_FILE, await makeChapter(join(process.cwd(), "demo", "speech")), CHAPTER_RATE, layoutNamed("mono")!);
+  if (!has(SOUNDSCAPE_FILE)) await write(SOUNDSCAPE_FILE, makeSoundscape(), RATE, SOUNDSCAPE_LAYOUT);
+}
+
+interface Recording {
+  file: string;
+  title: string;
+}
+
+/** Takes recordings in as an upload would, and returns the project. */
+async function project(name: string, template: TemplateId, recordings: Recording[], more: Command[] = []): Promise<{ id: string; hashes: string[] }> {
+  const { id } = await createProject(name, template, "demo");
+  const hashes: string[] = [];
+  for (const [index, { file, title }] of recordings.entries()) {
+    const path = join(folder, file);
+    const { hash, bytes } = await hashFile(path);
+    const handed = `${path}.handed`;
+    await rm(handed, { force: true });
+    await link(path, handed);
+    await adoptSource(handed, hash, file, bytes);
+    const item = { id: `item-${index + 1}`, name: title, source: hash, repairs: [], chain: [] };
+    await editHead(id, { type: "addSource", source: { hash, name: file }, item }, "demo");
+    hashes.push(hash);
+  }
+  for (const command of more) await editHead(id, command, "demo");
+  return { id, hashes };
+}
+
+async function load(): Promise<void> {
+  if (existsSync(loadedMark)) return;
+  if (await row("select 1 from project limit 1")) return;
+  await project("Orchard at Dusk", "immersive", [{ file: SOUNDSCAPE_FILE, title: "Orchard at Dusk" }]);
+  await project("The Keeper of Morrow Lock", "audiobook", [{ file: CHAPTER_FILE, title: "Chapter three" }]);
+  const gain = { ...newChainEntry("gain", "gain-1"), gainDb: 2 };
+  const limiter = { ...newChainEntry("limiter", "limiter-1"), ceilingDbtp: -3 };
+  const album = await project("Saltmarsh Hours · side one", "music", [...ALBUM], [
+    { type: "addDeliverable", deliverable: { id: "broadcast", spec: "ebu-r128", format: { bits: "24", sampleRate: 48000 } } },
+    { type: "addProcessor", item: "item-2", entry: gain },
+    { type: "addProcessor", item: "item-2", entry: limiter },
+  ]);
+  await nameState(album.id, await headOf(album.id), "first pass on Kestrel Weather");
+  await prepared(album.hashes);
+  for (const [item, deliverable] of [["item-1", "d1"], ["item-1", "broadcast"], ["item-3", "broadcast"], ["item-5", "d1"]] as const) {
+    await requestMaster(album.id, item, deliverable);
+  }
+  await writeFile(loadedMark, new Date().toISOString());
+  for (const file of [...ALBUM.map((piece) => piece.file), CHAPTER_FILE, SOUNDSCAPE_FILE]) await rm(join(folder, file), { force: true });
+}
+
+const headOf = async (id: string): Promise<number> => (await row<{ head: number }>("select head from project where id = $1", [id]))!.head;
+
+/** Waits until the workers have read the recordings; goes on without the rest when it takes too long. */
+async function prepared(hashes: string[]): Promise<void> {
+  const end = Date.now() + PREPARED_WITHIN_MS;
+  for (const hash of hashes) {
+    while ((await sourceOf(hash)).state !== "ready" && Date.now() < end) await new Promise((resolve) => setTimeout(resolve, 150));
+  }
+}
+
+const actions: Record<string, () => Promise<void>> = { make, load };
+const action = actions[process.argv[2] ?? ""];
+if (!action) throw new Error("say “make” or “load”");
+action().then(
+  () => process.exit(0),
+  (error: unknown) => {
+    console.error(`The demo studio could not be set up: ${error instanceof Error ? error.message : String(error)}`);
+    process.exit(1);
+  },
+);

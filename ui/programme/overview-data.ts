@@ -1,0 +1,123 @@
+/** What is drawn of a recording: bins of the overview by level, in tiles that are fetched when they are looked at. */
+import type { ByteSource } from "@core/files/bytes";
+import { openSoundFile } from "@core/files/open";
+import { readBins, readCurves, readOverviewHeader, type OverviewHeader } from "@core/files/overview-file";
+import type { SoundFile } from "@core/files/sound-file";
+import type { Curves } from "@core/measure";
+import { VALUES } from "@core/measure/overview";
+import { framesOf, type Planar } from "@core/signal/units";
+import { httpSource } from "@audio/http-source";
+
+const TILE_BINS = 2048;
+/** Closer than this the samples themselves are drawn. */
+export const SAMPLES_BELOW_FRAMES_PER_PIXEL = 96;
+
+/** Per pixel column and channel: min, max, RMS. NaN where nothing is known yet. */
+export type Columns = Float32Array[];
+
+export class OverviewData {
+  readonly #tiles = new Map<string, Float32Array | "loading">();
+  #samples: { start: number; block: Planar } | undefined;
+  #samplesLoading: { start: number; end: number } | undefined;
+
+  private constructor(
+    readonly header: OverviewHeader,
+    readonly curves: Curves,
+    readonly source: ByteSource,
+    readonly pcmUrl: string,
+    readonly onArrival: () => void,
+  ) {}
+
+  /** Opens a recording's overview; the coarsest level is there when this resolves. */
+  static async open(overviewUrl: string, pcmUrl: string, onArrival: () => void): Promise<OverviewData> {
+    const source = await httpSource(overviewUrl);
+    const header = await readOverviewHeader(source);
+    const data = new OverviewData(header, await readCurves(source, header), source, pcmUrl, onArrival);
+    const coarsest = header.levels.length - 1;
+    const tiles = Math.ceil(header.levels[coarsest]!.count / TILE_BINS);
+    await Promise.all(Array.from({ length: tiles }, (_, tile) => data.#load(coarsest, tile)));
+    return data;
+  }
+
+  async #load(level: number, tile: number): Promise<void> {
+    const key = `${level}/${tile}`;
+    if (this.#tiles.has(key)) return;
+    this.#tiles.set(key, "loading");
+    try {
+      this.#tiles.set(key, await readBins(this.source, this.header, this.header.levels[level]!, tile * TILE_BINS, TILE_BINS));
+      this.onArrival();
+    } catch {
+      this.#tiles.delete(key); // asked for again at the next drawing
+    }
+  }
+
+  /** The bin, from the level wanted or the finest coarser one that is there; asks for what is missing. */
+  #binAt(level: number, frame: number): { values: Float32Array; at: number } | undefined {
+    for (let l = level; l < this.header.levels.length; l++) {
+      const { binFrames, count } = this.header.levels[l]!;
+      const bin = Math.min(count - 1, Math.floor(frame / binFrames));
+      if (bin < 0) return undefined;
+      const tile = Math.floor(bin / TILE_BINS);
+      const values = this.#tiles.get(`${l}/${tile}`);
+      if (values instanceof Float32Array) return { values, at: (bin - tile * TILE_BINS) * this.header.channels * VALUES };
+      if (values === undefined && l === level) void this.#load(l, tile);
+    }
+    return undefined;
+  }
+
+  /** Columns of `width` pixels from `start` (frames), `framesPerPixel` wide each. */
+  columns(start: number, framesPerPixel: number, width: number): Columns {
+    const { levels, channels, frames } = this.header;
+    let level = 0;
+    while (level + 1 < levels.length && levels[level + 1]!.binFrames <= framesPerPixel) level++;
+    const { binFrames } = levels[level]!;
+    const columns = Array.from({ length: channels }, () => new Float32Array(width * VALUES).fill(NaN));
+    for (let x = 0; x < width; x++) {
+      const from = start + x * framesPerPixel;
+      const to = Math.min(frames, from + framesPerPixel);
+      if (to <= 0 || from >= frames) continue;
+      for (let c = 0; c < channels; c++) {
+        let min = Infinity;
+        let max = -Infinity;
+        let square = 0;
+        let bins = 0;
+        for (let frame = Math.max(0, from); frame < to; frame += binFrames) {
+          const bin = this.#binAt(level, frame);
+          if (!bin) continue;
+          const at = bin.at + c * VALUES;
+          min = Math.min(min, bin.values[at]!);
+          max = Math.max(max, bin.values[at + 1]!);
+          square += bin.values[at + 2]! ** 2;
+          bins++;
+        }
+        if (bins > 0) columns[c]!.set([min, max, Math.sqrt(square / bins)], x * VALUES);
+      }
+    }
+    return columns;
+  }
+
+  /** Samples `start`…`end`, if they are there; asks for them otherwise. */
+  samples(start: number, end: number): { start: number; block: Planar } | undefined {
+    const held = this.#samples;
+    if (held && held.start <= start && held.start + framesOf(held.block) >= Math.min(end, this.header.frames)) return held;
+    void this.#loadSamples(start, end);
+    return held && held.start < end && held.start + framesOf(held.block) > start ? held : undefined;
+  }
+
+  #file: Promise<SoundFile | undefined> | undefined;
+
+  async #loadSamples(start: number, end: number): Promise<void> {
+    const length = end - start;
+    const wanted = { start: Math.max(0, Math.floor(start - length / 2)), end: Math.min(this.header.frames, Math.ceil(end + length / 2)) };
+    if (this.#samplesLoading && this.#samplesLoading.start <= start && this.#samplesLoading.end >= end) return;
+    this.#samplesLoading = wanted;
+    try {
+      this.#file ??= httpSource(this.pcmUrl).then(openSoundFile);
+      const block = await (await this.#file)?.read(wanted.start, wanted.end - wanted.start);
+      if (block) this.#samples = { start: wanted.start, block };
+      this.onArrival();
+    } finally {
+      if (this.#samplesLoading === wanted) this.#samplesLoading = undefined;
+    }
+  }
+}

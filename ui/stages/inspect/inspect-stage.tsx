@@ -1,0 +1,195 @@
+"use client";
+
+import { useMemo } from "react";
+import { formatDb, formatTime } from "@core/signal/format";
+import { LIMITED_FIGURES, type LimitedFigure } from "@core/spec/spec";
+import { judge, marginWords } from "@core/spec/verdict";
+import { Figure } from "@ui/shared/figure";
+import { MarginGauge } from "@ui/shared/margin-gauge";
+import { standingColour } from "@ui/shared/standing-mark";
+import { around } from "@ui/programme/time-window";
+import { useDesk } from "@ui/workspace/desk";
+import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
+import { engine } from "@ui/workspace/listening";
+import { highestPeaks } from "./highest-peaks";
+
+const SHOWN: LimitedFigure[] = ["integratedLufs", "shortTermMaxLufs", "momentaryMaxLufs", "loudnessRangeLu", "truePeakDbtp", "samplePeakDbfs", "rmsDbfs", "noiseFloorDbfs"];
+
+/** Shows a place of the item: selected, in the middle of the window, with the playhead on it. */
+export function showPlace(facts: ItemFacts, seconds: number, length = 0): void {
+  const at = Math.max(0, Math.min(facts.duration, seconds));
+  const span = Math.max(length, 0.1);
+  useDesk.setState({
+    cursor: at,
+    selection: length > 0 ? { start: at, end: Math.min(facts.duration, at + length) } : null,
+    view: around({ start: Math.max(0, at - 4 * span), end: Math.min(facts.duration, at + 5 * span) }, facts.duration),
+  });
+  engine().seek(facts.range.start + Math.round(at * facts.sampleRate));
+}
+
+/** What was measured of the item as it came, against the deliverable in force; each figure leads to its place. */
+export function InspectStage() {
+  const { facts } = useInHand();
+  if (!facts) return <p className="p-4 text-soft">Once a recording is read, its figures stand here.</p>;
+  return (
+    <div className="grid h-full grid-cols-[minmax(390px,1.35fr)_minmax(200px,0.8fr)_minmax(220px,1fr)] divide-x divide-hair">
+      <Measured facts={facts} />
+      <Peaks facts={facts} />
+      <Channels facts={facts} />
+    </div>
+  );
+}
+
+function Panel({ title, aside, children }: { title: string; aside: string; children: React.ReactNode }) {
+  return (
+    <section className="flex min-h-0 flex-col px-4 py-2.5">
+      <h2 className="flex justify-between gap-2 border-b border-hair pb-1.5 font-semibold">
+        {title}
+        <span className="truncate font-normal text-soft">{aside}</span>
+      </h2>
+      <div className="min-h-0 flex-1 overflow-y-auto">{children}</div>
+    </section>
+  );
+}
+
+function placeOf(facts: ItemFacts, figure: LimitedFigure): { seconds: number; length: number } | null {
+  const { figures, startSeconds } = facts;
+  const at = (seconds: number | null, length: number, back = length) => (seconds === null ? null : { seconds: seconds - startSeconds - back, length });
+  switch (figure) {
+    case "shortTermMaxLufs":
+      return at(figures.shortTermMaxSeconds, 3);
+    case "momentaryMaxLufs":
+      return at(figures.momentaryMaxSeconds, 0.4);
+    case "truePeakDbtp":
+      return at(figures.truePeakSeconds, 0.02, 0.01);
+    case "noiseFloorDbfs":
+      return at(figures.noiseFloorSeconds, 0.5, 0);
+    default:
+      return null;
+  }
+}
+
+function Measured({ facts }: { facts: ItemFacts }) {
+  const { spec } = useInHand();
+  const { figures } = facts;
+  return (
+    <Panel title={spec ? `Measured, against ${spec.name}` : "Measured"} aside={facts.item.range ? "the stretch, estimated" : "whole item, as it came"}>
+      <table className="w-full">
+        <tbody>
+          {SHOWN.map((figure) => {
+            const { label, unit } = LIMITED_FIGURES[figure];
+            const limit = spec?.limits.find((one) => one.figure === figure);
+            const level = figures[figure];
+            const place = placeOf(facts, figure);
+            return (
+              <tr key={figure} className="h-[25px] border-b border-grid" title={limit ? limit.clause : undefined}>
+                <th scope="row" className="text-left font-normal whitespace-nowrap">
+                  {place ? (
+                    <button type="button" onClick={() => showPlace(facts, place.seconds, place.length)} title={`Show where: ${formatTime(place.seconds, 2)}`} className="text-act hover:underline">
+                      {label}
+                    </button>
+                  ) : (
+                    label
+                  )}
+                </th>
+                <td className="pr-3 text-right">
+                  <Figure level={level} unit={unit} />
+                </td>
+                <td className="w-[92px]">
+                  <MarginGauge figure={figure} limit={limit} value={level} width={84} />
+                </td>
+                <td className={`pl-2 text-label whitespace-nowrap ${limit ? standingColour(judge(limit, level).standing) : "text-soft"}`}>
+                  {limit ? marginWords(limit, level) : "not limited"}
+                </td>
+              </tr>
+            );
+          })}
+          <tr className="h-[25px] border-b border-grid">
+            <th scope="row" className="text-left font-normal">
+              Peak to loudness
+            </th>
+            <td className="pr-3 text-right">
+              <Figure level={figures.plrLu} unit="LU" />
+            </td>
+            <td />
+            <td className="pl-2 text-label text-soft">not limited</td>
+          </tr>
+        </tbody>
+      </table>
+      <p className="pt-1.5 text-label text-soft">
+        BS.1770-5 · EBU Tech 3341, 3342 · {figures.truePeakFilter}
+        {figures.nonFiniteSamples > 0 && ` · ${figures.nonFiniteSamples} samples that are no numbers`}
+      </p>
+    </Panel>
+  );
+}
+
+function Peaks({ facts }: { facts: ItemFacts }) {
+  const peaks = useMemo(() => highestPeaks(facts.curves.samplePeakDbfs), [facts]);
+  const intersample = Math.max(0, (facts.figures.truePeakDbtp ?? 0) - (facts.figures.samplePeakDbfs ?? 0));
+  return (
+    <Panel title="What sets the peak" aside="gain without it">
+      {peaks.length === 0 && <p className="py-2 text-soft">Silence has no peaks.</p>}
+      <ol>
+        {peaks.map(({ seconds, peakDb, gainWithoutDb }, index) => (
+          <li key={seconds} className="flex h-[25px] items-center gap-2 border-b border-grid">
+            <span className="figure text-label text-soft">{index + 1}</span>
+            <button type="button" onClick={() => showPlace(facts, seconds - 0.05, 0.1)} className="figure text-act hover:underline" title="Show where">
+              {formatTime(seconds, 1)}
+            </button>
+            <Figure level={peakDb + (index === 0 ? intersample : 0)} unit={index === 0 ? "dBTP" : "dBFS"} />
+            <span className="figure ml-auto text-label text-soft" title="With this peak and those above it tamed, everything could be louder by this">
+              {formatDb(gainWithoutDb, { sign: true })} dB
+            </span>
+          </li>
+        ))}
+      </ol>
+    </Panel>
+  );
+}
+
+function Channels({ facts }: { facts: ItemFacts }) {
+  const { figures, source } = facts;
+  const labels = source.layout?.speakers.map(({ label }) => label) ?? [];
+  const opposed = figures.correlationPerPair.filter(({ correlation }) => correlation !== null).sort((a, b) => a.correlation! - b.correlation!);
+  return (
+    <Panel title="Channels" aside={source.layout?.name ?? ""}>
+      <table className="w-full text-right">
+        <thead className="text-label text-soft">
+          <tr className="h-[22px]">
+            <th className="text-left font-normal" />
+            <th className="font-normal">true peak</th>
+            <th className="font-normal">RMS</th>
+            <th className="font-normal">DC offset</th>
+          </tr>
+        </thead>
+        <tbody className="figure">
+          {labels.map((label, c) => (
+            <tr key={label} className="h-[22px] border-t border-grid">
+              <th className="text-left font-normal">{label}</th>
+              <td>{formatDb(figures.truePeakPerChannelDbtp[c] ?? null)}</td>
+              <td>{formatDb(figures.rmsPerChannelDbfs[c] ?? null)}</td>
+              <td>{((figures.dcOffset[c] ?? 0) * 100).toFixed(2).replace("-", "−")} %</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {opposed.length > 0 && (
+        <>
+          <h3 className="mt-2 border-t border-hair pt-1 text-label text-soft">Correlation of pairs, the most opposed first</h3>
+          {opposed.slice(0, 6).map(({ pair, correlation }) => (
+            <p key={pair.join()} className="flex h-[22px] items-center justify-between border-b border-grid">
+              <span>
+                {pair[0]} – {pair[1]}
+              </span>
+              <span className={`figure ${correlation! < -0.3 ? "text-outside" : ""}`}>
+                {formatDb(correlation, { sign: true, digits: 2 })}
+                {correlation! < -0.3 && " opposed ▲"}
+              </span>
+            </p>
+          ))}
+        </>
+      )}
+    </Panel>
+  );
+}

@@ -1,0 +1,205 @@
+"use client";
+
+import { FileDown, FolderOpen, RefreshCw, X } from "lucide-react";
+import { useRef } from "react";
+import { toast } from "sonner";
+import type { Source, WaitingUpload } from "@core/project/views";
+import { SOUND_EXTENSIONS } from "@core/files/extensions";
+import { formatBytes, formatRate, formatTime } from "@core/signal/format";
+import { LAYOUTS } from "@core/signal/layout";
+import { api } from "@ui/shared/api";
+import { Button } from "@ui/shared/button";
+import { ProgressBar, timeLeft } from "@ui/shared/progress-bar";
+import { useProgress } from "@ui/shared/server-events";
+import { StandingMark } from "@ui/shared/standing-mark";
+import { takeItem } from "@ui/workspace/desk";
+import { useInHand } from "@ui/workspace/in-hand";
+import { cancelSending, dismissSending, sendFiles, useSendings, type Sending } from "./uploads";
+
+const told = (work: Promise<unknown>, title: string) =>
+  void work.catch((error: unknown) => toast.error(title, { description: error instanceof Error ? error.message : String(error) }));
+
+/** Recordings as they come in: what they are, how far they are, what was wrong with them. */
+export function IntakeStage() {
+  const { view, item } = useInHand();
+  const chooser = useRef<HTMLInputElement>(null);
+  const sendings = useSendings((state) => state.sendings).filter(({ project }) => project === view.id);
+  const interrupted = view.uploads.filter((upload) => !sendings.some(({ name, bytes }) => name === upload.name && bytes === upload.bytes));
+  const nothing = view.sources.length + sendings.length + interrupted.length === 0;
+  return (
+    <div className="flex h-full flex-col">
+      <header className="flex items-center gap-3 border-b border-hair px-4 py-2">
+        <h2 className="font-semibold">Recordings</h2>
+        <p className="truncate text-label text-soft">Originals are kept byte for byte and never written to. Drop more anywhere on this page.</p>
+        <input
+          ref={chooser}
+          type="file"
+          multiple
+          hidden
+          data-testid="file-input"
+          accept={SOUND_EXTENSIONS.join(",")}
+          onChange={(event) => {
+            void sendFiles(view.id, Array.from(event.target.files ?? []));
+            event.target.value = "";
+          }}
+        />
+        <Button kind="main" className="ml-auto" onClick={() => chooser.current?.click()} hint="Sound or video files, as many as you like">
+          <FolderOpen size={14} /> Choose files
+        </Button>
+      </header>
+      <div className="min-h-0 flex-1 overflow-y-auto">
+        {nothing && (
+          <p className="px-4 py-8 text-center text-soft">
+            No recordings yet. Drop WAV, RF64, AIFF, FLAC, MP3 or video files anywhere on this page, or choose them above.
+          </p>
+        )}
+        {sendings.map((sending) => (
+          <SendingRow key={sending.key} sending={sending} />
+        ))}
+        {interrupted.map((upload) => (
+          <InterruptedRow key={upload.id} project={view.id} upload={upload} />
+        ))}
+        {view.document.sources.map(({ hash, name }) => {
+          const source = view.sources.find((one) => one.hash === hash);
+          const uses = view.document.items.filter((one) => one.source === hash);
+          return source && <SourceRow key={hash} source={source} name={name} current={item?.source === hash} onTake={() => uses[0] && takeItem(uses[0].id)} />;
+        })}
+      </div>
+    </div>
+  );
+}
+
+const ROW = "grid grid-cols-[18px_minmax(160px,1.4fr)_minmax(220px,2fr)_auto] items-center gap-3 border-b border-grid px-4 py-1.5";
+
+function SendingRow({ sending }: { sending: Sending }) {
+  const { name, bytes, sent, pace, state, problem, key } = sending;
+  const failed = state === "failed";
+  return (
+    <div className={ROW} data-testid="sending">
+      <StandingMark standing={failed ? "outside" : "unknown"} />
+      <span className="truncate" title={name}>
+        {name}
+      </span>
+      {failed ? (
+        <span className="text-outside">{problem}</span>
+      ) : (
+        <div>
+          <ProgressBar fraction={sent / bytes} label={`Upload of ${name}`} />
+          <span className="figure text-label text-soft">
+            {state === "finishing" ? "arrived, being stored" : `${formatBytes(sent)} of ${formatBytes(bytes)} · ${formatBytes(pace)}/s · ${timeLeft(pace > 0 ? (bytes - sent) / pace : null)}`}
+          </span>
+        </div>
+      )}
+      <Button kind="quiet" onClick={() => (failed ? dismissSending(key) : cancelSending(key))} hint={failed ? "Take this line away" : "Stop and forget what arrived"}>
+        <X size={14} /> {failed ? "Dismiss" : "Cancel"}
+      </Button>
+    </div>
+  );
+}
+
+function InterruptedRow({ project, upload }: { project: string; upload: WaitingUpload }) {
+  const discard = () => told(api(`projects/${project}/uploads`, { method: "DELETE", body: { upload: upload.id } }), "The upload could not be discarded");
+  return (
+    <div className={ROW} data-testid="interrupted">
+      <StandingMark standing="close" />
+      <span className="truncate" title={upload.name}>
+        {upload.name}
+      </span>
+      <span>
+        Interrupted at {Math.floor((upload.received / upload.bytes) * 100)} %. Choose or drop the same file again and it goes on from there.
+      </span>
+      <Button kind="quiet" onClick={discard} hint="Forget what arrived of it">
+        <X size={14} /> Discard
+      </Button>
+    </div>
+  );
+}
+
+function SourceRow({ source, name, current, onTake }: { source: Source; name: string; current: boolean; onTake: () => void }) {
+  const progress = useProgress((state) => state.progress[source.hash]);
+  const busy = source.state === "waiting" || source.state === "preparing";
+  const standing = source.state === "failed" ? "outside" : busy ? "unknown" : source.warnings.length ? "close" : "inside";
+  return (
+    <div className={`${ROW} ${current ? "bg-act-ground" : ""}`} data-testid="source" data-state={source.state}>
+      <StandingMark standing={standing} />
+      <button type="button" onClick={onTake} className="truncate text-left text-act hover:underline" title={`${name} — take in hand`}>
+        {name}
+      </button>
+      <div className="min-w-0">
+        {busy ? (
+          <>
+            <ProgressBar fraction={progress?.fraction ?? 0} label={`Reading ${name}`} />
+            <span className="text-label text-soft">{progress ? `${progress.stage}, ${timeLeft(progress.secondsLeft)}` : "waiting for a worker"}</span>
+          </>
+        ) : source.state === "failed" ? (
+          <span className="text-outside">{source.problem}</span>
+        ) : (
+          <About source={source} />
+        )}
+      </div>
+      <div className="flex items-center">
+        {busy && (
+          <Button kind="quiet" onClick={() => told(api(`sources/${source.hash}/prepare`, { method: "DELETE" }), "It could not be cancelled")} hint="Stop reading; the original is kept">
+            <X size={14} /> Cancel
+          </Button>
+        )}
+        {source.state === "failed" && (
+          <Button kind="quiet" onClick={() => told(api(`sources/${source.hash}/prepare`, { method: "POST" }), "It could not be started")} hint="Read the original once more">
+            <RefreshCw size={14} /> Read again
+          </Button>
+        )}
+        <a href={`/api/sources/${source.hash}`} download aria-label={`Download the original of ${name}`} title="Download the original, byte for byte" className="rounded-[4px] p-1.5 text-act hover:bg-act-ground">
+          <FileDown size={15} />
+        </a>
+      </div>
+    </div>
+  );
+}
+
+function About({ source }: { source: Source }) {
+  const { figures } = source;
+  if (!figures) return null;
+  return (
+    <>
+      <p className="flex flex-wrap items-center gap-x-3 text-label">
+        <span className="figure">{formatTime(figures.durationSeconds, 1)}</span>
+        <span>{formatRate(figures.sampleRate)}</span>
+        <span>{source.encoding}</span>
+        <LayoutChoice source={source} channels={figures.channels} />
+        <span className="text-soft">
+          {source.container} · {formatBytes(source.bytes)}
+        </span>
+      </p>
+      {source.warnings.map((warning) => (
+        <p key={warning} className="text-label text-close">
+          {warning}
+        </p>
+      ))}
+    </>
+  );
+}
+
+function LayoutChoice({ source, channels }: { source: Source; channels: number }) {
+  const fitting = LAYOUTS.filter(({ speakers }) => speakers.length === channels);
+  const { layout } = source;
+  if (!layout) return null;
+  if (fitting.length < 2 || channels <= 2) return <span>{layout.name}</span>;
+  const choose = (name: string) => {
+    const chosen = fitting.find((one) => one.name === name);
+    if (chosen) told(api(`sources/${source.hash}/layout`, { method: "PUT", body: { layout: chosen } }), "The layout could not be set");
+  };
+  return (
+    <select
+      aria-label="Channel layout"
+      title="Which channel is which: loudness depends on it, so the recording is measured again"
+      value={layout.name}
+      onChange={(event) => choose(event.target.value)}
+      className="rounded-[4px] border border-hair bg-sheet text-act"
+    >
+      {!fitting.some(({ name }) => name === layout.name) && <option>{layout.name}</option>}
+      {fitting.map(({ name }) => (
+        <option key={name}>{name}</option>
+      ))}
+    </select>
+  );
+}

@@ -1,0 +1,65 @@
+"use client";
+
+import { useMemo } from "react";
+import { masterInputs, masterKey } from "@core/project/master-inputs";
+import type { ProjectView } from "@core/project/views";
+import { check, worst, type Standing } from "@core/spec/verdict";
+import type { StageName } from "./desk";
+import { useInHand } from "./in-hand";
+
+interface DoorStanding {
+  /** `null`: nothing to do here. */
+  standing: Standing | null;
+  words: string;
+}
+
+/** What stands behind each door, in a mark and in words. */
+export function useDoorStandings(): Record<StageName, DoorStanding> {
+  const { view, facts, now, spec, item } = useInHand();
+  return useMemo(() => {
+    const verdict = spec && now ? check(spec, now) : null;
+    const outside = verdict?.limits.filter(({ standing }) => standing === "outside").length ?? 0;
+    const chainLength = item?.chain.filter((entry) => !entry.bypass).length ?? 0;
+    return {
+      intake: intakeStanding(view),
+      inspect: verdict
+        ? { standing: verdict.standing, words: outside ? `${outside} of ${verdict.limits.length} limits of ${spec!.name} are missed as it is` : `As it is, the item is inside ${spec!.name}` }
+        : { standing: null, words: "Figures, margins and faults of the item" },
+      repair: { standing: null, words: item?.range ? "A stretch of the recording is used" : "Take off the head and tail; look where the floor and the peaks lie" },
+      shape: { standing: null, words: chainLength ? `${chainLength} ${chainLength === 1 ? "processor" : "processors"} in the chain` : "The chain is empty" },
+      sequence: { standing: null, words: facts ? `Running order of ${view.document.items.length}` : "The running order" },
+      deliver: deliverStanding(view),
+    };
+  }, [view, facts, now, spec, item]);
+}
+
+function intakeStanding(view: ProjectView): DoorStanding {
+  const failed = view.sources.filter(({ state }) => state === "failed").length;
+  const busy = view.sources.filter(({ state }) => state === "waiting" || state === "preparing").length;
+  const warned = view.sources.filter(({ warnings }) => warnings.length > 0).length;
+  if (failed) return { standing: "outside", words: `${failed} could not be read` };
+  if (busy) return { standing: "unknown", words: `${busy} being read` };
+  if (view.uploads.length) return { standing: "close", words: `${view.uploads.length} uploads not complete` };
+  if (warned) return { standing: "close", words: `${warned} read with remarks` };
+  if (view.sources.length) return { standing: "inside", words: "All recordings are read" };
+  return { standing: null, words: "Drop recordings here" };
+}
+
+function deliverStanding(view: ProjectView): DoorStanding {
+  const { items, deliverables } = view.document;
+  const standings: Standing[] = [];
+  let missing = 0;
+  for (const item of items) {
+    const layout = view.sources.find(({ hash }) => hash === item.source)?.layout;
+    for (const deliverable of deliverables) {
+      const key = layout ? masterKey(masterInputs(item, deliverable, layout)) : null;
+      const master = view.masters.find((one) => one.key === key && one.state === "done");
+      if (master?.result?.verdict) standings.push(master.result.verdict.standing);
+      else missing++;
+    }
+  }
+  if (standings.length === 0) return { standing: null, words: missing ? `${missing} masters to render` : "Choose deliverables" };
+  const failed = standings.filter((standing) => standing === "outside").length;
+  const words = failed ? `${failed} of ${standings.length} masters miss their spec` : `${standings.length} masters verified${missing ? `, ${missing} to render` : ""}`;
+  return { standing: worst(standings), words };
+}

@@ -1,0 +1,65 @@
+"use client";
+
+import { formatDistanceToNowStrict } from "date-fns";
+import { useEffect, useState } from "react";
+import { StandingMark } from "@ui/shared/standing-mark";
+import { Hint } from "@ui/shared/hint";
+import { goToStage, STAGES, useDesk } from "./desk";
+import { useInHand } from "./in-hand";
+import { useDoorStandings } from "./door-standings";
+
+const NAMES = { intake: "Intake", inspect: "Inspect", repair: "Repair", shape: "Shape", sequence: "Sequence", deliver: "Deliver" } as const;
+
+/** The six doors, always open, each with a mark of what it found. */
+export function Doors() {
+  const stage = useDesk((desk) => desk.stage);
+  const standings = useDoorStandings();
+  return (
+    <nav aria-label="Stages" className="flex min-h-0 flex-col border-r border-hair bg-sheet pt-2">
+      {STAGES.map((name, index) => {
+        const { standing, words } = standings[name];
+        return (
+          <Hint key={name} text={words} shortcut={String(index + 1)}>
+            <button
+              type="button"
+              aria-current={stage === name ? "page" : undefined}
+              onClick={() => goToStage(name)}
+              className={`flex h-[37px] items-center gap-2 border-l-3 px-3 text-left ${
+                stage === name ? "border-act bg-act-ground font-semibold" : "border-transparent hover:bg-act-ground/60"
+              }`}
+            >
+              <span className="figure w-3 text-soft">{index + 1}</span>
+              {NAMES[name]}
+              {standing && (
+                <span className="ml-auto">
+                  <StandingMark standing={standing} size={9} />
+                </span>
+              )}
+            </button>
+          </Hint>
+        );
+      })}
+      <Saved />
+    </nav>
+  );
+}
+
+function Saved() {
+  const { view } = useInHand();
+  const [, tick] = useState(0);
+  useEffect(() => {
+    const timer = setInterval(() => tick((n) => n + 1), 20_000);
+    return () => clearInterval(timer);
+  }, []);
+  return (
+    <button
+      type="button"
+      onClick={() => useDesk.setState({ dialog: "history" })}
+      className="mt-auto px-3 py-3 text-left text-label text-soft hover:text-act"
+    >
+      Saved {formatDistanceToNowStrict(new Date(view.savedAt))} ago
+      <br />
+      history · {view.states} {view.states === 1 ? "state" : "states"}
+    </button>
+  );
+}

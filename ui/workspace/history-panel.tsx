@@ -1,0 +1,101 @@
+"use client";
+
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { format } from "date-fns";
+import { Redo2, Tag, Undo2 } from "lucide-react";
+import { useState } from "react";
+import { toast } from "sonner";
+import type { HistoryState } from "@core/project/views";
+import { api } from "@ui/shared/api";
+import { Button } from "@ui/shared/button";
+import { SheetDialog } from "@ui/shared/sheet-dialog";
+import { useDesk } from "./desk";
+import { useInHand } from "./in-hand";
+import { useMoveHead } from "./use-project";
+
+/** All states of the project, the newest first; any can be gone to, and named. */
+export function HistoryPanel({ project }: { project: string }) {
+  const open = useDesk((desk) => desk.dialog === "history");
+  const { view } = useInHand();
+  const moveHead = useMoveHead(project);
+  const { data: states = [], isPending } = useQuery({
+    queryKey: ["history", project, view.head],
+    queryFn: () => api<HistoryState[]>(`projects/${project}/history`),
+    enabled: open,
+  });
+  return (
+    <SheetDialog
+      side
+      open={open}
+      onClose={() => useDesk.setState({ dialog: null })}
+      title="History"
+      help="Every edit is kept. Going back loses nothing: later states stay in this list."
+    >
+      <div className="mb-3 flex gap-2">
+        <Button onClick={() => void moveHead({ to: "undo" })} disabled={view.undo === null} shortcut="Ctrl Z" hint="Back to the state before">
+          <Undo2 size={14} /> Undo
+        </Button>
+        <Button onClick={() => void moveHead({ to: "redo" })} disabled={view.redo === null} shortcut="Ctrl Shift Z" hint="On to the newest state that was made from this one">
+          <Redo2 size={14} /> Redo
+        </Button>
+      </div>
+      {isPending && <p className="text-soft">Reading the history …</p>}
+      <ol aria-label="States, newest first">
+        {states.map((state) => (
+          <StateRow key={state.id} state={state} project={project} current={state.id === view.head} onGo={() => void moveHead({ to: "state", state: state.id })} />
+        ))}
+      </ol>
+    </SheetDialog>
+  );
+}
+
+function StateRow({ state, project, current, onGo }: { state: HistoryState; project: string; current: boolean; onGo: () => void }) {
+  const client = useQueryClient();
+  const [naming, setNaming] = useState<string | null>(null);
+  const keepName = async () => {
+    const name = naming?.trim() ?? "";
+    setNaming(null);
+    if (name === (state.version_name ?? "")) return;
+    try {
+      await api(`projects/${project}/history`, { method: "PATCH", body: { state: state.id, name: name || null } });
+    } catch (error) {
+      toast.error("The state could not be named", { description: error instanceof Error ? error.message : String(error) });
+    }
+    await client.invalidateQueries({ queryKey: ["history", project] });
+  };
+  return (
+    <li className={`grid grid-cols-[56px_1fr_auto] items-baseline gap-2 border-b border-grid py-1.5 ${current ? "bg-act-ground" : ""}`}>
+      <span className="figure pl-1 text-label text-soft" title={format(new Date(state.created_at), "PPpp")}>
+        {format(new Date(state.created_at), "HH:mm:ss")}
+      </span>
+      <div className="min-w-0">
+        <p className="truncate" title={state.label}>
+          {state.label}
+        </p>
+        {naming !== null ? (
+          <input
+            autoFocus
+            aria-label="Name of this version"
+            placeholder="a name makes it a version"
+            className="w-full border-b border-act bg-transparent outline-none"
+            value={naming}
+            onChange={(event) => setNaming(event.target.value)}
+            onBlur={() => void keepName()}
+            onKeyDown={(event) => event.key === "Enter" && void keepName()}
+          />
+        ) : (
+          <button type="button" onClick={() => setNaming(state.version_name ?? "")} className="flex items-center gap-1 text-label text-act hover:underline">
+            <Tag size={11} aria-hidden /> {state.version_name ?? "name it"}
+          </button>
+        )}
+      </div>
+      {current ? (
+        <span className="pr-2 text-label text-soft">here</span>
+      ) : (
+        <Button kind="quiet" className="h-6" onClick={onGo}>
+          go here
+        </Button>
+      )}
+    </li>
+  );
+}

@@ -1,0 +1,126 @@
+"use client";
+
+import { createContext, useContext, useEffect, useMemo, useState, type ReactNode } from "react";
+import type { Curves, Figures } from "@core/measure";
+import type { ChainEntry } from "@core/process";
+import { deliverableInForce, type Deliverable, type Item } from "@core/project/document";
+import type { Command } from "@core/project/commands";
+import type { ProjectView, Source } from "@core/project/views";
+import { curvesOfStretch, figuresOfStretch, predictNow } from "@core/render/predict";
+import { specNamed } from "@core/spec";
+import type { DeliverySpec } from "@core/spec/spec";
+import type { LimitedFigures } from "@core/spec/verdict";
+import { OverviewData } from "@ui/programme/overview-data";
+import { blobUrl } from "@ui/shared/api";
+import { chainInHand, useDesk } from "./desk";
+
+/** An item with everything that is known of it. */
+export interface ItemFacts {
+  item: Item;
+  source: Source;
+  /** Where the item begins in its source, and how long it is; seconds. */
+  startSeconds: number;
+  duration: number;
+  sampleRate: number;
+  range: { start: number; end: number };
+  overview: OverviewData;
+  /** Of the item as it came, before its chain. */
+  figures: Figures;
+  curves: Curves;
+}
+
+interface InHand {
+  view: ProjectView;
+  edit: (command: Command) => Promise<void>;
+  item: Item | null;
+  source: Source | null;
+  facts: ItemFacts | null;
+  /** The item's chain, with a setting that is being moved. */
+  chain: ChainEntry[];
+  /** Estimated figures after the chain; those measured where the chain is empty. */
+  now: LimitedFigures | null;
+  deliverable: Deliverable | null;
+  spec: DeliverySpec | null;
+  /** Called when something to draw has arrived. */
+  onArrival: (listener: () => void) => () => void;
+}
+
+const Context = createContext<InHand | null>(null);
+
+export function useInHand(): InHand {
+  const inHand = useContext(Context);
+  if (!inHand) throw new Error("outside of a workspace");
+  return inHand;
+}
+
+/** Opens the overview of a recording and keeps it while it is in hand. */
+function useOverview(source: Source | null) {
+  const [arrivals] = useState(() => new Set<() => void>());
+  const [opened, setOpened] = useState<OverviewData | null>(null);
+  const overviewHash = source?.overview_hash ?? null;
+  const pcmHash = source?.pcm_hash ?? null;
+  useEffect(() => {
+    let current = true;
+    if (!overviewHash || !pcmHash) return;
+    const arrived = () => arrivals.forEach((listener) => listener());
+    OverviewData.open(blobUrl(overviewHash), blobUrl(pcmHash), arrived).then(
+      (data) => current && setOpened(data),
+      () => current && setOpened(null),
+    );
+    return () => {
+      current = false;
+      setOpened(null);
+    };
+  }, [overviewHash, pcmHash, arrivals]);
+  const onArrival = useMemo(
+    () => (listener: () => void) => {
+      arrivals.add(listener);
+      return () => void arrivals.delete(listener);
+    },
+    [arrivals],
+  );
+  return { overview: opened, onArrival };
+}
+
+/** Figures and curves of an item: those of its source, or of the stretch that it uses. */
+export function factsOf(item: Item, source: Source, overview: OverviewData): ItemFacts | null {
+  if (!source.figures) return null;
+  const { sampleRate, frames } = source.figures;
+  const range = item.range ?? { start: 0, end: frames };
+  const whole = range.start === 0 && range.end >= frames;
+  const startSeconds = range.start / sampleRate;
+  const curves = whole ? overview.curves : curvesOfStretch(overview.curves, startSeconds, range.end / sampleRate);
+  return {
+    item,
+    source,
+    startSeconds,
+    duration: (range.end - range.start) / sampleRate,
+    sampleRate,
+    range,
+    overview,
+    figures: whole ? source.figures : figuresOfStretch(source.figures, curves),
+    curves,
+  };
+}
+
+export function InHandProvider({ view, edit, children }: { view: ProjectView; edit: InHand["edit"]; children: ReactNode }) {
+  const itemId = useDesk((desk) => desk.item);
+  const moving = useDesk((desk) => desk.moving);
+  const { document } = view;
+  const item = document.items.find(({ id }) => id === itemId) ?? document.items[0] ?? null;
+  const source = view.sources.find(({ hash }) => hash === item?.source) ?? null;
+  const { overview, onArrival } = useOverview(source);
+  const facts = useMemo(() => (item && source && overview ? factsOf(item, source, overview) : null), [item, source, overview]);
+  const chain = useMemo(() => chainInHand(item?.chain ?? [], moving), [item, moving]);
+  const now = useMemo(() => {
+    if (!facts) return null;
+    return chain.every((entry) => entry.bypass) ? facts.figures : predictNow(facts.figures, facts.curves, chain);
+  }, [facts, chain]);
+  const deliverable = deliverableInForce(document) ?? null;
+  const spec = useMemo(() => (deliverable ? specNamed(deliverable.spec) : null), [deliverable]);
+  const inHand = useMemo(
+    () => ({ view, edit, item, source, facts, chain, now, deliverable, spec, onArrival }),
+    [view, edit, item, source, facts, chain, now, deliverable, spec, onArrival],
+  );
+  return <Context.Provider value={inHand}>{children}</Context.Provider>;
+}

@@ -1,0 +1,160 @@
+"use client";
+
+import { Activity, Pause, Play, Repeat } from "lucide-react";
+import { Popover, ToggleGroup } from "radix-ui";
+import { useEffect, useRef, useState } from "react";
+import { formatClock, formatDb } from "@core/signal/format";
+import type { ListeningEngine } from "@audio/engine";
+import type { Heard } from "@audio/player";
+import { Button } from "@ui/shared/button";
+import { Hint } from "@ui/shared/hint";
+import { useDesk } from "./desk";
+import { useInHand } from "./in-hand";
+import { engine, togglePlay, useEngineState, useMatchOffset } from "./listening";
+
+/** Play, loop, what is heard, and where. */
+export function ListeningBar() {
+  const { facts } = useInHand();
+  const state = useEngineState();
+  const looping = useDesk((desk) => desk.looping);
+  const selection = useDesk((desk) => desk.selection);
+  const ready = facts !== null && state.status !== "failed";
+  return (
+    <footer className="col-span-3 flex items-center gap-3 border-t border-hair bg-sheet px-3">
+      <Button kind="main" className="w-28" onClick={togglePlay} disabled={!ready} hint={state.playing ? "Pause" : "Play from the playhead"} shortcut="Space">
+        {state.playing ? <Pause size={14} /> : <Play size={14} />} {state.playing ? "Pause" : "Play"}
+        <kbd className="figure rounded-[3px] border border-current px-1 text-[10px] leading-4">space</kbd>
+      </Button>
+      <Button
+        onClick={() => useDesk.setState({ looping: !looping })}
+        aria-pressed={looping}
+        className={looping ? "border-act bg-act-ground text-act" : ""}
+        hint={selection ? "Play the selection over and over" : "Loops once something is selected: drag in the programme view"}
+        shortcut="L"
+      >
+        <Repeat size={14} /> Loop
+      </Button>
+      <HeardChoice />
+      <MatchSwitch />
+      {state.problem && <p className="min-w-0 truncate text-outside" title={state.problem}>{state.problem}</p>}
+      <div className="ml-auto flex items-center gap-3">
+        <EngineReadout />
+        <Clock />
+      </div>
+    </footer>
+  );
+}
+
+function HeardChoice() {
+  const heard = useDesk((desk) => desk.heard);
+  const choices: { value: Heard; words: string; hint: string }[] = [
+    { value: "original", words: "Original", hint: "The recording as it came in" },
+    { value: "now", words: "Now", hint: "With everything that is set, as it will be rendered" },
+  ];
+  return (
+    <ToggleGroup.Root
+      type="single"
+      value={heard}
+      aria-label="What is heard"
+      onValueChange={(value) => value && useDesk.setState({ heard: value as Heard })}
+      className="flex overflow-hidden rounded-[4px] border border-hair"
+    >
+      {choices.map(({ value, words, hint }) => (
+        <Hint key={value} text={hint} shortcut="O">
+          <ToggleGroup.Item value={value} className="h-7 border-r border-hair px-3 last:border-r-0 data-[state=on]:bg-act-ground data-[state=on]:font-semibold data-[state=on]:text-act">
+            {words}
+          </ToggleGroup.Item>
+        </Hint>
+      ))}
+    </ToggleGroup.Root>
+  );
+}
+
+function MatchSwitch() {
+  const matched = useDesk((desk) => desk.matched);
+  const offset = useMatchOffset();
+  return (
+    <Button
+      onClick={() => useDesk.setState({ matched: !matched })}
+      aria-pressed={matched}
+      className={matched ? "text-act" : "text-soft"}
+      hint="While listening, “now” is brought to the loudness of the original, so that louder does not pass for better. Renders are not touched."
+      shortcut="M"
+    >
+      {matched ? "◉" : "○"} level-matched
+      <span className="figure">{formatDb(matched ? -offset : 0, { sign: true })} dB</span>
+    </Button>
+  );
+}
+
+function EngineReadout() {
+  const { playing } = useEngineState();
+  const [open, setOpen] = useState(false);
+  const [read, setRead] = useState<ListeningEngine["diagnostics"] | null>(null);
+  useEffect(() => {
+    if (!open) return;
+    const refresh = () => setRead(engine().diagnostics);
+    refresh();
+    const timer = setInterval(refresh, 250);
+    return () => clearInterval(timer);
+  }, [open]);
+  const number = (n: number | null | undefined, unit: string, digits = 0) => (n === null || n === undefined ? "—" : `${n.toFixed(digits)} ${unit}`);
+  return (
+    <Popover.Root open={open} onOpenChange={setOpen}>
+      <Hint text="What the listening engine does: rate, delay, underruns">
+        <Popover.Trigger aria-label="Engine read-out" className={`rounded-[4px] p-1.5 hover:bg-act-ground ${playing ? "text-act" : "text-soft"}`}>
+          <Activity size={15} />
+        </Popover.Trigger>
+      </Hint>
+      <Popover.Portal>
+        <Popover.Content side="top" align="end" sideOffset={8} className="z-50 w-72 rounded-[4px] border border-hair bg-sheet p-3">
+          <h2 className="mb-1 font-semibold">Listening engine</h2>
+          <dl className="figure grid grid-cols-[1fr_auto] gap-x-3 text-label" data-testid="engine-readout">
+            <dt className="text-soft">device rate</dt>
+            <dd>{number(read?.sampleRate, "Hz")}</dd>
+            <dt className="text-soft">delay of the device</dt>
+            <dd>{number(read?.latencyMilliseconds, "ms", 1)}</dd>
+            <dt className="text-soft">written ahead</dt>
+            <dd>{number(read?.aheadFrames, "frames")}</dd>
+            <dt className="text-soft">blocks played</dt>
+            <dd data-testid="quanta">{read?.quanta ?? 0}</dd>
+            <dt className="text-soft">underruns</dt>
+            <dd data-testid="underruns">{read?.underruns ?? 0}</dd>
+            <dt className="text-soft">last change written after</dt>
+            <dd data-testid="change-ms">{number(read?.changeMilliseconds, "ms", 1)}</dd>
+          </dl>
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+}
+
+function Clock() {
+  const { facts } = useInHand();
+  const { playing } = useEngineState();
+  const cursor = useDesk((desk) => desk.cursor);
+  const ref = useRef<HTMLSpanElement>(null);
+  useEffect(() => {
+    let frame = 0;
+    const tick = () => {
+      const seconds = playing && facts ? (engine().position - facts.range.start) / facts.sampleRate : cursor;
+      if (ref.current) ref.current.textContent = formatClock(seconds);
+      if (playing) frame = requestAnimationFrame(tick);
+    };
+    tick();
+    return () => cancelAnimationFrame(frame);
+  }, [playing, cursor, facts]);
+  useEffect(() => {
+    if (!playing || !facts) return;
+    // The playhead stays where listening stops.
+    return () => useDesk.setState({ cursor: Math.max(0, (engine().position - facts.range.start) / facts.sampleRate) });
+  }, [playing, facts]);
+  return (
+    <p className="figure text-[18px] whitespace-nowrap">
+      <span ref={ref} data-testid="clock">
+        {formatClock(cursor)}
+      </span>
+      <span className="ml-2 text-label text-soft">of {formatClock(facts?.duration ?? 0)}</span>
+    </p>
+  );
+}

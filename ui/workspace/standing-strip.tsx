@@ -1,0 +1,97 @@
+"use client";
+
+import { AudioWaveform, ChevronDown } from "lucide-react";
+import Link from "next/link";
+import { DropdownMenu } from "radix-ui";
+import { specNamed } from "@core/spec";
+import { LIMITED_FIGURES, type LimitedFigure } from "@core/spec/spec";
+import { judge, marginWords, type Standing } from "@core/spec/verdict";
+import { Figure } from "@ui/shared/figure";
+import { Hint } from "@ui/shared/hint";
+import { MarginGauge } from "@ui/shared/margin-gauge";
+import { StandingMark, standingColour } from "@ui/shared/standing-mark";
+import { useInHand } from "./in-hand";
+
+const DECIDING: LimitedFigure[] = ["integratedLufs", "truePeakDbtp", "shortTermMaxLufs", "loudnessRangeLu", "noiseFloorDbfs"];
+
+/** The deliverable in force and the five numbers that decide it, with their margins, as the item is now. */
+export function StandingStrip() {
+  const { view, item, now } = useInHand();
+  const place = item ? view.document.items.indexOf(item) + 1 : 0;
+  return (
+    <header className="col-span-3 grid grid-cols-[112px_minmax(150px,1fr)_repeat(5,minmax(142px,156px))_148px] border-b border-hair bg-sheet">
+      <Hint text="All projects">
+        <Link href="/" className="flex items-center gap-2 border-r border-hair px-3 font-semibold">
+          <AudioWaveform size={17} aria-hidden />
+          Resonum
+        </Link>
+      </Hint>
+      <div className="flex min-w-0 flex-col justify-center border-r border-hair px-3">
+        <h1 className="truncate text-body font-semibold" title={view.document.name}>
+          {view.document.name}
+        </h1>
+        <p className="truncate text-label text-soft" title={item?.name}>
+          {item ? `item ${place} of ${view.document.items.length} — “${item.name}”` : "no recordings yet"}
+        </p>
+      </div>
+      {DECIDING.map((figure) => (
+        <Deciding key={figure} figure={figure} level={now?.[figure]} />
+      ))}
+      <InForce />
+    </header>
+  );
+}
+
+function Deciding({ figure, level }: { figure: LimitedFigure; level: number | null | undefined }) {
+  const { spec, facts } = useInHand();
+  const { label, unit } = LIMITED_FIGURES[figure];
+  const limit = spec?.limits.find((one) => one.figure === figure);
+  const known = level !== undefined;
+  const standing: Standing = !known ? "unknown" : limit ? judge(limit, level).standing : "inside";
+  const words = known ? marginWords(limit, level) : "not measured";
+  const before = facts?.figures[figure as keyof typeof facts.figures];
+  return (
+    <div className="flex min-w-0 flex-col justify-center border-r border-hair px-2.5" data-testid={`standing-${figure}`}>
+      <div className="flex items-center gap-1 text-label">
+        <span className="truncate text-soft">{label}</span>
+        <span className={`ml-auto truncate ${limit ? standingColour(standing) : "text-soft"}`}>{limit ? words.replace(/ (LU|dB|s) /, " ") : "no limit"}</span>
+        {limit && <StandingMark standing={standing} size={9} />}
+      </div>
+      <div className="flex items-center justify-between gap-1">
+        <Figure level={known ? level : NaN} unit={unit} className="text-body" />
+        <MarginGauge figure={figure} limit={limit} value={level ?? null} before={typeof before === "number" ? before : null} />
+      </div>
+    </div>
+  );
+}
+
+function InForce() {
+  const { view, spec, edit } = useInHand();
+  const { deliverables } = view.document;
+  if (!spec) return <div className="flex items-center px-3 text-label text-soft">no deliverable yet</div>;
+  return (
+    <DropdownMenu.Root>
+      <DropdownMenu.Trigger className="flex flex-col items-start justify-center px-3 text-left text-act hover:bg-act-ground" aria-label="Deliverable in force">
+        <span className="max-w-full truncate text-body font-semibold">{spec.name}</span>
+        <span className="flex items-center gap-1 text-label">
+          {deliverables.length > 1 ? `${deliverables.length - 1} more` : "in force"} <ChevronDown size={12} aria-hidden />
+        </span>
+      </DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content align="end" className="z-50 w-72 rounded-[4px] border border-hair bg-sheet p-1">
+          <DropdownMenu.Label className="px-2 py-1 text-label text-soft">Show margins against</DropdownMenu.Label>
+          {deliverables.map((deliverable) => (
+            <DropdownMenu.Item
+              key={deliverable.id}
+              onSelect={() => void edit({ type: "setInForce", deliverable: deliverable.id })}
+              className="rounded-[3px] px-2 py-1 outline-none data-highlighted:bg-act-ground data-highlighted:text-act"
+            >
+              {specNamed(deliverable.spec).name}
+              <span className="block text-label text-soft">{specNamed(deliverable.spec).help}</span>
+            </DropdownMenu.Item>
+          ))}
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  );
+}

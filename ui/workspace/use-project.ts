@@ -1,0 +1,82 @@
+"use client";
+
+import { useQuery, useQueryClient, type QueryClient } from "@tanstack/react-query";
+import { useCallback } from "react";
+import { toast } from "sonner";
+import { applyCommand, type Command } from "@core/project/commands";
+import type { ProjectView } from "@core/project/views";
+import { api, ServerProblem } from "@ui/shared/api";
+
+export const projectKey = (id: string) => ["project", id] as const;
+
+export const useProject = (id: string) =>
+  useQuery({ queryKey: projectKey(id), queryFn: () => api<ProjectView>(`projects/${id}`) });
+
+/** Edits go to the server one after the other: each is made on the state that the one before led to. */
+const lines = new Map<string, Promise<void>>();
+
+const moveHere = (client: QueryClient, id: string, change: (view: ProjectView) => ProjectView) =>
+  client.setQueryData<ProjectView>(projectKey(id), (view) => view && change(view));
+
+async function send(client: QueryClient, id: string, command: Command): Promise<void> {
+  const view = client.getQueryData<ProjectView>(projectKey(id));
+  if (!view) return;
+  try {
+    const { head, rebased } = await api<{ head: number; rebased: boolean }>(`projects/${id}/commands`, {
+      method: "POST",
+      body: { base: view.head, command },
+    });
+    moveHere(client, id, (current) => ({ ...current, head, undo: current.head, redo: null, states: current.states + 1, savedAt: new Date().toISOString() }));
+    if (rebased) {
+      toast("The project was changed in another window; your change was put on top of it.");
+      await client.invalidateQueries({ queryKey: projectKey(id) });
+    }
+  } catch (error) {
+    const { title, message } = error instanceof ServerProblem ? error : { title: "Failed", message: String(error) };
+    toast.error(title, { description: message });
+    await client.invalidateQueries({ queryKey: projectKey(id) });
+  }
+}
+
+/** Gives the function that makes edits: shown at once, kept by the server, taken back when it refuses. */
+export function useEdit(id: string): (command: Command) => Promise<void> {
+  const client = useQueryClient();
+  return useCallback(
+    (command) => {
+      try {
+        moveHere(client, id, (view) => ({ ...view, document: applyCommand(view.document, command) }));
+      } catch (error) {
+        toast.error("This cannot be done", { description: error instanceof Error ? error.message : String(error) });
+        return Promise.resolve();
+      }
+      const next = (lines.get(id) ?? Promise.resolve()).then(() => send(client, id, command));
+      lines.set(id, next);
+      return next;
+    },
+    [client, id],
+  );
+}
+
+export type HeadMove = { to: "undo" } | { to: "redo" } | { to: "state"; state: number };
+
+/** Gives the function that goes to another state of the project. */
+export function useMoveHead(id: string): (move: HeadMove) => Promise<void> {
+  const client = useQueryClient();
+  return useCallback(
+    async (move) => {
+      await lines.get(id);
+      const view = client.getQueryData<ProjectView>(projectKey(id));
+      if (!view || (move.to === "undo" && view.undo === null) || (move.to === "redo" && view.redo === null)) return;
+      try {
+        await api(`projects/${id}/head`, { method: "POST", body: { base: view.head, ...move } });
+      } catch (error) {
+        if (error instanceof ServerProblem) toast.error(error.title, { description: error.message });
+      }
+      await client.invalidateQueries({ queryKey: projectKey(id) });
+    },
+    [client, id],
+  );
+}
+
+/** A short id that is new in its project. */
+export const newId = (): string => crypto.randomUUID().slice(0, 8);

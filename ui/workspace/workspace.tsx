@@ -1,0 +1,102 @@
+"use client";
+
+import Link from "next/link";
+import { useEffect } from "react";
+import { useProgress } from "@ui/shared/server-events";
+import { ProgrammeView } from "@ui/programme/programme-view";
+import { DropAnywhere } from "@ui/stages/intake/drop-anywhere";
+import { IntakeStage } from "@ui/stages/intake/intake-stage";
+import { InspectStage } from "@ui/stages/inspect/inspect-stage";
+import { RepairStage } from "@ui/stages/repair/repair-stage";
+import { ShapeStage } from "@ui/stages/shape/shape-stage";
+import { SequenceStage } from "@ui/stages/sequence/sequence-stage";
+import { DeliverStage } from "@ui/stages/deliver/deliver-stage";
+import { CommandPalette } from "./command-palette";
+import { takeItem, useDesk, type StageName } from "./desk";
+import { Doors } from "./doors";
+import { HistoryPanel } from "./history-panel";
+import { InHandProvider, useInHand } from "./in-hand";
+import { ListeningBar } from "./listening-bar";
+import { useListening } from "./listening";
+import { MeterColumn } from "./meter-column";
+import { StandingStrip } from "./standing-strip";
+import { useCommandKeys } from "./commands";
+import { useEdit, useProject } from "./use-project";
+
+const PANELS: Record<StageName, { panel: () => React.ReactNode; programme: boolean }> = {
+  intake: { panel: IntakeStage, programme: true },
+  inspect: { panel: InspectStage, programme: true },
+  repair: { panel: RepairStage, programme: true },
+  shape: { panel: ShapeStage, programme: true },
+  sequence: { panel: SequenceStage, programme: true },
+  deliver: { panel: DeliverStage, programme: false },
+};
+
+export function Workspace({ project }: { project: string }) {
+  const { data: view, error } = useProject(project);
+  const edit = useEdit(project);
+  if (error && !view) return <Trouble message={error.message} />;
+  if (!view) return <p className="p-6 text-soft">Opening the project …</p>;
+  return (
+    <InHandProvider view={view} edit={edit}>
+      <Desk project={project} />
+    </InHandProvider>
+  );
+}
+
+function Trouble({ message }: { message: string }) {
+  return (
+    <main className="p-8">
+      <h1 className="text-head font-semibold">The project cannot be opened.</h1>
+      <p className="mt-2 max-w-prose">{message}</p>
+      <p className="mt-4">
+        <Link href="/" className="text-act underline">
+          Back to the library
+        </Link>
+      </p>
+    </main>
+  );
+}
+
+function Desk({ project }: { project: string }) {
+  const stage = useDesk((desk) => desk.stage);
+  const { item, view } = useInHand();
+  const connected = useProgress((state) => state.connected);
+  useListening();
+  useCommandKeys(project);
+  const firstItem = item?.id ?? null;
+  useEffect(() => {
+    if (firstItem) takeItem(firstItem);
+  }, [firstItem]);
+  useEffect(() => {
+    document.title = `${view.document.name} · Resonum`;
+  }, [view.document.name]);
+  const { panel: Panel, programme } = PANELS[stage];
+  return (
+    <DropAnywhere project={project}>
+      <div className="grid h-screen min-w-[1080px] grid-cols-[112px_minmax(0,1fr)_236px] grid-rows-[56px_minmax(0,1fr)_52px] bg-paper">
+        <StandingStrip />
+        <Doors />
+        <main className="flex min-h-0 flex-col bg-sheet" aria-label={`Stage: ${stage}`}>
+          {!connected && (
+            <p role="status" className="border-b border-hair bg-band px-3 py-1 text-label">
+              The server does not answer at the moment. What was saved is safe; the page goes on by itself once it is back.
+            </p>
+          )}
+          {programme && (
+            <div className="min-h-0 flex-[11]">
+              <ProgrammeView />
+            </div>
+          )}
+          <section className="min-h-0 flex-[8] overflow-hidden border-t border-hair" data-testid="stage-panel">
+            <Panel />
+          </section>
+        </main>
+        <MeterColumn />
+        <ListeningBar />
+      </div>
+      <HistoryPanel project={project} />
+      <CommandPalette project={project} />
+    </DropAnywhere>
+  );
+}
