@@ -3,6 +3,15 @@ import type { Random } from "@core/math/random";
 
 export const RATE = 48_000;
 
+const SINE = Float32Array.from({ length: 8193 }, (_, i) => Math.sin((2 * Math.PI * i) / 8192));
+
+/** sin(2π·turns) by table, turns ≥ 0: a score has a great many. */
+function sine(turns: number): number {
+  const at = (turns - Math.floor(turns)) * 8192;
+  const low = Math.floor(at);
+  return SINE[low]! + (at - low) * (SINE[low + 1]! - SINE[low]!);
+}
+
 /** Frequency of a MIDI note number. */
 export const pitch = (note: number): number => 440 * 2 ** ((note - 69) / 12);
 
@@ -42,17 +51,18 @@ export function bow(hertz: number, seconds: number, pressure: number, random: Ra
   const out = new Float32Array(Math.round(seconds * RATE));
   const partials = Math.min(24, Math.floor(9000 / hertz));
   const phases = Array.from({ length: partials }, () => random.next());
+  const levels = Array.from({ length: partials }, (_, k) => 1 / (k + 1) ** (1.25 - 0.3 * pressure));
   let drift = 0;
   for (let i = 0; i < out.length; i++) {
     const t = i / RATE;
     drift += (random.between(-1, 1) - drift) * 0.0004;
-    const vibrato = 1 + 0.0035 * Math.min(1, t / 0.7) * Math.sin(2 * Math.PI * 5.3 * t) + 0.02 * drift;
+    const vibrato = 1 + 0.0035 * Math.min(1, t / 0.7) * sine(5.3 * t) + 0.02 * drift;
     let sum = 0;
     for (let k = 0; k < partials; k++) {
       const phase = (phases[k]! += (hertz * (k + 1) * vibrato) / RATE);
-      sum += Math.sin(2 * Math.PI * phase) / (k + 1) ** (1.25 - 0.3 * pressure);
+      sum += levels[k]! * sine(phase);
     }
-    out[i] = 0.35 * sum + 0.012 * pressure * random.between(-1, 1);
+    out[i] = 0.16 * sum + 0.012 * pressure * random.between(-1, 1);
   }
   return faded(resonated(out, [[275, 6], [460, 8], [1180, 9], [2600, 7]], 0.5), 0.16, 0.3);
 }
@@ -98,7 +108,7 @@ export function bell(hertz: number, seconds: number): Float32Array {
   for (const [ratio, gain, life] of partials) {
     for (let i = 0; i < out.length; i++) {
       const t = i / RATE;
-      out[i]! += 0.25 * gain * Math.sin(2 * Math.PI * hertz * ratio * t) * Math.exp((-t * 4) / (seconds * life));
+      out[i]! += 0.25 * gain * sine(hertz * ratio * t) * Math.exp((-t * 4) / (seconds * life));
     }
   }
   return faded(out, 0.001, 0.05);

@@ -43,6 +43,14 @@ export class StereoDesk {
 
 const DELAYS = [1557, 1617, 1491, 1422, 1277, 1356, 1188, 1116];
 
+/** Rows of a Hadamard matrix: outputs that share no direction. */
+const signOf = (line: number, row: number): number => {
+  let bits = line & row;
+  bits ^= bits >> 2;
+  bits ^= bits >> 1;
+  return bits & 1 ? -1 : 1;
+};
+
 /** A room of eight damped delay lines in a feedback matrix (Jot 1991), heard at `outputs` places. */
 export function room(send: Float32Array, decaySeconds: number, outputs: number): Float32Array[] {
   const lines = DELAYS.map((delay) => new Float32Array(Math.round(delay * 1.7)));
@@ -64,7 +72,7 @@ export function room(send: Float32Array, decaySeconds: number, outputs: number):
     }
     for (let o = 0; o < outputs; o++) {
       let y = 0;
-      for (let k = 0; k < lines.length; k++) y += ((k + o) & 1 ? -1 : 1) * (((k >> 1) + o) & 1 ? 0.6 : 1) * damped[k]!;
+      for (let k = 0; k < lines.length; k++) y += signOf(k, o + 1) * damped[k]!;
       out[o]![i] = 0.3 * y;
     }
   }

@@ -169,7 +169,7 @@ export interface LoudnessModel {
 }
 
 /** LUFS at the top and the bottom of the loudness lane. */
-export const LOUDNESS_LANE = { top: -6, bottom: -46 };
+export const LOUDNESS_LANE = { top: -3, bottom: -45 };
 
 export const loudnessY = (lufs: number, height: number): number =>
   ((LOUDNESS_LANE.top - Math.max(LOUDNESS_LANE.bottom - 4, Math.min(LOUDNESS_LANE.top + 4, lufs))) / (LOUDNESS_LANE.top - LOUDNESS_LANE.bottom)) * height;

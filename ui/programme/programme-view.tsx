@@ -206,8 +206,8 @@ function WaveLane({ facts, view }: { facts: ItemFacts; view: Stretch }) {
   );
 }
 
-function LaneName({ children }: { children: React.ReactNode }) {
-  return <div className="pointer-events-none absolute top-0.5 left-9 rounded-[2px] bg-sheet/80 px-1 text-label text-soft">{children}</div>;
+function LaneName({ children, low }: { children: React.ReactNode; low?: boolean }) {
+  return <div className={`pointer-events-none absolute ${low ? "bottom-0.5 left-1" : "top-0.5 left-9"} rounded-[2px] bg-sheet/80 px-1 text-label text-soft`}>{children}</div>;
 }
 
 function LoudnessLane({ facts, view }: { facts: ItemFacts; view: Stretch }) {
@@ -239,7 +239,7 @@ function LoudnessLane({ facts, view }: { facts: ItemFacts; view: Stretch }) {
   return (
     <div className="relative h-22 shrink-0 border-t border-hair">
       <canvas ref={ref} aria-label="Loudness over time" className="absolute inset-0 size-full" />
-      <LaneName>
+      <LaneName low>
         Loudness · short-term ink, momentary grey{spec ? ` · band: ${spec.name}` : ""}
         {Math.abs(shiftDb) > 0.05 && " · after the chain, estimated"}
       </LaneName>

@@ -22,7 +22,7 @@ export function Button({ hint, shortcut, kind = "plain", className, children, ..
     <button
       type="button"
       className={clsx(
-        "inline-flex h-7 items-center justify-center gap-1.5 rounded-[4px] border px-2.5 text-body whitespace-nowrap disabled:cursor-not-allowed disabled:opacity-45",
+        "inline-flex h-7 items-center justify-center gap-1.5 rounded-[4px] border px-2.5 [&_svg]:shrink-0 text-body whitespace-nowrap disabled:cursor-not-allowed disabled:opacity-45",
         KINDS[kind],
         className,
       )}

@@ -61,7 +61,7 @@ function HeardChoice() {
     >
       {choices.map(({ value, words, hint }) => (
         <Hint key={value} text={hint} shortcut="O">
-          <ToggleGroup.Item value={value} className="h-7 border-r border-hair px-3 last:border-r-0 data-[state=on]:bg-act-ground data-[state=on]:font-semibold data-[state=on]:text-act">
+          <ToggleGroup.Item value={value} className={`h-7 border-r border-hair px-3 last:border-r-0 ${value === heard ? "bg-act-ground font-semibold text-act" : ""}`}>
             {words}
           </ToggleGroup.Item>
         </Hint>
