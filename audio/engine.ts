@@ -91,7 +91,9 @@ export class ListeningEngine {
       await this.#device();
       this.#post({ type: "play" });
     } catch (error) {
-      this.#become({ problem: `No sound can be played on this machine: ${error instanceof Error ? error.message : String(error)}` });
+      this.#become({
+        problem: `No sound can be played on this machine: ${error instanceof Error ? error.message : String(error)}`,
+      });
     }
   }
 
@@ -123,7 +125,9 @@ export class ListeningEngine {
   get diagnostics() {
     return {
       sampleRate: this.#context?.sampleRate ?? null,
-      latencyMilliseconds: this.#context ? (this.#context.baseLatency + (this.#context.outputLatency || 0)) * 1000 : null,
+      latencyMilliseconds: this.#context
+        ? (this.#context.baseLatency + (this.#context.outputLatency || 0)) * 1000
+        : null,
       underruns: this.ring?.underruns ?? 0,
       quanta: this.ring?.quanta ?? 0,
       aheadFrames: this.ring?.ahead ?? 0,

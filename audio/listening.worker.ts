@@ -49,7 +49,8 @@ async function handle(message: ToWorker): Promise<void> {
   }
 }
 
-const failed = (error: unknown) => answer({ type: "failed", message: error instanceof Error ? error.message : String(error) });
+const failed = (error: unknown) =>
+  answer({ type: "failed", message: error instanceof Error ? error.message : String(error) });
 
 scope.onmessage = ({ data }: MessageEvent<ToWorker>) => {
   turn = turn.then(() => handle(data)).catch(failed);

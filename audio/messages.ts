@@ -4,7 +4,15 @@ import type { PlayerSettings } from "./player";
 
 /** What the page tells the listening worker. */
 export type ToWorker =
-  | { type: "open"; url: string; layout: Layout; range: StreamRange; settings: PlayerSettings; memory: SharedArrayBuffer; position: number }
+  | {
+      type: "open";
+      url: string;
+      layout: Layout;
+      range: StreamRange;
+      settings: PlayerSettings;
+      memory: SharedArrayBuffer;
+      position: number;
+    }
   | { type: "set"; settings: Partial<PlayerSettings>; sent: number }
   | { type: "seek"; frame: number }
   | { type: "play" }

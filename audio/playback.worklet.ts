@@ -39,7 +39,8 @@ class Playback extends AudioWorkletProcessor {
     ring.advance(left.length);
     if (this.#gain !== target) {
       for (let i = 0; i < left.length; i++) {
-        this.#gain = target > this.#gain ? Math.min(1, this.#gain + this.#fadeStep) : Math.max(0, this.#gain - this.#fadeStep);
+        this.#gain =
+          target > this.#gain ? Math.min(1, this.#gain + this.#fadeStep) : Math.max(0, this.#gain - this.#fadeStep);
         left[i]! *= this.#gain;
         right[i]! *= this.#gain;
       }

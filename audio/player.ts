@@ -220,6 +220,7 @@ export class Player {
   }
 
   #prune(): void {
-    while (this.#segments.length > 1 && framesBetween(this.ring.read, this.#segments[1]!.device) > RING_FRAMES) this.#segments.shift();
+    while (this.#segments.length > 1 && framesBetween(this.ring.read, this.#segments[1]!.device) > RING_FRAMES)
+      this.#segments.shift();
   }
 }

@@ -14,7 +14,10 @@ export interface ProofRequest {
   sourceBits: number | null;
   inputs: MasterInputs;
 }
-export type ProofAnswer = { type: "progress"; fraction: number; stage: string } | { type: "done"; hash: string } | { type: "failed"; message: string };
+export type ProofAnswer =
+  | { type: "progress"; fraction: number; stage: string }
+  | { type: "done"; hash: string }
+  | { type: "failed"; message: string };
 
 const scope = self as unknown as DedicatedWorkerGlobalScope;
 const answer = (message: ProofAnswer) => scope.postMessage(message);

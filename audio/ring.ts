@@ -27,7 +27,8 @@ const METER = {
 } as const;
 const METER_VALUES = 8 + 2 * MAX_CHANNELS;
 
-export type MeterName = "position" | "momentaryLufs" | "shortTermLufs" | "integratedLufs" | "correlation" | "reductionDb" | "deviceFrame";
+export type MeterName =
+  "position" | "momentaryLufs" | "shortTermLufs" | "integratedLufs" | "correlation" | "reductionDb" | "deviceFrame";
 
 /** Frames from `b` to `a`; the counters wrap at 2³². */
 export const framesBetween = (a: number, b: number): number => (a - b) | 0;
@@ -45,7 +46,10 @@ export class Ring {
     this.#control = new Int32Array(memory, 0, CONTROL_BYTES / 4);
     this.#meter = new Float64Array(memory, CONTROL_BYTES, METER_VALUES);
     const first = CONTROL_BYTES + METER_VALUES * 8;
-    this.planes = Array.from({ length: 2 + channels }, (_, plane) => new Float32Array(memory, first + plane * RING_FRAMES * 4, RING_FRAMES));
+    this.planes = Array.from(
+      { length: 2 + channels },
+      (_, plane) => new Float32Array(memory, first + plane * RING_FRAMES * 4, RING_FRAMES),
+    );
   }
 
   static create(channels: number): Ring {

@@ -13,7 +13,9 @@ import { CliProblem } from "./outcome";
 async function opened(given: string): Promise<OpenFile> {
   const path = resolve(given);
   const about = await stat(path).catch((error: NodeJS.ErrnoException) => {
-    throw new CliProblem(error.code === "ENOENT" ? `There is no file ${given}.` : `${given} cannot be read: ${error.message}`);
+    throw new CliProblem(
+      error.code === "ENOENT" ? `There is no file ${given}.` : `${given} cannot be read: ${error.message}`,
+    );
   });
   if (!about.isFile()) throw new CliProblem(`${given} is not a file.`);
   await access(path).catch(() => {
@@ -26,14 +28,18 @@ async function opened(given: string): Promise<OpenFile> {
 export function chooseLayout(asked: string | undefined, own: Layout | undefined, channels: number): Layout {
   if (asked === undefined) return own ?? layoutForChannels(channels);
   const layout = layoutNamed(asked);
-  if (!layout) throw new CliProblem(`There is no layout "${asked}"; there are: ${LAYOUTS.map(({ name }) => name).join(", ")}.`);
+  if (!layout)
+    throw new CliProblem(`There is no layout "${asked}"; there are: ${LAYOUTS.map(({ name }) => name).join(", ")}.`);
   if (layout.speakers.length !== channels)
     throw new CliProblem(`The layout ${layout.name} has ${layout.speakers.length} channels; the file has ${channels}.`);
   return layout;
 }
 
 /** Opens a recording for one pass, whatever it is kept in. Closes it after `work`. */
-export async function withRecording<Result>(given: string, work: (recording: Recording) => Promise<Result>): Promise<Result> {
+export async function withRecording<Result>(
+  given: string,
+  work: (recording: Recording) => Promise<Result>,
+): Promise<Result> {
   const file = await opened(given);
   try {
     return await work(await openRecording(file, resolve(given)));
@@ -50,7 +56,10 @@ export interface RandomAccess {
 }
 
 /** Opens a recording for any number of passes: what the core does not read itself is decoded to a temporary file. */
-export async function withFrames<Result>(given: string, work: (frames: RandomAccess) => Promise<Result>): Promise<Result> {
+export async function withFrames<Result>(
+  given: string,
+  work: (frames: RandomAccess) => Promise<Result>,
+): Promise<Result> {
   const file = await opened(given);
   let folder: string | undefined;
   let decoded: OpenFile | undefined;
@@ -67,7 +76,8 @@ export async function withFrames<Result>(given: string, work: (frames: RandomAcc
     const sink = await FileSink.create(path);
     const layout = recording.layout ?? layoutForChannels(recording.channels);
     const writer = await WavWriter.open(sink, { sampleRate: recording.sampleRate, layout, format: "32f" });
-    for await (const block of recording.blocks(new AbortController().signal)) await writer.writeFloat(block, framesOf(block));
+    for await (const block of recording.blocks(new AbortController().signal))
+      await writer.writeFloat(block, framesOf(block));
     await writer.finish();
     await sink.sync();
     await sink.close();

@@ -12,7 +12,10 @@ export function listProcessors({ json }: { json?: boolean }): void {
   for (const { id, help, parameters } of PROCESSORS) {
     print(`${id.padEnd(12)}${help}`);
     for (const [name, parameter] of Object.entries(parameters)) {
-      const about = parameter.kind === "number" ? `${parameter.min} to ${parameter.max} ${parameter.unit}, default ${parameter.default}` : `on or off, default ${parameter.default ? "on" : "off"}`;
+      const about =
+        parameter.kind === "number"
+          ? `${parameter.min} to ${parameter.max} ${parameter.unit}, default ${parameter.default}`
+          : `on or off, default ${parameter.default ? "on" : "off"}`;
       print(`  ${name.padEnd(16)}${parameter.help} (${about})`);
     }
   }

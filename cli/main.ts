@@ -42,7 +42,11 @@ program
   .action(renderFile);
 
 program.command("specs").description("list delivery specifications").option("--json", "as JSON").action(listSpecs);
-program.command("processors").description("list processors with their parameters").option("--json", "as JSON").action(listProcessors);
+program
+  .command("processors")
+  .description("list processors with their parameters")
+  .option("--json", "as JSON")
+  .action(listProcessors);
 
 async function main(): Promise<number> {
   try {
@@ -50,7 +54,12 @@ async function main(): Promise<number> {
     return Number(process.exitCode ?? DONE);
   } catch (error) {
     if (error instanceof CommanderError && error.exitCode === 0) return DONE; // --help
-    const words = error instanceof CliProblem || error instanceof CommanderError ? error.message : error instanceof Error ? error.message : String(error);
+    const words =
+      error instanceof CliProblem || error instanceof CommanderError
+        ? error.message
+        : error instanceof Error
+          ? error.message
+          : String(error);
     process.stderr.write(`resonum: ${words.replace(/^error: /, "").replace(/\s*\n\s*/g, " ")}\n`);
     return ERROR;
   }

@@ -11,7 +11,10 @@ interface Options {
 /** Measures one recording in one pass. @throws CliProblem, FileProblem */
 export const measureOne = (file: string, layout: string | undefined): Promise<Figures> =>
   withRecording(file, async (recording) => {
-    const format = { sampleRate: recording.sampleRate, layout: chooseLayout(layout, recording.layout, recording.channels) };
+    const format = {
+      sampleRate: recording.sampleRate,
+      layout: chooseLayout(layout, recording.layout, recording.channels),
+    };
     const measurer = new Measurer(format);
     for await (const block of recording.blocks(new AbortController().signal)) measurer.process(block);
     return measurer.result().figures;

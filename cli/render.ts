@@ -36,7 +36,11 @@ async function recipeOf({ recipe: file, spec, bits, rate }: Options): Promise<Re
   }
   const recipe = checked(recipeSchema, given, file ?? "recipe");
   if (spec !== undefined) recipe.spec = specNamed(spec).id;
-  const format = { ...recipe.format, ...(bits === undefined ? {} : { bits }), ...(rate === undefined ? {} : { sampleRate: Number(rate) }) };
+  const format = {
+    ...recipe.format,
+    ...(bits === undefined ? {} : { bits }),
+    ...(rate === undefined ? {} : { sampleRate: Number(rate) }),
+  };
   return { ...recipe, format: checked(formatSchema, format, "--bits, --rate") };
 }
 
@@ -50,9 +54,12 @@ function checked<Schema extends z.ZodType>(schema: Schema, given: unknown, where
 /** `resonum render`: writes beside its place and renames, so that nothing half-written is ever left there. */
 export async function renderFile(input: string, options: Options): Promise<void> {
   const out = resolve(options.out);
-  if (extname(out).toLowerCase() !== ".wav") throw new CliProblem(`Masters are WAV files: ${options.out} does not end in .wav.`);
-  if (!(await stat(dirname(out)).catch(() => undefined))?.isDirectory()) throw new CliProblem(`There is no folder ${dirname(options.out)}.`);
-  if (out === resolve(input)) throw new CliProblem("The original is never written to: choose another name for the master.");
+  if (extname(out).toLowerCase() !== ".wav")
+    throw new CliProblem(`Masters are WAV files: ${options.out} does not end in .wav.`);
+  if (!(await stat(dirname(out)).catch(() => undefined))?.isDirectory())
+    throw new CliProblem(`There is no folder ${dirname(options.out)}.`);
+  if (out === resolve(input))
+    throw new CliProblem("The original is never written to: choose another name for the master.");
   const recipe = await recipeOf(options);
   const writing = join(dirname(out), `.${basename(out)}.${randomUUID()}`);
   let sink: FileSink | undefined;
@@ -60,7 +67,13 @@ export async function renderFile(input: string, options: Options): Promise<void>
   try {
     const result = await withFrames(input, async ({ source, layout, bits }) =>
       renderMaster(
-        { source, layout: chooseLayout(options.layout, layout, source.channels), sourceBits: bits, recipe, title: parse(input).name },
+        {
+          source,
+          layout: chooseLayout(options.layout, layout, source.channels),
+          sourceBits: bits,
+          recipe,
+          title: parse(input).name,
+        },
         {
           open: async () => {
             await sink?.close();
@@ -74,7 +87,12 @@ export async function renderFile(input: string, options: Options): Promise<void>
             return file;
           },
         },
-        { onProgress: options.json || !process.stderr.isTTY ? undefined : ({ stage, fraction }) => process.stderr.write(`\r${stage} ${Math.round(fraction * 100)} %   `) },
+        {
+          onProgress:
+            options.json || !process.stderr.isTTY
+              ? undefined
+              : ({ stage, fraction }) => process.stderr.write(`\r${stage} ${Math.round(fraction * 100)} %   `),
+        },
       ),
     );
     await sink!.sync();
@@ -92,6 +110,9 @@ function tell(options: Options, { curves: _, ...result }: MasterResult): void {
   if (options.json) return printJson({ out: options.out, ...result });
   if (process.stderr.isTTY) process.stderr.write("\r");
   if (result.verdict) printVerdict(options.out, result.verdict);
-  else print(`rendered ${options.out}: ${formatDb(result.figures.integratedLufs)} LUFS, ${formatDb(result.figures.truePeakDbtp)} dBTP`);
+  else
+    print(
+      `rendered ${options.out}: ${formatDb(result.figures.integratedLufs)} LUFS, ${formatDb(result.figures.truePeakDbtp)} dBTP`,
+    );
   for (const warning of result.warnings) print(`  ${warning}`);
 }

@@ -44,7 +44,9 @@ function kestrelWeather(): Planar {
       desk.add(pluck(pitch(root + 12), 0.9, 0.9, random), t, 0.42, degree / 3 - 0.6);
       desk.add(pluck(pitch(root), 0.9, 0.8, random), t + 0.21, 0.42, 0.6 - degree / 3);
     }
-    if (beat % 8 === 0) for (const degree of [0, 4, 7]) desk.add(bow(pitch(note(50, degree)), 3.6, 0.9, random), t, 0.3, degree / 8 - 0.4, 0.4);
+    if (beat % 8 === 0)
+      for (const degree of [0, 4, 7])
+        desk.add(bow(pitch(note(50, degree)), 3.6, 0.9, random), t, 0.3, degree / 8 - 0.4, 0.4);
   }
   const block = desk.mixed(1.2, 1.9).map((channel) => channel.map((v) => 0.74 * Math.tanh(v)));
   // Something fell over in the studio.
@@ -61,10 +63,21 @@ function kestrelWeather(): Planar {
 function theWeirAtNight(): Planar {
   const random = new Random(303);
   const desk = new StereoDesk(46);
-  const chords = [[0, 4, 9], [-1, 3, 8], [-2, 2, 7], [0, 5, 9]];
+  const chords = [
+    [0, 4, 9],
+    [-1, 3, 8],
+    [-2, 2, 7],
+    [0, 5, 9],
+  ];
   for (let bar = 0; bar < 8; bar++) {
     chords[bar % 4]!.forEach((degree, voiceIndex) => {
-      desk.add(bow(pitch(note(45 + (voiceIndex === 0 ? -12 : 0), degree)), 5.6, 0.45 + 0.05 * bar, random), 0.5 + bar * 5.4, 0.42, (voiceIndex - 1) * 0.6, 0.5);
+      desk.add(
+        bow(pitch(note(45 + (voiceIndex === 0 ? -12 : 0), degree)), 5.6, 0.45 + 0.05 * bar, random),
+        0.5 + bar * 5.4,
+        0.42,
+        (voiceIndex - 1) * 0.6,
+        0.5,
+      );
     });
     desk.add(bow(pitch(note(57, [4, 6, 7, 2][bar % 4]!)), 3.2, 0.8, random), 1.6 + bar * 5.4, 0.3, 0.15, 0.6);
   }
@@ -72,7 +85,11 @@ function theWeirAtNight(): Planar {
   for (const channel of block) {
     for (let i = 0; i < channel.length; i++) {
       const t = (2 * Math.PI * 50 * i) / RATE;
-      channel[i]! += 0.0042 * Math.sin(t) + 0.0016 * Math.sin(2 * t + 0.4) + 0.0022 * Math.sin(3 * t + 1.1) + 0.0005 * random.between(-1, 1);
+      channel[i]! +=
+        0.0042 * Math.sin(t) +
+        0.0016 * Math.sin(2 * t + 0.4) +
+        0.0022 * Math.sin(3 * t + 1.1) +
+        0.0005 * random.between(-1, 1);
     }
   }
   return block;
@@ -86,9 +103,22 @@ function lowDoor(): Planar {
   for (let bar = 0; bar < 10; bar++) {
     const t = 0.4 + bar * 4.2;
     [0, 2, 4, 7].forEach((degree, singer) => {
-      desk.add(voice(pitch(note(50, degree + (bar % 3) - 1)), 4.3, vowels[(bar + singer) % 4]!, random), t, 0.34, (singer - 1.5) / 2, 0.45);
+      desk.add(
+        voice(pitch(note(50, degree + (bar % 3) - 1)), 4.3, vowels[(bar + singer) % 4]!, random),
+        t,
+        0.34,
+        (singer - 1.5) / 2,
+        0.45,
+      );
     });
-    for (let hit = 0; hit < 8; hit++) desk.add(drum(hit % 4 === 0 ? 72 : 240, 0.4, hit % 4 === 0 ? 0.1 : 0.6, random), t + hit * 0.525, hit % 4 === 0 ? 0.9 : 0.3, hit % 2 ? 0.4 : -0.4, 0.15);
+    for (let hit = 0; hit < 8; hit++)
+      desk.add(
+        drum(hit % 4 === 0 ? 72 : 240, 0.4, hit % 4 === 0 ? 0.1 : 0.6, random),
+        t + hit * 0.525,
+        hit % 4 === 0 ? 0.9 : 0.3,
+        hit % 2 ? 0.4 : -0.4,
+        0.15,
+      );
   }
   const [left, right] = desk.mixed(1.7, 0.82);
   return [left!, right!.map((v) => v * 10 ** (-2.6 / 20))];

@@ -17,7 +17,8 @@ async function sentence(path: string): Promise<Float32Array> {
   const about = await probeMedia(path);
   const convert = new ResampleStage(about.sampleRate, CHAPTER_RATE, 1);
   const parts: Float32Array[] = [];
-  for await (const block of decodeMedia(path, about, new AbortController().signal)) parts.push(convert.push([block[0]!])[0]!);
+  for await (const block of decodeMedia(path, about, new AbortController().signal))
+    parts.push(convert.push([block[0]!])[0]!);
   parts.push(convert.finish()[0]!);
   const out = new Float32Array(parts.reduce((sum, part) => sum + part.length, 0));
   let at = 0;
@@ -42,7 +43,8 @@ export async function makeChapter(folder: string): Promise<Planar> {
     const at = Math.round(t * CHAPTER_RATE);
     const voice = spoken[index]!;
     for (let i = 0; i < voice.length; i++) x[at + i]! += LEVEL * voice[i]!;
-    for (let n = 0; n < 3; n++) click(x, t + random.between(0.2, voice.length / CHAPTER_RATE), random.between(0.012, 0.03), 14, random);
+    for (let n = 0; n < 3; n++)
+      click(x, t + random.between(0.2, voice.length / CHAPTER_RATE), random.between(0.012, 0.03), 14, random);
     t += voice.length / CHAPTER_RATE;
     if (name.startsWith("04a")) {
       // The reader stops, marks the place with two clicks of a clicker, and reads the sentence again.
@@ -62,7 +64,11 @@ function roomTone(x: Float32Array, random: Random): void {
   for (let i = 0; i < x.length; i++) {
     low += (random.between(-1, 1) - low) * 0.08;
     lower += (low - lower) * 0.05;
-    x[i] = 0.0022 * low + 0.004 * lower + 0.00016 * Math.sin((2 * Math.PI * 100 * i) / CHAPTER_RATE) + 0.00025 * random.between(-1, 1);
+    x[i] =
+      0.0022 * low +
+      0.004 * lower +
+      0.00016 * Math.sin((2 * Math.PI * 100 * i) / CHAPTER_RATE) +
+      0.00025 * random.between(-1, 1);
   }
 }
 
@@ -82,5 +88,6 @@ function breath(x: Float32Array, seconds: number, random: Random): void {
 function click(x: Float32Array, seconds: number, height: number, samples: number, random: Random): void {
   const at = Math.round(seconds * CHAPTER_RATE);
   const pitch = random.between(0.35, 0.6);
-  for (let i = 0; i < samples * 4 && at + i < x.length; i++) x[at + i]! += height * LEVEL * 2 * Math.exp(-i / samples) * Math.cos(i * pitch);
+  for (let i = 0; i < samples * 4 && at + i < x.length; i++)
+    x[at + i]! += height * LEVEL * 2 * Math.exp(-i / samples) * Math.cos(i * pitch);
 }

@@ -50,7 +50,13 @@ async function make(): Promise<void> {
   await mkdir(folder, { recursive: true });
   const has = (name: string) => existsSync(join(folder, name));
   for (const piece of ALBUM) if (!has(piece.file)) await write(piece.file, piece.make(), RATE, layoutNamed("stereo")!);
-  if (!has(CHAPTER_FILE)) await write(CHAPTER_FILE, await makeChapter(join(process.cwd(), "demo", "speech")), CHAPTER_RATE, layoutNamed("mono")!);
+  if (!has(CHAPTER_FILE))
+    await write(
+      CHAPTER_FILE,
+      await makeChapter(join(process.cwd(), "demo", "speech")),
+      CHAPTER_RATE,
+      layoutNamed("mono")!,
+    );
   if (!has(SOUNDSCAPE_FILE)) await write(SOUNDSCAPE_FILE, makeSoundscape(), RATE, SOUNDSCAPE_LAYOUT);
 }
 
@@ -60,7 +66,12 @@ interface Recording {
 }
 
 /** Takes recordings in as an upload would, and returns the project. */
-async function project(name: string, template: TemplateId, recordings: Recording[], more: Command[] = []): Promise<{ id: string; hashes: string[] }> {
+async function project(
+  name: string,
+  template: TemplateId,
+  recordings: Recording[],
+  more: Command[] = [],
+): Promise<{ id: string; hashes: string[] }> {
   const { id } = await createProject(name, template, "demo");
   const hashes: string[] = [];
   for (const [index, { file, title }] of recordings.entries()) {
@@ -85,27 +96,43 @@ async function load(): Promise<void> {
   await project("The Keeper of Morrow Lock", "audiobook", [{ file: CHAPTER_FILE, title: "Chapter three" }]);
   const gain = { ...newChainEntry("gain", "gain-1"), gainDb: 2 };
   const limiter = { ...newChainEntry("limiter", "limiter-1"), ceilingDbtp: -3 };
-  const album = await project("Saltmarsh Hours · side one", "music", [...ALBUM], [
-    { type: "addDeliverable", deliverable: { id: "broadcast", spec: "ebu-r128", format: { bits: "24", sampleRate: 48000 } } },
-    { type: "addProcessor", item: "item-2", entry: gain },
-    { type: "addProcessor", item: "item-2", entry: limiter },
-  ]);
+  const album = await project(
+    "Saltmarsh Hours · side one",
+    "music",
+    [...ALBUM],
+    [
+      {
+        type: "addDeliverable",
+        deliverable: { id: "broadcast", spec: "ebu-r128", format: { bits: "24", sampleRate: 48000 } },
+      },
+      { type: "addProcessor", item: "item-2", entry: gain },
+      { type: "addProcessor", item: "item-2", entry: limiter },
+    ],
+  );
   await nameState(album.id, await headOf(album.id), "first pass on Kestrel Weather");
   await prepared(album.hashes);
-  for (const [item, deliverable] of [["item-1", "d1"], ["item-1", "broadcast"], ["item-3", "broadcast"], ["item-5", "d1"]] as const) {
+  for (const [item, deliverable] of [
+    ["item-1", "d1"],
+    ["item-1", "broadcast"],
+    ["item-3", "broadcast"],
+    ["item-5", "d1"],
+  ] as const) {
     await requestMaster(album.id, item, deliverable);
   }
   await writeFile(loadedMark, new Date().toISOString());
-  for (const file of [...ALBUM.map((piece) => piece.file), CHAPTER_FILE, SOUNDSCAPE_FILE]) await rm(join(folder, file), { force: true });
+  for (const file of [...ALBUM.map((piece) => piece.file), CHAPTER_FILE, SOUNDSCAPE_FILE])
+    await rm(join(folder, file), { force: true });
 }
 
-const headOf = async (id: string): Promise<number> => (await row<{ head: number }>("select head from project where id = $1", [id]))!.head;
+const headOf = async (id: string): Promise<number> =>
+  (await row<{ head: number }>("select head from project where id = $1", [id]))!.head;
 
 /** Waits until the workers have read the recordings; goes on without the rest when it takes too long. */
 async function prepared(hashes: string[]): Promise<void> {
   const end = Date.now() + PREPARED_WITHIN_MS;
   for (const hash of hashes) {
-    while ((await sourceOf(hash)).state !== "ready" && Date.now() < end) await new Promise((resolve) => setTimeout(resolve, 150));
+    while ((await sourceOf(hash)).state !== "ready" && Date.now() < end)
+      await new Promise((resolve) => setTimeout(resolve, 150));
   }
 }
 

@@ -9,7 +9,9 @@ const kernels = fileURLToPath(new URL("../core/kernels/", import.meta.url));
 const output = join(mkdtempSync(join(tmpdir(), "resonum-kernels-")), "kernels.wasm");
 const asc = fileURLToPath(new URL("../node_modules/assemblyscript/bin/asc.js", import.meta.url));
 const flags = ["--runtime", "stub", "-O3", "--enable", "simd", "--importMemory", "--noAssert"];
-execFileSync(process.execPath, [asc, join(kernels, "assembly/kernels.ts"), "-o", output, ...flags], { stdio: "inherit" });
+execFileSync(process.execPath, [asc, join(kernels, "assembly/kernels.ts"), "-o", output, ...flags], {
+  stdio: "inherit",
+});
 const base64 = readFileSync(output).toString("base64");
 writeFileSync(
   join(kernels, "wasm-bytes.generated.ts"),

@@ -8,10 +8,22 @@ import { inRoot, root } from "./paths.mjs";
 import { say } from "./say.mjs";
 
 const alias = Object.fromEntries(["core", "audio", "server", "demo"].map((part) => [`@${part}`, inRoot(part)]));
-const NODE = { bundle: true, platform: "node", format: "esm", target: "node20", packages: "external", alias, sourcemap: "linked" };
+const NODE = {
+  bundle: true,
+  platform: "node",
+  format: "esm",
+  target: "node20",
+  packages: "external",
+  alias,
+  sourcemap: "linked",
+};
 
 const TARGETS = {
-  worklet: { entry: "audio/playback.worklet.ts", out: "public/worklets/playback.js", options: { bundle: true, format: "esm", target: "es2022", alias, minify: true } },
+  worklet: {
+    entry: "audio/playback.worklet.ts",
+    out: "public/worklets/playback.js",
+    options: { bundle: true, format: "esm", target: "es2022", alias, minify: true },
+  },
   worker: { entry: "server/worker-main.ts", out: "dist/worker.mjs", options: NODE },
   cli: { entry: "cli/main.ts", out: "dist/cli.mjs", options: NODE },
   demo: { entry: "demo/main.ts", out: "dist/demo.mjs", options: NODE },
@@ -62,7 +74,17 @@ export async function buildBundles(names = Object.keys(TARGETS)) {
 
 /** The web application. About a minute, when something changed. */
 export async function buildWeb() {
-  const print = fingerprint(["core", "audio", "server", "ui", "app", "next.config.ts", "proxy.ts", "tsconfig.json", "package-lock.json"]);
+  const print = fingerprint([
+    "core",
+    "audio",
+    "server",
+    "ui",
+    "app",
+    "next.config.ts",
+    "proxy.ts",
+    "tsconfig.json",
+    "package-lock.json",
+  ]);
   if (existsSync(inRoot(".next", "BUILD_ID")) && isCurrent("web", print)) return;
   say("Building the application …");
   const next = inRoot("node_modules", "next", "dist", "bin", "next");

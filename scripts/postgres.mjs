@@ -22,13 +22,19 @@ export const freePort = () =>
 /** Whom PostgreSQL runs as: Debian's own user when we are root, ourselves otherwise. */
 function identity() {
   if (process.getuid() !== 0) return {};
-  const line = readFileSync("/etc/passwd", "utf8").split("\n").find((entry) => entry.startsWith("postgres:"));
-  if (!line) throw new Error("There is no user “postgres”, so PostgreSQL cannot run as anyone but root, which it refuses. Install Debian's package postgresql.");
+  const line = readFileSync("/etc/passwd", "utf8")
+    .split("\n")
+    .find((entry) => entry.startsWith("postgres:"));
+  if (!line)
+    throw new Error(
+      "There is no user “postgres”, so PostgreSQL cannot run as anyone but root, which it refuses. Install Debian's package postgresql.",
+    );
   const [, , uid, gid] = line.split(":");
   return { uid: Number(uid), gid: Number(gid) };
 }
 
-const othersMayEnter = (folder) => folder === "/" || ((statSync(folder).mode & 0o001) !== 0 && othersMayEnter(dirname(folder)));
+const othersMayEnter = (folder) =>
+  folder === "/" || ((statSync(folder).mode & 0o001) !== 0 && othersMayEnter(dirname(folder)));
 
 /** The cluster's folder: in the data folder, or where PostgreSQL's user can reach it. */
 function clusterFolder(dataFolder, user) {
@@ -46,7 +52,17 @@ function create(binaries, folder, password, user) {
     chownSync(secret, user.uid, user.gid);
   }
   chmodSync(folder, 0o700);
-  const args = ["-D", folder, "-U", USER, "--auth=scram-sha-256", `--pwfile=${secret}`, "-E", "UTF8", "--locale=C.UTF-8"];
+  const args = [
+    "-D",
+    folder,
+    "-U",
+    USER,
+    "--auth=scram-sha-256",
+    `--pwfile=${secret}`,
+    "-E",
+    "UTF8",
+    "--locale=C.UTF-8",
+  ];
   const { status, stderr } = spawnSync(join(binaries, "initdb"), args, { cwd: "/", encoding: "utf8", ...user });
   rmSync(secret, { force: true });
   if (status !== 0) {
@@ -70,7 +86,8 @@ async function stopLeftover(folder) {
   };
   if (!alive()) return;
   process.kill(pid, "SIGINT");
-  for (let waited = 0; alive() && waited < 5000; waited += 100) await new Promise((resolve) => setTimeout(resolve, 100));
+  for (let waited = 0; alive() && waited < 5000; waited += 100)
+    await new Promise((resolve) => setTimeout(resolve, 100));
 }
 
 /** Starts the cluster, making it first where there is none. `stop` ends it. */
@@ -86,13 +103,22 @@ export async function startPostgres(dataFolder) {
   }
   await stopLeftover(folder);
   const port = await freePort();
-  const settings = ["listen_addresses=127.0.0.1", "unix_socket_directories=", "max_connections=60", "shared_buffers=64MB"];
-  const child = spawn(join(binaries, "postgres"), ["-D", folder, "-p", String(port), ...settings.flatMap((one) => ["-c", one])], {
-    cwd: "/",
-    stdio: ["ignore", "ignore", "pipe"],
-    detached: true, // Ctrl-C reaches us first, and we stop it last
-    ...user,
-  });
+  const settings = [
+    "listen_addresses=127.0.0.1",
+    "unix_socket_directories=",
+    "max_connections=60",
+    "shared_buffers=64MB",
+  ];
+  const child = spawn(
+    join(binaries, "postgres"),
+    ["-D", folder, "-p", String(port), ...settings.flatMap((one) => ["-c", one])],
+    {
+      cwd: "/",
+      stdio: ["ignore", "ignore", "pipe"],
+      detached: true, // Ctrl-C reaches us first, and we stop it last
+      ...user,
+    },
+  );
   let said = "";
   let ended = false;
   child.stderr.on("data", (chunk) => (said = (said + chunk).slice(-4000)));

@@ -44,14 +44,26 @@ export function startWeb(port, environment, development) {
   const next = inRoot("node_modules", "next", "dist", "bin", "next");
   const args = [next, development ? "dev" : "start", "-H", "127.0.0.1", "-p", String(port)];
   const mode = { NODE_ENV: development ? "development" : "production" };
-  const options = { cwd: root, stdio: ["ignore", "ignore", 2], env: childEnvironment({ ...environment, ...mode }), detached: true };
+  const options = {
+    cwd: root,
+    stdio: ["ignore", "ignore", 2],
+    env: childEnvironment({ ...environment, ...mode }),
+    detached: true,
+  };
   return keepRunning("The web server", () => spawn(process.execPath, args, options));
 }
 
 /** Workers: one a core but one. */
 export function startWorkers(environment, count = Math.max(1, cpus().length - 1)) {
-  const options = { cwd: root, stdio: ["ignore", "ignore", 2, "ipc"], env: childEnvironment(environment), detached: true };
-  return Array.from({ length: count }, () => keepRunning("A render worker", () => fork(inRoot("dist", "worker.mjs"), [], options)));
+  const options = {
+    cwd: root,
+    stdio: ["ignore", "ignore", 2, "ipc"],
+    env: childEnvironment(environment),
+    detached: true,
+  };
+  return Array.from({ length: count }, () =>
+    keepRunning("A render worker", () => fork(inRoot("dist", "worker.mjs"), [], options)),
+  );
 }
 
 /** Resolves when the server answers. */
@@ -60,7 +72,8 @@ export async function untilAnswering(address, milliseconds = 60_000) {
   for (;;) {
     const answer = await fetch(`${address}/api/status`).catch(() => undefined);
     if (answer?.ok) return;
-    if (Date.now() > end) throw new Error(`The web server at ${address} does not answer${answer ? `: ${await answer.text()}` : ""}.`);
+    if (Date.now() > end)
+      throw new Error(`The web server at ${address} does not answer${answer ? `: ${await answer.text()}` : ""}.`);
     await new Promise((resolve) => setTimeout(resolve, 100));
   }
 }

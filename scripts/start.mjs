@@ -10,7 +10,13 @@ const MODES = {
   unit: () => import("./test.mjs").then(({ testUnits }) => testUnits()),
   bench: () => import("./bench.mjs").then(({ bench }) => bench(process.argv.slice(3))),
 };
-const NEEDS_DEBIAN = { demo: ["postgresql", "ffmpeg"], dev: ["postgresql", "ffmpeg"], test: ["postgresql", "ffmpeg", "chromium"], unit: ["ffmpeg"], bench: ["postgresql", "ffmpeg", "chromium"] };
+const NEEDS_DEBIAN = {
+  demo: ["postgresql", "ffmpeg"],
+  dev: ["postgresql", "ffmpeg"],
+  test: ["postgresql", "ffmpeg", "chromium"],
+  unit: ["ffmpeg"],
+  bench: ["postgresql", "ffmpeg", "chromium"],
+};
 
 const mode = process.argv[2] ?? "";
 if (!Object.hasOwn(MODES, mode)) {

@@ -34,7 +34,8 @@ function claim(dataFolder) {
     } catch {
       alive = false;
     }
-    if (alive) throw new Error(`Resonum is already running on this data folder, at ${address}. Stop it first (process ${pid}).`);
+    if (alive)
+      throw new Error(`Resonum is already running on this data folder, at ${address}. Stop it first (process ${pid}).`);
   }
   return {
     write: (address) => writeFileSync(file, JSON.stringify({ pid: process.pid, address })),
@@ -44,7 +45,11 @@ function claim(dataFolder) {
 
 /** Runs a bundle of ours to its end. */
 function runBundle(name, args, environment) {
-  const child = spawn(process.execPath, [inRoot("dist", name), ...args], { cwd: root, stdio: ["ignore", 2, 2], env: { ...process.env, ...environment } });
+  const child = spawn(process.execPath, [inRoot("dist", name), ...args], {
+    cwd: root,
+    stdio: ["ignore", 2, 2],
+    env: { ...process.env, ...environment },
+  });
   return new Promise((resolve, reject) => {
     child.on("error", reject);
     child.on("exit", (code) => (code === 0 ? resolve() : reject(new Error(`${name} ended with ${code}.`))));

@@ -61,7 +61,7 @@ export class FileSink implements ByteSink {
     let offset = this.#position;
     this.#position += bytes;
     const whole = parts.length === 1 ? parts[0]! : Buffer.concat(parts);
-    for (let done = 0; done < whole.length; ) {
+    for (let done = 0; done < whole.length;) {
       const { bytesWritten } = await this.handle.write(whole, done, whole.length - done, offset);
       done += bytesWritten;
       offset += bytesWritten;

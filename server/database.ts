@@ -8,7 +8,8 @@ import { log } from "./log";
 const holder = globalThis as typeof globalThis & { resonumPool?: pg.Pool };
 
 export function pool(): pg.Pool {
-  if (!config.databaseUrl) throw new Error("RESONUM_DATABASE_URL is not set: start with “npm run demo” or “npm run dev”.");
+  if (!config.databaseUrl)
+    throw new Error("RESONUM_DATABASE_URL is not set: start with “npm run demo” or “npm run dev”.");
   if (!holder.resonumPool) {
     pg.types.setTypeParser(pg.types.builtins.INT8, Number); // ids and byte counts stay below 2⁵³
     pg.types.setTypeParser(pg.types.builtins.TIMESTAMPTZ, (text) => new Date(text).toISOString());
@@ -21,13 +22,20 @@ export function pool(): pg.Pool {
 export type Queryable = Pick<pg.Pool | pg.PoolClient, "query">;
 
 /** Rows of a query. `$1`, `$2` … stand for the values. */
-export async function rows<Row extends pg.QueryResultRow>(sql: string, values: unknown[] = [], on: Queryable = pool()): Promise<Row[]> {
+export async function rows<Row extends pg.QueryResultRow>(
+  sql: string,
+  values: unknown[] = [],
+  on: Queryable = pool(),
+): Promise<Row[]> {
   return (await on.query<Row>(sql, values)).rows;
 }
 
 /** The first row, if there is one. */
-export const row = async <Row extends pg.QueryResultRow>(sql: string, values: unknown[] = [], on?: Queryable): Promise<Row | undefined> =>
-  (await rows<Row>(sql, values, on))[0];
+export const row = async <Row extends pg.QueryResultRow>(
+  sql: string,
+  values: unknown[] = [],
+  on?: Queryable,
+): Promise<Row | undefined> => (await rows<Row>(sql, values, on))[0];
 
 /** Runs `work` in a transaction; rolls back when it throws. */
 export async function transaction<Result>(work: (client: pg.PoolClient) => Promise<Result>): Promise<Result> {
@@ -52,8 +60,12 @@ export async function migrate(): Promise<void> {
   const files = (await readdir(config.migrationsFolder)).filter((name) => name.endsWith(".sql")).sort();
   await transaction(async (client) => {
     await client.query("select pg_advisory_xact_lock($1)", [MIGRATION_LOCK]);
-    await client.query("create table if not exists migration (name text primary key, applied_at timestamptz not null default now())");
-    const done = new Set((await rows<{ name: string }>("select name from migration", [], client)).map(({ name }) => name));
+    await client.query(
+      "create table if not exists migration (name text primary key, applied_at timestamptz not null default now())",
+    );
+    const done = new Set(
+      (await rows<{ name: string }>("select name from migration", [], client)).map(({ name }) => name),
+    );
     for (const name of files) {
       if (done.has(name)) continue;
       await client.query(await readFile(join(config.migrationsFolder, name), "utf8"));

@@ -74,7 +74,8 @@ export async function prepareRecording(
   onProgress: (fraction: number) => void,
 ): Promise<Prepared> {
   const { channels, sampleRate } = recording;
-  const layout = chosenLayout?.speakers.length === channels ? chosenLayout : (recording.layout ?? layoutForChannels(channels));
+  const layout =
+    chosenLayout?.speakers.length === channels ? chosenLayout : (recording.layout ?? layoutForChannels(channels));
   const measurer = new Measurer({ sampleRate, layout });
   const overview = new OverviewBuilder(channels, recording.expectedFrames);
   const writer = await WavWriter.open(drafts.pcm.sink(), { sampleRate, layout, format: "32f" });
@@ -116,6 +117,8 @@ export async function prepareRecording(
   if (!recording.layout && !chosenLayout && channels > 2)
     warnings.push(`The file does not say which channel is which; ${layout.name} was assumed.`);
   if (figures.nonFiniteSamples > 0)
-    warnings.push(`${figures.nonFiniteSamples} samples are not numbers (NaN or infinite); they are treated as silence.`);
+    warnings.push(
+      `${figures.nonFiniteSamples} samples are not numbers (NaN or infinite); they are treated as silence.`,
+    );
   return { figures, curves, layout, warnings };
 }

@@ -31,7 +31,11 @@ export async function requestMaster(project: string, itemId: string, deliverable
   if (!item || !deliverable || !deliverableInForce(document)) throw notFound("item or deliverable");
   const source = await sourceOf(item.source);
   if (source.state !== "ready" || !source.layout)
-    throw new Problem(422, "Not ready", `“${item.name}” is still being read${source.problem ? `: ${source.problem}` : ""}.`);
+    throw new Problem(
+      422,
+      "Not ready",
+      `“${item.name}” is still being read${source.problem ? `: ${source.problem}` : ""}.`,
+    );
   const inputs = masterInputs(item, deliverable, source.layout);
   const key = masterKey(inputs);
   return transaction(async (client) => {
@@ -67,9 +71,12 @@ export async function renderMasterJob(id: string, signal: AbortSignal): Promise<
   const source = await sourceOf(inputs.source);
   if (!source.pcm_hash || !source.overview_hash || !source.figures) throw new Error("The recording is not prepared.");
   const teller = new ProgressTeller(
-    (progress) => void tell({ topic: "master", project, master: id, state: "rendering", progress }).catch(() => undefined),
+    (progress) =>
+      void tell({ topic: "master", project, master: id, state: "rendering", progress }).catch(() => undefined),
   );
-  const curves = await withBlob(source.overview_hash, async (bytes) => readCurves(bytes, await readOverviewHeader(bytes)));
+  const curves = await withBlob(source.overview_hash, async (bytes) =>
+    readCurves(bytes, await readOverviewHeader(bytes)),
+  );
   const pcm = await blobs.open(source.pcm_hash);
   const draft = await blobs.draft();
   const opened: { close(): Promise<void> }[] = [];

@@ -42,7 +42,9 @@ async function textOf(tool: "ffprobe", args: string[]): Promise<string> {
 
 function missingTool(error: Error): Error {
   return (error as NodeJS.ErrnoException).code === "ENOENT"
-    ? new FileProblem("ffmpeg is not installed, so only WAV and AIFF can be read. Install it with: apt-get install ffmpeg")
+    ? new FileProblem(
+        "ffmpeg is not installed, so only WAV and AIFF can be read. Install it with: apt-get install ffmpeg",
+      )
     : error;
 }
 
@@ -51,8 +53,15 @@ function explain(errors: string): string {
     return "The file has no index at its end: the recording or the copy was cut off. Copy it again, or repair it where it was made.";
   if (/Invalid data found|could not find codec parameters/i.test(errors))
     return "This does not look like a sound or video file, or it is damaged from the start.";
-  if (/Cannot allocate memory|out of memory/i.test(errors)) return "Reading the file needs more memory than is allowed for it.";
-  const last = errors.trim().split("\n").pop()?.replace(/^\[[^\]]*\]\s*/, "").replace(/\/\S+/g, "the file") ?? "";
+  if (/Cannot allocate memory|out of memory/i.test(errors))
+    return "Reading the file needs more memory than is allowed for it.";
+  const last =
+    errors
+      .trim()
+      .split("\n")
+      .pop()
+      ?.replace(/^\[[^\]]*\]\s*/, "")
+      .replace(/\/\S+/g, "the file") ?? "";
   return `The file could not be read${last ? `: ${last}` : ""}.`;
 }
 
@@ -101,7 +110,16 @@ const LOSSLESS = ["flac", "alac", "wavpack", "tta", "mlp", "truehd"];
 
 /** What sound a file holds. @throws FileProblem when there is none, or it cannot be read */
 export async function probeMedia(path: string): Promise<MediaAbout> {
-  const args = [...CONFINED.filter((flag) => flag !== "-nostdin"), "-v", "error", "-show_streams", "-show_format", "-of", "json", `file:${path}`];
+  const args = [
+    ...CONFINED.filter((flag) => flag !== "-nostdin"),
+    "-v",
+    "error",
+    "-show_streams",
+    "-show_format",
+    "-of",
+    "json",
+    `file:${path}`,
+  ];
   const parsed = probeSchema.safeParse(JSON.parse(await textOf("ffprobe", args)));
   if (!parsed.success) throw new FileProblem("The file's description could not be understood.");
   const { streams, format } = parsed.data;
@@ -129,8 +147,23 @@ export async function probeMedia(path: string): Promise<MediaAbout> {
 }
 
 /** Decodes a file's sound, block by block. @throws FileProblem; what was decoded before stays with the caller */
-export async function* decodeMedia(path: string, about: MediaAbout, signal: AbortSignal): AsyncGenerator<Planar, string[]> {
-  const args = [...CONFINED, "-v", "error", "-i", `file:${path}`, "-map", `0:${about.streamIndex}`, "-vn", "-sn", "-dn"];
+export async function* decodeMedia(
+  path: string,
+  about: MediaAbout,
+  signal: AbortSignal,
+): AsyncGenerator<Planar, string[]> {
+  const args = [
+    ...CONFINED,
+    "-v",
+    "error",
+    "-i",
+    `file:${path}`,
+    "-map",
+    `0:${about.streamIndex}`,
+    "-vn",
+    "-sn",
+    "-dn",
+  ];
   const child = run("ffmpeg", DECODE_CPU_SECONDS, [...args, "-f", "f32le", "-acodec", "pcm_f32le", "pipe:1"], signal);
   let errors = "";
   child.stderr.on("data", (chunk: Buffer) => (errors = (errors + chunk.toString()).slice(-4000)));

@@ -1,10 +1,4 @@
-import {
-  applyCommand,
-  commandDecides,
-  commandLabel,
-  parseCommand,
-  type Command,
-} from "@core/project/commands";
+import { applyCommand, commandDecides, commandLabel, parseCommand, type Command } from "@core/project/commands";
 import { projectSchema, type ProjectDocument } from "@core/project/document";
 import { newProject, type TemplateId } from "@core/project/templates";
 import type { HistoryState, ProjectSummary } from "@core/project/views";
@@ -33,11 +27,21 @@ async function insertState(
   return inserted!.id;
 }
 
-export async function createProject(name: string, template: TemplateId, author: string): Promise<{ id: string; head: number }> {
+export async function createProject(
+  name: string,
+  template: TemplateId,
+  author: string,
+): Promise<{ id: string; head: number }> {
   const document = projectSchema.parse(newProject(name, template));
   return transaction(async (client) => {
     const project = (await row<{ id: string }>("insert into project default values returning id", [], client))!;
-    const head = await insertState(client, project.id, { parent: null, label: "New project", author, command: null, document });
+    const head = await insertState(client, project.id, {
+      parent: null,
+      label: "New project",
+      author,
+      command: null,
+      document,
+    });
     await tell({ topic: "projects" }, client);
     return { id: project.id, head };
   });
@@ -50,7 +54,9 @@ export async function listProjects(): Promise<ListedProject[]> {
      from project join project_state head on head.id = project.head order by head.created_at desc`,
   );
   const hashes = [...new Set(found.flatMap(({ document }) => document.items.map(({ source }) => source)))];
-  const seconds = new Map((await findSources(hashes)).map((source) => [source.hash, source.figures?.durationSeconds ?? 0]));
+  const seconds = new Map(
+    (await findSources(hashes)).map((source) => [source.hash, source.figures?.durationSeconds ?? 0]),
+  );
   return found.map((project) => ({
     ...project,
     name: project.document.name,
@@ -79,7 +85,11 @@ async function headOf(project: string, client?: pg.PoolClient): Promise<HeadRow 
 
 /** The state that “redo” leads to: the newest that was made from the head. */
 async function redoOf(project: string, head: number, client?: pg.PoolClient): Promise<number | null> {
-  const child = await row<{ id: number }>("select id from project_state where project_id = $1 and parent = $2 order by id desc limit 1", [project, head], client);
+  const child = await row<{ id: number }>(
+    "select id from project_state where project_id = $1 and parent = $2 order by id desc limit 1",
+    [project, head],
+    client,
+  );
   return child?.id ?? null;
 }
 
@@ -89,7 +99,15 @@ export async function openProject(project: string) {
     `select count(*)::int as states, (select created_at from project_state where id = $2) as saved_at from project_state where project_id = $1`,
     [project, head],
   );
-  return { id: project, head, document, undo: parent, redo: await redoOf(project, head), states: counted!.states, savedAt: counted!.saved_at };
+  return {
+    id: project,
+    head,
+    document,
+    undo: parent,
+    redo: await redoOf(project, head),
+    states: counted!.states,
+    savedAt: counted!.saved_at,
+  };
 }
 
 /** Commands that led from `base` to `head`, or `undefined` when the one is not an ancestor of the other. */
@@ -117,7 +135,10 @@ export interface Edit {
  * Applies a command on the head. When the project has moved on since `base`, the command is put on top, unless
  * something decided the same in between: then nothing is changed and 409 says so.
  */
-export async function edit(project: string, { base, command, author }: Edit): Promise<{ head: number; rebased: boolean }> {
+export async function edit(
+  project: string,
+  { base, command, author }: Edit,
+): Promise<{ head: number; rebased: boolean }> {
   const checked = parseCommand(command);
   return transaction(async (client) => {
     const { head, document } = await headOf(project, client);
@@ -154,10 +175,22 @@ export type Move = { to: "undo" } | { to: "redo" } | { to: "state"; state: numbe
 export async function moveHead(project: string, base: number, move: Move): Promise<{ head: number }> {
   return transaction(async (client) => {
     const { head, parent } = await headOf(project, client);
-    if (head !== base) throw new Problem(409, "Changed elsewhere", "The project was changed in another window; look at it first.", { head });
+    if (head !== base)
+      throw new Problem(409, "Changed elsewhere", "The project was changed in another window; look at it first.", {
+        head,
+      });
     const target = move.to === "undo" ? parent : move.to === "redo" ? await redoOf(project, head, client) : move.state;
-    if (target === null) throw new Problem(422, "Nothing to do", move.to === "undo" ? "This is the first state." : "There is no later state.");
-    const exists = await row("select 1 from project_state where id = $1 and project_id = $2", [target, project], client);
+    if (target === null)
+      throw new Problem(
+        422,
+        "Nothing to do",
+        move.to === "undo" ? "This is the first state." : "There is no later state.",
+      );
+    const exists = await row(
+      "select 1 from project_state where id = $1 and project_id = $2",
+      [target, project],
+      client,
+    );
     if (!exists) throw notFound("state");
     await client.query("update project set head = $2 where id = $1", [project, target]);
     await tell({ topic: "project", project, head: target }, client);
@@ -173,7 +206,11 @@ export const historyOf = (project: string): Promise<HistoryState[]> =>
 
 /** Names a state, which makes it a version; an empty name takes the name away. */
 export async function nameState(project: string, state: number, name: string | null): Promise<void> {
-  const named = await row("update project_state set version_name = $3 where project_id = $1 and id = $2 returning id", [project, state, name]);
+  const named = await row("update project_state set version_name = $3 where project_id = $1 and id = $2 returning id", [
+    project,
+    state,
+    name,
+  ]);
   if (!named) throw notFound("state");
   await tell({ topic: "project", project });
 }

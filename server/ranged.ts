@@ -38,7 +38,11 @@ function streamOf(file: OpenFile, start: number, end: number): ReadableStream<Ui
 }
 
 /** A blob or a byte range of it. Its name is its content, so it may be kept for ever. */
-export async function blobResponse(hash: string, request: Request, headers: Record<string, string> = {}): Promise<Response> {
+export async function blobResponse(
+  hash: string,
+  request: Request,
+  headers: Record<string, string> = {},
+): Promise<Response> {
   const size = await blobs.size(hash);
   if (size === undefined) throw notFound("file");
   const range = parseRange(request.headers.get("range"), size);

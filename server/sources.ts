@@ -24,7 +24,10 @@ export async function sourceOf(hash: string): Promise<Source> {
 export async function adoptSource(path: string, hash: string, name: string, bytes: number): Promise<void> {
   await blobs.adopt(path, hash);
   await rm(path, { force: true });
-  const added = await row("insert into source (hash, name, bytes) values ($1, $2, $3) on conflict do nothing returning hash", [hash, name, bytes]);
+  const added = await row(
+    "insert into source (hash, name, bytes) values ($1, $2, $3) on conflict do nothing returning hash",
+    [hash, name, bytes],
+  );
   const source = await sourceOf(hash);
   if (added || source.state === "failed") await prepareAgain(hash);
 }
@@ -51,8 +54,15 @@ export async function chooseLayout(hash: string, layout: Layout): Promise<void> 
   const source = await sourceOf(hash);
   const channels = source.figures?.channels;
   if (channels !== undefined && channels !== layout.speakers.length)
-    throw new Problem(422, "Layout does not fit", `${layout.name} has ${layout.speakers.length} channels; the recording has ${channels}.`);
-  await rows("update source set layout = $2, layout_chosen = true where hash = $1", [hash, JSON.stringify(layoutSchema.parse(layout))]);
+    throw new Problem(
+      422,
+      "Layout does not fit",
+      `${layout.name} has ${layout.speakers.length} channels; the recording has ${channels}.`,
+    );
+  await rows("update source set layout = $2, layout_chosen = true where hash = $1", [
+    hash,
+    JSON.stringify(layoutSchema.parse(layout)),
+  ]);
   await prepareAgain(hash);
 }
 
@@ -60,13 +70,17 @@ export async function chooseLayout(hash: string, layout: Layout): Promise<void> 
 export async function prepareSource(hash: string, signal: AbortSignal): Promise<void> {
   const source = await sourceOf(hash);
   await rows("update source set state = 'preparing' where hash = $1", [hash]);
-  const teller = new ProgressTeller((progress) => void tell({ topic: "source", hash, state: "preparing", progress }).catch(() => undefined));
+  const teller = new ProgressTeller(
+    (progress) => void tell({ topic: "source", hash, state: "preparing", progress }).catch(() => undefined),
+  );
   const drafts = { pcm: await blobs.draft(), overview: await blobs.draft() };
   const original = await blobs.open(hash);
   try {
     const recording = await openRecording(original, blobs.pathOf(hash));
     const chosen = source.layout_chosen ? source.layout : null;
-    const prepared = await prepareRecording(recording, chosen, drafts, signal, (fraction) => teller.tell("reading and measuring", fraction));
+    const prepared = await prepareRecording(recording, chosen, drafts, signal, (fraction) =>
+      teller.tell("reading and measuring", fraction),
+    );
     const pcm = await drafts.pcm.commit();
     const overview = await drafts.overview.commit();
     if (signal.aborted) throw new Cancelled();

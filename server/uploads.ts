@@ -66,7 +66,8 @@ const refusal = (status: number, sentence: string) => ({ status_code: status, bo
 
 function metadataOf(upload: Upload) {
   const parsed = metadataSchema.safeParse(upload.metadata);
-  if (!parsed.success) throw refusal(400, `The upload's description is not as expected: ${z.prettifyError(parsed.error)}`);
+  if (!parsed.success)
+    throw refusal(400, `The upload's description is not as expected: ${z.prettifyError(parsed.error)}`);
   return parsed.data;
 }
 
@@ -76,12 +77,20 @@ async function checkBefore(upload: Upload): Promise<void> {
   if (!SOUND_EXTENSIONS.includes(extname(filename).toLowerCase()))
     throw refusal(415, `“${filename}” is not a sound or video file that can be taken in.`);
   if (size === 0) throw refusal(422, `“${filename}” is empty.`);
-  if (size > config.maxUploadBytes) throw refusal(413, `“${filename}” has ${formatBytes(size)}; the largest taken in is ${formatBytes(config.maxUploadBytes)}.`);
+  if (size > config.maxUploadBytes)
+    throw refusal(
+      413,
+      `“${filename}” has ${formatBytes(size)}; the largest taken in is ${formatBytes(config.maxUploadBytes)}.`,
+    );
   // The original, its sound as float, and its overview: three times the size is on the safe side for most.
   const room = (await blobs.free()) - config.keepFreeBytes;
   if (size * 3 > room)
-    throw refusal(507, `“${filename}” needs about ${formatBytes(size * 3)} on the disk; ${formatBytes(Math.max(0, room))} are free.`);
-  if (!(await row("select 1 from project where id = $1", [project]))) throw refusal(404, "The project that the file was meant for is not here.");
+    throw refusal(
+      507,
+      `“${filename}” needs about ${formatBytes(size * 3)} on the disk; ${formatBytes(Math.max(0, room))} are free.`,
+    );
+  if (!(await row("select 1 from project where id = $1", [project])))
+    throw refusal(404, "The project that the file was meant for is not here.");
 }
 
 async function finish(store: HashingStore, upload: Upload): Promise<void> {
@@ -94,7 +103,13 @@ async function finish(store: HashingStore, upload: Upload): Promise<void> {
     {
       type: "addSource",
       source: { hash, name: filename },
-      item: { id: randomUUID().slice(0, 8), name: parse(filename).name.slice(0, 200) || filename, source: hash, repairs: [], chain: [] },
+      item: {
+        id: randomUUID().slice(0, 8),
+        name: parse(filename).name.slice(0, 200) || filename,
+        source: hash,
+        repairs: [],
+        chain: [],
+      },
     },
     "intake",
   );
@@ -120,7 +135,12 @@ function createServer(): Server {
     async onUploadCreate(_request, upload) {
       await checkBefore(upload);
       const { filename, project } = metadataOf(upload);
-      await rows("insert into upload (id, project_id, name, bytes) values ($1, $2, $3, $4)", [upload.id, project, filename, upload.size]);
+      await rows("insert into upload (id, project_id, name, bytes) values ($1, $2, $3, $4)", [
+        upload.id,
+        project,
+        filename,
+        upload.size,
+      ]);
       await tell({ topic: "project", project });
       return {};
     },
@@ -129,7 +149,8 @@ function createServer(): Server {
       return {};
     },
     onResponseError: (_request, error) => {
-      if (!("status_code" in error) || error.status_code >= 500) log.warn({ error: "message" in error ? error.message : error.body }, "upload");
+      if (!("status_code" in error) || error.status_code >= 500)
+        log.warn({ error: "message" in error ? error.message : error.body }, "upload");
       return undefined;
     },
   });

@@ -16,12 +16,16 @@ const headerSchema = z.object({
   channels: z.number(),
   frames: z.number(),
   levels: z.array(tableSchema.extend({ binFrames: z.number() })),
-  curves: z.record(z.enum(["momentaryLufs", "shortTermLufs", "samplePeakDbfs"]), tableSchema.extend({ hopSeconds: z.number() })),
+  curves: z.record(
+    z.enum(["momentaryLufs", "shortTermLufs", "samplePeakDbfs"]),
+    tableSchema.extend({ hopSeconds: z.number() }),
+  ),
 });
 export type OverviewHeader = z.infer<typeof headerSchema>;
 export type OverviewLevel = OverviewHeader["levels"][number];
 
-const floats = (values: Float32Array): Uint8Array => new Uint8Array(values.buffer, values.byteOffset, values.byteLength);
+const floats = (values: Float32Array): Uint8Array =>
+  new Uint8Array(values.buffer, values.byteOffset, values.byteLength);
 
 /** What follows the finest level in the file, and the header that describes it all. */
 export function overviewTail(
@@ -41,7 +45,11 @@ export function overviewTail(
     return at;
   };
   coarser.forEach((values, index) => {
-    levels.push({ offset: append(values), count: values.length / perBin, binFrames: BASE_BIN * LEVEL_FACTOR ** (index + 1) });
+    levels.push({
+      offset: append(values),
+      count: values.length / perBin,
+      binFrames: BASE_BIN * LEVEL_FACTOR ** (index + 1),
+    });
   });
   const curve = (name: keyof Curves) => {
     const { values, hopSeconds } = curves[name];
@@ -71,7 +79,13 @@ async function readFloats(source: ByteSource, offset: number, count: number): Pr
 }
 
 /** Bins `first`…`first + count` of a level: [bin][channel][min, max, rms]. */
-export function readBins(source: ByteSource, header: OverviewHeader, level: OverviewLevel, first: number, count: number) {
+export function readBins(
+  source: ByteSource,
+  header: OverviewHeader,
+  level: OverviewLevel,
+  first: number,
+  count: number,
+) {
   const perBin = header.channels * VALUES;
   const wanted = Math.max(0, Math.min(count, level.count - first));
   return readFloats(source, level.offset + first * perBin * 4, wanted * perBin);

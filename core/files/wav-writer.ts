@@ -16,7 +16,11 @@ export interface WavWriterOptions {
   layout: Layout;
   format: SampleFormat;
   broadcast?: BroadcastExtension;
+  /** A file larger than this becomes RF64; 4 GiB, the most that RIFF can say, unless a receiver reads less. */
+  largestRiff?: number;
 }
+
+const LARGEST_RIFF = 0xfffffffe;
 
 const PCM_GUID_TAIL = Uint8Array.from([0, 0, 0, 0, 0x10, 0, 0x80, 0, 0, 0xaa, 0, 0x38, 0x9b, 0x71]);
 const DS64_SIZE = 28;
@@ -102,7 +106,7 @@ export class WavWriter {
     if (this.#dataBytes % 2 === 1) await this.#sink.write(new Uint8Array(1));
     const total = this.#dataOffset + this.#dataBytes + (this.#dataBytes % 2);
     const frameBytes = this.#options.layout.speakers.length * bytesOfFormat(this.#options.format);
-    if (total - 8 <= 0xfffffffe) {
+    if (total - 8 <= (this.#options.largestRiff ?? LARGEST_RIFF)) {
       await this.#sink.patch(4, new ByteWriter().u32(total - 8).done());
       await this.#sink.patch(this.#dataOffset - 4, new ByteWriter().u32(this.#dataBytes).done());
       return;

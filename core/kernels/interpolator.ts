@@ -4,11 +4,11 @@ import { loadKernels } from "./wasm";
 /** Pairs of taps of the 4× scan; so many samples less one are needed before, and so many after. */
 export const GRID_PAIRS = 16;
 /** Taps a phase of the fine filter. */
-export const FINE_TAPS = 96;
+export const FINE_TAPS = 256;
 /** The most samples in one scan. */
 export const GRID_CHUNK = 72;
 /** Valid samples needed on both sides of a scan. */
-export const GRID_MARGIN = FINE_TAPS / 2 + 2;
+export const GRID_MARGIN = FINE_TAPS / 2 + 3;
 
 export interface InterpolatorTaps {
   /**
@@ -95,7 +95,9 @@ export function wasmInterpolator(taps: InterpolatorTaps): Interpolator | undefin
     table.fill(taps.odd[t]!, t * 12 + 4, t * 12 + 8);
     table.fill(taps.middle[t]!, t * 12 + 8, t * 12 + 12);
   }
-  taps.fine.forEach((filter, phase) => new Float32Array(kernels.memory, fineAt + phase * FINE_TAPS * 4, FINE_TAPS).set(filter));
+  taps.fine.forEach((filter, phase) =>
+    new Float32Array(kernels.memory, fineAt + phase * FINE_TAPS * 4, FINE_TAPS).set(filter),
+  );
   const input = new Float32Array(kernels.memory, inputAt, inputLength);
   const plane = (index: number) => new Float32Array(kernels.memory, outAt + index * GRID_CHUNK * 4, GRID_CHUNK);
   const firstTap = inputAt + (GRID_MARGIN - FINE_TAPS / 2 + 1) * 4;

@@ -12,7 +12,8 @@ const RATES = [44100, 48000, 88200, 96000, 176400, 192000];
 function measure(block: Planar, sampleRate: number, layout = stereo, blockSize = 4096) {
   const measurer = new Measurer({ sampleRate, layout });
   const frames = block[0]!.length;
-  for (let at = 0; at < frames; at += blockSize) measurer.process(slicePlanar(block, at, Math.min(frames, at + blockSize)));
+  for (let at = 0; at < frames; at += blockSize)
+    measurer.process(slicePlanar(block, at, Math.min(frames, at + blockSize)));
   return measurer.result().figures;
 }
 /** Loudness alone, for the long signals at high rates. */
@@ -27,7 +28,9 @@ describe("K-weighting", () => {
   it("is the standard's table at 48 kHz (BS.1770-5 Annex 1, tables 1 and 2)", () => {
     const { shelf, highPass } = kWeighting(48000);
     const expected = [1.53512485958697, -2.69169618940638, 1.19839281085285, -1.69065929318241, 0.73248077421585];
-    [shelf.b0, shelf.b1, shelf.b2, shelf.a1, shelf.a2].forEach((c, i) => expect(Math.abs(c - expected[i]!)).toBeLessThan(1e-9));
+    [shelf.b0, shelf.b1, shelf.b2, shelf.a1, shelf.a2].forEach((c, i) =>
+      expect(Math.abs(c - expected[i]!)).toBeLessThan(1e-9),
+    );
     expect([highPass.b0, highPass.b1, highPass.b2]).toEqual([1, -2, 1]);
     expect(Math.abs(highPass.a1 + 1.99004745483398)).toBeLessThan(1e-9);
     expect(Math.abs(highPass.a2 - 0.99007225036621)).toBeLessThan(1e-9);
@@ -52,7 +55,8 @@ describe.each(RATES)("EBU Tech 3341 at %i Hz", (rate) => {
     void expectAll(both(joined(tone(-36, 10), tone(-23, 60), tone(-36, 10))), -23));
   it("case 4: the absolute gate leaves out −72", () =>
     void expectAll(both(joined(tone(-72, 10), tone(-36, 10), tone(-23, 60), tone(-36, 10), tone(-72, 10))), -23));
-  it("case 5: −26, −20, −26 averages to −23", () => void expectAll(both(joined(tone(-26, 20), tone(-20, 20.1), tone(-26, 20))), -23));
+  it("case 5: −26, −20, −26 averages to −23", () =>
+    void expectAll(both(joined(tone(-26, 20), tone(-20, 20.1), tone(-26, 20))), -23));
   it("case 6: 5.0 with its channel weights reads −23", () => {
     const block = [-28, -28, -24, -30, -30].map((db) => tone(db, 20));
     const figures = measureLoudness(block, rate, layoutNamed("5.0")!);
@@ -84,15 +88,31 @@ describe("all measurements", () => {
   });
   it("shift by the gain", () => {
     const a = measure(block, 44100);
-    const b = measure(block.map((c) => c.map((v) => v / 2)), 44100);
-    for (const figure of ["integratedLufs", "momentaryMaxLufs", "truePeakDbtp", "samplePeakDbfs", "rmsDbfs", "noiseFloorDbfs"] as const) {
+    const b = measure(
+      block.map((c) => c.map((v) => v / 2)),
+      44100,
+    );
+    for (const figure of [
+      "integratedLufs",
+      "momentaryMaxLufs",
+      "truePeakDbtp",
+      "samplePeakDbfs",
+      "rmsDbfs",
+      "noiseFloorDbfs",
+    ] as const) {
       expect(b[figure]! - a[figure]!).toBeCloseTo(-6.0206, 3);
     }
     expect(b.loudnessRangeLu).toBeCloseTo(a.loudnessRangeLu!, 6);
   });
   it("read silence as null and count what is no number", () => {
     const silent = measure(both(new Float32Array(48000)), 48000);
-    expect(silent).toMatchObject({ integratedLufs: null, truePeakDbtp: null, rmsDbfs: null, correlation: null, noiseFloorDbfs: null });
+    expect(silent).toMatchObject({
+      integratedLufs: null,
+      truePeakDbtp: null,
+      rmsDbfs: null,
+      correlation: null,
+      noiseFloorDbfs: null,
+    });
     const broken = sine(1000, -20, 2, 48000);
     const clean = measure(both(broken.slice()), 48000);
     broken[500] = NaN;
@@ -114,7 +134,12 @@ describe("all measurements", () => {
     expect(Math.abs(measure([x, noise(1, 48000, -6, 4)], 48000).correlation!)).toBeLessThan(0.02);
   });
   it("find the quietest half second and leave out digital silence", () => {
-    const x = joined(noise(2, 48000, -20, 5), noise(1, 48000, -60, 6), new Float32Array(48000), noise(2, 48000, -20, 7));
+    const x = joined(
+      noise(2, 48000, -20, 5),
+      noise(1, 48000, -60, 6),
+      new Float32Array(48000),
+      noise(2, 48000, -20, 7),
+    );
     const figures = measure(both(x), 48000);
     expect(figures.noiseFloorDbfs!).toBeCloseTo(-60 - 4.77, 1);
     expect(figures.noiseFloorSeconds!).toBeGreaterThanOrEqual(2);

@@ -11,7 +11,8 @@ const addSource: Command = {
   item: { id: "i1", name: "Harbour Bell", source: HASH, repairs: [], chain: [] },
 };
 const withItem = () => applyCommand(newProject("Side one", "music"), addSource);
-const withGain = () => applyCommand(withItem(), { type: "addProcessor", item: "i1", entry: newChainEntry("gain", "p1") } as Command);
+const withGain = () =>
+  applyCommand(withItem(), { type: "addProcessor", item: "i1", entry: newChainEntry("gain", "p1") } as Command);
 
 describe("project documents", () => {
   it.each(TEMPLATES.map(({ id }) => id))("from template %s are valid and have a deliverable in force", (id) => {
@@ -43,7 +44,8 @@ describe("commands", () => {
     expect(commandLabel(command, withGain())).toBe("Gain −3 dB");
   });
   it("contradict each other only where they decide the same", () => {
-    const set = (entry: string, parameter: string) => commandDecides({ type: "setParameter", item: "i1", entry, parameter, setting: 1 } as Command);
+    const set = (entry: string, parameter: string) =>
+      commandDecides({ type: "setParameter", item: "i1", entry, parameter, setting: 1 } as Command);
     expect(set("p1", "gainDb")).toBe(set("p1", "gainDb"));
     expect(set("p1", "gainDb")).not.toBe(set("p2", "gainDb"));
     expect(set("p1", "gainDb")).not.toBe(set("p1", "invert"));
@@ -51,11 +53,16 @@ describe("commands", () => {
   it("say what is gone rather than do nothing", () => {
     const removed = applyCommand(withGain(), { type: "removeProcessor", item: "i1", entry: "p1" } as Command);
     expect(removed.items[0]!.chain).toEqual([]);
-    expect(() => applyCommand(removed, { type: "bypass", item: "i1", entry: "p1", bypass: true } as Command)).toThrow(/no longer/);
+    expect(() => applyCommand(removed, { type: "bypass", item: "i1", entry: "p1", bypass: true } as Command)).toThrow(
+      /no longer/,
+    );
     expect(() => applyCommand(removed, { type: "tidyUp" })).toThrow(/no command/);
   });
   it("keep a deliverable in force when the one in force goes", () => {
-    const document = applyCommand(newProject("x", "music"), { type: "removeDeliverable", deliverable: "d1" } as Command);
+    const document = applyCommand(newProject("x", "music"), {
+      type: "removeDeliverable",
+      deliverable: "d1",
+    } as Command);
     expect(document.inForce).toBe("d2");
   });
 });

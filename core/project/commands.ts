@@ -73,7 +73,8 @@ export const COMMANDS = {
     fields: z.strictObject({ source: projectSourceSchema, item: itemSchema }),
     apply(document, { source, item: added }) {
       if (!document.sources.some(({ hash }) => hash === source.hash)) document.sources.push(source);
-      if (document.items.some(({ id }) => id === added.id)) throw new CommandProblem("This item is already in the project.");
+      if (document.items.some(({ id }) => id === added.id))
+        throw new CommandProblem("This item is already in the project.");
       document.items.push(added);
     },
     label: ({ source }) => `Add “${source.name}”`,
@@ -117,10 +118,12 @@ export const COMMANDS = {
     apply(document, fields) {
       const { chain } = item(document, fields.item);
       if (!fields.entry.id) throw new CommandProblem("A processor in a project needs an id.");
-      if (chain.some(({ id }) => id === fields.entry.id)) throw new CommandProblem("This processor is already in the chain.");
+      if (chain.some(({ id }) => id === fields.entry.id))
+        throw new CommandProblem("This processor is already in the chain.");
       chain.splice(fields.at ?? chain.length, 0, fields.entry);
     },
-    label: (fields, before) => `Add ${processorNamed(fields.entry.type).name.toLowerCase()} to “${nameOfItem(before, fields.item)}”`,
+    label: (fields, before) =>
+      `Add ${processorNamed(fields.entry.type).name.toLowerCase()} to “${nameOfItem(before, fields.item)}”`,
     decides: (fields) => `processor ${fields.entry.id}`,
   }),
   setParameter: define({
@@ -133,7 +136,9 @@ export const COMMANDS = {
     apply(document, fields) {
       const entry = entryOf(document, fields.item, fields.entry);
       if (!(fields.parameter in processorNamed(entry.type).parameters))
-        throw new CommandProblem(`The ${processorNamed(entry.type).name.toLowerCase()} has no parameter "${fields.parameter}".`);
+        throw new CommandProblem(
+          `The ${processorNamed(entry.type).name.toLowerCase()} has no parameter "${fields.parameter}".`,
+        );
       entry[fields.parameter] = fields.setting;
     },
     label(fields, before) {

@@ -73,7 +73,11 @@ export interface MasterResult {
 }
 
 /** Renders, reads back, measures and corrects until the master is within its spec, or says why it is not. */
-export async function renderMaster(job: MasterJob, target: MasterTarget, options: MasterOptions = {}): Promise<MasterResult> {
+export async function renderMaster(
+  job: MasterJob,
+  target: MasterTarget,
+  options: MasterOptions = {},
+): Promise<MasterResult> {
   const { recipe, source, layout } = job;
   const spec = recipe.spec ? specNamed(recipe.spec) : undefined;
   const sampleRate = recipe.format.sampleRate ?? source.sampleRate;
@@ -95,10 +99,12 @@ export async function renderMaster(job: MasterJob, target: MasterTarget, options
     }
   }
 
-  const dithered = recipe.format.bits !== "32f" && recipe.format.bits !== "32" && bitsShrink(job, sampleRate, gainDb, ceilingDbtp);
+  const dithered =
+    recipe.format.bits !== "32f" && recipe.format.bits !== "32" && bitsShrink(job, sampleRate, gainDb, ceilingDbtp);
   for (let attempt = 1; ; attempt++) {
     const pass = await writePass(job, { format, gainDb, ceilingDbtp, dithered }, target, options, attempt);
-    const missing = spec && ceilingDbtp !== null ? gainToTarget({ ...spec, keepWithinRange: false }, pass.integratedLufs) : 0;
+    const missing =
+      spec && ceilingDbtp !== null ? gainToTarget({ ...spec, keepWithinRange: false }, pass.integratedLufs) : 0;
     if (Math.abs(missing) > TOLERANCE_LU && attempt < MAX_ATTEMPTS) {
       gainDb += missing;
       continue;
@@ -112,9 +118,12 @@ export async function renderMaster(job: MasterJob, target: MasterTarget, options
       continue;
     }
     await pass.writer.describe({ ...identity(job), loudness: figures });
-    if (spec && Math.abs(missing) > 0.05) warnings.push(`The loudness could not be brought nearer to its target than ${Math.abs(missing).toFixed(2)} LU.`);
+    if (spec && Math.abs(missing) > 0.05)
+      warnings.push(`The loudness could not be brought nearer to its target than ${Math.abs(missing).toFixed(2)} LU.`);
     if (pass.limitingDb > AUDIBLE_LIMITING_DB) {
-      warnings.push(`The limiter cuts up to ${pass.limitingDb.toFixed(1)} dB, which will be heard. Lower the highest peaks, or compress, before delivering.`);
+      warnings.push(
+        `The limiter cuts up to ${pass.limitingDb.toFixed(1)} dB, which will be heard. Lower the highest peaks, or compress, before delivering.`,
+      );
     }
     return {
       figures,
@@ -177,7 +186,13 @@ interface PassSettings {
 }
 
 /** One render into the target. */
-async function writePass(job: MasterJob, settings: PassSettings, target: MasterTarget, options: MasterOptions, attempt: number) {
+async function writePass(
+  job: MasterJob,
+  settings: PassSettings,
+  target: MasterTarget,
+  options: MasterOptions,
+  attempt: number,
+) {
   const { format, gainDb, ceilingDbtp, dithered } = settings;
   const { bits } = job.recipe.format;
   const delivery: ChainEntry[] = [{ type: "gain", bypass: gainDb === 0, gainDb }];
@@ -185,7 +200,8 @@ async function writePass(job: MasterJob, settings: PassSettings, target: MasterT
   const last = new ChainStage(delivery, format);
   const fade = fadesOf(job, format.sampleRate);
   const writer = await WavWriter.open(await target.open(), { ...format, format: bits, broadcast: identity(job) });
-  const quantiser = bits === "32f" ? null : new Quantiser(job.layout.speakers.length, Number(bits) as 16 | 24 | 32, dithered);
+  const quantiser =
+    bits === "32f" ? null : new Quantiser(job.layout.speakers.length, Number(bits) as 16 | 24 | 32, dithered);
   const loudness = new LoudnessSeries(format);
   await stream(
     job.source,
@@ -198,7 +214,8 @@ async function writePass(job: MasterJob, settings: PassSettings, target: MasterT
     {
       range: rangeOf(job),
       cancellation: options.cancellation,
-      onProgress: (fraction) => options.onProgress?.({ stage: attempt === 1 ? "rendering" : `rendering, pass ${attempt}`, fraction }),
+      onProgress: (fraction) =>
+        options.onProgress?.({ stage: attempt === 1 ? "rendering" : `rendering, pass ${attempt}`, fraction }),
     },
   );
   await writer.finish();

@@ -24,16 +24,24 @@ export interface Prediction {
   limitingDb: number;
 }
 
-const highestOf = (values: Float32Array): number => values.reduce((highest, v) => (v > highest ? v : highest), -Infinity);
+const highestOf = (values: Float32Array): number =>
+  values.reduce((highest, v) => (v > highest ? v : highest), -Infinity);
 
 const loudnessOf = (levels: LevelCurves): number =>
-  integratedLoudness(Float64Array.from(levels.momentaryLufs, (lufs) => (lufs === -Infinity ? 0 : exp10((lufs - LOUDNESS_OFFSET) / 10))));
+  integratedLoudness(
+    Float64Array.from(levels.momentaryLufs, (lufs) => (lufs === -Infinity ? 0 : exp10((lufs - LOUDNESS_OFFSET) / 10))),
+  );
 
-const shifted = (levels: LevelCurves, db: number): LevelCurves => processorNamed("gain").predict(levels, { gainDb: db, invert: false });
+const shifted = (levels: LevelCurves, db: number): LevelCurves =>
+  processorNamed("gain").predict(levels, { gainDb: db, invert: false });
 
 export function levelsOf(figures: Figures, curves: Curves): LevelCurves {
   const intersample = (figures.truePeakDbtp ?? 0) - (figures.samplePeakDbfs ?? 0);
-  return { peakDb: curves.samplePeakDbfs.values, momentaryLufs: curves.momentaryLufs.values, intersampleDb: Math.max(0, intersample) };
+  return {
+    peakDb: curves.samplePeakDbfs.values,
+    momentaryLufs: curves.momentaryLufs.values,
+    intersampleDb: Math.max(0, intersample),
+  };
 }
 
 /** Curves of a stretch, in seconds of the recording. */
@@ -69,7 +77,10 @@ export function figuresOfStretch(figures: Figures, stretch: Curves): Figures {
 
 /** Levels after a chain. */
 export const predictChain = (levels: LevelCurves, chain: readonly ChainEntry[]): LevelCurves =>
-  chain.reduce((current, entry) => (entry.bypass ? current : processorNamed(entry.type).predict(current, settingsOf(entry))), levels);
+  chain.reduce(
+    (current, entry) => (entry.bypass ? current : processorNamed(entry.type).predict(current, settingsOf(entry))),
+    levels,
+  );
 
 /** Integrated loudness and true peak after a chain alone: what is heard as "now". */
 export function predictNow(figures: Figures, curves: Curves, chain: readonly ChainEntry[]): LimitedFigures {
@@ -108,19 +119,26 @@ function quietChange(before: LevelCurves, after: LevelCurves): number {
 export function gainToTarget(spec: DeliverySpec, integrated: number | null): number {
   if (spec.normalise === "none" || spec.targetLufs === null || integrated === null) return 0;
   const range = spec.limits.find((limit) => limit.figure === "integratedLufs");
-  if (spec.keepWithinRange && range && integrated >= (range.min ?? -Infinity) && integrated <= (range.max ?? Infinity)) return 0;
+  if (spec.keepWithinRange && range && integrated >= (range.min ?? -Infinity) && integrated <= (range.max ?? Infinity))
+    return 0;
   return spec.targetLufs - integrated;
 }
 
 /** The figures of the master that a deliverable will give. */
-export function predictDelivery(figures: Figures, curves: Curves, chain: readonly ChainEntry[], spec: DeliverySpec): Prediction {
+export function predictDelivery(
+  figures: Figures,
+  curves: Curves,
+  chain: readonly ChainEntry[],
+  spec: DeliverySpec,
+): Prediction {
   const source = levelsOf(figures, curves);
   const before = predictChain(source, chain);
   const now = figuresAfter(figures, source, before);
   let gainDb = gainToTarget(spec, now.integratedLufs ?? null);
   let after = shifted(before, gainDb);
   const over = highestOf(after.peakDb) + after.intersampleDb - spec.ceilingDbtp;
-  if (over <= 0 || spec.normalise !== "gain and limiter") return { figures: figuresAfter(figures, source, after), gainDb, limitingDb: 0 };
+  if (over <= 0 || spec.normalise !== "gain and limiter")
+    return { figures: figuresAfter(figures, source, after), gainDb, limitingDb: 0 };
   const limit = processorNamed("limiter");
   const settings = settingsOf({ type: "limiter", bypass: false, ceilingDbtp: spec.ceilingDbtp });
   for (let pass = 0; pass < 6; pass++) {

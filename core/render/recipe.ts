@@ -10,11 +10,10 @@ export const formatSchema = z.strictObject({
 });
 export type MasterFormat = z.infer<typeof formatSchema>;
 
-export const specIdSchema = z
-  .string()
-  .refine((id) => SPECS.some((spec) => spec.id === id), {
-    error: (issue) => `There is no delivery spec "${String(issue.input)}"; there are: ${SPECS.map((s) => s.id).join(", ")}.`,
-  });
+export const specIdSchema = z.string().refine((id) => SPECS.some((spec) => spec.id === id), {
+  error: (issue) =>
+    `There is no delivery spec "${String(issue.input)}"; there are: ${SPECS.map((s) => s.id).join(", ")}.`,
+});
 
 /** What is done to a source on the way to a master: the same for an item of a project and for the command line. */
 export const recipeSchema = z.strictObject({

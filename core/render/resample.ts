@@ -34,7 +34,9 @@ export class ResampleStage implements Stage {
     this.#up = to / divisor;
     this.#down = from / divisor;
     if (this.#up > MAX_PHASES) {
-      throw new Error(`Converting ${from} Hz to ${to} Hz needs ${this.#up} filter phases; ${MAX_PHASES} are possible. Choose a rate with a simpler ratio.`);
+      throw new Error(
+        `Converting ${from} Hz to ${to} Hz needs ${this.#up} filter phases; ${MAX_PHASES} are possible. Choose a rate with a simpler ratio.`,
+      );
     }
     // Cutoff in the middle of the transition, in cycles per input sample.
     const lower = Math.min(1, to / from) / 2;

@@ -51,7 +51,7 @@ export async function stream(
 ): Promise<void> {
   const { start, end } = options.range ?? { start: 0, end: source.frames };
   const step = options.blockFrames ?? BLOCK_FRAMES;
-  for (let frame = start; frame < end; ) {
+  for (let frame = start; frame < end;) {
     if (options.cancellation?.aborted) throw new Cancelled();
     const block = await source.read(frame, Math.min(step, end - frame));
     const frames = framesOf(block);

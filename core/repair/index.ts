@@ -15,6 +15,10 @@ export const repairsSchema: z.ZodType<RepairStep[]> = z
     steps.forEach((step, index) => {
       if (REPAIRS.some((repair) => repair.id === step.type)) return;
       const known = REPAIRS.map((repair) => repair.id).join(", ") || "none in this version";
-      context.addIssue({ code: "custom", path: [index, "type"], message: `There is no repair "${step.type}"; there are: ${known}.` });
+      context.addIssue({
+        code: "custom",
+        path: [index, "type"],
+        message: `There is no repair "${step.type}"; there are: ${known}.`,
+      });
     });
   });

@@ -8,7 +8,11 @@ const MINUS_3_DB = 0.7071067811865476;
  */
 export function foldDown(layout: Layout): readonly (readonly [left: number, right: number])[] {
   if (layout.speakers.length === 1) return [[1, 1]];
-  if (layout.speakers.length === 2) return [[1, 0], [0, 1]];
+  if (layout.speakers.length === 2)
+    return [
+      [1, 0],
+      [0, 1],
+    ];
   return layout.speakers.map(({ label, azimuth, lfe }) => {
     if (lfe) return [0, 0];
     if (azimuth === 0 || Math.abs(azimuth) === 180) return [MINUS_3_DB, MINUS_3_DB];

@@ -64,7 +64,20 @@ export function bow(hertz: number, seconds: number, pressure: number, random: Ra
     }
     out[i] = 0.16 * sum + 0.012 * pressure * random.between(-1, 1);
   }
-  return faded(resonated(out, [[275, 6], [460, 8], [1180, 9], [2600, 7]], 0.5), 0.16, 0.3);
+  return faded(
+    resonated(
+      out,
+      [
+        [275, 6],
+        [460, 8],
+        [1180, 9],
+        [2600, 7],
+      ],
+      0.5,
+    ),
+    0.16,
+    0.3,
+  );
 }
 
 /** A drum: a gliding tone and a burst of noise. */
@@ -76,16 +89,34 @@ export function drum(hertz: number, seconds: number, noisiness: number, random: 
     const t = i / RATE;
     phase += (hertz * (1 + 1.6 * Math.exp(-t * 38))) / RATE;
     low += (random.between(-1, 1) - low) * 0.55;
-    out[i] = Math.sin(2 * Math.PI * phase) * Math.exp((-t * 7) / seconds) * (1 - noisiness) + low * Math.exp((-t * 22) / seconds) * noisiness;
+    out[i] =
+      Math.sin(2 * Math.PI * phase) * Math.exp((-t * 7) / seconds) * (1 - noisiness) +
+      low * Math.exp((-t * 22) / seconds) * noisiness;
   }
   return faded(out, 0.0005, 0.02);
 }
 
 const VOWELS: Record<string, [number, number][]> = {
-  a: [[730, 9], [1090, 11], [2440, 14]],
-  o: [[420, 9], [840, 11], [2400, 14]],
-  e: [[530, 9], [1840, 12], [2480, 14]],
-  u: [[310, 8], [870, 11], [2250, 14]],
+  a: [
+    [730, 9],
+    [1090, 11],
+    [2440, 14],
+  ],
+  o: [
+    [420, 9],
+    [840, 11],
+    [2400, 14],
+  ],
+  e: [
+    [530, 9],
+    [1840, 12],
+    [2480, 14],
+  ],
+  u: [
+    [310, 8],
+    [870, 11],
+    [2250, 14],
+  ],
 };
 
 /** A choir voice: pulses and breath through the formants of a vowel. */
@@ -103,7 +134,15 @@ export function voice(hertz: number, seconds: number, vowel: keyof typeof VOWELS
 
 /** A bell: inharmonic partials that die at their own pace. */
 export function bell(hertz: number, seconds: number): Float32Array {
-  const partials = [[0.5, 0.5, 1], [1, 1, 0.8], [1.19, 0.7, 0.6], [1.56, 0.4, 0.5], [2, 0.6, 0.4], [2.66, 0.3, 0.25], [3.01, 0.25, 0.2]] as const;
+  const partials = [
+    [0.5, 0.5, 1],
+    [1, 1, 0.8],
+    [1.19, 0.7, 0.6],
+    [1.56, 0.4, 0.5],
+    [2, 0.6, 0.4],
+    [2.66, 0.3, 0.25],
+    [3.01, 0.25, 0.2],
+  ] as const;
   const out = new Float32Array(Math.round(seconds * RATE));
   for (const [ratio, gain, life] of partials) {
     for (let i = 0; i < out.length; i++) {
@@ -133,7 +172,11 @@ export function chirp(hertz: number, random: Random): Float32Array {
 }
 
 /** Adds two-pole resonances [hertz, q] to what is kept of the direct sound. */
-export function resonated(x: Float32Array, poles: readonly (readonly [number, number])[], direct: number): Float32Array {
+export function resonated(
+  x: Float32Array,
+  poles: readonly (readonly [number, number])[],
+  direct: number,
+): Float32Array {
   const out = x.map((v) => v * direct);
   for (const [hertz, q] of poles) {
     const w = (2 * Math.PI * hertz) / RATE;

@@ -15,18 +15,29 @@ import { StandingMark } from "@ui/shared/standing-mark";
 import { NewProject } from "./new-project";
 
 const ORDERS = {
-  changed: { words: "last changed", by: (a: ProjectSummary, b: ProjectSummary) => b.changed_at.localeCompare(a.changed_at) },
+  changed: {
+    words: "last changed",
+    by: (a: ProjectSummary, b: ProjectSummary) => b.changed_at.localeCompare(a.changed_at),
+  },
   name: { words: "name", by: (a: ProjectSummary, b: ProjectSummary) => a.name.localeCompare(b.name) },
-  standing: { words: "standing", by: (a: ProjectSummary, b: ProjectSummary) => b.standing.mastersFailed - a.standing.mastersFailed || missing(b.standing) - missing(a.standing) },
+  standing: {
+    words: "standing",
+    by: (a: ProjectSummary, b: ProjectSummary) =>
+      b.standing.mastersFailed - a.standing.mastersFailed || missing(b.standing) - missing(a.standing),
+  },
   length: { words: "length", by: (a: ProjectSummary, b: ProjectSummary) => b.seconds - a.seconds },
 } as const;
 type Order = keyof typeof ORDERS;
 
-const missing = ({ mastersWanted, mastersPassed, mastersFailed }: ProjectStanding) => mastersWanted - mastersPassed - mastersFailed;
+const missing = ({ mastersWanted, mastersPassed, mastersFailed }: ProjectStanding) =>
+  mastersWanted - mastersPassed - mastersFailed;
 
 /** All projects, with where they stand. */
 export function Library() {
-  const { data: projects, error } = useQuery({ queryKey: ["projects"], queryFn: () => api<ProjectSummary[]>("projects") });
+  const { data: projects, error } = useQuery({
+    queryKey: ["projects"],
+    queryFn: () => api<ProjectSummary[]>("projects"),
+  });
   const [wanted, setWanted] = useState("");
   const [order, setOrder] = useState<Order>("changed");
   const [creating, setCreating] = useState(false);
@@ -35,7 +46,9 @@ export function Library() {
     document.title = "Resonum";
   }, []);
   const words = wanted.trim().toLowerCase();
-  const shown = projects?.filter(({ name, template }) => `${name} ${templateName(template)}`.toLowerCase().includes(words)).sort(ORDERS[order].by);
+  const shown = projects
+    ?.filter(({ name, template }) => `${name} ${templateName(template)}`.toLowerCase().includes(words))
+    .sort(ORDERS[order].by);
   return (
     <div className="flex h-screen flex-col">
       <header className="flex h-14 items-center gap-4 border-b border-hair bg-sheet px-6">
@@ -43,19 +56,34 @@ export function Library() {
           <AudioWaveform size={19} aria-hidden /> Resonum
         </h1>
         <p className="text-soft">The finishing desk for sound</p>
-        <Button className="ml-auto" onClick={toggle} hint={sheet === "light" ? "A dark sheet, for dark rooms" : "The light sheet"}>
-          {sheet === "light" ? <Moon size={14} /> : <Sun size={14} />} {sheet === "light" ? "Dark sheet" : "Light sheet"}
+        <Button
+          className="ml-auto"
+          onClick={toggle}
+          hint={sheet === "light" ? "A dark sheet, for dark rooms" : "The light sheet"}
+        >
+          {sheet === "light" ? <Moon size={14} /> : <Sun size={14} />}{" "}
+          {sheet === "light" ? "Dark sheet" : "Light sheet"}
         </Button>
       </header>
       <main className="mx-auto flex min-h-0 w-full max-w-[1120px] flex-1 flex-col px-6 py-5">
         <div className="mb-3 flex items-center gap-3">
           <label className="flex h-8 w-72 items-center gap-2 rounded-[4px] border border-hair bg-sheet px-2 focus-within:border-act">
             <Search size={14} className="text-soft" aria-hidden />
-            <input value={wanted} onChange={(event) => setWanted(event.target.value)} placeholder="find a project" aria-label="Find a project" className="w-full bg-transparent outline-none" />
+            <input
+              value={wanted}
+              onChange={(event) => setWanted(event.target.value)}
+              placeholder="find a project"
+              aria-label="Find a project"
+              className="w-full bg-transparent outline-none"
+            />
           </label>
           <label className="flex items-center gap-2 text-soft">
             ordered by
-            <select value={order} onChange={(event) => setOrder(event.target.value as Order)} className="h-8 rounded-[4px] border border-hair bg-sheet px-1 text-ink">
+            <select
+              value={order}
+              onChange={(event) => setOrder(event.target.value as Order)}
+              className="h-8 rounded-[4px] border border-hair bg-sheet px-1 text-ink"
+            >
               {Object.entries(ORDERS).map(([key, { words: name }]) => (
                 <option key={key} value={key}>
                   {name}
@@ -70,8 +98,12 @@ export function Library() {
         <div className="min-h-0 flex-1 overflow-y-auto border border-hair bg-sheet">
           {error && <p className="p-6 text-outside">{error.message}</p>}
           {!projects && !error && <p className="p-6 text-soft">Looking into the library …</p>}
-          {projects?.length === 0 && <p className="p-6 text-soft">No projects yet. “New project” makes one from a template.</p>}
-          {shown && shown.length === 0 && projects!.length > 0 && <p className="p-6 text-soft">No project is called “{wanted}”.</p>}
+          {projects?.length === 0 && (
+            <p className="p-6 text-soft">No projects yet. “New project” makes one from a template.</p>
+          )}
+          {shown && shown.length === 0 && projects!.length > 0 && (
+            <p className="p-6 text-soft">No project is called “{wanted}”.</p>
+          )}
           {shown && shown.length > 0 && (
             <table className="w-full">
               <thead className="text-left text-label text-soft">

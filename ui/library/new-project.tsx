@@ -23,7 +23,12 @@ export function NewProject({ open, onClose }: { open: boolean; onClose: () => vo
     }
   };
   return (
-    <SheetDialog open={open} onClose={onClose} title="New project" help="A template only sets the first deliverables; all of it can be changed.">
+    <SheetDialog
+      open={open}
+      onClose={onClose}
+      title="New project"
+      help="A template only sets the first deliverables; all of it can be changed."
+    >
       <form
         onSubmit={(event) => {
           event.preventDefault();
@@ -32,13 +37,28 @@ export function NewProject({ open, onClose }: { open: boolean; onClose: () => vo
       >
         <label className="block text-label text-soft">
           Name
-          <input autoFocus value={name} onChange={(event) => setName(event.target.value)} maxLength={200} className="mt-0.5 block h-8 w-full rounded-[4px] border border-hair bg-sheet px-2 text-body text-ink focus:border-act focus:outline-none" />
+          <input
+            autoFocus
+            value={name}
+            onChange={(event) => setName(event.target.value)}
+            maxLength={200}
+            className="mt-0.5 block h-8 w-full rounded-[4px] border border-hair bg-sheet px-2 text-body text-ink focus:border-act focus:outline-none"
+          />
         </label>
         <fieldset className="mt-3 border border-hair">
           <legend className="sr-only">Template</legend>
           {TEMPLATES.map((one) => (
-            <label key={one.id} className={`flex items-start gap-2 border-b border-grid px-3 py-1.5 last:border-b-0 ${one.id === template ? "bg-act-ground" : ""}`}>
-              <input type="radio" name="template" className="mt-1 accent-act" checked={one.id === template} onChange={() => setTemplate(one.id)} />
+            <label
+              key={one.id}
+              className={`flex items-start gap-2 border-b border-grid px-3 py-1.5 last:border-b-0 ${one.id === template ? "bg-act-ground" : ""}`}
+            >
+              <input
+                type="radio"
+                name="template"
+                className="mt-1 accent-act"
+                checked={one.id === template}
+                onChange={() => setTemplate(one.id)}
+              />
               <span>
                 <b className="font-semibold">{one.name}</b>
                 <span className="block text-label text-soft">

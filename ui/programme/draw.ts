@@ -9,8 +9,24 @@ import { rulerStep, xOf } from "./time-window";
 /** The part of a canvas context that lanes use. */
 export type Context = Pick<
   CanvasRenderingContext2D,
-  | "fillStyle" | "strokeStyle" | "lineWidth" | "font" | "textBaseline" | "textAlign" | "globalAlpha"
-  | "fillRect" | "clearRect" | "beginPath" | "moveTo" | "lineTo" | "stroke" | "fill" | "fillText" | "setLineDash" | "arc" | "measureText"
+  | "fillStyle"
+  | "strokeStyle"
+  | "lineWidth"
+  | "font"
+  | "textBaseline"
+  | "textAlign"
+  | "globalAlpha"
+  | "fillRect"
+  | "clearRect"
+  | "beginPath"
+  | "moveTo"
+  | "lineTo"
+  | "stroke"
+  | "fill"
+  | "fillText"
+  | "setLineDash"
+  | "arc"
+  | "measureText"
 >;
 
 export interface Inks {
@@ -74,7 +90,11 @@ export interface WaveModel {
 }
 
 /** Height of one channel's row, and its middle. */
-export function channelRow(index: number, channels: number, height: number): { top: number; middle: number; half: number } {
+export function channelRow(
+  index: number,
+  channels: number,
+  height: number,
+): { top: number; middle: number; half: number } {
   const row = height / channels;
   return { top: index * row, middle: (index + 0.5) * row, half: row / 2 - Math.min(3, row * 0.06) };
 }
@@ -109,7 +129,14 @@ export function drawWaveform(context: Context, model: WaveModel, inks: Inks): vo
   }
 }
 
-function drawColumns(context: Context, column: Float32Array, width: number, middle: number, half: number, inks: Inks): void {
+function drawColumns(
+  context: Context,
+  column: Float32Array,
+  width: number,
+  middle: number,
+  half: number,
+  inks: Inks,
+): void {
   for (const pass of ["peak", "rms"] as const) {
     context.fillStyle = pass === "peak" ? inks.peak : inks.ink;
     for (let x = 0; x < width; x++) {
@@ -126,7 +153,15 @@ function drawColumns(context: Context, column: Float32Array, width: number, midd
   }
 }
 
-function drawSamples(context: Context, samples: NonNullable<WaveModel["samples"]>, channel: number, width: number, middle: number, half: number, inks: Inks): void {
+function drawSamples(
+  context: Context,
+  samples: NonNullable<WaveModel["samples"]>,
+  channel: number,
+  width: number,
+  middle: number,
+  half: number,
+  inks: Inks,
+): void {
   const { block, first, framesPerPixel, start } = samples;
   const x = block[channel]!;
   const from = Math.max(0, Math.floor(start - first) - 1);
@@ -172,7 +207,9 @@ export interface LoudnessModel {
 export const LOUDNESS_LANE = { top: -3, bottom: -45 };
 
 export const loudnessY = (lufs: number, height: number): number =>
-  ((LOUDNESS_LANE.top - Math.max(LOUDNESS_LANE.bottom - 4, Math.min(LOUDNESS_LANE.top + 4, lufs))) / (LOUDNESS_LANE.top - LOUDNESS_LANE.bottom)) * height;
+  ((LOUDNESS_LANE.top - Math.max(LOUDNESS_LANE.bottom - 4, Math.min(LOUDNESS_LANE.top + 4, lufs))) /
+    (LOUDNESS_LANE.top - LOUDNESS_LANE.bottom)) *
+  height;
 
 export function drawLoudness(context: Context, model: LoudnessModel, inks: Inks): void {
   const { width, height, view, target } = model;
@@ -228,7 +265,11 @@ export function drawLoudness(context: Context, model: LoudnessModel, inks: Inks)
 }
 
 /** The whole item in a strip, folded to one row, with the window on it. */
-export function drawOverviewStrip(context: Context, model: { width: number; height: number; columns: Columns; window: Stretch; duration: number }, inks: Inks): void {
+export function drawOverviewStrip(
+  context: Context,
+  model: { width: number; height: number; columns: Columns; window: Stretch; duration: number },
+  inks: Inks,
+): void {
   const { width, height, columns, window, duration } = model;
   context.fillStyle = inks.peak;
   for (let x = 0; x < width; x++) {

@@ -44,7 +44,10 @@ export class OverviewData {
     if (this.#tiles.has(key)) return;
     this.#tiles.set(key, "loading");
     try {
-      this.#tiles.set(key, await readBins(this.source, this.header, this.header.levels[level]!, tile * TILE_BINS, TILE_BINS));
+      this.#tiles.set(
+        key,
+        await readBins(this.source, this.header, this.header.levels[level]!, tile * TILE_BINS, TILE_BINS),
+      );
       this.onArrival();
     } catch {
       this.#tiles.delete(key); // asked for again at the next drawing
@@ -59,7 +62,8 @@ export class OverviewData {
       if (bin < 0) return undefined;
       const tile = Math.floor(bin / TILE_BINS);
       const values = this.#tiles.get(`${l}/${tile}`);
-      if (values instanceof Float32Array) return { values, at: (bin - tile * TILE_BINS) * this.header.channels * VALUES };
+      if (values instanceof Float32Array)
+        return { values, at: (bin - tile * TILE_BINS) * this.header.channels * VALUES };
       if (values === undefined && l === level) void this.#load(l, tile);
     }
     return undefined;
@@ -99,7 +103,8 @@ export class OverviewData {
   /** Samples `start`…`end`, if they are there; asks for them otherwise. */
   samples(start: number, end: number): { start: number; block: Planar } | undefined {
     const held = this.#samples;
-    if (held && held.start <= start && held.start + framesOf(held.block) >= Math.min(end, this.header.frames)) return held;
+    if (held && held.start <= start && held.start + framesOf(held.block) >= Math.min(end, this.header.frames))
+      return held;
     void this.#loadSamples(start, end);
     return held && held.start < end && held.start + framesOf(held.block) > start ? held : undefined;
   }
@@ -108,7 +113,10 @@ export class OverviewData {
 
   async #loadSamples(start: number, end: number): Promise<void> {
     const length = end - start;
-    const wanted = { start: Math.max(0, Math.floor(start - length / 2)), end: Math.min(this.header.frames, Math.ceil(end + length / 2)) };
+    const wanted = {
+      start: Math.max(0, Math.floor(start - length / 2)),
+      end: Math.min(this.header.frames, Math.ceil(end + length / 2)),
+    };
     if (this.#samplesLoading && this.#samplesLoading.start <= start && this.#samplesLoading.end >= end) return;
     this.#samplesLoading = wanted;
     try {

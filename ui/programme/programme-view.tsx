@@ -18,12 +18,17 @@ const DRAG_PIXELS = 3;
 /** All lanes on one time axis, with the window, the selection and the playhead. */
 export function ProgrammeView() {
   const { facts, source } = useInHand();
-  if (!facts) return <EmptyProgramme reading={source !== null && source.state !== "failed"} problem={source?.problem ?? null} />;
+  if (!facts)
+    return <EmptyProgramme reading={source !== null && source.state !== "failed"} problem={source?.problem ?? null} />;
   return <Lanes key={facts.item.id + facts.source.overview_hash} facts={facts} />;
 }
 
 function EmptyProgramme({ reading, problem }: { reading: boolean; problem: string | null }) {
-  const text = problem ?? (reading ? "The recording is being read; its waveform appears here." : "Drop a recording anywhere on this page to begin.");
+  const text =
+    problem ??
+    (reading
+      ? "The recording is being read; its waveform appears here."
+      : "Drop a recording anywhere on this page to begin.");
   return <div className="flex h-full items-center justify-center px-8 text-center text-soft">{text}</div>;
 }
 
@@ -48,7 +53,12 @@ function Lanes({ facts }: { facts: ItemFacts }) {
       const next =
         event.shiftKey || Math.abs(event.deltaX) > Math.abs(event.deltaY)
           ? scrolled(now, sideways * perPixel, duration)
-          : zoomed(now, Math.exp(-event.deltaY * WHEEL_ZOOM), secondsAt(event.clientX - element.getBoundingClientRect().left, now, width), duration);
+          : zoomed(
+              now,
+              Math.exp(-event.deltaY * WHEEL_ZOOM),
+              secondsAt(event.clientX - element.getBoundingClientRect().left, now, width),
+              duration,
+            );
       useDesk.setState({ view: next });
     };
     element.addEventListener("wheel", onWheel, { passive: false });
@@ -64,8 +74,16 @@ function Lanes({ facts }: { facts: ItemFacts }) {
     event.currentTarget.setPointerCapture(event.pointerId);
     const seconds = secondsOf(event);
     const { selection, cursor } = useDesk.getState();
-    const far = selection && Math.abs(seconds - selection.start) < Math.abs(seconds - selection.end) ? selection.end : selection?.start;
-    drag.current = { x: event.clientX, seconds, moved: event.shiftKey, fixed: event.shiftKey ? (far ?? cursor) : seconds };
+    const far =
+      selection && Math.abs(seconds - selection.start) < Math.abs(seconds - selection.end)
+        ? selection.end
+        : selection?.start;
+    drag.current = {
+      x: event.clientX,
+      seconds,
+      moved: event.shiftKey,
+      fixed: event.shiftKey ? (far ?? cursor) : seconds,
+    };
     if (event.shiftKey) select(drag.current.fixed, seconds);
   };
   const onPointerMove = (event: PointerEvent) => {
@@ -77,7 +95,9 @@ function Lanes({ facts }: { facts: ItemFacts }) {
     const snapped = event.altKey ? Math.round(seconds * 10) / 10 : seconds;
     select(held.fixed, snapped);
     const { start, end } = useDesk.getState().selection!;
-    setDragging(`${formatTime(start, 3)} – ${formatTime(end, 3)} · ${(end - start).toFixed(3)} s · Alt: to tenths of a second · Shift at the start: from the nearer end`);
+    setDragging(
+      `${formatTime(start, 3)} – ${formatTime(end, 3)} · ${(end - start).toFixed(3)} s · Alt: to tenths of a second · Shift at the start: from the nearer end`,
+    );
   };
   const onPointerUp = (event: PointerEvent) => {
     const held = drag.current;
@@ -162,7 +182,11 @@ function OverviewStrip({ facts, view }: { facts: ItemFacts; view: Stretch }) {
 }
 
 function Ruler({ view }: { view: Stretch }) {
-  const draw = useCallback((context: Context, size: { width: number; height: number }, inks: Inks) => drawRuler(context, { ...size, view }, inks), [view]);
+  const draw = useCallback(
+    (context: Context, size: { width: number; height: number }, inks: Inks) =>
+      drawRuler(context, { ...size, view }, inks),
+    [view],
+  );
   const { ref } = useCanvas(draw);
   return <canvas ref={ref} aria-label="Time ruler" className="h-6.5 w-full shrink-0 border-b border-hair" />;
 }
@@ -171,13 +195,20 @@ function WaveLane({ facts, view }: { facts: ItemFacts; view: Stretch }) {
   const { chain } = useInHand();
   const limiter = chain.findLast((entry) => entry.type === "limiter" && !entry.bypass);
   const ceilingDb = typeof limiter?.ceilingDbtp === "number" ? limiter.ceilingDbtp : null;
-  const gainDb = chain.reduce((sum, entry) => (entry.type === "gain" && !entry.bypass && typeof entry.gainDb === "number" ? sum + entry.gainDb : sum), 0);
+  const gainDb = chain.reduce(
+    (sum, entry) =>
+      entry.type === "gain" && !entry.bypass && typeof entry.gainDb === "number" ? sum + entry.gainDb : sum,
+    0,
+  );
   const draw = useCallback(
     (context: Context, { width, height }: { width: number; height: number }, inks: Inks) => {
       const { overview, range, sampleRate, source } = facts;
       const start = range.start + view.start * sampleRate;
       const framesPerPixel = ((view.end - view.start) * sampleRate) / width;
-      const close = framesPerPixel < SAMPLES_BELOW_FRAMES_PER_PIXEL ? overview.samples(Math.floor(start), Math.ceil(start + width * framesPerPixel)) : undefined;
+      const close =
+        framesPerPixel < SAMPLES_BELOW_FRAMES_PER_PIXEL
+          ? overview.samples(Math.floor(start), Math.ceil(start + width * framesPerPixel))
+          : undefined;
       drawWaveform(
         context,
         {
@@ -200,14 +231,21 @@ function WaveLane({ facts, view }: { facts: ItemFacts; view: Stretch }) {
     <div className="relative min-h-0 flex-1">
       <canvas ref={ref} aria-label="Waveform, peak and RMS" className="absolute inset-0 size-full" />
       <LaneName>
-        Waveform · peak and RMS{ceilingDb !== null && <span className="text-outside"> · above the dashed line the limiter cuts</span>}
+        Waveform · peak and RMS
+        {ceilingDb !== null && <span className="text-outside"> · above the dashed line the limiter cuts</span>}
       </LaneName>
     </div>
   );
 }
 
 function LaneName({ children, low }: { children: React.ReactNode; low?: boolean }) {
-  return <div className={`pointer-events-none absolute ${low ? "bottom-0.5 left-1" : "top-0.5 left-9"} rounded-[2px] bg-sheet/80 px-1 text-label text-soft`}>{children}</div>;
+  return (
+    <div
+      className={`pointer-events-none absolute ${low ? "bottom-0.5 left-1" : "top-0.5 left-9"} rounded-[2px] bg-sheet/80 px-1 text-label text-soft`}
+    >
+      {children}
+    </div>
+  );
 }
 
 function LoudnessLane({ facts, view }: { facts: ItemFacts; view: Stretch }) {
@@ -286,5 +324,11 @@ function Playhead({ facts, view }: { facts: ItemFacts; view: Stretch }) {
     place();
     return () => cancelAnimationFrame(frame);
   }, [playing, cursor, view, range.start, sampleRate, duration]);
-  return <div ref={ref} data-testid="playhead" className="pointer-events-none absolute inset-y-0 w-px bg-act before:absolute before:top-0 before:-left-1 before:border-x-4 before:border-t-6 before:border-x-transparent before:border-t-act" />;
+  return (
+    <div
+      ref={ref}
+      data-testid="playhead"
+      className="pointer-events-none absolute inset-y-0 w-px bg-act before:absolute before:top-0 before:-left-1 before:border-x-4 before:border-t-6 before:border-x-transparent before:border-t-act"
+    />
+  );
 }

@@ -4,9 +4,11 @@ import type { Stretch } from "@ui/workspace/desk";
 /** The shortest window, seconds: a hundred samples at 48 kHz or so. */
 const SHORTEST = 0.002;
 
-export const xOf = (seconds: number, view: Stretch, width: number): number => ((seconds - view.start) / (view.end - view.start)) * width;
+export const xOf = (seconds: number, view: Stretch, width: number): number =>
+  ((seconds - view.start) / (view.end - view.start)) * width;
 
-export const secondsAt = (x: number, view: Stretch, width: number): number => view.start + (x / width) * (view.end - view.start);
+export const secondsAt = (x: number, view: Stretch, width: number): number =>
+  view.start + (x / width) * (view.end - view.start);
 
 function held(start: number, length: number, duration: number): Stretch {
   const span = Math.min(Math.max(length, Math.min(SHORTEST, duration)), duration);
@@ -21,7 +23,8 @@ export function zoomed(view: Stretch, factor: number, around: number, duration: 
   return held(around - share * length, length, duration);
 }
 
-export const scrolled = (view: Stretch, seconds: number, duration: number): Stretch => held(view.start + seconds, view.end - view.start, duration);
+export const scrolled = (view: Stretch, seconds: number, duration: number): Stretch =>
+  held(view.start + seconds, view.end - view.start, duration);
 
 /** The window moved so that `seconds` is in it, if it is not. */
 export function following(view: Stretch, seconds: number, duration: number): Stretch {

@@ -16,15 +16,24 @@ export async function api<Answer>(path: string, options: { method?: string; body
   try {
     response = await fetch(`/api/${path}`, {
       method: options.method ?? "GET",
-      ...(options.body === undefined ? {} : { body: JSON.stringify(options.body), headers: { "Content-Type": "application/json" } }),
+      ...(options.body === undefined
+        ? {}
+        : { body: JSON.stringify(options.body), headers: { "Content-Type": "application/json" } }),
     });
   } catch {
-    throw new ServerProblem(0, "No connection", "The server does not answer. What was saved is safe; the page goes on once it is back.");
+    throw new ServerProblem(
+      0,
+      "No connection",
+      "The server does not answer. What was saved is safe; the page goes on once it is back.",
+    );
   }
   if (response.status === 204) return undefined as Answer;
   const answer: unknown = await response.json().catch(() => ({}));
   if (response.ok) return answer as Answer;
-  const { title = "Failed", detail = `The server answered ${response.status}.` } = answer as { title?: string; detail?: string };
+  const { title = "Failed", detail = `The server answered ${response.status}.` } = answer as {
+    title?: string;
+    detail?: string;
+  };
   throw new ServerProblem(response.status, title, detail);
 }
 

@@ -18,7 +18,12 @@ export function Application({ children }: { children: ReactNode }) {
         <SheetChoice />
         <ServerEvents />
         {children}
-        <Toaster position="bottom-center" toastOptions={{ style: { background: "var(--sheet)", color: "var(--ink)", borderColor: "var(--hair)", borderRadius: 4 } }} />
+        <Toaster
+          position="bottom-center"
+          toastOptions={{
+            style: { background: "var(--sheet)", color: "var(--ink)", borderColor: "var(--hair)", borderRadius: 4 },
+          }}
+        />
       </Tooltip.Provider>
     </QueryClientProvider>
   );

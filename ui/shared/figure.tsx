@@ -1,7 +1,19 @@
 import { formatDb } from "@core/signal/format";
 
 /** A level with its unit, soft and smaller. */
-export function Figure({ level, unit, digits = 1, sign, className = "" }: { level: number | null; unit: string; digits?: number; sign?: boolean; className?: string }) {
+export function Figure({
+  level,
+  unit,
+  digits = 1,
+  sign,
+  className = "",
+}: {
+  level: number | null;
+  unit: string;
+  digits?: number;
+  sign?: boolean;
+  className?: string;
+}) {
   return (
     <span className={`figure whitespace-nowrap ${className}`}>
       {formatDb(level, { digits, ...(sign ? { sign } : {}) })}

@@ -13,7 +13,15 @@ const REACH: Record<LimitedFigure, readonly [low: number, high: number]> = {
   durationSeconds: [0, 600],
 };
 /** A limit stands this far in from the ends of its gauge, in the figure's unit. */
-const AROUND: Partial<Record<LimitedFigure, number>> = { integratedLufs: 5, shortTermMaxLufs: 8, momentaryMaxLufs: 8, truePeakDbtp: 4, samplePeakDbfs: 4, rmsDbfs: 6, durationSeconds: 60 };
+const AROUND: Partial<Record<LimitedFigure, number>> = {
+  integratedLufs: 5,
+  shortTermMaxLufs: 8,
+  momentaryMaxLufs: 8,
+  truePeakDbtp: 4,
+  samplePeakDbfs: 4,
+  rmsDbfs: 6,
+  durationSeconds: 60,
+};
 
 /** The range that a gauge draws: wide enough to show the limits and what lies around them. */
 export function gaugeScale(figure: LimitedFigure, limit: Limit | undefined): { low: number; high: number } {

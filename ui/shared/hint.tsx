@@ -4,7 +4,15 @@ import { Tooltip } from "radix-ui";
 import type { ReactNode } from "react";
 
 /** A tooltip that says in words what a control does, and its key. */
-export function Hint({ text, shortcut, children }: { text: string; shortcut?: string | undefined; children: ReactNode }) {
+export function Hint({
+  text,
+  shortcut,
+  children,
+}: {
+  text: string;
+  shortcut?: string | undefined;
+  children: ReactNode;
+}) {
   return (
     <Tooltip.Root>
       <Tooltip.Trigger asChild>{children}</Tooltip.Trigger>

@@ -19,7 +19,8 @@ const BASE = 12;
 /** A value against its limits: a band with brackets where it may be, a stem where it is, a grey one where it was. */
 export function MarginGauge({ figure, limit, value, before, width = 58 }: Props) {
   const scale = gaugeScale(figure, limit);
-  const x = (level: number) => 1 + (Math.max(0, Math.min(1, (level - scale.low) / (scale.high - scale.low))) * (width - 2));
+  const x = (level: number) =>
+    1 + Math.max(0, Math.min(1, (level - scale.low) / (scale.high - scale.low))) * (width - 2);
   const standing: Standing = limit ? judge(limit, value).standing : "inside";
   const { label, unit } = LIMITED_FIGURES[figure];
   const words = `${label} ${formatDb(value)} ${unit}, ${marginWords(limit, value)}`;
@@ -39,7 +40,9 @@ export function MarginGauge({ figure, limit, value, before, width = 58 }: Props)
     >
       <line x1="0" x2={width} y1={BASE} y2={BASE} stroke="var(--hair)" />
       {limit && <rect x={from} y="4" width={Math.max(1, to - from)} height={BASE - 4} fill="var(--band)" />}
-      {limit?.min !== undefined && <path d={`M${from + 3} 4H${from}V${BASE}H${from + 3}`} fill="none" stroke="var(--soft)" />}
+      {limit?.min !== undefined && (
+        <path d={`M${from + 3} 4H${from}V${BASE}H${from + 3}`} fill="none" stroke="var(--soft)" />
+      )}
       {limit?.max !== undefined && <path d={`M${to - 3} 4H${to}V${BASE}H${to - 3}`} fill="none" stroke="var(--soft)" />}
       {before !== undefined && before !== null && before !== value && (
         <line x1={x(before)} x2={x(before)} y1="2" y2={BASE} stroke="var(--peak)" strokeWidth="2" />

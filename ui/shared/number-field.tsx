@@ -31,12 +31,21 @@ export function NumberField({ parameter, setting, onMove, onCommit, id }: Props)
     else if (event.key === "ArrowUp" || event.key === "ArrowDown") {
       event.preventDefault();
       setTyped(null);
-      onCommit(nudge(setting, parameter, event.key === "ArrowUp" ? 1 : -1, event.shiftKey ? "coarse" : event.altKey ? "fine" : "step"));
+      onCommit(
+        nudge(
+          setting,
+          parameter,
+          event.key === "ArrowUp" ? 1 : -1,
+          event.shiftKey ? "coarse" : event.altKey ? "fine" : "step",
+        ),
+      );
     }
   };
   return (
     <div className="grid grid-cols-[92px_1fr_104px] items-center gap-3 py-1">
-      <Hint text={`${parameter.help}, ${formatParameter(parameter.min, parameter)} to ${formatParameter(parameter.max, parameter)} ${parameter.unit}`}>
+      <Hint
+        text={`${parameter.help}, ${formatParameter(parameter.min, parameter)} to ${formatParameter(parameter.max, parameter)} ${parameter.unit}`}
+      >
         <label htmlFor={id} className="truncate">
           {parameter.label}
         </label>

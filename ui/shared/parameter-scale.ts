@@ -19,7 +19,12 @@ export function fromTrack(position: number, parameter: NumberParameter): number 
 }
 
 /** A step up or down: coarse is ten steps, fine a tenth of one. */
-export function nudge(setting: number, parameter: NumberParameter, direction: 1 | -1, size: "coarse" | "step" | "fine"): number {
+export function nudge(
+  setting: number,
+  parameter: NumberParameter,
+  direction: 1 | -1,
+  size: "coarse" | "step" | "fine",
+): number {
   const step = parameter.step * { coarse: 10, step: 1, fine: 0.1 }[size];
   return stepped(setting + direction * step, parameter, size === "fine" ? step : parameter.step);
 }

@@ -1,7 +1,14 @@
 /** How far something is, with words for those who cannot see it. */
 export function ProgressBar({ fraction, label }: { fraction: number; label: string }) {
   return (
-    <div role="progressbar" aria-label={label} aria-valuemin={0} aria-valuemax={100} aria-valuenow={Math.round(fraction * 100)} className="h-1.5 w-full bg-grid">
+    <div
+      role="progressbar"
+      aria-label={label}
+      aria-valuemin={0}
+      aria-valuemax={100}
+      aria-valuenow={Math.round(fraction * 100)}
+      className="h-1.5 w-full bg-grid"
+    >
       <div className="h-full bg-act" style={{ width: `${Math.min(100, fraction * 100)}%` }} />
     </div>
   );

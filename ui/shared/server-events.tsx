@@ -6,7 +6,10 @@ import { create } from "zustand";
 import type { Progress, ServerEvent } from "@core/project/views";
 
 /** Progress of recordings being read and masters being rendered, by hash or id. Not kept: it is only of the moment. */
-export const useProgress = create<{ progress: Record<string, Progress>; connected: boolean }>(() => ({ progress: {}, connected: true }));
+export const useProgress = create<{ progress: Record<string, Progress>; connected: boolean }>(() => ({
+  progress: {},
+  connected: true,
+}));
 
 /** Listens to the server and refreshes what its events say has changed. */
 export function ServerEvents() {
@@ -22,7 +25,8 @@ export function ServerEvents() {
       const event = JSON.parse(data) as ServerEvent;
       if (event.topic === "project") {
         const known = client.getQueryData<{ head: number }>(["project", event.project]);
-        if (event.head === undefined || known?.head !== event.head) void client.invalidateQueries({ queryKey: ["project", event.project] });
+        if (event.head === undefined || known?.head !== event.head)
+          void client.invalidateQueries({ queryKey: ["project", event.project] });
         void client.invalidateQueries({ queryKey: ["history", event.project] });
         void client.invalidateQueries({ queryKey: ["projects"] });
         return;
@@ -34,7 +38,9 @@ export function ServerEvents() {
         return { progress: event.progress ? { ...others, [id]: event.progress } : others };
       });
       if (!event.progress) {
-        void client.invalidateQueries({ queryKey: event.topic === "master" ? ["project", event.project] : ["project"] });
+        void client.invalidateQueries({
+          queryKey: event.topic === "master" ? ["project", event.project] : ["project"],
+        });
         void client.invalidateQueries({ queryKey: ["projects"] });
       }
     };

@@ -23,7 +23,10 @@ export function SheetDialog({ open, onClose, title, help, side, children }: Prop
     <Dialog.Root open={open} onOpenChange={(next) => !next && onClose()}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/15" />
-        <Dialog.Content aria-describedby={undefined} className={`fixed z-40 flex flex-col overflow-hidden border-hair bg-sheet ${place}`}>
+        <Dialog.Content
+          aria-describedby={undefined}
+          className={`fixed z-40 flex flex-col overflow-hidden border-hair bg-sheet ${place}`}
+        >
           <header className="flex items-start justify-between border-b border-hair px-4 py-3">
             <div>
               <Dialog.Title className="text-head font-semibold">{title}</Dialog.Title>

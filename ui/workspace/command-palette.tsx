@@ -16,17 +16,30 @@ export function CommandPalette({ project }: { project: string }) {
     <Dialog.Root open={open} onOpenChange={(next) => !next && close()}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/15" />
-        <Dialog.Content aria-describedby={undefined} className="fixed bottom-16 left-28 z-40 w-[460px] overflow-hidden rounded-[4px] border border-hair bg-sheet">
-          <Dialog.Title className="px-3 pt-2 text-label text-soft">What should be done? Arrow keys choose, Enter does it.</Dialog.Title>
+        <Dialog.Content
+          aria-describedby={undefined}
+          className="fixed bottom-16 left-28 z-40 w-[460px] overflow-hidden rounded-[4px] border border-hair bg-sheet"
+        >
+          <Dialog.Title className="px-3 pt-2 text-label text-soft">
+            What should be done? Arrow keys choose, Enter does it.
+          </Dialog.Title>
           <Command label="Commands" className="flex max-h-[60vh] flex-col">
-            <Command.Input autoFocus placeholder="type a few letters" className="border-b border-hair bg-transparent px-3 py-2 outline-none" />
+            <Command.Input
+              autoFocus
+              placeholder="type a few letters"
+              className="border-b border-hair bg-transparent px-3 py-2 outline-none"
+            />
             <Command.List className="overflow-y-auto p-1">
               <Command.Empty className="px-3 py-4 text-soft">Nothing is called that.</Command.Empty>
               {GROUPS.map((group) => {
                 const inGroup = commands.filter((command) => command.group === group);
                 if (inGroup.length === 0) return null;
                 return (
-                  <Command.Group key={group} heading={group} className="[&_[cmdk-group-heading]]:px-2 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:text-label [&_[cmdk-group-heading]]:text-soft">
+                  <Command.Group
+                    key={group}
+                    heading={group}
+                    className="[&_[cmdk-group-heading]]:px-2 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:text-label [&_[cmdk-group-heading]]:text-soft"
+                  >
                     {inGroup.map((command) => (
                       <Command.Item
                         key={command.id}
@@ -38,7 +51,9 @@ export function CommandPalette({ project }: { project: string }) {
                         className="flex items-center justify-between rounded-[3px] px-2 py-1 data-[selected=true]:bg-act-ground data-[selected=true]:text-act"
                       >
                         <span className="truncate">{command.words}</span>
-                        {command.keys && <kbd className="figure ml-4 text-label text-soft">{keyWords(command.keys)}</kbd>}
+                        {command.keys && (
+                          <kbd className="figure ml-4 text-label text-soft">{keyWords(command.keys)}</kbd>
+                        )}
                       </Command.Item>
                     ))}
                   </Command.Group>

@@ -24,7 +24,21 @@ export const keyWords = (keys: string): string =>
   keys
     .split(",")[0]!
     .split("+")
-    .map((key) => ({ mod: "Ctrl", space: "Space", arrowleft: "←", arrowright: "→", home: "Home", end: "End", equal: "+", minus: "−", comma: ",", period: "." })[key] ?? key.toUpperCase())
+    .map(
+      (key) =>
+        ({
+          mod: "Ctrl",
+          space: "Space",
+          arrowleft: "←",
+          arrowright: "→",
+          home: "Home",
+          end: "End",
+          equal: "+",
+          minus: "−",
+          comma: ",",
+          period: ".",
+        })[key] ?? key.toUpperCase(),
+    )
     .join(" ");
 
 const STEP_SHARE = 0.02;
@@ -48,34 +62,154 @@ export function useDeskCommands(project: string): DeskCommand[] {
     const withFacts = (run: (facts: ItemFacts) => void) => () => facts && run(facts);
     const step = (direction: number) =>
       withFacts((known) => movePlayhead(known, here(known) + direction * STEP_SHARE * (window().end - window().start)));
-    const zoom = (factor: number) => withFacts((known) => useDesk.setState({ view: zoomed(window(), factor, here(known), known.duration) }));
+    const zoom = (factor: number) =>
+      withFacts((known) => useDesk.setState({ view: zoomed(window(), factor, here(known), known.duration) }));
     const desk = useDesk.getState;
     const list: DeskCommand[] = [
       { id: "play", group: "Listening", words: "Play or pause", keys: "space", run: togglePlay },
-      { id: "loop", group: "Listening", words: "Loop the selection", keys: "l", run: () => useDesk.setState({ looping: !desk().looping }) },
-      { id: "original", group: "Listening", words: "Hear the original, or as it is now", keys: "o", run: () => useDesk.setState({ heard: desk().heard === "now" ? "original" : "now" }) },
-      { id: "match", group: "Listening", words: "Match the levels of original and now", keys: "m", run: () => useDesk.setState({ matched: !desk().matched }) },
-      { id: "meters", group: "Listening", words: "Start the meters afresh", keys: "r", run: () => engine().resetMeters() },
-      { id: "start", group: "Listening", words: "Playhead to the start", keys: "home", run: withFacts((known) => movePlayhead(known, 0)) },
-      { id: "end", group: "Listening", words: "Playhead to the end", keys: "end", run: withFacts((known) => movePlayhead(known, known.duration)) },
+      {
+        id: "loop",
+        group: "Listening",
+        words: "Loop the selection",
+        keys: "l",
+        run: () => useDesk.setState({ looping: !desk().looping }),
+      },
+      {
+        id: "original",
+        group: "Listening",
+        words: "Hear the original, or as it is now",
+        keys: "o",
+        run: () => useDesk.setState({ heard: desk().heard === "now" ? "original" : "now" }),
+      },
+      {
+        id: "match",
+        group: "Listening",
+        words: "Match the levels of original and now",
+        keys: "m",
+        run: () => useDesk.setState({ matched: !desk().matched }),
+      },
+      {
+        id: "meters",
+        group: "Listening",
+        words: "Start the meters afresh",
+        keys: "r",
+        run: () => engine().resetMeters(),
+      },
+      {
+        id: "start",
+        group: "Listening",
+        words: "Playhead to the start",
+        keys: "home",
+        run: withFacts((known) => movePlayhead(known, 0)),
+      },
+      {
+        id: "end",
+        group: "Listening",
+        words: "Playhead to the end",
+        keys: "end",
+        run: withFacts((known) => movePlayhead(known, known.duration)),
+      },
       { id: "back", group: "Listening", words: "Playhead back a little", keys: "arrowleft", run: step(-1) },
       { id: "forward", group: "Listening", words: "Playhead on a little", keys: "arrowright", run: step(1) },
-      { id: "from", group: "View", words: "Selection from the playhead", keys: "comma", run: withFacts((known) => useDesk.setState({ selection: { start: here(known), end: Math.max(desk().selection?.end ?? 0, Math.min(known.duration, here(known) + 1)) } })) },
-      { id: "to", group: "View", words: "Selection to the playhead", keys: "period", run: withFacts((known) => useDesk.setState({ selection: { start: Math.min(desk().selection?.start ?? 0, here(known)), end: here(known) } })) },
+      {
+        id: "from",
+        group: "View",
+        words: "Selection from the playhead",
+        keys: "comma",
+        run: withFacts((known) =>
+          useDesk.setState({
+            selection: {
+              start: here(known),
+              end: Math.max(desk().selection?.end ?? 0, Math.min(known.duration, here(known) + 1)),
+            },
+          }),
+        ),
+      },
+      {
+        id: "to",
+        group: "View",
+        words: "Selection to the playhead",
+        keys: "period",
+        run: withFacts((known) =>
+          useDesk.setState({
+            selection: { start: Math.min(desk().selection?.start ?? 0, here(known)), end: here(known) },
+          }),
+        ),
+      },
       { id: "closer", group: "View", words: "Closer", keys: "equal", run: zoom(2) },
       { id: "further", group: "View", words: "Further away", keys: "minus", run: zoom(0.5) },
-      { id: "left", group: "View", words: "Window to the left", keys: "shift+arrowleft", run: withFacts((known) => useDesk.setState({ view: scrolled(window(), (window().start - window().end) * 0.25, known.duration) })) },
-      { id: "right", group: "View", words: "Window to the right", keys: "shift+arrowright", run: withFacts((known) => useDesk.setState({ view: scrolled(window(), (window().end - window().start) * 0.25, known.duration) })) },
+      {
+        id: "left",
+        group: "View",
+        words: "Window to the left",
+        keys: "shift+arrowleft",
+        run: withFacts((known) =>
+          useDesk.setState({ view: scrolled(window(), (window().start - window().end) * 0.25, known.duration) }),
+        ),
+      },
+      {
+        id: "right",
+        group: "View",
+        words: "Window to the right",
+        keys: "shift+arrowright",
+        run: withFacts((known) =>
+          useDesk.setState({ view: scrolled(window(), (window().end - window().start) * 0.25, known.duration) }),
+        ),
+      },
       { id: "whole", group: "View", words: "The whole item", keys: "w", run: () => useDesk.setState({ view: null }) },
-      { id: "tofit", group: "View", words: "Fill the window with the selection", keys: "f", run: withFacts((known) => { const { selection } = desk(); if (selection) useDesk.setState({ view: around(selection, known.duration) }); }) },
-      { id: "unselect", group: "View", words: "No selection", keys: "escape", run: () => useDesk.setState({ selection: null }) },
-      { id: "sheet", group: "View", words: "Light or dark sheet", keys: "shift+d", run: () => useSheet.getState().toggle() },
+      {
+        id: "tofit",
+        group: "View",
+        words: "Fill the window with the selection",
+        keys: "f",
+        run: withFacts((known) => {
+          const { selection } = desk();
+          if (selection) useDesk.setState({ view: around(selection, known.duration) });
+        }),
+      },
+      {
+        id: "unselect",
+        group: "View",
+        words: "No selection",
+        keys: "escape",
+        run: () => useDesk.setState({ selection: null }),
+      },
+      {
+        id: "sheet",
+        group: "View",
+        words: "Light or dark sheet",
+        keys: "shift+d",
+        run: () => useSheet.getState().toggle(),
+      },
       { id: "undo", group: "Project", words: "Undo", keys: "mod+z", run: () => void moveHead({ to: "undo" }) },
       { id: "redo", group: "Project", words: "Redo", keys: "mod+shift+z", run: () => void moveHead({ to: "redo" }) },
-      { id: "history", group: "Project", words: "History and versions", keys: "h", run: () => useDesk.setState({ dialog: "history" }) },
-      { id: "commands", group: "Project", words: "Find a command", keys: "mod+k", run: () => useDesk.setState({ dialog: "commands" }) },
-      ...STAGES.map((stage, index): DeskCommand => ({ id: `stage-${stage}`, group: "Stages", words: `Stage ${index + 1}: ${stage}`, keys: String(index + 1), run: () => goToStage(stage) })),
-      ...items.map((item): DeskCommand => ({ id: `item-${item.id}`, group: "Items", words: `Take “${item.name}” in hand`, run: () => takeItem(item.id) })),
+      {
+        id: "history",
+        group: "Project",
+        words: "History and versions",
+        keys: "h",
+        run: () => useDesk.setState({ dialog: "history" }),
+      },
+      {
+        id: "commands",
+        group: "Project",
+        words: "Find a command",
+        keys: "mod+k",
+        run: () => useDesk.setState({ dialog: "commands" }),
+      },
+      ...STAGES.map((stage, index): DeskCommand => ({
+        id: `stage-${stage}`,
+        group: "Stages",
+        words: `Stage ${index + 1}: ${stage}`,
+        keys: String(index + 1),
+        run: () => goToStage(stage),
+      })),
+      ...items.map((item): DeskCommand => ({
+        id: `item-${item.id}`,
+        group: "Items",
+        words: `Take “${item.name}” in hand`,
+        run: () => takeItem(item.id),
+      })),
     ];
     return list;
   }, [facts, moveHead, items]);
@@ -89,7 +223,12 @@ export function useCommandKeys(project: string): void {
     keyed.map(({ keys }) => keys!),
     (event, hotkey) => {
       // Space on a focused button presses the button; everywhere else it plays.
-      if (hotkey.keys?.includes("space") && event.target instanceof HTMLElement && event.target.closest("[role=dialog], [role=menu]")) return;
+      if (
+        hotkey.keys?.includes("space") &&
+        event.target instanceof HTMLElement &&
+        event.target.closest("[role=dialog], [role=menu]")
+      )
+        return;
       const pressed = keyed.find(({ keys }) => sameKeys(keys!, hotkey));
       if (!pressed) return;
       event.preventDefault();
@@ -109,5 +248,9 @@ interface Pressed {
 function sameKeys(keys: string, pressed: Pressed): boolean {
   const parts = keys.split("+");
   const main = parts.filter((part) => part !== "shift" && part !== "mod").join("+");
-  return pressed.keys?.join("+") === main && Boolean(pressed.shift) === parts.includes("shift") && Boolean(pressed.mod) === parts.includes("mod");
+  return (
+    pressed.keys?.join("+") === main &&
+    Boolean(pressed.shift) === parts.includes("shift") &&
+    Boolean(pressed.mod) === parts.includes("mod")
+  );
 }

@@ -23,11 +23,29 @@ export function useDoorStandings(): Record<StageName, DoorStanding> {
     return {
       intake: intakeStanding(view),
       inspect: verdict
-        ? { standing: verdict.standing, words: outside ? `${outside} of ${verdict.limits.length} limits of ${spec!.name} are missed as it is` : `As it is, the item is inside ${spec!.name}` }
+        ? {
+            standing: verdict.standing,
+            words: outside
+              ? `${outside} of ${verdict.limits.length} limits of ${spec!.name} are missed as it is`
+              : `As it is, the item is inside ${spec!.name}`,
+          }
         : { standing: null, words: "Figures, margins and faults of the item" },
-      repair: { standing: null, words: item?.range ? "A stretch of the recording is used" : "Take off the head and tail; look where the floor and the peaks lie" },
-      shape: { standing: null, words: chainLength ? `${chainLength} ${chainLength === 1 ? "processor" : "processors"} in the chain` : "The chain is empty" },
-      sequence: { standing: null, words: facts ? `Running order of ${view.document.items.length}` : "The running order" },
+      repair: {
+        standing: null,
+        words: item?.range
+          ? "A stretch of the recording is used"
+          : "Take off the head and tail; look where the floor and the peaks lie",
+      },
+      shape: {
+        standing: null,
+        words: chainLength
+          ? `${chainLength} ${chainLength === 1 ? "processor" : "processors"} in the chain`
+          : "The chain is empty",
+      },
+      sequence: {
+        standing: null,
+        words: facts ? `Running order of ${view.document.items.length}` : "The running order",
+      },
       deliver: deliverStanding(view),
     };
   }, [view, facts, now, spec, item]);
@@ -58,8 +76,11 @@ function deliverStanding(view: ProjectView): DoorStanding {
       else missing++;
     }
   }
-  if (standings.length === 0) return { standing: null, words: missing ? `${missing} masters to render` : "Choose deliverables" };
+  if (standings.length === 0)
+    return { standing: null, words: missing ? `${missing} masters to render` : "Choose deliverables" };
   const failed = standings.filter((standing) => standing === "outside").length;
-  const words = failed ? `${failed} of ${standings.length} masters miss their spec` : `${standings.length} masters verified${missing ? `, ${missing} to render` : ""}`;
+  const words = failed
+    ? `${failed} of ${standings.length} masters miss their spec`
+    : `${standings.length} masters verified${missing ? `, ${missing} to render` : ""}`;
   return { standing: worst(standings), words };
 }

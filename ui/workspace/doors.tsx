@@ -8,7 +8,14 @@ import { goToStage, STAGES, useDesk } from "./desk";
 import { useInHand } from "./in-hand";
 import { useDoorStandings } from "./door-standings";
 
-const NAMES = { intake: "Intake", inspect: "Inspect", repair: "Repair", shape: "Shape", sequence: "Sequence", deliver: "Deliver" } as const;
+const NAMES = {
+  intake: "Intake",
+  inspect: "Inspect",
+  repair: "Repair",
+  shape: "Shape",
+  sequence: "Sequence",
+  deliver: "Deliver",
+} as const;
 
 /** The six doors, always open, each with a mark of what it found. */
 export function Doors() {

@@ -32,24 +32,50 @@ export function HistoryPanel({ project }: { project: string }) {
       help="Every edit is kept. Going back loses nothing: later states stay in this list."
     >
       <div className="mb-3 flex gap-2">
-        <Button onClick={() => void moveHead({ to: "undo" })} disabled={view.undo === null} shortcut="Ctrl Z" hint="Back to the state before">
+        <Button
+          onClick={() => void moveHead({ to: "undo" })}
+          disabled={view.undo === null}
+          shortcut="Ctrl Z"
+          hint="Back to the state before"
+        >
           <Undo2 size={14} /> Undo
         </Button>
-        <Button onClick={() => void moveHead({ to: "redo" })} disabled={view.redo === null} shortcut="Ctrl Shift Z" hint="On to the newest state that was made from this one">
+        <Button
+          onClick={() => void moveHead({ to: "redo" })}
+          disabled={view.redo === null}
+          shortcut="Ctrl Shift Z"
+          hint="On to the newest state that was made from this one"
+        >
           <Redo2 size={14} /> Redo
         </Button>
       </div>
       {isPending && <p className="text-soft">Reading the history …</p>}
       <ol aria-label="States, newest first">
         {states.map((state) => (
-          <StateRow key={state.id} state={state} project={project} current={state.id === view.head} onGo={() => void moveHead({ to: "state", state: state.id })} />
+          <StateRow
+            key={state.id}
+            state={state}
+            project={project}
+            current={state.id === view.head}
+            onGo={() => void moveHead({ to: "state", state: state.id })}
+          />
         ))}
       </ol>
     </SheetDialog>
   );
 }
 
-function StateRow({ state, project, current, onGo }: { state: HistoryState; project: string; current: boolean; onGo: () => void }) {
+function StateRow({
+  state,
+  project,
+  current,
+  onGo,
+}: {
+  state: HistoryState;
+  project: string;
+  current: boolean;
+  onGo: () => void;
+}) {
   const client = useQueryClient();
   const [naming, setNaming] = useState<string | null>(null);
   const keepName = async () => {
@@ -59,12 +85,16 @@ function StateRow({ state, project, current, onGo }: { state: HistoryState; proj
     try {
       await api(`projects/${project}/history`, { method: "PATCH", body: { state: state.id, name: name || null } });
     } catch (error) {
-      toast.error("The state could not be named", { description: error instanceof Error ? error.message : String(error) });
+      toast.error("The state could not be named", {
+        description: error instanceof Error ? error.message : String(error),
+      });
     }
     await client.invalidateQueries({ queryKey: ["history", project] });
   };
   return (
-    <li className={`grid grid-cols-[56px_1fr_auto] items-baseline gap-2 border-b border-grid py-1.5 ${current ? "bg-act-ground" : ""}`}>
+    <li
+      className={`grid grid-cols-[56px_1fr_auto] items-baseline gap-2 border-b border-grid py-1.5 ${current ? "bg-act-ground" : ""}`}
+    >
       <span className="figure pl-1 text-label text-soft" title={format(new Date(state.created_at), "PPpp")}>
         {format(new Date(state.created_at), "HH:mm:ss")}
       </span>
@@ -84,7 +114,11 @@ function StateRow({ state, project, current, onGo }: { state: HistoryState; proj
             onKeyDown={(event) => event.key === "Enter" && void keepName()}
           />
         ) : (
-          <button type="button" onClick={() => setNaming(state.version_name ?? "")} className="flex items-center gap-1 text-label text-act hover:underline">
+          <button
+            type="button"
+            onClick={() => setNaming(state.version_name ?? "")}
+            className="flex items-center gap-1 text-label text-act hover:underline"
+          >
             <Tag size={11} aria-hidden /> {state.version_name ?? "name it"}
           </button>
         )}

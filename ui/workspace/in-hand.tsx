@@ -103,14 +103,25 @@ export function factsOf(item: Item, source: Source, overview: OverviewData): Ite
   };
 }
 
-export function InHandProvider({ view, edit, children }: { view: ProjectView; edit: InHand["edit"]; children: ReactNode }) {
+export function InHandProvider({
+  view,
+  edit,
+  children,
+}: {
+  view: ProjectView;
+  edit: InHand["edit"];
+  children: ReactNode;
+}) {
   const itemId = useDesk((desk) => desk.item);
   const moving = useDesk((desk) => desk.moving);
   const { document } = view;
   const item = document.items.find(({ id }) => id === itemId) ?? document.items[0] ?? null;
   const source = view.sources.find(({ hash }) => hash === item?.source) ?? null;
   const { overview, onArrival } = useOverview(source);
-  const facts = useMemo(() => (item && source && overview ? factsOf(item, source, overview) : null), [item, source, overview]);
+  const facts = useMemo(
+    () => (item && source && overview ? factsOf(item, source, overview) : null),
+    [item, source, overview],
+  );
   const chain = useMemo(() => chainInHand(item?.chain ?? [], moving), [item, moving]);
   const now = useMemo(() => {
     if (!facts) return null;

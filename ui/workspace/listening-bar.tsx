@@ -21,7 +21,14 @@ export function ListeningBar() {
   const ready = facts !== null && state.status !== "failed";
   return (
     <footer className="col-span-3 flex items-center gap-3 border-t border-hair bg-sheet px-3">
-      <Button kind="main" className="w-28" onClick={togglePlay} disabled={!ready} hint={state.playing ? "Pause" : "Play from the playhead"} shortcut="Space">
+      <Button
+        kind="main"
+        className="w-28"
+        onClick={togglePlay}
+        disabled={!ready}
+        hint={state.playing ? "Pause" : "Play from the playhead"}
+        shortcut="Space"
+      >
         {state.playing ? <Pause size={14} /> : <Play size={14} />} {state.playing ? "Pause" : "Play"}
         <kbd className="figure rounded-[3px] border border-current px-1 text-[10px] leading-4">space</kbd>
       </Button>
@@ -29,14 +36,22 @@ export function ListeningBar() {
         onClick={() => useDesk.setState({ looping: !looping })}
         aria-pressed={looping}
         className={looping ? "border-act bg-act-ground text-act" : ""}
-        hint={selection ? "Play the selection over and over" : "Loops once something is selected: drag in the programme view"}
+        hint={
+          selection
+            ? "Play the selection over and over"
+            : "Loops once something is selected: drag in the programme view"
+        }
         shortcut="L"
       >
         <Repeat size={14} /> Loop
       </Button>
       <HeardChoice />
       <MatchSwitch />
-      {state.problem && <p className="min-w-0 truncate text-outside" title={state.problem}>{state.problem}</p>}
+      {state.problem && (
+        <p className="min-w-0 truncate text-outside" title={state.problem}>
+          {state.problem}
+        </p>
+      )}
       <div className="ml-auto flex items-center gap-3">
         <EngineReadout />
         <Clock />
@@ -61,7 +76,10 @@ function HeardChoice() {
     >
       {choices.map(({ value, words, hint }) => (
         <Hint key={value} text={hint} shortcut="O">
-          <ToggleGroup.Item value={value} className={`h-7 border-r border-hair px-3 last:border-r-0 ${value === heard ? "bg-act-ground font-semibold text-act" : ""}`}>
+          <ToggleGroup.Item
+            value={value}
+            className={`h-7 border-r border-hair px-3 last:border-r-0 ${value === heard ? "bg-act-ground font-semibold text-act" : ""}`}
+          >
             {words}
           </ToggleGroup.Item>
         </Hint>
@@ -98,16 +116,25 @@ function EngineReadout() {
     const timer = setInterval(refresh, 250);
     return () => clearInterval(timer);
   }, [open]);
-  const number = (n: number | null | undefined, unit: string, digits = 0) => (n === null || n === undefined ? "—" : `${n.toFixed(digits)} ${unit}`);
+  const number = (n: number | null | undefined, unit: string, digits = 0) =>
+    n === null || n === undefined ? "—" : `${n.toFixed(digits)} ${unit}`;
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
       <Hint text="What the listening engine does: rate, delay, underruns">
-        <Popover.Trigger aria-label="Engine read-out" className={`rounded-[4px] p-1.5 hover:bg-act-ground ${playing ? "text-act" : "text-soft"}`}>
+        <Popover.Trigger
+          aria-label="Engine read-out"
+          className={`rounded-[4px] p-1.5 hover:bg-act-ground ${playing ? "text-act" : "text-soft"}`}
+        >
           <Activity size={15} />
         </Popover.Trigger>
       </Hint>
       <Popover.Portal>
-        <Popover.Content side="top" align="end" sideOffset={8} className="z-50 w-72 rounded-[4px] border border-hair bg-sheet p-3">
+        <Popover.Content
+          side="top"
+          align="end"
+          sideOffset={8}
+          className="z-50 w-72 rounded-[4px] border border-hair bg-sheet p-3"
+        >
           <h2 className="mb-1 font-semibold">Listening engine</h2>
           <dl className="figure grid grid-cols-[1fr_auto] gap-x-3 text-label" data-testid="engine-readout">
             <dt className="text-soft">device rate</dt>

@@ -55,7 +55,11 @@ export function useListening(): void {
   useEffect(() => {
     if (!url || !layout) return;
     const position = rangeStart + Math.round(useDesk.getState().cursor * sampleRate);
-    engine().open({ url, sampleRate, layout, range: { start: rangeStart, end: rangeEnd } }, { chain: [], heard: "now", matchDb: 0, loop: null }, position);
+    engine().open(
+      { url, sampleRate, layout, range: { start: rangeStart, end: rangeEnd } },
+      { chain: [], heard: "now", matchDb: 0, loop: null },
+      position,
+    );
     return () => engine().close();
   }, [url, layout, sampleRate, rangeStart, rangeEnd]);
 

@@ -29,7 +29,11 @@ export function MeterColumn() {
   const labels = source?.layout?.speakers.map(({ label }) => label) ?? ["L", "R"];
   const target = spec?.targetLufs ?? loudnessLimit?.max;
   return (
-    <aside ref={root} aria-label="Meters" className="flex min-h-0 flex-col overflow-y-auto border-l border-hair bg-sheet">
+    <aside
+      ref={root}
+      aria-label="Meters"
+      className="flex min-h-0 flex-col overflow-y-auto border-l border-hair bg-sheet"
+    >
       <Group title="Loudness now" unit="LUFS">
         <p className="figure text-[38px] leading-11 font-normal" data-meter="big">
           −∞
@@ -38,16 +42,31 @@ export function MeterColumn() {
           short-term, of what is heard
         </p>
         {(["M", "S", "I"] as const).map((name) => (
-          <Bar key={name} name={name} meter={name} mark={target === undefined ? undefined : share(target, LOUDNESS)} hint={{ M: "Momentary, 400 ms", S: "Short-term, 3 s", I: "Integrated since the meters were started" }[name]} />
+          <Bar
+            key={name}
+            name={name}
+            meter={name}
+            mark={target === undefined ? undefined : share(target, LOUDNESS)}
+            hint={{ M: "Momentary, 400 ms", S: "Short-term, 3 s", I: "Integrated since the meters were started" }[name]}
+          />
         ))}
       </Group>
       <Group title="True peak" unit="dBTP, held">
         {labels.map((label, channel) => (
-          <Bar key={label} name={label} meter={`peak-${channel}`} mark={peakLimit === undefined ? undefined : share(peakLimit, PEAK)} thin={labels.length > 2} />
+          <Bar
+            key={label}
+            name={label}
+            meter={`peak-${channel}`}
+            mark={peakLimit === undefined ? undefined : share(peakLimit, PEAK)}
+            thin={labels.length > 2}
+          />
         ))}
       </Group>
       <Group title="Correlation" unit={labels.length > 2 ? "of the fold-down, 400 ms" : "of the sides, 400 ms"}>
-        <div className="relative mt-1 h-3 rounded-[2px]" style={{ background: "linear-gradient(90deg, #c2571a, #efe9d9 50%, #2a5fb0)" }}>
+        <div
+          className="relative mt-1 h-3 rounded-[2px]"
+          style={{ background: "linear-gradient(90deg, #c2571a, #efe9d9 50%, #2a5fb0)" }}
+        >
           <div data-meter="correlation" className="absolute -top-1 h-5 w-0.5 bg-ink" style={{ left: "50%" }} />
         </div>
         <div className="figure mt-1 flex justify-between text-label text-soft">
@@ -61,7 +80,11 @@ export function MeterColumn() {
       </Group>
       <div className="mt-auto border-t border-hair p-2">
         <Hint text="Integrated loudness and held peaks begin anew" shortcut="R">
-          <button type="button" onClick={() => engine().resetMeters()} className="flex items-center gap-1.5 rounded-[4px] px-1 text-act hover:bg-act-ground">
+          <button
+            type="button"
+            onClick={() => engine().resetMeters()}
+            className="flex items-center gap-1.5 rounded-[4px] px-1 text-act hover:bg-act-ground"
+          >
             <RotateCcw size={13} aria-hidden /> Start meters afresh
           </button>
         </Hint>
@@ -82,14 +105,33 @@ function Group({ title, unit, children }: { title: string; unit: string; childre
   );
 }
 
-const share = (level: number, { low, high }: { low: number; high: number }) => Math.max(0, Math.min(100, ((level - low) / (high - low)) * 100));
+const share = (level: number, { low, high }: { low: number; high: number }) =>
+  Math.max(0, Math.min(100, ((level - low) / (high - low)) * 100));
 
-function Bar({ name, meter, mark, thin, fromRight, hint }: { name: string; meter: string; mark?: number | undefined; thin?: boolean; fromRight?: boolean; hint?: string }) {
+function Bar({
+  name,
+  meter,
+  mark,
+  thin,
+  fromRight,
+  hint,
+}: {
+  name: string;
+  meter: string;
+  mark?: number | undefined;
+  thin?: boolean;
+  fromRight?: boolean;
+  hint?: string;
+}) {
   const bar = (
     <div className={`grid grid-cols-[30px_1fr_46px] items-center gap-1 ${thin ? "h-[15px]" : "h-[19px]"}`}>
       <span className="text-label text-soft">{name}</span>
       <span className={`relative block bg-grid ${thin ? "h-1.5" : "h-2.5"}`}>
-        <span data-meter={meter} className={`absolute inset-y-0 bg-ink ${fromRight ? "right-0" : "left-0"}`} style={{ width: "0%" }} />
+        <span
+          data-meter={meter}
+          className={`absolute inset-y-0 bg-ink ${fromRight ? "right-0" : "left-0"}`}
+          style={{ width: "0%" }}
+        />
         {mark !== undefined && <span className="absolute -inset-y-0.5 w-0.5 bg-outside" style={{ left: `${mark}%` }} />}
       </span>
       <span data-meter={`${meter}-text`} className="figure text-right text-label">
@@ -121,7 +163,9 @@ function drawMeters(root: HTMLElement, ring: Ring | undefined): void {
   set(root, "big-words", (element) => {
     const target = Number(element.dataset.target || NaN);
     const away = loudness.S - target;
-    const text = Number.isFinite(away) ? `short-term · ${formatDb(Math.abs(away))} LU ${away < 0 ? "below" : "above"} target` : "short-term, of what is heard";
+    const text = Number.isFinite(away)
+      ? `short-term · ${formatDb(Math.abs(away))} LU ${away < 0 ? "below" : "above"} target`
+      : "short-term, of what is heard";
     if (element.textContent !== text) element.textContent = text;
   });
   for (const [name, level] of Object.entries(loudness)) {
@@ -134,8 +178,16 @@ function drawMeters(root: HTMLElement, ring: Ring | undefined): void {
     setText(root, `peak-${c}-text`, formatDb(heldDb));
   }
   const correlation = ring?.meter("correlation") ?? NaN;
-  set(root, "correlation", (element) => (element.style.left = `${Number.isFinite(correlation) ? ((correlation + 1) / 2) * 100 : 50}%`));
-  setText(root, "correlation-text", Number.isFinite(correlation) ? formatDb(correlation, { sign: true, digits: 2 }) : "—");
+  set(
+    root,
+    "correlation",
+    (element) => (element.style.left = `${Number.isFinite(correlation) ? ((correlation + 1) / 2) * 100 : 50}%`),
+  );
+  setText(
+    root,
+    "correlation-text",
+    Number.isFinite(correlation) ? formatDb(correlation, { sign: true, digits: 2 }) : "—",
+  );
   const reduction = ring?.meter("reductionDb") ?? 0;
   set(root, "reduction", (element) => (element.style.width = `${Math.min(100, (reduction / 12) * 100)}%`));
   setText(root, "reduction-text", formatDb(reduction === 0 ? 0 : -reduction));

@@ -12,7 +12,13 @@ import { MarginGauge } from "@ui/shared/margin-gauge";
 import { StandingMark, standingColour } from "@ui/shared/standing-mark";
 import { useInHand } from "./in-hand";
 
-const DECIDING: LimitedFigure[] = ["integratedLufs", "truePeakDbtp", "shortTermMaxLufs", "loudnessRangeLu", "noiseFloorDbfs"];
+const DECIDING: LimitedFigure[] = [
+  "integratedLufs",
+  "truePeakDbtp",
+  "shortTermMaxLufs",
+  "loudnessRangeLu",
+  "noiseFloorDbfs",
+];
 
 /** The deliverable in force and the five numbers that decide it, with their margins, as the item is now. */
 export function StandingStrip() {
@@ -51,15 +57,25 @@ function Deciding({ figure, level }: { figure: LimitedFigure; level: number | nu
   const words = known ? marginWords(limit, level) : "not measured";
   const before = facts?.figures[figure as keyof typeof facts.figures];
   return (
-    <div className="flex min-w-0 flex-col justify-center border-r border-hair px-2.5" data-testid={`standing-${figure}`}>
+    <div
+      className="flex min-w-0 flex-col justify-center border-r border-hair px-2.5"
+      data-testid={`standing-${figure}`}
+    >
       <div className="flex items-center gap-1 text-label">
         <span className="truncate text-soft">{label}</span>
-        <span className={`ml-auto truncate ${limit ? standingColour(standing) : "text-soft"}`}>{limit ? words.replace(/ (LU|dB|s) /, " ") : "no limit"}</span>
+        <span className={`ml-auto truncate ${limit ? standingColour(standing) : "text-soft"}`}>
+          {limit ? words.replace(/ (LU|dB|s) /, " ") : "no limit"}
+        </span>
         {limit && <StandingMark standing={standing} size={9} />}
       </div>
       <div className="flex items-center justify-between gap-1">
         <Figure level={known ? level : NaN} unit={unit} className="text-body" />
-        <MarginGauge figure={figure} limit={limit} value={level ?? null} before={typeof before === "number" ? before : null} />
+        <MarginGauge
+          figure={figure}
+          limit={limit}
+          value={level ?? null}
+          before={typeof before === "number" ? before : null}
+        />
       </div>
     </div>
   );
@@ -71,10 +87,14 @@ function InForce() {
   if (!spec) return <div className="flex items-center px-3 text-label text-soft">no deliverable yet</div>;
   return (
     <DropdownMenu.Root>
-      <DropdownMenu.Trigger className="flex flex-col items-start justify-center px-3 text-left text-act hover:bg-act-ground" aria-label="Deliverable in force">
+      <DropdownMenu.Trigger
+        className="flex flex-col items-start justify-center px-3 text-left text-act hover:bg-act-ground"
+        aria-label="Deliverable in force"
+      >
         <span className="max-w-full truncate text-body font-semibold">{spec.name}</span>
         <span className="flex items-center gap-1 text-label">
-          {deliverables.length > 1 ? `${deliverables.length - 1} more` : "in force"} <ChevronDown size={12} aria-hidden />
+          {deliverables.length > 1 ? `${deliverables.length - 1} more` : "in force"}{" "}
+          <ChevronDown size={12} aria-hidden />
         </span>
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>

@@ -26,7 +26,14 @@ async function send(client: QueryClient, id: string, command: Command): Promise<
       method: "POST",
       body: { base: view.head, command },
     });
-    moveHere(client, id, (current) => ({ ...current, head, undo: current.head, redo: null, states: current.states + 1, savedAt: new Date().toISOString() }));
+    moveHere(client, id, (current) => ({
+      ...current,
+      head,
+      undo: current.head,
+      redo: null,
+      states: current.states + 1,
+      savedAt: new Date().toISOString(),
+    }));
     if (rebased) {
       toast("The project was changed in another window; your change was put on top of it.");
       await client.invalidateQueries({ queryKey: projectKey(id) });

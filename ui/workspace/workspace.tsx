@@ -80,7 +80,8 @@ function Desk({ project }: { project: string }) {
         <main className="flex min-h-0 flex-col bg-sheet" aria-label={`Stage: ${stage}`}>
           {!connected && (
             <p role="status" className="border-b border-hair bg-band px-3 py-1 text-label">
-              The server does not answer at the moment. What was saved is safe; the page goes on by itself once it is back.
+              The server does not answer at the moment. What was saved is safe; the page goes on by itself once it is
+              back.
             </p>
           )}
           {programme && (

@@ -20,8 +20,8 @@ export function intersampleGrid(x: usize, count: i32, taps: usize, out: usize, s
     let odd = f32x4.splat(0);
     let middle = f32x4.splat(0);
     for (let t: i32 = 0; t < PAIRS; t++) {
-      const a = v128.load(at - (<usize>(PAIRS - 1 - t) << 2));
-      const b = v128.load(at + (<usize>(PAIRS - t) << 2));
+      const a = v128.load(at - ((<usize>(PAIRS - 1 - t)) << 2));
+      const b = v128.load(at + ((<usize>(PAIRS - t)) << 2));
       const c: usize = taps + <usize>(t * 3 * VECTOR);
       const sum = f32x4.add(a, b);
       even = f32x4.add(even, f32x4.mul(v128.load(c), sum));
@@ -36,12 +36,12 @@ export function intersampleGrid(x: usize, count: i32, taps: usize, out: usize, s
 }
 
 /** Taps of the fine interpolator: a multiple of 4. */
-const FINE_TAPS: i32 = 96;
+const FINE_TAPS: i32 = 256;
 
 /** Sum of products of FINE_TAPS samples and filter taps, in four partial sums. Hot: 24 vector steps. */
 export function fineDot(x: usize, filter: usize): f32 {
   let sum = f32x4.splat(0);
-  for (let t: usize = 0; t < <usize>FINE_TAPS << 2; t += 16) {
+  for (let t: usize = 0; t < (<usize>FINE_TAPS) << 2; t += 16) {
     sum = f32x4.add(sum, f32x4.mul(v128.load(x + t), v128.load(filter + t)));
   }
   const low: f32 = f32x4.extract_lane(sum, 0) + f32x4.extract_lane(sum, 1);

@@ -28,7 +28,9 @@ export function cellOf(view: ProjectView, item: Item, deliverable: Deliverable, 
   const spec = specNamed(deliverable.spec);
   const source = view.sources.find(({ hash }) => hash === item.source);
   const key = source?.layout ? masterKey(masterInputs(item, deliverable, source.layout)) : null;
-  const master = view.masters.find((one) => one.item_id === item.id && one.deliverable_id === deliverable.id && one.key === key);
+  const master = view.masters.find(
+    (one) => one.item_id === item.id && one.deliverable_id === deliverable.id && one.key === key,
+  );
   const facts = known(item);
   const prediction = facts ? predictDelivery(facts.figures, facts.curves, item.chain, spec) : null;
   const measured = master?.state === "done" ? (master.result?.verdict ?? null) : null;
@@ -46,4 +48,7 @@ export function cellOf(view: ProjectView, item: Item, deliverable: Deliverable, 
 
 /** Cells that have no master of their present settings, done or under way. */
 export const toRender = (cells: Cell[]): Cell[] =>
-  cells.filter(({ master, source }) => source?.state === "ready" && (!master || master.state === "failed" || master.state === "cancelled"));
+  cells.filter(
+    ({ master, source }) =>
+      source?.state === "ready" && (!master || master.state === "failed" || master.state === "cancelled"),
+  );

@@ -34,7 +34,9 @@ function Limits({ cell, onRender }: { cell: Cell; onRender: () => void }) {
         <h2 className="truncate font-semibold" title={item.name}>
           “{item.name}” for {spec.name}
         </h2>
-        <span className="ml-auto text-label whitespace-nowrap text-soft">{verified ? "measured on the rendered file" : "predicted, not yet rendered"}</span>
+        <span className="ml-auto text-label whitespace-nowrap text-soft">
+          {verified ? "measured on the rendered file" : "predicted, not yet rendered"}
+        </span>
         {!verified && (
           <Button onClick={onRender} disabled={busy || source?.state !== "ready"}>
             Render
@@ -59,7 +61,9 @@ function Limits({ cell, onRender }: { cell: Cell; onRender: () => void }) {
                 <td className="w-24 pl-2">
                   <MarginGauge figure={limit.figure} limit={limit} value={value} width={84} />
                 </td>
-                <td className={`pl-2 text-label whitespace-nowrap ${standingColour(standing)}`}>{marginWords(limit, value)}</td>
+                <td className={`pl-2 text-label whitespace-nowrap ${standingColour(standing)}`}>
+                  {marginWords(limit, value)}
+                </td>
               </tr>
             ))}
           </tbody>
@@ -68,11 +72,12 @@ function Limits({ cell, onRender }: { cell: Cell; onRender: () => void }) {
         <p className="py-2 text-soft">{source?.problem ?? "The recording is still being read."}</p>
       )}
       <p className="pt-1.5 text-label text-soft">{verified ? doneWords(cell) : prediction ? plannedWords(cell) : ""}</p>
-      {verified && master?.result?.warnings.map((warning) => (
-        <p key={warning} className="text-label text-close">
-          {warning}
-        </p>
-      ))}
+      {verified &&
+        master?.result?.warnings.map((warning) => (
+          <p key={warning} className="text-label text-close">
+            {warning}
+          </p>
+        ))}
       {verified && <FileLine cell={cell} />}
     </section>
   );
@@ -88,7 +93,10 @@ function plannedWords({ prediction, spec }: Cell): string {
 
 function doneWords({ master }: Cell): string {
   const result = master!.result!;
-  const limiting = result.limiterCeilingDbtp === null ? "no limiting" : `limiter at ${formatDb(result.limiterCeilingDbtp, { digits: 2 })} dBTP, cutting up to ${formatDb(result.limitingDb)} dB`;
+  const limiting =
+    result.limiterCeilingDbtp === null
+      ? "no limiting"
+      : `limiter at ${formatDb(result.limiterCeilingDbtp, { digits: 2 })} dBTP, cutting up to ${formatDb(result.limitingDb)} dB`;
   return `Done: gain ${formatDb(result.gainDb, { sign: true, digits: 2 })} dB, ${limiting}; ${result.attempts} ${result.attempts === 1 ? "pass" : "passes"}${result.dithered ? "; TPDF dither" : ""}.`;
 }
 
@@ -98,16 +106,28 @@ function FileLine({ cell }: { cell: Cell }) {
   if (!master?.file_hash || !source) return null;
   return (
     <div className="mt-2 flex flex-wrap items-center gap-3">
-      <a href={`/api/masters/${master.id}/file`} download className="inline-flex h-7 items-center gap-1.5 rounded-[4px] bg-act px-2.5 text-on-act hover:opacity-90">
+      <a
+        href={`/api/masters/${master.id}/file`}
+        download
+        className="inline-flex h-7 items-center gap-1.5 rounded-[4px] bg-act px-2.5 text-on-act hover:opacity-90"
+      >
         <Download size={14} /> Download WAV · {formatBytes(master.file_bytes ?? 0)}
       </a>
-      <Button onClick={() => proof.start(master, source)} disabled={proof.state.status === "running"} hint="Renders it once more, here in the browser by the same core, and compares the bytes with the server's file">
+      <Button
+        onClick={() => proof.start(master, source)}
+        disabled={proof.state.status === "running"}
+        hint="Renders it once more, here in the browser by the same core, and compares the bytes with the server's file"
+      >
         <ShieldCheck size={14} /> Prove the bytes
       </Button>
       <span className="text-label" role="status">
         {proof.state.status === "running" && `rendering here, ${Math.round(proof.state.fraction * 100)} %`}
-        {proof.state.status === "same" && <span className="text-inside">● the same bytes in the browser and on the server</span>}
-        {proof.state.status === "different" && <span className="text-outside">▲ the bytes differ: please keep both files and report it</span>}
+        {proof.state.status === "same" && (
+          <span className="text-inside">● the same bytes in the browser and on the server</span>
+        )}
+        {proof.state.status === "different" && (
+          <span className="text-outside">▲ the bytes differ: please keep both files and report it</span>
+        )}
         {proof.state.status === "failed" && <span className="text-outside">{proof.state.message}</span>}
       </span>
       <span className="figure block w-full truncate text-label text-soft" title={master.file_hash}>
@@ -125,7 +145,8 @@ function Queue({ cells }: { cells: Cell[] }) {
   return (
     <section className="overflow-y-auto px-4 py-2">
       <h2 className="flex justify-between border-b border-hair pb-1.5 font-semibold">
-        Rendering <span className="font-normal text-soft">{busy.length ? `${busy.length} to go` : "nothing under way"}</span>
+        Rendering{" "}
+        <span className="font-normal text-soft">{busy.length ? `${busy.length} to go` : "nothing under way"}</span>
       </h2>
       {busy.map((cell) => (
         <QueueRow key={cell.master!.id} cell={cell} />
@@ -141,7 +162,9 @@ function Queue({ cells }: { cells: Cell[] }) {
           </a>
         </div>
       ))}
-      {busy.length + done.length === 0 && <p className="py-2 text-soft">Masters that are rendered appear here, with their files.</p>}
+      {busy.length + done.length === 0 && (
+        <p className="py-2 text-soft">Masters that are rendered appear here, with their files.</p>
+      )}
     </section>
   );
 }
@@ -150,14 +173,18 @@ function QueueRow({ cell }: { cell: Cell }) {
   const master = cell.master!;
   const progress = useProgress((state) => state.progress[master.id]);
   const stop = () =>
-    void api(`masters/${master.id}`, { method: "DELETE" }).catch((error: unknown) => toast.error("It could not be stopped", { description: error instanceof Error ? error.message : String(error) }));
+    void api(`masters/${master.id}`, { method: "DELETE" }).catch((error: unknown) =>
+      toast.error("It could not be stopped", { description: error instanceof Error ? error.message : String(error) }),
+    );
   return (
     <div className="grid h-[26px] grid-cols-[minmax(0,1fr)_80px_auto_auto] items-center gap-2 border-b border-grid">
       <span className="truncate">
         {cell.item.name} · {cell.spec.name}
       </span>
       <ProgressBar fraction={progress?.fraction ?? 0} label={`Rendering ${cell.item.name}`} />
-      <span className="text-label text-soft">{progress ? timeLeft(progress.secondsLeft) || progress.stage : "waiting"}</span>
+      <span className="text-label text-soft">
+        {progress ? timeLeft(progress.secondsLeft) || progress.stage : "waiting"}
+      </span>
       <button type="button" onClick={stop} className="text-act hover:underline">
         stop
       </button>

@@ -62,10 +62,15 @@ export function DeliverStage() {
   const { items, deliverables } = view.document;
   const [chosen, setChosen] = useState<{ item: string; deliverable: string } | null>(null);
   const [adding, setAdding] = useState(false);
-  const rows = useMemo(() => items.map((item) => ({ item, cells: deliverables.map((deliverable) => cellOf(view, item, deliverable, known)) })), [view, items, deliverables, known]);
+  const rows = useMemo(
+    () =>
+      items.map((item) => ({ item, cells: deliverables.map((deliverable) => cellOf(view, item, deliverable, known)) })),
+    [view, items, deliverables, known],
+  );
   const cells = rows.flatMap((row) => row.cells);
   const waiting = toRender(cells);
-  const cell = cells.find((one) => one.item.id === chosen?.item && one.deliverable.id === chosen.deliverable) ?? cells[0];
+  const cell =
+    cells.find((one) => one.item.id === chosen?.item && one.deliverable.id === chosen.deliverable) ?? cells[0];
 
   const render = async (wanted: Cell[]) => {
     try {
@@ -86,23 +91,32 @@ export function DeliverStage() {
         <header className="mb-2 flex items-center gap-3">
           <h2 className="text-head">
             <b className="font-semibold">
-              {items.length} {items.length === 1 ? "item" : "items"} × {deliverables.length} {deliverables.length === 1 ? "deliverable" : "deliverables"}
+              {items.length} {items.length === 1 ? "item" : "items"} × {deliverables.length}{" "}
+              {deliverables.length === 1 ? "deliverable" : "deliverables"}
             </b>
             <span className="text-soft">
               {" "}
-              — {cells.length} masters: {count("inside")} inside, {count("close")} close, {count("outside")} outside; {cells.filter(({ verified }) => verified).length} verified on the file
+              — {cells.length} masters: {count("inside")} inside, {count("close")} close, {count("outside")} outside;{" "}
+              {cells.filter(({ verified }) => verified).length} verified on the file
             </span>
           </h2>
           <Button className="ml-auto" onClick={() => setAdding(true)} hint="One more specification to deliver to">
             <Plus size={14} /> Deliverable
           </Button>
-          <Button kind="main" disabled={waiting.length === 0} onClick={() => void render(waiting)} hint="Everything whose settings have no master yet; nothing is rendered twice">
+          <Button
+            kind="main"
+            disabled={waiting.length === 0}
+            onClick={() => void render(waiting)}
+            hint="Everything whose settings have no master yet; nothing is rendered twice"
+          >
             Render what changed · {waiting.length}
           </Button>
         </header>
         {items.length === 0 || deliverables.length === 0 ? (
           <p className="py-8 text-center text-soft">
-            {items.length === 0 ? "There is nothing to deliver yet: drop a recording first." : "Add a deliverable: the specification that the masters must meet."}
+            {items.length === 0
+              ? "There is nothing to deliver yet: drop a recording first."
+              : "Add a deliverable: the specification that the masters must meet."}
           </p>
         ) : (
           <table className="w-full table-fixed">
@@ -114,18 +128,29 @@ export function DeliverStage() {
                   return (
                     <th key={deliverable.id} className="border-l border-hair px-3 pb-2 font-normal">
                       <span className="flex items-center gap-1 font-semibold">
-                        <span className="truncate" title={`${spec.name}: ${spec.help}. ${spec.source}, ${spec.edition}`}>
+                        <span
+                          className="truncate"
+                          title={`${spec.name}: ${spec.help}. ${spec.source}, ${spec.edition}`}
+                        >
                           {spec.name}
                         </span>
-                        <button type="button" aria-label={`Remove deliverable ${spec.name}`} title="Remove this deliverable" onClick={() => void edit({ type: "removeDeliverable", deliverable: deliverable.id })} className="ml-auto rounded-[4px] p-0.5 text-soft hover:text-act">
+                        <button
+                          type="button"
+                          aria-label={`Remove deliverable ${spec.name}`}
+                          title="Remove this deliverable"
+                          onClick={() => void edit({ type: "removeDeliverable", deliverable: deliverable.id })}
+                          className="ml-auto rounded-[4px] p-0.5 text-soft hover:text-act"
+                        >
                           <X size={13} />
                         </button>
                       </span>
                       <span className="figure block text-label text-soft">
-                        {spec.targetLufs === null ? "level kept" : `${formatDb(spec.targetLufs)} LUFS`} · ≤ {formatDb(spec.ceilingDbtp)} dBTP
+                        {spec.targetLufs === null ? "level kept" : `${formatDb(spec.targetLufs)} LUFS`} · ≤{" "}
+                        {formatDb(spec.ceilingDbtp)} dBTP
                       </span>
                       <span className="block text-label text-soft">
-                        WAV {deliverable.format.bits === "32f" ? "32 bit float" : `${deliverable.format.bits} bit`} · {deliverable.format.sampleRate ? formatRate(deliverable.format.sampleRate) : "rate kept"}
+                        WAV {deliverable.format.bits === "32f" ? "32 bit float" : `${deliverable.format.bits} bit`} ·{" "}
+                        {deliverable.format.sampleRate ? formatRate(deliverable.format.sampleRate) : "rate kept"}
                       </span>
                     </th>
                   );
@@ -136,13 +161,23 @@ export function DeliverStage() {
               {rows.map(({ item, cells: row }, index) => (
                 <tr key={item.id} className="border-b border-grid">
                   <th scope="row" className="text-left font-normal">
-                    <button type="button" onClick={() => takeItem(item.id)} title={item.name} className="block w-full truncate text-left hover:text-act">
+                    <button
+                      type="button"
+                      onClick={() => takeItem(item.id)}
+                      title={item.name}
+                      className="block w-full truncate text-left hover:text-act"
+                    >
                       <span className="figure mr-2 text-soft">{index + 1}</span>
                       {item.name}
                     </button>
                   </th>
                   {row.map((one) => (
-                    <BoardCell key={one.deliverable.id} cell={one} chosen={one === cell} onChoose={() => setChosen({ item: one.item.id, deliverable: one.deliverable.id })} />
+                    <BoardCell
+                      key={one.deliverable.id}
+                      cell={one}
+                      chosen={one === cell}
+                      onChoose={() => setChosen({ item: one.item.id, deliverable: one.deliverable.id })}
+                    />
                   ))}
                 </tr>
               ))}
@@ -165,18 +200,30 @@ function BoardCell({ cell, chosen, onChoose }: { cell: Cell; chosen: boolean; on
   const worstLimit = verdict?.limits.reduce((a, b) => ((b.margin ?? Infinity) < (a.margin ?? Infinity) ? b : a));
   return (
     <td className={`border-l border-hair p-0 ${chosen ? "outline-2 -outline-offset-2 outline-act bg-act-ground" : ""}`}>
-      <button type="button" onClick={onChoose} className="block w-full px-3 py-1.5 text-left" data-testid={`cell-${cell.item.id}-${spec.id}`} data-state={verified ? "verified" : busy ? "busy" : "predicted"}>
+      <button
+        type="button"
+        onClick={onChoose}
+        className="block w-full px-3 py-1.5 text-left"
+        data-testid={`cell-${cell.item.id}-${spec.id}`}
+        data-state={verified ? "verified" : busy ? "busy" : "predicted"}
+      >
         <span className="flex items-center gap-2">
           <StandingMark standing={verdict?.standing ?? "unknown"} />
           <span className="figure">{formatDb(figures ? (figures.integratedLufs ?? null) : NaN)}</span>
           <MarginGauge figure="integratedLufs" limit={loudness} value={figures?.integratedLufs ?? null} width={58} />
-          <span className="figure text-label whitespace-nowrap text-soft">{formatDb(figures ? (figures.truePeakDbtp ?? null) : NaN)} TP</span>
+          <span className="figure text-label whitespace-nowrap text-soft">
+            {formatDb(figures ? (figures.truePeakDbtp ?? null) : NaN)} TP
+          </span>
         </span>
         <span className="block truncate text-label text-soft">
           {busy ? (
             <>
               <ProgressBar fraction={progress?.fraction ?? 0} label={`Rendering ${cell.item.name}`} />
-              {progress ? `${progress.stage}, ${timeLeft(progress.secondsLeft)}` : master.state === "waiting" ? "waiting for a worker" : "beginning"}
+              {progress
+                ? `${progress.stage}, ${timeLeft(progress.secondsLeft)}`
+                : master.state === "waiting"
+                  ? "waiting for a worker"
+                  : "beginning"}
             </>
           ) : master?.state === "failed" ? (
             <span className="text-outside">failed: {master.problem}</span>
@@ -184,7 +231,10 @@ function BoardCell({ cell, chosen, onChoose }: { cell: Cell; chosen: boolean; on
             <>
               {verified ? "verified on the file" : prediction ? "predicted" : "not read yet"}
               {worstLimit && worstLimit.standing !== "inside" && (
-                <span className={standingColour(worstLimit.standing)}> · {marginWords(worstLimit.limit, worstLimit.value)}</span>
+                <span className={standingColour(worstLimit.standing)}>
+                  {" "}
+                  · {marginWords(worstLimit.limit, worstLimit.value)}
+                </span>
               )}
             </>
           )}

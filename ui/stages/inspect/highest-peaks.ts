@@ -13,7 +13,9 @@ const APART_SECONDS = 1;
 
 /** The highest peaks, each at least a second from the others, with what they cost. */
 export function highestPeaks({ hopSeconds, values }: Curve, count = 8): HighPeak[] {
-  const order = Array.from(values.keys()).filter((i) => values[i]! > -Infinity).sort((a, b) => values[b]! - values[a]!);
+  const order = Array.from(values.keys())
+    .filter((i) => values[i]! > -Infinity)
+    .sort((a, b) => values[b]! - values[a]!);
   const chosen: number[] = [];
   const apart = APART_SECONDS / hopSeconds;
   for (const i of order) {

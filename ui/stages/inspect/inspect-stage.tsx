@@ -13,7 +13,16 @@ import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
 import { engine } from "@ui/workspace/listening";
 import { highestPeaks } from "./highest-peaks";
 
-const SHOWN: LimitedFigure[] = ["integratedLufs", "shortTermMaxLufs", "momentaryMaxLufs", "loudnessRangeLu", "truePeakDbtp", "samplePeakDbfs", "rmsDbfs", "noiseFloorDbfs"];
+const SHOWN: LimitedFigure[] = [
+  "integratedLufs",
+  "shortTermMaxLufs",
+  "momentaryMaxLufs",
+  "loudnessRangeLu",
+  "truePeakDbtp",
+  "samplePeakDbfs",
+  "rmsDbfs",
+  "noiseFloorDbfs",
+];
 
 /** Shows a place of the item: selected, in the middle of the window, with the playhead on it. */
 export function showPlace(facts: ItemFacts, seconds: number, length = 0): void {
@@ -45,7 +54,9 @@ function Panel({ title, aside, children }: { title: string; aside: string; child
     <section className="flex min-h-0 flex-col px-4 py-2.5">
       <h2 className="flex justify-between gap-2 border-b border-hair pb-1.5 font-semibold">
         <span className="whitespace-nowrap">{title}</span>
-        <span className="truncate font-normal text-soft" title={aside}>{aside}</span>
+        <span className="truncate font-normal text-soft" title={aside}>
+          {aside}
+        </span>
       </h2>
       <div className="min-h-0 flex-1 overflow-y-auto">{children}</div>
     </section>
@@ -54,7 +65,8 @@ function Panel({ title, aside, children }: { title: string; aside: string; child
 
 function placeOf(facts: ItemFacts, figure: LimitedFigure): { seconds: number; length: number } | null {
   const { figures, startSeconds } = facts;
-  const at = (seconds: number | null, length: number, back = length) => (seconds === null ? null : { seconds: seconds - startSeconds - back, length });
+  const at = (seconds: number | null, length: number, back = length) =>
+    seconds === null ? null : { seconds: seconds - startSeconds - back, length };
   switch (figure) {
     case "shortTermMaxLufs":
       return at(figures.shortTermMaxSeconds, 3);
@@ -73,7 +85,10 @@ function Measured({ facts }: { facts: ItemFacts }) {
   const { spec } = useInHand();
   const { figures } = facts;
   return (
-    <Panel title={spec ? `Measured, against ${spec.name}` : "Measured"} aside={facts.item.range ? "the stretch, estimated" : "whole item, as it came"}>
+    <Panel
+      title={spec ? `Measured, against ${spec.name}` : "Measured"}
+      aside={facts.item.range ? "the stretch, estimated" : "whole item, as it came"}
+    >
       <table className="w-full">
         <tbody>
           {SHOWN.map((figure) => {
@@ -85,7 +100,12 @@ function Measured({ facts }: { facts: ItemFacts }) {
               <tr key={figure} className="h-[25px] border-b border-grid" title={limit ? limit.clause : undefined}>
                 <th scope="row" className="text-left font-normal whitespace-nowrap">
                   {place ? (
-                    <button type="button" onClick={() => showPlace(facts, place.seconds, place.length)} title={`Show where: ${formatTime(place.seconds, 2)}`} className="text-act hover:underline">
+                    <button
+                      type="button"
+                      onClick={() => showPlace(facts, place.seconds, place.length)}
+                      title={`Show where: ${formatTime(place.seconds, 2)}`}
+                      className="text-act hover:underline"
+                    >
                       {label}
                     </button>
                   ) : (
@@ -98,7 +118,9 @@ function Measured({ facts }: { facts: ItemFacts }) {
                 <td className="w-[92px]">
                   <MarginGauge figure={figure} limit={limit} value={level} width={84} />
                 </td>
-                <td className={`pl-2 text-label whitespace-nowrap ${limit ? standingColour(judge(limit, level).standing) : "text-soft"}`}>
+                <td
+                  className={`pl-2 text-label whitespace-nowrap ${limit ? standingColour(judge(limit, level).standing) : "text-soft"}`}
+                >
                   {limit ? marginWords(limit, level) : "not limited"}
                 </td>
               </tr>
@@ -134,11 +156,19 @@ function Peaks({ facts }: { facts: ItemFacts }) {
         {peaks.map(({ seconds, peakDb, gainWithoutDb }, index) => (
           <li key={seconds} className="flex h-[25px] items-center gap-2 border-b border-grid">
             <span className="figure text-label text-soft">{index + 1}</span>
-            <button type="button" onClick={() => showPlace(facts, seconds - 0.05, 0.1)} className="figure text-act hover:underline" title="Show where">
+            <button
+              type="button"
+              onClick={() => showPlace(facts, seconds - 0.05, 0.1)}
+              className="figure text-act hover:underline"
+              title="Show where"
+            >
               {formatTime(seconds, 1)}
             </button>
             <Figure level={peakDb + (index === 0 ? intersample : 0)} unit={index === 0 ? "dBTP" : "dBFS"} />
-            <span className="figure ml-auto text-label text-soft" title="With this peak and those above it tamed, everything could be louder by this">
+            <span
+              className="figure ml-auto text-label text-soft"
+              title="With this peak and those above it tamed, everything could be louder by this"
+            >
               {formatDb(gainWithoutDb, { sign: true })} dB
             </span>
           </li>
@@ -151,7 +181,9 @@ function Peaks({ facts }: { facts: ItemFacts }) {
 function Channels({ facts }: { facts: ItemFacts }) {
   const { figures, source } = facts;
   const labels = source.layout?.speakers.map(({ label }) => label) ?? [];
-  const opposed = figures.correlationPerPair.filter(({ correlation }) => correlation !== null).sort((a, b) => a.correlation! - b.correlation!);
+  const opposed = figures.correlationPerPair
+    .filter(({ correlation }) => correlation !== null)
+    .sort((a, b) => a.correlation! - b.correlation!);
   return (
     <Panel title="Channels" aside={source.layout?.name ?? ""}>
       <table className="w-full text-right">
@@ -176,7 +208,9 @@ function Channels({ facts }: { facts: ItemFacts }) {
       </table>
       {opposed.length > 0 && (
         <>
-          <h3 className="mt-2 border-t border-hair pt-1 text-label text-soft">Correlation of pairs, the most opposed first</h3>
+          <h3 className="mt-2 border-t border-hair pt-1 text-label text-soft">
+            Correlation of pairs, the most opposed first
+          </h3>
           {opposed.slice(0, 6).map(({ pair, correlation }) => (
             <p key={pair.join()} className="flex h-[22px] items-center justify-between border-b border-grid">
               <span>

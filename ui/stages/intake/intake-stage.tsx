@@ -17,20 +17,26 @@ import { useInHand } from "@ui/workspace/in-hand";
 import { cancelSending, dismissSending, sendFiles, useSendings, type Sending } from "./uploads";
 
 const told = (work: Promise<unknown>, title: string) =>
-  void work.catch((error: unknown) => toast.error(title, { description: error instanceof Error ? error.message : String(error) }));
+  void work.catch((error: unknown) =>
+    toast.error(title, { description: error instanceof Error ? error.message : String(error) }),
+  );
 
 /** Recordings as they come in: what they are, how far they are, what was wrong with them. */
 export function IntakeStage() {
   const { view, item } = useInHand();
   const chooser = useRef<HTMLInputElement>(null);
   const sendings = useSendings((state) => state.sendings).filter(({ project }) => project === view.id);
-  const interrupted = view.uploads.filter((upload) => !sendings.some(({ name, bytes }) => name === upload.name && bytes === upload.bytes));
+  const interrupted = view.uploads.filter(
+    (upload) => !sendings.some(({ name, bytes }) => name === upload.name && bytes === upload.bytes),
+  );
   const nothing = view.sources.length + sendings.length + interrupted.length === 0;
   return (
     <div className="flex h-full flex-col">
       <header className="flex items-center gap-3 border-b border-hair px-4 py-2">
         <h2 className="font-semibold">Recordings</h2>
-        <p className="truncate text-label text-soft">Originals are kept byte for byte and never written to. Drop more anywhere on this page.</p>
+        <p className="truncate text-label text-soft">
+          Originals are kept byte for byte and never written to. Drop more anywhere on this page.
+        </p>
         <input
           ref={chooser}
           type="file"
@@ -43,14 +49,20 @@ export function IntakeStage() {
             event.target.value = "";
           }}
         />
-        <Button kind="main" className="ml-auto" onClick={() => chooser.current?.click()} hint="Sound or video files, as many as you like">
+        <Button
+          kind="main"
+          className="ml-auto"
+          onClick={() => chooser.current?.click()}
+          hint="Sound or video files, as many as you like"
+        >
           <FolderOpen size={14} /> Choose files
         </Button>
       </header>
       <div className="min-h-0 flex-1 overflow-y-auto">
         {nothing && (
           <p className="px-4 py-8 text-center text-soft">
-            No recordings yet. Drop WAV, RF64, AIFF, FLAC, MP3 or video files anywhere on this page, or choose them above.
+            No recordings yet. Drop WAV, RF64, AIFF, FLAC, MP3 or video files anywhere on this page, or choose them
+            above.
           </p>
         )}
         {sendings.map((sending) => (
@@ -62,14 +74,25 @@ export function IntakeStage() {
         {view.document.sources.map(({ hash, name }) => {
           const source = view.sources.find((one) => one.hash === hash);
           const uses = view.document.items.filter((one) => one.source === hash);
-          return source && <SourceRow key={hash} source={source} name={name} current={item?.source === hash} onTake={() => uses[0] && takeItem(uses[0].id)} />;
+          return (
+            source && (
+              <SourceRow
+                key={hash}
+                source={source}
+                name={name}
+                current={item?.source === hash}
+                onTake={() => uses[0] && takeItem(uses[0].id)}
+              />
+            )
+          );
         })}
       </div>
     </div>
   );
 }
 
-const ROW = "grid grid-cols-[18px_minmax(160px,1.4fr)_minmax(220px,2fr)_auto] items-center gap-3 border-b border-grid px-4 py-1.5";
+const ROW =
+  "grid grid-cols-[18px_minmax(160px,1.4fr)_minmax(220px,2fr)_auto] items-center gap-3 border-b border-grid px-4 py-1.5";
 
 function SendingRow({ sending }: { sending: Sending }) {
   const { name, bytes, sent, pace, state, problem, key } = sending;
@@ -86,11 +109,17 @@ function SendingRow({ sending }: { sending: Sending }) {
         <div>
           <ProgressBar fraction={sent / bytes} label={`Upload of ${name}`} />
           <span className="figure text-label text-soft">
-            {state === "finishing" ? "arrived, being stored" : `${formatBytes(sent)} of ${formatBytes(bytes)} · ${formatBytes(pace)}/s · ${timeLeft(pace > 0 ? (bytes - sent) / pace : null)}`}
+            {state === "finishing"
+              ? "arrived, being stored"
+              : `${formatBytes(sent)} of ${formatBytes(bytes)} · ${formatBytes(pace)}/s · ${timeLeft(pace > 0 ? (bytes - sent) / pace : null)}`}
           </span>
         </div>
       )}
-      <Button kind="quiet" onClick={() => (failed ? dismissSending(key) : cancelSending(key))} hint={failed ? "Take this line away" : "Stop and forget what arrived"}>
+      <Button
+        kind="quiet"
+        onClick={() => (failed ? dismissSending(key) : cancelSending(key))}
+        hint={failed ? "Take this line away" : "Stop and forget what arrived"}
+      >
         <X size={14} /> {failed ? "Dismiss" : "Cancel"}
       </Button>
     </div>
@@ -98,7 +127,11 @@ function SendingRow({ sending }: { sending: Sending }) {
 }
 
 function InterruptedRow({ project, upload }: { project: string; upload: WaitingUpload }) {
-  const discard = () => told(api(`projects/${project}/uploads`, { method: "DELETE", body: { upload: upload.id } }), "The upload could not be discarded");
+  const discard = () =>
+    told(
+      api(`projects/${project}/uploads`, { method: "DELETE", body: { upload: upload.id } }),
+      "The upload could not be discarded",
+    );
   return (
     <div className={ROW} data-testid="interrupted">
       <StandingMark standing="close" />
@@ -106,7 +139,8 @@ function InterruptedRow({ project, upload }: { project: string; upload: WaitingU
         {upload.name}
       </span>
       <span>
-        Interrupted at {Math.floor((upload.received / upload.bytes) * 100)} %. Choose or drop the same file again and it goes on from there.
+        Interrupted at {Math.floor((upload.received / upload.bytes) * 100)} %. Choose or drop the same file again and it
+        goes on from there.
       </span>
       <Button kind="quiet" onClick={discard} hint="Forget what arrived of it">
         <X size={14} /> Discard
@@ -115,21 +149,39 @@ function InterruptedRow({ project, upload }: { project: string; upload: WaitingU
   );
 }
 
-function SourceRow({ source, name, current, onTake }: { source: Source; name: string; current: boolean; onTake: () => void }) {
+function SourceRow({
+  source,
+  name,
+  current,
+  onTake,
+}: {
+  source: Source;
+  name: string;
+  current: boolean;
+  onTake: () => void;
+}) {
   const progress = useProgress((state) => state.progress[source.hash]);
   const busy = source.state === "waiting" || source.state === "preparing";
-  const standing = source.state === "failed" ? "outside" : busy ? "unknown" : source.warnings.length ? "close" : "inside";
+  const standing =
+    source.state === "failed" ? "outside" : busy ? "unknown" : source.warnings.length ? "close" : "inside";
   return (
     <div className={`${ROW} ${current ? "bg-act-ground" : ""}`} data-testid="source" data-state={source.state}>
       <StandingMark standing={standing} />
-      <button type="button" onClick={onTake} className="truncate text-left text-act hover:underline" title={`${name} — take in hand`}>
+      <button
+        type="button"
+        onClick={onTake}
+        className="truncate text-left text-act hover:underline"
+        title={`${name} — take in hand`}
+      >
         {name}
       </button>
       <div className="min-w-0">
         {busy ? (
           <>
             <ProgressBar fraction={progress?.fraction ?? 0} label={`Reading ${name}`} />
-            <span className="text-label text-soft">{progress ? `${progress.stage}, ${timeLeft(progress.secondsLeft)}` : "waiting for a worker"}</span>
+            <span className="text-label text-soft">
+              {progress ? `${progress.stage}, ${timeLeft(progress.secondsLeft)}` : "waiting for a worker"}
+            </span>
           </>
         ) : source.state === "failed" ? (
           <span className="text-outside">{source.problem}</span>
@@ -139,16 +191,32 @@ function SourceRow({ source, name, current, onTake }: { source: Source; name: st
       </div>
       <div className="flex items-center">
         {busy && (
-          <Button kind="quiet" onClick={() => told(api(`sources/${source.hash}/prepare`, { method: "DELETE" }), "It could not be cancelled")} hint="Stop reading; the original is kept">
+          <Button
+            kind="quiet"
+            onClick={() =>
+              told(api(`sources/${source.hash}/prepare`, { method: "DELETE" }), "It could not be cancelled")
+            }
+            hint="Stop reading; the original is kept"
+          >
             <X size={14} /> Cancel
           </Button>
         )}
         {source.state === "failed" && (
-          <Button kind="quiet" onClick={() => told(api(`sources/${source.hash}/prepare`, { method: "POST" }), "It could not be started")} hint="Read the original once more">
+          <Button
+            kind="quiet"
+            onClick={() => told(api(`sources/${source.hash}/prepare`, { method: "POST" }), "It could not be started")}
+            hint="Read the original once more"
+          >
             <RefreshCw size={14} /> Read again
           </Button>
         )}
-        <a href={`/api/sources/${source.hash}`} download aria-label={`Download the original of ${name}`} title="Download the original, byte for byte" className="rounded-[4px] p-1.5 text-act hover:bg-act-ground">
+        <a
+          href={`/api/sources/${source.hash}`}
+          download
+          aria-label={`Download the original of ${name}`}
+          title="Download the original, byte for byte"
+          className="rounded-[4px] p-1.5 text-act hover:bg-act-ground"
+        >
           <FileDown size={15} />
         </a>
       </div>
@@ -186,7 +254,11 @@ function LayoutChoice({ source, channels }: { source: Source; channels: number }
   if (fitting.length < 2 || channels <= 2) return <span>{layout.name}</span>;
   const choose = (name: string) => {
     const chosen = fitting.find((one) => one.name === name);
-    if (chosen) told(api(`sources/${source.hash}/layout`, { method: "PUT", body: { layout: chosen } }), "The layout could not be set");
+    if (chosen)
+      told(
+        api(`sources/${source.hash}/layout`, { method: "PUT", body: { layout: chosen } }),
+        "The layout could not be set",
+      );
   };
   return (
     <select

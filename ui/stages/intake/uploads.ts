@@ -25,7 +25,9 @@ export const useSendings = create<{ sendings: Sending[] }>(() => ({ sendings: []
 const running = new Map<string, Upload>();
 
 const change = (key: string, change: Partial<Sending>) =>
-  useSendings.setState(({ sendings }) => ({ sendings: sendings.map((one) => (one.key === key ? { ...one, ...change } : one)) }));
+  useSendings.setState(({ sendings }) => ({
+    sendings: sendings.map((one) => (one.key === key ? { ...one, ...change } : one)),
+  }));
 const forget = (key: string) => {
   running.delete(key);
   useSendings.setState(({ sendings }) => ({ sendings: sendings.filter((one) => one.key !== key) }));
@@ -50,7 +52,19 @@ export async function sendFiles(project: string, files: File[]): Promise<void> {
   }
   const queued = accepted.map((file) => ({ file, key: crypto.randomUUID() }));
   useSendings.setState(({ sendings }) => ({
-    sendings: [...sendings, ...queued.map(({ file, key }): Sending => ({ key, project, name: file.name, bytes: file.size, sent: 0, pace: 0, state: "sending", problem: null }))],
+    sendings: [
+      ...sendings,
+      ...queued.map(({ file, key }): Sending => ({
+        key,
+        project,
+        name: file.name,
+        bytes: file.size,
+        sent: 0,
+        pace: 0,
+        state: "sending",
+        problem: null,
+      })),
+    ],
   }));
   for (const { file, key } of queued) {
     if (useSendings.getState().sendings.some((one) => one.key === key)) await send(project, file, key);
@@ -81,7 +95,10 @@ function send(project: string, file: File, key: string): Promise<void> {
       },
       onError: (error) => {
         const said = "originalResponse" in error ? error.originalResponse?.getBody()?.trim() : undefined;
-        change(key, { state: "failed", problem: said || "The connection was lost. What arrived is kept: choose the file again to go on." });
+        change(key, {
+          state: "failed",
+          problem: said || "The connection was lost. What arrived is kept: choose the file again to go on.",
+        });
         resolve();
       },
     });

@@ -14,7 +14,8 @@ import { showPlace } from "../inspect/inspect-stage";
 /** What is mended before anything is shaped: which stretch is used, and where the floor and the highest peak lie. */
 export function RepairStage() {
   const { facts } = useInHand();
-  if (!facts) return <p className="p-4 text-soft">Once a recording is read, its head, tail and floor can be looked at here.</p>;
+  if (!facts)
+    return <p className="p-4 text-soft">Once a recording is read, its head, tail and floor can be looked at here.</p>;
   return (
     <div className="grid h-full grid-cols-2 divide-x divide-hair">
       <UsedStretch facts={facts} />
@@ -48,7 +49,12 @@ function UsedStretch({ facts }: { facts: ItemFacts }) {
           : `The whole recording is used, ${formatTime(whole, 3)}.`}
       </p>
       <div className="flex gap-2">
-        <Button kind="main" onClick={keepSelection} disabled={!selection} hint="The item becomes the selected stretch, with a fade of 5 ms at each cut; the recording itself is not touched">
+        <Button
+          kind="main"
+          onClick={keepSelection}
+          disabled={!selection}
+          hint="The item becomes the selected stretch, with a fade of 5 ms at each cut; the recording itself is not touched"
+        >
           <Scissors size={14} /> Keep only the selection
         </Button>
         <Button onClick={open} disabled={!item.range} hint="Back to the whole recording">
@@ -68,7 +74,13 @@ function Places({ facts }: { facts: ItemFacts }) {
   const { spec } = useInHand();
   const { figures, startSeconds } = facts;
   const rows = [
-    { figure: "noiseFloorDbfs", name: "Quietest half second", unit: "dBFS", at: figures.noiseFloorSeconds, length: 0.5 },
+    {
+      figure: "noiseFloorDbfs",
+      name: "Quietest half second",
+      unit: "dBFS",
+      at: figures.noiseFloorSeconds,
+      length: 0.5,
+    },
     { figure: "truePeakDbtp", name: "Highest true peak", unit: "dBTP", at: figures.truePeakSeconds, length: 0.02 },
     { figure: "momentaryMaxLufs", name: "Loudest 400 ms", unit: "LUFS", at: figures.momentaryMaxSeconds, length: 0.4 },
   ] as const;
@@ -85,19 +97,27 @@ function Places({ facts }: { facts: ItemFacts }) {
             <button
               type="button"
               disabled={at === null}
-              onClick={() => at !== null && showPlace(facts, at - startSeconds - (figure === "noiseFloorDbfs" ? 0 : length), length)}
+              onClick={() =>
+                at !== null && showPlace(facts, at - startSeconds - (figure === "noiseFloorDbfs" ? 0 : length), length)
+              }
               className="w-36 text-left text-act hover:underline disabled:text-soft"
             >
               {name}
             </button>
             <Figure level={level} unit={unit} className="w-24 text-right" />
             <MarginGauge figure={figure} limit={limit} value={level} width={84} />
-            <span className={`text-label ${limit ? standingColour(judge(limit, level).standing) : "text-soft"}`}>{limit ? marginWords(limit, level) : "not limited"}</span>
-            <span className="figure ml-auto text-label text-soft">{at === null ? "—" : formatTime(at - startSeconds, 2)}</span>
+            <span className={`text-label ${limit ? standingColour(judge(limit, level).standing) : "text-soft"}`}>
+              {limit ? marginWords(limit, level) : "not limited"}
+            </span>
+            <span className="figure ml-auto text-label text-soft">
+              {at === null ? "—" : formatTime(at - startSeconds, 2)}
+            </span>
           </div>
         );
       })}
-      <p className="pt-2 text-label text-soft">The floor leaves out digital silence. Loop a place with L and compare with O.</p>
+      <p className="pt-2 text-label text-soft">
+        The floor leaves out digital silence. Loop a place with L and compare with O.
+      </p>
     </section>
   );
 }

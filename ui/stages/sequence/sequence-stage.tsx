@@ -15,10 +15,15 @@ export function SequenceStage() {
   const figuresOf = (item: Item) => view.sources.find(({ hash }) => hash === item.source)?.figures ?? null;
   const secondsOf = (item: Item) => {
     const figures = figuresOf(item);
-    return figures ? (item.range ? (item.range.end - item.range.start) / figures.sampleRate : figures.durationSeconds) : 0;
+    return figures
+      ? item.range
+        ? (item.range.end - item.range.start) / figures.sampleRate
+        : figures.durationSeconds
+      : 0;
   };
   let start = 0;
-  if (items.length === 0) return <p className="p-4 text-soft">The running order is empty. Recordings that come in are put at its end.</p>;
+  if (items.length === 0)
+    return <p className="p-4 text-soft">The running order is empty. Recordings that come in are put at its end.</p>;
   return (
     <div className="h-full overflow-y-auto px-4 py-2">
       <table className="w-full">
@@ -38,11 +43,17 @@ export function SequenceStage() {
           {items.map((item, index) => {
             const figures = figuresOf(item);
             const before = index > 0 ? figuresOf(items[index - 1]!) : null;
-            const step = figures?.integratedLufs != null && before?.integratedLufs != null ? figures.integratedLufs - before.integratedLufs : null;
+            const step =
+              figures?.integratedLufs != null && before?.integratedLufs != null
+                ? figures.integratedLufs - before.integratedLufs
+                : null;
             const from = start;
             start += secondsOf(item);
             return (
-              <tr key={item.id} className={`h-[26px] border-b border-grid ${item.id === inHand?.id ? "bg-act-ground" : ""}`}>
+              <tr
+                key={item.id}
+                className={`h-[26px] border-b border-grid ${item.id === inHand?.id ? "bg-act-ground" : ""}`}
+              >
                 <td className="figure text-soft">{index + 1}</td>
                 <td className="max-w-0">
                   <ItemName item={item} />
@@ -57,13 +68,24 @@ export function SequenceStage() {
                   <Figure level={figures ? figures.truePeakDbtp : NaN} unit="dBTP" />
                 </td>
                 <td className="text-right whitespace-nowrap">
-                  <RowButton label="Earlier" disabled={index === 0} onClick={() => void edit({ type: "moveItem", item: item.id, to: index - 1 })}>
+                  <RowButton
+                    label="Earlier"
+                    disabled={index === 0}
+                    onClick={() => void edit({ type: "moveItem", item: item.id, to: index - 1 })}
+                  >
                     <ArrowUp size={14} />
                   </RowButton>
-                  <RowButton label="Later" disabled={index === items.length - 1} onClick={() => void edit({ type: "moveItem", item: item.id, to: index + 1 })}>
+                  <RowButton
+                    label="Later"
+                    disabled={index === items.length - 1}
+                    onClick={() => void edit({ type: "moveItem", item: item.id, to: index + 1 })}
+                  >
                     <ArrowDown size={14} />
                   </RowButton>
-                  <RowButton label="Take out of the running order" onClick={() => void edit({ type: "removeItem", item: item.id })}>
+                  <RowButton
+                    label="Take out of the running order"
+                    onClick={() => void edit({ type: "removeItem", item: item.id })}
+                  >
                     <Trash2 size={14} />
                   </RowButton>
                 </td>
@@ -73,7 +95,8 @@ export function SequenceStage() {
         </tbody>
       </table>
       <p className="pt-2 text-label text-soft">
-        {items.length} {items.length === 1 ? "item" : "items"}, {formatTime(start, 1)} in all. A name opens its item; a double click changes it.
+        {items.length} {items.length === 1 ? "item" : "items"}, {formatTime(start, 1)} in all. A name opens its item; a
+        double click changes it.
       </p>
     </div>
   );
@@ -89,7 +112,13 @@ function ItemName({ item }: { item: Item }) {
   };
   if (typed === null)
     return (
-      <button type="button" onClick={() => takeItem(item.id)} onDoubleClick={() => setTyped(item.name)} className="max-w-full truncate text-act hover:underline" title={`${item.name} — click: take in hand, double click: rename`}>
+      <button
+        type="button"
+        onClick={() => takeItem(item.id)}
+        onDoubleClick={() => setTyped(item.name)}
+        className="max-w-full truncate text-act hover:underline"
+        title={`${item.name} — click: take in hand, double click: rename`}
+      >
         {item.name}
       </button>
     );
@@ -106,9 +135,26 @@ function ItemName({ item }: { item: Item }) {
   );
 }
 
-function RowButton({ label, disabled, onClick, children }: { label: string; disabled?: boolean; onClick: () => void; children: React.ReactNode }) {
+function RowButton({
+  label,
+  disabled,
+  onClick,
+  children,
+}: {
+  label: string;
+  disabled?: boolean;
+  onClick: () => void;
+  children: React.ReactNode;
+}) {
   return (
-    <button type="button" aria-label={label} title={label} disabled={disabled} onClick={onClick} className="rounded-[4px] p-1 text-act hover:bg-act-ground disabled:text-hair">
+    <button
+      type="button"
+      aria-label={label}
+      title={label}
+      disabled={disabled}
+      onClick={onClick}
+      className="rounded-[4px] p-1 text-act hover:bg-act-ground disabled:text-hair"
+    >
       {children}
     </button>
   );

@@ -24,7 +24,10 @@ export function ShapeStage() {
   const entry = chain.find(({ id }) => id === chosen) ?? chain[0];
   return (
     <div className="flex h-full flex-col">
-      <div className="flex shrink-0 items-stretch overflow-x-auto border-b border-hair bg-paper px-3 py-2" data-testid="chain">
+      <div
+        className="flex shrink-0 items-stretch overflow-x-auto border-b border-hair bg-paper px-3 py-2"
+        data-testid="chain"
+      >
         <Between figures={between[0]} label="in" />
         {chain.map((one, index) => (
           <div key={one.id} className="flex items-stretch">
@@ -37,15 +40,19 @@ export function ShapeStage() {
       {entry ? (
         <Editor key={entry.id} entry={entry} />
       ) : (
-        <p className="px-4 py-6 text-soft">The chain is empty: the item goes out as it came in. Add gain or a limiter above, and hear it at once.</p>
+        <p className="px-4 py-6 text-soft">
+          The chain is empty: the item goes out as it came in. Add gain or a limiter above, and hear it at once.
+        </p>
       )}
     </div>
   );
 }
 
 /** Estimated figures before the first processor and after each. */
-const levelsBetween = (facts: ItemFacts, chain: ChainEntry[]): LimitedFigures[] =>
-  [facts.figures, ...chain.map((_, index) => predictNow(facts.figures, facts.curves, chain.slice(0, index + 1)))];
+const levelsBetween = (facts: ItemFacts, chain: ChainEntry[]): LimitedFigures[] => [
+  facts.figures,
+  ...chain.map((_, index) => predictNow(facts.figures, facts.curves, chain.slice(0, index + 1))),
+];
 
 function Between({ figures, label }: { figures: LimitedFigures | undefined; label: string }) {
   const { spec } = useInHand();
@@ -54,7 +61,10 @@ function Between({ figures, label }: { figures: LimitedFigures | undefined; labe
   const peak = figures.truePeakDbtp ?? null;
   const peakLimit = limitOf("truePeakDbtp");
   return (
-    <div className="figure flex w-[92px] flex-col items-center justify-center text-label" title="Integrated loudness and true peak here, estimated, with their margins">
+    <div
+      className="figure flex w-[92px] flex-col items-center justify-center text-label"
+      title="Integrated loudness and true peak here, estimated, with their margins"
+    >
       <span>
         {formatDb(figures.integratedLufs ?? null)} <span className="text-soft">LUFS</span>
       </span>
@@ -97,7 +107,11 @@ function AddProcessor({ itemId, onAdded }: { itemId: string; onAdded: (id: strin
       <DropdownMenu.Portal>
         <DropdownMenu.Content align="start" className="z-50 w-72 rounded-[4px] border border-hair bg-sheet p-1">
           {PROCESSORS.map(({ id, name, help }) => (
-            <DropdownMenu.Item key={id} onSelect={() => add(id)} className="rounded-[3px] px-2 py-1 outline-none data-highlighted:bg-act-ground data-highlighted:text-act">
+            <DropdownMenu.Item
+              key={id}
+              onSelect={() => add(id)}
+              className="rounded-[3px] px-2 py-1 outline-none data-highlighted:bg-act-ground data-highlighted:text-act"
+            >
               {name}
               <span className="block text-label text-soft">{help}</span>
             </DropdownMenu.Item>
@@ -130,7 +144,12 @@ function Editor({ entry }: { entry: ChainEntry }) {
           if (parameter.kind === "switch")
             return (
               <label key={name} className="flex items-center gap-2 py-1" title={parameter.help}>
-                <input type="checkbox" className="size-4 accent-act" checked={Boolean(settings[name])} onChange={(event) => void commit(name, event.target.checked)} />
+                <input
+                  type="checkbox"
+                  className="size-4 accent-act"
+                  checked={Boolean(settings[name])}
+                  onChange={(event) => void commit(name, event.target.checked)}
+                />
                 {parameter.label}
                 <span className="text-label text-soft">{parameter.help}</span>
               </label>
@@ -149,23 +168,42 @@ function Editor({ entry }: { entry: ChainEntry }) {
       </section>
       <aside className="border-l border-hair px-3 py-2.5">
         <div className="flex flex-col items-start gap-1">
-          <Button aria-pressed={entry.bypass} onClick={() => void edit({ type: "bypass", ...own, bypass: !entry.bypass })} hint="Leaves it in the chain without effect">
+          <Button
+            aria-pressed={entry.bypass}
+            onClick={() => void edit({ type: "bypass", ...own, bypass: !entry.bypass })}
+            hint="Leaves it in the chain without effect"
+          >
             {entry.bypass ? "Switch on" : "Bypass"}
           </Button>
           <div className="flex gap-1">
-            <Button disabled={at <= 0} aria-label="Earlier in the chain" hint="Earlier in the chain" onClick={() => void edit({ type: "moveProcessor", ...own, to: at - 1 })}>
+            <Button
+              disabled={at <= 0}
+              aria-label="Earlier in the chain"
+              hint="Earlier in the chain"
+              onClick={() => void edit({ type: "moveProcessor", ...own, to: at - 1 })}
+            >
               <ArrowLeft size={14} />
             </Button>
-            <Button disabled={at >= item.chain.length - 1} aria-label="Later in the chain" hint="Later in the chain" onClick={() => void edit({ type: "moveProcessor", ...own, to: at + 1 })}>
+            <Button
+              disabled={at >= item.chain.length - 1}
+              aria-label="Later in the chain"
+              hint="Later in the chain"
+              onClick={() => void edit({ type: "moveProcessor", ...own, to: at + 1 })}
+            >
               <ArrowRight size={14} />
             </Button>
-            <Button aria-label="Remove" hint="Take it out of the chain; undo brings it back" onClick={() => void edit({ type: "removeProcessor", ...own })}>
+            <Button
+              aria-label="Remove"
+              hint="Take it out of the chain; undo brings it back"
+              onClick={() => void edit({ type: "removeProcessor", ...own })}
+            >
               <Trash2 size={14} />
             </Button>
           </div>
         </div>
         <p className="mt-2 text-label text-soft">
-          Delay {latencyWords(entry, facts)}, taken back in listening and in renders. Drag, type (“-1dB”), arrow keys; Shift for ten steps, Alt for a tenth; double click for the default.
+          Delay {latencyWords(entry, facts)}, taken back in listening and in renders. Drag, type (“-1dB”), arrow keys;
+          Shift for ten steps, Alt for a tenth; double click for the default.
         </p>
       </aside>
     </div>

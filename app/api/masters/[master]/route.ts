@@ -1,4 +1,6 @@
 import { cancelMaster } from "@server/masters";
 import { route, uuidParam } from "../../respond";
 
-export const DELETE = route<{ master: string }>(async (_request, params) => cancelMaster(uuidParam.parse(params.master)));
+export const DELETE = route<{ master: string }>(async (_request, params) =>
+  cancelMaster(uuidParam.parse(params.master)),
+);

@@ -7,5 +7,8 @@ export const GET = route<{ master: string }>(async (request, params) => {
   const master = await masterOf(uuidParam.parse(params.master));
   if (!master.file_hash) throw new Problem(409, "Not rendered", "This master is not finished yet.");
   const name = `${master.inputs.title} - ${master.inputs.recipe.spec ?? "master"}.wav`.replace(/[/\\]/g, "-");
-  return blobResponse(master.file_hash, request, { "Content-Type": "audio/wav", "Content-Disposition": attachment(name) });
+  return blobResponse(master.file_hash, request, {
+    "Content-Type": "audio/wav",
+    "Content-Disposition": attachment(name),
+  });
 });

@@ -3,7 +3,12 @@ import { idSchema } from "@core/project/document";
 import { requestMaster } from "@server/masters";
 import { body, route, uuidParam } from "../../../respond";
 
-const wanted = z.strictObject({ masters: z.array(z.strictObject({ item: idSchema, deliverable: idSchema })).min(1).max(2000) });
+const wanted = z.strictObject({
+  masters: z
+    .array(z.strictObject({ item: idSchema, deliverable: idSchema }))
+    .min(1)
+    .max(2000),
+});
 
 export const POST = route<{ project: string }>(async (request, params) => {
   const project = uuidParam.parse(params.project);

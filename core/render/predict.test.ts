@@ -1,0 +1,54 @@
+import { describe, expect, it } from "vitest";
+import { Measurer } from "../measure";
+import { layoutNamed } from "../signal/layout";
+import { framesOf, type Planar } from "../signal/units";
+import { joined, noise, sine } from "../testing/signals";
+import { specNamed } from "../spec";
+import { ChainStage } from "./chain-stage";
+import { curvesOfStretch, figuresOfStretch, predictDelivery, predictNow } from "./predict";
+
+const FORMAT = { sampleRate: 48000, layout: layoutNamed("stereo")! };
+
+function measured(block: Planar) {
+  const measurer = new Measurer(FORMAT);
+  measurer.process(block, framesOf(block));
+  return measurer.result();
+}
+
+const quiet = noise(6, 48000, -24, 1);
+const loud = sine(500, -16, 6, 48000).map((v, i) => (i % 24000 < 2400 ? v * 2.5 : v));
+const block = [joined(quiet, loud), joined(quiet, loud)];
+const { figures, curves } = measured(block);
+
+describe("predictions", () => {
+  it("of gain are exact", () => {
+    const now = predictNow(figures, curves, [{ type: "gain", bypass: false, gainDb: 3 }]);
+    expect(now.integratedLufs).toBeCloseTo(figures.integratedLufs! + 3, 3);
+    expect(now.truePeakDbtp).toBeCloseTo(figures.truePeakDbtp! + 3, 3);
+    expect(now.noiseFloorDbfs).toBeCloseTo(figures.noiseFloorDbfs! + 3, 3);
+  });
+  it("of a limiter are near what comes out", () => {
+    const chain = [{ type: "limiter", bypass: false, ceilingDbtp: -10 }];
+    const stage = new ChainStage(chain, FORMAT);
+    const parts = [stage.push(block), stage.finish()];
+    const after = measured([0, 1].map((c) => joined(...parts.map((part) => part[c]!)))).figures;
+    const now = predictNow(figures, curves, chain);
+    expect(Math.abs(now.truePeakDbtp! - after.truePeakDbtp!)).toBeLessThan(0.3);
+    expect(Math.abs(now.integratedLufs! - after.integratedLufs!)).toBeLessThan(1.5);
+  });
+  it("of a delivery reach its target and its ceiling", () => {
+    const spec = specNamed("ebu-r128");
+    const { figures: master, gainDb, limitingDb } = predictDelivery(figures, curves, [], spec);
+    expect(master.integratedLufs).toBeCloseTo(-23, 1);
+    expect(gainDb).toBeCloseTo(-23 - figures.integratedLufs!, 1);
+    expect(limitingDb).toBe(0);
+  });
+  it("of a stretch agree with measuring it", () => {
+    const stretch = curvesOfStretch(curves, 6, 12);
+    const alone = measured([loud, loud]).figures;
+    const estimated = figuresOfStretch(figures, stretch);
+    expect(Math.abs(estimated.integratedLufs! - alone.integratedLufs!)).toBeLessThan(0.3);
+    expect(Math.abs(estimated.truePeakDbtp! - alone.truePeakDbtp!)).toBeLessThan(0.2);
+    expect(estimated.durationSeconds).toBeCloseTo(6, 1);
+  });
+});

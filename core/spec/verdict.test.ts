@@ -1,0 +1,46 @@
+import { describe, expect, it } from "vitest";
+import { specNamed, SPECS } from "./index";
+import { deliverySpecSchema } from "./spec";
+import { check, marginWords } from "./verdict";
+
+describe("delivery specs", () => {
+  it.each(SPECS.map((spec) => [spec.id, spec] as const))("%s is well-formed, and its own target passes", (_, spec) => {
+    expect(deliverySpecSchema.parse(spec)).toEqual(spec);
+    const verdict = check(spec, {
+      integratedLufs: spec.targetLufs,
+      truePeakDbtp: spec.ceilingDbtp - 1,
+      shortTermMaxLufs: -30,
+      durationSeconds: 30,
+    });
+    expect(verdict.pass).toBe(true);
+  });
+  it("are refused by name when unknown", () => expect(() => specNamed("x")).toThrow(/there are: ebu-r128/));
+});
+
+describe("verdicts", () => {
+  const spec = specNamed("ebu-r128");
+  const [loudness, peak] = spec.limits;
+  it("give margins with their sign and the nearest limit", () => {
+    const { limits, standing, pass } = check(spec, { integratedLufs: -21.6, truePeakDbtp: -1.05 });
+    expect(limits[0]!.margin).toBeCloseTo(-0.9, 9);
+    expect(limits.map((limit) => limit.standing)).toEqual(["outside", "close"]);
+    expect({ standing, pass }).toEqual({ standing: "outside", pass: false });
+  });
+  it("say it in words, and never round a miss away", () => {
+    expect(marginWords(loudness, -23.2)).toBe("0.3 LU to spare");
+    expect(marginWords(loudness, -21.6)).toBe("0.9 LU over");
+    expect(marginWords(loudness, -25)).toBe("1.5 LU under");
+    expect(marginWords(peak, -0.98)).toBe("0.02 dB over");
+    expect(marginWords(undefined, -3)).toBe("no limit");
+    expect(marginWords(peak, null)).toBe("silent");
+  });
+  it("take silence as under every maximum and under every minimum", () => {
+    expect(check(spec, { integratedLufs: null, truePeakDbtp: null }).limits.map(({ standing }) => standing)).toEqual([
+      "outside",
+      "inside",
+    ]);
+  });
+  it("do not call unknown what was not measured inside", () => {
+    expect(check(spec, { integratedLufs: -23 }).pass).toBe(false);
+  });
+});

@@ -1,0 +1,29 @@
+import { defineConfig } from "@playwright/test";
+
+/** Debian's Chromium, without anything that calls home. */
+const CHROMIUM_FLAGS = [
+  "--no-sandbox",
+  "--disable-dev-shm-usage",
+  "--disable-quic",
+  "--no-first-run",
+  "--disable-background-networking",
+  "--disable-component-update",
+  "--disable-sync",
+  "--autoplay-policy=no-user-gesture-required",
+];
+
+export default defineConfig({
+  testDir: "./tests",
+  outputDir: "./.build/test-results",
+  timeout: 90_000,
+  expect: { timeout: 20_000 },
+  workers: 1,
+  forbidOnly: true,
+  use: {
+    baseURL: process.env.RESONUM_TEST_ADDRESS ?? "http://127.0.0.1:4600",
+    viewport: { width: 1280, height: 800 },
+    acceptDownloads: true,
+    screenshot: "only-on-failure",
+    launchOptions: { executablePath: "/usr/bin/chromium", args: CHROMIUM_FLAGS },
+  },
+});

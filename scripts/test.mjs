@@ -1,0 +1,119 @@
+// `npm test`: types, lint, unit tests, build, and the real application driven in Chromium.
+import { spawn } from "node:child_process";
+import { existsSync, mkdirSync, readFileSync, rmSync } from "node:fs";
+import { buildBundles, buildWeb } from "./build.mjs";
+import { inRoot, root } from "./paths.mjs";
+import { freePort, startPostgres } from "./postgres.mjs";
+import { startWeb, startWorkers, untilAnswering } from "./processes.mjs";
+import { say } from "./say.mjs";
+
+const WORKERS = 2;
+
+function run(words, args, environment = {}) {
+  const child = spawn(process.execPath, args, {
+    cwd: root,
+    stdio: ["ignore", "inherit", "inherit"],
+    env: { ...process.env, ...environment },
+  });
+  return new Promise((resolve) => {
+    child.on("error", (error) => {
+      say(`${words}: ${error.message}`);
+      resolve(1);
+    });
+    child.on("exit", (code) => resolve(code ?? 1));
+  });
+}
+
+const bin = (...parts) => inRoot("node_modules", ...parts);
+const tally = { passed: 0, failed: 0 };
+
+/** A check that passes or fails as a whole. */
+async function check(words, args) {
+  const began = Date.now();
+  const code = await run(words, args);
+  tally[code === 0 ? "passed" : "failed"]++;
+  say(`${code === 0 ? "ok" : "FAILED"}  ${words}, ${((Date.now() - began) / 1000).toFixed(0)} s`);
+}
+
+async function unitTests() {
+  const report = inRoot(".build", "unit.json");
+  rmSync(report, { force: true });
+  const code = await run("unit tests", [
+    bin("vitest", "vitest.mjs"),
+    "run",
+    "--reporter=dot",
+    "--reporter=json",
+    `--outputFile.json=${report}`,
+  ]);
+  const { numPassedTests: passed = 0, numFailedTests: failed = 0 } = existsSync(report)
+    ? JSON.parse(readFileSync(report, "utf8"))
+    : {};
+  tally.passed += passed;
+  tally.failed += failed || (code === 0 ? 0 : 1);
+}
+
+async function endToEnd(address, environment) {
+  const report = inRoot(".build", "end-to-end.json");
+  rmSync(report, { force: true });
+  const code = await run(
+    "end to end",
+    [bin("@playwright", "test", "cli.js"), "test", "--reporter=list,json", ...process.argv.slice(3)],
+    {
+      ...environment,
+      RESONUM_TEST_ADDRESS: address,
+      PLAYWRIGHT_JSON_OUTPUT_NAME: report,
+    },
+  );
+  const {
+    expected = 0,
+    flaky = 0,
+    unexpected = 0,
+  } = existsSync(report) ? JSON.parse(readFileSync(report, "utf8")).stats : {};
+  tally.passed += expected + flaky;
+  tally.failed += unexpected || (code === 0 ? 0 : 1);
+}
+
+function verdict() {
+  console.log(`${tally.passed} passed, ${tally.failed} failed`);
+  return tally.failed === 0 && tally.passed > 0 ? 0 : 1;
+}
+
+export async function testUnits() {
+  mkdirSync(inRoot(".build"), { recursive: true });
+  await unitTests();
+  return verdict();
+}
+
+/** A studio of its own for the tests, on an empty data folder. */
+async function withStudio(work) {
+  const dataFolder = inRoot(".build", "test-data");
+  const database = await startPostgres(dataFolder);
+  const environment = { RESONUM_DATABASE_URL: database.url, RESONUM_DATA: dataFolder, RESONUM_LOG: "error" };
+  const port = await freePort();
+  const address = `http://127.0.0.1:${port}`;
+  const web = startWeb(port, environment, false);
+  const workers = startWorkers(environment, WORKERS);
+  try {
+    await untilAnswering(address);
+    const pids = { RESONUM_WEB_PID: String(web.pid), RESONUM_WORKER_PIDS: workers.map(({ pid }) => pid).join(",") };
+    await work(address, { ...environment, ...pids });
+  } finally {
+    await Promise.all([web.stop(), ...workers.map((worker) => worker.stop())]);
+    await database.stop();
+  }
+}
+
+export async function testAll() {
+  const began = Date.now();
+  rmSync(inRoot(".build", "test-data"), { recursive: true, force: true });
+  mkdirSync(inRoot(".build"), { recursive: true });
+  await buildBundles();
+  await check("types, part by part", [bin("typescript", "bin", "tsc"), "-b", "tsconfig.build.json"]);
+  await check("lint and import walls", [bin("eslint", "bin", "eslint.js"), "."]);
+  await check("format", [bin("prettier", "bin", "prettier.cjs"), "--check", "--log-level=warn", "."]);
+  await unitTests();
+  await buildWeb();
+  await withStudio(endToEnd);
+  say(`All in ${((Date.now() - began) / 1000).toFixed(0)} s.`);
+  return verdict();
+}

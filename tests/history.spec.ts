@@ -1,0 +1,73 @@
+import { expect, test } from "@playwright/test";
+import { newProject, programme, projectOf, recording, takeIn } from "./studio";
+
+test("every edit can be undone, gone to and named", async ({ page }) => {
+  const project = await newProject(page, "Memory", "Music release");
+  await takeIn(page, [await recording("Memory.wav", programme(4, 0.5))]);
+  await page.keyboard.press("4");
+  await page.getByRole("button", { name: "Add processor" }).click();
+  await page.getByRole("menuitem", { name: /^Gain/ }).click();
+  const gain = page.getByRole("textbox", { name: "Gain" });
+  for (const setting of ["-1", "-2", "-3"]) {
+    await gain.fill(setting);
+    await gain.press("Enter");
+  }
+  await expect(page.getByTestId("chain")).toContainText("−3.0 dB");
+  await page.locator("body").click({ position: { x: 600, y: 790 } });
+  await page.keyboard.press("Control+z");
+  await expect(page.getByTestId("chain")).toContainText("−2.0 dB");
+  await page.keyboard.press("Control+Shift+z");
+  await expect(page.getByTestId("chain")).toContainText("−3.0 dB");
+
+  await page.keyboard.press("h");
+  const states = page.getByRole("list", { name: "States, newest first" });
+  await expect(states).toContainText("Gain −2 dB");
+  const first = states.getByRole("listitem").filter({ hasText: "Gain −1 dB" });
+  await first.getByRole("button", { name: "name it" }).click();
+  await page.getByLabel("Name of this version").fill("a gentle one");
+  await page.keyboard.press("Enter");
+  await expect(states).toContainText("a gentle one");
+  await first.getByRole("button", { name: "go here" }).click();
+  await expect.poll(async () => (await projectOf(page, project)).document.items[0]!.chain[0]!.gainDb).toBe(-1);
+  await page.keyboard.press("Escape");
+  await expect(page.getByTestId("chain")).toContainText("−1.0 dB");
+});
+
+test("two windows on one project do not overwrite one another silently", async ({ page, context }) => {
+  const project = await newProject(page, "Two windows", "Music release");
+  await takeIn(page, [await recording("Two.wav", programme(3, 0.5))]);
+  await page.keyboard.press("4");
+  await page.getByRole("button", { name: "Add processor" }).click();
+  await page.getByRole("menuitem", { name: /^Gain/ }).click();
+  await expect.poll(async () => (await projectOf(page, project)).document.items[0]!.chain.length).toBe(1);
+
+  // The other window sees what happens here …
+  const other = await context.newPage();
+  await other.goto(`/projects/${project}`);
+  await expect(other.getByTestId("programme")).toBeVisible();
+  await other.keyboard.press("4");
+  const here = page.getByRole("textbox", { name: "Gain" });
+  await here.fill("-4");
+  await here.press("Enter");
+  await expect(other.getByTestId("chain")).toContainText("−4.0 dB");
+
+  // … and an edit made on an older state of the same setting is refused, one of another setting put on top.
+  const { head, document } = await projectOf(page, project);
+  const { id: item, chain } = document.items[0]!;
+  const post = (base: number, command: object) =>
+    page.request.post(`/api/projects/${project}/commands`, { data: { base, command } });
+  const set = (parameter: string, setting: unknown) => ({
+    type: "setParameter",
+    item,
+    entry: chain[0]!.id,
+    parameter,
+    setting,
+  });
+  expect((await post(head, set("gainDb", -5))).ok()).toBe(true);
+  const refused = await post(head, set("gainDb", 7));
+  expect(refused.status()).toBe(409);
+  expect((await refused.json()).detail).toMatch(/changed in another window/);
+  const rebased = await post(head, set("invert", true));
+  expect(await rebased.json()).toMatchObject({ rebased: true });
+  expect((await projectOf(page, project)).document.items[0]!.chain[0]).toMatchObject({ gainDb: -5, invert: true });
+});

@@ -1,0 +1,67 @@
+import { execFileSync } from "node:child_process";
+import { join } from "node:path";
+import { expect, test } from "@playwright/test";
+import { file, newProject, programme, projectOf, recording, takeIn } from "./studio";
+
+test("takes in WAV, FLAC, MP3 and the sound of a video, many at once, and stores the same file once", async ({
+  page,
+}) => {
+  const wav = await recording("Meadow.wav", programme(6, 0.5));
+  const made = (name: string, args: string[]) => {
+    const path = join(wav, "..", name);
+    execFileSync("ffmpeg", ["-v", "error", "-y", ...args, path]);
+    return path;
+  };
+  const flac = made("Meadow.flac", ["-i", wav]);
+  const mp3 = made("Meadow.mp3", ["-i", wav, "-b:a", "192k"]);
+  const video = made("Meadow.mp4", [
+    "-f",
+    "lavfi",
+    "-i",
+    "testsrc=size=64x64:rate=10:duration=6",
+    "-i",
+    wav,
+    "-c:a",
+    "aac",
+    "-shortest",
+  ]);
+  const project = await newProject(page, "Many kinds", "Podcast");
+  await takeIn(page, [wav, flac, mp3, video]);
+  const { sources, document } = await projectOf(page, project);
+  expect(document.items).toHaveLength(4);
+  const loudness = sources.map(({ figures }) => figures!.integratedLufs!);
+  for (const lufs of loudness) expect(Math.abs(lufs - loudness[0]!)).toBeLessThan(0.3);
+  const [inWav, inFlac] = ["Meadow.wav", "Meadow.flac"].map((name) => sources.find((source) => source.name === name)!);
+  expect(inFlac!.pcm_hash).toBe(inWav!.pcm_hash);
+
+  await page.getByTestId("file-input").setInputFiles(wav);
+  await expect.poll(async () => (await projectOf(page, project)).document.items.length).toBe(5);
+  expect((await projectOf(page, project)).document.sources).toHaveLength(4);
+});
+
+test("says what is wrong with a file, keeps the rest, and goes on", async ({ page }) => {
+  const broken = await file("Broken.wav", "RIFF but not really a wave file at all");
+  const letter = await file("Letter.txt", "Dear Odda");
+  const empty = await file("Empty.wav", "");
+  const good = await recording("Good.wav", programme(3, 0.5));
+  await newProject(page, "Bad input", "Podcast");
+  await page.getByTestId("file-input").setInputFiles([letter, empty, broken, good]);
+  await expect(page.getByText("“Letter.txt” was not taken in")).toBeVisible();
+  await expect(page.getByText("“Empty.wav” was not taken in")).toBeVisible();
+  await expect(page.locator('[data-testid="source"][data-state="failed"]')).toContainText(/sound|damaged|read/i);
+  await expect(page.locator('[data-testid="source"][data-state="ready"]')).toHaveCount(1);
+});
+
+test("a surround recording is metered channel by channel, and its layout can be set", async ({ page }) => {
+  const path = await recording("Orchard.wav", programme(4, 0.4, 48_000, 8));
+  const project = await newProject(page, "Round", "Immersive programme");
+  await takeIn(page, [path]);
+  const before = (await projectOf(page, project)).sources[0]!;
+  expect(before.figures!.truePeakPerChannelDbtp).toHaveLength(8);
+  await page.getByLabel("Channel layout").selectOption("5.1.2");
+  await expect
+    .poll(async () => (await projectOf(page, project)).sources[0]!.figures?.layout, { timeout: 30_000 })
+    .toBe("5.1.2");
+  const after = (await projectOf(page, project)).sources[0]!;
+  expect(after.figures!.integratedLufs).not.toBe(before.figures!.integratedLufs);
+});

@@ -1,0 +1,81 @@
+import AxeBuilder from "@axe-core/playwright";
+import { expect, test } from "@playwright/test";
+import { newProject, programme, recording, takeIn } from "./studio";
+
+test("other sites can neither ask for changes nor frame the page", async ({ page, request, baseURL }) => {
+  const foreign = await request.post("/api/projects", {
+    headers: { Origin: "http://elsewhere.invalid" },
+    data: { name: "x", template: "music" },
+  });
+  expect(foreign.status()).toBe(403);
+  expect(foreign.headers()["content-type"]).toContain("application/problem+json");
+  const rebound = await request.get("/api/projects", { headers: { Host: "studio.invalid" } });
+  expect(rebound.status()).toBe(421);
+
+  const answer = await page.goto("/");
+  const policy = answer!.headers()["content-security-policy"]!;
+  expect(policy).toContain("frame-ancestors 'none'");
+  expect(policy).toMatch(/script-src 'self' 'nonce-/);
+  expect(policy.match(/script-src[^;]*/)![0]).not.toContain("unsafe-inline");
+  expect(await page.evaluate(() => crossOriginIsolated)).toBe(true);
+  // A script that did not come with the application does not run.
+  await page.evaluate(() => {
+    const script = document.createElement("script");
+    script.textContent = "window.intruder = true";
+    document.body.append(script);
+  });
+  expect(await page.evaluate(() => "intruder" in window)).toBe(false);
+  expect(new URL(baseURL!).hostname).toBe("127.0.0.1");
+});
+
+test("bad requests are answered with what was wrong and where", async ({ request }) => {
+  const bad = await request.post("/api/projects", { data: { name: "", template: "opera" } });
+  expect(bad.status()).toBe(400);
+  const problem = await bad.json();
+  expect(problem.errors.map(({ where }: { where: string }) => where).sort()).toEqual(["name", "template"]);
+  expect(
+    (await request.post("/api/projects", { data: "{", headers: { "Content-Type": "application/json" } })).status(),
+  ).toBe(400);
+  expect((await request.get("/api/projects/not-an-id")).status()).toBe(400);
+  expect((await request.get("/api/projects/00000000-0000-4000-8000-000000000000")).status()).toBe(404);
+  expect((await request.get("/api/blobs/..%2F..%2Fpostgres-password")).status()).toBe(400);
+  expect((await request.get(`/api/blobs/${"0".repeat(64)}`)).status()).toBe(404);
+});
+
+test("uploads are checked before they begin", async ({ page, request }) => {
+  const project = await newProject(page, "Checked", "Podcast");
+  const begin = (name: string, bytes: number, into = project) =>
+    request.post("/api/uploads", {
+      headers: {
+        "Tus-Resumable": "1.0.0",
+        "Upload-Length": String(bytes),
+        "Upload-Metadata": `filename ${Buffer.from(name).toString("base64")},project ${Buffer.from(into).toString("base64")}`,
+      },
+    });
+  expect((await begin("program.exe", 1000)).status()).toBe(415);
+  expect((await begin("vast.wav", 10 ** 15)).status()).toBe(413);
+  expect((await begin("lost.wav", 1000, "00000000-0000-4000-8000-000000000000")).status()).toBe(404);
+  expect((await begin("fine.wav", 1000)).status()).toBe(201);
+});
+
+test("library and stages pass an accessibility check, on both sheets", async ({ page }) => {
+  const checkPage = async (where: string) => {
+    const { violations } = await new AxeBuilder({ page }).withTags(["wcag2a", "wcag2aa"]).analyze();
+    expect(
+      violations.map(({ id, nodes }) => `${where}: ${id} ${nodes.map(({ target }) => target.join()).join("; ")}`),
+    ).toEqual([]);
+  };
+  await newProject(page, "For everyone", "Broadcast programme");
+  await takeIn(page, [await recording("Everyone.wav", programme(4, 0.6))]);
+  for (const sheet of ["light", "dark"]) {
+    for (const stage of [1, 2, 3, 4, 5, 6]) {
+      await page.keyboard.press(String(stage));
+      await page.waitForTimeout(150);
+      await checkPage(`${sheet}, stage ${stage}`);
+    }
+    await page.keyboard.press("Shift+D");
+  }
+  await page.goto("/");
+  await expect(page.getByRole("table")).toBeVisible();
+  await checkPage("library");
+});

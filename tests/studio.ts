@@ -1,0 +1,88 @@
+/** What the end-to-end tests share: recordings made on the spot, projects, and the studio's processes. */
+import { readdirSync, readFileSync } from "node:fs";
+import { mkdir, writeFile } from "node:fs/promises";
+import { join } from "node:path";
+import { expect, type Page } from "@playwright/test";
+import { MemorySink } from "@core/files/bytes";
+import { WavWriter } from "@core/files/wav-writer";
+import { Random } from "@core/math/random";
+import type { ProjectView } from "@core/project/views";
+import { Quantiser } from "@core/render/quantise";
+import { layoutForChannels } from "@core/signal/layout";
+import type { Planar } from "@core/signal/units";
+
+const folder = join(process.cwd(), ".build", "test-recordings");
+
+/** Tones that swell over a floor of noise, with hits: as loud as `level` says. */
+export function programme(seconds: number, level: number, sampleRate = 48_000, channels = 2): Planar {
+  return Array.from({ length: channels }, (_, c) => {
+    const random = new Random(c + 1);
+    const x = new Float32Array(Math.round(seconds * sampleRate));
+    for (let i = 0; i < x.length; i++) {
+      const t = i / sampleRate;
+      const tones =
+        Math.sin(2 * Math.PI * (220 + c) * t) +
+        0.6 * Math.sin(2 * Math.PI * 587 * t) +
+        0.3 * Math.sin(2 * Math.PI * 1490 * t);
+      const hit = Math.exp(-((t * 1.5) % 1) * 45) * Math.sin(2 * Math.PI * 90 * t);
+      x[i] = level * (0.25 * tones * (0.5 + 0.5 * Math.sin(t * 0.9) ** 2) + 0.7 * hit) + 0.0004 * random.between(-1, 1);
+    }
+    return x;
+  });
+}
+
+/** Writes a 24-bit WAV file and gives its path. */
+export async function recording(name: string, block: Planar, sampleRate = 48_000): Promise<string> {
+  const sink = new MemorySink();
+  const writer = await WavWriter.open(sink, { sampleRate, layout: layoutForChannels(block.length), format: "24" });
+  await writer.writeIntegers(new Quantiser(block.length, 24, true).next(block), block[0]!.length);
+  await writer.finish();
+  return file(name, sink.bytes());
+}
+
+export async function file(name: string, bytes: Uint8Array | string): Promise<string> {
+  await mkdir(folder, { recursive: true });
+  const path = join(folder, name);
+  await writeFile(path, bytes);
+  return path;
+}
+
+/** Makes a project by the library's own dialog and opens it. */
+export async function newProject(page: Page, name: string, template: string): Promise<string> {
+  await page.goto("/");
+  await page.getByRole("button", { name: "New project" }).click();
+  await page.getByLabel("Name").fill(name);
+  await page.getByRole("radio", { name: new RegExp(template) }).check();
+  await page.getByRole("button", { name: "Make it" }).click();
+  await page.waitForURL(/\/projects\//);
+  await expect(page.getByRole("heading", { name })).toBeVisible();
+  return page.url().split("/").pop()!;
+}
+
+/** Chooses files and waits until they are read and measured. */
+export async function takeIn(page: Page, paths: string[]): Promise<void> {
+  const before = await page.locator('[data-testid="source"][data-state="ready"]').count();
+  await page.getByTestId("file-input").setInputFiles(paths);
+  await expect(page.locator('[data-testid="source"][data-state="ready"]')).toHaveCount(before + paths.length, {
+    timeout: 60_000,
+  });
+}
+
+export const projectOf = async (page: Page, id: string): Promise<ProjectView> =>
+  (await page.request.get(`/api/projects/${id}`)).json();
+
+/** Processes of this studio whose command line holds `words`. */
+export function processes(words: string): number[] {
+  return readdirSync("/proc")
+    .map(Number)
+    .filter((pid) => {
+      if (!pid) return false;
+      try {
+        const command = readFileSync(`/proc/${pid}/cmdline`, "utf8");
+        const environment = readFileSync(`/proc/${pid}/environ`, "utf8");
+        return command.includes(words) && environment.includes(`RESONUM_DATA=${process.env.RESONUM_DATA}\0`);
+      } catch {
+        return false; // ended meanwhile, or another's
+      }
+    });
+}
