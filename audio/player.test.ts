@@ -3,7 +3,7 @@ import type { ChainEntry } from "@core/process";
 import { ChainStage } from "@core/render/chain-stage";
 import { layoutNamed } from "@core/signal/layout";
 import type { Planar } from "@core/signal/units";
-import { joined, memoryFrames, noise, sine } from "@core/testing/signals";
+import { joined, memoryFrames, noise, sameBits, sine } from "@core/testing/signals";
 import { Player } from "./player";
 import { Ring } from "./ring";
 
@@ -99,6 +99,28 @@ describe("listening", () => {
     await listener.player.seek(140_000);
     expect(await listener.hear(20_000)).toBe(true);
     expect(largestStep(listener.left.subarray(0, listener.left.length - 4096))).toBeLessThan(1.6 * largestStep(tone));
+  });
+
+  it("goes on at the right place when a change took longer than was left to the audio thread", async () => {
+    const block = [noise(3, 48000, -12, 5), noise(3, 48000, -12, 6)];
+    const listener = new Listener(block);
+    await listener.start();
+    await listener.hear(10_240);
+    // While the change is prepared, the device plays on past the place where it was to come in.
+    const { read } = listener.player.source;
+    listener.player.source.read = async (start, count) => {
+      if (listener.ring.ahead > 6000) listener.ring.advance(1000);
+      return read(start, count);
+    };
+    await listener.player.set({ chain: [{ type: "limiter", id: "l", bypass: false, ceilingDbtp: -1 }] });
+    listener.player.source.read = read;
+    const at = listener.player.positionAt(listener.ring.read);
+    listener.heard[0].length = 0;
+    expect(await listener.hear(20_480)).toBe(false);
+    const settled = 1024;
+    expect(sameBits([listener.left.subarray(settled, 20_000)], [block[0]!.subarray(at + settled, at + 20_000)])).toBe(
+      true,
+    );
   });
 
   it("switches between original and now at the same place, matched", async () => {

@@ -33,6 +33,8 @@ const GUARD_SECONDS = 0.012;
 /** Run-up before a change is heard: shorter than the chain's memory, so that the change comes at once. */
 const CHANGE_RUN_UP_SECONDS = 0.25;
 const SPAN: Frames = 2048;
+/** Written at once when the ring is written anew: enough to go on from while the rest follows. */
+const FIRST_SPAN: Frames = 4096;
 
 interface Segment {
   device: number;
@@ -106,7 +108,7 @@ export class Player {
       const { ring } = this;
       ring.setMeter("position", this.positionAt(ring.read));
       ring.setMeter("deviceFrame", ring.read);
-      while (this.#endsAt === null && ring.ahead < AHEAD) await this.#fill();
+      await this.#fillUp();
       this.#prune();
       ended = this.#endsAt !== null && framesBetween(ring.read, this.#endsAt) >= 0;
       const reductions = Object.values(this.#reader.takeReductions());
@@ -128,21 +130,21 @@ export class Player {
     const { ring } = this;
     const planned = ring.playing ? (ring.read + this.#guard) | 0 : ring.read;
     const reader = this.#readerAt(target ?? this.positionAt(planned), runUp);
-    let block = await reader.read(SPAN); // the run-up happens here
-    // The audio thread went on meanwhile.
+    let block = await reader.read(FIRST_SPAN); // the run-up happens here
+    // The audio thread went on meanwhile: what it has passed is left out, until what is left lies ahead of it.
     let cut = planned;
-    const late = ring.playing ? framesBetween((ring.read + this.#guard) | 0, planned) : 0;
-    if (late > 0) {
-      cut = (planned + late) | 0;
-      if (target === null) {
-        let skip = late;
-        while (skip > 0 && framesOf(block) > 0) {
-          const drop = Math.min(skip, framesOf(block));
-          block = block.map((channel) => channel.subarray(drop));
-          skip -= drop;
-          if (framesOf(block) === 0) block = await reader.read(SPAN);
-        }
+    while (ring.playing) {
+      const late = framesBetween((ring.read + this.#guard) | 0, cut);
+      if (late <= 0) break;
+      if (target !== null) {
+        cut = (cut + late) | 0;
+        break;
       }
+      const dropped = Math.min(late, framesOf(block));
+      if (dropped === 0) break; // the stretch ends before that
+      cut = (cut + dropped) | 0;
+      block = block.map((channel) => channel.subarray(dropped));
+      if (framesOf(block) === 0) block = await reader.read(FIRST_SPAN);
     }
     const file = reader.position - framesOf(block);
     this.#reader = reader;
@@ -155,7 +157,12 @@ export class Player {
       ring.setMeter("position", file);
       ring.setMeter("deviceFrame", cut);
     }
-    if (framesOf(block) < SPAN) this.#finish();
+    if (framesOf(block) === 0) this.#finish();
+    await this.#fillUp();
+  }
+
+  async #fillUp(): Promise<void> {
+    while (this.#endsAt === null && this.ring.ahead < AHEAD) await this.#fill();
   }
 
   async #fill(): Promise<void> {

@@ -7,6 +7,7 @@ const MODES = {
   demo: () => import("./studio.mjs").then(({ runStudio }) => runStudio({ development: false })),
   dev: () => import("./studio.mjs").then(({ runStudio }) => runStudio({ development: true })),
   test: () => import("./test.mjs").then(({ testAll }) => testAll()),
+  "end-to-end": () => import("./test.mjs").then(({ testEndToEnd }) => testEndToEnd()),
   unit: () => import("./test.mjs").then(({ testUnits }) => testUnits()),
   bench: () => import("./bench.mjs").then(({ bench }) => bench(process.argv.slice(3))),
 };
@@ -14,6 +15,7 @@ const NEEDS_DEBIAN = {
   demo: ["postgresql", "ffmpeg"],
   dev: ["postgresql", "ffmpeg"],
   test: ["postgresql", "ffmpeg", "chromium"],
+  "end-to-end": ["postgresql", "ffmpeg", "chromium"],
   unit: ["ffmpeg"],
   bench: ["postgresql", "ffmpeg", "chromium"],
 };

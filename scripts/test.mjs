@@ -85,7 +85,7 @@ export async function testUnits() {
 }
 
 /** A studio of its own for the tests, on an empty data folder. */
-async function withStudio(work) {
+export async function withStudio(work) {
   const dataFolder = inRoot(".build", "test-data");
   const database = await startPostgres(dataFolder);
   const environment = { RESONUM_DATABASE_URL: database.url, RESONUM_DATA: dataFolder, RESONUM_LOG: "error" };
@@ -95,12 +95,20 @@ async function withStudio(work) {
   const workers = startWorkers(environment, WORKERS);
   try {
     await untilAnswering(address);
-    const pids = { RESONUM_WEB_PID: String(web.pid), RESONUM_WORKER_PIDS: workers.map(({ pid }) => pid).join(",") };
-    await work(address, { ...environment, ...pids });
+    await work(address, environment, { web, workers });
   } finally {
     await Promise.all([web.stop(), ...workers.map((worker) => worker.stop())]);
     await database.stop();
   }
+}
+
+/** Only the tests that drive the application; what follows `--` goes to Playwright. */
+export async function testEndToEnd() {
+  rmSync(inRoot(".build", "test-data"), { recursive: true, force: true });
+  await buildBundles();
+  await buildWeb();
+  await withStudio(endToEnd);
+  return verdict();
 }
 
 export async function testAll() {

@@ -51,7 +51,7 @@ export async function file(name: string, bytes: Uint8Array | string): Promise<st
 export async function newProject(page: Page, name: string, template: string): Promise<string> {
   await page.goto("/");
   await page.getByRole("button", { name: "New project" }).click();
-  await page.getByLabel("Name").fill(name);
+  await page.getByRole("textbox", { name: "Name" }).fill(name);
   await page.getByRole("radio", { name: new RegExp(template) }).check();
   await page.getByRole("button", { name: "Make it" }).click();
   await page.waitForURL(/\/projects\//);

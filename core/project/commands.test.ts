@@ -40,12 +40,14 @@ describe("commands", () => {
     expect(() => applyCommand(withGain(), { ...wrong, parameter: "colour" })).toThrow(CommandProblem);
   });
   it("say in words what they do", () => {
-    const command = { type: "setParameter", item: "i1", entry: "p1", parameter: "gainDb", setting: -3 };
+    const command: Command = { type: "setParameter", item: "i1", entry: "p1", parameter: "gainDb", setting: -3 };
     expect(commandLabel(command, withGain())).toBe("Gain −3 dB");
   });
   it("contradict each other only where they decide the same", () => {
-    const set = (entry: string, parameter: string) =>
-      commandDecides({ type: "setParameter", item: "i1", entry, parameter, setting: 1 } as Command);
+    const set = (entry: string, parameter: string) => {
+      const command: Command = { type: "setParameter", item: "i1", entry, parameter, setting: 1 };
+      return commandDecides(command);
+    };
     expect(set("p1", "gainDb")).toBe(set("p1", "gainDb"));
     expect(set("p1", "gainDb")).not.toBe(set("p2", "gainDb"));
     expect(set("p1", "gainDb")).not.toBe(set("p1", "invert"));

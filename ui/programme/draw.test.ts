@@ -50,14 +50,18 @@ describe("lanes", () => {
     const { context, rects } = recorder();
     const column = Float32Array.of(-0.5, 1, 0.25);
     expect(column).toHaveLength(VALUES);
-    drawWaveform(context, { width: 1, height: 100, columns: [column], labels: ["M"] }, INKS);
+    drawWaveform(context, { width: 1, height: 100, columns: [column], labels: ["M"], scale: 1 }, INKS);
     const { middle, half } = channelRow(0, 1, 100);
     expect(rects[0]).toEqual({ ink: "peak", x: 0, y: middle - half, width: 1, height: 1.5 * half });
     expect(rects[1]).toEqual({ ink: "ink", x: 0, y: middle - 0.25 * half, width: 1, height: 0.5 * half });
   });
   it("draw nothing where nothing is known yet", () => {
     const { context, rects } = recorder();
-    drawWaveform(context, { width: 1, height: 100, columns: [Float32Array.of(NaN, NaN, NaN)], labels: [] }, INKS);
+    drawWaveform(
+      context,
+      { width: 1, height: 100, columns: [Float32Array.of(NaN, NaN, NaN)], labels: [], scale: 1 },
+      INKS,
+    );
     expect(rects).toEqual([]);
   });
   it("put loudness at its height, over the target's band", () => {

@@ -85,6 +85,8 @@ export interface WaveModel {
   labels: string[];
   /** Samples instead of columns, when close. */
   samples?: { block: Planar; first: number; framesPerPixel: number; start: number } | undefined;
+  /** Everything is drawn taller by this factor. */
+  scale: number;
   /** A level to mark on both sides, linear; the limiter's ceiling. */
   ceiling?: number | undefined;
 }
@@ -111,13 +113,13 @@ export function drawWaveform(context: Context, model: WaveModel, inks: Inks): vo
     context.strokeStyle = inks.grid;
     if (c > 0) line(context, 0, Math.round(top) + 0.5, width, Math.round(top) + 0.5);
     line(context, 0, Math.round(middle) + 0.5, width, Math.round(middle) + 0.5);
-    if (model.samples) drawSamples(context, model.samples, c, width, middle, half, inks);
-    else drawColumns(context, columns[c]!, width, middle, half, inks);
+    if (model.samples) drawSamples(context, model.samples, c, width, middle, half, model.scale, inks);
+    else drawColumns(context, columns[c]!, width, middle, half, model.scale, inks);
     if (model.ceiling !== undefined && half > 14) {
       context.strokeStyle = inks.outside;
       context.setLineDash([4, 3]);
       for (const side of [-1, 1]) {
-        const y = Math.round(middle + side * half * model.ceiling) + 0.5;
+        const y = Math.round(middle + side * half * clampUnit(model.ceiling * model.scale)) + 0.5;
         line(context, 0, y, width, y);
       }
       context.setLineDash([]);
@@ -135,6 +137,7 @@ function drawColumns(
   width: number,
   middle: number,
   half: number,
+  scale: number,
   inks: Inks,
 ): void {
   for (const pass of ["peak", "rms"] as const) {
@@ -146,8 +149,8 @@ function drawColumns(
       if (min !== min) continue; // nothing known here yet
       const high = pass === "peak" ? max : Math.min(rms, max);
       const low = pass === "peak" ? min : Math.max(-rms, min);
-      const top = middle - clampUnit(high) * half;
-      const bottom = middle - clampUnit(low) * half;
+      const top = middle - clampUnit(high * scale) * half;
+      const bottom = middle - clampUnit(low * scale) * half;
       context.fillRect(x, top, 1, Math.max(pass === "peak" ? 1 : 0, bottom - top));
     }
   }
@@ -160,6 +163,7 @@ function drawSamples(
   width: number,
   middle: number,
   half: number,
+  scale: number,
   inks: Inks,
 ): void {
   const { block, first, framesPerPixel, start } = samples;
@@ -171,7 +175,7 @@ function drawSamples(
   context.beginPath();
   for (let i = from; i < to; i++) {
     const px = (first + i - start) / framesPerPixel;
-    const py = middle - clampUnit(x[i]!) * half;
+    const py = middle - clampUnit(x[i]! * scale) * half;
     if (i === from) context.moveTo(px, py);
     else context.lineTo(px, py);
   }
@@ -181,7 +185,7 @@ function drawSamples(
   context.fillStyle = inks.ink;
   for (let i = from; i < to; i++) {
     context.beginPath();
-    context.arc((first + i - start) / framesPerPixel, middle - clampUnit(x[i]!) * half, 2, 0, 2 * Math.PI);
+    context.arc((first + i - start) / framesPerPixel, middle - clampUnit(x[i]! * scale) * half, 2, 0, 2 * Math.PI);
     context.fill();
   }
 }

@@ -48,6 +48,7 @@ function Lanes({ facts }: { facts: ItemFacts }) {
       event.preventDefault();
       const now = useDesk.getState().view ?? { start: 0, end: duration };
       const width = element.clientWidth;
+      if (event.altKey) return stretchWaveform(event.deltaY < 0 ? 1 : -1);
       const perPixel = (now.end - now.start) / width;
       const sideways = event.shiftKey ? event.deltaY || event.deltaX : event.deltaX;
       const next =
@@ -139,6 +140,15 @@ function Lanes({ facts }: { facts: ItemFacts }) {
   );
 }
 
+const TALLER_STEP_DB = 3;
+const TALLEST_DB = 60;
+
+/** Draws the waveform a step taller or lower. */
+export function stretchWaveform(steps: number): void {
+  const { tallerDb } = useDesk.getState();
+  useDesk.setState({ tallerDb: Math.max(0, Math.min(TALLEST_DB, tallerDb + steps * TALLER_STEP_DB)) });
+}
+
 function select(a: number, b: number): void {
   useDesk.setState({ selection: { start: Math.min(a, b), end: Math.max(a, b) } });
 }
@@ -193,6 +203,7 @@ function Ruler({ view }: { view: Stretch }) {
 
 function WaveLane({ facts, view }: { facts: ItemFacts; view: Stretch }) {
   const { chain } = useInHand();
+  const tallerDb = useDesk((desk) => desk.tallerDb);
   const limiter = chain.findLast((entry) => entry.type === "limiter" && !entry.bypass);
   const ceilingDb = typeof limiter?.ceilingDbtp === "number" ? limiter.ceilingDbtp : null;
   const gainDb = chain.reduce(
@@ -216,6 +227,7 @@ function WaveLane({ facts, view }: { facts: ItemFacts; view: Stretch }) {
           height,
           columns: overview.columns(start, framesPerPixel, width),
           labels: source.layout?.speakers.map(({ label }) => label) ?? [],
+          scale: dbToGain(tallerDb),
           samples: close && { block: close.block, first: close.start, framesPerPixel, start },
           // The waveform is drawn as it came; what the limiter will cut of it lies above the ceiling less the gain.
           ceiling: ceilingDb === null ? undefined : Math.min(1, dbToGain(ceilingDb - gainDb)),
@@ -223,7 +235,7 @@ function WaveLane({ facts, view }: { facts: ItemFacts; view: Stretch }) {
         inks,
       );
     },
-    [facts, view, ceilingDb, gainDb],
+    [facts, view, ceilingDb, gainDb, tallerDb],
   );
   const { ref, redraw } = useCanvas(draw);
   useRedrawOnArrival(redraw);
@@ -232,6 +244,7 @@ function WaveLane({ facts, view }: { facts: ItemFacts; view: Stretch }) {
       <canvas ref={ref} aria-label="Waveform, peak and RMS" className="absolute inset-0 size-full" />
       <LaneName>
         Waveform · peak and RMS
+        {tallerDb !== 0 && ` · drawn ${tallerDb} dB taller`}
         {ceilingDb !== null && <span className="text-outside"> · above the dashed line the limiter cuts</span>}
       </LaneName>
     </div>

@@ -3,6 +3,7 @@
 import { useMemo } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 import { useSheet } from "@ui/shared/sheet";
+import { stretchWaveform } from "@ui/programme/programme-view";
 import { around, scrolled, zoomed } from "@ui/programme/time-window";
 import { goToStage, STAGES, takeItem, useDesk, type Stretch } from "./desk";
 import { useInHand, type ItemFacts } from "./in-hand";
@@ -31,6 +32,8 @@ export const keyWords = (keys: string): string =>
           space: "Space",
           arrowleft: "←",
           arrowright: "→",
+          arrowup: "↑",
+          arrowdown: "↓",
           home: "Home",
           end: "End",
           equal: "+",
@@ -154,6 +157,19 @@ export function useDeskCommands(project: string): DeskCommand[] {
         keys: "shift+arrowright",
         run: withFacts((known) =>
           useDesk.setState({ view: scrolled(window(), (window().end - window().start) * 0.25, known.duration) }),
+        ),
+      },
+      { id: "taller", group: "View", words: "Waveform taller", keys: "arrowup", run: () => stretchWaveform(1) },
+      { id: "lower", group: "View", words: "Waveform lower", keys: "arrowdown", run: () => stretchWaveform(-1) },
+      {
+        id: "peaks",
+        group: "View",
+        words: "Waveform as tall as its highest peak, or to full scale",
+        keys: "p",
+        run: withFacts((known) =>
+          useDesk.setState({
+            tallerDb: desk().tallerDb ? 0 : Math.max(0, Math.floor(-(known.figures.samplePeakDbfs ?? 0))),
+          }),
         ),
       },
       { id: "whole", group: "View", words: "The whole item", keys: "w", run: () => useDesk.setState({ view: null }) },

@@ -23,6 +23,8 @@ interface Desk {
   heard: Heard;
   matched: boolean;
   looping: boolean;
+  /** The waveform is drawn taller by this; dB. */
+  tallerDb: number;
   /** A setting that is being moved: heard and predicted, not kept yet. */
   moving: { entry: string; parameter: string; setting: number } | null;
   dialog: "history" | "commands" | null;
@@ -36,6 +38,7 @@ export const useDesk = create<Desk>(() => ({
   heard: "now",
   matched: true,
   looping: false,
+  tallerDb: 0,
   dialog: null,
   ...fresh,
 }));

@@ -66,6 +66,11 @@ export function useListening(): void {
   useEffect(() => {
     if (url) engine().set({ chain, heard, matchDb, loop });
   }, [url, chain, heard, matchDb, loop]);
+
+  useEffect(() => {
+    // A loop that is switched on elsewhere is gone to.
+    if (loop && (engine().position < loop.start || engine().position >= loop.end)) engine().seek(loop.start);
+  }, [loop]);
 }
 
 /** Plays or pauses. */

@@ -22,7 +22,8 @@ const DECIDING: LimitedFigure[] = [
 
 /** The deliverable in force and the five numbers that decide it, with their margins, as the item is now. */
 export function StandingStrip() {
-  const { view, item, now } = useInHand();
+  const { view, item, now, chain } = useInHand();
+  const shaped = chain.some((entry) => !entry.bypass);
   const place = item ? view.document.items.indexOf(item) + 1 : 0;
   return (
     <header className="col-span-3 grid grid-cols-[112px_minmax(150px,1fr)_repeat(5,minmax(142px,156px))_148px] border-b border-hair bg-sheet">
@@ -36,8 +37,17 @@ export function StandingStrip() {
         <h1 className="truncate text-body font-semibold" title={view.document.name}>
           {view.document.name}
         </h1>
-        <p className="truncate text-label text-soft" title={item?.name}>
-          {item ? `item ${place} of ${view.document.items.length} — “${item.name}”` : "no recordings yet"}
+        <p
+          className="truncate text-label text-soft"
+          title={
+            item
+              ? `${item.name}: the figures are ${shaped ? "estimates of what comes out of its chain" : "measured on the recording"}`
+              : undefined
+          }
+        >
+          {item
+            ? `item ${place} of ${view.document.items.length} — “${item.name}” · ${shaped ? "after its chain, estimated" : "as it came"}`
+            : "no recordings yet"}
         </p>
       </div>
       {DECIDING.map((figure) => (

@@ -7,11 +7,11 @@ import { judge, marginWords } from "@core/spec/verdict";
 import { Figure } from "@ui/shared/figure";
 import { MarginGauge } from "@ui/shared/margin-gauge";
 import { standingColour } from "@ui/shared/standing-mark";
-import { around } from "@ui/programme/time-window";
-import { useDesk } from "@ui/workspace/desk";
 import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
-import { engine } from "@ui/workspace/listening";
+import { Channels } from "./channels";
 import { highestPeaks } from "./highest-peaks";
+import { Panel } from "./panel";
+import { showPlace } from "./show-place";
 
 const SHOWN: LimitedFigure[] = [
   "integratedLufs",
@@ -24,18 +24,6 @@ const SHOWN: LimitedFigure[] = [
   "noiseFloorDbfs",
 ];
 
-/** Shows a place of the item: selected, in the middle of the window, with the playhead on it. */
-export function showPlace(facts: ItemFacts, seconds: number, length = 0): void {
-  const at = Math.max(0, Math.min(facts.duration, seconds));
-  const span = Math.max(length, 0.1);
-  useDesk.setState({
-    cursor: at,
-    selection: length > 0 ? { start: at, end: Math.min(facts.duration, at + length) } : null,
-    view: around({ start: Math.max(0, at - 4 * span), end: Math.min(facts.duration, at + 5 * span) }, facts.duration),
-  });
-  engine().seek(facts.range.start + Math.round(at * facts.sampleRate));
-}
-
 /** What was measured of the item as it came, against the deliverable in force; each figure leads to its place. */
 export function InspectStage() {
   const { facts } = useInHand();
@@ -46,20 +34,6 @@ export function InspectStage() {
       <Peaks facts={facts} />
       <Channels facts={facts} />
     </div>
-  );
-}
-
-function Panel({ title, aside, children }: { title: string; aside: string; children: React.ReactNode }) {
-  return (
-    <section className="flex min-h-0 flex-col px-4 py-2.5">
-      <h2 className="flex justify-between gap-2 border-b border-hair pb-1.5 font-semibold">
-        <span className="whitespace-nowrap">{title}</span>
-        <span className="truncate font-normal text-soft" title={aside}>
-          {aside}
-        </span>
-      </h2>
-      <div className="min-h-0 flex-1 overflow-y-auto">{children}</div>
-    </section>
   );
 }
 
@@ -174,56 +148,6 @@ function Peaks({ facts }: { facts: ItemFacts }) {
           </li>
         ))}
       </ol>
-    </Panel>
-  );
-}
-
-function Channels({ facts }: { facts: ItemFacts }) {
-  const { figures, source } = facts;
-  const labels = source.layout?.speakers.map(({ label }) => label) ?? [];
-  const opposed = figures.correlationPerPair
-    .filter(({ correlation }) => correlation !== null)
-    .sort((a, b) => a.correlation! - b.correlation!);
-  return (
-    <Panel title="Channels" aside={source.layout?.name ?? ""}>
-      <table className="w-full text-right">
-        <thead className="text-label text-soft">
-          <tr className="h-[22px]">
-            <th className="text-left font-normal" />
-            <th className="font-normal">true peak</th>
-            <th className="font-normal">RMS</th>
-            <th className="font-normal">DC offset</th>
-          </tr>
-        </thead>
-        <tbody className="figure">
-          {labels.map((label, c) => (
-            <tr key={label} className="h-[22px] border-t border-grid">
-              <th className="text-left font-normal">{label}</th>
-              <td>{formatDb(figures.truePeakPerChannelDbtp[c] ?? null)}</td>
-              <td>{formatDb(figures.rmsPerChannelDbfs[c] ?? null)}</td>
-              <td>{((figures.dcOffset[c] ?? 0) * 100).toFixed(2).replace("-", "−")} %</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-      {opposed.length > 0 && (
-        <>
-          <h3 className="mt-2 border-t border-hair pt-1 text-label text-soft">
-            Correlation of pairs, the most opposed first
-          </h3>
-          {opposed.slice(0, 6).map(({ pair, correlation }) => (
-            <p key={pair.join()} className="flex h-[22px] items-center justify-between border-b border-grid">
-              <span>
-                {pair[0]} – {pair[1]}
-              </span>
-              <span className={`figure ${correlation! < -0.3 ? "text-outside" : ""}`}>
-                {formatDb(correlation, { sign: true, digits: 2 })}
-                {correlation! < -0.3 && " opposed ▲"}
-              </span>
-            </p>
-          ))}
-        </>
-      )}
     </Panel>
   );
 }

@@ -9,7 +9,7 @@ import { MarginGauge } from "@ui/shared/margin-gauge";
 import { standingColour } from "@ui/shared/standing-mark";
 import { useDesk } from "@ui/workspace/desk";
 import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
-import { showPlace } from "../inspect/inspect-stage";
+import { showPlace } from "../inspect/show-place";
 
 /** What is mended before anything is shaped: which stretch is used, and where the floor and the highest peak lie. */
 export function RepairStage() {
