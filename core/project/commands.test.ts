@@ -35,7 +35,13 @@ describe("commands", () => {
     expect(document.items.map(({ id }) => id)).toEqual(["i1", "i2"]);
   });
   it("refuse a setting outside its range and name the parameter", () => {
-    const wrong = { type: "setParameter", item: "i1", entry: "p1", parameter: "gainDb", setting: 1000 };
+    const wrong: { type: string; [field: string]: unknown } = {
+      type: "setParameter",
+      item: "i1",
+      entry: "p1",
+      parameter: "gainDb",
+      setting: 1000,
+    };
     expect(() => applyCommand(withGain(), wrong)).toThrow(/gainDb/);
     expect(() => applyCommand(withGain(), { ...wrong, parameter: "colour" })).toThrow(CommandProblem);
   });
