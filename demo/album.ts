@@ -25,7 +25,7 @@ function tinLanterns(): Planar {
     const degree = steps[beat % 8]! + (Math.floor(beat / 16) % 2 ? -2 : 0);
     desk.add(pluck(pitch(note(50, degree)), 2.2, 0.35 + 0.5 * swell, random), t, 0.5 * swell, ((beat % 5) - 2) / 3);
     if (beat % 8 === 0) desk.add(pluck(pitch(note(38, steps[0]!)), 3.2, 0.3, random), t, 0.75 * swell, 0);
-    if (beat % 16 === 0) desk.add(bow(pitch(note(50, 7)), 4.4, swell, random), t, 0.3 * swell, -0.3, 0.6);
+    if (beat % 16 === 0) desk.add(bow(pitch(note(50, 7)), 4.4, swell, random), t, 0.5 * swell, -0.3, 0.6);
   }
   return desk.mixed(2.1, 0.7);
 }

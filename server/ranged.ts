@@ -13,16 +13,20 @@ function parseRange(header: string | null, size: number): { start: number; end: 
   return { start, end };
 }
 
-function streamOf(file: OpenFile, start: number, end: number): ReadableStream<Uint8Array> {
+function streamOf(file: OpenFile, start: number, end: number, gone: AbortSignal): ReadableStream<Uint8Array> {
   let at = start;
   let closed = false;
   const close = async () => {
-    if (!closed) await file.close();
+    if (closed) return;
     closed = true;
+    await file.close();
   };
+  // A client that goes away is seen by the signal or by `cancel`, whichever comes.
+  gone.addEventListener("abort", () => void close());
   return new ReadableStream(
     {
       async pull(controller) {
+        if (closed) return;
         const bytes = at <= end ? await file.read(at, Math.min(CHUNK, end - at + 1)) : new Uint8Array(0);
         at += bytes.length;
         if (bytes.length > 0) controller.enqueue(bytes);
@@ -57,7 +61,7 @@ export async function blobResponse(
   };
   const status = range ? 206 : 200;
   if (request.method === "HEAD") return new Response(null, { status, headers: { ...all, "X-Size": String(size) } });
-  return new Response(streamOf(await blobs.open(hash), start, end), { status, headers: all });
+  return new Response(streamOf(await blobs.open(hash), start, end, request.signal), { status, headers: all });
 }
 
 /** Content-Disposition for a download under any name (RFC 6266). */

@@ -183,7 +183,7 @@ export function resonated(
     const r = 1 - w / (2 * q);
     const a1 = -2 * r * Math.cos(w);
     const a2 = r * r;
-    const gain = (1 - r) * 1.6;
+    const gain = (1 - r) * 2 * Math.sin(w);
     let y1 = 0;
     let y2 = 0;
     for (let i = 0; i < x.length; i++) {

@@ -29,6 +29,7 @@ export const keyWords = (keys: string): string =>
       (key) =>
         ({
           mod: "Ctrl",
+          shift: "Shift",
           space: "Space",
           arrowleft: "←",
           arrowright: "→",

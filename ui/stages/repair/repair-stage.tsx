@@ -93,25 +93,28 @@ function Places({ facts }: { facts: ItemFacts }) {
         const limit = spec?.limits.find((one) => one.figure === figure);
         const level = figures[figure];
         return (
-          <div key={figure} className="flex h-[26px] items-center gap-3 border-b border-grid">
+          <div
+            key={figure}
+            className="grid h-[26px] grid-cols-[124px_96px_84px_minmax(0,1fr)_auto] items-center gap-3 border-b border-grid"
+          >
             <button
               type="button"
               disabled={at === null}
               onClick={() =>
                 at !== null && showPlace(facts, at - startSeconds - (figure === "noiseFloorDbfs" ? 0 : length), length)
               }
-              className="w-36 text-left text-act hover:underline disabled:text-soft"
+              className="text-left text-act hover:underline disabled:text-soft"
             >
               {name}
             </button>
-            <Figure level={level} unit={unit} className="w-24 text-right" />
+            <Figure level={level} unit={unit} className="text-right" />
             <MarginGauge figure={figure} limit={limit} value={level} width={84} />
-            <span className={`text-label ${limit ? standingColour(judge(limit, level).standing) : "text-soft"}`}>
+            <span
+              className={`truncate text-label ${limit ? standingColour(judge(limit, level).standing) : "text-soft"}`}
+            >
               {limit ? marginWords(limit, level) : "not limited"}
             </span>
-            <span className="figure ml-auto text-label text-soft">
-              {at === null ? "—" : formatTime(at - startSeconds, 2)}
-            </span>
+            <span className="figure text-label text-soft">{at === null ? "—" : formatTime(at - startSeconds, 2)}</span>
           </div>
         );
       })}
