@@ -36,6 +36,9 @@ const SPAN: Frames = 2048;
 /** Written at once when the ring is written anew: enough to go on from while the rest follows. */
 const FIRST_SPAN: Frames = 4096;
 
+/** The reduction shown falls by this from one pump to the next. */
+const REDUCTION_FALL_DB = 0.15;
+
 interface Segment {
   device: number;
   file: Frames;
@@ -111,8 +114,9 @@ export class Player {
       await this.#fillUp();
       this.#prune();
       ended = this.#endsAt !== null && framesBetween(ring.read, this.#endsAt) >= 0;
-      const reductions = Object.values(this.#reader.takeReductions());
-      ring.setMeter("reductionDb", Math.max(0, ...reductions));
+      // Held and let down slowly, so that an eye can read it.
+      const fallen = ring.meter("reductionDb") - REDUCTION_FALL_DB;
+      ring.setMeter("reductionDb", Math.max(0, fallen, ...Object.values(this.#reader.takeReductions())));
     });
     return { ended };
   }

@@ -18,7 +18,7 @@ import { specNamed } from "../spec";
 import { check, type Verdict } from "../spec/verdict";
 import { ChainStage } from "./chain-stage";
 import { FadeStage } from "./fade-stage";
-import { AUDIBLE_LIMITING_DB, gainToTarget, predictDelivery } from "./predict";
+import { AUDIBLE_LIMITING_DB, CEILING_ROOM_DB, gainToTarget, predictDelivery } from "./predict";
 import { Quantiser } from "./quantise";
 import type { Recipe } from "./recipe";
 import { ResampleStage, resampledFrames } from "./resample";
@@ -26,8 +26,6 @@ import { stream, type Cancellation, type Stage, type StreamRange } from "./stage
 
 /** Loudness reached within this of the target counts as reached. */
 const TOLERANCE_LU = 0.02;
-/** The limiter aims this far under the ceiling, so that the measured file is not over it by a hair. */
-const CEILING_ROOM_DB: Decibels = 0.02;
 const MAX_ATTEMPTS = 10;
 const CUT_FADE_SECONDS = 0.005;
 

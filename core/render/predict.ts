@@ -16,6 +16,9 @@ import type { LimitedFigures } from "../spec/verdict";
 /** Limiting deeper than this is told as a warning: it will be heard. */
 export const AUDIBLE_LIMITING_DB = 6;
 
+/** The limiter aims this far under the ceiling, so that the measured file is not over it by a hair. */
+export const CEILING_ROOM_DB = 0.02;
+
 export interface Prediction {
   figures: LimitedFigures;
   /** Gain that the normaliser applies after the chain. */
@@ -134,13 +137,14 @@ export function predictDelivery(
   const source = levelsOf(figures, curves);
   const before = predictChain(source, chain);
   const now = figuresAfter(figures, source, before);
+  const ceilingDbtp = spec.ceilingDbtp - CEILING_ROOM_DB;
   let gainDb = gainToTarget(spec, now.integratedLufs ?? null);
   let after = shifted(before, gainDb);
-  const over = highestOf(after.peakDb) + after.intersampleDb - spec.ceilingDbtp;
+  const over = highestOf(after.peakDb) + after.intersampleDb - ceilingDbtp;
   if (over <= 0 || spec.normalise !== "gain and limiter")
     return { figures: figuresAfter(figures, source, after), gainDb, limitingDb: 0 };
   const limit = processorNamed("limiter");
-  const settings = settingsOf({ type: "limiter", bypass: false, ceilingDbtp: spec.ceilingDbtp });
+  const settings = settingsOf({ type: "limiter", bypass: false, ceilingDbtp });
   for (let pass = 0; pass < 6; pass++) {
     after = limit.predict(shifted(before, gainDb), settings);
     const reached = figuresAfter(figures, source, after).integratedLufs ?? null;
@@ -148,6 +152,6 @@ export function predictDelivery(
     if (Math.abs(missing) < 0.01) break;
     gainDb += missing;
   }
-  const limitingDb = highestOf(shifted(before, gainDb).peakDb) + before.intersampleDb - spec.ceilingDbtp;
+  const limitingDb = highestOf(shifted(before, gainDb).peakDb) + before.intersampleDb - ceilingDbtp;
   return { figures: figuresAfter(figures, source, after), gainDb, limitingDb };
 }

@@ -46,7 +46,7 @@ export function StandingStrip() {
           }
         >
           {item
-            ? `item ${place} of ${view.document.items.length} — “${item.name}” · ${shaped ? "after its chain, estimated" : "as it came"}`
+            ? `item ${place} of ${view.document.items.length} — “${item.name}” · ${shaped ? "after chain" : "as it came"}`
             : "no recordings yet"}
         </p>
       </div>

@@ -71,7 +71,7 @@ function Measured({ facts }: { facts: ItemFacts }) {
             const level = figures[figure];
             const place = placeOf(facts, figure);
             return (
-              <tr key={figure} className="h-[25px] border-b border-grid" title={limit ? limit.clause : undefined}>
+              <tr key={figure} className="h-[24px] border-b border-grid" title={limit ? limit.clause : undefined}>
                 <th scope="row" className="text-left font-normal whitespace-nowrap">
                   {place ? (
                     <button
@@ -100,7 +100,7 @@ function Measured({ facts }: { facts: ItemFacts }) {
               </tr>
             );
           })}
-          <tr className="h-[25px] border-b border-grid">
+          <tr className="h-[24px] border-b border-grid">
             <th scope="row" className="text-left font-normal">
               Peak to loudness
             </th>
@@ -112,8 +112,8 @@ function Measured({ facts }: { facts: ItemFacts }) {
           </tr>
         </tbody>
       </table>
-      <p className="pt-1.5 text-label text-soft">
-        BS.1770-5 · EBU Tech 3341, 3342 · {figures.truePeakFilter}
+      <p className="truncate pt-1 text-label text-soft" title={figures.truePeakFilter}>
+        BS.1770-5 · EBU Tech 3341, 3342 · true peak by 16 × 256 taps
         {figures.nonFiniteSamples > 0 && ` · ${figures.nonFiniteSamples} samples that are no numbers`}
       </p>
     </Panel>
@@ -128,7 +128,7 @@ function Peaks({ facts }: { facts: ItemFacts }) {
       {peaks.length === 0 && <p className="py-2 text-soft">Silence has no peaks.</p>}
       <ol>
         {peaks.map(({ seconds, peakDb, gainWithoutDb }, index) => (
-          <li key={seconds} className="flex h-[25px] items-center gap-2 border-b border-grid">
+          <li key={seconds} className="flex h-[24px] items-center gap-2 border-b border-grid">
             <span className="figure text-label text-soft">{index + 1}</span>
             <button
               type="button"

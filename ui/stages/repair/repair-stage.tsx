@@ -95,7 +95,7 @@ function Places({ facts }: { facts: ItemFacts }) {
         return (
           <div
             key={figure}
-            className="grid h-[26px] grid-cols-[124px_96px_84px_minmax(0,1fr)_auto] items-center gap-3 border-b border-grid"
+            className="grid h-[26px] grid-cols-[124px_92px_58px_minmax(0,1fr)_auto] items-center gap-3 border-b border-grid"
           >
             <button
               type="button"
@@ -108,7 +108,7 @@ function Places({ facts }: { facts: ItemFacts }) {
               {name}
             </button>
             <Figure level={level} unit={unit} className="text-right" />
-            <MarginGauge figure={figure} limit={limit} value={level} width={84} />
+            <MarginGauge figure={figure} limit={limit} value={level} />
             <span
               className={`truncate text-label ${limit ? standingColour(judge(limit, level).standing) : "text-soft"}`}
             >
