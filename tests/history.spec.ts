@@ -13,7 +13,9 @@ test("every edit can be undone, gone to and named", async ({ page }) => {
     await gain.press("Enter");
   }
   await expect(page.getByTestId("chain")).toContainText("−3.0 dB");
-  await page.locator("body").click({ position: { x: 600, y: 790 } });
+  // Three settings, three states: none is stored twice.
+  await expect.poll(async () => (await projectOf(page, project)).document.items[0]!.chain[0]!.gainDb).toBe(-3);
+  expect((await projectOf(page, project)).states).toBe(6);
   await page.keyboard.press("Control+z");
   await expect(page.getByTestId("chain")).toContainText("−2.0 dB");
   await page.keyboard.press("Control+Shift+z");

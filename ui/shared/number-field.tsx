@@ -26,10 +26,9 @@ export function NumberField({ parameter, setting, onMove, onCommit, id }: Props)
     if (parsed !== null && parsed !== setting) onCommit(parsed);
   };
   const onKeyDown = (event: KeyboardEvent<HTMLInputElement>) => {
-    if (event.key === "Enter") {
-      commitTyped();
-      event.currentTarget.blur(); // keys belong to the desk again
-    } else if (event.key === "Escape") setTyped(null);
+    // Leaving the field keeps what was typed, and gives the keys back to the desk.
+    if (event.key === "Enter") event.currentTarget.blur();
+    else if (event.key === "Escape") setTyped(null);
     else if (event.key === "ArrowUp" || event.key === "ArrowDown") {
       event.preventDefault();
       setTyped(null);
