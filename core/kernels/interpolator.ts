@@ -28,8 +28,11 @@ export interface Interpolator {
   readonly quarter: Float32Array;
   readonly half: Float32Array;
   readonly threeQuarter: Float32Array;
-  /** Fills the planes for `count` ≤ GRID_CHUNK samples of `x` from `from`, with GRID_MARGIN valid samples around. */
-  scan(x: Float32Array, from: number, count: number): void;
+  /**
+   * Fills the planes for `count` ≤ GRID_CHUNK samples of `x` from `from`, with GRID_MARGIN valid samples around.
+   * @returns the largest magnitude in the planes; up to three samples past `count` take part
+   */
+  scan(x: Float32Array, from: number, count: number): number;
   /** |waveform| at a fine phase after sample `index` (−2 … count + 1) of the stretch last scanned. */
   at(index: number, phase: number): number;
 }
@@ -51,7 +54,8 @@ export function plainInterpolator(taps: InterpolatorTaps): Interpolator {
     scan(x, from, count) {
       samples = x;
       start = from;
-      for (let i = 0; i < count; i++) {
+      let most = 0;
+      for (let i = 0; i < vectors(count); i++) {
         let even = 0;
         let odd = 0;
         let middle = 0;
@@ -66,7 +70,9 @@ export function plainInterpolator(taps: InterpolatorTaps): Interpolator {
         quarter[i] = Math.abs(fround(even + odd));
         half[i] = Math.abs(middle);
         threeQuarter[i] = Math.abs(fround(even - odd));
+        most = Math.max(most, quarter[i]!, half[i]!, threeQuarter[i]!);
       }
+      return most;
     },
     at(index, phase) {
       const filter = taps.fine[phase]!;
@@ -107,7 +113,7 @@ export function wasmInterpolator(taps: InterpolatorTaps): Interpolator | undefin
     threeQuarter: plane(2),
     scan(x, from, count) {
       input.set(x.subarray(from - GRID_MARGIN, from + count + GRID_MARGIN));
-      kernels.intersampleGrid(inputAt + GRID_MARGIN * 4, vectors(count), tapsAt, outAt, GRID_CHUNK);
+      return kernels.intersampleGrid(inputAt + GRID_MARGIN * 4, vectors(count), tapsAt, outAt, GRID_CHUNK);
     },
     at: (index, phase) => Math.abs(kernels.fineDot(firstTap + index * 4, fineAt + phase * FINE_TAPS * 4)),
   };

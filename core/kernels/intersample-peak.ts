@@ -11,10 +11,12 @@ const COARSE = 4;
 const COARSE_TAPS = 2 * GRID_PAIRS;
 const FINE = 16;
 const FINE_PER_COARSE = FINE / COARSE;
-/** Samples that a scan needs before and after the stretch that it looks at. */
-export const PEAK_MARGIN = FINE_TAPS / 2 + 4;
 /** Samples whose bound is taken together. */
-const STRETCH = 64;
+const STRETCH = 66;
+/** Samples that a scan needs before and after the stretch that it looks at: two stretches. */
+export const PEAK_MARGIN = 2 * STRETCH;
+/** Samples that are well looked at together: the margins weigh little then. */
+export const PEAK_CHUNK = 16 * STRETCH;
 /**
  * A crest stands at most this much above the higher of the two points of the 4× grid around it: 8 % for the distance
  * between them at 0.5 fs, the rest for what the short filter loses up there.
@@ -73,17 +75,34 @@ export function intersamplePeaks(
   out: Float64Array,
 ): void {
   const quiet = threshold / largestNorm;
-  for (let start = from; start < to; start += STRETCH) {
-    const end = Math.min(to, start + STRETCH);
-    let largest = 0;
-    for (let i = start - PEAK_MARGIN; i < end + PEAK_MARGIN; i++) {
+  const stretches = Math.ceil((to - from) / STRETCH);
+  if (largest.length < stretches + 4) largest = new Float64Array(stretches + 4);
+  for (let s = 0; s < stretches + 4; s++) {
+    const end = Math.min(to + PEAK_MARGIN, from + (s - 1) * STRETCH);
+    let most = 0;
+    for (let i = from + (s - 2) * STRETCH; i < end; i++) {
       const v = x[i]!;
       const magnitude = v < 0 ? -v : v;
-      if (magnitude > largest) largest = magnitude;
+      if (magnitude > most) most = magnitude;
     }
-    if (largest <= quiet) for (let i = start; i < end; i++) out[i - from] = Math.abs(x[i]!);
-    else scanStretch(x, start, end, threshold, out, start - from);
+    largest[s] = most;
   }
+  for (let s = 0; s < stretches; s++) {
+    const start = from + s * STRETCH;
+    const end = Math.min(to, start + STRETCH);
+    // Its own largest sample and those of the two stretches on either side, as far as the filters reach.
+    const own = largest[s + 2]!;
+    const most = Math.max(largest[s]!, largest[s + 1]!, own, largest[s + 3]!, largest[s + 4]!);
+    if (most <= quiet) takeSamples(x, start, end, out, start - from);
+    else scanStretch(x, start, end, threshold, own, out, start - from);
+  }
+}
+
+/** Largest sample of each stretch, two more on either side. */
+let largest = new Float64Array(PEAK_CHUNK / STRETCH + 4);
+
+function takeSamples(x: Float32Array, start: number, end: number, out: Float64Array, at: number): void {
+  for (let i = start; i < end; i++) out[at + i - start] = Math.abs(x[i]!);
 }
 
 function scanStretch(
@@ -91,12 +110,15 @@ function scanStretch(
   start: number,
   end: number,
   threshold: number,
+  ownLargest: number,
   out: Float64Array,
   at: number,
 ): void {
-  // One sample more on both sides: a crest is known by its neighbours.
   const { quarter, half, threeQuarter } = interpolator;
-  interpolator.scan(x, start - 1, end - start + 2);
+  // One sample more on both sides: a crest is known by its neighbours.
+  const most = interpolator.scan(x, start - 1, end - start + 2);
+  if (Math.max(most, ownLargest, Math.abs(x[end]!)) * CREST_OVER_GRID <= threshold)
+    return takeSamples(x, start, end, out, at);
   for (let i = start; i < end; i++) {
     const g = i - start + 1;
     const here = Math.abs(x[i]!);

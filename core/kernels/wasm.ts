@@ -10,7 +10,7 @@ interface WebAssemblyLike {
 
 export interface Kernels {
   memory: ArrayBuffer;
-  intersampleGrid(x: number, count: number, taps: number, out: number, stride: number): void;
+  intersampleGrid(x: number, count: number, taps: number, out: number, stride: number): number;
   fineDot(x: number, filter: number): number;
 }
 

@@ -1,4 +1,4 @@
-import { intersamplePeaks, PEAK_FILTER, PEAK_MARGIN } from "../kernels/intersample-peak";
+import { intersamplePeaks, PEAK_CHUNK, PEAK_FILTER, PEAK_MARGIN } from "../kernels/intersample-peak";
 import { finiteOrNull, gainToDb } from "../signal/decibel";
 import type { Frames, Planar } from "../signal/units";
 import type { MeasurementDefinition } from "./measurement";
@@ -10,14 +10,14 @@ export interface TruePeakFigures {
   truePeakFilter: string;
 }
 
-const CHUNK = 4096;
+const CHUNK = 4 * PEAK_CHUNK;
 const WINDOW = CHUNK + 2 * PEAK_MARGIN;
 
 /** Running true peak of one channel: the largest magnitude of the interpolated waveform so far. */
 export class TruePeakChannel {
   /** Margin before, the chunk, margin after; and a second margin after, for the silence behind the last sample. */
   readonly #buffer = new Float32Array(CHUNK + 3 * PEAK_MARGIN);
-  readonly #out = new Float64Array(256);
+  readonly #out = new Float64Array(PEAK_CHUNK);
   #filled = PEAK_MARGIN; // silence lies before the first sample
   #frame = -PEAK_MARGIN; // frame number of the buffer's first sample
   peak = 0;
@@ -58,7 +58,7 @@ export class TruePeakChannel {
     let position = 0;
     // The maximum so far is the threshold; taking it anew for each stretch keeps the expensive part rare.
     while (position < count) {
-      const end = Math.min(count, position + 256);
+      const end = Math.min(count, position + PEAK_CHUNK);
       intersamplePeaks(this.#buffer, PEAK_MARGIN + position, PEAK_MARGIN + end, this.peak, out);
       for (let i = 0; i < end - position; i++) {
         if (out[i]! > this.peak) {

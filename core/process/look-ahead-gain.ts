@@ -10,7 +10,8 @@ import { intersamplePeaks, PEAK_MARGIN } from "../kernels/intersample-peak";
 import type { Frames, Hertz, Planar, Seconds } from "../signal/units";
 
 const UNIT = 2 ** 30;
-const CHUNK = 256;
+/** Two margins: the detector reads them around each chunk. */
+const CHUNK = 2 * PEAK_MARGIN;
 /** Below this distance a release has arrived (−144 dB). */
 const ARRIVED = 2 ** -24;
 /** The longer limiting goes on, the slower it lets go: up to this many times the release. */

@@ -3,8 +3,8 @@
 import { useMemo } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 import { useSheet } from "@ui/shared/sheet";
-import { stretchWaveform } from "@ui/programme/programme-view";
 import { around, scrolled, zoomed } from "@ui/programme/time-window";
+import { stretchWaveform } from "@ui/programme/waveform-height";
 import { goToStage, STAGES, takeItem, useDesk, type Stretch } from "./desk";
 import { useInHand, type ItemFacts } from "./in-hand";
 import { engine, togglePlay } from "./listening";

@@ -11,8 +11,10 @@ const VECTOR: i32 = 16; // bytes
  * @param x      first sample, f32; 15 samples before it and 16 after the last are read
  * @param taps   PAIRS × (even, odd, middle), each splatted over four lanes
  * @param out    three planes of `stride` f32 each
+ * @returns the largest of all these magnitudes; up to three past `count` take part
  */
-export function intersampleGrid(x: usize, count: i32, taps: usize, out: usize, stride: i32): void {
+export function intersampleGrid(x: usize, count: i32, taps: usize, out: usize, stride: i32): f32 {
+  let most = f32x4.splat(0);
   const plane: usize = (<usize>stride) << 2;
   for (let i: i32 = 0; i < count; i += 4) {
     const at: usize = x + ((<usize>i) << 2);
@@ -29,10 +31,16 @@ export function intersampleGrid(x: usize, count: i32, taps: usize, out: usize, s
       middle = f32x4.add(middle, f32x4.mul(v128.load(c, 32), sum));
     }
     const to: usize = out + ((<usize>i) << 2);
-    v128.store(to, f32x4.abs(f32x4.add(even, odd)));
-    v128.store(to + plane, f32x4.abs(middle));
-    v128.store(to + plane + plane, f32x4.abs(f32x4.sub(even, odd)));
+    const quarter = f32x4.abs(f32x4.add(even, odd));
+    const half = f32x4.abs(middle);
+    const threeQuarter = f32x4.abs(f32x4.sub(even, odd));
+    v128.store(to, quarter);
+    v128.store(to + plane, half);
+    v128.store(to + plane + plane, threeQuarter);
+    most = f32x4.max(most, f32x4.max(half, f32x4.max(quarter, threeQuarter)));
   }
+  const low: f32 = max(f32x4.extract_lane(most, 0), f32x4.extract_lane(most, 1));
+  return max(low, max(f32x4.extract_lane(most, 2), f32x4.extract_lane(most, 3)));
 }
 
 /** Taps of the fine interpolator: a multiple of 4. */
