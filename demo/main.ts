@@ -14,7 +14,7 @@ import { FileSink } from "@server/byte-files";
 import { config } from "@server/config";
 import { row } from "@server/database";
 import { requestMaster } from "@server/masters";
-import { createProject, editHead, nameState } from "@server/projects";
+import { createProject, edit, nameState } from "@server/projects";
 import { adoptSource, sourceOf } from "@server/sources";
 import { ALBUM } from "./album";
 import { CHAPTER_RATE, makeChapter } from "./chapter";
@@ -60,6 +60,8 @@ async function make(): Promise<void> {
   if (!has(SOUNDSCAPE_FILE)) await write(SOUNDSCAPE_FILE, makeSoundscape(), RATE, SOUNDSCAPE_LAYOUT);
 }
 
+const editHead = (project: string, command: Command) => edit(project, { base: null, command, author: "demo" });
+
 interface Recording {
   file: string;
   title: string;
@@ -82,10 +84,10 @@ async function project(
     await link(path, handed);
     await adoptSource(handed, hash, file, bytes);
     const item = { id: `item-${index + 1}`, name: title, source: hash, repairs: [], chain: [] };
-    await editHead(id, { type: "addSource", source: { hash, name: file }, item }, "demo");
+    await editHead(id, { type: "addSource", source: { hash, name: file }, item });
     hashes.push(hash);
   }
-  for (const command of more) await editHead(id, command, "demo");
+  for (const command of more) await editHead(id, command);
   return { id, hashes };
 }
 

@@ -5,6 +5,7 @@ import { chmodSync, chownSync, existsSync, mkdirSync, readFileSync, rmSync, stat
 import { createServer } from "node:net";
 import { dirname, join } from "node:path";
 import { postgresBinaries } from "./install.mjs";
+import { say } from "./say.mjs";
 
 const USER = "resonum";
 const START_MS = 20_000;
@@ -86,11 +87,38 @@ async function stopLeftover(folder) {
   };
   if (!alive()) return;
   process.kill(pid, "SIGINT");
-  for (let waited = 0; alive() && waited < 5000; waited += 100)
-    await new Promise((resolve) => setTimeout(resolve, 100));
+  for (let waited = 0; alive() && waited < 5000; waited += 100) await pause(100);
 }
 
-/** Starts the cluster, making it first where there is none. `stop` ends it. */
+const pause = (milliseconds) => new Promise((resolve) => setTimeout(resolve, milliseconds));
+
+/** One run of the server. Resolves when it takes connections. */
+async function run(binaries, folder, port, user) {
+  const settings = [
+    "listen_addresses=127.0.0.1",
+    "unix_socket_directories=",
+    "max_connections=60",
+    "shared_buffers=64MB",
+  ].flatMap((setting) => ["-c", setting]);
+  const child = spawn(join(binaries, "postgres"), ["-D", folder, "-p", String(port), ...settings], {
+    cwd: "/",
+    stdio: ["ignore", "ignore", "pipe"],
+    detached: true, // Ctrl-C reaches us first, and we stop it last
+    ...user,
+  });
+  let said = "";
+  child.stderr.on("data", (chunk) => (said = (said + chunk).slice(-4000)));
+  for (let waited = 0; !said.includes("ready to accept connections"); waited += 50) {
+    if (hasEnded(child) || waited > START_MS)
+      throw new Error(`PostgreSQL did not start: ${said.trim().split("\n").pop()}`);
+    await pause(50);
+  }
+  return child;
+}
+
+const hasEnded = (child) => child.exitCode !== null || child.signalCode !== null;
+
+/** Starts the cluster, making it first where there is none, and again when it ends by itself. `stop` ends it. */
 export async function startPostgres(dataFolder) {
   const binaries = postgresBinaries();
   const user = identity();
@@ -103,44 +131,42 @@ export async function startPostgres(dataFolder) {
   }
   await stopLeftover(folder);
   const port = await freePort();
-  const settings = [
-    "listen_addresses=127.0.0.1",
-    "unix_socket_directories=",
-    "max_connections=60",
-    "shared_buffers=64MB",
-  ];
-  const child = spawn(
-    join(binaries, "postgres"),
-    ["-D", folder, "-p", String(port), ...settings.flatMap((one) => ["-c", one])],
-    {
-      cwd: "/",
-      stdio: ["ignore", "ignore", "pipe"],
-      detached: true, // Ctrl-C reaches us first, and we stop it last
-      ...user,
-    },
-  );
-  let said = "";
-  let ended = false;
-  child.stderr.on("data", (chunk) => (said = (said + chunk).slice(-4000)));
-  child.on("exit", () => (ended = true));
-  for (let waited = 0; !said.includes("ready to accept connections"); waited += 50) {
-    if (ended || waited > START_MS) throw new Error(`PostgreSQL did not start: ${said.trim().split("\n").pop()}`);
-    await new Promise((resolve) => setTimeout(resolve, 50));
-  }
-  const { default: pg } = await import("pg");
+  let stopping = false;
+  let child = await run(binaries, folder, port, user);
+  const watch = () =>
+    child.on("exit", async (code, signal) => {
+      for (let failures = 0; !stopping && failures < 10; failures++) {
+        say(`The database ended (${signal ?? code}); starting it again.`);
+        await pause(500);
+        try {
+          child = await run(binaries, folder, port, user);
+          return watch();
+        } catch (error) {
+          say(error.message);
+        }
+      }
+    });
+  watch();
   const address = `postgres://${USER}:${readFileSync(secret, "utf8")}@127.0.0.1:${port}`;
+  await ensureDatabase(address);
+  return {
+    url: `${address}/${USER}`,
+    folder,
+    stop: () =>
+      new Promise((resolve) => {
+        stopping = true;
+        if (hasEnded(child)) return resolve();
+        child.on("exit", resolve);
+        child.kill("SIGINT");
+      }),
+  };
+}
+
+async function ensureDatabase(address) {
+  const { default: pg } = await import("pg");
   const client = new pg.Client({ connectionString: `${address}/postgres` });
   await client.connect();
   const found = await client.query("select 1 from pg_database where datname = $1", [USER]);
   if (found.rowCount === 0) await client.query(`create database ${USER}`);
   await client.end();
-  return {
-    url: `${address}/${USER}`,
-    stop: () =>
-      new Promise((resolve) => {
-        if (ended) return resolve();
-        child.on("exit", resolve);
-        child.kill("SIGINT");
-      }),
-  };
 }

@@ -89,13 +89,14 @@ export async function withStudio(work) {
   const dataFolder = inRoot(".build", "test-data");
   const database = await startPostgres(dataFolder);
   const environment = { RESONUM_DATABASE_URL: database.url, RESONUM_DATA: dataFolder, RESONUM_LOG: "error" };
+  const forTests = { ...environment, RESONUM_TEST_CLUSTER: database.folder };
   const port = await freePort();
   const address = `http://127.0.0.1:${port}`;
   const web = startWeb(port, environment, false);
   const workers = startWorkers(environment, WORKERS);
   try {
     await untilAnswering(address);
-    await work(address, environment, { web, workers });
+    await work(address, forTests, { web, workers });
   } finally {
     await Promise.all([web.stop(), ...workers.map((worker) => worker.stop())]);
     await database.stop();

@@ -38,7 +38,7 @@ export async function requestMaster(project: string, itemId: string, deliverable
     );
   const inputs = masterInputs(item, deliverable, source.layout);
   const key = masterKey(inputs);
-  return transaction(async (client) => {
+  const asked = await transaction(async (client) => {
     const found = await row<Master>(
       `insert into master (project_id, item_id, deliverable_id, key, inputs) values ($1, $2, $3, $4, $5)
        on conflict (project_id, item_id, deliverable_id, md5(key)) do update set requested_at = now()
@@ -47,12 +47,14 @@ export async function requestMaster(project: string, itemId: string, deliverable
       client,
     );
     const master = found as Master & { created: boolean };
-    if (!master.created && master.state !== "failed" && master.state !== "cancelled") return master;
+    if (!master.created && master.state !== "failed" && master.state !== "cancelled") return { master, fresh: false };
     await client.query("update master set state = 'waiting', problem = null where id = $1", [master.id]);
     await tell({ topic: "master", project, master: master.id, state: "waiting" }, client);
-    await enqueue("render", master.id);
-    return { ...master, state: "waiting" as const };
+    return { master: { ...master, state: "waiting" as const }, fresh: true };
   });
+  // Only now: a worker must find the row when it takes the job.
+  if (asked.fresh) await enqueue("render", asked.master.id);
+  return asked.master;
 }
 
 export async function cancelMaster(id: string): Promise<void> {

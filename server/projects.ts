@@ -125,8 +125,8 @@ async function commandsBetween(client: pg.PoolClient, base: number, head: number
 }
 
 export interface Edit {
-  /** The state that the edit was made on. */
-  base: number;
+  /** The state that the edit was made on; `null` for what the server itself adds, on whatever the head is. */
+  base: number | null;
   command: { type: string };
   author: string;
 }
@@ -142,31 +142,28 @@ export async function edit(
   const checked = parseCommand(command);
   return transaction(async (client) => {
     const { head, document } = await headOf(project, client);
-    if (head !== base) {
-      const between = await commandsBetween(client, base, head);
-      const decided = commandDecides(checked);
-      if (!between || between.some((other) => commandDecides(other) === decided)) {
-        throw new Problem(
-          409,
-          "Changed elsewhere",
-          between
-            ? "The same thing was changed in another window in the meantime. That change stands; look at it, then decide."
-            : "Another window went to a different state of the project. Your change was not made; look, then decide.",
-          { head },
-        );
-      }
-    }
+    const stale = base !== null && head !== base;
+    if (stale) await refuseContradiction(client, base, head, checked);
     const next = applyCommand(document, checked);
     const label = commandLabel(checked, document);
     const id = await insertState(client, project, { parent: head, label, author, command: checked, document: next });
-    return { head: id, rebased: head !== base };
+    return { head: id, rebased: stale };
   });
 }
 
-/** Applies a command on whatever the head is: for what the server itself adds. */
-export async function editHead(project: string, command: Command, author: string): Promise<number> {
-  const { head } = await headOf(project);
-  return (await edit(project, { base: head, command, author })).head;
+/** @throws Problem when something between `base` and `head` decided the same, or the one does not lead to the other */
+async function refuseContradiction(client: pg.PoolClient, base: number, head: number, command: Command): Promise<void> {
+  const between = await commandsBetween(client, base, head);
+  const decided = commandDecides(command);
+  if (between && between.every((other) => commandDecides(other) !== decided)) return;
+  throw new Problem(
+    409,
+    "Changed elsewhere",
+    between
+      ? "The same thing was changed in another window in the meantime. That change stands; look at it, then decide."
+      : "Another window went to a different state of the project. Your change was not made; look, then decide.",
+    { head },
+  );
 }
 
 export type Move = { to: "undo" } | { to: "redo" } | { to: "state"; state: number };

@@ -21,6 +21,7 @@ const LEASE_SECONDS = 4;
 const RENEW_MS = 1000;
 const POLL_MS = 250;
 const EXPIRE_MS = 1000;
+const LOOK_AFTER_MS = 15_000;
 const RETRIES = 5;
 
 const holder = globalThis as typeof globalThis & { resonumQueue?: Promise<PgBoss> };
@@ -47,6 +48,16 @@ export async function enqueue(name: QueueName, subject: string): Promise<string>
   const id = await boss.send(name, { subject }, { expireInSeconds: LEASE_SECONDS, retryLimit: RETRIES, retryDelay: 0 });
   if (!id) throw new Error(`the queue did not take a ${name} job`);
   return id;
+}
+
+/** Of `subjects`, those that no waiting or running job is on. */
+export async function withoutJob(name: QueueName, subjects: string[]): Promise<string[]> {
+  const live = await pool().query<{ subject: string }>(
+    "select data->>'subject' as subject from pgboss.job where name = $1 and state < 'completed' and data->>'subject' = any($2)",
+    [name, subjects],
+  );
+  const known = new Set(live.rows.map(({ subject }) => subject));
+  return subjects.filter((subject) => !known.has(subject));
 }
 
 /** Takes waiting jobs on `subject` out of the queue and lets go of running ones. */
@@ -92,15 +103,27 @@ async function workOn(boss: PgBoss, job: Job, handle: (job: Job, signal: AbortSi
 
 const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
 
-/** Fetches and works on one job after the other until `stop` is aborted. Survives a database that goes away. */
-export async function work(handle: (job: Job, signal: AbortSignal) => Promise<void>, stop: AbortSignal): Promise<void> {
+/**
+ * Fetches and works on one job after the other until `stop` is aborted, and calls `lookAfter` now and then. Survives a
+ * database that goes away.
+ */
+export async function work(
+  handle: (job: Job, signal: AbortSignal) => Promise<void>,
+  lookAfter: () => Promise<void>,
+  stop: AbortSignal,
+): Promise<void> {
   let lastExpire = 0;
+  let lastLook = 0;
   while (!stop.aborted) {
     try {
       const boss = await queue();
       if (Date.now() - lastExpire > EXPIRE_MS) {
         lastExpire = Date.now();
         await boss.expire();
+      }
+      if (Date.now() - lastLook > LOOK_AFTER_MS) {
+        lastLook = Date.now();
+        await lookAfter();
       }
       let worked = false;
       for (const name of QUEUES) {

@@ -17,7 +17,7 @@ import { row, rows } from "./database";
 import { tell } from "./events";
 import { log } from "./log";
 import { Problem } from "./problem";
-import { editHead } from "./projects";
+import { edit } from "./projects";
 import { adoptSource } from "./sources";
 
 export const UPLOAD_PATH = "/api/uploads";
@@ -98,21 +98,15 @@ async function finish(store: HashingStore, upload: Upload): Promise<void> {
   const size = upload.size ?? 0;
   const hash = await store.hashOf(upload.id, size);
   await adoptSource(join(folder, upload.id), hash, filename, size);
-  await editHead(
-    project,
-    {
-      type: "addSource",
-      source: { hash, name: filename },
-      item: {
-        id: randomUUID().slice(0, 8),
-        name: parse(filename).name.slice(0, 200) || filename,
-        source: hash,
-        repairs: [],
-        chain: [],
-      },
-    },
-    "intake",
-  );
+  const item = {
+    id: randomUUID().slice(0, 8),
+    name: parse(filename).name.slice(0, 200) || filename,
+    source: hash,
+    repairs: [],
+    chain: [],
+  };
+  const command = { type: "addSource", source: { hash, name: filename }, item };
+  await edit(project, { base: null, command, author: "intake" });
   await rows("delete from upload where id = $1", [upload.id]);
   await store.configstore.delete(upload.id);
 }

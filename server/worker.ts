@@ -1,10 +1,10 @@
 /** A render worker: a process that takes jobs from the queue until it is told to stop. */
 import { Cancelled } from "@core/render/stage";
 import { blobs } from "./blobs";
-import { migrate } from "./database";
+import { migrate, rows, transaction } from "./database";
 import { log } from "./log";
 import { renderFailed, renderMasterJob } from "./masters";
-import { work, type Job } from "./queue";
+import { enqueue, withoutJob, work, type Job } from "./queue";
 import { prepareSource, preparingFailed } from "./sources";
 
 const JOBS = {
@@ -23,6 +23,38 @@ async function handle(job: Job, signal: AbortSignal): Promise<void> {
   }
 }
 
+const LOOK_AFTER_LOCK = 0x5e51;
+/** What was asked for as recently as this may still be on its way into the queue. */
+const SETTLED = "interval '10 seconds'";
+
+/** Puts back in the queue what waits without a job: left by a crash between two steps, or by too many lost leases. */
+async function lookAfter(): Promise<void> {
+  await transaction(async (client) => {
+    const [turn] = await rows<{ mine: boolean }>(
+      "select pg_try_advisory_xact_lock($1) as mine",
+      [LOOK_AFTER_LOCK],
+      client,
+    );
+    if (!turn?.mine) return;
+    const sources = await rows<{ subject: string }>(
+      `select hash as subject from source where state in ('waiting', 'preparing') and created_at < now() - ${SETTLED}`,
+    );
+    const masters = await rows<{ subject: string }>(
+      `select id as subject from master where state in ('waiting', 'rendering') and requested_at < now() - ${SETTLED}`,
+    );
+    for (const [queue, waiting] of [
+      ["prepare", sources],
+      ["render", masters],
+    ] as const) {
+      const forgotten = await withoutJob(
+        queue,
+        waiting.map(({ subject }) => subject),
+      );
+      for (const subject of forgotten) await enqueue(queue, subject);
+    }
+  });
+}
+
 export async function runWorker(): Promise<void> {
   const stop = new AbortController();
   for (const signal of ["SIGINT", "SIGTERM"] as const) process.once(signal, () => stop.abort());
@@ -31,6 +63,6 @@ export async function runWorker(): Promise<void> {
   await migrate();
   await blobs.sweepDrafts();
   log.info("worker ready");
-  await work(handle, stop.signal);
+  await work(handle, lookAfter, stop.signal);
   process.exit(0);
 }

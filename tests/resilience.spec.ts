@@ -98,3 +98,26 @@ test("a page closed in the middle of an upload: the same file goes on where it s
   await expect(again.getByTestId("interrupted")).toHaveCount(0);
   expect((await projectOf(again, project)).sources[0]!.hash).toBe(sha(await readFile(path)));
 });
+
+test("the database killed: nothing that was saved is lost, and the page goes on by itself", async ({ page }) => {
+  const project = await newProject(page, "Kill the database", "Music release");
+  await takeIn(page, [await recording("Safe.wav", programme(4, 0.5))]);
+  await page.keyboard.press("4");
+  await page.getByRole("button", { name: "Add processor" }).click();
+  await page.getByRole("menuitem", { name: /^Gain/ }).click();
+  await expect.poll(async () => (await projectOf(page, project)).document.items[0]!.chain.length).toBe(1);
+  const postmaster = await readFile(join(process.env.RESONUM_TEST_CLUSTER!, "postmaster.pid"), "utf8");
+  process.kill(Number(postmaster.split("\n")[0]), "SIGKILL");
+  await expect.poll(async () => (await page.request.get("/api/status")).status(), { timeout: 40_000 }).toBe(200);
+  expect((await projectOf(page, project)).document.items[0]!.chain).toHaveLength(1);
+  const gain = page.getByRole("textbox", { name: "Gain" });
+  await gain.fill("-6");
+  await gain.press("Enter");
+  await expect.poll(async () => (await projectOf(page, project)).document.items[0]!.chain[0]!.gainDb).toBe(-6);
+  // Work goes on as well: a recording is read, a master rendered.
+  await page.keyboard.press("6");
+  await page.getByRole("button", { name: /Render what changed/ }).click();
+  await expect(page.locator('[data-testid^="cell-"]').first()).toHaveAttribute("data-state", "verified", {
+    timeout: 60_000,
+  });
+});
