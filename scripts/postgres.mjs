@@ -45,7 +45,8 @@ function clusterFolder(dataFolder, user) {
 }
 
 function create(binaries, folder, password, user) {
-  mkdirSync(folder, { recursive: true, mode: 0o700 });
+  mkdirSync(dirname(folder), { recursive: true, mode: 0o755 });
+  mkdirSync(folder, { mode: 0o700 });
   const secret = `${folder}.init`;
   writeFileSync(secret, password, { mode: 0o600 });
   if (user.uid !== undefined) {
@@ -124,7 +125,10 @@ export async function startPostgres(dataFolder) {
   const user = identity();
   const folder = clusterFolder(dataFolder, user);
   const secret = join(dataFolder, "postgres-password");
-  if (!existsSync(join(folder, "PG_VERSION"))) {
+  if (!existsSync(join(folder, "PG_VERSION")) || !existsSync(secret)) {
+    // Without its password a cluster belongs to a data folder that is gone.
+    await stopLeftover(folder);
+    rmSync(folder, { recursive: true, force: true });
     const password = randomBytes(24).toString("hex");
     create(binaries, folder, password, user);
     writeFileSync(secret, password, { mode: 0o600 });

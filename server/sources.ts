@@ -1,5 +1,6 @@
 import { rm } from "node:fs/promises";
 import { FileProblem } from "@core/files/bytes";
+import { CORE_VERSION } from "@core/render/recipe";
 import { Cancelled } from "@core/render/stage";
 import type { Source } from "@core/project/views";
 import { layoutSchema, type Layout } from "@core/signal/layout";
@@ -87,7 +88,7 @@ export async function prepareSource(hash: string, signal: AbortSignal): Promise<
     await transaction(async (client) => {
       await client.query(
         `update source set state = 'ready', problem = null, container = $2, encoding = $3, bits = $4, layout = $5,
-           pcm_hash = $6, overview_hash = $7, figures = $8, warnings = $9 where hash = $1`,
+           pcm_hash = $6, overview_hash = $7, figures = $8, warnings = $9, core_version = $10 where hash = $1`,
         [
           hash,
           recording.container,
@@ -98,6 +99,7 @@ export async function prepareSource(hash: string, signal: AbortSignal): Promise<
           overview.hash,
           JSON.stringify(prepared.figures),
           JSON.stringify(prepared.warnings),
+          CORE_VERSION,
         ],
       );
       await tell({ topic: "source", hash, state: "ready" }, client);
@@ -120,6 +122,15 @@ export function withSpaceExplained(error: Error): Error {
   return (error as NodeJS.ErrnoException).code === "ENOSPC"
     ? new Error("The disk is full. Nothing that was finished is lost; make room, then try again.")
     : error;
+}
+
+/** Has the recordings read again whose figures an older core made. */
+export async function prepareOutdated(): Promise<void> {
+  const outdated = await rows<{ hash: string }>(
+    "select hash from source where state = 'ready' and core_version is distinct from $1",
+    [CORE_VERSION],
+  );
+  for (const { hash } of outdated) await prepareAgain(hash);
 }
 
 /** The last word on a job that was tried as often as allowed. */

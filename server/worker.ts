@@ -5,7 +5,7 @@ import { migrate, rows, transaction } from "./database";
 import { log } from "./log";
 import { renderFailed, renderMasterJob } from "./masters";
 import { enqueue, withoutJob, work, type Job } from "./queue";
-import { prepareSource, preparingFailed } from "./sources";
+import { prepareOutdated, prepareSource, preparingFailed } from "./sources";
 
 const JOBS = {
   prepare: { run: prepareSource, failed: preparingFailed },
@@ -42,6 +42,7 @@ async function lookAfter(): Promise<void> {
     const masters = await rows<{ subject: string }>(
       `select id as subject from master where state in ('waiting', 'rendering') and requested_at < now() - ${SETTLED}`,
     );
+    await prepareOutdated();
     for (const [queue, waiting] of [
       ["prepare", sources],
       ["render", masters],

@@ -1,6 +1,7 @@
 import { execFileSync } from "node:child_process";
 import { join } from "node:path";
 import { expect, test } from "@playwright/test";
+import pg from "pg";
 import { file, newProject, programme, projectOf, recording, takeIn } from "./studio";
 
 test("takes in WAV, FLAC, MP3 and the sound of a video, many at once, and stores the same file once", async ({
@@ -64,4 +65,48 @@ test("a surround recording is metered channel by channel, and its layout can be 
     .toBe("5.1.2");
   const after = (await projectOf(page, project)).sources[0]!;
   expect(after.figures!.integratedLufs).not.toBe(before.figures!.integratedLufs);
+});
+
+test("figures of an older core are made anew", async ({ page }) => {
+  const project = await newProject(page, "Older core", "Podcast");
+  await takeIn(page, [await recording("Older.wav", programme(3, 0.5))]);
+  const [source] = (await projectOf(page, project)).sources;
+  const database = new pg.Client({ connectionString: process.env.RESONUM_DATABASE_URL });
+  await database.connect();
+  const old =
+    "update source set core_version = 'old', figures = jsonb_set(figures, '{integratedLufs}', '1') where hash = $1";
+  await database.query(old, [source!.hash]);
+  await database.end();
+  await expect
+    .poll(async () => (await projectOf(page, project)).sources[0]!.figures!.integratedLufs, { timeout: 60_000 })
+    .toBe(source!.figures!.integratedLufs);
+});
+
+test("a selection, and an item that uses a stretch, are measured as what they are", async ({ page }) => {
+  const block = programme(12, 0.8);
+  // The second half is 20 dB lower.
+  const halves = block.map((x) => x.map((v, i) => (i < x.length / 2 ? v : v / 10)));
+  const project = await newProject(page, "Stretches", "Podcast");
+  await takeIn(page, [await recording("Halves.wav", halves)]);
+  await page.keyboard.press("2");
+  const box = (await page.getByTestId("programme").boundingBox())!;
+  await page.mouse.move(box.x + box.width * 0.6, box.y + 120);
+  await page.mouse.down();
+  await page.mouse.move(box.x + box.width * 0.95, box.y + 120, { steps: 6 });
+  await page.mouse.up();
+  const panel = page.getByTestId("stage-panel");
+  await expect(panel).toContainText(/selection, 4\.\d+ s/);
+  const whole = (await projectOf(page, project)).sources[0]!.figures!.integratedLufs!;
+  const level = async () =>
+    Number((await panel.getByRole("row", { name: /^Integrated/ }).innerText()).match(/−(\d+\.\d)/)![1]) * -1;
+  expect(await level()).toBeLessThan(whole - 10);
+  const ofSelection = await level();
+
+  await page.keyboard.press("3");
+  await page.getByRole("button", { name: "Keep only the selection" }).click();
+  await page.keyboard.press("2");
+  await expect(panel).toContainText("whole item, as it came");
+  expect(Math.abs((await level()) - ofSelection)).toBeLessThan(0.2);
+  await page.keyboard.press("Control+z");
+  await expect.poll(level).toBeCloseTo(whole, 0);
 });

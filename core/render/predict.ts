@@ -69,6 +69,11 @@ export function figuresOfStretch(figures: Figures, stretch: Curves): Figures {
   return {
     ...figures,
     durationSeconds: stretch.samplePeakDbfs.values.length * stretch.samplePeakDbfs.hopSeconds,
+    // Where they lie in the stretch is known once it is measured.
+    momentaryMaxSeconds: null,
+    shortTermMaxSeconds: null,
+    truePeakSeconds: null,
+    noiseFloorSeconds: null,
     integratedLufs: finiteOrNull(integratedLoudness(energies(stretch.momentaryLufs))),
     momentaryMaxLufs: finiteOrNull(highestOf(stretch.momentaryLufs.values)),
     shortTermMaxLufs: finiteOrNull(highestOf(stretch.shortTermLufs.values)),

@@ -13,6 +13,7 @@ import type { LimitedFigures } from "@core/spec/verdict";
 import { OverviewData } from "@ui/programme/overview-data";
 import { blobUrl } from "@ui/shared/api";
 import { chainInHand, useDesk } from "./desk";
+import { useStretchFigures, type Measured } from "./use-stretch-figures";
 
 /** An item with everything that is known of it. */
 export interface ItemFacts {
@@ -24,9 +25,11 @@ export interface ItemFacts {
   sampleRate: number;
   range: { start: number; end: number };
   overview: OverviewData;
-  /** Of the item as it came, before its chain. */
+  /** Of the item as it came, before its chain; times are seconds of the item. */
   figures: Figures;
   curves: Curves;
+  /** Whether the figures are estimates, still to be measured. */
+  estimated: boolean;
 }
 
 interface InHand {
@@ -82,25 +85,27 @@ function useOverview(source: Source | null) {
   return { overview: opened, onArrival };
 }
 
-/** Figures and curves of an item: those of its source, or of the stretch that it uses. */
-export function factsOf(item: Item, source: Source, overview: OverviewData): ItemFacts | null {
+/**
+ * Figures and curves of an item: those of its source, or of the stretch that it uses, estimated from the curves until
+ * they are measured.
+ */
+function factsOf(item: Item, source: Source, overview: OverviewData, measured: Measured | null): ItemFacts | null {
   if (!source.figures) return null;
   const { sampleRate, frames } = source.figures;
   const range = item.range ?? { start: 0, end: frames };
-  const whole = range.start === 0 && range.end >= frames;
-  const startSeconds = range.start / sampleRate;
-  const curves = whole ? overview.curves : curvesOfStretch(overview.curves, startSeconds, range.end / sampleRate);
-  return {
+  const common = {
     item,
     source,
-    startSeconds,
+    startSeconds: range.start / sampleRate,
     duration: (range.end - range.start) / sampleRate,
     sampleRate,
     range,
     overview,
-    figures: whole ? source.figures : figuresOfStretch(source.figures, curves),
-    curves,
   };
+  if (!item.range) return { ...common, figures: source.figures, curves: overview.curves, estimated: false };
+  if (measured) return { ...common, ...measured, estimated: false };
+  const curves = curvesOfStretch(overview.curves, common.startSeconds, range.end / sampleRate);
+  return { ...common, figures: figuresOfStretch(source.figures, curves), curves, estimated: true };
 }
 
 export function InHandProvider({
@@ -118,9 +123,10 @@ export function InHandProvider({
   const item = document.items.find(({ id }) => id === itemId) ?? document.items[0] ?? null;
   const source = view.sources.find(({ hash }) => hash === item?.source) ?? null;
   const { overview, onArrival } = useOverview(source);
+  const measured = useStretchFigures(source, item?.range ?? null);
   const facts = useMemo(
-    () => (item && source && overview ? factsOf(item, source, overview) : null),
-    [item, source, overview],
+    () => (item && source && overview ? factsOf(item, source, overview, measured) : null),
+    [item, source, overview, measured],
   );
   const chain = useMemo(() => chainInHand(item?.chain ?? [], moving), [item, moving]);
   const now = useMemo(() => {

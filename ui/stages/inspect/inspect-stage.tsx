@@ -1,6 +1,7 @@
 "use client";
 
 import { useMemo } from "react";
+import type { Figures } from "@core/measure";
 import { formatDb, formatTime } from "@core/signal/format";
 import { LIMITED_FIGURES, type LimitedFigure } from "@core/spec/spec";
 import { judge, marginWords } from "@core/spec/verdict";
@@ -8,6 +9,8 @@ import { Figure } from "@ui/shared/figure";
 import { MarginGauge } from "@ui/shared/margin-gauge";
 import { standingColour } from "@ui/shared/standing-mark";
 import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
+import { useStretchFigures } from "@ui/workspace/use-stretch-figures";
+import { useSettledSelection } from "@ui/workspace/use-settled-selection";
 import { Channels } from "./channels";
 import { highestPeaks } from "./highest-peaks";
 import { Panel } from "./panel";
@@ -37,10 +40,10 @@ export function InspectStage() {
   );
 }
 
-function placeOf(facts: ItemFacts, figure: LimitedFigure): { seconds: number; length: number } | null {
-  const { figures, startSeconds } = facts;
+/** Where a figure was read, in seconds of the item; `offset` is where the measured stretch begins in it. */
+function placeOf(figures: Figures, offset: number, figure: LimitedFigure): { seconds: number; length: number } | null {
   const at = (seconds: number | null, length: number, back = length) =>
-    seconds === null ? null : { seconds: seconds - startSeconds - back, length };
+    seconds === null ? null : { seconds: offset + seconds - back, length };
   switch (figure) {
     case "shortTermMaxLufs":
       return at(figures.shortTermMaxSeconds, 3);
@@ -56,20 +59,35 @@ function placeOf(facts: ItemFacts, figure: LimitedFigure): { seconds: number; le
 }
 
 function Measured({ facts }: { facts: ItemFacts }) {
-  const { spec } = useInHand();
-  const { figures } = facts;
+  const { spec, source } = useInHand();
+  const selection = useSettledSelection();
+  const range = useMemo(
+    () =>
+      selection && {
+        start: facts.range.start + Math.round(selection.start * facts.sampleRate),
+        end: Math.min(facts.range.end, facts.range.start + Math.round(selection.end * facts.sampleRate)),
+      },
+    [selection, facts.range, facts.sampleRate],
+  );
+  const ofSelection = useStretchFigures(source, range);
+  const figures = (selection && ofSelection?.figures) || facts.figures;
+  const offset = selection && ofSelection ? selection.start : 0;
+  const words = selection
+    ? ofSelection
+      ? `selection, ${(selection.end - selection.start).toFixed(2)} s, as it came`
+      : "measuring the selection …"
+    : facts.estimated
+      ? "whole item, being measured"
+      : "whole item, as it came";
   return (
-    <Panel
-      title={spec ? `Measured, against ${spec.name}` : "Measured"}
-      aside={facts.item.range ? "the stretch, estimated" : "whole item, as it came"}
-    >
+    <Panel title={spec ? `Measured, against ${spec.name}` : "Measured"} aside={words}>
       <table className="w-full">
         <tbody>
           {SHOWN.map((figure) => {
             const { label, unit } = LIMITED_FIGURES[figure];
             const limit = spec?.limits.find((one) => one.figure === figure);
             const level = figures[figure];
-            const place = placeOf(facts, figure);
+            const place = placeOf(figures, offset, figure);
             return (
               <tr key={figure} className="h-[24px] border-b border-grid" title={limit ? limit.clause : undefined}>
                 <th scope="row" className="text-left font-normal whitespace-nowrap">

@@ -72,7 +72,7 @@ function UsedStretch({ facts }: { facts: ItemFacts }) {
 
 function Places({ facts }: { facts: ItemFacts }) {
   const { spec } = useInHand();
-  const { figures, startSeconds } = facts;
+  const { figures } = facts;
   const rows = [
     {
       figure: "noiseFloorDbfs",
@@ -100,9 +100,7 @@ function Places({ facts }: { facts: ItemFacts }) {
             <button
               type="button"
               disabled={at === null}
-              onClick={() =>
-                at !== null && showPlace(facts, at - startSeconds - (figure === "noiseFloorDbfs" ? 0 : length), length)
-              }
+              onClick={() => at !== null && showPlace(facts, at - (figure === "noiseFloorDbfs" ? 0 : length), length)}
               className="text-left text-act hover:underline disabled:text-soft"
             >
               {name}
@@ -114,7 +112,7 @@ function Places({ facts }: { facts: ItemFacts }) {
             >
               {limit ? marginWords(limit, level) : "not limited"}
             </span>
-            <span className="figure text-label text-soft">{at === null ? "—" : formatTime(at - startSeconds, 2)}</span>
+            <span className="figure text-label text-soft">{at === null ? "—" : formatTime(at, 2)}</span>
           </div>
         );
       })}
