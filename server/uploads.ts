@@ -23,6 +23,9 @@ import { adoptSource } from "./sources";
 export const UPLOAD_PATH = "/api/uploads";
 const folder = join(config.dataFolder, "uploads");
 
+/** With less than this free, a failed write means a full disk. */
+const FULL_BYTES = 8 * 2 ** 20;
+
 interface RunningHash {
   hash: Hash;
   offset: number;
@@ -33,10 +36,20 @@ class HashingStore extends FileStore {
   readonly #running = new Map<string, RunningHash>();
 
   override async write(readable: Readable, id: string, offset: number): Promise<number> {
+    try {
+      return await super.write(this.#hashed(readable, id, offset), id, offset);
+    } catch (error) {
+      if ((await blobs.free()) > FULL_BYTES) throw error;
+      throw refusal(507, "The disk is full. What arrived is kept: make room, then choose the file again.");
+    }
+  }
+
+  /** The same bytes, hashed on their way; as they are where the beginning was not seen. */
+  #hashed(readable: Readable, id: string, offset: number): Readable {
     const running = offset === 0 ? { hash: createHash("sha256"), offset: 0 } : this.#running.get(id);
     if (!running || running.offset !== offset) {
       this.#running.delete(id);
-      return super.write(readable, id, offset);
+      return readable;
     }
     this.#running.set(id, running);
     const hashing = new Transform({
@@ -48,7 +61,7 @@ class HashingStore extends FileStore {
     });
     // A client that goes away ends the piece: what arrived is kept.
     readable.on("error", (error) => hashing.destroy(error));
-    return super.write(readable.pipe(hashing), id, offset);
+    return readable.pipe(hashing);
   }
 
   /** SHA-256 of a complete upload. */

@@ -142,8 +142,9 @@ test("the programme view zooms around the pointer and back to the whole", async 
   const view = page.getByTestId("programme");
   const box = (await view.boundingBox())!;
   const picture = async () => (await view.screenshot()).toString("base64");
-  const whole = await picture();
   await page.mouse.move(box.x + box.width / 2, box.y + 100);
+  await expect(page.getByTestId("reading")).toContainText(/0:05\.\d\d · S/);
+  const whole = await picture();
   for (let n = 0; n < 12; n++) await page.mouse.wheel(0, -400);
   await expect.poll(picture).not.toBe(whole);
   await page.keyboard.press("w");

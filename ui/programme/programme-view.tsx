@@ -1,7 +1,8 @@
 "use client";
 
-import { useEffect, useMemo, useRef, useState, type PointerEvent } from "react";
-import { formatTime } from "@core/signal/format";
+import { useEffect, useMemo, useRef, useState, type PointerEvent, type RefObject } from "react";
+import type { Curve } from "@core/measure/loudness";
+import { formatDb, formatTime } from "@core/signal/format";
 import { useDesk, type Stretch } from "@ui/workspace/desk";
 import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
 import { engine, useEngineState } from "@ui/workspace/listening";
@@ -128,6 +129,7 @@ function Lanes({ facts }: { facts: ItemFacts }) {
         <LoudnessLane facts={facts} view={view} />
         <Selection view={view} />
         <Playhead facts={facts} view={view} />
+        <Reading facts={facts} view={view} surface={surface} />
         {dragging && (
           <div className="figure pointer-events-none absolute top-8 left-1/2 -translate-x-1/2 rounded-[4px] border border-hair bg-sheet px-2 py-0.5 text-label whitespace-nowrap">
             {dragging}
@@ -187,5 +189,47 @@ function Playhead({ facts, view }: { facts: ItemFacts; view: Stretch }) {
       data-testid="playhead"
       className="pointer-events-none absolute inset-y-0 w-px bg-act before:absolute before:top-0 before:-left-1 before:border-x-4 before:border-t-6 before:border-x-transparent before:border-t-act"
     />
+  );
+}
+
+/** Time and loudness under the pointer. */
+function Reading({
+  facts,
+  view,
+  surface,
+}: {
+  facts: ItemFacts;
+  view: Stretch;
+  surface: RefObject<HTMLDivElement | null>;
+}) {
+  const [pointer, setPointer] = useState<{ x: number; width: number } | null>(null);
+  useEffect(() => {
+    const element = surface.current;
+    if (!element) return;
+    const move = (event: globalThis.PointerEvent) => {
+      const { left, width } = element.getBoundingClientRect();
+      setPointer({ x: event.clientX - left, width });
+    };
+    const leave = () => setPointer(null);
+    element.addEventListener("pointermove", move);
+    element.addEventListener("pointerleave", leave);
+    return () => {
+      element.removeEventListener("pointermove", move);
+      element.removeEventListener("pointerleave", leave);
+    };
+  }, [surface]);
+  if (!pointer || pointer.width === 0) return null;
+  const seconds = secondsAt(pointer.x, view, pointer.width);
+  if (seconds < 0 || seconds > facts.duration) return null;
+  const { shortTermLufs, samplePeakDbfs } = facts.curves;
+  const at = (curve: Curve) => curve.values[Math.floor(seconds / curve.hopSeconds)] ?? -Infinity;
+  const decimals = view.end - view.start < 2 ? 4 : 2;
+  return (
+    <p
+      className="figure pointer-events-none absolute right-1 top-7 rounded-[2px] bg-sheet/85 px-1 text-label text-soft"
+      data-testid="reading"
+    >
+      {formatTime(seconds, decimals)} · S {formatDb(at(shortTermLufs))} LUFS · peak {formatDb(at(samplePeakDbfs))} dBFS
+    </p>
   );
 }
