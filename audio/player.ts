@@ -31,10 +31,10 @@ const FADE_SECONDS = 0.005;
 /** A change is written no nearer than this to the audio thread. */
 const GUARD_SECONDS = 0.012;
 /** Run-up before a change is heard: shorter than the chain's memory, so that the change comes at once. */
-const CHANGE_RUN_UP_SECONDS = 0.25;
+const CHANGE_RUN_UP_SECONDS = 0.1;
 const SPAN: Frames = 2048;
-/** Written at once when the ring is written anew: enough to go on from while the rest follows. */
-const FIRST_SPAN: Frames = 4096;
+/** Written at once when the ring is written anew, frames × channels: enough to go on from while the rest follows. */
+const FIRST_SAMPLES = 8192;
 
 /** The reduction shown falls by this from one pump to the next. */
 const REDUCTION_FALL_DB = 0.15;
@@ -49,6 +49,7 @@ export class Player {
   readonly #fold: ReturnType<typeof foldDown>;
   readonly #fade: Frames;
   readonly #guard: Frames;
+  readonly #firstSpan: Frames;
   #settings: PlayerSettings = { chain: [], heard: "now", matchDb: 0, loop: null };
   #reader: ChainReader;
   #segments: Segment[];
@@ -65,6 +66,7 @@ export class Player {
     this.#fold = foldDown(format.layout);
     this.#fade = Math.round(FADE_SECONDS * format.sampleRate);
     this.#guard = Math.round(GUARD_SECONDS * format.sampleRate);
+    this.#firstSpan = Math.max(1024, Math.floor(FIRST_SAMPLES / ring.channels));
     this.#reader = this.#readerAt(range.start, 0);
     this.#segments = [{ device: ring.write, file: range.start }];
     ring.setMeter("position", range.start);
@@ -134,7 +136,7 @@ export class Player {
     const { ring } = this;
     const planned = ring.playing ? (ring.read + this.#guard) | 0 : ring.read;
     const reader = this.#readerAt(target ?? this.positionAt(planned), runUp);
-    let block = await reader.read(FIRST_SPAN); // the run-up happens here
+    let block = await reader.read(this.#firstSpan); // the run-up happens here
     // The audio thread went on meanwhile: what it has passed is left out, until what is left lies ahead of it.
     let cut = planned;
     while (ring.playing) {
@@ -148,7 +150,7 @@ export class Player {
       if (dropped === 0) break; // the stretch ends before that
       cut = (cut + dropped) | 0;
       block = block.map((channel) => channel.subarray(dropped));
-      if (framesOf(block) === 0) block = await reader.read(FIRST_SPAN);
+      if (framesOf(block) === 0) block = await reader.read(this.#firstSpan);
     }
     const file = reader.position - framesOf(block);
     this.#reader = reader;

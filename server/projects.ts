@@ -72,10 +72,13 @@ interface HeadRow {
   parent: number | null;
 }
 
+/** The project's present state; within a transaction the project is locked, so that the head stays until its end. */
 async function headOf(project: string, client?: pg.PoolClient): Promise<HeadRow & { document: ProjectDocument }> {
+  // The lock comes first and by itself: what another edit has just added is seen only by the next statement.
+  if (client) await client.query("select 1 from project where id = $1 for update", [project]);
   const found = await row<HeadRow>(
     `select project.head, state.document, state.parent from project join project_state state on state.id = project.head
-     where project.id = $1 ${client ? "for update of project" : ""}`,
+     where project.id = $1`,
     [project],
     client,
   );

@@ -4,7 +4,7 @@ import { mkdirSync } from "node:fs";
 import { extname, join, parse } from "node:path";
 import { Transform, type Readable } from "node:stream";
 import { FileStore } from "@tus/file-store";
-import { Server, type Upload } from "@tus/server";
+import { EVENTS, Server, type Upload } from "@tus/server";
 import { z } from "zod";
 import { nameSchema } from "@core/project/document";
 import type { WaitingUpload } from "@core/project/views";
@@ -134,7 +134,7 @@ export function uploadServer(): Server {
 function createServer(): Server {
   mkdirSync(folder, { recursive: true });
   const store = new HashingStore({ directory: folder });
-  return new Server({
+  const server = new Server({
     path: UPLOAD_PATH,
     datastore: store,
     relativeLocation: true,
@@ -161,6 +161,16 @@ function createServer(): Server {
       return undefined;
     },
   });
+  // Ended by whoever sent it: what the store knew of it is gone already.
+  server.on(EVENTS.POST_TERMINATE, (_request, _response, id) => {
+    forget(id).catch((error: Error) => log.warn({ error: error.message }, "a cancelled upload is still listed"));
+  });
+  return server;
+}
+
+async function forget(id: string): Promise<void> {
+  const removed = await row<{ project_id: string }>("delete from upload where id = $1 returning project_id", [id]);
+  if (removed) await tell({ topic: "project", project: removed.project_id });
 }
 
 /** Uploads of a project that are under way or were interrupted. */

@@ -90,7 +90,7 @@ export const limiter: ProcessorDefinition<typeof parameters> = {
       process: (block, frames) => each(slicePlanar(block, 0, frames), frames),
       takeReduction: () => {
         const gains = stages.map((pair) => pair.reduce((product, stage) => product * stage.takeSmallest(), 1));
-        return -gainToDb(Math.min(...gains));
+        return Math.max(0, -gainToDb(Math.min(...gains)));
       },
     };
   },
