@@ -33,10 +33,11 @@ export async function httpSource(url: string): Promise<ByteSource> {
       if (end <= offset) return new Uint8Array(0);
       const first = Math.floor(offset / CHUNK_BYTES);
       const last = Math.floor((end - 1) / CHUNK_BYTES);
+      const wanted = Array.from({ length: last - first + 1 }, (_, i) => load(first + i));
       if ((last + 1) * CHUNK_BYTES < size) void load(last + 1).catch(() => undefined); // what comes next
-      if (first === last) return (await load(first)).slice(offset - first * CHUNK_BYTES, end - first * CHUNK_BYTES);
+      const parts = await Promise.all(wanted);
+      if (parts.length === 1) return parts[0]!.slice(offset - first * CHUNK_BYTES, end - first * CHUNK_BYTES);
       const bytes = new Uint8Array(end - offset);
-      const parts = await Promise.all(Array.from({ length: last - first + 1 }, (_, i) => load(first + i)));
       parts.forEach((part, i) => {
         const start = (first + i) * CHUNK_BYTES;
         const from = Math.max(0, offset - start);
