@@ -27,8 +27,10 @@ async function handle(message: ToWorker): Promise<void> {
       return answer({ type: "opened" });
     }
     case "set": {
-      await player?.set(message.settings);
-      return answer({ type: "changed", milliseconds: performance.timeOrigin + performance.now() - message.sent });
+      const { settings, sent } = message;
+      const now = () => performance.timeOrigin + performance.now();
+      await player?.set(settings, () => answer({ type: "changed", milliseconds: now() - sent }));
+      return;
     }
     case "seek":
       return player?.seek(message.frame);

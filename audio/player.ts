@@ -30,8 +30,8 @@ const AHEAD: Frames = RING_FRAMES / 2;
 const FADE_SECONDS = 0.005;
 /** A change is written no nearer than this to the audio thread. */
 const GUARD_SECONDS = 0.012;
-/** Run-up before a change is heard: shorter than the chain's memory, so that the change comes at once. */
-const CHANGE_RUN_UP_SECONDS = 0.1;
+/** Run-up before a change is heard, frames × channels: shorter than the chain's memory, so that it comes at once. */
+const CHANGE_RUN_UP_SAMPLES = 9600;
 const SPAN: Frames = 2048;
 /** Written at once when the ring is written anew, frames × channels: enough to go on from while the rest follows. */
 const FIRST_SAMPLES = 8192;
@@ -86,11 +86,15 @@ export class Player {
     return segment.file + framesBetween(device, segment.device);
   }
 
-  set(settings: Partial<PlayerSettings>): Promise<void> {
+  /** Changes what is heard; `onWritten` is called when the change lies ahead of the audio thread. */
+  set(settings: Partial<PlayerSettings>, onWritten?: () => void): Promise<void> {
     return this.#inTurn(async () => {
       this.#settings = { ...this.#settings, ...settings };
-      const run = Math.min(CHANGE_RUN_UP_SECONDS, chainMemorySeconds(this.#heardChain()));
-      await this.#rewrite(null, Math.round(run * this.format.sampleRate));
+      const memory = chainMemorySeconds(this.#heardChain()) * this.format.sampleRate;
+      const affordable = CHANGE_RUN_UP_SAMPLES / this.ring.channels;
+      await this.#rewrite(null, Math.round(Math.min(affordable, memory)));
+      onWritten?.();
+      await this.#fillUp();
     });
   }
 
@@ -98,6 +102,7 @@ export class Player {
     return this.#inTurn(async () => {
       const run = Math.round(chainMemorySeconds(this.#heardChain()) * this.format.sampleRate);
       await this.#rewrite(Math.max(this.range.start, Math.min(frame, this.range.end - 1)), run);
+      await this.#fillUp();
     });
   }
 
@@ -164,7 +169,6 @@ export class Player {
       ring.setMeter("deviceFrame", cut);
     }
     if (framesOf(block) === 0) this.#finish();
-    await this.#fillUp();
   }
 
   async #fillUp(): Promise<void> {

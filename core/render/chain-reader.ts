@@ -4,7 +4,10 @@ import type { StreamFormat } from "../measure/measurement";
 import type { ChainEntry } from "../process";
 import { emptyPlanar, framesOf, slicePlanar, type Frames, type Planar } from "../signal/units";
 import { ChainStage } from "./chain-stage";
-import { BLOCK_FRAMES, type StreamRange } from "./stage";
+import type { StreamRange } from "./stage";
+
+/** Read and processed at a time, frames × channels: little, so that a listener waits for little. */
+const BLOCK_SAMPLES = 4096;
 
 /**
  * A stretch of a source through a chain, from any place: what is heard. Started at the beginning, or with the chain's
@@ -29,7 +32,7 @@ export class ChainReader {
     runUp: Frames,
   ) {
     this.#stage = new ChainStage(chain, format);
-    this.#blockFrames = Math.min(BLOCK_FRAMES, 2048);
+    this.#blockFrames = Math.max(256, Math.floor(BLOCK_SAMPLES / source.channels));
     this.position = Math.max(range.start, Math.min(start, range.end));
     this.#fed = Math.max(range.start, this.position - runUp);
     this.#drop = this.position - this.#fed;
