@@ -53,7 +53,7 @@ const HOLD_SECONDS = 0.01;
 const CATCH = { lookAhead: 0.001, hold: 0.001, release: 0.03 };
 /** Room for the rounding of the output to float32. */
 const ROUNDING = 1 - 2 ** -22;
-/** Share of the peak reduction that shows in the momentary loudness: what limiting of music and speech measured. */
+/** Share of the peak reduction taken to show in the momentary loudness: a rough estimate; a steady tone loses more. */
 const LOUDNESS_SHARE = 0.45;
 
 /** Brick-wall limiter on the true peak. */
