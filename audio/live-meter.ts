@@ -1,6 +1,6 @@
 import { integratedLoudness, lufsOf } from "@core/measure/gating";
 import { correlationOf } from "@core/measure/correlation";
-import { LoudnessSeries } from "@core/measure/loudness-series";
+import { RunningLoudness } from "@core/measure/running-loudness";
 import type { StreamFormat } from "@core/measure/measurement";
 import { TruePeakChannel } from "@core/measure/true-peak";
 import { gainToDb } from "@core/signal/decibel";
@@ -14,7 +14,7 @@ const SPAN = 4096;
 export class LiveMeter {
   readonly #block;
   readonly #sides = [new Float32Array(SPAN), new Float32Array(SPAN)] as const;
-  #loudness: LoudnessSeries;
+  #loudness: RunningLoudness;
   #peaks: TruePeakChannel[];
   #held: number[];
   #sums = { cross: 0, left: 0, right: 0 };
@@ -27,14 +27,14 @@ export class LiveMeter {
   ) {
     this.#block = emptyPlanar(ring.channels, SPAN);
     this.#metered = ring.read;
-    this.#loudness = new LoudnessSeries(format);
+    this.#loudness = new RunningLoudness(format);
     this.#peaks = format.layout.speakers.map(() => new TruePeakChannel());
     this.#held = format.layout.speakers.map(() => 0);
   }
 
   /** Starts all figures afresh. */
   reset(): void {
-    this.#loudness = new LoudnessSeries(this.format);
+    this.#loudness = new RunningLoudness(this.format);
     this.#peaks = this.format.layout.speakers.map(() => new TruePeakChannel());
     this.#held.fill(0);
     this.#points = 0;
@@ -79,18 +79,17 @@ export class LiveMeter {
 
   #tell(): void {
     const { ring } = this;
-    const { momentary, shortTerm } = this.#loudness.now();
+    const { momentary, shortTerm } = this.#loudness.windows.now();
     ring.setMeter("momentaryLufs", lufsOf(momentary));
     ring.setMeter("shortTermLufs", lufsOf(shortTerm));
-    const points = this.#loudness.momentary();
+    const points = this.#loudness.windows.momentary();
     if (points.length !== this.#points) {
       this.#points = points.length;
       ring.setMeter("integratedLufs", integratedLoudness(points));
     }
     ring.setMeter("correlation", correlationOf(this.#sums.cross, this.#sums.left, this.#sums.right) ?? NaN);
     this.#peaks.forEach((channel, c) => {
-      const now = channel.peak;
-      channel.peak = 0;
+      const now = channel.take();
       if (now > this.#held[c]!) this.#held[c] = now;
       // Between two scans of the channel there is no new peak: the last one stands.
       const shown = now > 0 ? gainToDb(now) : ring.peak(c).nowDb - 1;

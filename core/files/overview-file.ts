@@ -5,24 +5,23 @@
 import { z } from "zod";
 import { BASE_BIN, LEVEL_FACTOR, VALUES } from "../measure/overview";
 import type { Curves } from "../measure";
+import type { Curve } from "../measure/measurement";
 import type { ByteSource } from "./bytes";
 
 export const HEADER_BYTES = 4096;
 
 const tableSchema = z.object({ offset: z.number(), count: z.number() });
 const headerSchema = z.object({
-  version: z.literal(1),
+  version: z.literal(2),
   sampleRate: z.number(),
   channels: z.number(),
   frames: z.number(),
   levels: z.array(tableSchema.extend({ binFrames: z.number() })),
-  curves: z.record(
-    z.enum(["momentaryLufs", "shortTermLufs", "samplePeakDbfs"]),
-    tableSchema.extend({ hopSeconds: z.number() }),
-  ),
+  curves: z.record(z.string(), tableSchema.extend({ hopSeconds: z.number(), columns: z.number() })),
 });
 export type OverviewHeader = z.infer<typeof headerSchema>;
 export type OverviewLevel = OverviewHeader["levels"][number];
+type OverviewCurve = OverviewHeader["curves"][string];
 
 const floats = (values: Float32Array): Uint8Array =>
   new Uint8Array(values.buffer, values.byteOffset, values.byteLength);
@@ -51,19 +50,15 @@ export function overviewTail(
       binFrames: BASE_BIN * LEVEL_FACTOR ** (index + 1),
     });
   });
-  const curve = (name: keyof Curves) => {
-    const { values, hopSeconds } = curves[name];
-    return { offset: append(values), count: values.length, hopSeconds };
-  };
+  const tables = Object.entries(curves).map(([name, { values, hopSeconds, columns }]: [string, Curve]) => [
+    name,
+    { offset: append(values), count: values.length, hopSeconds, columns },
+  ]);
   const header: OverviewHeader = {
-    version: 1,
+    version: 2,
     ...about,
     levels,
-    curves: {
-      momentaryLufs: curve("momentaryLufs"),
-      shortTermLufs: curve("shortTermLufs"),
-      samplePeakDbfs: curve("samplePeakDbfs"),
-    },
+    curves: Object.fromEntries(tables) as OverviewHeader["curves"],
   };
   const text = JSON.stringify(header).padEnd(HEADER_BYTES, " ");
   return { tail, header: Uint8Array.from(text, (character) => character.charCodeAt(0)) };
@@ -91,14 +86,10 @@ export function readBins(
   return readFloats(source, level.offset + first * perBin * 4, wanted * perBin);
 }
 
+/** All curves. Those that are only drawn are as large as the recording is long, and no larger than 16 MB each. */
 export async function readCurves(source: ByteSource, header: OverviewHeader): Promise<Curves> {
-  const read = async (name: keyof Curves) => {
-    const { offset, count, hopSeconds } = header.curves[name];
-    return { hopSeconds, values: await readFloats(source, offset, count) };
-  };
-  return {
-    momentaryLufs: await read("momentaryLufs"),
-    shortTermLufs: await read("shortTermLufs"),
-    samplePeakDbfs: await read("samplePeakDbfs"),
-  };
+  const read = async ([name, { offset, count, hopSeconds, columns }]: [string, OverviewCurve]) =>
+    [name, { hopSeconds, columns, values: await readFloats(source, offset, count) }] as const;
+  // The file was written from `Curves`, and its version says which those are.
+  return Object.fromEntries(await Promise.all(Object.entries(header.curves).map(read))) as unknown as Curves;
 }

@@ -1,3 +1,4 @@
+import { loadKernels, MemoryPlan, type LoadedKernels, type Region } from "../kernels/wasm";
 import { emptyPlanar, type Planar } from "../signal/units";
 
 /** How samples lie in a file: interleaved, `bytes` a sample. */
@@ -8,8 +9,49 @@ export interface PcmEncoding {
   bigEndian: boolean;
 }
 
-/** Interleaved bytes to planar float, full scale ±1. Hot: the little-endian cases run without DataView. */
-export function decodePcm(bytes: Uint8Array, channels: number, encoding: PcmEncoding): Planar {
+/** Interleaved bytes to planar float, full scale ±1: by the kernel where it knows the encoding. */
+export const decodePcm = (bytes: Uint8Array, channels: number, encoding: PcmEncoding): Planar =>
+  decodeByKernel(bytes, channels, encoding) ?? decodePlainly(bytes, channels, encoding);
+
+const KERNEL_BYTES = 1 << 18;
+let kernel: { loaded: LoadedKernels; input: Region; output: Region } | undefined;
+
+/** Loaded when first needed, and kept: pages that only draw have no use for it. */
+function decodingKernel() {
+  if (kernel) return kernel;
+  const plan = new MemoryPlan();
+  const input = plan.take(KERNEL_BYTES);
+  const output = plan.floats(KERNEL_BYTES / 2);
+  const loaded = loadKernels(plan);
+  return loaded && (kernel = { loaded, input, output });
+}
+
+/** `undefined` for encodings that are rare, and where there is no WebAssembly. */
+function decodeByKernel(bytes: Uint8Array, channels: number, encoding: PcmEncoding): Planar | undefined {
+  const { kind, bigEndian, bytes: size } = encoding;
+  if (bigEndian || size === 1 || size === 8) return undefined;
+  const ready = decodingKernel();
+  if (!ready) return undefined;
+  const { loaded, input, output } = ready;
+  const stride = channels * size;
+  const frames = Math.floor(bytes.length / stride);
+  const block = emptyPlanar(channels, frames);
+  const memory = new Uint8Array(loaded.memory, input.at, KERNEL_BYTES);
+  const decoded = loaded.floats(output);
+  const most = Math.floor(KERNEL_BYTES / stride);
+  for (let frame = 0; frame < frames; frame += most) {
+    const count = Math.min(most, frames - frame);
+    memory.set(bytes.subarray(frame * stride, (frame + count) * stride));
+    for (let c = 0; c < channels; c++) {
+      loaded.kernels.decode(input.at + c * size, kind === "float" ? -size : size, stride, count, output.at);
+      block[c]!.set(decoded.subarray(0, count), frame);
+    }
+  }
+  return block;
+}
+
+/** The kernel's plain twin, and what it does not know. */
+export function decodePlainly(bytes: Uint8Array, channels: number, encoding: PcmEncoding): Planar {
   const frames = Math.floor(bytes.length / (channels * encoding.bytes));
   const block = emptyPlanar(channels, frames);
   const stride = channels * encoding.bytes;

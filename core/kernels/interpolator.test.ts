@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { noise } from "../testing/signals";
-import { GRID_MARGIN, plainInterpolator, wasmInterpolator } from "./interpolator";
+import { GRID_MARGIN, plainInterpolator, SCOUT_GROUP, wasmInterpolator } from "./interpolator";
 import { INTERPOLATOR_TAPS } from "./intersample-peak";
 
 describe("interpolator", () => {
@@ -9,12 +9,21 @@ describe("interpolator", () => {
   const x = noise(0.02, 48000, 0, 11);
 
   it.each([1, 3, 4, 66, 72])("gives the same bits by WebAssembly as by its plain twin, %i samples", (count) => {
-    expect(wasm.scan(x, GRID_MARGIN, count)).toBe(plain.scan(x, GRID_MARGIN, count));
+    for (const interpolator of [plain, wasm]) interpolator.take(x, GRID_MARGIN, count);
+    expect(wasm.scan(0, count)).toBe(plain.scan(0, count));
     for (const plane of ["quarter", "half", "threeQuarter"] as const) {
       expect(Array.from(wasm[plane].subarray(0, count))).toEqual(Array.from(plain[plane].subarray(0, count)));
     }
     for (let phase = 0; phase < INTERPOLATOR_TAPS.fine.length; phase++) {
       for (const index of [-2, 0, count - 1, count + 1]) expect(wasm.at(index, phase)).toBe(plain.at(index, phase));
     }
+  });
+
+  it.each([1, 3, 16])("scouts the same bits, %i groups", (groups) => {
+    for (const interpolator of [plain, wasm]) {
+      interpolator.take(x, GRID_MARGIN, groups * SCOUT_GROUP);
+      interpolator.scout(-SCOUT_GROUP, groups);
+    }
+    expect(Array.from(wasm.groups.subarray(0, groups))).toEqual(Array.from(plain.groups.subarray(0, groups)));
   });
 });

@@ -1,16 +1,23 @@
-/** The waveform at four points a sample: by WebAssembly where there is one, by its twin elsewhere, with the same bits. */
-import { loadKernels } from "./wasm";
+/** The waveform between samples: by WebAssembly where there is one, by its twin elsewhere, with the same bits. */
+import { loadKernels, MemoryPlan } from "./wasm";
 
 /** Pairs of taps of the 4× scan; so many samples less one are needed before, and so many after. */
 export const GRID_PAIRS = 16;
+/** Pairs of taps of the half-sample interpolator that tells where the 4× scan is needed. */
+export const SCOUT_PAIRS = 6;
+/** Samples whose largest magnitude the scout tells together. */
+export const SCOUT_GROUP = 16;
 /** Taps a phase of the fine filter. */
 export const FINE_TAPS = 256;
 /** The most samples in one scan. */
 export const GRID_CHUNK = 72;
-/** Valid samples needed on both sides of a scan. */
+/** The most samples that can be taken up at once. */
+export const TAKEN_MOST = 1056;
+/** Valid samples needed on both sides of what is taken up. */
 export const GRID_MARGIN = FINE_TAPS / 2 + 3;
 
 export interface InterpolatorTaps {
+  scout: Float32Array;
   /**
    * Taps of the quarter phase split in its even and odd part, and of the half phase: the three-quarter phase mirrors
    * the quarter's.
@@ -24,36 +31,63 @@ export interface InterpolatorTaps {
 
 /** An interpolator over one stretch of samples at a time. */
 export interface Interpolator {
-  /** |waveform| ¼, ½ and ¾ sample after each sample of the stretch. */
+  /** |waveform| ¼, ½ and ¾ sample after each sample of the scan. */
   readonly quarter: Float32Array;
   readonly half: Float32Array;
   readonly threeQuarter: Float32Array;
+  /** Largest magnitude of each group, after `scout`. */
+  readonly groups: Float32Array;
+  /** Takes up `count` ≤ TAKEN_MOST samples of `x` from `from`, with GRID_MARGIN valid samples around. */
+  take(x: Float32Array, from: number, count: number): void;
+  /** Largest magnitudes, of samples and points halfway, of groups of samples from sample `from` (may be negative). */
+  scout(from: number, groups: number): void;
   /**
-   * Fills the planes for `count` ≤ GRID_CHUNK samples of `x` from `from`, with GRID_MARGIN valid samples around.
+   * Fills the planes for `count` ≤ GRID_CHUNK samples from sample `from` of those taken up.
    * @returns the largest magnitude in the planes; up to three samples past `count` take part
    */
-  scan(x: Float32Array, from: number, count: number): number;
-  /** |waveform| at a fine phase after sample `index` (−2 … count + 1) of the stretch last scanned. */
+  scan(from: number, count: number): number;
+  /** |waveform| at a fine phase after sample `index` of those taken up. */
   at(index: number, phase: number): number;
 }
 
 /** Rounded up to whole vectors of four. */
 const vectors = (count: number): number => (count + 3) & ~3;
+const MOST_GROUPS = TAKEN_MOST / SCOUT_GROUP + 3;
 
 export function plainInterpolator(taps: InterpolatorTaps): Interpolator {
   const quarter = new Float32Array(GRID_CHUNK);
   const half = new Float32Array(GRID_CHUNK);
   const threeQuarter = new Float32Array(GRID_CHUNK);
+  const groups = new Float32Array(MOST_GROUPS);
   const fround = Math.fround;
-  let samples: Float32Array = new Float32Array(0);
+  let x: Float32Array = new Float32Array(0);
   let start = 0;
   return {
     quarter,
     half,
     threeQuarter,
-    scan(x, from, count) {
-      samples = x;
+    groups,
+    take(samples, from) {
+      x = samples;
       start = from;
+    },
+    scout(from, count) {
+      for (let g = 0; g < count; g++) {
+        let most = 0;
+        for (let i = 0; i < SCOUT_GROUP; i++) {
+          const at = start + from + g * SCOUT_GROUP + i;
+          let middle = 0;
+          for (let t = 0; t < SCOUT_PAIRS; t++) {
+            const sum = fround(x[at - SCOUT_PAIRS + 1 + t]! + x[at + SCOUT_PAIRS - t]!);
+            middle = fround(middle + fround(taps.scout[t]! * sum));
+          }
+          most = Math.max(most, Math.abs(x[at]!), Math.abs(middle));
+        }
+        groups[g] = most;
+      }
+    },
+    scan(first, count) {
+      const from = start + first;
       let most = 0;
       for (let i = 0; i < vectors(count); i++) {
         let even = 0;
@@ -79,7 +113,7 @@ export function plainInterpolator(taps: InterpolatorTaps): Interpolator {
       const first = start + index - FINE_TAPS / 2 + 1;
       const lanes = [0, 0, 0, 0];
       for (let t = 0; t < FINE_TAPS; t++) {
-        lanes[t & 3] = fround(lanes[t & 3]! + fround(samples[first + t]! * filter[t]!));
+        lanes[t & 3] = fround(lanes[t & 3]! + fround(x[first + t]! * filter[t]!));
       }
       return Math.abs(fround(fround(lanes[0]! + lanes[1]!) + fround(lanes[2]! + lanes[3]!)));
     },
@@ -88,33 +122,37 @@ export function plainInterpolator(taps: InterpolatorTaps): Interpolator {
 
 /** `undefined` where WebAssembly with SIMD is missing. */
 export function wasmInterpolator(taps: InterpolatorTaps): Interpolator | undefined {
-  const kernels = loadKernels();
-  if (!kernels) return undefined;
-  const tapsAt = 1024;
-  const fineAt = tapsAt + GRID_PAIRS * 3 * 16;
-  const inputAt = fineAt + taps.fine.length * FINE_TAPS * 4;
-  const inputLength = GRID_CHUNK + 2 * GRID_MARGIN;
-  const outAt = inputAt + vectors(inputLength + 4) * 4;
-  const table = new Float32Array(kernels.memory, tapsAt, GRID_PAIRS * 12);
+  const plan = new MemoryPlan();
+  const scoutTaps = plan.floats(SCOUT_PAIRS * 4);
+  const gridTaps = plan.floats(GRID_PAIRS * 12);
+  const fineTaps = plan.floats(taps.fine.length * FINE_TAPS);
+  const input = plan.floats(vectors(TAKEN_MOST + 2 * GRID_MARGIN));
+  const planes = plan.floats(3 * GRID_CHUNK);
+  const groups = plan.floats(MOST_GROUPS);
+  const loaded = loadKernels(plan);
+  if (!loaded) return undefined;
+  const { kernels, floats } = loaded;
+  const grid = floats(gridTaps);
   for (let t = 0; t < GRID_PAIRS; t++) {
-    table.fill(taps.even[t]!, t * 12, t * 12 + 4);
-    table.fill(taps.odd[t]!, t * 12 + 4, t * 12 + 8);
-    table.fill(taps.middle[t]!, t * 12 + 8, t * 12 + 12);
+    grid.fill(taps.even[t]!, t * 12, t * 12 + 4);
+    grid.fill(taps.odd[t]!, t * 12 + 4, t * 12 + 8);
+    grid.fill(taps.middle[t]!, t * 12 + 8, t * 12 + 12);
   }
-  taps.fine.forEach((filter, phase) =>
-    new Float32Array(kernels.memory, fineAt + phase * FINE_TAPS * 4, FINE_TAPS).set(filter),
-  );
-  const input = new Float32Array(kernels.memory, inputAt, inputLength);
-  const plane = (index: number) => new Float32Array(kernels.memory, outAt + index * GRID_CHUNK * 4, GRID_CHUNK);
-  const firstTap = inputAt + (GRID_MARGIN - FINE_TAPS / 2 + 1) * 4;
+  for (let t = 0; t < SCOUT_PAIRS; t++) floats(scoutTaps).fill(taps.scout[t]!, t * 4, t * 4 + 4);
+  taps.fine.forEach((filter, phase) => floats(fineTaps).set(filter, phase * FINE_TAPS));
+  const samples = floats(input);
+  const plane = (index: number) => floats(planes).subarray(index * GRID_CHUNK, (index + 1) * GRID_CHUNK);
+  const first = input.at + GRID_MARGIN * 4;
   return {
     quarter: plane(0),
     half: plane(1),
     threeQuarter: plane(2),
-    scan(x, from, count) {
-      input.set(x.subarray(from - GRID_MARGIN, from + count + GRID_MARGIN));
-      return kernels.intersampleGrid(inputAt + GRID_MARGIN * 4, vectors(count), tapsAt, outAt, GRID_CHUNK);
-    },
-    at: (index, phase) => Math.abs(kernels.fineDot(firstTap + index * 4, fineAt + phase * FINE_TAPS * 4)),
+    groups: floats(groups),
+    take: (x, from, count) => samples.set(x.subarray(from - GRID_MARGIN, from + count + GRID_MARGIN)),
+    scout: (from, count) => void kernels.scout(first + from * 4, count, scoutTaps.at, groups.at),
+    scan: (from, count) =>
+      kernels.intersampleGrid(first + from * 4, vectors(count), gridTaps.at, planes.at, GRID_CHUNK),
+    at: (index, phase) =>
+      Math.abs(kernels.fineDot(first + (index - FINE_TAPS / 2 + 1) * 4, fineTaps.at + phase * FINE_TAPS * 4)),
   };
 }

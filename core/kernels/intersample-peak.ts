@@ -1,22 +1,36 @@
 /**
- * The continuous waveform between samples, where it may matter (ITU-R BS.1770-5 Annex 2, with longer filters).
- * The bound of a stretch (largest |sample| × the filters' L1 norm) tells where nothing can rise above a threshold;
- * elsewhere a 4× interpolator draws the waveform, and its crests that may rise above are measured on a 16× grid of
- * 256 taps, with a parabola through the three highest points.
+ * The continuous waveform between samples, where it may matter (ITU-R BS.1770-5 Annex 2, with longer filters). A scout
+ * at two points a sample tells where something may rise above a threshold; there a 4× interpolator draws the waveform,
+ * and its crests that may rise above are measured on a 16× grid of 256 taps, with a parabola through the three highest
+ * points.
  */
 import { kaiser, kaiserBeta, sinc } from "../math/kaiser";
-import { FINE_TAPS, GRID_PAIRS, plainInterpolator, wasmInterpolator, type InterpolatorTaps } from "./interpolator";
+import {
+  FINE_TAPS,
+  GRID_PAIRS,
+  plainInterpolator,
+  SCOUT_GROUP,
+  SCOUT_PAIRS,
+  TAKEN_MOST,
+  wasmInterpolator,
+  type InterpolatorTaps,
+} from "./interpolator";
 
 const COARSE = 4;
 const COARSE_TAPS = 2 * GRID_PAIRS;
 const FINE = 16;
 const FINE_PER_COARSE = FINE / COARSE;
-/** Samples whose bound is taken together. */
-const STRETCH = 66;
-/** Samples that a scan needs before and after the stretch that it looks at: two stretches. */
-export const PEAK_MARGIN = 2 * STRETCH;
+/** Samples that are scanned together. */
+const STRETCH = 4 * SCOUT_GROUP;
+/** Samples needed before and after those that are looked at. */
+export const PEAK_MARGIN = 132;
 /** Samples that are well looked at together: the margins weigh little then. */
-export const PEAK_CHUNK = 16 * STRETCH;
+export const PEAK_CHUNK = TAKEN_MOST;
+/**
+ * Between two points half a sample apart, a waveform up to 0.5 fs keeps at least cos 45° of its crest (Bernstein's
+ * inequality); the rest is for what the scout's short filter loses up there.
+ */
+const CREST_OVER_SCOUT = 1.6;
 /**
  * A crest stands at most this much above the higher of the two points of the 4× grid around it: 8 % for the distance
  * between them at 0.5 fs, the rest for what the short filter loses up there.
@@ -44,12 +58,13 @@ function phases(oversampling: number, taps: number, attenuationDb: number): Floa
 
 const coarse = phases(COARSE, COARSE_TAPS, 60);
 const fine = phases(FINE, FINE_TAPS, 70);
-const largestNorm = Math.max(...[...coarse, ...fine].map((filter) => filter.reduce((sum, c) => sum + Math.abs(c), 0)));
+const scout = phases(2, 2 * SCOUT_PAIRS, 40)[1]!;
 
 // The quarter and three-quarter phases mirror each other: sums and differences halve the multiplications.
 const quarterTap = (t: number) => [coarse[1]![t]!, coarse[1]![COARSE_TAPS - 1 - t]!] as const;
 /** Taps of the 4× scan, for the kernel and its twin. */
 export const INTERPOLATOR_TAPS: InterpolatorTaps = {
+  scout: Float32Array.from(scout.slice(0, SCOUT_PAIRS)),
   even: Float32Array.from({ length: GRID_PAIRS }, (_, t) => (quarterTap(t)[0] + quarterTap(t)[1]) / 2),
   odd: Float32Array.from({ length: GRID_PAIRS }, (_, t) => (quarterTap(t)[0] - quarterTap(t)[1]) / 2),
   middle: Float32Array.from(coarse[2]!.slice(0, GRID_PAIRS)),
@@ -74,51 +89,55 @@ export function intersamplePeaks(
   threshold: number,
   out: Float64Array,
 ): void {
-  const quiet = threshold / largestNorm;
-  const stretches = Math.ceil((to - from) / STRETCH);
-  if (largest.length < stretches + 4) largest = new Float64Array(stretches + 4);
-  for (let s = 0; s < stretches + 4; s++) {
-    const end = Math.min(to + PEAK_MARGIN, from + (s - 1) * STRETCH);
-    let most = 0;
-    for (let i = from + (s - 2) * STRETCH; i < end; i++) {
-      const v = x[i]!;
-      const magnitude = v < 0 ? -v : v;
-      if (magnitude > most) most = magnitude;
-    }
-    largest[s] = most;
-  }
-  for (let s = 0; s < stretches; s++) {
-    const start = from + s * STRETCH;
-    const end = Math.min(to, start + STRETCH);
-    // Its own largest sample and those of the two stretches on either side, as far as the filters reach.
-    const own = largest[s + 2]!;
-    const most = Math.max(largest[s]!, largest[s + 1]!, own, largest[s + 3]!, largest[s + 4]!);
-    if (most <= quiet) takeSamples(x, start, end, out, start - from);
-    else scanStretch(x, start, end, threshold, own, out, start - from);
+  for (let start = from; start < to; start += PEAK_CHUNK) {
+    const end = Math.min(to, start + PEAK_CHUNK);
+    interpolator.take(x, start, end - start);
+    peaksOfChunk(x, start, end, threshold, out, start - from);
   }
 }
 
-/** Largest sample of each stretch, two more on either side. */
-let largest = new Float64Array(PEAK_CHUNK / STRETCH + 4);
+function peaksOfChunk(
+  x: Float32Array,
+  from: number,
+  to: number,
+  threshold: number,
+  out: Float64Array,
+  at: number,
+): void {
+  const { groups } = interpolator;
+  // One group more on both sides: a crest near the edge of a stretch may stand beyond it.
+  interpolator.scout(-SCOUT_GROUP, Math.ceil((to - from) / SCOUT_GROUP) + 2);
+  for (let start = 0, g = 0; start < to - from; start += STRETCH, g += STRETCH / SCOUT_GROUP) {
+    const end = Math.min(to - from, start + STRETCH);
+    const lastGroup = Math.ceil(end / SCOUT_GROUP) + 1;
+    let most = 0;
+    for (let near = g; near <= lastGroup; near++) if (groups[near]! > most) most = groups[near]!;
+    if (most * CREST_OVER_SCOUT <= threshold) takeSamples(x, from + start, from + end, out, at + start);
+    else scanStretch(x, from, start, end, most, threshold, out, at + start);
+  }
+}
 
 function takeSamples(x: Float32Array, start: number, end: number, out: Float64Array, at: number): void {
   for (let i = start; i < end; i++) out[at + i - start] = Math.abs(x[i]!);
 }
 
+/** Looks at samples `first`…`last` of the chunk that begins at `from`; `scouted` is the largest that was seen there. */
 function scanStretch(
   x: Float32Array,
-  start: number,
-  end: number,
+  from: number,
+  first: number,
+  last: number,
+  scouted: number,
   threshold: number,
-  ownLargest: number,
   out: Float64Array,
   at: number,
 ): void {
   const { quarter, half, threeQuarter } = interpolator;
   // One sample more on both sides: a crest is known by its neighbours.
-  const most = interpolator.scan(x, start - 1, end - start + 2);
-  if (Math.max(most, ownLargest, Math.abs(x[end]!)) * CREST_OVER_GRID <= threshold)
-    return takeSamples(x, start, end, out, at);
+  const most = interpolator.scan(first - 1, last - first + 2);
+  const start = from + first;
+  const end = from + last;
+  if (Math.max(most, scouted) * CREST_OVER_GRID <= threshold) return takeSamples(x, start, end, out, at);
   for (let i = start; i < end; i++) {
     const g = i - start + 1;
     const here = Math.abs(x[i]!);
@@ -132,13 +151,13 @@ function scanStretch(
       near[3] = half[g]!;
       near[4] = threeQuarter[g]!;
       near[5] = Math.abs(x[i + 1]!);
-      peak = highestCrest(g, peak, threshold);
+      peak = highestCrest(i - from, peak, threshold);
     }
     out[at + i - start] = peak;
   }
 }
 
-/** The highest crest after sample `index` of the stretch, measured where it may exceed the threshold. */
+/** The highest crest after sample `index` of the chunk, measured where it may exceed the threshold. */
 function highestCrest(index: number, gridPeak: number, threshold: number): number {
   let peak = gridPeak;
   for (let g = 1; g <= COARSE; g++) {

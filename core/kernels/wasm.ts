@@ -8,13 +8,27 @@ interface WebAssemblyLike {
   Instance: new (module: object, imports: object) => { exports: object };
 }
 
+/** The exports of `assembly/`, where each is described. Addresses and strides are in bytes. */
 export interface Kernels {
-  memory: ArrayBuffer;
+  scout(x: number, groups: number, taps: number, out: number): number;
   intersampleGrid(x: number, count: number, taps: number, out: number, stride: number): number;
   fineDot(x: number, filter: number): number;
+  weigh(a: number, b: number, count: number, coefficients: number, state: number, crossed: number, out: number): void;
+  levels(x: number, count: number, out: number): void;
+  dot(a: number, b: number, count: number): number;
+  clean(x: number, count: number): number;
+  powerSpectrum(x: number, window: number, m: number, work: number, twiddles: number, power: number): void;
+  gather(power: number, count: number, sum: number, second: number, largest: number): void;
+  bandSum(power: number, count: number): number;
+  decode(bytes: number, size: number, stride: number, frames: number, out: number): void;
 }
 
-const PAGES = 2; // 128 KiB: tables and one chunk
+const PAGE_BYTES = 65_536;
+/** The module's own statics lie below. */
+const FIRST_FREE = 1024;
+const VECTOR_BYTES = 16;
+/** Kernels may read a vector past the end of what they are given. */
+const SLACK_BYTES = 64;
 
 const ALPHABET = "ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/";
 
@@ -35,15 +49,62 @@ function fromBase64(text: string): Uint8Array {
   return bytes;
 }
 
-/** The kernels with a memory of their own; `undefined` where WebAssembly or its SIMD is missing. */
-export function loadKernels(): Kernels | undefined {
-  const wasm = (globalThis as { WebAssembly?: WebAssemblyLike }).WebAssembly;
-  if (!wasm) return undefined;
+const webAssembly = (globalThis as { WebAssembly?: WebAssemblyLike }).WebAssembly;
+
+function compiled(): object | undefined {
   try {
-    const memory = new wasm.Memory({ initial: PAGES });
-    const instance = new wasm.Instance(new wasm.Module(fromBase64(WASM_BASE64)), { env: { memory } });
-    return { ...(instance.exports as Omit<Kernels, "memory">), memory: memory.buffer };
+    return webAssembly && new webAssembly.Module(fromBase64(WASM_BASE64));
   } catch {
-    return undefined;
+    return undefined; // no SIMD here
   }
+}
+const module = compiled();
+
+/** Where a table lies in the kernels' memory. */
+export interface Region {
+  at: number;
+  bytes: number;
+}
+
+/** Plans a memory: takes one region after the other, each aligned. */
+export class MemoryPlan {
+  #end = FIRST_FREE;
+
+  take(bytes: number): Region {
+    const at = this.#end;
+    this.#end = Math.ceil((at + bytes + SLACK_BYTES) / VECTOR_BYTES) * VECTOR_BYTES;
+    return { at, bytes };
+  }
+
+  floats(count: number): Region {
+    return this.take(count * 4);
+  }
+
+  doubles(count: number): Region {
+    return this.take(count * 8);
+  }
+
+  get pages(): number {
+    return Math.ceil(this.#end / PAGE_BYTES);
+  }
+}
+
+export interface LoadedKernels {
+  kernels: Kernels;
+  memory: ArrayBuffer;
+  floats(region: Region): Float32Array;
+  doubles(region: Region): Float64Array;
+}
+
+/** The kernels with a memory of their own, as planned; `undefined` where WebAssembly or its SIMD is missing. */
+export function loadKernels(plan: MemoryPlan): LoadedKernels | undefined {
+  if (!module || !webAssembly) return undefined;
+  const memory = new webAssembly.Memory({ initial: plan.pages });
+  const { exports } = new webAssembly.Instance(module, { env: { memory } });
+  return {
+    kernels: exports as Kernels,
+    memory: memory.buffer,
+    floats: ({ at, bytes }) => new Float32Array(memory.buffer, at, bytes / 4),
+    doubles: ({ at, bytes }) => new Float64Array(memory.buffer, at, bytes / 8),
+  };
 }

@@ -1,8 +1,14 @@
-import type { MeasurementDefinition } from "./measurement";
+import type { Curve, MeasurementDefinition } from "./measurement";
+import { FoldingTable } from "./series";
+import { HOPS_PER_TICK, pairsOf, TICKS_PER_SECOND } from "./tick";
 
 export interface PairCorrelation {
   pair: [string, string];
   correlation: number | null;
+  /** The same over the windows in which the weaker channel is within 20 dB of the stronger; `null` where there is none. */
+  levelAware: number | null;
+  /** Part of the time in which the pair was judged so. */
+  judgedPercent: number;
 }
 
 export interface CorrelationFigures {
@@ -12,45 +18,89 @@ export interface CorrelationFigures {
   correlationPerPair: PairCorrelation[];
 }
 
+/** Ticks of a window: 400 ms. */
+const WINDOW_TICKS = 4;
+/** How far the weaker channel of a pair may be below the stronger one. */
+export const LEVEL_AWARE_DB = 20;
+/** Quieter windows of both channels are silence: −80 dBFS. */
+const LEAST_MEAN_SQUARE = 1e-8;
+
 /** Σlr / √(Σl²·Σr²); `null` where a side is silent. */
 export const correlationOf = (cross: number, left: number, right: number): number | null =>
   left > 0 && right > 0 ? Math.max(-1, Math.min(1, cross / Math.sqrt(left * right))) : null;
 
-/** Correlation of every pair over the whole stream. */
-export const correlation: MeasurementDefinition<CorrelationFigures> = {
+/**
+ * Correlation of every pair over the whole stream and over time. The curve holds the sums of each window, the powers of
+ * all channels and then the products of all pairs: what correlates at which level is read from them at any threshold.
+ */
+export const correlation: MeasurementDefinition<CorrelationFigures, { channelProducts: Curve }> = {
   id: "correlation",
-  help: "Correlation of each pair of channels over the whole stretch",
-  source: "Pearson's coefficient without removal of the mean",
-  create(format) {
-    const speakers = format.layout.speakers;
-    const used = speakers.flatMap((speaker, index) => (speaker.lfe ? [] : [index]));
-    const pairs = used.flatMap((a, i) => used.slice(i + 1).map((b) => [a, b] as const));
+  help: "Correlation of each pair of channels: whole, where both are at level, and over time",
+  source: "Pearson's coefficient without removal of the mean; level-aware: Resonum, 400 ms windows within 20 dB",
+  create({ sampleRate, layout }) {
+    const { speakers } = layout;
+    const pairs = pairsOf(speakers);
     const cross = new Float64Array(pairs.length);
     const power = new Float64Array(speakers.length);
+    const nearRatio = 10 ** (-LEVEL_AWARE_DB / 10);
+    const leastSum = (LEAST_MEAN_SQUARE * sampleRate * WINDOW_TICKS) / TICKS_PER_SECOND;
+    const judged = pairs.map(() => ({ windows: 0, cross: 0, a: 0, b: 0 }));
+    const table = new FoldingTable(speakers.length + pairs.length);
+    const window = new Float64Array(speakers.length + pairs.length);
+    let windows = 0;
+
+    const closeWindow = () => {
+      const row = table.next();
+      for (let i = 0; i < window.length; i++) row[i]! += window[i]!;
+      pairs.forEach(([a, b], p) => {
+        const [strong, weak] = [Math.max(window[a]!, window[b]!), Math.min(window[a]!, window[b]!)];
+        if (strong < leastSum || weak < strong * nearRatio) return;
+        const sums = judged[p]!;
+        sums.windows++;
+        sums.cross += window[speakers.length + p]!;
+        sums.a += window[a]!;
+        sums.b += window[b]!;
+      });
+      window.fill(0);
+      windows++;
+    };
+
     return {
-      process(block, frames) {
-        for (const c of used) {
-          const x = block[c]!;
-          let sum = power[c]!;
-          for (let i = 0; i < frames; i++) sum += x[i]! * x[i]!;
-          power[c] = sum;
+      tick({ index, energy, products }) {
+        for (let c = 0; c < speakers.length; c++) {
+          let sum = 0;
+          for (let hop = 0; hop < HOPS_PER_TICK; hop++) sum += energy[c * HOPS_PER_TICK + hop]!;
+          power[c]! += sum;
+          window[c]! += sum;
         }
         for (let p = 0; p < pairs.length; p++) {
-          const a = block[pairs[p]![0]]!;
-          const b = block[pairs[p]![1]]!;
-          let sum = cross[p]!;
-          for (let i = 0; i < frames; i++) sum += a[i]! * b[i]!;
-          cross[p] = sum;
+          cross[p]! += products[p]!;
+          window[speakers.length + p]! += products[p]!;
         }
+        if ((index + 1) % WINDOW_TICKS === 0) closeWindow();
       },
       result() {
-        const correlationPerPair = pairs.map(([a, b], p) => ({
-          pair: [speakers[a]!.label, speakers[b]!.label] as [string, string],
-          correlation: correlationOf(cross[p]!, power[a]!, power[b]!),
-        }));
+        const correlationPerPair = pairs.map(([a, b], p): PairCorrelation => {
+          const sums = judged[p]!;
+          return {
+            pair: [speakers[a]!.label, speakers[b]!.label],
+            correlation: correlationOf(cross[p]!, power[a]!, power[b]!),
+            levelAware: correlationOf(sums.cross, sums.a, sums.b),
+            judgedPercent: windows === 0 ? 0 : (100 * sums.windows) / windows,
+          };
+        });
         return {
-          correlation: speakers.length === 2 ? (correlationPerPair[0]?.correlation ?? null) : null,
-          correlationPerPair,
+          figures: {
+            correlation: speakers.length === 2 ? (correlationPerPair[0]?.correlation ?? null) : null,
+            correlationPerPair,
+          },
+          curves: {
+            channelProducts: {
+              hopSeconds: (WINDOW_TICKS * table.fold) / TICKS_PER_SECOND,
+              columns: window.length,
+              values: table.values(),
+            },
+          },
         };
       },
     };

@@ -1,7 +1,8 @@
 import { exp10 } from "../math/elementary";
 import { powerToDb } from "../signal/decibel";
-import { LOUDNESS_OFFSET } from "./loudness-series";
 
+/** LUFS of a channel-weighted mean square of 1: BS.1770-5 Annex 1. */
+export const LOUDNESS_OFFSET = -0.691;
 export const ABSOLUTE_GATE = -70; // LUFS, BS.1770-5 Annex 1
 export const RELATIVE_GATE = -10; // LU, BS.1770-5 Annex 1
 const RANGE_RELATIVE_GATE = -20; // LU, EBU Tech 3342

@@ -1,90 +1,139 @@
-import type { Frames, Planar } from "../signal/units";
+import { framesOf, type Frames, type Planar } from "../signal/units";
+import { Analysis } from "./analysis";
+import { bandwidth } from "./bandwidth";
+import { channelFaults } from "./channel-faults";
+import { clipping } from "./clipping";
 import { correlation } from "./correlation";
+import { dialogue } from "./dialogue";
+import { directions } from "./directions";
+import { headAndTail } from "./head-and-tail";
+import { hum } from "./hum";
 import { level } from "./level";
-import { loudness, type Curve } from "./loudness";
-import type { Measurement, StreamFormat } from "./measurement";
+import { loudness } from "./loudness";
+import type { Measurement, MeasurementDefinition, StreamFormat } from "./measurement";
 import { noiseFloor } from "./noise-floor";
+import { nonFinite } from "./non-finite";
 import { peakCurve } from "./peak-curve";
+import { peakToLoudness } from "./peak-to-loudness";
+import { spectrum } from "./spectrum";
+import { stereo } from "./stereo";
+import type { SegmentSpectra, Tick } from "./tick";
 import { truePeak } from "./true-peak";
 
 /** Every measurement. A new one: its file, and a line here. */
-export const MEASUREMENTS = [loudness, truePeak, level, noiseFloor, correlation, peakCurve] as const;
+export const MEASUREMENTS = [
+  loudness,
+  truePeak,
+  peakToLoudness,
+  level,
+  noiseFloor,
+  headAndTail,
+  clipping,
+  nonFinite,
+  correlation,
+  stereo,
+  dialogue,
+  spectrum,
+  bandwidth,
+  hum,
+  channelFaults,
+  directions,
+  peakCurve,
+] as const;
 
-type ResultOf<Definition> = Definition extends { create(format: StreamFormat): Measurement<infer R> } ? R : never;
+type FiguresOf<Definition> = Definition extends MeasurementDefinition<infer F, infer _> ? F : never;
+type CurvesOf<Definition> = Definition extends MeasurementDefinition<infer _, infer C> ? C : never;
 type Intersection<Union> = (Union extends unknown ? (u: Union) => void : never) extends (i: infer I) => void
   ? I
   : never;
-type AllResults = Intersection<ResultOf<(typeof MEASUREMENTS)[number]>>;
-
-type CurveKeys = "loudnessCurves" | "samplePeakCurve";
 
 export interface StreamFigures {
   sampleRate: number;
   channels: number;
   layout: string;
-  frames: number;
+  frames: Frames;
   durationSeconds: number;
-  nonFiniteSamples: number;
   /** True peak − integrated loudness. */
   plrLu: number | null;
 }
 
 /** The figures of a recording, named as in the command line's JSON. `null` where there is nothing to measure. */
-export type Figures = StreamFigures & Omit<AllResults, CurveKeys>;
+export type Figures = StreamFigures & Intersection<FiguresOf<(typeof MEASUREMENTS)[number]>>;
 
-/** What changes over time; each curve says its own hop. */
-export type Curves = Record<"momentaryLufs" | "shortTermLufs" | "samplePeakDbfs", Curve>;
+/** What changes over time, and tables that are only drawn. */
+export type Curves = Intersection<CurvesOf<(typeof MEASUREMENTS)[number]>>;
 
-/** All measurements in one pass. NaN and infinities are counted and measured as silence. */
-export class Measurer {
+export interface Measured {
+  figures: Figures;
+  curves: Curves;
+}
+
+/**
+ * All measurements, from ticks: those of one pass, or of segments that were analysed apart, handed over in order. The
+ * figures are the same to the bit.
+ */
+export class TickMeasurer {
   readonly #running: Measurement<object>[];
   #frames: Frames = 0;
-  #nonFinite = 0;
 
   constructor(readonly format: StreamFormat) {
     this.#running = MEASUREMENTS.map((definition) => definition.create(format));
   }
 
-  /** Takes all frames of `block`, shape [channel][frame], channels as in the layout. */
-  process(block: Planar, frames: Frames = block[0]?.length ?? 0): void {
-    const { clean, replaced } = withoutNonFinite(block, frames);
-    this.#nonFinite += replaced;
-    for (const measurement of this.#running) measurement.process(clean, frames);
-    this.#frames += frames;
+  tick(tick: Tick): void {
+    for (const measurement of this.#running) measurement.tick(tick);
+    this.#frames = tick.start + tick.frames;
   }
 
-  result(): { figures: Figures; curves: Curves } {
-    const all = Object.assign({}, ...this.#running.map((measurement) => measurement.result())) as AllResults;
-    const { loudnessCurves, samplePeakCurve, ...measured } = all;
+  segment(spectra: SegmentSpectra): void {
+    for (const measurement of this.#running) measurement.segment?.(spectra);
+  }
+
+  result(): Measured {
+    const results = this.#running.map((measurement) => measurement.result());
+    const measured = Object.assign({}, ...results.map(({ figures }) => figures)) as Omit<Figures, keyof StreamFigures>;
     const { truePeakDbtp, integratedLufs } = measured;
-    const figures: Figures = {
-      sampleRate: this.format.sampleRate,
-      channels: this.format.layout.speakers.length,
-      layout: this.format.layout.name,
-      frames: this.#frames,
-      durationSeconds: this.#frames / this.format.sampleRate,
-      nonFiniteSamples: this.#nonFinite,
-      plrLu: truePeakDbtp === null || integratedLufs === null ? null : truePeakDbtp - integratedLufs,
-      ...measured,
+    const { sampleRate, layout } = this.format;
+    return {
+      figures: {
+        sampleRate,
+        channels: layout.speakers.length,
+        layout: layout.name,
+        frames: this.#frames,
+        durationSeconds: this.#frames / sampleRate,
+        plrLu: truePeakDbtp === null || integratedLufs === null ? null : truePeakDbtp - integratedLufs,
+        ...measured,
+      },
+      curves: Object.assign({}, ...results.map(({ curves }) => curves)) as Curves,
     };
-    return { figures, curves: { ...loudnessCurves, samplePeakDbfs: samplePeakCurve } };
   }
 }
 
-/** The block itself where every sample is finite, else a copy with zeros in their place. */
-export function withoutNonFinite(block: Planar, frames: Frames): { clean: Planar; replaced: number } {
-  let replaced = 0;
-  const clean = block.map((channel) => {
-    let copy: Float32Array | undefined;
-    for (let i = 0; i < frames; i++) {
-      const v = channel[i]!;
-      if (v - v !== 0) {
-        copy ??= channel.slice();
-        copy[i] = 0;
-        replaced++;
-      }
-    }
-    return copy ?? channel;
-  });
-  return { clean, replaced };
+/** All measurements in one pass over planar blocks of any size, which never change the result. */
+export class Measurer {
+  readonly #ticks: TickMeasurer;
+  readonly #analysis: Analysis;
+  #finished = false;
+
+  constructor(readonly format: StreamFormat) {
+    this.#ticks = new TickMeasurer(format);
+    this.#analysis = new Analysis(format, this.#ticks);
+  }
+
+  /** Takes the first `frames` frames of `block`, shape [channel][frame], channels as in the layout. Only reads it. */
+  process(block: Planar, frames: Frames = framesOf(block)): void {
+    this.#analysis.process(block, frames);
+  }
+
+  /** The figures so far, to the last whole 100 ms: for what is still being read. */
+  soFar(): Measured {
+    return this.#ticks.result();
+  }
+
+  /** The recording has ended: its figures. */
+  result(): Measured {
+    if (!this.#finished) this.#analysis.finish();
+    this.#finished = true;
+    return this.#ticks.result();
+  }
 }

@@ -1,4 +1,5 @@
-import { exp10, exp, log, tan } from "../math/elementary";
+import { cos, exp10, exp, log, sin, tan } from "../math/elementary";
+import { solve } from "../math/linear";
 import type { Hertz } from "../signal/units";
 
 /** Coefficients of one second-order section, normalised to a0 = 1. */
@@ -15,31 +16,89 @@ const HIGH_PASS = { f0: 38.13547087602444, q: 0.5003270373238773 };
 /** Exponent of the shelf's band gain that makes 48 kHz come out as the standard's table. */
 const BAND_EXPONENT = 0.4996667741545416;
 
+const STANDARD_RATE: Hertz = 48_000;
+/** Below this the bilinear transform bends the shelf by more than 0.01 dB. */
+const LOWEST_BILINEAR_RATE: Hertz = 44_100;
+const PI = 3.141592653589793;
+
 const highPassNorm = (sampleRate: Hertz): number => {
-  const k = tan((3.141592653589793 * HIGH_PASS.f0) / sampleRate);
+  const k = tan((PI * HIGH_PASS.f0) / sampleRate);
   return 1 + k / HIGH_PASS.q + k * k;
 };
 
-/**
- * The two sections of K-weighting (ITU-R BS.1770-5 Annex 1) at any rate, derived from their analogue prototypes by
- * the bilinear transform, so that 48 kHz gives the standard's coefficients. The high-pass numerator keeps the
- * prototype's gain: the standard's 1, −2, 1 belongs to 48 kHz.
- */
-export function kWeighting(sampleRate: Hertz): { shelf: Biquad; highPass: Biquad } {
-  const k = tan((3.141592653589793 * SHELF.f0) / sampleRate);
+function shelfByBilinearTransform(sampleRate: Hertz): Biquad {
+  const k = tan((PI * SHELF.f0) / sampleRate);
   const vh = exp10(SHELF.gainDb / 20);
   const vb = exp(log(vh) * BAND_EXPONENT);
   const a0 = 1 + k / SHELF.q + k * k;
-  const shelf = {
+  return {
     b0: (vh + (vb * k) / SHELF.q + k * k) / a0,
     b1: (2 * (k * k - vh)) / a0,
     b2: (vh - (vb * k) / SHELF.q + k * k) / a0,
     a1: (2 * (k * k - 1)) / a0,
     a2: (1 - k / SHELF.q + k * k) / a0,
   };
-  const kh = tan((3.141592653589793 * HIGH_PASS.f0) / sampleRate);
+}
+
+/** |H|² of a section at `hertz`. */
+export function powerResponse({ b0, b1, b2, a1, a2 }: Biquad, hertz: Hertz, sampleRate: Hertz): number {
+  const w = (2 * PI * hertz) / sampleRate;
+  const [c1, s1, c2, s2] = [cos(w), sin(w), cos(2 * w), sin(2 * w)];
+  const numerator = (b0 + b1 * c1 + b2 * c2) ** 2 + (b1 * s1 + b2 * s2) ** 2;
+  return numerator / ((1 + a1 * c1 + a2 * c2) ** 2 + (a1 * s1 + a2 * s2) ** 2);
+}
+
+const FIT_POINTS = 96;
+const FIT_ROUNDS = 6;
+
+/** Coefficients of a polynomial of second order whose |·|² is q0 + q1·φ + q2·φ², φ = sin²(ω/2). */
+function spectralFactor(q0: number, q1: number, q2: number): [number, number, number] {
+  const atZero = Math.sqrt(q0);
+  const atHalf = Math.sqrt(q0 + q1 + q2);
+  const outer = (atZero + atHalf) / 2;
+  const first = (outer + Math.sqrt(outer * outer - q2 / 4)) / 2;
+  return [first, (atZero - atHalf) / 2, outer - first];
+}
+
+/**
+ * A section for a low rate whose magnitude is that of the 48 kHz one at every frequency that the rate holds: the
+ * bilinear transform would bend the shelf there. |H|² of any section is a ratio of two parabolas in φ = sin²(ω/2),
+ * which is fitted by least squares (Sanathanan & Koerner 1963).
+ */
+function shelfByMagnitude(sampleRate: Hertz): Biquad {
+  const wanted = shelfByBilinearTransform(STANDARD_RATE);
+  const points = Array.from({ length: FIT_POINTS }, (_, i) => {
+    const hertz = (sampleRate / 2) * ((i + 0.5) / FIT_POINTS);
+    return { phi: sin((PI * hertz) / sampleRate) ** 2, power: powerResponse(wanted, hertz, STANDARD_RATE) };
+  });
+  let fit = [1, 0, 0, 0, 0];
+  for (let round = 0; round < FIT_ROUNDS; round++) {
+    const rows = points.map(({ phi, power }) => {
+      const weight = 1 / (power * (1 + fit[3]! * phi + fit[4]! * phi * phi));
+      return [1, phi, phi * phi, -power * phi, -power * phi * phi, power].map((term) => term * weight);
+    });
+    const product = (i: number, j: number) => rows.reduce((sum, row) => sum + row[i]! * row[j]!, 0);
+    const normal = [0, 1, 2, 3, 4].map((i) => [0, 1, 2, 3, 4].map((j) => product(i, j)));
+    fit = solve(
+      normal,
+      [0, 1, 2, 3, 4].map((i) => product(i, 5)),
+    );
+  }
+  const [b0, b1, b2] = spectralFactor(fit[0]!, fit[1]!, fit[2]!);
+  const [a0, a1, a2] = spectralFactor(1, fit[3]!, fit[4]!);
+  return { b0: b0 / a0, b1: b1 / a0, b2: b2 / a0, a1: a1 / a0, a2: a2 / a0 };
+}
+
+/**
+ * The two sections of K-weighting (ITU-R BS.1770-5 Annex 1) at any rate, derived from their analogue prototypes so
+ * that 48 kHz gives the standard's coefficients: by the bilinear transform, below 44.1 kHz by the magnitude. The
+ * high-pass numerator keeps the prototype's gain: the standard's 1, −2, 1 belongs to 48 kHz.
+ */
+export function kWeighting(sampleRate: Hertz): { shelf: Biquad; highPass: Biquad } {
+  const shelf = sampleRate < LOWEST_BILINEAR_RATE ? shelfByMagnitude(sampleRate) : shelfByBilinearTransform(sampleRate);
+  const kh = tan((PI * HIGH_PASS.f0) / sampleRate);
   const norm = highPassNorm(sampleRate);
-  const gain = highPassNorm(48000) / norm;
+  const gain = highPassNorm(STANDARD_RATE) / norm;
   const highPass = {
     b0: gain,
     b1: -2 * gain,
@@ -50,51 +109,10 @@ export function kWeighting(sampleRate: Hertz): { shelf: Biquad; highPass: Biquad
   return { shelf, highPass };
 }
 
-/** K-weighting of one channel, giving energies rather than samples. State and sum in float64. */
-export class KWeightedEnergy {
-  readonly #shelf: Biquad;
-  readonly #highPass: Biquad;
-  readonly #state = new Float64Array(4);
-  #sum = 0;
-
-  constructor(sampleRate: Hertz) {
-    const { shelf, highPass } = kWeighting(sampleRate);
-    this.#shelf = shelf;
-    this.#highPass = highPass;
-  }
-
-  /** Adds the squares of the weighted samples `from`…`to` of `x`, one by one. Hot: about 20 operations a sample. */
-  add(x: Float32Array, from: number, to: number): void {
-    const { b0, b1, b2, a1, a2 } = this.#shelf;
-    const { b0: c0, b1: c1, b2: c2, a1: d1, a2: d2 } = this.#highPass;
-    const state = this.#state;
-    let s1 = state[0]!;
-    let s2 = state[1]!;
-    let t1 = state[2]!;
-    let t2 = state[3]!;
-    let sum = this.#sum;
-    for (let i = from; i < to; i++) {
-      const v = x[i]!;
-      const y = b0 * v + s1; // transposed direct form II
-      s1 = b1 * v - a1 * y + s2;
-      s2 = b2 * v - a2 * y;
-      const z = c0 * y + t1;
-      t1 = c1 * y - d1 * z + t2;
-      t2 = c2 * y - d2 * z;
-      sum += z * z;
-    }
-    state[0] = s1;
-    state[1] = s2;
-    state[2] = t1;
-    state[3] = t2;
-    this.#sum = sum;
-  }
-
-  /** The sum since the last take. Also clears states that decay into subnormals, which are slow and inaudible. */
-  take(): number {
-    const sum = this.#sum;
-    this.#sum = 0;
-    for (let i = 0; i < 4; i++) if (Math.abs(this.#state[i]!) < 1e-30) this.#state[i] = 0;
-    return sum;
-  }
+/** Both sections in state-space form, as the kernels take them: b0, b1 − a1·b0, b2 − a2·b0, −a1, −a2 of each. */
+export function stateSpaceWeighting(sampleRate: Hertz): Float64Array {
+  const { shelf, highPass } = kWeighting(sampleRate);
+  return Float64Array.from(
+    [shelf, highPass].flatMap(({ b0, b1, b2, a1, a2 }) => [b0, b1 - a1 * b0, b2 - a2 * b0, -a1, -a2]),
+  );
 }

@@ -1,27 +1,19 @@
 import { describe, expect, it } from "vitest";
 import { layoutNamed } from "../signal/layout";
-import { slicePlanar, type Planar } from "../signal/units";
+import type { Planar } from "../signal/units";
+import { measured, measuredBy } from "../testing/measured";
 import { joined, noise, sine } from "../testing/signals";
-import { Measurer } from "./index";
 import { kWeighting } from "./k-weighting";
 import { loudness } from "./loudness";
 
 const stereo = layoutNamed("stereo")!;
 const RATES = [44100, 48000, 88200, 96000, 176400, 192000];
 
-function measure(block: Planar, sampleRate: number, layout = stereo, blockSize = 4096) {
-  const measurer = new Measurer({ sampleRate, layout });
-  const frames = block[0]!.length;
-  for (let at = 0; at < frames; at += blockSize)
-    measurer.process(slicePlanar(block, at, Math.min(frames, at + blockSize)));
-  return measurer.result().figures;
-}
+const measure = (block: Planar, sampleRate: number, layout = stereo, blockSize = 4096) =>
+  measured(block, { sampleRate, layout }, blockSize);
 /** Loudness alone, for the long signals at high rates. */
-function measureLoudness(block: Planar, sampleRate: number, layout = stereo) {
-  const measurement = loudness.create({ sampleRate, layout });
-  measurement.process(block, block[0]!.length);
-  return measurement.result();
-}
+const measureLoudness = (block: Planar, sampleRate: number, layout = stereo) =>
+  measuredBy(loudness, block, { sampleRate, layout }).figures;
 const both = (x: Float32Array): Planar => [x, x];
 
 describe("K-weighting", () => {

@@ -1,21 +1,20 @@
-import { finiteOrNull } from "../signal/decibel";
+import { finiteOrNull, powerToDb } from "../signal/decibel";
+import { loudnessWeight } from "../signal/layout";
 import { integratedLoudness, loudnessRange, lufsOf } from "./gating";
-import { HOPS_PER_POINT, HOPS_PER_SECOND, LoudnessSeries } from "./loudness-series";
-import type { MeasurementDefinition } from "./measurement";
+import { LoudnessWindows } from "./loudness-windows";
+import type { Curve, MeasurementDefinition } from "./measurement";
+import { HOPS_PER_TICK, hopStart, TICKS_PER_SECOND } from "./tick";
 
 export interface LoudnessFigures {
   integratedLufs: number | null;
   momentaryMaxLufs: number | null;
+  /** Where that window ends; so below. */
   momentaryMaxSeconds: number | null;
   shortTermMaxLufs: number | null;
   shortTermMaxSeconds: number | null;
   loudnessRangeLu: number | null;
-}
-
-/** A curve over time: one value each `hopSeconds`, the first at `hopSeconds`. −Infinity where silent. */
-export interface Curve {
-  hopSeconds: number;
-  values: Float32Array;
+  /** What each channel gives to the loudness, against all together; `null` for LFE and silence. */
+  loudnessSharePerChannelDb: (number | null)[];
 }
 
 export interface LoudnessCurves {
@@ -23,34 +22,49 @@ export interface LoudnessCurves {
   shortTermLufs: Curve;
 }
 
-const POINT_SECONDS = HOPS_PER_POINT / HOPS_PER_SECOND;
-
 const curveOf = (energies: Float64Array): Curve => ({
-  hopSeconds: POINT_SECONDS,
+  hopSeconds: 1 / TICKS_PER_SECOND,
+  columns: 1,
   values: Float32Array.from(energies, lufsOf),
 });
 
 /** Loudness of a programme: gated, windowed and its range, from one K-weighted pass. */
-export const loudness: MeasurementDefinition<LoudnessFigures & { loudnessCurves: LoudnessCurves }> = {
+export const loudness: MeasurementDefinition<LoudnessFigures, LoudnessCurves> = {
   id: "loudness",
-  help: "Integrated, momentary and short-term loudness, and loudness range",
+  help: "Integrated, momentary and short-term loudness, loudness range, and the share of each channel",
   source: "ITU-R BS.1770-5 Annex 1 and 3; EBU Tech 3341; EBU Tech 3342",
-  create(format) {
-    const series = new LoudnessSeries(format);
+  create({ sampleRate, layout }) {
+    const weights = layout.speakers.map(loudnessWeight);
+    const windows = new LoudnessWindows();
+    const totals = new Float64Array(weights.length);
     return {
-      process: (block, frames) => series.process(block, frames),
-      result: () => ({
-        integratedLufs: finiteOrNull(integratedLoudness(series.momentary())),
-        momentaryMaxLufs: finiteOrNull(lufsOf(series.momentaryMax)),
-        momentaryMaxSeconds: series.momentaryMax > 0 ? series.momentaryMaxSeconds : null,
-        shortTermMaxLufs: finiteOrNull(lufsOf(series.shortTermMax)),
-        shortTermMaxSeconds: series.shortTermMax > 0 ? series.shortTermMaxSeconds : null,
-        loudnessRangeLu: loudnessRange(series.shortTerm()),
-        loudnessCurves: {
-          momentaryLufs: curveOf(series.momentary()),
-          shortTermLufs: curveOf(series.shortTerm()),
-        },
-      }),
+      tick({ index, hops, weighted }) {
+        for (let hop = 0; hop < hops; hop++) {
+          let energy = 0;
+          for (let c = 0; c < weights.length; c++) {
+            const part = weights[c]! * weighted[c * HOPS_PER_TICK + hop]!;
+            totals[c]! += part;
+            energy += part;
+          }
+          const number = index * HOPS_PER_TICK + hop;
+          windows.push(energy / (hopStart(number + 1, sampleRate) - hopStart(number, sampleRate)));
+        }
+      },
+      result() {
+        const all = totals.reduce((sum, total) => sum + total, 0);
+        return {
+          figures: {
+            integratedLufs: finiteOrNull(integratedLoudness(windows.momentary())),
+            momentaryMaxLufs: finiteOrNull(lufsOf(windows.momentaryMax)),
+            momentaryMaxSeconds: windows.momentaryMax > 0 ? windows.momentaryMaxSeconds : null,
+            shortTermMaxLufs: finiteOrNull(lufsOf(windows.shortTermMax)),
+            shortTermMaxSeconds: windows.shortTermMax > 0 ? windows.shortTermMaxSeconds : null,
+            loudnessRangeLu: loudnessRange(windows.shortTerm()),
+            loudnessSharePerChannelDb: Array.from(totals, (total) => finiteOrNull(powerToDb(total / all))),
+          },
+          curves: { momentaryLufs: curveOf(windows.momentary()), shortTermLufs: curveOf(windows.shortTerm()) },
+        };
+      },
     };
   },
 };

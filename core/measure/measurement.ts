@@ -1,5 +1,6 @@
 import type { Layout } from "../signal/layout";
-import type { Frames, Hertz, Planar } from "../signal/units";
+import type { Hertz, Seconds } from "../signal/units";
+import type { SegmentSpectra, Tick } from "./tick";
 
 /** What a stream is: fixed from its first block to its last. */
 export interface StreamFormat {
@@ -7,18 +8,28 @@ export interface StreamFormat {
   layout: Layout;
 }
 
-/** A running measurement over planar blocks of any size; the block sizes never change the result. */
-export interface Measurement<Result> {
-  /** Takes the first `frames` frames of `block`. The block is only read. */
-  process(block: Planar, frames: Frames): void;
-  /** The figures of all frames so far. May be asked at any time, and again later. */
-  result(): Result;
+/** What changes over time: a row of `columns` values each `hopSeconds`, the first at `hopSeconds`. */
+export interface Curve {
+  hopSeconds: Seconds;
+  columns: number;
+  /** [row][column] */
+  values: Float32Array;
+}
+
+/** A running measurement over the ticks of a recording, in order. */
+export interface Measurement<Figures, Curves = object> {
+  /** Takes the next tick; its tables are only read, and hold for this call alone. */
+  tick(tick: Tick): void;
+  /** Takes the spectra of a segment, after its last tick. */
+  segment?(spectra: SegmentSpectra): void;
+  /** The figures of all so far. May be asked at any time, and again later. */
+  result(): { figures: Figures; curves?: Curves };
 }
 
 /** How a measurement is found and made. `source` names the clause that defines the figures. */
-export interface MeasurementDefinition<Result> {
+export interface MeasurementDefinition<Figures, Curves = object> {
   id: string;
   help: string;
   source: string;
-  create(format: StreamFormat): Measurement<Result>;
+  create(format: StreamFormat): Measurement<Figures, Curves>;
 }

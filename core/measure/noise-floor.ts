@@ -1,84 +1,59 @@
 import { finiteOrNull, powerToDb } from "../signal/decibel";
-import type { MeasurementDefinition } from "./measurement";
+import type { Seconds } from "../signal/units";
+import { DIGITAL_SILENCE_SECONDS, JoinedRuns } from "./digital-silence";
+import type { Curve, MeasurementDefinition } from "./measurement";
+import { HALF_SECOND_PARTS, PartPowers } from "./part-powers";
+import { GrowingTable } from "./series";
+import { PART_SECONDS, type Run } from "./tick";
 
 export interface NoiseFloorFigures {
   /** Lowest RMS over any 500 ms, windows with digital silence left out; `null` when there is none. */
   noiseFloorDbfs: number | null;
   /** Where that window starts. */
-  noiseFloorSeconds: number | null;
+  noiseFloorSeconds: Seconds | null;
 }
 
-const HOPS_PER_SECOND = 20; // 50 ms
-const WINDOW_HOPS = 10; // 500 ms
-const DIGITAL_SILENCE_SECONDS = 0.01;
-
 /** The quietest half second that is not digital silence: what a noise-floor limit is held against. */
-export const noiseFloor: MeasurementDefinition<NoiseFloorFigures> = {
+export const noiseFloor: MeasurementDefinition<NoiseFloorFigures, { rmsDbfs: Curve }> = {
   id: "noise-floor",
-  help: "Lowest RMS over any 500 ms, leaving out digital silence",
+  help: "Lowest RMS over any 500 ms, leaving out digital silence; RMS each 50 ms",
   source: "Resonum: 500 ms windows each 50 ms, over all channels",
   create({ sampleRate, layout }) {
-    const channels = layout.speakers.length;
-    const zerosForSilence = Math.ceil(DIGITAL_SILENCE_SECONDS * sampleRate);
-    const sums = new Float64Array(channels);
-    const means = new Float64Array(WINDOW_HOPS);
-    const silentHops = new Uint8Array(WINDOW_HOPS);
-    let hop = 0;
-    let hopStart = 0;
-    let position = 0;
-    let zeroRun = 0;
-    let silent = 0;
+    const least = Math.ceil(DIGITAL_SILENCE_SECONDS * sampleRate);
+    const powers = new PartPowers(layout.speakers.length, sampleRate);
+    const joined = new JoinedRuns();
+    const ring = new Float64Array(HALF_SECOND_PARTS);
+    const curve = new GrowingTable();
+    let parts = 0;
+    let lastSilent = -Infinity;
     let lowest = Infinity;
-    let lowestHop = 0;
-
-    const closeHop = () => {
-      const slot = hop % WINDOW_HOPS;
-      let sum = 0;
-      for (let c = 0; c < channels; c++) {
-        sum += sums[c]!;
-        sums[c] = 0;
-      }
-      means[slot] = sum / (channels * Math.max(1, position - hopStart));
-      silentHops[slot] = silent;
-      silent = zeroRun >= zerosForSilence ? 1 : 0;
-      hopStart = position;
-      hop++;
-      if (hop < WINDOW_HOPS || silentHops.includes(1)) return;
-      let mean = 0;
-      for (let i = 0; i < WINDOW_HOPS; i++) mean += means[i]!;
-      mean /= WINDOW_HOPS;
-      if (mean < lowest) {
-        lowest = mean;
-        lowestHop = hop - WINDOW_HOPS;
-      }
-    };
-
+    let lowestPart = 0;
+    // A part is silent where a run of zeros has lasted for 10 ms.
+    const silent = (runs: Run[], start: number, end: number) =>
+      runs.some((run) => run.length >= least && run.start + least - 1 < end && run.start + run.length > start);
     return {
-      process(block, frames) {
-        let from = 0;
-        while (from < frames) {
-          const hopEnd = Math.round(((hop + 1) * sampleRate) / HOPS_PER_SECOND);
-          const to = Math.min(frames, from + hopEnd - position);
-          for (let c = 0; c < channels; c++) {
-            const x = block[c]!;
-            let sum = sums[c]!;
-            for (let i = from; i < to; i++) sum += x[i]! * x[i]!;
-            sums[c] = sum;
-          }
-          for (let i = from; i < to; i++) {
-            let zero = true;
-            for (let c = 0; zero && c < channels; c++) zero = block[c]![i] === 0;
-            zeroRun = zero ? zeroRun + 1 : 0;
-            if (zeroRun >= zerosForSilence) silent = 1;
-          }
-          position += to - from;
-          from = to;
-          if (position === hopEnd) closeHop();
-        }
+      tick(tick) {
+        const runs = joined.take(tick);
+        powers.each(tick, (power, _, start, end) => {
+          curve.push(powerToDb(power));
+          ring[parts % HALF_SECOND_PARTS] = power;
+          if (silent(runs, start, end)) lastSilent = parts;
+          parts++;
+          if (parts < HALF_SECOND_PARTS || lastSilent >= parts - HALF_SECOND_PARTS) return;
+          let mean = 0;
+          for (let i = 0; i < HALF_SECOND_PARTS; i++) mean += ring[i]!;
+          mean /= HALF_SECOND_PARTS;
+          if (mean >= lowest) return;
+          lowest = mean;
+          lowestPart = parts - HALF_SECOND_PARTS;
+        });
       },
       result: () => ({
-        noiseFloorDbfs: lowest === Infinity ? null : finiteOrNull(powerToDb(lowest)),
-        noiseFloorSeconds: lowest === Infinity ? null : lowestHop / HOPS_PER_SECOND,
+        figures: {
+          noiseFloorDbfs: lowest === Infinity ? null : finiteOrNull(powerToDb(lowest)),
+          noiseFloorSeconds: lowest === Infinity ? null : lowestPart * PART_SECONDS,
+        },
+        curves: { rmsDbfs: { hopSeconds: PART_SECONDS, columns: 1, values: curve.values() } },
       }),
     };
   },

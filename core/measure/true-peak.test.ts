@@ -1,12 +1,10 @@
 import { describe, expect, it } from "vitest";
-import { layoutNamed } from "../signal/layout";
+import { format, measuredBy } from "../testing/measured";
 import { exactTruePeakDb, joined, noise, sine } from "../testing/signals";
 import { truePeak } from "./true-peak";
 
 function truePeakDb(x: Float32Array, sampleRate: number): number {
-  const measurement = truePeak.create({ sampleRate, layout: layoutNamed("mono")! });
-  measurement.process([x], x.length);
-  return measurement.result().truePeakDbtp!;
+  return measuredBy(truePeak, [x], format(sampleRate, "mono")).figures.truePeakDbtp!;
 }
 
 describe("true peak", () => {

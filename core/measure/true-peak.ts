@@ -1,6 +1,6 @@
 import { intersamplePeaks, PEAK_CHUNK, PEAK_FILTER, PEAK_MARGIN } from "../kernels/intersample-peak";
 import { finiteOrNull, gainToDb } from "../signal/decibel";
-import type { Frames, Planar } from "../signal/units";
+import type { Frames } from "../signal/units";
 import type { MeasurementDefinition } from "./measurement";
 
 export interface TruePeakFigures {
@@ -10,18 +10,42 @@ export interface TruePeakFigures {
   truePeakFilter: string;
 }
 
+/** A maximum and where it is. */
+export interface Peak {
+  /** Magnitude. */
+  level: number;
+  frame: Frames;
+}
+
+const found = new Float64Array(PEAK_CHUNK);
+
+/**
+ * Raises `peak` to the highest magnitude of the waveform of samples `from`…`to`, its frame to the sample before it.
+ * @param x samples, valid PEAK_MARGIN before and after
+ */
+export function highestBetween(x: Float32Array, from: number, to: number, peak: Peak): void {
+  // The maximum so far is the threshold; taking it anew for each chunk keeps the expensive part rare.
+  for (let start = from; start < to; start += PEAK_CHUNK) {
+    const end = Math.min(to, start + PEAK_CHUNK);
+    intersamplePeaks(x, start, end, peak.level, found);
+    for (let i = 0; i < end - start; i++) {
+      if (found[i]! > peak.level) {
+        peak.level = found[i]!;
+        peak.frame = start + i;
+      }
+    }
+  }
+}
+
 const CHUNK = 4 * PEAK_CHUNK;
 const WINDOW = CHUNK + 2 * PEAK_MARGIN;
 
-/** Running true peak of one channel: the largest magnitude of the interpolated waveform so far. */
+/** Running true peak of one channel, for meters: the largest magnitude of the interpolated waveform so far. */
 export class TruePeakChannel {
-  /** Margin before, the chunk, margin after; and a second margin after, for the silence behind the last sample. */
-  readonly #buffer = new Float32Array(CHUNK + 3 * PEAK_MARGIN);
-  readonly #out = new Float64Array(PEAK_CHUNK);
+  /** Margin before, the chunk, margin after. */
+  readonly #buffer = new Float32Array(WINDOW);
+  readonly #peak: Peak = { level: 0, frame: 0 };
   #filled = PEAK_MARGIN; // silence lies before the first sample
-  #frame = -PEAK_MARGIN; // frame number of the buffer's first sample
-  peak = 0;
-  peakFrame: Frames = 0;
 
   process(x: Float32Array, frames: Frames): void {
     let taken = 0;
@@ -31,43 +55,18 @@ export class TruePeakChannel {
       this.#filled += count;
       taken += count;
       if (this.#filled === WINDOW) {
-        this.#scan(CHUNK);
+        highestBetween(this.#buffer, PEAK_MARGIN, PEAK_MARGIN + CHUNK, this.#peak);
         this.#buffer.copyWithin(0, CHUNK);
         this.#filled -= CHUNK;
-        this.#frame += CHUNK;
       }
     }
   }
 
-  /** Looks at what still lacks its margin, as if silence followed, without changing what comes later. */
-  peakWithTail(): { peak: number; frame: Frames } {
-    const pending = this.#filled - PEAK_MARGIN;
-    const before = { peak: this.peak, frame: this.peakFrame };
-    if (pending > 0) {
-      this.#buffer.fill(0, this.#filled);
-      this.#scan(pending);
-    }
-    const result = { peak: this.peak, frame: this.peakFrame };
-    this.peak = before.peak;
-    this.peakFrame = before.frame;
-    return result;
-  }
-
-  #scan(count: number): void {
-    const out = this.#out;
-    let position = 0;
-    // The maximum so far is the threshold; taking it anew for each stretch keeps the expensive part rare.
-    while (position < count) {
-      const end = Math.min(count, position + PEAK_CHUNK);
-      intersamplePeaks(this.#buffer, PEAK_MARGIN + position, PEAK_MARGIN + end, this.peak, out);
-      for (let i = 0; i < end - position; i++) {
-        if (out[i]! > this.peak) {
-          this.peak = out[i]!;
-          this.peakFrame = this.#frame + PEAK_MARGIN + position + i;
-        }
-      }
-      position = end;
-    }
+  /** The peak since the last call. */
+  take(): number {
+    const { level } = this.#peak;
+    this.#peak.level = 0;
+    return level;
   }
 }
 
@@ -76,20 +75,25 @@ export const truePeak: MeasurementDefinition<TruePeakFigures> = {
   id: "true-peak",
   help: "True peak of the waveform between samples, per channel",
   source: "ITU-R BS.1770-5 Annex 2",
-  create(format) {
-    const channels = format.layout.speakers.map(() => new TruePeakChannel());
+  create({ sampleRate, layout }) {
+    const peaks: Peak[] = layout.speakers.map(() => ({ level: 0, frame: 0 }));
     return {
-      process(block: Planar, frames) {
-        for (let c = 0; c < channels.length; c++) channels[c]!.process(block[c]!, frames);
+      tick({ truePeak: levels, truePeakFrame }) {
+        peaks.forEach((peak, c) => {
+          if (levels[c]! <= peak.level) return;
+          peak.level = levels[c]!;
+          peak.frame = truePeakFrame[c]!;
+        });
       },
       result() {
-        const peaks = channels.map((channel) => channel.peakWithTail());
-        const highest = peaks.reduce((best, next) => (next.peak > best.peak ? next : best));
+        const highest = peaks.reduce((best, next) => (next.level > best.level ? next : best));
         return {
-          truePeakDbtp: finiteOrNull(gainToDb(highest.peak)),
-          truePeakSeconds: highest.peak > 0 ? Math.max(0, highest.frame) / format.sampleRate : null,
-          truePeakPerChannelDbtp: peaks.map(({ peak }) => finiteOrNull(gainToDb(peak))),
-          truePeakFilter: PEAK_FILTER,
+          figures: {
+            truePeakDbtp: finiteOrNull(gainToDb(highest.level)),
+            truePeakSeconds: highest.level > 0 ? highest.frame / sampleRate : null,
+            truePeakPerChannelDbtp: peaks.map(({ level }) => finiteOrNull(gainToDb(level))),
+            truePeakFilter: PEAK_FILTER,
+          },
         };
       },
     };

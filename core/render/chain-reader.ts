@@ -1,5 +1,5 @@
 import type { FrameSource } from "../files/sound-file";
-import { withoutNonFinite } from "../measure";
+import { withoutNonFinite } from "../signal/finite";
 import type { StreamFormat } from "../measure/measurement";
 import type { ChainEntry } from "../process";
 import { emptyPlanar, framesOf, slicePlanar, type Frames, type Planar } from "../signal/units";

@@ -9,9 +9,10 @@ import type { FrameSource } from "../files/sound-file";
 import { WavWriter } from "../files/wav-writer";
 import { Measurer, type Curves, type Figures } from "../measure";
 import { integratedLoudness } from "../measure/gating";
-import { LoudnessSeries } from "../measure/loudness-series";
+import { RunningLoudness } from "../measure/running-loudness";
 import type { StreamFormat } from "../measure/measurement";
 import type { ChainEntry } from "../process";
+import { finiteOrNull } from "../signal/decibel";
 import type { Layout } from "../signal/layout";
 import { framesOf, type Decibels } from "../signal/units";
 import { specNamed } from "../spec";
@@ -200,7 +201,7 @@ async function writePass(
   const writer = await WavWriter.open(await target.open(), { ...format, format: bits, broadcast: identity(job) });
   const quantiser =
     bits === "32f" ? null : new Quantiser(job.layout.speakers.length, Number(bits) as 16 | 24 | 32, dithered);
-  const loudness = new LoudnessSeries(format);
+  const loudness = new RunningLoudness(format);
   await stream(
     job.source,
     [...stagesBefore(job, format.sampleRate), last, ...(fade ? [fade] : [])],
@@ -217,13 +218,8 @@ async function writePass(
     },
   );
   await writer.finish();
-  const integrated = lufsOrNull(loudness);
-  return { writer, integratedLufs: integrated, limitingDb: last.takeReductions()["delivery"] ?? 0 };
-}
-
-function lufsOrNull(series: LoudnessSeries): number | null {
-  const integrated = integratedLoudness(series.momentary());
-  return Number.isFinite(integrated) ? integrated : null;
+  const integrated = integratedLoudness(loudness.windows.momentary());
+  return { writer, integratedLufs: finiteOrNull(integrated), limitingDb: last.takeReductions()["delivery"] ?? 0 };
 }
 
 function fadesOf(job: MasterJob, sampleRate: number): FadeStage | undefined {

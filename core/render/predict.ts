@@ -3,9 +3,8 @@
  * once from levels in steps of 100 ms. The render measures; this tells where it will arrive.
  */
 import { exp10 } from "../math/elementary";
-import { LOUDNESS_OFFSET } from "../measure/loudness-series";
-import { integratedLoudness, loudnessRange } from "../measure/gating";
-import type { Curve } from "../measure/loudness";
+import { integratedLoudness, LOUDNESS_OFFSET, loudnessRange } from "../measure/gating";
+import type { Curve } from "../measure/measurement";
 import type { Curves, Figures } from "../measure";
 import { processorNamed, settingsOf, type ChainEntry } from "../process";
 import { finiteOrNull } from "../signal/decibel";
@@ -49,15 +48,13 @@ export function levelsOf(figures: Figures, curves: Curves): LevelCurves {
 
 /** Curves of a stretch, in seconds of the recording. */
 export function curvesOfStretch(curves: Curves, startSeconds: number, endSeconds: number): Curves {
-  const cut = ({ hopSeconds, values }: Curve): Curve => ({
-    hopSeconds,
-    values: values.slice(Math.floor(startSeconds / hopSeconds), Math.ceil(endSeconds / hopSeconds)),
-  });
-  return {
-    momentaryLufs: cut(curves.momentaryLufs),
-    shortTermLufs: cut(curves.shortTermLufs),
-    samplePeakDbfs: cut(curves.samplePeakDbfs),
+  const cut = (curve: Curve): Curve => {
+    const { hopSeconds, columns, values } = curve;
+    if (hopSeconds === 0) return curve; // its rows are not times
+    const row = (seconds: number, round: (rows: number) => number) => round(seconds / hopSeconds) * columns;
+    return { ...curve, values: values.slice(row(startSeconds, Math.floor), row(endSeconds, Math.ceil)) };
   };
+  return Object.fromEntries(Object.entries(curves).map(([name, curve]) => [name, cut(curve)])) as unknown as Curves;
 }
 
 /** Figures of a stretch, estimated from its curves: what it shares with the whole stays as it was measured. */

@@ -1,6 +1,6 @@
 import { framesOf, slicePlanar, type Frames, type Planar } from "../signal/units";
 import type { FrameSource } from "../files/sound-file";
-import { withoutNonFinite } from "../measure";
+import { withoutNonFinite } from "../signal/finite";
 
 /** A step of a render: takes blocks, gives blocks, in the same time: what it delays it takes back. */
 export interface Stage {

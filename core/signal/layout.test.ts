@@ -1,6 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { loudness } from "../measure/loudness";
 import { emptyPlanar } from "./units";
+import { measuredBy } from "../testing/measured";
 import { sine } from "../testing/signals";
 import { foldDown } from "./fold-down";
 import { LAYOUTS, layoutForChannels, layoutFromMask, layoutNamed, loudnessWeight, maskOfLayout } from "./layout";
@@ -13,9 +14,7 @@ describe("channel layouts", () => {
       const reads = (channel: number) => {
         const block = emptyPlanar(layout.speakers.length, tone.length);
         block[channel] = tone;
-        const measurement = loudness.create({ sampleRate: 48000, layout });
-        measurement.process(block, tone.length);
-        return measurement.result().integratedLufs;
+        return measuredBy(loudness, block, { sampleRate: 48000, layout }).figures.integratedLufs;
       };
       const middle = reads(layout.speakers.findIndex((speaker) => loudnessWeight(speaker) === 1))!;
       layout.speakers.forEach((speaker, channel) => {

@@ -1,7 +1,7 @@
 "use client";
 
 import { useEffect, useMemo, useRef, useState, type PointerEvent, type RefObject } from "react";
-import type { Curve } from "@core/measure/loudness";
+import type { Curve } from "@core/measure/measurement";
 import { formatDb, formatTime } from "@core/signal/format";
 import { useDesk, type Stretch } from "@ui/workspace/desk";
 import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";

@@ -1,4 +1,4 @@
-import type { Curve } from "@core/measure/loudness";
+import type { Curve } from "@core/measure/measurement";
 
 export interface HighPeak {
   /** Middle of the 100 ms that it lies in. */
