@@ -8,7 +8,7 @@ import { OverviewBuilder } from "@core/measure/overview";
 import { Cancelled } from "@core/render/stage";
 import { withoutNonFinite } from "@core/signal/finite";
 import { layoutForChannels, type Layout } from "@core/signal/layout";
-import { framesOf, type Planar } from "@core/signal/units";
+import { emptyPlanar, framesOf, type Planar } from "@core/signal/units";
 import { decodeMedia, probeMedia } from "./media-tool";
 import type { BlobDraft } from "./blobs";
 
@@ -23,10 +23,12 @@ export interface Recording {
   /** May be a guess until all is read. */
   expectedFrames: number;
   warnings: string[];
+  /** Blocks in order; each is good until the next is asked for. */
   blocks(signal: AbortSignal): AsyncGenerator<Planar, string[]>;
 }
 
-const READ_FRAMES = 16_384;
+/** Samples of all channels that are read at once. */
+const READ_SAMPLES = 131_072;
 
 /** Opens a file by our own readers, or else by the media tool. @throws FileProblem */
 export async function openRecording(source: ByteSource, path: string): Promise<Recording> {
@@ -43,9 +45,19 @@ export async function openRecording(source: ByteSource, path: string): Promise<R
       expectedFrames: file.frames,
       warnings: file.warnings,
       async *blocks(signal) {
-        for (let frame = 0; frame < file.frames; frame += READ_FRAMES) {
+        // The next block is read while this one is worked on, in turn into two.
+        const count = Math.ceil(READ_SAMPLES / file.channels);
+        const turns = [emptyPlanar(file.channels, count), emptyPlanar(file.channels, count)];
+        const read = (frame: number) => file.read(frame, count, turns[(frame / count) % 2]);
+        let next = read(0);
+        for (let frame = 0; frame < file.frames; frame += count) {
           if (signal.aborted) throw new Cancelled();
-          yield await file.read(frame, READ_FRAMES);
+          const block = await next;
+          if (frame + count < file.frames) {
+            next = read(frame + count);
+            next.catch(() => undefined); // told when it is awaited
+          }
+          yield block;
         }
         return [];
       },

@@ -1,5 +1,5 @@
 import { loadKernels, MemoryPlan, type LoadedKernels, type Region } from "../kernels/wasm";
-import { emptyPlanar, type Planar } from "../signal/units";
+import { emptyPlanar, slicePlanar, type Planar } from "../signal/units";
 
 /** How samples lie in a file: interleaved, `bytes` a sample. */
 export interface PcmEncoding {
@@ -10,8 +10,12 @@ export interface PcmEncoding {
 }
 
 /** Interleaved bytes to planar float, full scale ±1: by the kernel where it knows the encoding. */
-export const decodePcm = (bytes: Uint8Array, channels: number, encoding: PcmEncoding): Planar =>
-  decodeByKernel(bytes, channels, encoding) ?? decodePlainly(bytes, channels, encoding);
+export function decodePcm(bytes: Uint8Array, channels: number, encoding: PcmEncoding, into?: Planar): Planar {
+  const frames = Math.floor(bytes.length / (channels * encoding.bytes));
+  const block = into ? slicePlanar(into, 0, frames) : emptyPlanar(channels, frames);
+  if (!decodeByKernel(bytes, encoding, block, frames)) decodePlainly(bytes, encoding, block, frames);
+  return block;
+}
 
 const KERNEL_BYTES = 1 << 18;
 let kernel: { loaded: LoadedKernels; input: Region; output: Region } | undefined;
@@ -26,16 +30,15 @@ function decodingKernel() {
   return loaded && (kernel = { loaded, input, output });
 }
 
-/** `undefined` for encodings that are rare, and where there is no WebAssembly. */
-function decodeByKernel(bytes: Uint8Array, channels: number, encoding: PcmEncoding): Planar | undefined {
+/** @returns false for encodings that are rare, and where there is no WebAssembly */
+function decodeByKernel(bytes: Uint8Array, encoding: PcmEncoding, block: Planar, frames: number): boolean {
   const { kind, bigEndian, bytes: size } = encoding;
-  if (bigEndian || size === 1 || size === 8) return undefined;
+  if (bigEndian || size === 1 || size === 8) return false;
   const ready = decodingKernel();
-  if (!ready) return undefined;
+  if (!ready) return false;
   const { loaded, input, output } = ready;
+  const channels = block.length;
   const stride = channels * size;
-  const frames = Math.floor(bytes.length / stride);
-  const block = emptyPlanar(channels, frames);
   const memory = new Uint8Array(loaded.memory, input.at, KERNEL_BYTES);
   const decoded = loaded.floats(output);
   const most = Math.floor(KERNEL_BYTES / stride);
@@ -47,13 +50,12 @@ function decodeByKernel(bytes: Uint8Array, channels: number, encoding: PcmEncodi
       block[c]!.set(decoded.subarray(0, count), frame);
     }
   }
-  return block;
+  return true;
 }
 
 /** The kernel's plain twin, and what it does not know. */
-export function decodePlainly(bytes: Uint8Array, channels: number, encoding: PcmEncoding): Planar {
-  const frames = Math.floor(bytes.length / (channels * encoding.bytes));
-  const block = emptyPlanar(channels, frames);
+export function decodePlainly(bytes: Uint8Array, encoding: PcmEncoding, block: Planar, frames: number): void {
+  const channels = block.length;
   const stride = channels * encoding.bytes;
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   const little = !encoding.bigEndian;
@@ -79,7 +81,6 @@ export function decodePlainly(bytes: Uint8Array, channels: number, encoding: Pcm
       for (let i = 0; i < frames; i++, at += stride) out[i] = view.getInt32(at, little) / 2147483648;
     }
   }
-  return block;
 }
 
 /** Planar float to interleaved little-endian float32, as it is. */

@@ -14,12 +14,13 @@ export function pcmFile(
   return {
     ...about,
     encoding: `${about.bitsPerSample}-bit ${kind}`,
-    async read(start, count) {
+    async read(start, count, into) {
       const wanted = Math.max(0, Math.min(count, about.frames - start));
       return decodePcm(
         await source.read(dataOffset + start * frameBytes, wanted * frameBytes),
         about.channels,
         encoding,
+        into,
       );
     },
   };

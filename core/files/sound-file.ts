@@ -15,8 +15,11 @@ export interface SoundFile {
   layout: Layout | undefined;
   /** What was wrong with the file and how it was read all the same. */
   warnings: string[];
-  /** Frames `start`…`start + count`, fewer only at the end. Shape [channel][frame]. */
-  read(start: Frames, count: Frames): Promise<Planar>;
+  /**
+   * Frames `start`…`start + count`, fewer only at the end. Shape [channel][frame]. With `into`, blocks that are long
+   * enough, the result is views of them: nothing is allocated.
+   */
+  read(start: Frames, count: Frames, into?: Planar): Promise<Planar>;
 }
 
 /** Anything frames can be read from: a file, an item's source after its repairs. */

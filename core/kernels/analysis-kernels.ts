@@ -28,7 +28,7 @@ export interface AnalysisKernels {
   readonly level: Float64Array;
   /** After `spectrum`: |X|² of its points / 2 + 1 bins. */
   readonly power: Float32Array;
-  /** Σ|X|² of each channel since they were last cleared. */
+  /** Σ|X|² of each channel over the seconds that were closed since they were last cleared. */
   readonly sums: readonly Float32Array[];
   /** Largest |X|² of each channel since they were last cleared. */
   readonly largest: readonly Float32Array[];
@@ -42,12 +42,12 @@ export interface AnalysisKernels {
   rest(bank: Bank): void;
   levels(channel: number, from: number, count: number): void;
   dot(a: number, b: number, from: number, count: number): number;
-  /** Power spectrum of the samples from `from`, added to the channel's sums. */
+  /** Power spectrum of the samples from `from`, added to the channel's second. */
   spectrum(channel: number, from: number): void;
   /** Sum of bins of `power`. */
   band(first: number, count: number): number;
-  /** Ends a second of spectra: it may become the floor. */
-  closeSecond(): void;
+  /** Ends a second of spectra: they go into the sums, and a whole one may become the floor. */
+  closeSecond(whole: boolean): void;
   clearSpectra(): void;
 }
 
@@ -57,33 +57,12 @@ const pairsOf = (channels: number): number => Math.ceil(channels / 2);
 const each = <Made>(count: number, make: (index: number) => Made): Made[] =>
   Array.from({ length: count }, (_, index) => make(index));
 
-/** What is the same in both: seconds end once in ten spectra, no kernel is needed for that. */
-function spectra(sums: Float32Array[], largest: Float32Array[], floors: Float32Array[], seconds: Float32Array[]) {
-  const clearSpectra = () => {
-    for (const table of [...sums, ...largest, ...seconds]) table.fill(0);
-    for (const floor of floors) floor.fill(Infinity);
-  };
-  clearSpectra();
-  return {
-    sums,
-    largest,
-    floors,
-    clearSpectra,
-    closeSecond() {
-      floors.forEach((floor, c) => {
-        const second = seconds[c]!;
-        for (let k = 0; k < floor.length; k++) if (second[k]! < floor[k]!) floor[k] = second[k]!;
-        second.fill(0);
-      });
-    },
-  };
-}
-
 export function plainAnalysis({ channels, samples: length, points, weighting }: AnalysisShape): AnalysisKernels {
   const samples = each(channels, () => new Float32Array(length));
   const bins = points / 2 + 1;
   const table = () => each(channels, () => new Float32Array(bins));
   const [sums, largest, floors, seconds] = [table(), table(), table(), table()];
+  for (const floor of floors) floor.fill(Infinity);
   const window = hannWindow(points);
   const twiddles = spectrumTwiddles(points);
   const states = each(2, () => each(channels, () => new Float64Array(4)));
@@ -96,7 +75,9 @@ export function plainAnalysis({ channels, samples: length, points, weighting }: 
     weighed,
     level,
     power,
-    ...spectra(sums, largest, floors, seconds),
+    sums,
+    largest,
+    floors,
     clean: (channel, from, count) => plainClean(samples[channel]!, from, count),
     weigh(bank, pair, from, count, crossed) {
       weighed.fill(0);
@@ -115,12 +96,24 @@ export function plainAnalysis({ channels, samples: length, points, weighting }: 
       plainPowerSpectrum(samples[channel]!, from, window, twiddles, power);
       for (let k = 0; k < bins; k++) {
         const p = power[k]!;
-        sums[channel]![k]! += p;
         seconds[channel]![k]! += p;
         if (p > largest[channel]![k]!) largest[channel]![k] = p;
       }
     },
     band: (first, count) => plainBandSum(power, first, count),
+    closeSecond(whole) {
+      seconds.forEach((second, c) => {
+        for (let k = 0; k < bins; k++) {
+          sums[c]![k]! += second[k]!;
+          if (whole) floors[c]![k] = Math.min(floors[c]![k]!, second[k]!);
+        }
+        second.fill(0);
+      });
+    },
+    clearSpectra() {
+      for (const one of [...sums, ...largest, ...seconds]) one.fill(0);
+      for (const floor of floors) floor.fill(Infinity);
+    },
   };
 }
 
@@ -151,6 +144,8 @@ export function wasmAnalysis({
   weighting.forEach((coefficient, i) => doubles(weightingAt).fill(coefficient, 2 * i, 2 * i + 2));
   floats(windowAt).set(hannWindow(points));
   floats(twiddlesAt).set(twiddles);
+  const floors = tables.floors.map(floats);
+  for (const floor of floors) floor.fill(Infinity);
   const out = doubles(outAt);
   const weighed = new Float64Array(4);
   const at = (channel: number, from: number) => samplesAt[channel]!.at + from * 4;
@@ -159,12 +154,9 @@ export function wasmAnalysis({
     weighed,
     level: doubles(levelAt),
     power: floats(powerAt),
-    ...spectra(
-      tables.sums.map(floats),
-      tables.largest.map(floats),
-      tables.floors.map(floats),
-      tables.seconds.map(floats),
-    ),
+    sums: tables.sums.map(floats),
+    largest: tables.largest.map(floats),
+    floors,
     clean: (channel, from, count) => kernels.clean(at(channel, from), count),
     weigh(bank, pair, from, count, crossed) {
       const second = Math.min(2 * pair + 1, channels - 1);
@@ -179,14 +171,16 @@ export function wasmAnalysis({
     dot: (a, b, from, count) => kernels.dot(at(a, from), at(b, from), count),
     spectrum(channel, from) {
       kernels.powerSpectrum(at(channel, from), windowAt.at, points / 2, workAt.at, twiddlesAt.at, powerAt.at);
-      kernels.gather(
-        powerAt.at,
-        bins,
-        tables.sums[channel]!.at,
-        tables.seconds[channel]!.at,
-        tables.largest[channel]!.at,
-      );
+      kernels.gather(powerAt.at, bins, tables.seconds[channel]!.at, tables.largest[channel]!.at);
     },
     band: (first, count) => kernels.bandSum(powerAt.at + first * 4, count),
+    closeSecond: (whole) =>
+      tables.seconds.forEach((second, c) =>
+        kernels.closeSecond(second.at, bins, whole ? 1 : 0, tables.sums[c]!.at, tables.floors[c]!.at),
+      ),
+    clearSpectra() {
+      for (const one of [...tables.sums, ...tables.largest, ...tables.seconds]) floats(one).fill(0);
+      for (const floor of floors) floor.fill(Infinity);
+    },
   };
 }

@@ -22,7 +22,7 @@ describe("interpolator", () => {
   it.each([1, 3, 16])("scouts the same bits, %i groups", (groups) => {
     for (const interpolator of [plain, wasm]) {
       interpolator.take(x, GRID_MARGIN, groups * SCOUT_GROUP);
-      interpolator.scout(-SCOUT_GROUP, groups);
+      interpolator.scout(groups);
     }
     expect(Array.from(wasm.groups.subarray(0, groups))).toEqual(Array.from(plain.groups.subarray(0, groups)));
   });

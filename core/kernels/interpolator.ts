@@ -35,12 +35,12 @@ export interface Interpolator {
   readonly quarter: Float32Array;
   readonly half: Float32Array;
   readonly threeQuarter: Float32Array;
-  /** Largest magnitude of each group, after `scout`. */
+  /** Largest magnitude of each group and of the sample after it, after `scout`. */
   readonly groups: Float32Array;
   /** Takes up `count` ≤ TAKEN_MOST samples of `x` from `from`, with GRID_MARGIN valid samples around. */
   take(x: Float32Array, from: number, count: number): void;
-  /** Largest magnitudes, of samples and points halfway, of groups of samples from sample `from` (may be negative). */
-  scout(from: number, groups: number): void;
+  /** Looks at the samples, and at the points halfway between them, of groups from the first sample taken up. */
+  scout(groups: number): void;
   /**
    * Fills the planes for `count` ≤ GRID_CHUNK samples from sample `from` of those taken up.
    * @returns the largest magnitude in the planes; up to three samples past `count` take part
@@ -52,7 +52,7 @@ export interface Interpolator {
 
 /** Rounded up to whole vectors of four. */
 const vectors = (count: number): number => (count + 3) & ~3;
-const MOST_GROUPS = TAKEN_MOST / SCOUT_GROUP + 3;
+const MOST_GROUPS = TAKEN_MOST / SCOUT_GROUP;
 
 export function plainInterpolator(taps: InterpolatorTaps): Interpolator {
   const quarter = new Float32Array(GRID_CHUNK);
@@ -71,11 +71,11 @@ export function plainInterpolator(taps: InterpolatorTaps): Interpolator {
       x = samples;
       start = from;
     },
-    scout(from, count) {
+    scout(count) {
       for (let g = 0; g < count; g++) {
         let most = 0;
         for (let i = 0; i < SCOUT_GROUP; i++) {
-          const at = start + from + g * SCOUT_GROUP + i;
+          const at = start + g * SCOUT_GROUP + i;
           let middle = 0;
           for (let t = 0; t < SCOUT_PAIRS; t++) {
             const sum = fround(x[at - SCOUT_PAIRS + 1 + t]! + x[at + SCOUT_PAIRS - t]!);
@@ -83,7 +83,7 @@ export function plainInterpolator(taps: InterpolatorTaps): Interpolator {
           }
           most = Math.max(most, Math.abs(x[at]!), Math.abs(middle));
         }
-        groups[g] = most;
+        groups[g] = Math.max(most, Math.abs(x[start + (g + 1) * SCOUT_GROUP]!));
       }
     },
     scan(first, count) {
@@ -149,7 +149,7 @@ export function wasmInterpolator(taps: InterpolatorTaps): Interpolator | undefin
     threeQuarter: plane(2),
     groups: floats(groups),
     take: (x, from, count) => samples.set(x.subarray(from - GRID_MARGIN, from + count + GRID_MARGIN)),
-    scout: (from, count) => void kernels.scout(first + from * 4, count, scoutTaps.at, groups.at),
+    scout: (count) => kernels.scout(first, count, scoutTaps.at, groups.at),
     scan: (from, count) =>
       kernels.intersampleGrid(first + from * 4, vectors(count), gridTaps.at, planes.at, GRID_CHUNK),
     at: (index, phase) =>

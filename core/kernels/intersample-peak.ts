@@ -4,6 +4,7 @@
  * and its crests that may rise above are measured on a 16× grid of 256 taps, with a parabola through the three highest
  * points.
  */
+import type { Frames } from "../signal/units";
 import { kaiser, kaiserBeta, sinc } from "../math/kaiser";
 import {
   FINE_TAPS,
@@ -20,8 +21,6 @@ const COARSE = 4;
 const COARSE_TAPS = 2 * GRID_PAIRS;
 const FINE = 16;
 const FINE_PER_COARSE = FINE / COARSE;
-/** Samples that are scanned together. */
-const STRETCH = 4 * SCOUT_GROUP;
 /** Samples needed before and after those that are looked at. */
 export const PEAK_MARGIN = 132;
 /** Samples that are well looked at together: the margins weigh little then. */
@@ -30,7 +29,7 @@ export const PEAK_CHUNK = TAKEN_MOST;
  * Between two points half a sample apart, a waveform up to 0.5 fs keeps at least cos 45° of its crest (Bernstein's
  * inequality); the rest is for what the scout's short filter loses up there.
  */
-const CREST_OVER_SCOUT = 1.6;
+const CREST_OVER_SCOUT = 1.42;
 /**
  * A crest stands at most this much above the higher of the two points of the 4× grid around it: 8 % for the distance
  * between them at 0.5 fs, the rest for what the short filter loses up there.
@@ -96,6 +95,50 @@ export function intersamplePeaks(
   }
 }
 
+/** A maximum and where it is. */
+export interface Peak {
+  /** Magnitude. */
+  level: number;
+  frame: Frames;
+}
+
+/**
+ * Raises `peak` to the highest magnitude of the waveform of samples `from`…`to`, its frame to the sample before it. Hot:
+ * the maximum so far is the threshold, so that the expensive part stays rare.
+ * @param x       samples, valid in from − PEAK_MARGIN … to + PEAK_MARGIN
+ * @param largest the largest magnitude of these samples, if it is known: the waveform is no lower
+ */
+export function raiseToHighest(x: Float32Array, from: number, to: number, peak: Peak, largest = 0): void {
+  const known = largest * A_LITTLE_LESS;
+  const { groups } = interpolator;
+  for (let start = from; start < to; start += PEAK_CHUNK) {
+    const count = Math.min(to - start, PEAK_CHUNK);
+    interpolator.take(x, start, count);
+    scoutChunk(count);
+    const last = Math.ceil(count / SCOUT_GROUP);
+    for (let g = 0; g < last; g++) {
+      const threshold = peak.level > known ? peak.level : known;
+      const scouted = groups[g]!;
+      if (scouted * CREST_OVER_SCOUT <= threshold) continue;
+      const first = g * SCOUT_GROUP;
+      const length = Math.min(SCOUT_GROUP, count - first);
+      if (!scan(first, length, scouted, threshold)) continue;
+      peaksOfScan(x, start + first, length, first, threshold, found, 0);
+      for (let i = 0; i < length; i++) {
+        if (found[i]! <= peak.level) continue;
+        peak.level = found[i]!;
+        peak.frame = start + first + i;
+      }
+    }
+  }
+}
+
+/** So that the largest sample itself is found. */
+const A_LITTLE_LESS = 0.9999;
+const found = new Float64Array(SCOUT_GROUP);
+
+const scoutChunk = (count: number): void => interpolator.scout(Math.ceil(count / SCOUT_GROUP));
+
 function peaksOfChunk(
   x: Float32Array,
   from: number,
@@ -104,16 +147,13 @@ function peaksOfChunk(
   out: Float64Array,
   at: number,
 ): void {
-  const { groups } = interpolator;
-  // One group more on both sides: a crest near the edge of a stretch may stand beyond it.
-  interpolator.scout(-SCOUT_GROUP, Math.ceil((to - from) / SCOUT_GROUP) + 2);
-  for (let start = 0, g = 0; start < to - from; start += STRETCH, g += STRETCH / SCOUT_GROUP) {
-    const end = Math.min(to - from, start + STRETCH);
-    const lastGroup = Math.ceil(end / SCOUT_GROUP) + 1;
-    let most = 0;
-    for (let near = g; near <= lastGroup; near++) if (groups[near]! > most) most = groups[near]!;
-    if (most * CREST_OVER_SCOUT <= threshold) takeSamples(x, from + start, from + end, out, at + start);
-    else scanStretch(x, from, start, end, most, threshold, out, at + start);
+  scoutChunk(to - from);
+  for (let first = 0, g = 0; first < to - from; first += SCOUT_GROUP, g++) {
+    const last = Math.min(to - from, first + SCOUT_GROUP);
+    const scouted = interpolator.groups[g]!;
+    const above = scouted * CREST_OVER_SCOUT > threshold && scan(first, last - first, scouted, threshold);
+    if (above) peaksOfScan(x, from + first, last - first, first, threshold, out, at + first);
+    else takeSamples(x, from + first, from + last, out, at + first);
   }
 }
 
@@ -121,23 +161,28 @@ function takeSamples(x: Float32Array, start: number, end: number, out: Float64Ar
   for (let i = start; i < end; i++) out[at + i - start] = Math.abs(x[i]!);
 }
 
-/** Looks at samples `first`…`last` of the chunk that begins at `from`; `scouted` is the largest that was seen there. */
-function scanStretch(
+/**
+ * Scans `length` samples of the chunk from `first`, and one more on both sides: a crest is known by its neighbours.
+ * `scouted` is the largest that was seen there.
+ * @returns whether anything may rise above the threshold
+ */
+function scan(first: number, length: number, scouted: number, threshold: number): boolean {
+  const most = interpolator.scan(first - 1, length + 2);
+  return Math.max(most, scouted) * CREST_OVER_GRID > threshold;
+}
+
+/** Peaks of the `length` samples last scanned, which begin at `start` of `x` and at `first` of the chunk. */
+function peaksOfScan(
   x: Float32Array,
-  from: number,
+  start: number,
+  length: number,
   first: number,
-  last: number,
-  scouted: number,
   threshold: number,
   out: Float64Array,
   at: number,
 ): void {
   const { quarter, half, threeQuarter } = interpolator;
-  // One sample more on both sides: a crest is known by its neighbours.
-  const most = interpolator.scan(first - 1, last - first + 2);
-  const start = from + first;
-  const end = from + last;
-  if (Math.max(most, scouted) * CREST_OVER_GRID <= threshold) return takeSamples(x, start, end, out, at);
+  const end = start + length;
   for (let i = start; i < end; i++) {
     const g = i - start + 1;
     const here = Math.abs(x[i]!);
@@ -151,7 +196,7 @@ function scanStretch(
       near[3] = half[g]!;
       near[4] = threeQuarter[g]!;
       near[5] = Math.abs(x[i + 1]!);
-      peak = highestCrest(i - from, peak, threshold);
+      peak = highestCrest(first + i - start, peak, threshold);
     }
     out[at + i - start] = peak;
   }

@@ -10,7 +10,7 @@ interface WebAssemblyLike {
 
 /** The exports of `assembly/`, where each is described. Addresses and strides are in bytes. */
 export interface Kernels {
-  scout(x: number, groups: number, taps: number, out: number): number;
+  scout(x: number, groups: number, taps: number, out: number): void;
   intersampleGrid(x: number, count: number, taps: number, out: number, stride: number): number;
   fineDot(x: number, filter: number): number;
   weigh(a: number, b: number, count: number, coefficients: number, state: number, crossed: number, out: number): void;
@@ -18,7 +18,8 @@ export interface Kernels {
   dot(a: number, b: number, count: number): number;
   clean(x: number, count: number): number;
   powerSpectrum(x: number, window: number, m: number, work: number, twiddles: number, power: number): void;
-  gather(power: number, count: number, sum: number, second: number, largest: number): void;
+  gather(power: number, count: number, second: number, largest: number): void;
+  closeSecond(second: number, count: number, whole: number, sum: number, floor: number): void;
   bandSum(power: number, count: number): number;
   decode(bytes: number, size: number, stride: number, frames: number, out: number): void;
 }

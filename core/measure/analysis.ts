@@ -5,7 +5,7 @@
  */
 import { analysisKernels, type AnalysisKernels, type Bank } from "../kernels/analysis-kernels";
 import { HANN_ENERGY, spectrumPoints } from "../kernels/spectrum-tables";
-import { PEAK_MARGIN } from "../kernels/intersample-peak";
+import { PEAK_MARGIN, raiseToHighest, type Peak } from "../kernels/intersample-peak";
 import type { Frames, Planar } from "../signal/units";
 import { clippedRuns } from "./clipping";
 import { zeroRuns, DIGITAL_SILENCE_SECONDS } from "./digital-silence";
@@ -17,12 +17,13 @@ import {
   HOPS_PER_TICK,
   hopStart,
   pairsOf,
+  SPECTRA_PER_SECOND,
+  SPECTRUM_TICKS,
   TICKS_PER_SECOND,
   tickStart,
   type SegmentSpectra,
   type Tick,
 } from "./tick";
-import { highestBetween, type Peak } from "./true-peak";
 
 /** Ticks of a segment: a minute. */
 export const SEGMENT_TICKS = 60 * TICKS_PER_SECOND;
@@ -56,6 +57,7 @@ export class Analysis {
   /** Highest sample of each channel in the segment so far. */
   readonly #highest: Float64Array;
   readonly #firstTick: number;
+  readonly #segments: number;
   #index: number;
   /** Valid samples in the buffers; those before the tick are history. */
   #filled: Frames;
@@ -63,12 +65,17 @@ export class Analysis {
   #spectra = 0;
   #nonFinite: Tick["nonFinite"] = { count: 0, first: [] };
 
-  /** @param segment the first of the recording's segments that is wanted; frames begin at `segmentLead` of it */
+  /**
+   * @param segment the first of the recording's segments that is wanted; frames begin at `segmentLead` of it
+   * @param segments how many are wanted; frames end at `segmentEnd` of the last, or with the recording
+   */
   constructor(
     readonly format: StreamFormat,
     readonly output: AnalysisOutput,
     segment = 0,
+    segments = Infinity,
   ) {
+    this.#segments = segments;
     const { sampleRate, layout } = format;
     const channels = (this.#channels = layout.speakers.length);
     const longest = Math.ceil(sampleRate / TICKS_PER_SECOND) + 1;
@@ -123,8 +130,7 @@ export class Analysis {
       const count = Math.min(frames - taken, needed - this.#filled);
       for (let c = 0; c < this.#channels; c++) {
         this.#kernels.samples[c]!.set(block[c]!.subarray(taken, taken + count), this.#filled);
-        const bad = this.#kernels.clean(c, this.#filled, count);
-        if (bad > 0) this.#noteNonFinite(block[c]!, c, taken, count, bad);
+        if (this.#kernels.clean(c, this.#filled, count) > 0) this.#noteNonFinite(block[c]!, c, taken, count);
       }
       this.#filled += count;
       taken += count;
@@ -150,13 +156,19 @@ export class Analysis {
     return tickStart(this.#index + 1, sampleRate) - tickStart(this.#index, sampleRate);
   }
 
-  #noteNonFinite(x: Float32Array, channel: number, from: number, count: number, bad: number): void {
+  #noteNonFinite(x: Float32Array, channel: number, from: number, count: number): void {
     const noted = this.#nonFinite;
-    noted.count += bad;
-    const first = tickStart(this.#index, this.format.sampleRate) + this.#filled - this.#history;
-    for (let i = 0; i < count && noted.first.length < NON_FINITE_PLACES; i++) {
+    const { sampleRate } = this.format;
+    const first = tickStart(this.#index, sampleRate) + this.#filled - this.#history;
+    // What lies before the first segment, or after the last, belongs to another analysis.
+    const start = tickStart(this.#firstTick, sampleRate);
+    const end = tickStart((this.#segments + this.#firstTick / SEGMENT_TICKS) * SEGMENT_TICKS, sampleRate);
+    for (let i = 0; i < count; i++) {
       const v = x[from + i]!;
-      if (v - v !== 0) noted.first.push({ channel, frame: first + i });
+      const frame = first + i;
+      if (v - v === 0 || frame < start || frame >= end) continue;
+      noted.count++;
+      if (noted.first.length < NON_FINITE_PLACES) noted.first.push({ channel, frame });
     }
   }
 
@@ -175,11 +187,12 @@ export class Analysis {
   }
 
   #closeSegment(): void {
+    if (this.#spectra % SPECTRA_PER_SECOND > 0) this.#kernels.closeSecond(false);
     const { sums, largest, floors } = this.#kernels;
     const copies = (tables: readonly Float32Array[]) => tables.map((table) => table.slice());
     this.output.segment({
       count: this.#spectra,
-      seconds: Math.floor(this.#spectra / TICKS_PER_SECOND),
+      seconds: Math.floor(this.#spectra / SPECTRA_PER_SECOND),
       points: this.#points,
       sums: copies(sums),
       largest: copies(largest),
@@ -278,8 +291,8 @@ export class Analysis {
     this.#peaks.forEach((peak, c) => {
       if (beginsSecond) peak.level = 0;
       const before = peak.level;
-      highestBetween(this.#kernels.samples[c]!, this.#history, this.#history + frames, peak);
       const sample = Math.max(tick.largest[c]!, -tick.smallest[c]!, 0);
+      raiseToHighest(this.#kernels.samples[c]!, this.#history, this.#history + frames, peak, sample);
       const higher = peak.level > before;
       tick.truePeak[c] = higher ? peak.level : sample;
       tick.truePeakFrame[c] = tick.start + (higher ? peak.frame - this.#history : 0);
@@ -288,7 +301,8 @@ export class Analysis {
 
   #spectrum(frames: Frames): void {
     const tick = this.#tick;
-    tick.hasBands = frames === this.#framesOfTick();
+    // A recording that ends before the first spectrum has none.
+    tick.hasBands = frames === this.#framesOfTick() && (this.#index + 1) % SPECTRUM_TICKS === 0;
     if (!tick.hasBands) return;
     const from = this.#history + frames - this.#points;
     const bins = this.#bins;
@@ -301,6 +315,6 @@ export class Analysis {
       }
     }
     this.#spectra++;
-    if ((this.#index + 1) % TICKS_PER_SECOND === 0) this.#kernels.closeSecond();
+    if ((this.#index + 1) % TICKS_PER_SECOND === 0) this.#kernels.closeSecond(true);
   }
 }

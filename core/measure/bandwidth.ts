@@ -1,6 +1,5 @@
 import { powerToDb } from "../signal/decibel";
 import type { Decibels, Hertz } from "../signal/units";
-import { LongTermSpectra } from "./long-term-spectra";
 import type { MeasurementDefinition } from "./measurement";
 
 export interface BandwidthFigures {
@@ -51,11 +50,8 @@ export const bandwidth: MeasurementDefinition<BandwidthFigures> = {
   help: "Where the spectrum ends before half the sample rate: a lossy or upsampled past",
   source: "Resonum: a drop of 18 dB or more within 400 Hz in the peak spectrum, with nothing above it",
   create({ sampleRate }) {
-    const spectra = new LongTermSpectra();
     return {
-      tick() {},
-      segment: (segment) => spectra.add(segment),
-      result() {
+      result(spectra) {
         const none = { figures: { bandwidthHz: null, bandwidthConfidence: 0 } };
         if (!spectra.known) return none;
         const peak = spectra.mean("peak");

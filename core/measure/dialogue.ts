@@ -100,7 +100,7 @@ export const dialogue: MeasurementDefinition<DialogueFigures> = {
 
     return {
       tick({ index, hops: count, weighted, bands: powers, hasBands }) {
-        if (count < HOPS_PER_TICK || !hasBands) return;
+        if (count < HOPS_PER_TICK) return;
         const slot = index % TICKS_PER_SECOND;
         energies[slot] = 0;
         for (let hop = 0; hop < HOPS_PER_TICK; hop++) {
@@ -112,7 +112,7 @@ export const dialogue: MeasurementDefinition<DialogueFigures> = {
         }
         voiced[slot] = 0;
         whole[slot] = 0;
-        for (let c = 0; c < weights.length; c++) {
+        for (let c = 0; c < weights.length && hasBands; c++) {
           if (weights[c] === 0) continue;
           for (const band of bands) voiced[slot]! += powers[c * BAND_COUNT + band]!;
           for (let band = 0; band < BAND_COUNT; band++) whole[slot]! += powers[c * BAND_COUNT + band]!;

@@ -54,11 +54,12 @@ export const directions: MeasurementDefinition<object, DirectionCurves> = {
     let elevationRow: Float32Array | undefined;
     return {
       tick({ index, bands, hasBands }) {
-        if (!followed || !hasBands) return;
+        if (!followed) return;
         if (index % WINDOW_TICKS === 0) {
           azimuthRow = azimuths.next();
           elevationRow = elevations.next();
         }
+        if (!hasBands) return;
         for (let band = 0; band < BAND_COUNT; band++) {
           let [energy, front, left, up] = [0, 0, 0, 0];
           for (const speaker of speakers) {

@@ -1,6 +1,5 @@
 import { powerToDb } from "../signal/decibel";
 import type { Decibels, Hertz } from "../signal/units";
-import { LongTermSpectra } from "./long-term-spectra";
 import type { MeasurementDefinition } from "./measurement";
 
 export interface HumFigures {
@@ -60,11 +59,8 @@ export const hum: MeasurementDefinition<HumFigures> = {
   help: "Mains hum at 50 or 60 Hz, and how far its harmonics stand above the floor",
   source: "Resonum: three or more harmonics 9 dB above the median around them, in the quietest second of each bin",
   create({ sampleRate }) {
-    const spectra = new LongTermSpectra();
     return {
-      tick() {},
-      segment: (segment) => spectra.add(segment),
-      result() {
+      result(spectra) {
         const none = { figures: { humHz: null, humAboveFloorDb: null, humHarmonics: [] } };
         if (!spectra.floorKnown) return none;
         const floor = spectra.mean("floor");

@@ -9,6 +9,7 @@ import { directions } from "./directions";
 import { headAndTail } from "./head-and-tail";
 import { hum } from "./hum";
 import { level } from "./level";
+import { LongTermSpectra } from "./long-term-spectra";
 import { loudness } from "./loudness";
 import type { Measurement, MeasurementDefinition, StreamFormat } from "./measurement";
 import { noiseFloor } from "./noise-floor";
@@ -74,6 +75,7 @@ export interface Measured {
  */
 export class TickMeasurer {
   readonly #running: Measurement<object>[];
+  readonly #spectra = new LongTermSpectra();
   #frames: Frames = 0;
 
   constructor(readonly format: StreamFormat) {
@@ -81,16 +83,16 @@ export class TickMeasurer {
   }
 
   tick(tick: Tick): void {
-    for (const measurement of this.#running) measurement.tick(tick);
+    for (const measurement of this.#running) measurement.tick?.(tick);
     this.#frames = tick.start + tick.frames;
   }
 
   segment(spectra: SegmentSpectra): void {
-    for (const measurement of this.#running) measurement.segment?.(spectra);
+    this.#spectra.add(spectra);
   }
 
   result(): Measured {
-    const results = this.#running.map((measurement) => measurement.result());
+    const results = this.#running.map((measurement) => measurement.result(this.#spectra));
     const measured = Object.assign({}, ...results.map(({ figures }) => figures)) as Omit<Figures, keyof StreamFigures>;
     const { truePeakDbtp, integratedLufs } = measured;
     const { sampleRate, layout } = this.format;

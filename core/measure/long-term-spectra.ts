@@ -1,6 +1,6 @@
 import { HANN_ENERGY } from "../kernels/spectrum-tables";
 import type { Hertz } from "../signal/units";
-import type { SegmentSpectra } from "./tick";
+import { SPECTRA_PER_SECOND, type SegmentSpectra } from "./tick";
 
 /** Spectra of a whole recording: mean squares of each channel and bin, put together from its segments. */
 export class LongTermSpectra {
@@ -58,7 +58,7 @@ export class LongTermSpectra {
 
   /** Mean over the quietest second of each bin by itself: what is always there. */
   floor(channel: number): Float64Array {
-    return Float64Array.from(this.#floors[channel]!, (sum) => (sum * this.#scale) / 10);
+    return Float64Array.from(this.#floors[channel]!, (sum) => (sum * this.#scale) / SPECTRA_PER_SECOND);
   }
 
   /** Mean over channels of one of the spectra. */

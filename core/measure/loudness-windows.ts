@@ -3,16 +3,17 @@
  * these. Keeps the last 3 s of hops and one momentary and one short-term value for each 100 ms of the past.
  */
 import { HOPS_PER_SECOND, HOPS_PER_TICK } from "./tick";
-import { GrowingSeries } from "./series";
+import { GrowingSeries, SlidingSum } from "./series";
 
 const MOMENTARY_HOPS = 40;
 const SHORT_TERM_HOPS = 300;
 
 export class LoudnessWindows {
-  readonly #ring = new Float64Array(SHORT_TERM_HOPS);
+  readonly #momentarySum = new SlidingSum(MOMENTARY_HOPS);
+  readonly #shortTermSum = new SlidingSum(SHORT_TERM_HOPS);
+  readonly #momentary = new GrowingSeries();
+  readonly #shortTerm = new GrowingSeries();
   #hop = 0;
-  #momentary = new GrowingSeries();
-  #shortTerm = new GrowingSeries();
   momentaryMax = 0;
   shortTermMax = 0;
   momentaryMaxSeconds = 0;
@@ -20,11 +21,11 @@ export class LoudnessWindows {
 
   /** Takes the mean square of the next hop. */
   push(meanSquare: number): void {
-    this.#ring[this.#hop % SHORT_TERM_HOPS] = meanSquare;
+    this.#momentarySum.push(meanSquare);
+    this.#shortTermSum.push(meanSquare);
     this.#hop++;
     const seconds = this.#hop / HOPS_PER_SECOND;
-    const momentary = this.#mean(MOMENTARY_HOPS);
-    const shortTerm = this.#mean(SHORT_TERM_HOPS);
+    const { momentary, shortTerm } = this.now();
     if (momentary > this.momentaryMax) {
       this.momentaryMax = momentary;
       this.momentaryMaxSeconds = seconds;
@@ -39,19 +40,6 @@ export class LoudnessWindows {
     }
   }
 
-  /** Mean square of the last `hops` hops; 0 until as many have passed. Summed afresh, so no error builds up. */
-  #mean(hops: number): number {
-    if (this.#hop < hops) return 0;
-    const ring = this.#ring;
-    let sum = 0;
-    let index = (this.#hop - hops) % SHORT_TERM_HOPS;
-    for (let i = 0; i < hops; i++) {
-      sum += ring[index]!;
-      if (++index === SHORT_TERM_HOPS) index = 0;
-    }
-    return sum / hops;
-  }
-
   /** Mean squares over 400 ms at each 100 ms; 0 while the window is not full. */
   momentary(): Float64Array {
     return this.#momentary.values();
@@ -62,8 +50,9 @@ export class LoudnessWindows {
     return this.#shortTerm.values();
   }
 
-  /** The newest momentary and short-term mean squares. */
+  /** The newest momentary and short-term mean squares; 0 while the window is not full. */
   now(): { momentary: number; shortTerm: number } {
-    return { momentary: this.#mean(MOMENTARY_HOPS), shortTerm: this.#mean(SHORT_TERM_HOPS) };
+    const mean = (window: SlidingSum) => (window.full ? window.sum / window.length : 0);
+    return { momentary: mean(this.#momentarySum), shortTerm: mean(this.#shortTermSum) };
   }
 }

@@ -1,6 +1,7 @@
 import type { Layout } from "../signal/layout";
 import type { Hertz, Seconds } from "../signal/units";
-import type { SegmentSpectra, Tick } from "./tick";
+import type { LongTermSpectra } from "./long-term-spectra";
+import type { Tick } from "./tick";
 
 /** What a stream is: fixed from its first block to its last. */
 export interface StreamFormat {
@@ -19,11 +20,9 @@ export interface Curve {
 /** A running measurement over the ticks of a recording, in order. */
 export interface Measurement<Figures, Curves = object> {
   /** Takes the next tick; its tables are only read, and hold for this call alone. */
-  tick(tick: Tick): void;
-  /** Takes the spectra of a segment, after its last tick. */
-  segment?(spectra: SegmentSpectra): void;
-  /** The figures of all so far. May be asked at any time, and again later. */
-  result(): { figures: Figures; curves?: Curves };
+  tick?(tick: Tick): void;
+  /** The figures of all so far, with the spectra of all whole minutes so far. May be asked at any time, and again. */
+  result(spectra: LongTermSpectra): { figures: Figures; curves?: Curves };
 }
 
 /** How a measurement is found and made. `source` names the clause that defines the figures. */

@@ -107,3 +107,40 @@ export class FoldingTable {
     return this.#table.values();
   }
 }
+
+/**
+ * Sum of the last `length` numbers. Each is the sum of the rest of one block and the beginning of the next, both only
+ * ever added to: what was loud leaves nothing behind, as it would if it were subtracted again.
+ */
+export class SlidingSum {
+  readonly #rest: Float64Array;
+  readonly #block: Float64Array;
+  #beginning = 0;
+  #count = 0;
+
+  constructor(readonly length: number) {
+    this.#rest = new Float64Array(length + 1);
+    this.#block = new Float64Array(length);
+  }
+
+  push(value: number): void {
+    const at = this.#count % this.length;
+    if (at === 0 && this.#count > 0) {
+      for (let i = this.length - 1; i >= 0; i--) this.#rest[i] = this.#rest[i + 1]! + this.#block[i]!;
+      this.#beginning = 0;
+    }
+    this.#block[at] = value;
+    this.#beginning += value;
+    this.#count++;
+  }
+
+  get full(): boolean {
+    return this.#count >= this.length;
+  }
+
+  get sum(): number {
+    if (this.#count === 0) return 0;
+    const filled = ((this.#count - 1) % this.length) + 1;
+    return this.#rest[filled]! + this.#beginning;
+  }
+}

@@ -1,7 +1,6 @@
 import { exp10, log10 } from "../math/elementary";
 import { finiteOrNull, powerToDb } from "../signal/decibel";
 import type { Hertz } from "../signal/units";
-import { LongTermSpectra } from "./long-term-spectra";
 import type { Curve, MeasurementDefinition } from "./measurement";
 
 export interface SpectrumFigures {
@@ -77,13 +76,10 @@ function tiltOf(levels: (number | null)[]): number | null {
 export const spectrum: MeasurementDefinition<SpectrumFigures, { spectraDbfs: Curve }> = {
   id: "spectrum",
   help: "Long-term spectrum in third octaves, its tilt, and in 1/24 octaves average, peak and floor",
-  source: "IEC 61260-1, base-10 bands; Hann windows of about 170 ms each 100 ms",
+  source: "IEC 61260-1, base-10 bands; Hann windows of about 170 ms each 200 ms",
   create({ sampleRate, layout }) {
-    const spectra = new LongTermSpectra();
     return {
-      tick() {},
-      segment: (segment) => spectra.add(segment),
-      result() {
+      result(spectra) {
         const rows = spectra.known
           ? [
               ...(["average", "peak", "floor"] as const).map((of) =>

@@ -1,8 +1,8 @@
 import { finiteOrNull, powerToDb } from "../signal/decibel";
 import { integratedLoudness } from "./gating";
-import { LoudnessWindows } from "./loudness-windows";
 import type { MeasurementDefinition } from "./measurement";
-import { HOPS_PER_TICK, hopStart } from "./tick";
+import { GrowingSeries, SlidingSum } from "./series";
+import { HOPS_PER_TICK } from "./tick";
 
 export interface StereoFigures {
   /** Loudness of the left side over that of the right; `null` unless stereo, and where a side is silent. */
@@ -13,40 +13,58 @@ export interface StereoFigures {
   widthDb: number | null;
 }
 
+/** Ticks of the 400 ms blocks that are gated. */
+const BLOCK_TICKS = 4;
+
+/** Mean squares of 400 ms blocks, each 100 ms. */
+class Blocks {
+  readonly #sum = new SlidingSum(BLOCK_TICKS);
+  readonly #series = new GrowingSeries();
+
+  push(meanSquare: number): void {
+    this.#sum.push(meanSquare);
+    if (this.#sum.full) this.#series.push(this.#sum.sum / BLOCK_TICKS);
+  }
+
+  get lufs(): number {
+    return integratedLoudness(this.#series.values());
+  }
+}
+
 /** What the two sides of a stereo recording are to each other. */
 export const stereo: MeasurementDefinition<StereoFigures> = {
   id: "stereo",
   help: "Balance, loss in mono and width of a stereo recording",
   source: "Resonum: K-weighted energies of the sides; integrated loudness (BS.1770-5) of the fold against the stereo",
-  create({ sampleRate, layout }) {
+  create({ layout }) {
     if (layout.speakers.length !== 2)
-      return { tick() {}, result: () => ({ figures: { balanceLu: null, monoLossLu: null, widthDb: null } }) };
-    const sides = new LoudnessWindows();
-    const mono = new LoudnessWindows();
+      return { result: () => ({ figures: { balanceLu: null, monoLossLu: null, widthDb: null } }) };
+    const sides = new Blocks();
+    const mono = new Blocks();
     let [left, right] = [0, 0];
     let [power, product] = [0, 0];
     return {
-      tick({ index, hops, weighted, weightedCross, energy, products }) {
+      tick({ frames, hops, weighted, weightedCross, energy, products }) {
         for (let hop = 0; hop < HOPS_PER_TICK; hop++) power += energy[hop]! + energy[HOPS_PER_TICK + hop]!;
         product += products[0]!;
-        for (let hop = 0; hop < hops; hop++) {
-          const l = weighted[hop]!;
-          const r = weighted[HOPS_PER_TICK + hop]!;
-          left += l;
-          right += r;
-          const number = index * HOPS_PER_TICK + hop;
-          const frames = hopStart(number + 1, sampleRate) - hopStart(number, sampleRate);
-          sides.push((l + r) / frames);
-          // Twice the energy of the middle: it sounds from both sides.
-          mono.push(Math.max(0, l + r + 2 * weightedCross[hop]!) / 2 / frames);
+        if (hops < HOPS_PER_TICK) return;
+        let [l, r, cross] = [0, 0, 0];
+        for (let hop = 0; hop < HOPS_PER_TICK; hop++) {
+          l += weighted[hop]!;
+          r += weighted[HOPS_PER_TICK + hop]!;
+          cross += weightedCross[hop]!;
         }
+        left += l;
+        right += r;
+        sides.push((l + r) / frames);
+        // Twice the energy of the middle: it sounds from both sides.
+        mono.push(Math.max(0, l + r + 2 * cross) / 2 / frames);
       },
       result() {
-        const [stereoLufs, monoLufs] = [integratedLoudness(sides.momentary()), integratedLoudness(mono.momentary())];
         return {
           figures: {
             balanceLu: left > 0 && right > 0 ? powerToDb(left / right) : null,
-            monoLossLu: finiteOrNull(stereoLufs - monoLufs),
+            monoLossLu: finiteOrNull(sides.lufs - mono.lufs),
             widthDb: finiteOrNull(powerToDb(Math.max(0, power - 2 * product) / Math.max(0, power + 2 * product))),
           },
         };

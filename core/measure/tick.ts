@@ -8,6 +8,9 @@ import type { Frames, Hertz, Seconds } from "../signal/units";
 export const TICKS_PER_SECOND = 10;
 /** Hops of a tick: 10 ms is as fine as EBU Tech 3341 cases 13 and 14 need for their maxima. */
 export const HOPS_PER_TICK = 10;
+/** Ticks from one spectrum to the next. */
+export const SPECTRUM_TICKS = 2;
+export const SPECTRA_PER_SECOND = TICKS_PER_SECOND / SPECTRUM_TICKS;
 export const HOPS_PER_SECOND = TICKS_PER_SECOND * HOPS_PER_TICK;
 /** Parts of a tick in which floors and onsets are looked for: 50 ms. */
 export const HOPS_PER_PART = 5;
@@ -55,7 +58,7 @@ export interface Tick {
   products: Float64Array;
   /** Mean square in bands, of the 170 ms up to the tick's end: [channel][band] as in `BAND_EDGES`. */
   bands: Float32Array;
-  /** Whether there are spectra: not in a last tick that is shorter. */
+  /** Whether there are spectra: in every second tick. */
   hasBands: boolean;
   /** Exact zeros in all channels: runs of 10 ms or more, and whatever touches an edge of the tick. */
   zeroRuns: Run[];
@@ -104,6 +107,6 @@ export interface SegmentSpectra {
   points: number;
   sums: Float32Array[];
   largest: Float32Array[];
-  /** Smallest sum of ten spectra. */
+  /** Smallest sum over a second. */
   floors: Float32Array[];
 }

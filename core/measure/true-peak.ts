@@ -1,4 +1,4 @@
-import { intersamplePeaks, PEAK_CHUNK, PEAK_FILTER, PEAK_MARGIN } from "../kernels/intersample-peak";
+import { PEAK_CHUNK, PEAK_FILTER, PEAK_MARGIN, raiseToHighest, type Peak } from "../kernels/intersample-peak";
 import { finiteOrNull, gainToDb } from "../signal/decibel";
 import type { Frames } from "../signal/units";
 import type { MeasurementDefinition } from "./measurement";
@@ -8,33 +8,6 @@ export interface TruePeakFigures {
   truePeakSeconds: number | null;
   truePeakPerChannelDbtp: (number | null)[];
   truePeakFilter: string;
-}
-
-/** A maximum and where it is. */
-export interface Peak {
-  /** Magnitude. */
-  level: number;
-  frame: Frames;
-}
-
-const found = new Float64Array(PEAK_CHUNK);
-
-/**
- * Raises `peak` to the highest magnitude of the waveform of samples `from`…`to`, its frame to the sample before it.
- * @param x samples, valid PEAK_MARGIN before and after
- */
-export function highestBetween(x: Float32Array, from: number, to: number, peak: Peak): void {
-  // The maximum so far is the threshold; taking it anew for each chunk keeps the expensive part rare.
-  for (let start = from; start < to; start += PEAK_CHUNK) {
-    const end = Math.min(to, start + PEAK_CHUNK);
-    intersamplePeaks(x, start, end, peak.level, found);
-    for (let i = 0; i < end - start; i++) {
-      if (found[i]! > peak.level) {
-        peak.level = found[i]!;
-        peak.frame = start + i;
-      }
-    }
-  }
 }
 
 const CHUNK = 4 * PEAK_CHUNK;
@@ -55,7 +28,7 @@ export class TruePeakChannel {
       this.#filled += count;
       taken += count;
       if (this.#filled === WINDOW) {
-        highestBetween(this.#buffer, PEAK_MARGIN, PEAK_MARGIN + CHUNK, this.#peak);
+        raiseToHighest(this.#buffer, PEAK_MARGIN, PEAK_MARGIN + CHUNK, this.#peak);
         this.#buffer.copyWithin(0, CHUNK);
         this.#filled -= CHUNK;
       }

@@ -1,6 +1,7 @@
 /** Measures blocks that lie in memory: for tests only. */
 import { Analysis } from "../measure/analysis";
 import { Measurer, type Figures } from "../measure";
+import { LongTermSpectra } from "../measure/long-term-spectra";
 import type { MeasurementDefinition, StreamFormat } from "../measure/measurement";
 import { layoutNamed } from "../signal/layout";
 import { framesOf, slicePlanar, type Planar } from "../signal/units";
@@ -21,11 +22,12 @@ export function measured(block: Planar, stream: StreamFormat, blockSize = 4096):
 /** One measurement alone. */
 export function measuredBy<F, C>(definition: MeasurementDefinition<F, C>, block: Planar, stream: StreamFormat) {
   const measurement = definition.create(stream);
+  const spectra = new LongTermSpectra();
   const analysis = new Analysis(stream, {
-    tick: (tick) => measurement.tick(tick),
-    segment: (spectra) => measurement.segment?.(spectra),
+    tick: (tick) => measurement.tick?.(tick),
+    segment: (segment) => spectra.add(segment),
   });
   analysis.process(block, framesOf(block));
   analysis.finish();
-  return measurement.result();
+  return measurement.result(spectra);
 }

@@ -12,22 +12,20 @@ function largestLane(v: v128): f32 {
 }
 
 /**
- * Largest magnitude of each group of 16 samples and of the points half a sample after each of them. Hot: 13 vector
- * operations a sample.
+ * Largest magnitude of each group of 16 samples, of the points half a sample after each of them, and of the sample
+ * that follows. Hot: 10 vector operations a sample.
  * @param x      first sample, f32; 5 samples before it and 6 after the last are read
  * @param groups how many groups
  * @param taps   six pairs of taps, each splatted over four lanes
  * @param out    one f32 a group
- * @returns the largest magnitude of the samples alone
  */
-export function scout(x: usize, groups: i32, taps: usize, out: usize): f32 {
+export function scout(x: usize, groups: i32, taps: usize, out: usize): void {
   const t0 = v128.load(taps);
   const t1 = v128.load(taps, 16);
   const t2 = v128.load(taps, 32);
   const t3 = v128.load(taps, 48);
   const t4 = v128.load(taps, 64);
   const t5 = v128.load(taps, 80);
-  let largest = f32x4.splat(0);
   const end: usize = out + ((<usize>groups) << 2);
   let from: usize = x - 20;
   for (; out < end; out += 4) {
@@ -43,12 +41,10 @@ export function scout(x: usize, groups: i32, taps: usize, out: usize): f32 {
       const here = v128.load(from, 20);
       middle = f32x4.add(middle, f32x4.mul(t5, f32x4.add(here, v128.load(from, 24))));
       const samples = f32x4.abs(here);
-      largest = f32x4.pmax(largest, samples);
       most = f32x4.pmax(most, f32x4.pmax(samples, f32x4.abs(middle)));
     }
-    store<f32>(out, largestLane(most));
+    store<f32>(out, max(largestLane(most), abs<f32>(load<f32>(from, 20))));
   }
-  return largestLane(largest);
 }
 
 /**

@@ -224,20 +224,37 @@ function join(re: usize, im: usize, m: i32, twiddles: usize, power: usize): void
   }
 }
 
-/** Adds a power spectrum to a sum and to the second's sum, and keeps the largest. `count` is one more than a multiple of 4. */
-export function gather(power: usize, count: i32, sum: usize, second: usize, largest: usize): void {
+/** Adds a power spectrum to the second's sum, and keeps the largest. `count` is one more than a multiple of 4. */
+export function gather(power: usize, count: i32, second: usize, largest: usize): void {
   for (let i: i32 = 0; i < count - 1; i += 4) {
     const at: usize = (<usize>i) << 2;
     const p = v128.load(power + at);
-    v128.store(sum + at, f32x4.add(v128.load(sum + at), p));
     v128.store(second + at, f32x4.add(v128.load(second + at), p));
     v128.store(largest + at, f32x4.pmax(v128.load(largest + at), p));
   }
   const last: usize = (<usize>(count - 1)) << 2;
   const p: f32 = load<f32>(power + last);
-  store<f32>(sum + last, load<f32>(sum + last) + p);
   store<f32>(second + last, load<f32>(second + last) + p);
   store<f32>(largest + last, max(load<f32>(largest + last), p));
+}
+
+/**
+ * Adds a second's sum to the sum of all, lowers the floor to it if `whole`, and begins the next. `count` is one more
+ * than a multiple of 4.
+ */
+export function closeSecond(second: usize, count: i32, whole: bool, sum: usize, floor: usize): void {
+  for (let i: i32 = 0; i < count - 1; i += 4) {
+    const at: usize = (<usize>i) << 2;
+    const s = v128.load(second + at);
+    v128.store(sum + at, f32x4.add(v128.load(sum + at), s));
+    if (whole) v128.store(floor + at, f32x4.pmin(v128.load(floor + at), s));
+    v128.store(second + at, f32x4.splat(0));
+  }
+  const last: usize = (<usize>(count - 1)) << 2;
+  const s: f32 = load<f32>(second + last);
+  store<f32>(sum + last, load<f32>(sum + last) + s);
+  if (whole) store<f32>(floor + last, min(load<f32>(floor + last), s));
+  store<f32>(second + last, 0);
 }
 
 /** Sum of `count` powers, in four partial sums. */

@@ -41,19 +41,43 @@ export function weigh(
   let q2 = v128.load(state, 48);
   let weighted = f64x2.splat(0);
   let cross = f64x2.splat(0);
-  for (let i: i32 = 0; i < count; i++) {
+  let i: i32 = 0;
+  while (i < count) {
+    // Two frames of both channels at once, one after the other through the filters.
+    let x = f64x2.splat(0);
+    let next = f64x2.splat(0);
     const at: usize = (<usize>i) << 2;
-    const x = f64x2.replace_lane(f64x2.splat(<f64>load<f32>(a + at)), 1, <f64>load<f32>(b + at));
-    const y = f64x2.add(f64x2.mul(s0, x), p1);
-    const next1 = f64x2.add(f64x2.mul(s3, p1), f64x2.add(p2, f64x2.mul(s1, x)));
+    const two = i + 2 <= count;
+    if (two) {
+      const pairs = v128.shuffle<f32>(v128.load64_zero(a + at), v128.load64_zero(b + at), 0, 4, 1, 5);
+      x = f64x2.promote_low_f32x4(pairs);
+      next = f64x2.promote_low_f32x4(v128.shuffle<f32>(pairs, pairs, 2, 3, 2, 3));
+    } else {
+      x = f64x2.replace_lane(f64x2.splat(<f64>load<f32>(a + at)), 1, <f64>load<f32>(b + at));
+    }
+    let y = f64x2.add(f64x2.mul(s0, x), p1);
+    let next1 = f64x2.add(f64x2.mul(s3, p1), f64x2.add(p2, f64x2.mul(s1, x)));
     p2 = f64x2.add(f64x2.mul(s4, p1), f64x2.mul(s2, x));
     p1 = next1;
-    const z = f64x2.add(f64x2.mul(h0, y), q1);
-    const following1 = f64x2.add(f64x2.mul(h3, q1), f64x2.add(q2, f64x2.mul(h1, y)));
+    let z = f64x2.add(f64x2.mul(h0, y), q1);
+    next1 = f64x2.add(f64x2.mul(h3, q1), f64x2.add(q2, f64x2.mul(h1, y)));
     q2 = f64x2.add(f64x2.mul(h4, q1), f64x2.mul(h2, y));
-    q1 = following1;
+    q1 = next1;
     weighted = f64x2.add(weighted, f64x2.mul(z, z));
     if (crossed) cross = f64x2.add(cross, f64x2.mul(z, v128.shuffle<f64>(z, z, 1, 0)));
+    i++;
+    if (!two) break;
+    y = f64x2.add(f64x2.mul(s0, next), p1);
+    next1 = f64x2.add(f64x2.mul(s3, p1), f64x2.add(p2, f64x2.mul(s1, next)));
+    p2 = f64x2.add(f64x2.mul(s4, p1), f64x2.mul(s2, next));
+    p1 = next1;
+    z = f64x2.add(f64x2.mul(h0, y), q1);
+    next1 = f64x2.add(f64x2.mul(h3, q1), f64x2.add(q2, f64x2.mul(h1, y)));
+    q2 = f64x2.add(f64x2.mul(h4, q1), f64x2.mul(h2, y));
+    q1 = next1;
+    weighted = f64x2.add(weighted, f64x2.mul(z, z));
+    if (crossed) cross = f64x2.add(cross, f64x2.mul(z, v128.shuffle<f64>(z, z, 1, 0)));
+    i++;
   }
   v128.store(state, kept(p1));
   v128.store(state, kept(p2), 16);
