@@ -210,7 +210,7 @@ export class Analysis {
     tick.start = tickStart(this.#index, sampleRate);
     tick.frames = frames;
     tick.nonFinite = this.#nonFinite;
-    if (this.#nonFinite.count > 0) this.#nonFinite = { count: 0, first: [] };
+    this.#nonFinite = { count: 0, first: [] };
     this.#weigh(this.#bank, frames);
     // The filters of the segment that comes next.
     if (SEGMENT_TICKS - (this.#index % SEGMENT_TICKS) <= WARM_TICKS) this.#warm(frames);

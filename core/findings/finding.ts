@@ -1,0 +1,24 @@
+import type { Figures } from "../measure";
+import type { Seconds } from "../signal/units";
+import type { DeliverySpec } from "../spec/spec";
+
+/** Something that was noticed: where, how bad, and what could be done. */
+export interface Finding {
+  /** Which finder; several findings of one kind differ by `about`. */
+  kind: string;
+  /** What it is about, if not the whole: a channel, a limit. */
+  about: string | null;
+  severity: "fault" | "doubt";
+  /** A few words: "R is dead". */
+  title: string;
+  /** The measured facts. */
+  facts: string;
+  advice: string;
+  /** Where it can be seen; none for what is everywhere. */
+  places: { seconds: Seconds; length: Seconds }[];
+}
+
+export interface Finder {
+  kind: string;
+  find(figures: Figures, spec: DeliverySpec | null): Omit<Finding, "kind">[];
+}

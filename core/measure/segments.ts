@@ -1,0 +1,66 @@
+/** Segments of a recording, analysed apart: by other threads, in any order, and merged to exactly the same figures. */
+import type { FrameSource } from "../files/sound-file";
+import { framesOf } from "../signal/units";
+import { Analysis, SEGMENT_TICKS, segmentEnd, segmentLead } from "./analysis";
+import { TickMeasurer, type Measured } from "./index";
+import type { StreamFormat } from "./measurement";
+import { copyTick, tickStart, type SegmentSpectra, type Tick } from "./tick";
+
+const READ_FRAMES = 65_536;
+
+/** What an analysis of a segment tells: plain data, to be sent from thread to thread. */
+export interface AnalysedSegment {
+  ticks: Tick[];
+  spectra: SegmentSpectra | null;
+}
+
+/** How many segments, of a minute each, there are. */
+export const segmentsOf = (frames: number, sampleRate: number): number =>
+  Math.max(1, Math.ceil(frames / tickStart(SEGMENT_TICKS, sampleRate)));
+
+export async function analyseSegment(
+  source: FrameSource,
+  format: StreamFormat,
+  segment: number,
+): Promise<AnalysedSegment> {
+  const analysed: AnalysedSegment = { ticks: [], spectra: null };
+  const analysis = new Analysis(
+    format,
+    { tick: (tick) => analysed.ticks.push(copyTick(tick)), segment: (spectra) => (analysed.spectra = spectra) },
+    segment,
+    1,
+  );
+  const end = Math.min(source.frames, segmentEnd(segment, format.sampleRate));
+  for (let frame = segmentLead(segment, format.sampleRate); frame < end; frame += READ_FRAMES) {
+    const block = await source.read(frame, Math.min(READ_FRAMES, end - frame));
+    analysis.process(block, framesOf(block));
+  }
+  if (analysed.spectra === null) analysis.finish();
+  return analysed;
+}
+
+/** Puts segments together, in their order. */
+export class SegmentMerger {
+  readonly #measurer: TickMeasurer;
+  readonly #waiting = new Map<number, AnalysedSegment>();
+  #next = 0;
+
+  constructor(format: StreamFormat) {
+    this.#measurer = new TickMeasurer(format);
+  }
+
+  /** Takes a segment; those that came before their turn wait. */
+  take(segment: number, analysed: AnalysedSegment): void {
+    this.#waiting.set(segment, analysed);
+    for (let next = this.#waiting.get(this.#next); next; next = this.#waiting.get(this.#next)) {
+      for (const tick of next.ticks) this.#measurer.tick(tick);
+      if (next.spectra) this.#measurer.segment(next.spectra);
+      this.#waiting.delete(this.#next);
+      this.#next++;
+    }
+  }
+
+  result(): Measured {
+    return this.#measurer.result();
+  }
+}
