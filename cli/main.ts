@@ -1,6 +1,7 @@
 /** `resonum`: the same core without a browser and without a database. */
 import { Command, CommanderError } from "commander";
 import { checkFiles } from "./check";
+import { conformance } from "./conformance";
 import { measureFiles } from "./measure";
 import { listProcessors, listSpecs } from "./lists";
 import { renderFile } from "./render";
@@ -13,9 +14,14 @@ const program = new Command("resonum")
 
 program
   .command("measure")
-  .description("measure recordings")
-  .argument("<files...>")
+  .description("measure recordings, and those in folders")
+  .argument("<paths...>")
   .option("--layout <name>", "channel layout, where the file does not say")
+  .option("--spec <id>", "delivery specification to hold them against")
+  .option("--threads <n>", "threads for long recordings", "1")
+  .option("--csv <file>", "write a table")
+  .option("--html <file>", "write a report with the curves")
+  .option("--pdf <file>", "write the same as a PDF")
   .option("--json", "figures as JSON on standard output, and nothing else")
   .action(measureFiles);
 
@@ -40,6 +46,14 @@ program
   .option("--layout <name>", "channel layout, where the file does not say")
   .option("--json", "the result as JSON on standard output, and nothing else")
   .action(renderFile);
+
+program
+  .command("conformance")
+  .description("prove the meter on this machine, by the signals of EBU Tech 3341 and 3342")
+  .option("--rate <hz...>", "only these sample rates")
+  .option("--write <folder>", "write the signals as WAV, for any other meter")
+  .option("--json", "results as JSON on standard output, and nothing else")
+  .action(conformance);
 
 program.command("specs").description("list delivery specifications").option("--json", "as JSON").action(listSpecs);
 program

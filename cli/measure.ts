@@ -1,55 +1,128 @@
-import { Measurer, type Figures } from "@core/measure";
+import { readdir, stat, writeFile } from "node:fs/promises";
+import { join } from "node:path";
+import Papa from "papaparse";
+import { SOUND_EXTENSIONS } from "@core/files/extensions";
+import type { Figures } from "@core/measure";
+import { FIGURE_COLUMNS } from "@core/report/columns";
+import { csvRows } from "@core/report/csv";
+import { entryOf, entryStanding, failedEntry, type ReportEntry } from "@core/report/entry";
+import { htmlReport } from "@core/report/html";
 import { formatDb, formatTime } from "@core/signal/format";
-import { chooseLayout, withRecording } from "./input";
-import { ERROR, print, printJson } from "./outcome";
+import { specNamed } from "@core/spec";
+import type { DeliverySpec } from "@core/spec/spec";
+import { pdfReport } from "@server/report-pdf";
+import { printVerdict } from "./check";
+import { measureRecording } from "./measure-recording";
+import { CliProblem, ERROR, FAILS_SPEC, messageOf, print, printJson } from "./outcome";
 
 interface Options {
   layout?: string;
+  spec?: string;
+  threads: string;
   json?: boolean;
+  csv?: string;
+  html?: string;
+  pdf?: string;
 }
 
-/** Measures one recording in one pass. @throws CliProblem, FileProblem */
-export const measureOne = (file: string, layout: string | undefined): Promise<Figures> =>
-  withRecording(file, async (recording) => {
-    const format = {
-      sampleRate: recording.sampleRate,
-      layout: chooseLayout(layout, recording.layout, recording.channels),
-    };
-    const measurer = new Measurer(format);
-    for await (const block of recording.blocks(new AbortController().signal)) measurer.process(block);
-    return measurer.result().figures;
-  });
+const TITLE = "Measured recordings";
+const MOST_THREADS = 64;
 
-export const messageOf = (error: unknown): string => (error instanceof Error ? error.message : String(error));
+/** Files as they are, and the sound and video files in folders, by name. */
+async function filesIn(paths: string[]): Promise<string[]> {
+  const found: string[] = [];
+  for (const path of paths) {
+    if (!(await stat(path).catch(() => undefined))?.isDirectory()) {
+      found.push(path);
+      continue;
+    }
+    const names = await readdir(path, { recursive: true });
+    const sounds = names.filter((name) => SOUND_EXTENSIONS.some((ending) => name.toLowerCase().endsWith(ending)));
+    if (sounds.length === 0) throw new CliProblem(`The folder ${path} holds no sound or video files.`);
+    found.push(...sounds.sort().map((name) => join(path, name)));
+  }
+  return found;
+}
+
+function threadsOf(text: string): number {
+  const threads = Number(text);
+  if (!Number.isInteger(threads) || threads < 1 || threads > MOST_THREADS)
+    throw new CliProblem(`--threads takes a whole number from 1 to ${MOST_THREADS}, not "${text}".`);
+  return threads;
+}
 
 /** `resonum measure`: a file that cannot be read is told, and the others go on. */
-export async function measureFiles(files: string[], { layout, json }: Options): Promise<void> {
-  const answers: Record<string, Figures | { error: string }> = {};
-  for (const file of files) {
+export async function measureFiles(paths: string[], options: Options): Promise<void> {
+  const { layout, json } = options;
+  const spec = options.spec === undefined ? null : specNamed(options.spec);
+  const threads = threadsOf(options.threads);
+  const files = await filesIn(paths);
+  const entries: ReportEntry[] = [];
+  let code = 0;
+  for (const [index, file] of files.entries()) {
+    let entry: ReportEntry;
     try {
-      answers[file] = await measureOne(file, layout);
+      entry = entryOf(file, await measureRecording(file, layout, threads), spec);
+      if (entry.verdict?.pass === false) code = Math.max(code, FAILS_SPEC);
     } catch (error) {
-      answers[file] = { error: messageOf(error) };
-      process.exitCode = ERROR;
+      entry = failedEntry(file, messageOf(error));
+      code = ERROR;
       if (!json) process.stderr.write(`resonum: ${file}: ${messageOf(error)}\n`);
     }
+    entries.push(entry);
+    if (!json) tellWhileWorking(entry, index, files.length, spec);
+    // What is drawn is only kept where it will be.
+    if (options.html === undefined && options.pdf === undefined) entry.curves = null;
   }
-  if (json) return printJson(answers);
-  for (const [file, answer] of Object.entries(answers)) if (!("error" in answer)) printFigures(file, answer);
+  process.exitCode = code;
+  if (json) printJson(Object.fromEntries(entries.map((entry) => [entry.name, jsonOf(entry, spec)])));
+  await writeReports(entries, spec, options);
+}
+
+function jsonOf({ problem, figures, verdict, findings }: ReportEntry, spec: DeliverySpec | null): object {
+  if (problem !== null) return { error: problem };
+  return { ...figures, ...(spec ? { verdict } : {}), findings };
+}
+
+async function writeReports(
+  entries: ReportEntry[],
+  spec: DeliverySpec | null,
+  { csv, html, pdf, json }: Options,
+): Promise<void> {
+  const write = async (file: string, content: string | Buffer) => {
+    await writeFile(file, content).catch((error: Error) => {
+      throw new CliProblem(`${file} cannot be written: ${error.message}`);
+    });
+    if (!json) print(`wrote ${file}`);
+  };
+  if (csv !== undefined) await write(csv, `${Papa.unparse(csvRows(entries))}\n`);
+  if (html !== undefined) await write(html, htmlReport(entries, spec, TITLE));
+  if (pdf !== undefined) await write(pdf, await pdfReport(entries, spec, TITLE));
+}
+
+function tellWhileWorking(entry: ReportEntry, index: number, count: number, spec: DeliverySpec | null): void {
+  if (entry.figures === null) return;
+  if (count > 1) {
+    const figures = entry.figures;
+    const levels = FIGURE_COLUMNS.slice(0, 3).map(
+      ({ value, digits, unit }) => `${formatDb(value(figures), { digits }).padStart(7)} ${unit}`,
+    );
+    print(`${`${index + 1}/${count}`.padEnd(10)}${entryStanding(entry).padEnd(10)}${levels.join("  ")}  ${entry.name}`);
+    return;
+  }
+  printFigures(entry.name, entry.figures);
+  for (const { title, facts } of entry.findings) print(`  ! ${title}: ${facts}`);
+  if (spec && entry.verdict) printVerdict(entry.name, entry.verdict);
 }
 
 function printFigures(file: string, figures: Figures): void {
-  const rows: [string, string][] = [
-    ["length", `${formatTime(figures.durationSeconds, 2)}, ${figures.layout}, ${figures.sampleRate} Hz`],
-    ["integrated", `${formatDb(figures.integratedLufs)} LUFS`],
-    ["short-term max", `${formatDb(figures.shortTermMaxLufs)} LUFS`],
-    ["momentary max", `${formatDb(figures.momentaryMaxLufs)} LUFS`],
-    ["range", `${formatDb(figures.loudnessRangeLu)} LU`],
-    ["true peak", `${formatDb(figures.truePeakDbtp, { digits: 2 })} dBTP`],
-    ["sample peak", `${formatDb(figures.samplePeakDbfs, { digits: 2 })} dBFS`],
-    ["RMS", `${formatDb(figures.rmsDbfs)} dBFS`],
-    ["noise floor", `${formatDb(figures.noiseFloorDbfs)} dBFS`],
-  ];
   print(file);
-  for (const [name, text] of rows) print(`  ${name.padEnd(16)}${text}`);
+  print(
+    `  ${"Length".padEnd(26)}${formatTime(figures.durationSeconds, 2)}, ${figures.layout}, ${figures.sampleRate} Hz`,
+  );
+  for (const { label, unit, digits, value } of FIGURE_COLUMNS) {
+    const level = value(figures);
+    const words = level === null && unit === "" ? "—" : `${formatDb(level, { digits })} ${unit}`;
+    print(`  ${label.padEnd(26)}${words}`);
+  }
 }

@@ -8,5 +8,7 @@ export class CliProblem extends Error {
   override name = "CliProblem";
 }
 
+export const messageOf = (error: unknown): string => (error instanceof Error ? error.message : String(error));
+
 export const printJson = (answer: unknown): void => void process.stdout.write(`${JSON.stringify(answer, null, 2)}\n`);
 export const print = (line: string): void => void process.stdout.write(`${line}\n`);

@@ -32,11 +32,14 @@ const TARGETS = {
     options: {
       ...NODE,
       packages: "bundle",
+      external: ["pdfkit", "tinypool"],
       minifySyntax: true,
-      minifyWhitespace: true,
-      banner: { js: 'import { createRequire } from "node:module"; const require = createRequire(import.meta.url);' },
+      banner: {
+        js: 'import { createRequire as requireFrom } from "node:module"; const require = requireFrom(import.meta.url);',
+      },
     },
   },
+  segments: { entry: "cli/segment.worker.ts", out: "dist/segment-worker.mjs", options: NODE },
   demo: { entry: "demo/main.ts", out: "dist/demo.mjs", options: NODE },
 };
 

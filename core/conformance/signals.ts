@@ -9,16 +9,24 @@ export type Stretch = readonly [levelDbfs: Decibels, seconds: Seconds];
 
 const TONE: Hertz = 1000;
 
+/** Samples of the tone until it repeats to the bit, so that long signals need not be calculated. */
+function cycleOf(sampleRate: Hertz): Float64Array {
+  let [a, b] = [sampleRate, TONE];
+  while (b > 0) [a, b] = [b, a % b];
+  return Float64Array.from({ length: sampleRate / a }, (_, n) => sinCosTurns((TONE * n) / sampleRate).sin);
+}
+
 /** A 1 kHz sine that changes its level and not its phase. */
 export function toneOf(stretches: readonly Stretch[], sampleRate: Hertz): Float32Array {
   const ends: number[] = [];
   let seconds = 0;
   for (const [, length] of stretches) ends.push(Math.round((seconds += length) * sampleRate));
   const x = new Float32Array(ends[ends.length - 1] ?? 0);
+  const cycle = cycleOf(sampleRate);
   let from = 0;
   stretches.forEach(([level], i) => {
     const gain = dbToGain(level);
-    if (gain > 0) for (let n = from; n < ends[i]!; n++) x[n] = gain * sinCosTurns((TONE * n) / sampleRate).sin;
+    if (gain > 0) for (let n = from; n < ends[i]!; n++) x[n] = gain * cycle[n % cycle.length]!;
     from = ends[i]!;
   });
   return x;
@@ -72,10 +80,12 @@ export function burstBetweenSamples(offset: 0 | 1 | 2 | 3, seconds: Seconds, sam
     const distance = (i - half) / OVERSAMPLING;
     return (sinc(0.96 * distance) * kaiser((i - half) / (half + 1), beta) * 0.96) / OVERSAMPLING;
   });
+  const wide = Float64Array.from({ length: (frames + 1) * OVERSAMPLING + 2 * half }, (_, n) => at(n - half));
   const x = new Float32Array(frames);
   for (let n = 0; n < frames; n++) {
+    const first = n * OVERSAMPLING + offset;
     let sum = 0;
-    for (let i = 0; i < filter.length; i++) sum += filter[i]! * at(n * OVERSAMPLING + offset + i - half);
+    for (let i = 0; i < filter.length; i++) sum += filter[i]! * wide[first + i]!;
     x[n] = sum;
   }
   return fadedEnds(x, Math.round(sampleRate / 100));

@@ -185,17 +185,23 @@ function peaksOfScan(
   const end = start + length;
   for (let i = start; i < end; i++) {
     const g = i - start + 1;
+    const before = threeQuarter[g - 1]!;
     const here = Math.abs(x[i]!);
-    let peak = Math.max(here, quarter[g]!, half[g]!, threeQuarter[g]!);
-    // A crest may stand between this sample's points and those next to them.
-    const reach = Math.max(peak, threeQuarter[g - 1]!, Math.abs(x[i + 1]!));
-    if (reach * CREST_OVER_GRID > threshold) {
-      near[0] = threeQuarter[g - 1]!;
+    const q1 = quarter[g]!;
+    const q2 = half[g]!;
+    const q3 = threeQuarter[g]!;
+    const after = Math.abs(x[i + 1]!);
+    let peak = Math.max(here, q1, q2, q3);
+    const rises = here <= q1 && q1 <= q2 && q2 <= q3 && q3 <= after;
+    const falls = before > here && here > q1 && q1 > q2 && q2 > q3;
+    // A crest may stand between this sample's points and those next to them; on a slope there is none.
+    if (!rises && !falls && Math.max(peak, before, after) * CREST_OVER_GRID > threshold) {
+      near[0] = before;
       near[1] = here;
-      near[2] = quarter[g]!;
-      near[3] = half[g]!;
-      near[4] = threeQuarter[g]!;
-      near[5] = Math.abs(x[i + 1]!);
+      near[2] = q1;
+      near[3] = q2;
+      near[4] = q3;
+      near[5] = after;
       peak = highestCrest(first + i - start, peak, threshold);
     }
     out[at + i - start] = peak;

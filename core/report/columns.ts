@@ -1,0 +1,51 @@
+import type { Figures } from "../measure";
+import { formatTime } from "../signal/format";
+import type { LimitedFigure } from "../spec/spec";
+
+/** A figure in tables: on screen, in CSV and in reports. */
+export interface FigureColumn {
+  id: string;
+  label: string;
+  unit: string;
+  digits: number;
+  /** The figure that limits are set on, if any. */
+  limited?: LimitedFigure;
+  value(figures: Figures): number | null;
+}
+
+const column = (
+  id: keyof Figures,
+  label: string,
+  unit: string,
+  value: FigureColumn["value"],
+  more: Partial<FigureColumn> = {},
+): FigureColumn => ({ id, label, unit, digits: 1, value, ...more });
+
+/** Columns of tables of many recordings. */
+export const FIGURE_COLUMNS: readonly FigureColumn[] = [
+  column("integratedLufs", "Integrated", "LUFS", (figures) => figures.integratedLufs, { limited: "integratedLufs" }),
+  column("truePeakDbtp", "True peak", "dBTP", (figures) => figures.truePeakDbtp, {
+    limited: "truePeakDbtp",
+    digits: 2,
+  }),
+  column("loudnessRangeLu", "Range", "LU", (figures) => figures.loudnessRangeLu, { limited: "loudnessRangeLu" }),
+  column("shortTermMaxLufs", "Short-term max", "LUFS", (figures) => figures.shortTermMaxLufs, {
+    limited: "shortTermMaxLufs",
+  }),
+  column("momentaryMaxLufs", "Momentary max", "LUFS", (figures) => figures.momentaryMaxLufs, {
+    limited: "momentaryMaxLufs",
+  }),
+  column("rmsDbfs", "RMS", "dBFS", (figures) => figures.rmsDbfs, { limited: "rmsDbfs" }),
+  column("noiseFloorDbfs", "Noise floor", "dBFS", (figures) => figures.noiseFloorDbfs, { limited: "noiseFloorDbfs" }),
+  column("samplePeakDbfs", "Sample peak", "dBFS", (figures) => figures.samplePeakDbfs, {
+    limited: "samplePeakDbfs",
+    digits: 2,
+  }),
+  column("plrLu", "Peak to loudness", "LU", (figures) => figures.plrLu),
+  column("psrMinLu", "Lowest peak to short-term", "LU", (figures) => figures.psrMinLu),
+  column("correlation", "Correlation", "", (figures) => figures.correlation, { digits: 2 }),
+  column("dialogueLufs", "Speech, estimated", "LUFS", (figures) => figures.dialogueLufs),
+  column("clippedRuns", "Clipped runs", "", (figures) => figures.clippedRuns.count, { digits: 0 }),
+];
+
+export const lengthWords = (figures: Figures): string => formatTime(figures.durationSeconds, 1);

@@ -1,0 +1,173 @@
+import { createRequire } from "node:module";
+import type PDFDocument from "pdfkit";
+import { FIGURE_COLUMNS, lengthWords } from "@core/report/columns";
+import { entryStanding, type ReportEntry } from "@core/report/entry";
+import type { Plot, PlotInk } from "@core/report/plot";
+import { distributionPlot, loudnessPlot, spectrumPlot } from "@core/report/plots";
+import { formatDb, formatRate } from "@core/signal/format";
+import { LIMITED_FIGURES, type DeliverySpec } from "@core/spec/spec";
+import { marginWords } from "@core/spec/verdict";
+
+const INKS: Record<PlotInk, string> = {
+  ink: "#23262b",
+  soft: "#5d6066",
+  grid: "#d8d4c8",
+  outside: "#b53a12",
+  band: "#dfe9e2",
+  peak: "#a3a7ae",
+};
+const STANDING_INKS = { inside: "#17705f", close: "#8a5e07", outside: "#b53a12", unknown: "#5d6066" } as const;
+const MARGIN = 40;
+const WIDTH = 595.28 - 2 * MARGIN; // A4
+const ROW = 14;
+
+type Document = InstanceType<typeof PDFDocument>;
+
+const require = createRequire(import.meta.url);
+/** The face that ships with the application, as a file. */
+const FACE = "@fontsource-variable/atkinson-hyperlegible-next/files/atkinson-hyperlegible-next-latin-wght-normal.woff2";
+
+function draw(document: Document, plot: Plot, left: number, top: number): void {
+  document.save().translate(left, top);
+  for (const { d, ink, width, filled, dashed } of plot.paths) {
+    if (d === "") continue;
+    document.path(d);
+    if (filled) document.fill(INKS[ink]);
+    else if (dashed) document.lineWidth(width).dash(4, { space: 3 }).stroke(INKS[ink]).undash();
+    else document.lineWidth(width).stroke(INKS[ink]);
+  }
+  document.fontSize(6).fillColor(INKS.soft);
+  for (const { x, y, text, anchor } of plot.texts) {
+    const width = document.widthOfString(text);
+    const from = anchor === "end" ? x - width : anchor === "middle" ? x - width / 2 : x;
+    document.text(text, from, y - 6, { lineBreak: false });
+  }
+  document.restore();
+}
+
+/** A row of cells at the document's place; begins a page where there is no room. */
+function row(document: Document, cells: { text: string; width: number; right?: boolean; colour?: string }[]): void {
+  if (document.y + ROW > document.page.height - MARGIN) document.addPage();
+  const { y } = document;
+  let x = MARGIN;
+  for (const { text, width, right, colour } of cells) {
+    document.fillColor(colour ?? INKS.ink).text(text, x, y, {
+      width: width - 4,
+      height: ROW,
+      align: right ? "right" : "left",
+      ellipsis: true,
+      lineBreak: false,
+    });
+    x += width;
+  }
+  document.x = MARGIN;
+  document.y = y + ROW;
+  document
+    .lineWidth(0.4)
+    .moveTo(MARGIN, y + ROW - 3)
+    .lineTo(MARGIN + WIDTH, y + ROW - 3)
+    .stroke(INKS.grid);
+}
+
+function entryPage(document: Document, entry: ReportEntry, spec: DeliverySpec | null): void {
+  const { name, problem, figures, curves, verdict, findings } = entry;
+  document.addPage().fontSize(12).fillColor(INKS.ink).text(name, MARGIN, MARGIN);
+  document.fontSize(9);
+  if (!figures || !curves) {
+    document.fillColor(INKS.outside).text(problem ?? "");
+    return;
+  }
+  document
+    .fillColor(INKS.soft)
+    .text(`${lengthWords(figures)} · ${formatRate(figures.sampleRate)} · ${figures.layout}`)
+    .moveDown(0.6);
+  for (const { limit, value, standing } of verdict?.limits ?? []) {
+    const { label, unit } = LIMITED_FIGURES[limit.figure];
+    row(document, [
+      { text: label, width: 90 },
+      { text: `${formatDb(value, { digits: 2 })} ${unit}`, width: 80, right: true },
+      { text: `${standing}: ${marginWords(limit, value)}`, width: 150, colour: STANDING_INKS[standing] },
+      { text: limit.clause, width: WIDTH - 320, colour: INKS.soft },
+    ]);
+  }
+  document.moveDown(0.6);
+  for (const { label, unit, digits, value, limited } of FIGURE_COLUMNS) {
+    if (verdict?.limits.some(({ limit }) => limit.figure === limited)) continue;
+    row(document, [
+      { text: label, width: 150 },
+      { text: `${formatDb(value(figures), { digits })} ${unit}`, width: 80, right: true },
+    ]);
+  }
+  document.moveDown(0.6);
+  for (const { severity, title, facts, advice } of findings)
+    document
+      .fillColor(severity === "fault" ? INKS.outside : STANDING_INKS.close)
+      .text(`${title}. `, MARGIN, document.y, { continued: true, width: WIDTH })
+      .fillColor(INKS.ink)
+      .text(`${facts} ${advice}`);
+  const plots = [
+    {
+      plot: loudnessPlot(curves, spec?.limits ?? [], WIDTH, 110),
+      words: "Loudness over time: short-term in ink, momentary grey",
+    },
+    { plot: distributionPlot(curves, WIDTH, 90), words: "Distribution of short-term loudness" },
+    { plot: spectrumPlot(curves, WIDTH, 90), words: "Long-term spectrum in sixth octaves: average in ink, peak grey" },
+  ];
+  for (const { plot, words } of plots) {
+    if (document.y + plot.height + 24 > document.page.height - MARGIN) document.addPage();
+    document
+      .fontSize(7)
+      .fillColor(INKS.soft)
+      .text(words, MARGIN, document.y + 8);
+    const top = document.y;
+    draw(document, plot, MARGIN, top);
+    document.x = MARGIN;
+    document.y = top + plot.height;
+  }
+}
+
+/** A report of many recordings as a PDF: a table of all, then a page or more for each. */
+export async function pdfReport(
+  entries: readonly ReportEntry[],
+  spec: DeliverySpec | null,
+  title: string,
+): Promise<Buffer> {
+  // Loaded only when a PDF is wanted: it is large.
+  const { default: Document } = await import("pdfkit");
+  const document = new Document({ size: "A4", margin: MARGIN, info: { Title: title, Creator: "Resonum" } });
+  const parts: Buffer[] = [];
+  document.on("data", (part: Buffer) => parts.push(part));
+  const done = new Promise<Buffer>((resolve, reject) => {
+    document.on("end", () => resolve(Buffer.concat(parts)));
+    document.on("error", reject);
+  });
+  document.font(require.resolve(FACE)).fontSize(16).fillColor(INKS.ink).text(title);
+  document.fontSize(9).fillColor(INKS.soft);
+  document.text(
+    spec ? `Held against ${spec.name} (${spec.source}, ${spec.edition})` : "Measured, held against no specification",
+  );
+  document.moveDown(0.8).fontSize(8);
+  const columns = FIGURE_COLUMNS.slice(0, 5);
+  const name = WIDTH - 60 - columns.length * 62;
+  row(document, [
+    { text: "standing", width: 60, colour: INKS.soft },
+    { text: "recording", width: name, colour: INKS.soft },
+    ...columns.map(({ label, unit }) => ({ text: `${label} ${unit}`, width: 62, right: true, colour: INKS.soft })),
+  ]);
+  for (const entry of entries) {
+    const standing = entryStanding(entry);
+    const good = standing === "passes" || standing === "measured";
+    row(document, [
+      { text: standing, width: 60, colour: good ? STANDING_INKS.inside : STANDING_INKS.outside },
+      { text: entry.name, width: name },
+      ...columns.map(({ value, digits }) => ({
+        text: entry.figures ? formatDb(value(entry.figures), { digits }) : "",
+        width: 62,
+        right: true,
+      })),
+    ]);
+  }
+  for (const entry of entries) entryPage(document, entry, spec);
+  document.end();
+  return done;
+}
