@@ -9,6 +9,7 @@ import type { FrameSource } from "../files/sound-file";
 import { WavWriter } from "../files/wav-writer";
 import { Measurer, type Curves, type Figures } from "../measure";
 import { integratedLoudness } from "../measure/gating";
+import { measureSource } from "../measure/measure-source";
 import { RunningLoudness } from "../measure/running-loudness";
 import type { StreamFormat } from "../measure/measurement";
 import type { ChainEntry } from "../process";
@@ -238,7 +239,5 @@ export async function measureFile(
 ): Promise<{ figures: Figures; curves: Curves }> {
   const file = await openSoundFile(source);
   if (!file) throw new Error("The rendered file cannot be read back.");
-  const measurer = new Measurer({ sampleRate: file.sampleRate, layout });
-  await stream(file, [], (block) => measurer.process(block), { onProgress });
-  return measurer.result();
+  return measureSource(file, layout, { onProgress });
 }

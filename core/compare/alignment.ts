@@ -1,0 +1,143 @@
+/** How one recording lies on another: shift, polarity and gain. */
+import { Fft } from "../math/fft";
+import type { FrameSource } from "../files/sound-file";
+import { gainToDb } from "../signal/decibel";
+import type { Decibels, Frames } from "../signal/units";
+
+export interface Alignment {
+  /** Frame f of the first is frame f + shift of the second. */
+  shift: Frames;
+  inverted: boolean;
+  /** Gain that brings the second to the first. */
+  gainDb: Decibels;
+  /** Correlation where they were laid on each other, 0…1; low means that they are different recordings. */
+  likeness: number;
+}
+
+/** Length of the stretch that is looked for: seconds of the first. */
+const PROBE_SECONDS = 6;
+/** How far apart the two may lie. */
+const REACH_SECONDS = 30;
+/** Stretches of the first that are tried, the loudest of these. */
+const CANDIDATES = 12;
+/** Samples that become one where the place is looked for first. */
+const THINNING = 8;
+
+/** Mean of the channels, as one. */
+async function monoOf(source: FrameSource, start: Frames, length: Frames): Promise<Float64Array> {
+  const x = new Float64Array(length);
+  const from = Math.max(0, start);
+  const count = Math.min(source.frames, start + length) - from;
+  if (count <= 0) return x;
+  const block = await source.read(from, count);
+  for (const channel of block)
+    for (let i = 0; i < channel.length; i++) x[from - start + i]! += (channel[i]! || 0) / block.length;
+  return x;
+}
+
+const energyOf = (x: Float64Array): number => x.reduce((sum, v) => sum + v * v, 0);
+
+/** Where the first is loud enough to be recognised. */
+async function loudestStretch(first: FrameSource, length: Frames): Promise<Frames> {
+  let best = { start: 0, energy: -1 };
+  for (let i = 0; i < CANDIDATES; i++) {
+    const start = Math.floor((Math.max(0, first.frames - length) * i) / (CANDIDATES - 1));
+    const energy = energyOf(await monoOf(first, start, Math.min(length, first.sampleRate)));
+    if (energy > best.energy) best = { start, energy };
+  }
+  return best.start;
+}
+
+/**
+ * Lays `second` on `first`, by the cross-correlation of a loud stretch. Both at one rate.
+ * @throws Error where the rates differ, or either is silent
+ */
+export async function align(first: FrameSource, second: FrameSource): Promise<Alignment> {
+  if (first.sampleRate !== second.sampleRate)
+    throw new Error(
+      `One is at ${first.sampleRate} Hz and the other at ${second.sampleRate} Hz: bring them to one rate to compare samples.`,
+    );
+  const { sampleRate } = first;
+  const length = Math.min(first.frames, Math.round(PROBE_SECONDS * sampleRate));
+  const reach = Math.round(REACH_SECONDS * sampleRate);
+  const start = await loudestStretch(first, length);
+  const probe = await monoOf(first, start, length);
+  const field = await monoOf(second, start - reach, length + 2 * reach);
+  if (energyOf(probe) === 0 || energyOf(field) === 0) throw new Error("One of the two is silent there.");
+  const coarse = bestByFft(thinned(probe), thinned(field)).lag * THINNING;
+  const best = bestAround(probe, field, coarse, 2 * THINNING);
+  return {
+    shift: best.lag - reach,
+    inverted: best.product < 0,
+    gainDb: gainToDb(Math.abs(best.product) / best.energy),
+    likeness: Math.abs(best.product) / Math.sqrt(best.energy * energyOf(probe)),
+  };
+}
+
+/** How a probe lies at a place of a field: Σ probe·field, and Σ field² under the probe. */
+interface Match {
+  lag: number;
+  product: number;
+  energy: number;
+}
+
+/** Normalised by the energy of the field, so that a loud place does not beat a like one. */
+const likenessOf = ({ product, energy }: Match): number => (product * product) / energy;
+const better = (a: Match, b: Match): Match => (likenessOf(b) > likenessOf(a) ? b : a);
+/** Against division by nothing, where the field is silent. */
+const LEAST_ENERGY_SHARE = 1e-6;
+
+/** Means of `THINNING` samples: enough to find the place, and so much less to look through. */
+function thinned(x: Float64Array): Float64Array {
+  return Float64Array.from({ length: Math.floor(x.length / THINNING) }, (_, i) => {
+    let sum = 0;
+    for (let k = i * THINNING; k < (i + 1) * THINNING; k++) sum += x[k]!;
+    return sum / THINNING;
+  });
+}
+
+/** The best of all places, by fast convolution. */
+function bestByFft(probe: Float64Array, field: Float64Array): Match {
+  const points = 2 ** Math.ceil(Math.log2(field.length + probe.length));
+  const fft = new Fft(points);
+  const spectrum = (x: Float64Array) => {
+    const [re, im] = [new Float64Array(points), new Float64Array(points)];
+    re.set(x);
+    fft.forward(re, im);
+    return { re, im };
+  };
+  const f = spectrum(field);
+  const p = spectrum(probe);
+  for (let k = 0; k < points; k++) {
+    const re = f.re[k]! * p.re[k]! + f.im[k]! * p.im[k]!;
+    f.im[k] = f.im[k]! * p.re[k]! - f.re[k]! * p.im[k]!;
+    f.re[k] = re;
+  }
+  fft.backward(f.re, f.im);
+  const least = energyOf(probe) * LEAST_ENERGY_SHARE;
+  let energy = energyOf(field.subarray(0, probe.length));
+  let best: Match = { lag: 0, product: 0, energy: 1 };
+  for (let lag = 0; lag + probe.length <= field.length; lag++) {
+    best = better(best, { lag, product: f.re[lag]!, energy: Math.max(energy, least) });
+    energy += (field[lag + probe.length] ?? 0) ** 2 - field[lag]! ** 2;
+  }
+  return best;
+}
+
+/** The best of the places within `around` of `centre`, sample by sample. */
+function bestAround(probe: Float64Array, field: Float64Array, centre: number, around: number): Match {
+  const least = energyOf(probe) * LEAST_ENERGY_SHARE;
+  let best: Match = { lag: centre, product: 0, energy: 1 };
+  const last = Math.min(field.length - probe.length, centre + around);
+  for (let lag = Math.max(0, centre - around); lag <= last; lag++) {
+    let product = 0;
+    let energy = 0;
+    for (let i = 0; i < probe.length; i++) {
+      const y = field[lag + i]!;
+      product += probe[i]! * y;
+      energy += y * y;
+    }
+    best = better(best, { lag, product, energy: Math.max(energy, least) });
+  }
+  return best;
+}

@@ -1,0 +1,42 @@
+import type { FrameSource } from "../files/sound-file";
+import { Cancelled, type Cancellation, type StreamRange } from "../render/stage";
+import { folded, type FoldMatrix } from "../signal/fold-down";
+import type { Layout } from "../signal/layout";
+import { emptyPlanar, framesOf } from "../signal/units";
+import { Measurer, type Measured } from "./index";
+
+const READ_SAMPLES = 131_072;
+
+export interface MeasureOptions {
+  /** The stretch that is measured; absent for all of it. Times in the figures are those of the stretch. */
+  range?: StreamRange | undefined;
+  /** Measures what the channels fold to; `layout` is then that of the fold. */
+  fold?: FoldMatrix | undefined;
+  cancellation?: Cancellation | undefined;
+  /** Told the fraction done, 0…1, with what was measured so far on demand. */
+  onProgress?: ((fraction: number, soFar: () => Measured) => void) | undefined;
+}
+
+/** Measures a source, or a stretch of it, in one pass; reads ahead. @throws Cancelled */
+export async function measureSource(
+  source: FrameSource,
+  layout: Layout,
+  { range, fold, cancellation, onProgress }: MeasureOptions = {},
+): Promise<Measured> {
+  const { start, end } = range ?? { start: 0, end: source.frames };
+  const measurer = new Measurer({ sampleRate: source.sampleRate, layout });
+  const step = Math.ceil(READ_SAMPLES / source.channels);
+  const turns = [emptyPlanar(source.channels, step), emptyPlanar(source.channels, step)];
+  const read = (frame: number) => source.read(frame, Math.min(step, end - frame), turns[((frame - start) / step) % 2]);
+  let next = end > start ? read(start) : undefined;
+  for (let frame = start; next; frame += step) {
+    if (cancellation?.aborted) throw new Cancelled();
+    const block = await next;
+    const frames = framesOf(block);
+    next = frames > 0 && frame + step < end ? read(frame + step) : undefined;
+    next?.catch(() => undefined); // told when it is awaited
+    measurer.process(fold ? folded(block, fold, frames) : block, frames);
+    onProgress?.(Math.min(1, (frame + frames - start) / (end - start)), () => measurer.soFar());
+  }
+  return measurer.result();
+}
