@@ -1,31 +1,94 @@
-/** Measures a stretch of a recording in the browser, by the same core as the server.. */
+/** Measures a recording, a stretch, a fold or a difference in the browser, by the same core as the server. */
+import { align, type Alignment } from "@core/compare/alignment";
+import { differenceOf } from "@core/compare/difference";
 import { openSoundFile } from "@core/files/open";
-import { Measurer, type Curves, type Figures } from "@core/measure";
-import { stream, type StreamRange } from "@core/render/stage";
-import type { Layout } from "@core/signal/layout";
+import type { SoundFile } from "@core/files/sound-file";
+import type { Measured } from "@core/measure";
+import { measureSource } from "@core/measure/measure-source";
+import type { StreamRange } from "@core/render/stage";
+import type { FoldMatrix } from "@core/signal/fold-down";
+import { layoutForChannels, layoutNamed, type Layout } from "@core/signal/layout";
+import { fileSource } from "./file-source";
 import { httpSource } from "./http-source";
 
+/** What is measured: a file that a person dropped, or one that the server keeps. */
+export type Measurable = { file: File } | { url: string };
+
 export interface MeasureRequest {
-  url: string;
-  layout: Layout;
-  /** Frames of the recording. */
-  range: StreamRange;
+  source: Measurable;
+  /** Which channel is which; `null` takes what the file says. */
+  layout: Layout | null;
+  /** Frames of the recording; `null` for all. */
+  range?: StreamRange | null;
+  /** Measures the fold of the channels. `layout` says what they fold to. */
+  fold?: FoldMatrix;
+  /** Measures what is left when this is taken away, aligned. */
+  less?: Measurable;
+  /** Whether to tell what was measured so far. */
+  tellProgress?: boolean;
 }
-export type MeasureAnswer = { type: "done"; figures: Figures; curves: Curves } | { type: "failed"; message: string };
+
+/** What the file said of itself. */
+export interface MeasuredFile {
+  container: string;
+  encoding: string;
+  /** Whether the file itself says which channel is which. */
+  layoutKnown: boolean;
+  warnings: string[];
+}
+
+export type MeasureAnswer =
+  | { type: "progress"; fraction: number; soFar: Measured | null }
+  | { type: "done"; measured: Measured; file: MeasuredFile; alignment: Alignment | null }
+  /** `foreign`: not a format of the core's own, so that the server must read it. */
+  | { type: "failed"; message: string; foreign: boolean };
 
 const scope = self as unknown as DedicatedWorkerGlobalScope;
 const answer = (message: MeasureAnswer) => scope.postMessage(message);
 
-async function measure({ url, layout, range }: MeasureRequest): Promise<void> {
-  const file = await openSoundFile(await httpSource(url));
-  if (!file) throw new Error("The sound cannot be read.");
-  const measurer = new Measurer({ sampleRate: file.sampleRate, layout });
-  await stream(file, [], (block) => measurer.process(block), { range });
-  answer({ type: "done", ...measurer.result() });
+const PROGRESS_MS = 150;
+const SO_FAR_MS = 1000;
+
+class Foreign extends Error {}
+
+async function opened(source: Measurable): Promise<SoundFile> {
+  const file = await openSoundFile("file" in source ? fileSource(source.file) : await httpSource(source.url));
+  if (!file) throw new Foreign("This format is read by the server.");
+  if (file.frames === 0) throw new Error("The file holds no sound: its sound data is empty.");
+  return file;
+}
+
+async function measure({ source, layout, range, fold, less, tellProgress }: MeasureRequest): Promise<void> {
+  const file = await opened(source);
+  const other = less && (await opened(less));
+  const alignment = other ? await align(file, other) : null;
+  const measuredSource = other && alignment ? differenceOf(file, other, alignment) : file;
+  const known = layout?.speakers.length === measuredSource.channels || fold ? layout : file.layout;
+  let told = performance.now();
+  let toldFigures = told;
+  const measured = await measureSource(measuredSource, known ?? layoutForChannels(measuredSource.channels), {
+    range: range ?? undefined,
+    fold,
+    onProgress(fraction, soFar) {
+      const now = performance.now();
+      if (!tellProgress || now - told < PROGRESS_MS) return;
+      const withFigures = now - toldFigures >= SO_FAR_MS;
+      told = now;
+      if (withFigures) toldFigures = now;
+      answer({ type: "progress", fraction, soFar: withFigures ? soFar() : null });
+    },
+  });
+  const { container, encoding, warnings } = file;
+  const layoutKnown = file.layout !== undefined || file.channels <= layoutNamed("stereo")!.speakers.length;
+  answer({ type: "done", measured, file: { container, encoding, warnings, layoutKnown }, alignment });
 }
 
 scope.onmessage = ({ data }: MessageEvent<MeasureRequest>) => {
   measure(data).catch((error: unknown) => {
-    answer({ type: "failed", message: error instanceof Error ? error.message : String(error) });
+    answer({
+      type: "failed",
+      message: error instanceof Error ? error.message : String(error),
+      foreign: error instanceof Foreign,
+    });
   });
 };

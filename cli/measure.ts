@@ -72,7 +72,7 @@ export async function measureFiles(paths: string[], options: Options): Promise<v
     entries.push(entry);
     if (!json) tellWhileWorking(entry, index, files.length, spec);
     // What is drawn is only kept where it will be.
-    if (options.html === undefined && options.pdf === undefined) entry.curves = null;
+    if (options.html === undefined && options.pdf === undefined) entry.drawings = null;
   }
   process.exitCode = code;
   if (json) printJson(Object.fromEntries(entries.map((entry) => [entry.name, jsonOf(entry, spec)])));

@@ -70,10 +70,10 @@ function row(document: Document, cells: { text: string; width: number; right?: b
 }
 
 function entryPage(document: Document, entry: ReportEntry, spec: DeliverySpec | null): void {
-  const { name, problem, figures, curves, verdict, findings } = entry;
+  const { name, problem, figures, drawings, verdict, findings } = entry;
   document.addPage().fontSize(12).fillColor(INKS.ink).text(name, MARGIN, MARGIN);
   document.fontSize(9);
-  if (!figures || !curves) {
+  if (!figures || !drawings) {
     document.fillColor(INKS.outside).text(problem ?? "");
     return;
   }
@@ -107,11 +107,14 @@ function entryPage(document: Document, entry: ReportEntry, spec: DeliverySpec | 
       .text(`${facts} ${advice}`);
   const plots = [
     {
-      plot: loudnessPlot(curves, spec?.limits ?? [], WIDTH, 110),
+      plot: loudnessPlot(drawings, spec?.limits ?? [], WIDTH, 110),
       words: "Loudness over time: short-term in ink, momentary grey",
     },
-    { plot: distributionPlot(curves, WIDTH, 90), words: "Distribution of short-term loudness" },
-    { plot: spectrumPlot(curves, WIDTH, 90), words: "Long-term spectrum in sixth octaves: average in ink, peak grey" },
+    { plot: distributionPlot(drawings, WIDTH, 90), words: "Distribution of short-term loudness" },
+    {
+      plot: spectrumPlot(drawings, WIDTH, 90),
+      words: "Long-term spectrum in sixth octaves: average in ink, peak grey",
+    },
   ];
   for (const { plot, words } of plots) {
     if (document.y + plot.height + 24 > document.page.height - MARGIN) document.addPage();

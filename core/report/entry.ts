@@ -1,29 +1,38 @@
 import { findingsOf } from "../findings";
 import type { Finding } from "../findings/finding";
-import type { Curves, Figures, Measured } from "../measure";
+import type { Figures, Measured } from "../measure";
+import { drawingsOf } from "./drawings";
 import type { DeliverySpec } from "../spec/spec";
 import { check, type Verdict } from "../spec/verdict";
 
-/** Curves that are drawn in reports. */
-export type ReportCurves = Pick<Curves, "momentaryLufs" | "shortTermLufs" | "spectraDbfs">;
+/** What is drawn in reports: as fine as it can be seen there, so that thousands of entries fit into memory. */
+export interface ReportDrawings {
+  seconds: number;
+  /** Highest of each of at most 1,200 equal parts; `null` for silence. */
+  momentaryLufs: (number | null)[];
+  shortTermLufs: (number | null)[];
+  distribution: { lufs: number; share: number }[];
+  /** Sixth octaves. */
+  averageDbfs: (number | null)[];
+  peakDbfs: (number | null)[];
+}
 
 /** One recording in a report; `problem` where it could not be measured. */
 export interface ReportEntry {
   name: string;
   problem: string | null;
   figures: Figures | null;
-  curves: ReportCurves | null;
+  drawings: ReportDrawings | null;
   verdict: Verdict | null;
   findings: Finding[];
 }
 
 export function entryOf(name: string, { figures, curves }: Measured, spec: DeliverySpec | null): ReportEntry {
-  const { momentaryLufs, shortTermLufs, spectraDbfs } = curves;
   return {
     name,
     problem: null,
     figures,
-    curves: { momentaryLufs, shortTermLufs, spectraDbfs },
+    drawings: drawingsOf(curves),
     verdict: spec && check(spec, figures),
     findings: findingsOf(figures, spec),
   };
@@ -33,7 +42,7 @@ export const failedEntry = (name: string, problem: string): ReportEntry => ({
   name,
   problem,
   figures: null,
-  curves: null,
+  drawings: null,
   verdict: null,
   findings: [],
 });

@@ -57,8 +57,8 @@ function overview(entries: readonly ReportEntry[]): string {
 }
 
 function section(entry: ReportEntry, spec: DeliverySpec | null): string {
-  const { name, problem, figures, curves, verdict, findings } = entry;
-  if (!figures || !curves)
+  const { name, problem, figures, drawings, verdict, findings } = entry;
+  if (!figures || !drawings)
     return `<section><h2>${escaped(name)}</h2><p class="outside">${escaped(problem ?? "")}</p></section>`;
   const about = `${lengthWords(figures)} · ${formatRate(figures.sampleRate)} · ${escaped(figures.layout)}`;
   const limits = verdict?.limits.map(
@@ -74,8 +74,8 @@ function section(entry: ReportEntry, spec: DeliverySpec | null): string {
   return `<section><h2>${escaped(name)} <span class="soft">${about}</span></h2>
 ${limits ? `<table><tbody>${limits.join("")}</tbody></table>` : ""}
 ${noticed.length > 0 ? `<ul>${noticed.join("")}</ul>` : ""}
-${figure(loudnessPlot(curves, spec?.limits ?? [], 1000, 150), "Loudness over time: short-term in ink, momentary grey")}
-${figure(distributionPlot(curves, 490, 130), "Distribution of short-term loudness")}${figure(spectrumPlot(curves, 490, 130), "Long-term spectrum in sixth octaves: average in ink, peak grey")}
+${figure(loudnessPlot(drawings, spec?.limits ?? [], 1000, 150), "Loudness over time: short-term in ink, momentary grey")}
+${figure(distributionPlot(drawings, 490, 130), "Distribution of short-term loudness")}${figure(spectrumPlot(drawings, 490, 130), "Long-term spectrum in sixth octaves: average in ink, peak grey")}
 </section>`;
 }
 

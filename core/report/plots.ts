@@ -1,40 +1,26 @@
-import { FINE_BANDS, joinedBands } from "../measure/spectrum";
-import type { Curve } from "../measure/measurement";
+import { FINE_BANDS, fineEdge } from "../measure/spectrum";
 import { formatTime } from "../signal/format";
 import type { Limit } from "../spec/spec";
-import type { ReportCurves } from "./entry";
+import type { ReportDrawings } from "./entry";
 import { below, boxOf, frameOf, horizontals, lineOf, type Frame, type Plot } from "./plot";
 
-/** The highest value in each of `columns` equal parts of a curve. */
-function columnsOf({ values }: Curve, columns: number): number[] {
-  const perColumn = values.length / columns;
-  return Array.from({ length: Math.min(columns, values.length) }, (_, column) => {
-    const count = Math.min(columns, values.length);
-    const from = Math.floor((column * values.length) / count);
-    const to = Math.max(from + 1, Math.floor(from + Math.max(1, perColumn)));
-    return values.subarray(from, to).reduce((most, level) => Math.max(most, level), -Infinity);
-  });
-}
-
-function curveLine(curve: Curve, frame: Frame): string {
-  const columns = columnsOf(curve, Math.round((frame.right - frame.left) * 1.5));
-  const seconds = curve.values.length * curve.hopSeconds;
+function curveLine(levels: readonly (number | null)[], seconds: number, frame: Frame): string {
   return lineOf(
-    columns.map((level, i): [number, number] => [
-      frame.x(((i + 0.5) / columns.length) * seconds),
-      level > -Infinity ? frame.y(level) : NaN,
+    levels.map((level, i): [number, number] => [
+      frame.x(((i + 0.5) / levels.length) * seconds),
+      level === null ? NaN : frame.y(level),
     ]),
   );
 }
 
 /** Momentary and short-term loudness over time, with the limits that a spec sets. */
 export function loudnessPlot(
-  { momentaryLufs, shortTermLufs }: ReportCurves,
+  { seconds: length, momentaryLufs, shortTermLufs }: ReportDrawings,
   limits: readonly Limit[],
   width: number,
   height: number,
 ): Plot {
-  const seconds = Math.max(1, momentaryLufs.values.length * momentaryLufs.hopSeconds);
+  const seconds = Math.max(1, length);
   const frame = frameOf(width, height, { from: 0, to: seconds }, { from: -60, to: 0 });
   const scale = horizontals(frame, [-60, -48, -36, -24, -12, 0]);
   const target = limits.find(({ figure }) => figure === "integratedLufs");
@@ -71,8 +57,8 @@ export function loudnessPlot(
     paths: [
       ...band,
       ...scale.paths,
-      { d: curveLine(momentaryLufs, frame), ink: "peak", width: 0.5 },
-      { d: curveLine(shortTermLufs, frame), ink: "ink", width: 0.9 },
+      { d: curveLine(momentaryLufs, seconds, frame), ink: "peak", width: 0.5 },
+      { d: curveLine(shortTermLufs, seconds, frame), ink: "ink", width: 0.9 },
       ...maxima,
     ],
     texts: [
@@ -85,25 +71,10 @@ export function loudnessPlot(
   };
 }
 
-const LOWEST_BIN = -60;
-
-/** Part of the time at each loudness, in steps of one LU from −60 LUFS: of what lies above −70. */
-export function distributionOf({ values }: Curve): { lufs: number; share: number }[] {
-  const counts = new Array<number>(-LOWEST_BIN + 1).fill(0);
-  let all = 0;
-  for (const level of values) {
-    if (!(level > -70)) continue;
-    all++;
-    const bin = Math.round(level) - LOWEST_BIN;
-    if (bin >= 0) counts[Math.min(bin, counts.length - 1)]!++;
-  }
-  return counts.map((count, i) => ({ lufs: LOWEST_BIN + i, share: all === 0 ? 0 : count / all }));
-}
-
-export function distributionPlot({ shortTermLufs }: ReportCurves, width: number, height: number): Plot {
-  const bins = distributionOf(shortTermLufs);
+/** Part of the time at each loudness. */
+export function distributionPlot({ distribution: bins }: ReportDrawings, width: number, height: number): Plot {
   const highest = Math.max(0.01, ...bins.map(({ share }) => share));
-  const frame = frameOf(width, height, { from: LOWEST_BIN, to: 0 }, { from: 0, to: highest * 100 });
+  const frame = frameOf(width, height, { from: bins[0]?.lufs ?? -60, to: 0 }, { from: 0, to: highest * 100 });
   const step = (frame.right - frame.left) / bins.length;
   return {
     width,
@@ -129,31 +100,24 @@ export function distributionPlot({ shortTermLufs }: ReportCurves, width: number,
   };
 }
 
-/** Rows of the spectra curve that hold all channels together. */
-export const SPECTRUM_ROWS = { average: 0, peak: 1, floor: 2 } as const;
-
-export const spectrumRow = ({ values }: Curve, row: number): Float32Array =>
-  values.subarray(row * FINE_BANDS, (row + 1) * FINE_BANDS);
-
-export function spectrumPlot({ spectraDbfs }: ReportCurves, width: number, height: number): Plot {
+/** Long-term spectrum: average over peak. */
+export function spectrumPlot({ averageDbfs, peakDbfs }: ReportDrawings, width: number, height: number): Plot {
   const frame = frameOf(width, height, { from: 20, to: 20_000, logarithmic: true }, { from: -110, to: -10 });
   const scale = horizontals(frame, [-100, -80, -60, -40, -20]);
-  const line = (row: number) =>
-    spectraDbfs.values.length === 0
-      ? ""
-      : lineOf(
-          joinedBands(spectrumRow(spectraDbfs, row), 4).map(({ hertz, dbfs }): [number, number] => [
-            frame.x(hertz),
-            Number.isFinite(dbfs) ? frame.y(dbfs) : NaN,
-          ]),
-        );
+  const line = (levels: readonly (number | null)[]) =>
+    lineOf(
+      levels.map((level, i): [number, number] => [
+        frame.x(bandCentre(i, levels.length)),
+        level === null ? NaN : frame.y(level),
+      ]),
+    );
   return {
     width,
     height,
     paths: [
       ...scale.paths,
-      { d: line(SPECTRUM_ROWS.peak), ink: "peak", width: 0.6 },
-      { d: line(SPECTRUM_ROWS.average), ink: "ink", width: 0.9 },
+      { d: line(peakDbfs), ink: "peak", width: 0.6 },
+      { d: line(averageDbfs), ink: "ink", width: 0.9 },
     ],
     texts: [
       ...scale.texts,
@@ -165,3 +129,9 @@ export function spectrumPlot({ spectraDbfs }: ReportCurves, width: number, heigh
     ],
   };
 }
+
+/** Middle of band `i` of `count`, as `joinedBands` makes them. */
+const bandCentre = (i: number, count: number): number => {
+  const join = FINE_BANDS / count;
+  return Math.sqrt(fineEdge(i * join) * fineEdge((i + 1) * join));
+};

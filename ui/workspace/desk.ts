@@ -6,6 +6,17 @@ import type { Heard } from "@audio/player";
 export const STAGES = ["intake", "inspect", "repair", "shape", "sequence", "deliver"] as const;
 export type StageName = (typeof STAGES)[number];
 
+export const INSPECT_VIEWS = [
+  "figures",
+  "findings",
+  "loudness",
+  "spectrum",
+  "channels",
+  "directions",
+  "compare",
+] as const;
+export type InspectView = (typeof INSPECT_VIEWS)[number];
+
 /** A stretch of the item, in seconds. */
 export interface Stretch {
   start: number;
@@ -14,6 +25,8 @@ export interface Stretch {
 
 interface Desk {
   stage: StageName;
+  /** What the stage Inspect shows. */
+  inspect: InspectView;
   item: string | null;
   /** The window on the item; `null` shows the whole. */
   view: Stretch | null;
@@ -34,6 +47,7 @@ const fresh = { view: null, selection: null, cursor: 0, moving: null };
 
 export const useDesk = create<Desk>(() => ({
   stage: "intake",
+  inspect: "figures",
   item: null,
   heard: "now",
   matched: true,

@@ -14,6 +14,8 @@ import { useProgress } from "@ui/shared/server-events";
 import { StandingMark } from "@ui/shared/standing-mark";
 import { takeItem } from "@ui/workspace/desk";
 import { useInHand } from "@ui/workspace/in-hand";
+import { Glimpse } from "./glimpse";
+import { fileKey, useLocalFigures } from "./local-figures";
 import { cancelSending, dismissSending, sendFiles, useSendings, type Sending } from "./uploads";
 
 const told = (work: Promise<unknown>, title: string) =>
@@ -96,6 +98,7 @@ const ROW =
 
 function SendingRow({ sending }: { sending: Sending }) {
   const { name, bytes, sent, pace, state, problem, key } = sending;
+  const local = useLocalFigures(({ figures }) => figures[fileKey(sending)]);
   const failed = state === "failed";
   return (
     <div className={ROW} data-testid="sending">
@@ -113,6 +116,7 @@ function SendingRow({ sending }: { sending: Sending }) {
               ? "arrived, being stored"
               : `${formatBytes(sent)} of ${formatBytes(bytes)} · ${formatBytes(pace)}/s · ${timeLeft(pace > 0 ? (bytes - sent) / pace : null)}`}
           </span>
+          {local && <Glimpse local={local} />}
         </div>
       )}
       <Button
@@ -161,6 +165,7 @@ function SourceRow({
   onTake: () => void;
 }) {
   const progress = useProgress((state) => state.progress[source.hash]);
+  const local = useLocalFigures(({ figures }) => figures[fileKey(source)]);
   const busy = source.state === "waiting" || source.state === "preparing";
   const standing =
     source.state === "failed" ? "outside" : busy ? "unknown" : source.warnings.length ? "close" : "inside";
@@ -182,6 +187,7 @@ function SourceRow({
             <span className="text-label text-soft">
               {progress ? `${progress.stage}, ${timeLeft(progress.secondsLeft)}` : "waiting for a worker"}
             </span>
+            {local && <Glimpse local={local} />}
           </>
         ) : source.state === "failed" ? (
           <span className="text-outside">{source.problem}</span>

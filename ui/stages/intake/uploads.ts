@@ -4,6 +4,7 @@ import { toast } from "sonner";
 import { Upload } from "tus-js-client";
 import { create } from "zustand";
 import { SOUND_EXTENSIONS } from "@core/files/extensions";
+import { measureLocally } from "./local-figures";
 
 /** A file on its way to the server. */
 export interface Sending {
@@ -66,6 +67,7 @@ export async function sendFiles(project: string, files: File[]): Promise<void> {
       })),
     ],
   }));
+  measureLocally(accepted);
   for (const { file, key } of queued) {
     if (useSendings.getState().sendings.some((one) => one.key === key)) await send(project, file, key);
   }

@@ -1,0 +1,246 @@
+"use client";
+
+import { useQuery } from "@tanstack/react-query";
+import { useCallback, useState } from "react";
+import { AZIMUTHS, ELEVATIONS } from "@core/measure/directions";
+import type { Curve } from "@core/measure/measurement";
+import { FOLD_TARGETS, foldMatrix, STANDARD_FOLD, type FoldCoefficients } from "@core/signal/fold-down";
+import { formatDb } from "@core/signal/format";
+import { layoutNamed } from "@core/signal/layout";
+import type { LimitedFigure } from "@core/spec/spec";
+import { LIMITED_FIGURES } from "@core/spec/spec";
+import { marginWords } from "@core/spec/verdict";
+import type { Context } from "@ui/programme/draw";
+import { energyInk } from "@ui/programme/scales";
+import { useCanvas } from "@ui/programme/use-canvas";
+import { Figure } from "@ui/shared/figure";
+import { measureInBrowser } from "@ui/shared/measuring";
+import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
+import { soundUrl } from "@ui/workspace/use-stretch-figures";
+import { Panel } from "./panel";
+import { showPlace } from "./show-place";
+import type { MeasuredStretch } from "./use-measured";
+
+/** Energies are drawn over so many decibels below the highest. */
+const RANGE_DB = 45;
+
+/** Where the energy comes from, over time and by frequency; and what the fold-downs measure beside the original. */
+export function DirectionsView({ facts, stretch }: { facts: ItemFacts; stretch: MeasuredStretch }) {
+  const { curves, offset, words } = stretch;
+  const pick = (curve: Curve) => (share: number) =>
+    showPlace(
+      facts,
+      offset + Math.floor((share * curve.values.length) / curve.columns) * curve.hopSeconds,
+      Math.max(curve.hopSeconds, 1),
+    );
+  return (
+    <div className="grid h-full grid-cols-[minmax(340px,1.6fr)_minmax(180px,0.7fr)_minmax(330px,1.2fr)] divide-x divide-hair">
+      <Panel title="Directions over time" aside={words}>
+        <EnergyMap
+          curve={curves.azimuths}
+          columns={AZIMUTHS}
+          label="Azimuth over time"
+          height="h-[124px]"
+          marks={["behind", "left", "front", "right", "behind"]}
+          onPick={pick(curves.azimuths)}
+        />
+        <EnergyMap
+          curve={curves.elevations}
+          columns={ELEVATIONS}
+          reversed
+          label="Elevation over time"
+          height="h-[66px] mt-2"
+          marks={["above", "level", "below"]}
+          onPick={pick(curves.elevations)}
+        />
+        <p className="pt-1 text-label text-soft">
+          energy vector in half octaves · lighter is more, over {RANGE_DB} dB · click to go there
+        </p>
+      </Panel>
+      <Panel title="By frequency" aside="">
+        <EnergyMap
+          curve={curves.bandAzimuths}
+          columns={AZIMUTHS}
+          label="Azimuth by frequency"
+          height="h-[190px]"
+          marks={["behind", "left", "front", "right", "behind"]}
+        />
+        <p className="flex justify-between pt-1 pl-11 text-label text-soft">
+          <span>22 Hz</span>
+          <span>700</span>
+          <span>22k</span>
+        </p>
+      </Panel>
+      <FoldDowns facts={facts} stretch={stretch} />
+    </div>
+  );
+}
+
+/** Rows of a curve from left to right, its columns from top to bottom, energy as light. */
+function EnergyMap({
+  curve,
+  columns,
+  reversed,
+  label,
+  height,
+  marks,
+  onPick,
+}: {
+  curve: Curve;
+  columns: number;
+  reversed?: boolean;
+  label: string;
+  height: string;
+  marks: string[];
+  onPick?: (share: number) => void;
+}) {
+  const draw = useCallback(
+    (context: Context, { width, height: tall }: { width: number; height: number }) => {
+      drawEnergies(context, { width, height: tall, values: curve.values, columns, reversed: reversed ?? false });
+    },
+    [curve, columns, reversed],
+  );
+  const { ref } = useCanvas(draw);
+  if (curve.values.length === 0) return <p className="py-2 text-soft">Two channels or fewer have no directions.</p>;
+  return (
+    <div className={`flex gap-1.5 pt-1 ${height}`}>
+      <div className="flex w-10 shrink-0 flex-col justify-between text-right text-label leading-3 text-soft">
+        {marks.map((mark, i) => (
+          <span key={i}>{mark}</span>
+        ))}
+      </div>
+      <canvas
+        ref={ref}
+        aria-label={label}
+        className={`min-h-0 min-w-0 flex-1 ${onPick ? "cursor-pointer" : ""}`}
+        onClick={(event) => {
+          const box = event.currentTarget.getBoundingClientRect();
+          onPick?.((event.clientX - box.left) / box.width);
+        }}
+      />
+    </div>
+  );
+}
+
+interface EnergyModel {
+  width: number;
+  height: number;
+  /** [row][column], linear energies. */
+  values: Float32Array;
+  columns: number;
+  reversed: boolean;
+}
+
+export function drawEnergies(context: Context, { width, height, values, columns, reversed }: EnergyModel): void {
+  const rows = values.length / columns;
+  const highest = values.reduce((most, energy) => Math.max(most, energy), 0);
+  const cell = height / columns;
+  for (let x = 0; x < width; x++) {
+    const from = Math.floor((x / width) * rows);
+    const to = Math.max(from + 1, Math.floor(((x + 1) / width) * rows));
+    for (let column = 0; column < columns; column++) {
+      let energy = 0;
+      for (let row = from; row < to && row < rows; row++) energy = Math.max(energy, values[row * columns + column]!);
+      const db = energy > 0 && highest > 0 ? 10 * Math.log10(energy / highest) : -Infinity;
+      context.fillStyle = energyInk(1 + db / RANGE_DB);
+      const y = (reversed ? columns - 1 - column : column) * cell;
+      context.fillRect(x, y, 1, Math.ceil(cell));
+    }
+  }
+}
+
+const FOLD_FIGURES: LimitedFigure[] = ["integratedLufs", "shortTermMaxLufs", "truePeakDbtp", "loudnessRangeLu"];
+
+function FoldDowns({ facts, stretch }: { facts: ItemFacts; stretch: MeasuredStretch }) {
+  const { spec } = useInHand();
+  const [coefficients, setCoefficients] = useState<FoldCoefficients>(STANDARD_FOLD);
+  const { source, range } = facts;
+  const layout = source.layout!;
+  const targets = FOLD_TARGETS.filter((target) => foldMatrix(layout, target, coefficients));
+  const { data, error, isFetching } = useQuery({
+    queryKey: ["folds", source.pcm_hash, layout.name, range.start, range.end, coefficients],
+    staleTime: Infinity,
+    retry: false,
+    queryFn: async ({ signal }) =>
+      Promise.all(
+        targets.map(async (target) => ({
+          target,
+          measured: await measureInBrowser(
+            {
+              source: { url: soundUrl(source.pcm_hash!) },
+              layout: layoutNamed(target)!,
+              range,
+              fold: foldMatrix(layout, target, coefficients)!,
+            },
+            signal,
+          ),
+        })),
+      ),
+  });
+  const set = (name: keyof FoldCoefficients) => (db: number) => setCoefficients({ ...coefficients, [name]: db });
+  return (
+    <Panel title="Fold-downs" aside={isFetching ? "measuring …" : "whole item, measured here"}>
+      {error && <p className="text-outside">{error.message}</p>}
+      <table className="w-full text-right" data-testid="folds">
+        <thead className="text-label text-soft">
+          <tr className="h-[22px] [&>th]:font-normal">
+            <th />
+            <th>{layout.name}</th>
+            {targets.map((target) => (
+              <th key={target}>{target}</th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {FOLD_FIGURES.map((figure) => {
+            const { label, unit } = LIMITED_FIGURES[figure];
+            const limit = spec?.limits.find((one) => one.figure === figure);
+            const cell = (level: number | null) => (
+              <>
+                <Figure level={level} unit={unit} />
+                {limit && <span className="block text-label leading-3 text-soft">{marginWords(limit, level)}</span>}
+              </>
+            );
+            return (
+              <tr key={figure} className="border-t border-grid align-top">
+                <th className="text-left font-normal">{label}</th>
+                <td className="pb-0.5">{cell(stretch.figures[figure])}</td>
+                {targets.map((target) => (
+                  <td key={target}>
+                    {data ? cell(data.find((one) => one.target === target)?.measured.figures[figure] ?? null) : "…"}
+                  </td>
+                ))}
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+      <div className="flex items-center gap-3 pt-1.5 text-label text-soft">
+        <FoldField label="centre" level={coefficients.centreDb} onChange={set("centreDb")} />
+        <FoldField label="surrounds" level={coefficients.surroundDb} onChange={set("surroundDb")} />
+        <FoldField label="heights" level={coefficients.heightDb} onChange={set("heightDb")} />
+      </div>
+    </Panel>
+  );
+}
+
+const GAINS = [0, -1.5, -3.0103, -4.5, -6.0206, -Infinity];
+
+function FoldField({ label, level, onChange }: { label: string; level: number; onChange: (db: number) => void }) {
+  return (
+    <label className="flex items-center gap-1" title={`Gain of the ${label} in the fold-down; BS.775 takes −3 dB`}>
+      {label}
+      <select
+        value={level}
+        onChange={(event) => onChange(Number(event.target.value))}
+        className="figure h-6 rounded-[4px] border border-hair bg-sheet text-act"
+      >
+        {GAINS.map((db) => (
+          <option key={db} value={db}>
+            {db === -Infinity ? "out" : `${formatDb(db)} dB`}
+          </option>
+        ))}
+      </select>
+    </label>
+  );
+}
