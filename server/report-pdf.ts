@@ -25,7 +25,7 @@ type Document = InstanceType<typeof PDFDocument>;
 
 const require = createRequire(import.meta.url);
 /** The face that ships with the application, as a file. */
-const FACE = "@fontsource-variable/atkinson-hyperlegible-next/files/atkinson-hyperlegible-next-latin-wght-normal.woff2";
+const FACE = "@fontsource/atkinson-hyperlegible-next/files/atkinson-hyperlegible-next-latin-400-normal.woff";
 
 function draw(document: Document, plot: Plot, left: number, top: number): void {
   document.save().translate(left, top);

@@ -3,6 +3,7 @@ import { aes77MusicTrack } from "./specs/aes77-music-track";
 import { aes77Speech } from "./specs/aes77-speech";
 import { aribTrB32 } from "./specs/arib-tr-b32";
 import { atscA85 } from "./specs/atsc-a85";
+import { audiobookRetail } from "./specs/audiobook-retail";
 import { ebuR128 } from "./specs/ebu-r128";
 import { ebuR128S1 } from "./specs/ebu-r128-s1";
 import { ebuR128S2 } from "./specs/ebu-r128-s2";
@@ -24,6 +25,7 @@ export const SPECS: readonly DeliverySpec[] = [
   streaming14,
   streaming16,
   monoSpeech19,
+  audiobookRetail,
 ];
 
 /** The spec of that id. @throws with the ids that there are */

@@ -56,11 +56,15 @@ export function Library() {
           <AudioWaveform size={19} aria-hidden /> Resonum
         </h1>
         <p className="text-soft">The finishing desk for sound</p>
-        <Button
-          className="ml-auto"
-          onClick={toggle}
-          hint={sheet === "light" ? "A dark sheet, for dark rooms" : "The light sheet"}
-        >
+        <nav className="ml-auto flex items-center gap-4">
+          <Link href="/measure" className="text-act hover:underline">
+            Measure many
+          </Link>
+          <Link href="/proof" className="text-act hover:underline">
+            Proof of the meter
+          </Link>
+        </nav>
+        <Button onClick={toggle} hint={sheet === "light" ? "A dark sheet, for dark rooms" : "The light sheet"}>
           {sheet === "light" ? <Moon size={14} /> : <Sun size={14} />}{" "}
           {sheet === "light" ? "Dark sheet" : "Light sheet"}
         </Button>

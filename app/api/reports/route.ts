@@ -1,0 +1,42 @@
+import { z } from "zod";
+import type { ReportEntry } from "@core/report/entry";
+import { specNamed } from "@core/spec";
+import { pdfReport } from "@server/report-pdf";
+import { Problem } from "@server/problem";
+import { route } from "../respond";
+
+const MAX_BYTES = 256 * 2 ** 20;
+
+/** Entries come from the page's own table: their form is checked as far as the report relies on it. */
+const requestSchema = z.object({
+  title: z.string().min(1).max(200),
+  spec: z.string().nullable(),
+  entries: z
+    .array(
+      z.looseObject({
+        name: z.string().max(1000),
+        problem: z.string().nullable(),
+        figures: z.looseObject({ durationSeconds: z.number(), sampleRate: z.number(), layout: z.string() }).nullable(),
+        drawings: z
+          .looseObject({
+            seconds: z.number(),
+            momentaryLufs: z.array(z.number().nullable()).max(5000),
+            shortTermLufs: z.array(z.number().nullable()).max(5000),
+            averageDbfs: z.array(z.number().nullable()).max(500),
+            peakDbfs: z.array(z.number().nullable()).max(500),
+            distribution: z.array(z.object({ lufs: z.number(), share: z.number() })).max(200),
+          })
+          .nullable(),
+      }),
+    )
+    .max(10_000),
+});
+
+/** The table of many recordings as a PDF with their curves. */
+export const POST = route(async (request) => {
+  if (Number(request.headers.get("content-length")) > MAX_BYTES)
+    throw new Problem(413, "Too large", "The report would have more than 256 MB; narrow the table first.");
+  const { title, spec, entries } = requestSchema.parse(await request.json());
+  const pdf = await pdfReport(entries as unknown as ReportEntry[], spec === null ? null : specNamed(spec), title);
+  return new Response(new Uint8Array(pdf), { headers: { "Content-Type": "application/pdf" } });
+});

@@ -1,0 +1,5 @@
+import { Many } from "@ui/many/many";
+
+export default function Page() {
+  return <Many />;
+}

@@ -1,0 +1,5 @@
+import { Proof } from "@ui/proof/proof";
+
+export default function Page() {
+  return <Proof />;
+}

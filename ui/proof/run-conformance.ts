@@ -1,0 +1,43 @@
+"use client";
+
+import type { ConformanceAnswer, ConformanceRequest } from "@audio/conformance.worker";
+import type { ConformanceResult } from "@core/conformance/run";
+import { saveAs } from "@ui/shared/save-as";
+
+const start = () => new Worker(new URL("../../audio/conformance.worker.ts", import.meta.url), { type: "module" });
+
+/** Runs all cases at a rate; tells results as they come. Ends early when `signal` is aborted. */
+export function runConformance(
+  sampleRate: number,
+  signal: AbortSignal,
+  onResults: (results: ConformanceResult[]) => void,
+): Promise<void> {
+  return new Promise((resolve, reject) => {
+    const worker = start();
+    const end = () => {
+      worker.terminate();
+      resolve();
+    };
+    signal.addEventListener("abort", end);
+    worker.onmessage = ({ data }: MessageEvent<ConformanceAnswer>) => {
+      if (data.type === "results") onResults(data.results);
+      else if (data.type === "done") end();
+    };
+    worker.onerror = ({ message }) => {
+      worker.terminate();
+      reject(new Error(message || "The worker could not start."));
+    };
+    worker.postMessage({ type: "run", sampleRate } satisfies ConformanceRequest);
+  });
+}
+
+/** Gives a case's signal as a WAV file. */
+export function saveSignal(sampleRate: number, id: string, signal: number): void {
+  const worker = start();
+  worker.onmessage = ({ data }: MessageEvent<ConformanceAnswer>) => {
+    if (data.type !== "signal") return;
+    saveAs(data.name, "audio/wav", data.bytes);
+    worker.terminate();
+  };
+  worker.postMessage({ type: "write", sampleRate, id, signal } satisfies ConformanceRequest);
+}

@@ -1,0 +1,9 @@
+/** Gives a file to the person at the page, as a download. */
+export function saveAs(name: string, type: string, content: BlobPart): void {
+  const url = URL.createObjectURL(new Blob([content], { type }));
+  const link = document.createElement("a");
+  link.href = url;
+  link.download = name;
+  link.click();
+  setTimeout(() => URL.revokeObjectURL(url), 10_000);
+}
