@@ -1,5 +1,6 @@
 import { readdir, stat, writeFile } from "node:fs/promises";
 import { join } from "node:path";
+import { fileURLToPath } from "node:url";
 import Papa from "papaparse";
 import { SOUND_EXTENSIONS } from "@core/files/extensions";
 import type { Figures } from "@core/measure";
@@ -26,6 +27,8 @@ interface Options {
 }
 
 const TITLE = "Measured recordings";
+/** Beside the folder that this is bundled to. */
+const PACKAGES = fileURLToPath(new URL("../node_modules", import.meta.url));
 const MOST_THREADS = 64;
 
 /** Files as they are, and the sound and video files in folders, by name. */
@@ -97,7 +100,7 @@ async function writeReports(
   };
   if (csv !== undefined) await write(csv, `${Papa.unparse(csvRows(entries))}\n`);
   if (html !== undefined) await write(html, htmlReport(entries, spec, TITLE));
-  if (pdf !== undefined) await write(pdf, await pdfReport(entries, spec, TITLE));
+  if (pdf !== undefined) await write(pdf, await pdfReport(entries, spec, TITLE, PACKAGES));
 }
 
 function tellWhileWorking(entry: ReportEntry, index: number, count: number, spec: DeliverySpec | null): void {

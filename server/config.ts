@@ -8,5 +8,6 @@ export const config = {
   maxUploadBytes: Number(process.env.RESONUM_MAX_UPLOAD_BYTES ?? 64 * 2 ** 30),
   /** Left free on the disk whatever comes in, bytes. */
   keepFreeBytes: Number(process.env.RESONUM_KEEP_FREE_BYTES ?? 2 ** 30),
+  packagesFolder: join(process.cwd(), "node_modules"),
   migrationsFolder: join(process.cwd(), "server", "migrations"),
 };

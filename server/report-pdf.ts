@@ -1,4 +1,4 @@
-import { createRequire } from "node:module";
+import { join } from "node:path";
 import type PDFDocument from "pdfkit";
 import { FIGURE_COLUMNS, lengthWords } from "@core/report/columns";
 import { entryStanding, type ReportEntry } from "@core/report/entry";
@@ -23,9 +23,8 @@ const ROW = 14;
 
 type Document = InstanceType<typeof PDFDocument>;
 
-const require = createRequire(import.meta.url);
-/** The face that ships with the application, as a file. */
-const FACE = "@fontsource/atkinson-hyperlegible-next/files/atkinson-hyperlegible-next-latin-400-normal.woff";
+/** The face that ships with the application, below the folder of its packages. */
+const FACE = ["@fontsource", "atkinson-hyperlegible-next", "files", "atkinson-hyperlegible-next-latin-400-normal.woff"];
 
 function draw(document: Document, plot: Plot, left: number, top: number): void {
   document.save().translate(left, top);
@@ -129,11 +128,15 @@ function entryPage(document: Document, entry: ReportEntry, spec: DeliverySpec | 
   }
 }
 
-/** A report of many recordings as a PDF: a table of all, then a page or more for each. */
+/**
+ * A report of many recordings as a PDF: a table of all, then a page or more for each.
+ * @param packages folder of the application's packages, where its face lies
+ */
 export async function pdfReport(
   entries: readonly ReportEntry[],
   spec: DeliverySpec | null,
   title: string,
+  packages: string,
 ): Promise<Buffer> {
   // Loaded only when a PDF is wanted: it is large.
   const { default: Document } = await import("pdfkit");
@@ -144,7 +147,11 @@ export async function pdfReport(
     document.on("end", () => resolve(Buffer.concat(parts)));
     document.on("error", reject);
   });
-  document.font(require.resolve(FACE)).fontSize(16).fillColor(INKS.ink).text(title);
+  document
+    .font(join(packages, ...FACE))
+    .fontSize(16)
+    .fillColor(INKS.ink)
+    .text(title);
   document.fontSize(9).fillColor(INKS.soft);
   document.text(
     spec ? `Held against ${spec.name} (${spec.source}, ${spec.edition})` : "Measured, held against no specification",

@@ -1,6 +1,7 @@
 import { z } from "zod";
 import type { ReportEntry } from "@core/report/entry";
 import { specNamed } from "@core/spec";
+import { config } from "@server/config";
 import { pdfReport } from "@server/report-pdf";
 import { Problem } from "@server/problem";
 import { route } from "../respond";
@@ -37,6 +38,11 @@ export const POST = route(async (request) => {
   if (Number(request.headers.get("content-length")) > MAX_BYTES)
     throw new Problem(413, "Too large", "The report would have more than 256 MB; narrow the table first.");
   const { title, spec, entries } = requestSchema.parse(await request.json());
-  const pdf = await pdfReport(entries as unknown as ReportEntry[], spec === null ? null : specNamed(spec), title);
+  const pdf = await pdfReport(
+    entries as unknown as ReportEntry[],
+    spec === null ? null : specNamed(spec),
+    title,
+    config.packagesFolder,
+  );
   return new Response(new Uint8Array(pdf), { headers: { "Content-Type": "application/pdf" } });
 });
