@@ -7,13 +7,18 @@ import { openFile } from "@server/byte-files";
 import { chooseLayout, withRecording } from "./input";
 import type { SegmentTask } from "./segment.worker";
 
+/** What was measured, and what was wrong with the file. */
+export interface FileMeasured extends Measured {
+  warnings: string[];
+}
+
 /** Measures a recording; with several threads by segments, to the same bits. @throws CliProblem, FileProblem */
-export async function measureRecording(file: string, layout: string | undefined, threads = 1): Promise<Measured> {
+export async function measureRecording(file: string, layout: string | undefined, threads = 1): Promise<FileMeasured> {
   const apart = threads > 1 ? await measureApart(file, layout, threads) : undefined;
   return apart ?? measureInOne(file, layout);
 }
 
-const measureInOne = (file: string, layout: string | undefined): Promise<Measured> =>
+const measureInOne = (file: string, layout: string | undefined): Promise<FileMeasured> =>
   withRecording(file, async (recording) => {
     const format = {
       sampleRate: recording.sampleRate,
@@ -21,11 +26,15 @@ const measureInOne = (file: string, layout: string | undefined): Promise<Measure
     };
     const measurer = new Measurer(format);
     for await (const block of recording.blocks(new AbortController().signal)) measurer.process(block);
-    return measurer.result();
+    return { ...measurer.result(), warnings: recording.warnings };
   });
 
 /** `undefined` where there is only one segment, or the core cannot reach into the file. */
-async function measureApart(given: string, asked: string | undefined, threads: number): Promise<Measured | undefined> {
+async function measureApart(
+  given: string,
+  asked: string | undefined,
+  threads: number,
+): Promise<FileMeasured | undefined> {
   const path = resolve(given);
   const file = await openFile(path).catch(() => undefined); // the other way says what is wrong
   if (!file) return undefined;
@@ -57,7 +66,7 @@ async function measureApart(given: string, asked: string | undefined, threads: n
     } finally {
       await pool.destroy();
     }
-    return merger.result();
+    return { ...merger.result(), warnings: source.warnings };
   } finally {
     await file.close();
   }

@@ -4,11 +4,11 @@ import { fileURLToPath } from "node:url";
 import Papa from "papaparse";
 import { SOUND_EXTENSIONS } from "@core/files/extensions";
 import type { Figures } from "@core/measure";
-import { FIGURE_COLUMNS } from "@core/report/columns";
+import { FIGURE_COLUMNS, figureWords } from "@core/report/columns";
 import { csvRows } from "@core/report/csv";
 import { entryOf, entryStanding, failedEntry, type ReportEntry } from "@core/report/entry";
 import { htmlReport } from "@core/report/html";
-import { formatDb, formatTime } from "@core/signal/format";
+import { formatTime } from "@core/signal/format";
 import { specNamed } from "@core/spec";
 import type { DeliverySpec } from "@core/spec/spec";
 import { pdfReport } from "@server/report-pdf";
@@ -65,7 +65,8 @@ export async function measureFiles(paths: string[], options: Options): Promise<v
   for (const [index, file] of files.entries()) {
     let entry: ReportEntry;
     try {
-      entry = entryOf(file, await measureRecording(file, layout, threads), spec);
+      const { warnings, ...measured } = await measureRecording(file, layout, threads);
+      entry = entryOf(file, measured, spec, warnings);
       if (entry.verdict?.pass === false) code = Math.max(code, FAILS_SPEC);
     } catch (error) {
       entry = failedEntry(file, messageOf(error));
@@ -82,9 +83,9 @@ export async function measureFiles(paths: string[], options: Options): Promise<v
   await writeReports(entries, spec, options);
 }
 
-function jsonOf({ problem, figures, verdict, findings }: ReportEntry, spec: DeliverySpec | null): object {
+function jsonOf({ problem, figures, verdict, findings, warnings }: ReportEntry, spec: DeliverySpec | null): object {
   if (problem !== null) return { error: problem };
-  return { ...figures, ...(spec ? { verdict } : {}), findings };
+  return { ...figures, ...(spec ? { verdict } : {}), findings, warnings };
 }
 
 async function writeReports(
@@ -108,12 +109,13 @@ function tellWhileWorking(entry: ReportEntry, index: number, count: number, spec
   if (count > 1) {
     const figures = entry.figures;
     const levels = FIGURE_COLUMNS.slice(0, 3).map(
-      ({ value, digits, unit }) => `${formatDb(value(figures), { digits }).padStart(7)} ${unit}`,
+      (column) => `${figureWords(column, figures).padStart(7)} ${column.unit}`,
     );
     print(`${`${index + 1}/${count}`.padEnd(10)}${entryStanding(entry).padEnd(10)}${levels.join("  ")}  ${entry.name}`);
     return;
   }
   printFigures(entry.name, entry.figures);
+  for (const warning of entry.warnings) print(`  ! ${warning}`);
   for (const { title, facts } of entry.findings) print(`  ! ${title}: ${facts}`);
   if (spec && entry.verdict) printVerdict(entry.name, entry.verdict);
 }
@@ -123,9 +125,6 @@ function printFigures(file: string, figures: Figures): void {
   print(
     `  ${"Length".padEnd(26)}${formatTime(figures.durationSeconds, 2)}, ${figures.layout}, ${figures.sampleRate} Hz`,
   );
-  for (const { label, unit, digits, value } of FIGURE_COLUMNS) {
-    const level = value(figures);
-    const words = level === null && unit === "" ? "—" : `${formatDb(level, { digits })} ${unit}`;
-    print(`  ${label.padEnd(26)}${words}`);
-  }
+  for (const column of FIGURE_COLUMNS)
+    print(`  ${column.label.padEnd(26)}${figureWords(column, figures)} ${column.unit}`.trimEnd());
 }

@@ -19,6 +19,7 @@ import { Problem } from "./problem";
 export interface MeasuredUpload {
   figures: Figures;
   drawings: ReportDrawings;
+  warnings: string[];
 }
 
 /** Measures what arrives, and deletes it. @throws Problem that says what was wrong with it */
@@ -55,7 +56,7 @@ async function measureFileAt(path: string, signal: AbortSignal): Promise<Measure
     const measurer = new Measurer({ sampleRate: recording.sampleRate, layout });
     for await (const block of recording.blocks(signal)) measurer.process(block);
     const { figures, curves } = measurer.result();
-    return { figures, drawings: drawingsOf(curves) };
+    return { figures, drawings: drawingsOf(curves), warnings: recording.warnings };
   } finally {
     await file.close();
   }

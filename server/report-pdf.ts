@@ -1,6 +1,6 @@
 import { join } from "node:path";
 import type PDFDocument from "pdfkit";
-import { FIGURE_COLUMNS, lengthWords } from "@core/report/columns";
+import { FIGURE_COLUMNS, figureWords, lengthWords } from "@core/report/columns";
 import { entryStanding, type ReportEntry } from "@core/report/entry";
 import type { Plot, PlotInk } from "@core/report/plot";
 import { distributionPlot, loudnessPlot, spectrumPlot } from "@core/report/plots";
@@ -69,7 +69,7 @@ function row(document: Document, cells: { text: string; width: number; right?: b
 }
 
 function entryPage(document: Document, entry: ReportEntry, spec: DeliverySpec | null): void {
-  const { name, problem, figures, drawings, verdict, findings } = entry;
+  const { name, problem, figures, drawings, verdict, findings, warnings } = entry;
   document.addPage().fontSize(12).fillColor(INKS.ink).text(name, MARGIN, MARGIN);
   document.fontSize(9);
   if (!figures || !drawings) {
@@ -90,14 +90,16 @@ function entryPage(document: Document, entry: ReportEntry, spec: DeliverySpec | 
     ]);
   }
   document.moveDown(0.6);
-  for (const { label, unit, digits, value, limited } of FIGURE_COLUMNS) {
-    if (verdict?.limits.some(({ limit }) => limit.figure === limited)) continue;
+  for (const column of FIGURE_COLUMNS) {
+    if (verdict?.limits.some(({ limit }) => limit.figure === column.limited)) continue;
     row(document, [
-      { text: label, width: 150 },
-      { text: `${formatDb(value(figures), { digits })} ${unit}`, width: 80, right: true },
+      { text: column.label, width: 150 },
+      { text: `${figureWords(column, figures)} ${column.unit}`, width: 80, right: true },
     ]);
   }
   document.moveDown(0.6);
+  for (const warning of warnings)
+    document.fillColor(STANDING_INKS.close).text(warning, MARGIN, document.y, { width: WIDTH });
   for (const { severity, title, facts, advice } of findings)
     document
       .fillColor(severity === "fault" ? INKS.outside : STANDING_INKS.close)
@@ -170,8 +172,8 @@ export async function pdfReport(
     row(document, [
       { text: standing, width: 60, colour: good ? STANDING_INKS.inside : STANDING_INKS.outside },
       { text: entry.name, width: name },
-      ...columns.map(({ value, digits }) => ({
-        text: entry.figures ? formatDb(value(entry.figures), { digits }) : "",
+      ...columns.map((column) => ({
+        text: entry.figures ? figureWords(column, entry.figures) : "",
         width: 62,
         right: true,
       })),

@@ -12,11 +12,14 @@ import { log } from "./log";
 import { notFound, Problem } from "./problem";
 import { cancelJobs, enqueue } from "./queue";
 
+/** Figures that an older core made are as good as none: they are being made anew. */
+const SELECT = "select *, case when core_version = $2 then figures end as figures from source";
+
 export const findSources = (hashes: string[]): Promise<Source[]> =>
-  rows<Source>("select * from source where hash = any($1)", [hashes]);
+  rows<Source>(`${SELECT} where hash = any($1)`, [hashes, CORE_VERSION]);
 
 export async function sourceOf(hash: string): Promise<Source> {
-  const source = await row<Source>("select * from source where hash = $1", [hash]);
+  const source = await row<Source>(`${SELECT} where hash = $1`, [hash, CORE_VERSION]);
   if (!source) throw notFound("recording");
   return source;
 }

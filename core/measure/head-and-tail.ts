@@ -24,6 +24,16 @@ const LEAST_CONTRAST_DB = 20;
 /** The floor is what the quietest tenth of the recording stays below; digital silence is left out. */
 const FLOOR_RANK = 0.05;
 
+/** Room tone is steady: nine tenths of it lie within this. What swells is a beginning of its own. */
+const STEADY_DB = 8;
+
+/** Whether levels are those of a room and not of something that fades; digital silence is passed over. */
+export function isSteady(levels: Float32Array): boolean {
+  const sorted = levels.filter((level) => level > -Infinity).sort();
+  const rank = (fraction: number) => sorted[Math.floor((sorted.length - 1) * fraction)] ?? 0;
+  return rank(0.95) - rank(0.05) <= STEADY_DB;
+}
+
 /** Where wanted sound begins and ends, by the RMS of each 50 ms. */
 export function wantedStretch(rmsDbfs: Float32Array): { first: number; last: number } | null {
   const sorted = rmsDbfs.filter((level) => level > -Infinity).sort();
@@ -48,22 +58,25 @@ export const headAndTail: MeasurementDefinition<HeadAndTailFigures> = {
     const joined = new JoinedRuns();
     const powers = new PartPowers(layout.speakers.length, sampleRate);
     const levels = new GrowingTable();
-    let head = 0;
+    let zeros = 0;
     let frames = 0;
     return {
       tick(tick) {
-        for (const run of joined.take(tick)) if (run.start === 0) head = run.length;
+        for (const run of joined.take(tick)) if (run.start === 0) zeros = run.length;
         frames = tick.start + tick.frames;
         powers.each(tick, (power) => levels.push(powerToDb(power)));
       },
       result() {
-        const wanted = wantedStretch(levels.values());
+        const values = levels.values();
+        const wanted = wantedStretch(values);
+        const head = wanted && isSteady(values.subarray(0, wanted.first));
+        const tail = wanted && isSteady(values.subarray(wanted.last + 1));
         return {
           figures: {
-            headSilenceSeconds: head / sampleRate,
+            headSilenceSeconds: zeros / sampleRate,
             tailSilenceSeconds: (joined.open?.length ?? 0) / sampleRate,
-            headRoomToneSeconds: wanted && wanted.first * PART_SECONDS,
-            tailRoomToneSeconds: wanted && Math.max(0, frames / sampleRate - (wanted.last + 1) * PART_SECONDS),
+            headRoomToneSeconds: head ? wanted.first * PART_SECONDS : null,
+            tailRoomToneSeconds: tail ? Math.max(0, frames / sampleRate - (wanted.last + 1) * PART_SECONDS) : null,
           },
         };
       },

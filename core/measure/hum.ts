@@ -17,6 +17,8 @@ const TOLERANCE: Hertz = 0.6;
 const HARMONICS = 10;
 const STANDS_OUT_DB: Decibels = 9;
 const LEAST_HARMONICS = 3;
+/** In less, a held note is as steady as hum. */
+const LEAST_SECONDS = 5;
 /** Bins on each side among which the floor's median is taken; those next to the harmonic are left out. */
 const AROUND = 12;
 const NEXT = 3;
@@ -62,7 +64,7 @@ export const hum: MeasurementDefinition<HumFigures> = {
     return {
       result(spectra) {
         const none = { figures: { humHz: null, humAboveFloorDb: null, humHarmonics: [] } };
-        if (!spectra.floorKnown) return none;
+        if (spectra.seconds < LEAST_SECONDS) return none;
         const floor = spectra.mean("floor");
         const found = MAINS.map((mains) => harmonicsOf(floor, spectra.binWidth(sampleRate), mains));
         const best = found.reduce((a, b) => (b.length > a.length ? b : a));

@@ -34,9 +34,9 @@ export class LongTermSpectra {
     return this.#count > 0;
   }
 
-  /** Whether a whole second was seen, so that there is a floor. */
-  get floorKnown(): boolean {
-    return this.#seconds > 0;
+  /** Whole seconds that were seen: without one there is no floor. */
+  get seconds(): number {
+    return this.#seconds;
   }
 
   binWidth(sampleRate: Hertz): Hertz {

@@ -83,7 +83,7 @@ export const spectrum: MeasurementDefinition<SpectrumFigures, { spectraDbfs: Cur
         const rows = spectra.known
           ? [
               ...(["average", "peak", "floor"] as const).map((of) =>
-                of === "floor" && !spectra.floorKnown ? null : spectra.mean(of),
+                of === "floor" && spectra.seconds === 0 ? null : spectra.mean(of),
               ),
               ...layout.speakers.map((_, c) => spectra.average(c)),
             ].map((row) => row && fineBands(row, spectra.binWidth(sampleRate)))

@@ -1,5 +1,5 @@
 import type { Figures } from "../measure";
-import { formatTime } from "../signal/format";
+import { formatDb, formatTime } from "../signal/format";
 import type { LimitedFigure } from "../spec/spec";
 
 /** A figure in tables: on screen, in CSV and in reports. */
@@ -47,5 +47,11 @@ export const FIGURE_COLUMNS: readonly FigureColumn[] = [
   column("dialogueLufs", "Speech, estimated", "LUFS", (figures) => figures.dialogueLufs),
   column("clippedRuns", "Clipped runs", "", (figures) => figures.clippedRuns.count, { digits: 0 }),
 ];
+
+/** A figure as it is read: −∞ for silence, a dash for what there is not. */
+export function figureWords({ value, unit, digits }: FigureColumn, figures: Figures): string {
+  const level = value(figures);
+  return level === null && !unit.startsWith("LUFS") && !unit.startsWith("dB") ? "—" : formatDb(level, { digits });
+}
 
 export const lengthWords = (figures: Figures): string => formatTime(figures.durationSeconds, 1);

@@ -14,7 +14,7 @@ export function csvRows(entries: readonly ReportEntry[]): string[][] {
     "findings",
   ];
   const rows = entries.map((entry) => {
-    const { name, figures, verdict, findings, problem } = entry;
+    const { name, figures, verdict, findings, problem, warnings } = entry;
     const misses = verdict?.limits.filter(({ standing }) => standing === "outside").map(({ limit }) => limit.figure);
     return [
       name,
@@ -24,7 +24,7 @@ export function csvRows(entries: readonly ReportEntry[]): string[][] {
       figures?.layout ?? "",
       ...FIGURE_COLUMNS.map(({ value }) => (figures ? String(value(figures) ?? "") : "")),
       misses?.join("; ") ?? "",
-      problem ?? findings.map(({ title }) => title).join("; "),
+      problem ?? [...warnings, ...findings.map(({ title }) => title)].join("; "),
     ];
   });
   return [head, ...rows];

@@ -25,9 +25,16 @@ export interface ReportEntry {
   drawings: ReportDrawings | null;
   verdict: Verdict | null;
   findings: Finding[];
+  /** What was wrong with the file, and how it was read all the same. */
+  warnings: string[];
 }
 
-export function entryOf(name: string, { figures, curves }: Measured, spec: DeliverySpec | null): ReportEntry {
+export function entryOf(
+  name: string,
+  { figures, curves }: Measured,
+  spec: DeliverySpec | null,
+  warnings: string[] = [],
+): ReportEntry {
   return {
     name,
     problem: null,
@@ -35,6 +42,7 @@ export function entryOf(name: string, { figures, curves }: Measured, spec: Deliv
     drawings: drawingsOf(curves),
     verdict: spec && check(spec, figures),
     findings: findingsOf(figures, spec),
+    warnings,
   };
 }
 
@@ -45,6 +53,7 @@ export const failedEntry = (name: string, problem: string): ReportEntry => ({
   drawings: null,
   verdict: null,
   findings: [],
+  warnings: [],
 });
 
 /** How an entry stands, as one word for tables. */

@@ -1,7 +1,7 @@
 import { formatDb, formatRate } from "../signal/format";
 import { LIMITED_FIGURES, type DeliverySpec } from "../spec/spec";
 import { marginWords, type Standing } from "../spec/verdict";
-import { FIGURE_COLUMNS, lengthWords } from "./columns";
+import { FIGURE_COLUMNS, figureWords, lengthWords } from "./columns";
 import { entryStanding, type ReportEntry } from "./entry";
 import type { Plot, PlotInk } from "./plot";
 import { distributionPlot, loudnessPlot, spectrumPlot } from "./plots";
@@ -46,9 +46,9 @@ function overview(entries: readonly ReportEntry[]): string {
     const standing = entryStanding(entry);
     const mark: Standing =
       standing === "passes" || standing === "measured" ? "inside" : entry.problem === null ? "outside" : "unknown";
-    const cells = FIGURE_COLUMNS.slice(0, 8).map(({ value, digits, limited }) => {
-      const verdict = entry.verdict?.limits.find(({ limit }) => limit.figure === limited);
-      const level = entry.figures ? formatDb(value(entry.figures), { digits }) : "";
+    const cells = FIGURE_COLUMNS.slice(0, 8).map((column) => {
+      const verdict = entry.verdict?.limits.find(({ limit }) => limit.figure === column.limited);
+      const level = entry.figures ? figureWords(column, entry.figures) : "";
       return `<td class="n ${verdict?.standing ?? ""}">${level}</td>`;
     });
     return `<tr><td class="${mark}">${MARKS[mark]} ${standing}</td><td>${escaped(entry.name)}</td>${cells.join("")}</tr>`;
@@ -57,7 +57,7 @@ function overview(entries: readonly ReportEntry[]): string {
 }
 
 function section(entry: ReportEntry, spec: DeliverySpec | null): string {
-  const { name, problem, figures, drawings, verdict, findings } = entry;
+  const { name, problem, figures, drawings, verdict, findings, warnings } = entry;
   if (!figures || !drawings)
     return `<section><h2>${escaped(name)}</h2><p class="outside">${escaped(problem ?? "")}</p></section>`;
   const about = `${lengthWords(figures)} · ${formatRate(figures.sampleRate)} · ${escaped(figures.layout)}`;
@@ -73,6 +73,7 @@ function section(entry: ReportEntry, spec: DeliverySpec | null): string {
     `<figure>${svgOf(plot, words)}<figcaption>${words}</figcaption></figure>`;
   return `<section><h2>${escaped(name)} <span class="soft">${about}</span></h2>
 ${limits ? `<table><tbody>${limits.join("")}</tbody></table>` : ""}
+${warnings.length > 0 ? `<p class="close">◆ ${warnings.map(escaped).join(" ")}</p>` : ""}
 ${noticed.length > 0 ? `<ul>${noticed.join("")}</ul>` : ""}
 ${figure(loudnessPlot(drawings, spec?.limits ?? [], 1000, 150), "Loudness over time: short-term in ink, momentary grey")}
 ${figure(distributionPlot(drawings, 490, 130), "Distribution of short-term loudness")}${figure(spectrumPlot(drawings, 490, 130), "Long-term spectrum in sixth octaves: average in ink, peak grey")}
@@ -81,9 +82,9 @@ ${figure(distributionPlot(drawings, 490, 130), "Distribution of short-term loudn
 
 /** A report of many recordings as one HTML document that needs nothing else. */
 export function htmlReport(entries: readonly ReportEntry[], spec: DeliverySpec | null, title: string): string {
-  const failed = entries.filter((entry) => entryStanding(entry) === "fails").length;
+  const passed = entries.filter((entry) => entryStanding(entry) === "passes").length;
   const against = spec
-    ? `Held against ${escaped(spec.name)} (${escaped(spec.source)}, ${escaped(spec.edition)}): ${entries.length - failed} of ${entries.length} pass.`
+    ? `Held against ${escaped(spec.name)} (${escaped(spec.source)}, ${escaped(spec.edition)}): ${passed} of ${entries.length} pass.`
     : `${entries.length} recordings.`;
   return `<!doctype html><html lang="en"><meta charset="utf-8"><title>${escaped(title)}</title><style>${STYLE}</style>
 <h1>${escaped(title)}</h1><p>${against} Loudness by ITU-R BS.1770-5, EBU Tech 3341 and 3342.</p>

@@ -110,9 +110,9 @@ async function lane(): Promise<void> {
 async function measure({ key, file }: Task, signal: AbortSignal): Promise<void> {
   change(key, { state: "measuring" });
   try {
-    const { figures, drawings } = await measureAnywhere(file, signal);
+    const { figures, drawings, warnings } = await measureAnywhere(file, signal);
     const { spec } = useBatch.getState();
-    change(key, { state: "done", figures, drawings, ...held(figures, spec) });
+    change(key, { state: "done", figures, drawings, warnings, ...held(figures, spec) });
     useBatch.setState(({ measuredSeconds }) => ({ measuredSeconds: measuredSeconds + figures.durationSeconds }));
   } catch (error) {
     if (signal.aborted) return;
@@ -124,17 +124,17 @@ async function measure({ key, file }: Task, signal: AbortSignal): Promise<void> 
 async function measureAnywhere(
   file: File,
   signal: AbortSignal,
-): Promise<{ figures: Figures; drawings: ReportDrawings }> {
+): Promise<Pick<ReportEntry, "warnings"> & { figures: Figures; drawings: ReportDrawings }> {
   if (file.size === 0) throw new Error("The file is empty.");
   try {
-    const { figures, curves } = await measureInBrowser({ source: { file }, layout: null }, signal);
-    return { figures, drawings: drawingsOf(curves) };
+    const { figures, curves, file: about } = await measureInBrowser({ source: { file }, layout: null }, signal);
+    return { figures, drawings: drawingsOf(curves), warnings: about.warnings };
   } catch (error) {
     if (!(error instanceof ForeignFormat)) throw error;
   }
   const response = await fetch("/api/measure", { method: "POST", body: file, signal });
   const answer: unknown = await response.json().catch(() => ({}));
-  if (response.ok) return answer as { figures: Figures; drawings: ReportDrawings };
+  if (response.ok) return answer as { figures: Figures; drawings: ReportDrawings; warnings: string[] };
   const { title = "Failed", detail = `The server answered ${response.status}.` } = answer as Record<string, string>;
   throw new ServerProblem(response.status, title, detail);
 }

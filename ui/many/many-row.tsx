@@ -1,7 +1,7 @@
 import { memo } from "react";
-import { FIGURE_COLUMNS } from "@core/report/columns";
+import { FIGURE_COLUMNS, figureWords } from "@core/report/columns";
 import { entryStanding, type EntryStanding } from "@core/report/entry";
-import { formatBytes, formatDb, formatTime } from "@core/signal/format";
+import { formatBytes, formatTime } from "@core/signal/format";
 import { marginWords, type Standing } from "@core/spec/verdict";
 import { StandingMark, standingColour } from "@ui/shared/standing-mark";
 import type { BatchRow } from "./batch";
@@ -62,7 +62,7 @@ export function ManyHead({ order, onOrder }: { order: Order; onOrder: (order: Or
 
 /** One recording. Drawn anew only when something of it has changed. */
 export const ManyRow = memo(function ManyRow({ row, top, index }: { row: BatchRow; top: number; index: number }) {
-  const { state, name, figures, verdict, findings, problem, bytes } = row;
+  const { state, name, figures, verdict, findings, warnings, problem, bytes } = row;
   const standing = entryStanding(row);
   return (
     <div
@@ -88,7 +88,8 @@ export const ManyRow = memo(function ManyRow({ row, top, index }: { row: BatchRo
       <span role="cell" className="figure text-right">
         {figures && formatTime(figures.durationSeconds)}
       </span>
-      {SHOWN.map(({ id, value, digits, limited }) => {
+      {SHOWN.map((column) => {
+        const { id, value, limited } = column;
         const held = verdict?.limits.find(({ limit }) => limit.figure === limited);
         const level = figures && value(figures);
         return (
@@ -98,7 +99,7 @@ export const ManyRow = memo(function ManyRow({ row, top, index }: { row: BatchRo
             className={`figure text-right ${held && held.standing !== "inside" ? standingColour(held.standing) : ""}`}
             title={held && figures ? marginWords(held.limit, level) : undefined}
           >
-            {figures && formatDb(level, { digits })}
+            {figures && figureWords(column, figures)}
             {held?.standing === "outside" && " ▲"}
             {held?.standing === "close" && " ◆"}
           </span>
@@ -107,9 +108,9 @@ export const ManyRow = memo(function ManyRow({ row, top, index }: { row: BatchRo
       <span
         role="cell"
         className={`truncate ${problem !== null ? "text-outside" : ""}`}
-        title={problem ?? findings.map(({ title, facts }) => `${title}: ${facts}`).join("\n")}
+        title={problem ?? [...warnings, ...findings.map(({ title, facts }) => `${title}: ${facts}`)].join("\n")}
       >
-        {problem ?? findings.map(({ title }) => title).join(" · ")}
+        {problem ?? [...warnings, ...findings.map(({ title }) => title)].join(" · ")}
       </span>
     </div>
   );

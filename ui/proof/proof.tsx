@@ -179,13 +179,13 @@ function ProofTable({ rate, results }: { rate: number; results: ConformanceResul
 function SignalButton({ id, signals, rate }: { id: string; signals: number; rate: number }) {
   const [signal, setSignal] = useState(0);
   return (
-    <span className="inline-flex items-center gap-1">
+    <span className="inline-flex h-5 items-center gap-1">
       {signals > 1 && (
         <select
           aria-label="Which of the signals"
           value={signal}
           onChange={(event) => setSignal(Number(event.target.value))}
-          className="figure rounded-[4px] border border-hair bg-sheet text-label"
+          className="figure h-5 rounded-[4px] border border-hair bg-sheet text-label"
         >
           {Array.from({ length: signals }, (_, i) => (
             <option key={i} value={i}>
@@ -199,7 +199,7 @@ function SignalButton({ id, signals, rate }: { id: string; signals: number; rate
         aria-label={`Save the signal of ${id}`}
         title="Save this signal as a 32-bit float WAV"
         onClick={() => saveSignal(rate, id, signal)}
-        className="rounded-[4px] p-1 text-act hover:bg-act-ground"
+        className="rounded-[4px] px-1 text-act hover:bg-act-ground"
       >
         <FileDown size={14} />
       </button>

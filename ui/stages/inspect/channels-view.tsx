@@ -48,9 +48,9 @@ function ChannelTable({ speakers, stretch }: { speakers: Speaker[]; stretch: Mea
   const faultsOf = (label: string) => figures.channelFaults.filter(({ channel }) => channel === label);
   return (
     <Panel title="Channels" aside={`${figures.layout} · ${words}`}>
-      <table className="w-full text-right" data-testid="channels">
+      <table className="w-full text-right [&_td]:pl-3 [&_th]:pl-3 [&_th:first-child]:pl-0" data-testid="channels">
         <thead className="text-label text-soft">
-          <tr className="h-[22px] [&>th]:font-normal">
+          <tr className="h-[22px] [&>th]:font-normal [&>th]:whitespace-nowrap">
             <th className="text-left">channel</th>
             <th>true peak</th>
             <th>RMS</th>
@@ -58,12 +58,12 @@ function ChannelTable({ speakers, stretch }: { speakers: Speaker[]; stretch: Mea
             <th title="RMS of the quietest 500 ms">quietest</th>
             <th title="What the channel gives to the loudness, against all together">share</th>
             <th>DC</th>
-            <th className="pl-3 text-left">fault</th>
+            <th className="w-full text-left">fault</th>
           </tr>
         </thead>
         <tbody className="figure">
           {speakers.map(({ label }, c) => (
-            <tr key={label} className="h-[22px] border-t border-grid">
+            <tr key={label} className="h-[22px] border-t border-grid whitespace-nowrap">
               <th className="text-left font-normal">{label}</th>
               <td>{formatDb(figures.truePeakPerChannelDbtp[c] ?? null)}</td>
               <td>{formatDb(figures.rmsPerChannelDbfs[c] ?? null)}</td>
@@ -71,7 +71,7 @@ function ChannelTable({ speakers, stretch }: { speakers: Speaker[]; stretch: Mea
               <td>{formatDb(figures.quietestRmsPerChannelDbfs[c] ?? null)}</td>
               <td>{speakers[c]!.lfe ? "—" : formatDb(figures.loudnessSharePerChannelDb[c] ?? null)}</td>
               <td>{formatDb((figures.dcOffset[c] ?? 0) * 100, { digits: 2 })} %</td>
-              <td className="pl-3 text-left font-sans whitespace-nowrap text-outside">
+              <td className="text-left font-sans whitespace-nowrap text-outside">
                 {faultsOf(label)
                   .map((fault) => `▲ ${FAULT_WORDS[fault.kind](fault)}`)
                   .join(", ")}

@@ -5,6 +5,7 @@ import { useCallback, useMemo, useState } from "react";
 import type { Alignment } from "@core/compare/alignment";
 import type { Curves, Figures } from "@core/measure";
 import { FIGURE_COLUMNS } from "@core/report/columns";
+import { CORE_VERSION } from "@core/render/recipe";
 import { formatDb, formatTime } from "@core/signal/format";
 import { layoutForChannels, type Layout } from "@core/signal/layout";
 import { specNamed } from "@core/spec";
@@ -46,7 +47,10 @@ export function CompareView({ facts }: { facts: ItemFacts }) {
         figures,
       }));
     const masters = view.masters
-      .filter(({ item_id, file_hash, state }) => item_id === facts.item.id && file_hash !== null && state === "done")
+      .filter(
+        ({ item_id, file_hash, state, inputs }) =>
+          item_id === facts.item.id && file_hash !== null && state === "done" && inputs.coreVersion === CORE_VERSION,
+      )
       .map(({ id, file_hash, result, inputs }) => ({
         key: id,
         name: `its master for ${specNamed(inputs.recipe.spec ?? "").name}`,
@@ -96,9 +100,9 @@ function SideBySide({ first, second }: { first: Figures; second: Figures | null 
       <thead className="text-label text-soft">
         <tr className="h-[20px] [&>th]:font-normal">
           <th />
-          <th>this recording</th>
+          <th>this</th>
           <th>the other</th>
-          <th>other less this</th>
+          <th title="The other less this">differs by</th>
         </tr>
       </thead>
       <tbody className="figure">
@@ -181,13 +185,15 @@ function AlignmentWords({ alignment, sampleRate }: { alignment: Alignment; sampl
       : `lies ${Math.abs(shift)} samples (${formatTime(Math.abs(shift) / sampleRate, 3)}) ${shift > 0 ? "later" : "earlier"}`;
   return (
     <>
-      <p className="pt-1.5">
-        The other {place}, {formatDb(-gainDb, { sign: true, digits: 2 })} dB
-        {inverted ? ", in inverted polarity" : ", in the same polarity"} · alike to{" "}
-        {formatDb(likeness * 100, { digits: 1 })} %
-      </p>
-      {likeness < LIKE && (
-        <p className="text-close">◆ These are different programmes: their difference tells little.</p>
+      {likeness < LIKE ? (
+        <p className="pt-1.5 text-close">
+          ◆ No stretch of the two is alike ({Math.round(likeness * 100)} % at best): their difference tells little.
+        </p>
+      ) : (
+        <p className="pt-1.5">
+          The other {place}, {formatDb(-gainDb, { sign: true, digits: 2 })} dB, polarity{" "}
+          {inverted ? "inverted" : "the same"} · {formatDb(likeness * 100, { digits: 1 })} % alike
+        </p>
       )}
     </>
   );
@@ -230,7 +236,7 @@ function DifferenceCurve({ facts, curves }: { facts: ItemFacts; curves: Curves }
         ref={ref}
         aria-label="Level of the difference over time"
         title="Click to go there"
-        className="mt-1 h-[110px] w-full cursor-pointer border border-grid"
+        className="mt-1 h-[104px] w-full cursor-pointer border border-grid"
         onClick={(event) => {
           const box = event.currentTarget.getBoundingClientRect();
           const seconds = ((event.clientX - box.left) / box.width) * values.length * hopSeconds;

@@ -40,7 +40,7 @@ export function DirectionsView({ facts, stretch }: { facts: ItemFacts; stretch: 
           curve={curves.azimuths}
           columns={AZIMUTHS}
           label="Azimuth over time"
-          height="h-[124px]"
+          height="h-[116px]"
           marks={["behind", "left", "front", "right", "behind"]}
           onPick={pick(curves.azimuths)}
         />
@@ -49,20 +49,18 @@ export function DirectionsView({ facts, stretch }: { facts: ItemFacts; stretch: 
           columns={ELEVATIONS}
           reversed
           label="Elevation over time"
-          height="h-[66px] mt-2"
+          height="h-[62px] mt-2"
           marks={["above", "level", "below"]}
           onPick={pick(curves.elevations)}
         />
-        <p className="pt-1 text-label text-soft">
-          energy vector in half octaves · lighter is more, over {RANGE_DB} dB · click to go there
-        </p>
+        <p className="pt-1 text-label text-soft">lighter is more, over {RANGE_DB} dB · click to go there</p>
       </Panel>
       <Panel title="By frequency" aside="">
         <EnergyMap
           curve={curves.bandAzimuths}
           columns={AZIMUTHS}
           label="Azimuth by frequency"
-          height="h-[190px]"
+          height="h-[180px]"
           marks={["behind", "left", "front", "right", "behind"]}
         />
         <p className="flex justify-between pt-1 pl-11 text-label text-soft">
@@ -181,7 +179,7 @@ function FoldDowns({ facts, stretch }: { facts: ItemFacts; stretch: MeasuredStre
   return (
     <Panel title="Fold-downs" aside={isFetching ? "measuring …" : "whole item, measured here"}>
       {error && <p className="text-outside">{error.message}</p>}
-      <table className="w-full text-right" data-testid="folds">
+      <table className="w-full text-right [&_td]:pl-3 [&_td]:whitespace-nowrap" data-testid="folds">
         <thead className="text-label text-soft">
           <tr className="h-[22px] [&>th]:font-normal">
             <th />
@@ -197,13 +195,15 @@ function FoldDowns({ facts, stretch }: { facts: ItemFacts; stretch: MeasuredStre
             const limit = spec?.limits.find((one) => one.figure === figure);
             const cell = (level: number | null) => (
               <>
-                <Figure level={level} unit={unit} />
+                <Figure level={level} unit="" />
                 {limit && <span className="block text-label leading-3 text-soft">{marginWords(limit, level)}</span>}
               </>
             );
             return (
               <tr key={figure} className="border-t border-grid align-top">
-                <th className="text-left font-normal">{label}</th>
+                <th className="text-left font-normal whitespace-nowrap">
+                  {label} <span className="text-label text-soft">{unit}</span>
+                </th>
                 <td className="pb-0.5">{cell(stretch.figures[figure])}</td>
                 {targets.map((target) => (
                   <td key={target}>
@@ -215,7 +215,7 @@ function FoldDowns({ facts, stretch }: { facts: ItemFacts; stretch: MeasuredStre
           })}
         </tbody>
       </table>
-      <div className="flex items-center gap-3 pt-1.5 text-label text-soft">
+      <div className="flex flex-wrap items-center gap-x-3 gap-y-1 pt-1.5 text-label text-soft">
         <FoldField label="centre" level={coefficients.centreDb} onChange={set("centreDb")} />
         <FoldField label="surrounds" level={coefficients.surroundDb} onChange={set("surroundDb")} />
         <FoldField label="heights" level={coefficients.heightDb} onChange={set("heightDb")} />

@@ -89,7 +89,7 @@ function Measured({ facts, stretch }: { facts: ItemFacts; stretch: MeasuredStret
         </tbody>
       </table>
       <p className="truncate pt-1 text-label text-soft" title={figures.truePeakFilter}>
-        BS.1770-5 · EBU Tech 3341, 3342 · true peak by 16 × 256 taps ·{" "}
+        BS.1770-5 · Tech 3341, 3342 · 16 × 256 taps ·{" "}
         <a href="/proof" className="text-act hover:underline">
           prove the meter
         </a>
@@ -103,7 +103,7 @@ function Peaks({ facts, stretch }: { facts: ItemFacts; stretch: MeasuredStretch 
   const peaks = useMemo(() => highestPeaks(curves.samplePeakDbfs), [curves]);
   const intersample = Math.max(0, (figures.truePeakDbtp ?? 0) - (figures.samplePeakDbfs ?? 0));
   return (
-    <Panel title="What sets the peak" aside="gain without it">
+    <Panel title="What sets the peak" aside="gain without">
       {peaks.length === 0 && <p className="py-2 text-soft">Silence has no peaks.</p>}
       <ol>
         {peaks.map(({ seconds, peakDb, gainWithoutDb }, index) => (
@@ -129,7 +129,7 @@ function Peaks({ facts, stretch }: { facts: ItemFacts; stretch: MeasuredStretch 
 function MoreFigures({ facts, stretch }: { facts: ItemFacts; stretch: MeasuredStretch }) {
   const { figures, offset } = stretch;
   return (
-    <Panel title="More" aside="not limited by any specification">
+    <Panel title="More" aside="">
       <table className="w-full">
         <tbody>
           {MORE_FIGURES.map(({ label, help, read }) => {

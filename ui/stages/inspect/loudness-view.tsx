@@ -32,7 +32,7 @@ export function LoudnessView({ facts, stretch }: { facts: ItemFacts; stretch: Me
         title="Distribution of short-term loudness"
         aside={`${words} · range ${formatDb(figures.loudnessRangeLu)} LU`}
       >
-        <div className="h-[200px] pt-2" data-testid="distribution">
+        <div className="h-[186px] pt-2" data-testid="distribution">
           <ResponsiveContainer width="100%" height="100%">
             <BarChart data={bins} margin={{ top: 4, right: 8, bottom: 0, left: -18 }} barCategoryGap={1}>
               {target?.min !== undefined && target.max !== undefined && (

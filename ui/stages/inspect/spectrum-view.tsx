@@ -75,7 +75,7 @@ export function SpectrumView({ stretch }: { stretch: MeasuredStretch }) {
   }, [spectraDbfs, join, opened, aligned, figures.integratedLufs]);
   const nameOf = (hash: string) => view.document.sources.find((one) => one.hash === hash)?.name ?? hash.slice(0, 8);
   return (
-    <div className="grid h-full grid-cols-[minmax(500px,3fr)_minmax(220px,1fr)] divide-x divide-hair">
+    <div className="grid h-full grid-cols-[minmax(500px,3fr)_minmax(236px,1fr)] divide-x divide-hair">
       <Panel
         title="Long-term spectrum"
         aside={`${words} · tilt ${formatDb(figures.spectralTiltDbPerOctave, { sign: true })} dB per octave`}
@@ -91,6 +91,7 @@ export function SpectrumView({ stretch }: { stretch: MeasuredStretch }) {
                   dataKey="hertz"
                   type="number"
                   scale="log"
+                  tickCount={6}
                   domain={[20, 20_000]}
                   ticks={TICKS}
                   tick={CHART_TEXT}
@@ -102,8 +103,8 @@ export function SpectrumView({ stretch }: { stretch: MeasuredStretch }) {
                   stroke="var(--hair)"
                   width={50}
                   domain={[
-                    (low: number) => Math.max(-120, Math.floor(low / 10) * 10),
-                    (high: number) => Math.ceil(high / 10) * 10,
+                    (low: number) => Math.max(-120, Math.floor(low / 20) * 20),
+                    (high: number) => Math.ceil(high / 20) * 20,
                   ]}
                   tickFormatter={(level: number) => formatDb(level, { digits: 0 })}
                   allowDataOverflow
@@ -171,9 +172,9 @@ export function SpectrumView({ stretch }: { stretch: MeasuredStretch }) {
               {name}
             </button>
           ))}
-          <span className="pl-1 text-label text-soft">octave</span>
+          <span className="text-label text-soft">oct</span>
         </fieldset>
-        <p className="text-label text-soft">average in ink, peak grey</p>
+        <p className="text-label text-soft">average in ink, peak grey, of all channels</p>
         <label
           className="flex h-6 items-center gap-2"
           title="The quietest second of each band by itself: hum and noise"
