@@ -50,7 +50,8 @@ function row(document: Document, cells: { text: string; width: number; right?: b
   const { y } = document;
   let x = MARGIN;
   for (const { text, width, right, colour } of cells) {
-    document.fillColor(colour ?? INKS.ink).text(text, x, y, {
+    // The face that ships has no sign for infinity.
+    document.fillColor(colour ?? INKS.ink).text(text.replace("−∞", "silent"), x, y, {
       width: width - 4,
       height: ROW,
       align: right ? "right" : "left",
@@ -164,7 +165,7 @@ export async function pdfReport(
   row(document, [
     { text: "standing", width: 60, colour: INKS.soft },
     { text: "recording", width: name, colour: INKS.soft },
-    ...columns.map(({ label, unit }) => ({ text: `${label} ${unit}`, width: 62, right: true, colour: INKS.soft })),
+    ...columns.map(({ label }) => ({ text: label, width: 62, right: true, colour: INKS.soft })),
   ]);
   for (const entry of entries) {
     const standing = entryStanding(entry);

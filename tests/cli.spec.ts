@@ -91,3 +91,47 @@ test("specs and processors list what the definitions say", () => {
     default: -1,
   });
 });
+
+test("measure goes through folders, holds all against a spec, and writes tables and reports", async () => {
+  const folder = join(await recording("Folder/one.wav", programme(6, 0.6)), "..");
+  await recording("Folder/below/two.wav", programme(6, 0.2));
+  await file("Folder/notes.txt", "no sound");
+  const at = (name: string) => join(folder, name);
+  const { status, stdout } = resonum(
+    "measure",
+    folder,
+    "--spec",
+    "ebu-r128",
+    "--csv",
+    at("t.csv"),
+    "--html",
+    at("t.html"),
+    "--pdf",
+    at("t.pdf"),
+  );
+  expect(status).toBe(1); // measured, and not inside
+  expect(stdout).toMatch(/1\/2 +fails/);
+  expect(readFileSync(at("t.csv"), "utf8").trim().split("\n")).toHaveLength(3);
+  expect(readFileSync(at("t.html"), "utf8")).toContain("<svg");
+  expect(readFileSync(at("t.pdf")).subarray(0, 5).toString()).toBe("%PDF-");
+  const { status: none, stderr } = resonum("measure", join(folder, "..", "..", "e2e-empty-folder-that-is-not"));
+  expect(none).toBe(2);
+  expect(stderr).toMatch(/no file/);
+});
+
+test("measure by two threads gives the same answer as by one", async () => {
+  const path = await recording("Threads.wav", programme(130, 0.5, 8000, 2), 8000);
+  const answer = (threads: string) => resonum("measure", path, "--threads", threads, "--json").stdout;
+  expect(answer("2")).toBe(answer("1"));
+  expect(resonum("measure", path, "--threads", "0").stderr).toMatch(/whole number from 1/);
+});
+
+test("the meter conforms at all six rates", async () => {
+  test.setTimeout(300_000);
+  const { status, stdout } = resonum("conformance", "--json");
+  expect(status).toBe(0);
+  const results = JSON.parse(stdout) as { pass: boolean; sampleRate: number }[];
+  expect(results).toHaveLength(6 * 29);
+  expect(results.filter(({ pass }) => !pass)).toEqual([]);
+  expect(resonum("conformance", "--rate", "12345").stderr).toMatch(/44100, 48000/);
+});

@@ -1,7 +1,7 @@
 /** What the end-to-end tests share: recordings made on the spot, projects, and the studio's processes. */
 import { readdirSync, readFileSync } from "node:fs";
 import { mkdir, writeFile } from "node:fs/promises";
-import { join } from "node:path";
+import { dirname, join } from "node:path";
 import { expect, type Page } from "@playwright/test";
 import { MemorySink } from "@core/files/bytes";
 import { WavWriter } from "@core/files/wav-writer";
@@ -41,8 +41,8 @@ export async function recording(name: string, block: Planar, sampleRate = 48_000
 }
 
 export async function file(name: string, bytes: Uint8Array | string): Promise<string> {
-  await mkdir(folder, { recursive: true });
   const path = join(folder, name);
+  await mkdir(dirname(path), { recursive: true });
   await writeFile(path, bytes);
   return path;
 }

@@ -33,12 +33,15 @@ export async function openAiff(source: ByteSource): Promise<SoundFile> {
         compression: bytes.length >= 22 ? ascii(bytes, 18) : "NONE",
       };
     } else if (chunk === "SSND") {
-      const skip = view(await source.read(offset + 8, 4)).getUint32(0);
+      const skipped = await source.read(offset + 8, 4);
+      if (skipped.length < 4) throw new FileProblem('The AIFF "SSND" chunk is cut short: it holds no sound.');
+      const skip = view(skipped).getUint32(0);
       dataOffset = offset + 16 + skip;
-      dataSize = size - 8 - skip;
+      dataSize = Math.max(0, size - 8 - skip);
       if (dataOffset + dataSize > source.size) {
-        warnings.push(`The header states ${dataSize} bytes of sound; ${source.size - dataOffset} were found and read.`);
-        dataSize = Math.max(0, source.size - dataOffset);
+        const found = Math.max(0, source.size - dataOffset);
+        warnings.push(`The header states ${dataSize} bytes of sound; ${found} were found and read.`);
+        dataSize = found;
       }
     }
     offset += 8 + size + (size % 2);

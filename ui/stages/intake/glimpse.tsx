@@ -26,8 +26,13 @@ export function Glimpse({ local, seconds }: { local: LocalFigures; seconds?: num
   if (!measured) return <p className="text-label text-soft">measuring here · {Math.round(fraction * 100)} %</p>;
   const length = seconds ?? measured.figures.durationSeconds / Math.max(fraction, 0.01);
   return (
-    <div data-testid="glimpse" data-done={fraction === 1} className="flex items-center gap-3 pt-0.5">
-      <GlimpseWave measured={measured} length={length} />
+    <div data-testid="glimpse" data-done={fraction === 1} className="flex items-center gap-4 overflow-hidden pt-0.5">
+      <span className="leading-4">
+        <span className="block text-label whitespace-nowrap text-soft">
+          {fraction < 1 ? `measured here to ${formatTime(measured.figures.durationSeconds)}` : "measured here"}
+        </span>
+        <GlimpseWave measured={measured} length={length} />
+      </span>
       {SHOWN.map(({ figure, label, unit }) => {
         const limit = spec?.limits.find((one) => one.figure === figure);
         return (
@@ -40,9 +45,6 @@ export function Glimpse({ local, seconds }: { local: LocalFigures; seconds?: num
           </span>
         );
       })}
-      <span className="text-label text-soft">
-        {fraction < 1 ? `measured here up to ${formatTime(measured.figures.durationSeconds)}` : "measured here"}
-      </span>
     </div>
   );
 }
@@ -66,5 +68,5 @@ function GlimpseWave({ measured, length }: { measured: Measured; length: number 
     [measured, length],
   );
   const { ref } = useCanvas(draw);
-  return <canvas ref={ref} aria-label="Waveform, as far as it is measured" className="h-7 w-40 shrink-0" />;
+  return <canvas ref={ref} aria-label="Waveform, as far as it is measured" className="h-5 w-36 shrink-0" />;
 }

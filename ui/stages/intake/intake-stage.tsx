@@ -94,7 +94,7 @@ export function IntakeStage() {
 }
 
 const ROW =
-  "grid grid-cols-[18px_minmax(160px,1.4fr)_minmax(220px,2fr)_auto] items-center gap-3 border-b border-grid px-4 py-1.5";
+  "grid grid-cols-[18px_minmax(140px,1fr)_minmax(220px,3fr)_auto] items-center gap-3 border-b border-grid px-4 py-1.5";
 
 function SendingRow({ sending }: { sending: Sending }) {
   const { name, bytes, sent, pace, state, problem, key } = sending;
