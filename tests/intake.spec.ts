@@ -59,7 +59,9 @@ test("a surround recording is metered channel by channel, and its layout can be 
   await takeIn(page, [path]);
   const before = (await projectOf(page, project)).sources[0]!;
   expect(before.figures!.truePeakPerChannelDbtp).toHaveLength(8);
-  await page.getByLabel("Channel layout").selectOption("5.1.2");
+  await page.getByRole("button", { name: "7.1", exact: true }).click();
+  await page.getByLabel("Layout", { exact: true }).selectOption("5.1.2");
+  await page.getByRole("button", { name: "Measure so" }).click();
   await expect
     .poll(async () => (await projectOf(page, project)).sources[0]!.figures?.layout, { timeout: 30_000 })
     .toBe("5.1.2");
@@ -78,7 +80,7 @@ test("figures of an older core are made anew", async ({ page }) => {
   await database.query(old, [source!.hash]);
   await database.end();
   await expect
-    .poll(async () => (await projectOf(page, project)).sources[0]!.figures!.integratedLufs, { timeout: 60_000 })
+    .poll(async () => (await projectOf(page, project)).sources[0]!.figures?.integratedLufs, { timeout: 60_000 })
     .toBe(source!.figures!.integratedLufs);
 });
 
@@ -109,4 +111,25 @@ test("a selection, and an item that uses a stretch, are measured as what they ar
   expect(Math.abs((await level()) - ofSelection)).toBeLessThan(0.2);
   await page.keyboard.press("Control+z");
   await expect.poll(level).toBeCloseTo(whole, 0);
+});
+
+test("a table of one's own says which channel is which, and what is wrong with it", async ({ page }) => {
+  const project = await newProject(page, "Own table", "Immersive");
+  await takeIn(page, [await recording("Own table.wav", programme(4, 0.3, 48_000, 3))]);
+  const before = (await projectOf(page, project)).sources[0]!.figures!.integratedLufs!;
+  await page.getByRole("button", { name: /LCR/ }).click();
+  await page.getByLabel("Label of channel 3").fill("L");
+  await expect(page.getByText("Two channels are called L.")).toBeVisible();
+  await expect(page.getByRole("button", { name: "Measure so" })).toBeDisabled();
+  await page.getByLabel("Label of channel 3").fill("Rear");
+  await page.getByLabel("Azimuth of channel 3").fill("110");
+  await page.getByRole("button", { name: "Channel 3 earlier" }).click();
+  await page.getByRole("button", { name: "Measure so" }).click();
+  await expect
+    .poll(async () => (await projectOf(page, project)).sources[0]!.layout?.speakers.map(({ label }) => label))
+    .toEqual(["L", "Rear", "R"]);
+  // The channel at the side weighs more.
+  await expect
+    .poll(async () => (await projectOf(page, project)).sources[0]!.figures?.integratedLufs ?? -99)
+    .toBeGreaterThan(before + 0.2);
 });

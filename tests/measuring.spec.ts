@@ -219,12 +219,10 @@ test.describe("many at once", () => {
         rows: document.querySelectorAll('[data-testid="many-row"]').length,
       };
     });
-    test
-      .info()
-      .annotations.push({
-        type: "2,000 rows",
-        description: `sort ${times.sort.toFixed(0)} ms, scroll ${times.scroll.toFixed(0)} ms a frame (median), while measuring`,
-      });
+    test.info().annotations.push({
+      type: "2,000 rows",
+      description: `sort ${times.sort.toFixed(0)} ms, scroll ${times.scroll.toFixed(0)} ms a frame (median), while measuring`,
+    });
     expect(times.rows).toBeLessThan(80); // only what is seen is there
     await page.getByRole("button", { name: "Stop" }).click();
     await expect(page.getByRole("button", { name: "Clear" })).toBeVisible();

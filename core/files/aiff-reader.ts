@@ -1,4 +1,5 @@
 /** AIFF and AIFF-C (Apple 1989/1991, an open format): big-endian integers, `sowt` little-endian, `fl32`, `fl64`. */
+import { layoutFromMask, layoutOfLabels, type Layout } from "../signal/layout";
 import { FileProblem, type ByteSource } from "./bytes";
 import { ascii, view } from "./chunk-bytes";
 import type { PcmEncoding } from "./pcm-encoding";
@@ -15,6 +16,7 @@ export async function openAiff(source: ByteSource): Promise<SoundFile> {
     throw new FileProblem("This is not an AIFF file: its first bytes are not FORM…AIFF.");
   const warnings: string[] = [];
   let common: { channels: number; frames: number; bits: number; sampleRate: number; compression: string } | undefined;
+  let channelLayout: Uint8Array | undefined;
   let dataOffset = -1;
   let dataSize = 0;
   for (let offset = 12; offset + 8 <= source.size;) {
@@ -32,6 +34,8 @@ export async function openAiff(source: ByteSource): Promise<SoundFile> {
         sampleRate: extended(body, 8),
         compression: bytes.length >= 22 ? ascii(bytes, 18) : "NONE",
       };
+    } else if (chunk === "CHAN") {
+      channelLayout = await source.read(offset + 8, Math.min(size, 12));
     } else if (chunk === "SSND") {
       const skipped = await source.read(offset + 8, 4);
       if (skipped.length < 4) throw new FileProblem('The AIFF "SSND" chunk is cut short: it holds no sound.');
@@ -59,9 +63,33 @@ export async function openAiff(source: ByteSource): Promise<SoundFile> {
     channels,
     frames: Math.min(common.frames || Infinity, Math.floor(dataSize / (channels * encoding.bytes))),
     bitsPerSample: bits,
-    layout: undefined,
+    layout: channelLayout && layoutFromChan(channelLayout, channels),
     warnings,
   });
+}
+
+/** Layout tags of the CHAN chunk that say an order: their upper half, and what it stands for. */
+const CHAN_TAGS: Readonly<Record<number, string>> = {
+  100: "M",
+  101: "L R",
+  108: "L R Ls Rs",
+  113: "L R C",
+  121: "L R C LFE Ls Rs",
+  122: "L R Ls Rs C LFE",
+  123: "L C R Ls Rs LFE",
+  124: "C L R Ls Rs LFE",
+  128: "L R C LFE Ls Rs Lb Rb",
+};
+const CHAN_BITMAP = 1;
+
+/** The layout that a CHAN chunk tells by its tag, or by a bitmap with the bits of WAVE; `undefined` for others. */
+function layoutFromChan(bytes: Uint8Array, channels: number): Layout | undefined {
+  if (bytes.length < 8) return undefined;
+  const body = view(bytes);
+  const tag = body.getUint16(0);
+  if (tag === CHAN_BITMAP) return layoutFromMask(body.getUint32(4), channels);
+  const labels = CHAN_TAGS[tag]?.split(" ");
+  return labels?.length === channels ? layoutOfLabels(labels) : undefined;
 }
 
 function encodingOf(compression: string, bits: number): PcmEncoding {

@@ -4,6 +4,13 @@ export const ascii = (bytes: Uint8Array, at: number): string => String.fromCharC
 
 export const view = (bytes: Uint8Array): DataView => new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
 
+/** Bytes as text, each a character: what is looked for in it is ASCII. */
+export function text(bytes: Uint8Array): string {
+  let all = "";
+  for (let at = 0; at < bytes.length; at += 8192) all += String.fromCharCode(...bytes.subarray(at, at + 8192));
+  return all;
+}
+
 /** A little-endian record written field by field. */
 export class ByteWriter {
   #bytes: number[] = [];

@@ -4,7 +4,8 @@
  */
 import { layoutFromMask, type Layout } from "../signal/layout";
 import { FileProblem, type ByteSource } from "./bytes";
-import { ascii, view } from "./chunk-bytes";
+import { layoutFromAdm } from "./adm-layout";
+import { ascii, text, view } from "./chunk-bytes";
 import type { PcmEncoding } from "./pcm-encoding";
 import { pcmFile } from "./pcm-file";
 import type { SoundFile } from "./sound-file";
@@ -14,6 +15,10 @@ const FORMAT_FLOAT = 3;
 const FORMAT_EXTENSIBLE = 0xfffe;
 const UNKNOWN_SIZE = 0xffffffff;
 const MAX_CHUNKS = 10_000;
+const MAX_CHNA_BYTES = 4 + 40 * 1024;
+const MAX_AXML_BYTES = 16 * 2 ** 20;
+/** In these the layout may stand behind the sound. */
+const SEEKS_ADM = new Set(["RF64", "BW64"]);
 
 interface WaveFormat {
   channels: number;
@@ -38,6 +43,8 @@ export async function openWav(source: ByteSource): Promise<SoundFile> {
   const bigEndian = id === "RIFX";
   const warnings: string[] = [];
   let format: WaveFormat | undefined;
+  let chna: Uint8Array | undefined;
+  let axml: string | undefined;
   let dataOffset = -1;
   let dataSize = 0;
   let size64: number | undefined;
@@ -65,7 +72,11 @@ export async function openWav(source: ByteSource): Promise<SoundFile> {
         dataSize = Math.max(0, rest);
         break;
       }
-      if (format) break;
+      if (format && !SEEKS_ADM.has(id)) break;
+    } else if (chunk === "chna") {
+      chna = await source.read(offset + 8, Math.min(size, MAX_CHNA_BYTES));
+    } else if (chunk === "axml" && size <= MAX_AXML_BYTES) {
+      axml = text(await source.read(offset + 8, size));
     }
     offset += 8 + size + (size % 2);
   }
@@ -84,7 +95,7 @@ export async function openWav(source: ByteSource): Promise<SoundFile> {
     channels,
     frames: Math.floor(dataSize / frameBytes),
     bitsPerSample: bits,
-    layout,
+    layout: (chna && layoutFromAdm(chna, axml, channels)) ?? layout,
     warnings,
   });
 }

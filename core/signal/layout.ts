@@ -53,9 +53,9 @@ const byLabel = new Map(POSITIONS.map((position) => [position[0], position]));
 
 function layout(name: string, labels: string): Layout {
   const speakers = labels.split(" ").map((label) => {
-    const position = byLabel.get(label);
-    if (!position) throw new Error(`layout ${name}: no position for "${label}"`);
-    return { label, azimuth: position[1], elevation: position[2], lfe: label.startsWith("LFE") };
+    const speaker = speakerOf(label);
+    if (!speaker) throw new Error(`layout ${name}: no position for "${label}"`);
+    return speaker;
   });
   return { name, speakers };
 }
@@ -125,10 +125,24 @@ export function layoutFromMask(mask: number, channels: number): Layout | undefin
   if (!(has("Lb") && has("Lss"))) {
     labels = labels.map((label) => ({ Lb: "Ls", Rb: "Rs", Lss: "Ls", Rss: "Rs" })[label] ?? label);
   }
+  return layoutOfLabels(labels);
+}
+
+/** The layout of these labels in this order: one that has a name, or a table of its own. @throws for unknown labels */
+export function layoutOfLabels(labels: readonly string[]): Layout {
   const joined = labels.join(" ");
   const named = LAYOUTS.find((candidate) => candidate.speakers.map((s) => s.label).join(" ") === joined);
-  return named ?? layout(`mask 0x${mask.toString(16)}`, joined);
+  return named ?? layout(joined, joined);
 }
+
+/** A speaker of a label that is known, where BS.2051 puts it. */
+export function speakerOf(label: string): Speaker | undefined {
+  const position = byLabel.get(label);
+  return position && { label, azimuth: position[1], elevation: position[2], lfe: label.startsWith("LFE") };
+}
+
+/** Labels that are known, in the order of the table. */
+export const SPEAKER_LABELS: readonly string[] = POSITIONS.map(([label]) => label);
 
 /** WAVE channel mask of a layout, 0 where the mask cannot say it in that order. */
 export function maskOfLayout(target: Layout): number {

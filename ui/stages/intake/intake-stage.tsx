@@ -1,12 +1,12 @@
 "use client";
 
 import { FileDown, FolderOpen, RefreshCw, X } from "lucide-react";
-import { useRef } from "react";
+import { useRef, useState } from "react";
 import { toast } from "sonner";
 import type { Source, WaitingUpload } from "@core/project/views";
 import { SOUND_EXTENSIONS } from "@core/files/extensions";
 import { formatBytes, formatRate, formatTime } from "@core/signal/format";
-import { LAYOUTS } from "@core/signal/layout";
+import type { Layout } from "@core/signal/layout";
 import { api } from "@ui/shared/api";
 import { Button } from "@ui/shared/button";
 import { ProgressBar, timeLeft } from "@ui/shared/progress-bar";
@@ -15,6 +15,7 @@ import { StandingMark } from "@ui/shared/standing-mark";
 import { takeItem } from "@ui/workspace/desk";
 import { useInHand } from "@ui/workspace/in-hand";
 import { Glimpse } from "./glimpse";
+import { LayoutDialog } from "./layout-dialog";
 import { fileKey, useLocalFigures } from "./local-figures";
 import { cancelSending, dismissSending, sendFiles, useSendings, type Sending } from "./uploads";
 
@@ -253,31 +254,34 @@ function About({ source }: { source: Source }) {
   );
 }
 
+/** The layout of a recording; of more than two channels it can be changed, and is asked for where nothing told it. */
 function LayoutChoice({ source, channels }: { source: Source; channels: number }) {
-  const fitting = LAYOUTS.filter(({ speakers }) => speakers.length === channels);
+  const [asking, setAsking] = useState(false);
   const { layout } = source;
   if (!layout) return null;
-  if (fitting.length < 2 || channels <= 2) return <span>{layout.name}</span>;
-  const choose = (name: string) => {
-    const chosen = fitting.find((one) => one.name === name);
-    if (chosen)
-      told(
-        api(`sources/${source.hash}/layout`, { method: "PUT", body: { layout: chosen } }),
-        "The layout could not be set",
-      );
+  if (channels <= 2) return <span>{layout.name}</span>;
+  const assumed =
+    !source.layout_chosen && source.warnings.some((warning) => warning.includes("which channel is which"));
+  const choose = (chosen: Layout) => {
+    setAsking(false);
+    told(
+      api(`sources/${source.hash}/layout`, { method: "PUT", body: { layout: chosen } }),
+      "The layout could not be set",
+    );
   };
   return (
-    <select
-      aria-label="Channel layout"
-      title="Which channel is which: loudness depends on it, so the recording is measured again"
-      value={layout.name}
-      onChange={(event) => choose(event.target.value)}
-      className="rounded-[4px] border border-hair bg-sheet text-act"
-    >
-      {!fitting.some(({ name }) => name === layout.name) && <option>{layout.name}</option>}
-      {fitting.map(({ name }) => (
-        <option key={name}>{name}</option>
-      ))}
-    </select>
+    <>
+      <button
+        type="button"
+        onClick={() => setAsking(true)}
+        title="Which channel is which: loudness depends on it"
+        className="text-act hover:underline"
+      >
+        {assumed ? `${layout.name}? Say which channel is which` : layout.name}
+      </button>
+      {asking && (
+        <LayoutDialog source={source} channels={channels} onChoose={choose} onClose={() => setAsking(false)} />
+      )}
+    </>
   );
 }
