@@ -1,6 +1,7 @@
-// `npm run bench [-- measure | studio] [--long]`: speed as ratios and multiples of real time, memory as peaks.
-import { spawnSync } from "node:child_process";
-import { existsSync, mkdirSync, readFileSync, rmSync } from "node:fs";
+// `npm run bench [-- measure | studio | deviation FOLDER] [--long]`: speed as ratios and multiples of real time, memory
+// as peaks, and how far figures are from another meter's.
+import { spawn, spawnSync } from "node:child_process";
+import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync } from "node:fs";
 import { join } from "node:path";
 import { buildBundles, buildWeb } from "./build.mjs";
 import { inRoot, root } from "./paths.mjs";
@@ -30,49 +31,108 @@ function recording(name, seconds, channels) {
 
 const median = (list) => list.toSorted((a, b) => a - b)[Math.floor(list.length / 2)];
 
+/** Seconds that a whole process takes, and the most memory that it had. */
 function timed(command, args) {
-  const began = process.hrtime.bigint();
-  const { status } = spawnSync(command, args, { cwd: root, stdio: "ignore" });
-  if (status !== 0) throw new Error(`${command} ${args.join(" ")} ended with ${status}`);
-  return Number(process.hrtime.bigint() - began) / 1e9;
+  return new Promise((resolve, reject) => {
+    const began = process.hrtime.bigint();
+    const child = spawn(command, args, { cwd: root, stdio: "ignore" });
+    let megabytes = 0;
+    const look = setInterval(() => {
+      if (existsSync(`/proc/${child.pid}/status`)) megabytes = Math.max(megabytes, peakMegabytes(child.pid));
+    }, 100);
+    child.on("close", (status) => {
+      clearInterval(look);
+      const seconds = Number(process.hrtime.bigint() - began) / 1e9;
+      if (status === 0) resolve({ seconds, megabytes });
+      else reject(new Error(`${command} ${args.join(" ")} ended with ${status}`));
+    });
+  });
 }
 
+const ebur128 = (path) => ["-nostats", "-hide_banner", "-i", path, "-af", "ebur128=peak=true", "-f", "null", "-"];
+
 /** Everything that is measured, against four figures by ffmpeg: whole processes, alternating. */
-function measure() {
+async function measure() {
   for (const [name, seconds, channels] of [
     ["stereo-600.wav", 600, 2],
     ["wide-180.wav", 180, 12],
+    ["mono-7200.wav", 7200, 1],
   ]) {
     const path = recording(name, seconds, channels);
-    const ours = [];
-    const theirs = [];
-    const ratios = [];
+    const runs = [];
     for (let run = 0; run <= RUNS; run++) {
-      const a = timed(process.execPath, ["dist/cli.mjs", "measure", path, "--json"]);
-      const b = timed("ffmpeg", [
-        "-nostats",
-        "-hide_banner",
-        "-i",
-        path,
-        "-af",
-        "ebur128=peak=true",
-        "-f",
-        "null",
-        "-",
-      ]);
-      if (run === 0) continue; // warm-up
-      ours.push(a);
-      theirs.push(b);
-      ratios.push(a / b);
+      const ours = await timed(process.execPath, ["dist/cli.mjs", "measure", path, "--json"]);
+      const theirs = await timed("ffmpeg", ebur128(path));
+      const two = await timed(process.execPath, ["dist/cli.mjs", "measure", path, "--json", "--threads", "2"]);
+      if (run > 0) runs.push({ ours, theirs, two }); // the first warms up
     }
+    const middle = (of) => median(runs.map(of));
     console.log(
-      `measure ${name}: ${median(ours).toFixed(1)} s, ffmpeg ${median(theirs).toFixed(1)} s, ratio ${median(ratios).toFixed(2)} (medians of ${RUNS})`,
+      `measure ${name}: ratio ${middle((run) => run.ours.seconds / run.theirs.seconds).toFixed(2)} on one thread, ` +
+        `${middle((run) => run.two.seconds / run.theirs.seconds).toFixed(2)} on two (medians of ${RUNS}); ` +
+        `${middle((run) => run.ours.seconds).toFixed(1)} s, ${middle((run) => run.two.seconds).toFixed(1)} s, ` +
+        `ffmpeg ${middle((run) => run.theirs.seconds).toFixed(1)} s; ${middle((run) => run.ours.megabytes)} MB`,
     );
   }
 }
 
+/** The last value of a key that ffmpeg's meter prints for each frame. */
+const lastOf = (text, key) =>
+  Number(
+    text
+      .match(new RegExp(`${key}=(\\S+)`, "g"))
+      ?.pop()
+      ?.split("=")[1],
+  );
+
+/** How far our figures are from ffmpeg's, on recordings in a folder: it decides nothing where the standard is clear. */
+function deviation(folder) {
+  if (!folder) throw new Error("Say which folder: npm run bench -- deviation FOLDER");
+  const files = readdirSync(folder, { recursive: true })
+    .filter((name) => /\.(wav|flac|ogg|opus|mp3)$/i.test(name))
+    .map((name) => join(folder, name));
+  const rows = files.map((file) => {
+    const wav = join(root, ".build", "bench", "deviation.wav");
+    const decoded = spawnSync("ffmpeg", ["-v", "error", "-y", "-i", file, "-c:a", "pcm_f32le", wav], {
+      encoding: "utf8",
+    });
+    if (decoded.status !== 0) return { file, problem: decoded.stderr.trim().split("\n")[0] };
+    const filter = "ebur128=peak=true:metadata=1,ametadata=mode=print:file=-";
+    const { stdout } = spawnSync("ffmpeg", ["-v", "error", "-i", wav, "-af", filter, "-f", "null", "-"], {
+      encoding: "utf8",
+      maxBuffer: 1 << 30,
+    });
+    const json = spawnSync(process.execPath, ["dist/cli.mjs", "measure", wav, "--json"], {
+      cwd: root,
+      encoding: "utf8",
+    });
+    const figures = Object.values(JSON.parse(json.stdout))[0];
+    const peaks = [0, 1, 2, 3, 4, 5].map((c) => lastOf(stdout, `r128\\.true_peaks_ch${c}`)).filter(Number.isFinite);
+    return {
+      file,
+      seconds: figures.durationSeconds,
+      loudness: figures.integratedLufs - lastOf(stdout, "r128\\.I"),
+      range: figures.loudnessRangeLu - lastOf(stdout, "r128\\.LRA"),
+      peak: figures.truePeakDbtp - 20 * Math.log10(Math.max(...peaks)),
+    };
+  });
+  const compared = rows.filter(({ loudness }) => Number.isFinite(loudness));
+  const largest = (of) => compared.reduce((most, row) => Math.max(most, Math.abs(row[of])), 0).toFixed(3);
+  console.log(
+    `${compared.length} of ${files.length} recordings compared: at most ${largest("loudness")} LU in loudness, ` +
+      `${largest("range")} LU in range, ${largest("peak")} dB in true peak`,
+  );
+  const far = ({ loudness, range, peak }) => Math.abs(loudness) > 0.1 || Math.abs(range) > 0.1 || Math.abs(peak) > 0.2;
+  for (const row of compared.filter(far))
+    console.log(
+      `  ${row.file.slice(folder.length)}, ${row.seconds.toFixed(1)} s: loudness ${row.loudness.toFixed(3)}, ` +
+        `range ${row.range.toFixed(3)}, true peak ${row.peak.toFixed(3)}`,
+    );
+}
+
+/** 0 for a process that has just ended. */
 const peakMegabytes = (pid) =>
-  Math.round(Number(/VmHWM:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, "utf8"))[1]) / 1024);
+  Math.round(Number(/VmHWM:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, "utf8"))?.[1] ?? 0) / 1024);
 
 /** From the drop of a recording in Chromium to its figures, and to a verified master. */
 async function throughStudio(page, address, path, seconds) {
@@ -120,7 +180,8 @@ async function studio(long) {
 export async function bench(args) {
   await buildBundles();
   const what = args.filter((arg) => !arg.startsWith("--"));
-  if (what.length === 0 || what.includes("measure")) measure();
+  if (what[0] === "deviation") deviation(what[1]);
+  if (what.length === 0 || what.includes("measure")) await measure();
   if (what.length === 0 || what.includes("studio")) await studio(args.includes("--long"));
   return 0;
 }

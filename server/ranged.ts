@@ -13,13 +13,20 @@ function parseRange(header: string | null, size: number): { start: number; end: 
   return { start, end };
 }
 
-function streamOf(file: OpenFile, start: number, end: number, gone: AbortSignal): ReadableStream<Uint8Array> {
+/** The file is opened when it is first read from: a client that is gone by then leaves nothing open. */
+function streamOf(
+  open: () => Promise<OpenFile>,
+  start: number,
+  end: number,
+  gone: AbortSignal,
+): ReadableStream<Uint8Array> {
+  let file: OpenFile | undefined;
   let at = start;
-  let closed = false;
+  let closed = gone.aborted;
   const close = async () => {
     if (closed) return;
     closed = true;
-    await file.close();
+    await file?.close();
   };
   // A client that goes away is seen by the signal or by `cancel`, whichever comes.
   gone.addEventListener("abort", () => void close());
@@ -27,6 +34,10 @@ function streamOf(file: OpenFile, start: number, end: number, gone: AbortSignal)
     {
       async pull(controller) {
         if (closed) return;
+        if (!file) {
+          file = await open();
+          if (closed) return file.close(); // gone while it was being opened
+        }
         const bytes = at <= end ? await file.read(at, Math.min(CHUNK, end - at + 1)) : new Uint8Array(0);
         at += bytes.length;
         if (bytes.length > 0) controller.enqueue(bytes);
@@ -61,7 +72,10 @@ export async function blobResponse(
   };
   const status = range ? 206 : 200;
   if (request.method === "HEAD") return new Response(null, { status, headers: { ...all, "X-Size": String(size) } });
-  return new Response(streamOf(await blobs.open(hash), start, end, request.signal), { status, headers: all });
+  return new Response(
+    streamOf(() => blobs.open(hash), start, end, request.signal),
+    { status, headers: all },
+  );
 }
 
 /** Content-Disposition for a download under any name (RFC 6266). */
