@@ -18,6 +18,17 @@ const NODE = {
   sourcemap: "linked",
 };
 
+/** With the packages bundled too: finding and compiling them took longer than measuring a short recording. */
+const STANDALONE = {
+  ...NODE,
+  packages: "bundle",
+  external: ["pdfkit", "tinypool"],
+  minifySyntax: true,
+  banner: {
+    js: 'import { createRequire as requireFrom } from "node:module"; const require = requireFrom(import.meta.url);',
+  },
+};
+
 const TARGETS = {
   worklet: {
     entry: "audio/playback.worklet.ts",
@@ -25,21 +36,8 @@ const TARGETS = {
     options: { bundle: true, format: "esm", target: "es2022", alias, minify: true },
   },
   worker: { entry: "server/worker-main.ts", out: "dist/worker.mjs", options: NODE },
-  // Its packages are bundled too: finding and compiling them took longer than a short recording.
-  cli: {
-    entry: "cli/main.ts",
-    out: "dist/cli.mjs",
-    options: {
-      ...NODE,
-      packages: "bundle",
-      external: ["pdfkit", "tinypool"],
-      minifySyntax: true,
-      banner: {
-        js: 'import { createRequire as requireFrom } from "node:module"; const require = requireFrom(import.meta.url);',
-      },
-    },
-  },
-  segments: { entry: "cli/segment.worker.ts", out: "dist/segment-worker.mjs", options: NODE },
+  cli: { entry: "cli/main.ts", out: "dist/cli.mjs", options: STANDALONE },
+  segments: { entry: "cli/segment.worker.ts", out: "dist/segment-worker.mjs", options: STANDALONE },
   demo: { entry: "demo/main.ts", out: "dist/demo.mjs", options: NODE },
 };
 

@@ -1,5 +1,5 @@
 /**
- * From samples to ticks: the only place where measurements look at samples. Segments of a minute can be analysed apart
+ * From samples to ticks: the only place where measurements look at samples. Segments of 20 s can be analysed apart
  * and in any order; one pass goes through the same segments, so that both give the same bits. To make that true the
  * weighting filters start each segment from rest, half a second before it: what they forget by that is below 1e-20.
  */
@@ -25,8 +25,8 @@ import {
   type Tick,
 } from "./tick";
 
-/** Ticks of a segment: a minute. */
-export const SEGMENT_TICKS = 60 * TICKS_PER_SECOND;
+/** Ticks of a segment: 20 s, so that even a song has several. */
+export const SEGMENT_TICKS = 20 * TICKS_PER_SECOND;
 /** Ticks before a segment in which its filters come to life. */
 const WARM_TICKS = 5;
 /** Places of samples that are no numbers, kept a tick. */

@@ -21,7 +21,7 @@ export interface Curve {
 export interface Measurement<Figures, Curves = object> {
   /** Takes the next tick; its tables are only read, and hold for this call alone. */
   tick?(tick: Tick): void;
-  /** The figures of all so far, with the spectra of all whole minutes so far. May be asked at any time, and again. */
+  /** The figures of all so far, with the spectra of all whole segments so far. May be asked at any time, and again. */
   result(spectra: LongTermSpectra): { figures: Figures; curves?: Curves };
 }
 

@@ -4,17 +4,18 @@ import { framesOf } from "../signal/units";
 import { Analysis, SEGMENT_TICKS, segmentEnd, segmentLead } from "./analysis";
 import { TickMeasurer, type Measured } from "./index";
 import type { StreamFormat } from "./measurement";
-import { copyTick, tickStart, type SegmentSpectra, type Tick } from "./tick";
+import { pairsOf, tickStart, type SegmentSpectra } from "./tick";
+import { TickRecorder, ticksOf, type TickRecord } from "./tick-record";
 
 const READ_FRAMES = 65_536;
 
 /** What an analysis of a segment tells: plain data, to be sent from thread to thread. */
 export interface AnalysedSegment {
-  ticks: Tick[];
+  ticks: TickRecord;
   spectra: SegmentSpectra | null;
 }
 
-/** How many segments, of a minute each, there are. */
+/** How many segments there are. */
 export const segmentsOf = (frames: number, sampleRate: number): number =>
   Math.max(1, Math.ceil(frames / tickStart(SEGMENT_TICKS, sampleRate)));
 
@@ -23,10 +24,12 @@ export async function analyseSegment(
   format: StreamFormat,
   segment: number,
 ): Promise<AnalysedSegment> {
-  const analysed: AnalysedSegment = { ticks: [], spectra: null };
+  const { speakers } = format.layout;
+  const recorder = new TickRecorder(speakers.length, pairsOf(speakers).length, SEGMENT_TICKS);
+  const analysed: AnalysedSegment = { ticks: recorder.record, spectra: null };
   const analysis = new Analysis(
     format,
-    { tick: (tick) => analysed.ticks.push(copyTick(tick)), segment: (spectra) => (analysed.spectra = spectra) },
+    { tick: (tick) => recorder.add(tick), segment: (spectra) => (analysed.spectra = spectra) },
     segment,
     1,
   );
@@ -42,18 +45,22 @@ export async function analyseSegment(
 /** Puts segments together, in their order. */
 export class SegmentMerger {
   readonly #measurer: TickMeasurer;
+  readonly #channels: number;
+  readonly #pairs: number;
   readonly #waiting = new Map<number, AnalysedSegment>();
   #next = 0;
 
   constructor(format: StreamFormat) {
     this.#measurer = new TickMeasurer(format);
+    this.#channels = format.layout.speakers.length;
+    this.#pairs = pairsOf(format.layout.speakers).length;
   }
 
   /** Takes a segment; those that came before their turn wait. */
   take(segment: number, analysed: AnalysedSegment): void {
     this.#waiting.set(segment, analysed);
     for (let next = this.#waiting.get(this.#next); next; next = this.#waiting.get(this.#next)) {
-      for (const tick of next.ticks) this.#measurer.tick(tick);
+      for (const tick of ticksOf(next.ticks, this.#channels, this.#pairs)) this.#measurer.tick(tick);
       if (next.spectra) this.#measurer.segment(next.spectra);
       this.#waiting.delete(this.#next);
       this.#next++;

@@ -83,21 +83,6 @@ export const BAND_EDGES: readonly Hertz[] = Array.from(
   (_, band) => 1000 * exp(((band - 11) * LN2) / 2),
 );
 
-/** A copy that stays. */
-export const copyTick = (tick: Tick): Tick => ({
-  ...tick,
-  weighted: tick.weighted.slice(),
-  weightedCross: tick.weightedCross.slice(),
-  energy: tick.energy.slice(),
-  sum: tick.sum.slice(),
-  smallest: tick.smallest.slice(),
-  largest: tick.largest.slice(),
-  truePeak: tick.truePeak.slice(),
-  truePeakFrame: tick.truePeakFrame.slice(),
-  products: tick.products.slice(),
-  bands: tick.bands.slice(),
-});
-
 /** Long-term spectra of a segment: |X|² of each channel and bin. */
 export interface SegmentSpectra {
   /** Spectra that were added up. */
