@@ -1,4 +1,6 @@
 // `npm run screenshots -- http://127.0.0.1:4600`: one current picture of each main view, from a running demo.
+import { readdirSync } from "node:fs";
+import { join } from "node:path";
 import { chromium } from "@playwright/test";
 import { inRoot } from "./paths.mjs";
 import { say } from "./say.mjs";
@@ -35,6 +37,14 @@ await page.getByRole("button", { name: "Kestrel Weather" }).click();
 await shot("sequence");
 await page.keyboard.press("2");
 await shot("inspect", 1200);
+const view = (name) => page.getByRole("tab", { name }).click();
+await view("Spectrum");
+await page.getByRole("checkbox", { name: /Weir/ }).check();
+await shot("spectrum", 1500);
+await view("Compare");
+await page.getByTestId("difference").waitFor({ timeout: 60_000 });
+await shot("compare", 800);
+await view("Figures");
 await page.keyboard.press("3");
 const box = await page.getByTestId("programme").boundingBox();
 await page.mouse.move(box.x + 300, box.y + 120);
@@ -58,10 +68,30 @@ await page.keyboard.press("2");
 await page.keyboard.press("p");
 await page.keyboard.press("Space");
 await shot("immersive", 5000);
+await page.keyboard.press("Space");
+await view("Directions and folds");
+await page.getByTestId("folds").getByText("…").first().waitFor({ state: "detached", timeout: 60_000 });
+await shot("directions", 800);
+await view("Figures");
 
 await openProject(/Keeper/);
 await page.keyboard.press("2");
 await page.keyboard.press("p");
 await page.keyboard.press("Shift+D");
 await shot("dark-sheet", 800);
+await page.keyboard.press("Shift+D");
+
+await page.goto(`${address}/measure`);
+const speech = inRoot("demo", "speech");
+const readings = readdirSync(speech).map((name) => join(speech, name));
+await page.getByTestId("many-files").setInputFiles(readings);
+await page.getByLabel("held against").selectOption("mono-speech-19");
+await page.getByRole("button", { name: "Clear" }).waitFor({ timeout: 60_000 });
+await page.getByRole("button", { name: "Integrated" }).click();
+await shot("many");
+
+await page.goto(`${address}/proof`);
+await page.getByRole("button", { name: /Prove at/ }).click();
+await page.getByText("29 of 29").waitFor({ timeout: 120_000 });
+await shot("proof");
 await browser.close();

@@ -1,6 +1,7 @@
 "use client";
 
 import { useMemo } from "react";
+import { findingsOf } from "@core/findings";
 import { masterInputs, masterKey } from "@core/project/master-inputs";
 import type { ProjectView } from "@core/project/views";
 import { check, worst, type Standing } from "@core/spec/verdict";
@@ -18,16 +19,20 @@ export function useDoorStandings(): Record<StageName, DoorStanding> {
   const { view, facts, now, spec, item } = useInHand();
   return useMemo(() => {
     const verdict = spec && now ? check(spec, now) : null;
+    const noticed = facts ? findingsOf(facts.figures, spec) : [];
+    const faults = noticed.some(({ severity }) => severity === "fault");
     const outside = verdict?.limits.filter(({ standing }) => standing === "outside").length ?? 0;
     const chainLength = item?.chain.filter((entry) => !entry.bypass).length ?? 0;
     return {
       intake: intakeStanding(view),
       inspect: verdict
         ? {
-            standing: verdict.standing,
-            words: outside
-              ? `${outside} of ${verdict.limits.length} limits of ${spec!.name} are missed as it is`
-              : `As it is, the item is inside ${spec!.name}`,
+            standing: faults && verdict.standing === "inside" ? "close" : verdict.standing,
+            words: `${
+              outside
+                ? `${outside} of ${verdict.limits.length} limits of ${spec!.name} are missed as it is`
+                : `As it is, the item is inside ${spec!.name}`
+            }; ${noticed.length === 0 ? "nothing was noticed" : `${noticed.length} noticed`}`,
           }
         : { standing: null, words: "Figures, margins and faults of the item" },
       repair: {
