@@ -34,7 +34,7 @@ export function DirectionsView({ facts, stretch }: { facts: ItemFacts; stretch: 
       Math.max(curve.hopSeconds, 1),
     );
   return (
-    <div className="grid h-full grid-cols-[minmax(340px,1.6fr)_minmax(180px,0.7fr)_minmax(330px,1.2fr)] divide-x divide-hair">
+    <div className="grid h-full grid-cols-[minmax(270px,1.1fr)_minmax(150px,0.5fr)_minmax(450px,1.5fr)] divide-x divide-hair">
       <Panel title="Directions over time" aside={words}>
         <EnergyMap
           curve={curves.azimuths}
@@ -141,8 +141,9 @@ export function drawEnergies(context: Context, { width, height, values, columns,
       for (let row = from; row < to && row < rows; row++) energy = Math.max(energy, values[row * columns + column]!);
       const db = energy > 0 && highest > 0 ? 10 * Math.log10(energy / highest) : -Infinity;
       context.fillStyle = energyInk(1 + db / RANGE_DB);
-      const y = (reversed ? columns - 1 - column : column) * cell;
-      context.fillRect(x, y, 1, Math.ceil(cell));
+      const place = reversed ? columns - 1 - column : column;
+      const y = Math.round(place * cell);
+      context.fillRect(x, y, 1, Math.round((place + 1) * cell) - y);
     }
   }
 }

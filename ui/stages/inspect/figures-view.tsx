@@ -142,7 +142,7 @@ function MoreFigures({ facts, stretch }: { facts: ItemFacts; stretch: MeasuredSt
                     facts={facts}
                     place={shown.place && { ...shown.place, seconds: offset + shown.place.seconds }}
                   >
-                    {label}
+                    {shown.label ?? label}
                   </PlaceLink>
                 </th>
                 <td className="text-right">

@@ -2,6 +2,8 @@ import type { Figures } from "@core/measure";
 import { formatDb, formatTime } from "@core/signal/format";
 
 interface Shown {
+  /** Instead of the figure's own label. */
+  label?: string;
   text: string;
   unit?: string;
   /** Seconds of the measured stretch. */
@@ -30,13 +32,15 @@ export const MORE_FIGURES: readonly MoreFigure[] = [
     read: (f) => level(f.psrMinLu, "LU", at(f.psrMinSeconds, 3, 3)),
   },
   {
-    label: "Speech, estimated",
+    label: "Speech",
     help: "Loudness of the stretches that seem to be speech: by the pace of syllables, pauses, and where the energy is",
     read: (f) => {
       const first = f.dialogueStretches[0];
       if (f.dialogueLufs === null || !first) return null;
       return {
-        text: `${formatDb(f.dialogueLufs)} LUFS, ${formatDb(f.dialoguePercent, { digits: 0 })} %`,
+        label: `Speech, about ${formatDb(f.dialoguePercent, { digits: 0 })} %`,
+        text: formatDb(f.dialogueLufs),
+        unit: "LUFS",
         place: { seconds: first.startSeconds, length: first.endSeconds - first.startSeconds },
       };
     },
