@@ -8,6 +8,8 @@ export interface FigureColumn {
   label: string;
   unit: string;
   digits: number;
+  /** `null` says that there is none, and not that it is silent. */
+  mayBeMissing?: boolean;
   /** The figure that limits are set on, if any. */
   limited?: LimitedFigure;
   value(figures: Figures): number | null;
@@ -36,7 +38,10 @@ export const FIGURE_COLUMNS: readonly FigureColumn[] = [
     limited: "momentaryMaxLufs",
   }),
   column("rmsDbfs", "RMS", "dBFS", (figures) => figures.rmsDbfs, { limited: "rmsDbfs" }),
-  column("noiseFloorDbfs", "Noise floor", "dBFS", (figures) => figures.noiseFloorDbfs, { limited: "noiseFloorDbfs" }),
+  column("noiseFloorDbfs", "Noise floor", "dBFS", (figures) => figures.noiseFloorDbfs, {
+    limited: "noiseFloorDbfs",
+    mayBeMissing: true,
+  }),
   column("samplePeakDbfs", "Sample peak", "dBFS", (figures) => figures.samplePeakDbfs, {
     limited: "samplePeakDbfs",
     digits: 2,
@@ -44,14 +49,15 @@ export const FIGURE_COLUMNS: readonly FigureColumn[] = [
   column("plrLu", "Peak to loudness", "LU", (figures) => figures.plrLu),
   column("psrMinLu", "Lowest peak to short-term", "LU", (figures) => figures.psrMinLu),
   column("correlation", "Correlation", "", (figures) => figures.correlation, { digits: 2 }),
-  column("dialogueLufs", "Speech, estimated", "LUFS", (figures) => figures.dialogueLufs),
+  column("dialogueLufs", "Speech, estimated", "LUFS", (figures) => figures.dialogueLufs, { mayBeMissing: true }),
   column("clippedRuns", "Clipped runs", "", (figures) => figures.clippedRuns.count, { digits: 0 }),
 ];
 
 /** A figure as it is read: −∞ for silence, a dash for what there is not. */
-export function figureWords({ value, unit, digits }: FigureColumn, figures: Figures): string {
+export function figureWords({ value, unit, digits, mayBeMissing }: FigureColumn, figures: Figures): string {
   const level = value(figures);
-  return level === null && !unit.startsWith("LUFS") && !unit.startsWith("dB") ? "—" : formatDb(level, { digits });
+  const silent = !mayBeMissing && (unit.startsWith("LUFS") || unit.startsWith("dB"));
+  return level === null && !silent ? "—" : formatDb(level, { digits });
 }
 
 export const lengthWords = (figures: Figures): string => formatTime(figures.durationSeconds, 1);

@@ -59,7 +59,8 @@ export function CompareView({ facts }: { facts: ItemFacts }) {
       }));
     return [...masters, ...recordings];
   }, [view, source, facts.item.id]);
-  const [chosen, setChosen] = useState<string | null>(null);
+  // Masters that come in meanwhile do not take the place of what is being compared.
+  const [chosen, setChosen] = useState<string | null>(others[0]?.key ?? null);
   const other = others.find(({ key }) => key === chosen) ?? others[0] ?? null;
   if (!other)
     return (

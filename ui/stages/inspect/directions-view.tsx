@@ -14,6 +14,7 @@ import type { Context } from "@ui/programme/draw";
 import { energyInk } from "@ui/programme/scales";
 import { useCanvas } from "@ui/programme/use-canvas";
 import { Figure } from "@ui/shared/figure";
+import { MarginGauge } from "@ui/shared/margin-gauge";
 import { measureInBrowser } from "@ui/shared/measuring";
 import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
 import { soundUrl } from "@ui/workspace/use-stretch-figures";
@@ -34,7 +35,7 @@ export function DirectionsView({ facts, stretch }: { facts: ItemFacts; stretch: 
       Math.max(curve.hopSeconds, 1),
     );
   return (
-    <div className="grid h-full grid-cols-[minmax(270px,1.1fr)_minmax(150px,0.5fr)_minmax(450px,1.5fr)] divide-x divide-hair">
+    <div className="grid h-full grid-cols-[minmax(280px,1.2fr)_minmax(150px,0.5fr)_minmax(430px,1.4fr)] divide-x divide-hair">
       <Panel title="Directions over time" aside={words}>
         <EnergyMap
           curve={curves.azimuths}
@@ -197,7 +198,11 @@ function FoldDowns({ facts, stretch }: { facts: ItemFacts; stretch: MeasuredStre
             const cell = (level: number | null) => (
               <>
                 <Figure level={level} unit="" />
-                {limit && <span className="block text-label leading-3 text-soft">{marginWords(limit, level)}</span>}
+                {limit && (
+                  <span className="flex justify-end" title={marginWords(limit, level)}>
+                    <MarginGauge figure={figure} limit={limit} value={level} width={58} />
+                  </span>
+                )}
               </>
             );
             return (
