@@ -1,8 +1,8 @@
 /**
- * The continuous waveform between samples, where it may matter (ITU-R BS.1770-5 Annex 2, with longer filters). A scout
- * at two points a sample tells where something may rise above a threshold; there a 4× interpolator draws the waveform,
- * and its crests that may rise above are measured on a 16× grid of 256 taps, with a parabola through the three highest
- * points.
+ * The continuous waveform between samples, where it may matter (ITU-R BS.1770-5 Annex 2, with longer filters). A bound,
+ * or a scout at two points a sample, tells where something may rise above a threshold; there a 4× interpolator draws
+ * the waveform, and its crests that may rise above are measured on a 16× grid of 256 taps, with a parabola through the
+ * three highest points.
  */
 import type { Frames } from "../signal/units";
 import { kaiser, kaiserBeta, sinc } from "../math/kaiser";
@@ -21,8 +21,10 @@ const COARSE = 4;
 const COARSE_TAPS = 2 * GRID_PAIRS;
 const FINE = 16;
 const FINE_PER_COARSE = FINE / COARSE;
-/** Samples needed before and after those that are looked at. */
-export const PEAK_MARGIN = 132;
+/** Samples whose bound is taken together, where any maximum is looked for that may rise above a threshold. */
+const STRETCH = 66;
+/** Samples needed before and after those that are looked at: two stretches. */
+export const PEAK_MARGIN = 2 * STRETCH;
 /** Samples that are well looked at together: the margins weigh little then. */
 export const PEAK_CHUNK = TAKEN_MOST;
 /**
@@ -57,6 +59,7 @@ function phases(oversampling: number, taps: number, attenuationDb: number): Floa
 
 const coarse = phases(COARSE, COARSE_TAPS, 60);
 const fine = phases(FINE, FINE_TAPS, 70);
+const largestNorm = Math.max(...[...coarse, ...fine].map((filter) => filter.reduce((sum, c) => sum + Math.abs(c), 0)));
 const scout = phases(2, 2 * SCOUT_PAIRS, 40)[1]!;
 
 // The quarter and three-quarter phases mirror each other: sums and differences halve the multiplications.
@@ -139,6 +142,11 @@ const found = new Float64Array(SCOUT_GROUP);
 
 const scoutChunk = (count: number): void => interpolator.scout(Math.ceil(count / SCOUT_GROUP));
 
+/**
+ * Peaks of samples `from`…`to`, which are taken up. What is left out must not depend on where stretches begin, for that
+ * is where blocks begin: only what cannot rise above the threshold is, by the filters' L1 norm and then by the very
+ * rule that holds for each sample.
+ */
 function peaksOfChunk(
   x: Float32Array,
   from: number,
@@ -147,15 +155,31 @@ function peaksOfChunk(
   out: Float64Array,
   at: number,
 ): void {
-  scoutChunk(to - from);
-  for (let first = 0, g = 0; first < to - from; first += SCOUT_GROUP, g++) {
-    const last = Math.min(to - from, first + SCOUT_GROUP);
-    const scouted = interpolator.groups[g]!;
-    const above = scouted * CREST_OVER_SCOUT > threshold && scan(first, last - first, scouted, threshold);
-    if (above) peaksOfScan(x, from + first, last - first, first, threshold, out, at + first);
-    else takeSamples(x, from + first, from + last, out, at + first);
+  const quiet = threshold / largestNorm;
+  const stretches = Math.ceil((to - from) / STRETCH);
+  for (let s = 0; s < stretches + 4; s++) {
+    const end = Math.min(to + PEAK_MARGIN, from + (s - 1) * STRETCH);
+    let most = 0;
+    for (let i = from + (s - 2) * STRETCH; i < end; i++) {
+      const magnitude = Math.abs(x[i]!);
+      if (magnitude > most) most = magnitude;
+    }
+    largest[s] = most;
+  }
+  for (let s = 0; s < stretches; s++) {
+    const first = s * STRETCH;
+    const length = Math.min(STRETCH, to - from - first);
+    // Its own largest sample and those of the two stretches on either side, as far as the filters reach.
+    const most = Math.max(largest[s]!, largest[s + 1]!, largest[s + 2]!, largest[s + 3]!, largest[s + 4]!);
+    const own = Math.max(largest[s + 2]!, Math.abs(x[from + first + length]!));
+    if (most > quiet && scan(first, length, own, threshold))
+      peaksOfScan(x, from + first, length, first, threshold, out, at + first);
+    else takeSamples(x, from + first, from + first + length, out, at + first);
   }
 }
+
+/** Largest sample of each stretch, two more on either side. */
+const largest = new Float64Array(PEAK_CHUNK / STRETCH + 4);
 
 function takeSamples(x: Float32Array, start: number, end: number, out: Float64Array, at: number): void {
   for (let i = start; i < end; i++) out[at + i - start] = Math.abs(x[i]!);

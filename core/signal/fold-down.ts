@@ -14,7 +14,12 @@ export interface FoldCoefficients {
 }
 
 /** ITU-R BS.775-3, annex 4, table 2: centre and surrounds at −3 dB; heights as surrounds. */
-export const STANDARD_FOLD: FoldCoefficients = { centreDb: -3.0103, surroundDb: -3.0103, heightDb: -3.0103 };
+const HALF_POWER_DB: Decibels = -3.010299956639812;
+export const STANDARD_FOLD: FoldCoefficients = {
+  centreDb: HALF_POWER_DB,
+  surroundDb: HALF_POWER_DB,
+  heightDb: HALF_POWER_DB,
+};
 
 /** Gain of each channel of the source in each of the target: [target][source]. */
 export type FoldMatrix = readonly (readonly number[])[];

@@ -9,6 +9,9 @@ describe("delivery specs", () => {
     const verdict = check(spec, {
       integratedLufs: spec.targetLufs,
       truePeakDbtp: spec.ceilingDbtp - 1,
+      samplePeakDbfs: spec.ceilingDbtp - 1,
+      rmsDbfs: -20,
+      noiseFloorDbfs: -70,
       shortTermMaxLufs: -30,
       durationSeconds: 30,
     });

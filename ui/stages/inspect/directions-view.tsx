@@ -230,7 +230,7 @@ function FoldDowns({ facts, stretch }: { facts: ItemFacts; stretch: MeasuredStre
   );
 }
 
-const GAINS = [0, -1.5, -3.0103, -4.5, -6.0206, -Infinity];
+const GAINS = [0, -1.5, STANDARD_FOLD.centreDb, -4.5, -6, -Infinity];
 
 function FoldField({ label, level, onChange }: { label: string; level: number; onChange: (db: number) => void }) {
   return (

@@ -90,7 +90,7 @@ function Measured({ facts, stretch }: { facts: ItemFacts; stretch: MeasuredStret
       </table>
       <p className="truncate pt-1 text-label text-soft" title={figures.truePeakFilter}>
         BS.1770-5 · Tech 3341, 3342 · 16 × 256 taps ·{" "}
-        <a href="/proof" className="text-act hover:underline">
+        <a href="/proof" className="text-act underline">
           prove the meter
         </a>
       </p>
