@@ -10,5 +10,8 @@ export default defineConfig({
   test: {
     include: ["{core,audio,server,ui,cli,demo}/**/*.test.{ts,tsx}"],
     testTimeout: 30_000,
+    // Both cores of the smallest machine that this is worked on.
+    pool: "threads",
+    maxWorkers: 2,
   },
 });

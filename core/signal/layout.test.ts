@@ -10,11 +10,11 @@ describe("channel layouts", () => {
   it.each(LAYOUTS.map((layout) => [layout.name, layout] as const))(
     "%s: each channel alone reads its weight by BS.1770-5 Annex 3",
     (_, layout) => {
-      const tone = sine(997, -20, 3.5, 48000);
+      const tone = sine(997, -20, 1, 16_000);
       const reads = (channel: number) => {
         const block = emptyPlanar(layout.speakers.length, tone.length);
         block[channel] = tone;
-        return measuredBy(loudness, block, { sampleRate: 48000, layout }).figures.integratedLufs;
+        return measuredBy(loudness, block, { sampleRate: 16_000, layout }).figures.integratedLufs;
       };
       const middle = reads(layout.speakers.findIndex((speaker) => loudnessWeight(speaker) === 1))!;
       layout.speakers.forEach((speaker, channel) => {
