@@ -89,7 +89,8 @@ export const MORE_FIGURES: readonly MoreFigure[] = [
 
 function ends(roomTone: number | null, silence: number, from: number): Shown | null {
   const length = roomTone ?? silence;
-  if (length === 0 && roomTone === null) return null;
+  // A sample or two of zeros are how many sounds begin.
+  if (length < 0.05 && roomTone === null) return null;
   const silent = silence > 0.01 ? `, ${formatTime(silence, 1)} of it zeros` : "";
   return { text: `${formatTime(length, 1)}${silent}`, place: length > 0 ? { seconds: from, length } : null };
 }
