@@ -7,7 +7,7 @@ import type { Measured } from "@core/measure";
 import { measureSource } from "@core/measure/measure-source";
 import type { StreamRange } from "@core/render/stage";
 import type { FoldMatrix } from "@core/signal/fold-down";
-import { layoutForChannels, layoutNamed, type Layout } from "@core/signal/layout";
+import { layoutForChannels, type Layout } from "@core/signal/layout";
 import { fileSource } from "./file-source";
 import { httpSource } from "./http-source";
 
@@ -30,10 +30,6 @@ export interface MeasureRequest {
 
 /** What the file said of itself. */
 export interface MeasuredFile {
-  container: string;
-  encoding: string;
-  /** Whether the file itself says which channel is which. */
-  layoutKnown: boolean;
   warnings: string[];
 }
 
@@ -78,9 +74,7 @@ async function measure({ source, layout, range, fold, less, tellProgress }: Meas
       answer({ type: "progress", fraction, soFar: withFigures ? soFar() : null });
     },
   });
-  const { container, encoding, warnings } = file;
-  const layoutKnown = file.layout !== undefined || file.channels <= layoutNamed("stereo")!.speakers.length;
-  answer({ type: "done", measured, file: { container, encoding, warnings, layoutKnown }, alignment });
+  answer({ type: "done", measured, file: { warnings: file.warnings }, alignment });
 }
 
 scope.onmessage = ({ data }: MessageEvent<MeasureRequest>) => {

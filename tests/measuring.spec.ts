@@ -51,7 +51,7 @@ test.describe("Inspect", () => {
     await expect(findings).toContainText("DC offset in channel 2");
     await findings.getByRole("button", { name: "0:04.00" }).click();
     await expect(page.getByTestId("selection")).toBeVisible();
-    await expect(page.getByTestId("clock")).toHaveText(/00:00:0[34]\.9?/);
+    await expect(page.getByTestId("clock")).toHaveText("00:00:03.995");
     await view(page, /Channels/);
     await expect(page.getByTestId("channels")).toContainText("L");
     await page.getByLabel("Correlation of L – R over time").click({ position: { x: 20, y: 8 } });
@@ -60,7 +60,7 @@ test.describe("Inspect", () => {
     await expect(page.getByText(/opposed ▲/)).toBeVisible();
   });
 
-  test("measures a selection in every view, by the same figures as a file of that stretch", async ({ page }) => {
+  test("measures a selection in every view", async ({ page }) => {
     await newProject(page, "Stretch", "Broadcast");
     const block = programme(12, 0.5);
     await takeIn(page, [await recording("Stretch.wav", block)]);

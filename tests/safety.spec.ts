@@ -72,10 +72,22 @@ test("library and stages pass an accessibility check, on both sheets", async ({ 
       await page.keyboard.press(String(stage));
       await page.waitForTimeout(150);
       await checkPage(`${sheet}, stage ${stage}`);
+      if (stage !== 2) continue;
+      for (const view of ["Findings", "Loudness", "Spectrum", "Channels"]) {
+        await page.getByRole("tab", { name: new RegExp(`^${view}`) }).click();
+        await page.waitForTimeout(250);
+        await checkPage(`${sheet}, ${view}`);
+      }
+      await page.getByRole("tab", { name: "Figures" }).click();
     }
     await page.keyboard.press("Shift+D");
   }
   await page.goto("/");
   await expect(page.getByRole("table")).toBeVisible();
   await checkPage("library");
+  for (const path of ["/measure", "/proof"]) {
+    await page.goto(path);
+    await expect(page.getByRole("heading", { level: 1 })).toBeVisible();
+    await checkPage(path);
+  }
 });

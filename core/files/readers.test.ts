@@ -99,10 +99,9 @@ describe("readers of sound files", () => {
   });
   it("read as far as it goes when a file was cut off, and say so", async () => {
     const good = await wav();
-    for (const length of [0, 3, 11, 12, 30, 44, 60, 500, good.length - 1]) {
-      const outcome = await reads(good.slice(0, length));
-      expect(["sound", "problem", "foreign"]).toContain(outcome);
-    }
+    const outcomes = await Promise.all([0, 3, 12, 30, 500].map((length) => reads(good.slice(0, length))));
+    expect(outcomes.slice(0, 4)).not.toContain("sound");
+    expect(await reads(good.slice(0, good.length - 1))).toBe("sound");
     const file = await openSoundFile(memorySource(good.slice(0, good.length - 1000)));
     expect(file!.frames).toBe(2400 - 125);
     expect(file!.warnings.join()).toMatch(/were found and read/);

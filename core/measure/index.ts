@@ -42,6 +42,11 @@ export const MEASUREMENTS = [
   peakCurve,
 ] as const;
 
+/** The clause, or the definition of our own, behind the figures of a measurement. */
+export function sourceOf(id: string): string {
+  return MEASUREMENTS.find((definition) => definition.id === id)?.source ?? "";
+}
+
 type FiguresOf<Definition> = Definition extends MeasurementDefinition<infer F, infer _> ? F : never;
 type CurvesOf<Definition> = Definition extends MeasurementDefinition<infer _, infer C> ? C : never;
 type Intersection<Union> = (Union extends unknown ? (u: Union) => void : never) extends (i: infer I) => void

@@ -2,7 +2,7 @@
 
 import { useQuery } from "@tanstack/react-query";
 import { formatDistanceToNowStrict } from "date-fns";
-import { AudioWaveform, Moon, Plus, Search, Sun } from "lucide-react";
+import { AudioWaveform, Moon, Plus, Sun } from "lucide-react";
 import Link from "next/link";
 import { useEffect, useState } from "react";
 import type { ProjectStanding, ProjectSummary } from "@core/project/views";
@@ -10,6 +10,7 @@ import { TEMPLATES } from "@core/project/templates";
 import { formatTime } from "@core/signal/format";
 import { api } from "@ui/shared/api";
 import { Button } from "@ui/shared/button";
+import { SearchField } from "@ui/shared/search-field";
 import { useSheet } from "@ui/shared/sheet";
 import { StandingMark } from "@ui/shared/standing-mark";
 import { NewProject } from "./new-project";
@@ -71,16 +72,7 @@ export function Library() {
       </header>
       <main className="mx-auto flex min-h-0 w-full max-w-[1120px] flex-1 flex-col px-6 py-5">
         <div className="mb-3 flex items-center gap-3">
-          <label className="flex h-8 w-72 items-center gap-2 rounded-[4px] border border-hair bg-sheet px-2 focus-within:border-act">
-            <Search size={14} className="text-soft" aria-hidden />
-            <input
-              value={wanted}
-              onChange={(event) => setWanted(event.target.value)}
-              placeholder="find a project"
-              aria-label="Find a project"
-              className="w-full bg-transparent outline-none"
-            />
-          </label>
+          <SearchField label="Find a project" words={wanted} onChange={setWanted} className="h-8 w-72" />
           <label className="flex items-center gap-2 text-soft">
             ordered by
             <select

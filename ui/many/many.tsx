@@ -1,7 +1,7 @@
 "use client";
 
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { AudioWaveform, FileDown, FolderOpen, Search, Square, Trash2 } from "lucide-react";
+import { AudioWaveform, FileDown, FolderOpen, Square, Trash2 } from "lucide-react";
 import Link from "next/link";
 import Papa from "papaparse";
 import { useEffect, useMemo, useRef, useState, type DragEvent } from "react";
@@ -12,6 +12,7 @@ import { htmlReport } from "@core/report/html";
 import { formatTime } from "@core/signal/format";
 import { SPECS, specNamed } from "@core/spec";
 import { Button } from "@ui/shared/button";
+import { SearchField } from "@ui/shared/search-field";
 import { ProgressBar, timeLeft } from "@ui/shared/progress-bar";
 import { saveAs } from "@ui/shared/save-as";
 import { addFiles, clearBatch, holdAgainst, stopMeasuring, useBatch, type BatchRow } from "./batch";
@@ -68,16 +69,7 @@ export function Many() {
               ))}
             </select>
           </label>
-          <label className="flex h-7 w-52 items-center gap-2 rounded-[4px] border border-hair bg-sheet px-2 focus-within:border-act">
-            <Search size={14} className="text-soft" aria-hidden />
-            <input
-              value={words}
-              onChange={(event) => setWords(event.target.value)}
-              placeholder="find by name"
-              aria-label="Find by name"
-              className="w-full bg-transparent outline-none"
-            />
-          </label>
+          <SearchField label="Find by name" words={words} onChange={setWords} className="h-7 w-52" />
           <label className="flex items-center gap-1.5">
             <input type="checkbox" checked={onlyFailing} onChange={(event) => setOnlyFailing(event.target.checked)} />
             only what fails

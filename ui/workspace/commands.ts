@@ -5,7 +5,7 @@ import { useHotkeys } from "react-hotkeys-hook";
 import { useSheet } from "@ui/shared/sheet";
 import { around, scrolled, zoomed } from "@ui/programme/time-window";
 import { stretchWaveform } from "@ui/programme/waveform-height";
-import { goToStage, STAGES, takeItem, useDesk, type Stretch } from "./desk";
+import { goToStage, INSPECT_VIEWS, STAGES, takeItem, useDesk, type Stretch } from "./desk";
 import { useInHand, type ItemFacts } from "./in-hand";
 import { engine, togglePlay } from "./listening";
 import { useMoveHead } from "./use-project";
@@ -220,6 +220,12 @@ export function useDeskCommands(project: string): DeskCommand[] {
         words: `Stage ${index + 1}: ${stage}`,
         keys: String(index + 1),
         run: () => goToStage(stage),
+      })),
+      ...INSPECT_VIEWS.map((inspect): DeskCommand => ({
+        id: `inspect-${inspect}`,
+        group: "Stages",
+        words: `Inspect: ${inspect}`,
+        run: () => useDesk.setState({ stage: "inspect", inspect }),
       })),
       ...items.map((item): DeskCommand => ({
         id: `item-${item.id}`,

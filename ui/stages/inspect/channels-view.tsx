@@ -11,6 +11,7 @@ import { correlationInk, needsLightWords } from "@ui/programme/scales";
 import { useCanvas } from "@ui/programme/use-canvas";
 import type { ItemFacts } from "@ui/workspace/in-hand";
 import { Panel } from "./panel";
+import { PlaceLink } from "./place-link";
 import { showPlace } from "./show-place";
 import type { MeasuredStretch } from "./use-measured";
 
@@ -126,7 +127,11 @@ function Pairs({ facts, speakers, stretch }: { facts: ItemFacts; speakers: Speak
       ) : (
         pairs.slice(0, SHOWN_PAIRS).map((curve) => (
           <div key={curve.pair.join()} className="flex h-[24px] items-center gap-3 border-b border-grid">
-            <span className="w-20 shrink-0 whitespace-nowrap">{name(curve)}</span>
+            <span className="w-20 shrink-0 whitespace-nowrap">
+              <PlaceLink facts={facts} place={mostOpposed(curve, stretch.offset)}>
+                {name(curve)}
+              </PlaceLink>
+            </span>
             <PairStrip
               curve={curve}
               label={`Correlation of ${name(curve)} over time`}
@@ -153,6 +158,15 @@ function Pairs({ facts, speakers, stretch }: { facts: ItemFacts; speakers: Speak
       )}
     </Panel>
   );
+}
+
+/** Where a pair opposes most; `null` where it was not judged. */
+function mostOpposed({ values, hopSeconds }: PairCurve, offset: number) {
+  let lowest = -1;
+  values.forEach((correlation, i) => {
+    if (!Number.isNaN(correlation) && (lowest < 0 || correlation < values[lowest]!)) lowest = i;
+  });
+  return lowest < 0 ? null : { seconds: offset + lowest * hopSeconds, length: hopSeconds };
 }
 
 function PairStrip({ curve, label, onPick }: { curve: PairCurve; label: string; onPick: (seconds: number) => void }) {

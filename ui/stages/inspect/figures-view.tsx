@@ -1,5 +1,5 @@
 import { useMemo } from "react";
-import type { Figures } from "@core/measure";
+import { sourceOf, type Figures } from "@core/measure";
 import { formatDb, formatTime } from "@core/signal/format";
 import { LIMITED_FIGURES, type LimitedFigure } from "@core/spec/spec";
 import { judge, marginWords } from "@core/spec/verdict";
@@ -13,15 +13,16 @@ import { Panel } from "./panel";
 import { PlaceLink } from "./place-link";
 import type { MeasuredStretch } from "./use-measured";
 
-const SHOWN: LimitedFigure[] = [
-  "integratedLufs",
-  "shortTermMaxLufs",
-  "momentaryMaxLufs",
-  "loudnessRangeLu",
-  "truePeakDbtp",
-  "samplePeakDbfs",
-  "rmsDbfs",
-  "noiseFloorDbfs",
+/** Figures, each with the measurement that names its clause. */
+const SHOWN: { figure: LimitedFigure; measurement: string }[] = [
+  { figure: "integratedLufs", measurement: "loudness" },
+  { figure: "shortTermMaxLufs", measurement: "loudness" },
+  { figure: "momentaryMaxLufs", measurement: "loudness" },
+  { figure: "loudnessRangeLu", measurement: "loudness" },
+  { figure: "truePeakDbtp", measurement: "true-peak" },
+  { figure: "samplePeakDbfs", measurement: "level" },
+  { figure: "rmsDbfs", measurement: "level" },
+  { figure: "noiseFloorDbfs", measurement: "noise-floor" },
 ];
 
 /** What was measured, against the deliverable in force; what sets the peak; and everything else. */
@@ -60,13 +61,19 @@ function Measured({ facts, stretch }: { facts: ItemFacts; stretch: MeasuredStret
     <Panel title={spec ? `Measured, against ${spec.name}` : "Measured"} aside={words}>
       <table className="w-full">
         <tbody>
-          {SHOWN.map((figure) => {
+          {SHOWN.map(({ figure, measurement }) => {
             const { label, unit } = LIMITED_FIGURES[figure];
             const limit = spec?.limits.find((one) => one.figure === figure);
             const level = figures[figure];
             const place = placeOf(figures, figure);
             return (
-              <tr key={figure} className="h-[24px] border-b border-grid" title={limit ? limit.clause : undefined}>
+              <tr
+                key={figure}
+                className="h-[24px] border-b border-grid"
+                title={[`Measured by ${sourceOf(measurement)}`, ...(limit ? [`Limited by ${limit.clause}`] : [])].join(
+                  "\n",
+                )}
+              >
                 <th scope="row" className="text-left font-normal whitespace-nowrap">
                   <PlaceLink facts={facts} place={place && { ...place, seconds: offset + place.seconds }}>
                     {label}

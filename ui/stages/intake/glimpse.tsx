@@ -19,12 +19,12 @@ const SHOWN: { figure: LimitedFigure; label: string; unit: string }[] = [
 ];
 
 /** A file that is on its way, as this page measures it by itself: its waveform and what decides. */
-export function Glimpse({ local, seconds }: { local: LocalFigures; seconds?: number }) {
+export function Glimpse({ local }: { local: LocalFigures }) {
   const { spec } = useInHand();
   const { measured, fraction, problem } = local;
   if (problem) return <p className="text-label text-soft">{problem}</p>;
   if (!measured) return <p className="text-label text-soft">measuring here · {Math.round(fraction * 100)} %</p>;
-  const length = seconds ?? measured.figures.durationSeconds / Math.max(fraction, 0.01);
+  const length = measured.figures.durationSeconds / Math.max(fraction, 0.01);
   return (
     <div data-testid="glimpse" data-done={fraction === 1} className="flex items-center gap-4 overflow-hidden pt-0.5">
       <span className="leading-4">

@@ -13,6 +13,7 @@ import {
   type Speaker,
 } from "@core/signal/layout";
 import { Button } from "@ui/shared/button";
+import { IconButton } from "@ui/shared/icon-button";
 import { SheetDialog } from "@ui/shared/sheet-dialog";
 
 const OWN = "own table";
@@ -131,20 +132,20 @@ export function LayoutDialog({
               </td>
               <td className="figure">{loudnessWeight(speaker)}</td>
               <td className="text-right whitespace-nowrap">
-                <Mover
+                <IconButton
                   label={`Channel ${index + 1} earlier`}
                   disabled={index === 0}
                   onClick={() => swap(index, index - 1)}
                 >
                   <ArrowUp size={13} />
-                </Mover>
-                <Mover
+                </IconButton>
+                <IconButton
                   label={`Channel ${index + 1} later`}
                   disabled={index === speakers.length - 1}
                   onClick={() => swap(index, index + 1)}
                 >
                   <ArrowDown size={13} />
-                </Mover>
+                </IconButton>
               </td>
             </tr>
           ))}
@@ -184,30 +185,5 @@ function Degrees({
       onChange={(event) => onChange(event.target.valueAsNumber)}
       className="figure h-5.5 w-18 rounded-[4px] border border-hair bg-sheet px-1"
     />
-  );
-}
-
-function Mover({
-  label,
-  disabled,
-  onClick,
-  children,
-}: {
-  label: string;
-  disabled: boolean;
-  onClick: () => void;
-  children: React.ReactNode;
-}) {
-  return (
-    <button
-      type="button"
-      aria-label={label}
-      title={label}
-      disabled={disabled}
-      onClick={onClick}
-      className="rounded-[4px] p-0.5 text-act hover:bg-act-ground disabled:opacity-30"
-    >
-      {children}
-    </button>
   );
 }

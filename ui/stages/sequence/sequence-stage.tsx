@@ -1,5 +1,6 @@
 "use client";
 
+import { IconButton } from "@ui/shared/icon-button";
 import { ArrowDown, ArrowUp, Trash2 } from "lucide-react";
 import { useState } from "react";
 import type { Item } from "@core/project/document";
@@ -68,26 +69,26 @@ export function SequenceStage() {
                   <Figure level={figures ? figures.truePeakDbtp : NaN} unit="dBTP" />
                 </td>
                 <td className="text-right whitespace-nowrap">
-                  <RowButton
+                  <IconButton
                     label="Earlier"
                     disabled={index === 0}
                     onClick={() => void edit({ type: "moveItem", item: item.id, to: index - 1 })}
                   >
                     <ArrowUp size={14} />
-                  </RowButton>
-                  <RowButton
+                  </IconButton>
+                  <IconButton
                     label="Later"
                     disabled={index === items.length - 1}
                     onClick={() => void edit({ type: "moveItem", item: item.id, to: index + 1 })}
                   >
                     <ArrowDown size={14} />
-                  </RowButton>
-                  <RowButton
+                  </IconButton>
+                  <IconButton
                     label="Take out of the running order"
                     onClick={() => void edit({ type: "removeItem", item: item.id })}
                   >
                     <Trash2 size={14} />
-                  </RowButton>
+                  </IconButton>
                 </td>
               </tr>
             );
@@ -132,30 +133,5 @@ function ItemName({ item }: { item: Item }) {
       onBlur={keep}
       onKeyDown={(event) => (event.key === "Enter" ? keep() : event.key === "Escape" && setTyped(null))}
     />
-  );
-}
-
-function RowButton({
-  label,
-  disabled,
-  onClick,
-  children,
-}: {
-  label: string;
-  disabled?: boolean;
-  onClick: () => void;
-  children: React.ReactNode;
-}) {
-  return (
-    <button
-      type="button"
-      aria-label={label}
-      title={label}
-      disabled={disabled}
-      onClick={onClick}
-      className="rounded-[4px] p-1 text-act hover:bg-act-ground disabled:text-hair"
-    >
-      {children}
-    </button>
   );
 }
