@@ -9,7 +9,7 @@ export default defineConfig({
   },
   test: {
     include: ["{core,audio,server,ui,cli,demo}/**/*.test.{ts,tsx}"],
-    testTimeout: 30_000,
+    testTimeout: 120_000,
     // Both cores of the smallest machine that this is worked on.
     pool: "threads",
     maxWorkers: 2,

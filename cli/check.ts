@@ -2,7 +2,7 @@ import { formatDb } from "@core/signal/format";
 import { specNamed } from "@core/spec";
 import { LIMITED_FIGURES } from "@core/spec/spec";
 import { check, marginWords, type Verdict } from "@core/spec/verdict";
-import { measureRecording } from "./measure-recording";
+import { measureFile } from "./measure-recording";
 import { ERROR, FAILS_SPEC, messageOf, print, printJson } from "./outcome";
 
 interface Options {
@@ -18,7 +18,7 @@ export async function checkFiles(files: string[], { spec: id, layout, json }: Op
   let code = 0;
   for (const file of files) {
     try {
-      const verdict = check(spec, (await measureRecording(file, layout)).figures);
+      const verdict = check(spec, (await measureFile(file, layout)).figures);
       answers[file] = verdict;
       if (!verdict.pass) code = Math.max(code, FAILS_SPEC);
     } catch (error) {

@@ -5,7 +5,7 @@ import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { layoutNamed } from "@core/signal/layout";
 import { chooseLayout, withFrames, withRecording } from "./input";
-import { measureRecording } from "./measure-recording";
+import { measureFile } from "./measure-recording";
 
 let folder: string;
 beforeAll(async () => void (folder = await mkdtemp(join(tmpdir(), "resonum-cli-"))));
@@ -38,10 +38,7 @@ describe("what the command line opens", () => {
   it("reads WAV and FLAC to the same figures, and leaves no temporary file", async () => {
     const wav = tone("a.wav", "-c:a", "pcm_s16le");
     const flac = tone("a.flac", "-sample_fmt", "s16");
-    const [one, two] = [
-      (await measureRecording(wav, undefined)).figures,
-      (await measureRecording(flac, undefined)).figures,
-    ];
+    const [one, two] = [(await measureFile(wav, undefined)).figures, (await measureFile(flac, undefined)).figures];
     expect(two.integratedLufs).toBe(one.integratedLufs);
     expect(two.truePeakDbtp).toBe(one.truePeakDbtp);
     const before = (await readdir(tmpdir())).filter((name) => /^resonum-[A-Za-z0-9]{6}$/.test(name));

@@ -1,9 +1,10 @@
 import { resolve } from "node:path";
 import { fileURLToPath } from "node:url";
 import { openSoundFile } from "@core/files/open";
-import { Measurer, type Measured } from "@core/measure";
+import type { Measured } from "@core/measure";
 import { SegmentMerger, segmentsOf } from "@core/measure/segments";
 import { openFile } from "@server/byte-files";
+import { measureRecording } from "@server/intake";
 import { chooseLayout, withRecording } from "./input";
 import type { SegmentTask } from "./segment.worker";
 
@@ -13,20 +14,16 @@ export interface FileMeasured extends Measured {
 }
 
 /** Measures a recording; with several threads by segments, to the same bits. @throws CliProblem, FileProblem */
-export async function measureRecording(file: string, layout: string | undefined, threads = 1): Promise<FileMeasured> {
+export async function measureFile(file: string, layout: string | undefined, threads = 1): Promise<FileMeasured> {
   const apart = threads > 1 ? await measureApart(file, layout, threads) : undefined;
   return apart ?? measureInOne(file, layout);
 }
 
 const measureInOne = (file: string, layout: string | undefined): Promise<FileMeasured> =>
   withRecording(file, async (recording) => {
-    const format = {
-      sampleRate: recording.sampleRate,
-      layout: chooseLayout(layout, recording.layout, recording.channels),
-    };
-    const measurer = new Measurer(format);
-    for await (const block of recording.blocks(new AbortController().signal)) measurer.process(block);
-    return { ...measurer.result(), warnings: recording.warnings };
+    const chosen = chooseLayout(layout, recording.layout, recording.channels);
+    const measured = await measureRecording(recording, chosen, new AbortController().signal);
+    return { ...measured, warnings: recording.warnings };
   });
 
 /** `undefined` where there is only one segment, or the core cannot reach into the file. */

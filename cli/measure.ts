@@ -13,7 +13,7 @@ import { specNamed } from "@core/spec";
 import type { DeliverySpec } from "@core/spec/spec";
 import { pdfReport } from "@server/report-pdf";
 import { printVerdict } from "./check";
-import { measureRecording } from "./measure-recording";
+import { measureFile } from "./measure-recording";
 import { CliProblem, ERROR, FAILS_SPEC, messageOf, print, printJson } from "./outcome";
 
 interface Options {
@@ -65,7 +65,7 @@ export async function measureFiles(paths: string[], options: Options): Promise<v
   for (const [index, file] of files.entries()) {
     let entry: ReportEntry;
     try {
-      const { warnings, ...measured } = await measureRecording(file, layout, threads);
+      const { warnings, ...measured } = await measureFile(file, layout, threads);
       entry = entryOf(file, measured, spec, warnings);
       if (entry.verdict?.pass === false) code = Math.max(code, FAILS_SPEC);
     } catch (error) {

@@ -1,7 +1,7 @@
 import { randomUUID } from "node:crypto";
 import { readFile, rename, rm, stat } from "node:fs/promises";
 import { basename, dirname, extname, join, parse, resolve } from "node:path";
-import { z } from "zod";
+import * as z from "zod";
 import { renderMaster, type MasterResult } from "@core/render/master";
 import { formatSchema, recipeSchema, type Recipe } from "@core/render/recipe";
 import { formatDb } from "@core/signal/format";

@@ -2,8 +2,10 @@
 import { FileProblem, type ByteSource } from "@core/files/bytes";
 import { openSoundFile } from "@core/files/open";
 import { HEADER_BYTES, overviewTail } from "@core/files/overview-file";
+import type { SoundFile } from "@core/files/sound-file";
 import { WavWriter } from "@core/files/wav-writer";
-import { Measurer, type Curves, type Figures } from "@core/measure";
+import { Measurer, type Curves, type Figures, type Measured } from "@core/measure";
+import { measureSource } from "@core/measure/measure-source";
 import { OverviewBuilder } from "@core/measure/overview";
 import { Cancelled } from "@core/render/stage";
 import { withoutNonFinite } from "@core/signal/finite";
@@ -23,6 +25,8 @@ export interface Recording {
   /** May be a guess until all is read. */
   expectedFrames: number;
   warnings: string[];
+  /** The file itself, where the core reads it. */
+  file?: SoundFile;
   /** Blocks in order; each is good until the next is asked for. */
   blocks(signal: AbortSignal): AsyncGenerator<Planar, string[]>;
 }
@@ -44,6 +48,7 @@ export async function openRecording(source: ByteSource, path: string): Promise<R
       layout: file.layout,
       expectedFrames: file.frames,
       warnings: file.warnings,
+      file,
       async *blocks(signal) {
         // The next block is read while this one is worked on, in turn into two.
         const count = Math.ceil(READ_SAMPLES / file.channels);
@@ -69,6 +74,14 @@ export async function openRecording(source: ByteSource, path: string): Promise<R
     expectedFrames: Math.round(about.seconds * about.sampleRate),
     blocks: (signal) => decodeMedia(path, about, signal),
   };
+}
+
+/** Measures a recording in one pass. @throws Cancelled, FileProblem */
+export async function measureRecording(recording: Recording, layout: Layout, signal: AbortSignal): Promise<Measured> {
+  if (recording.file) return measureSource(recording.file, layout, { cancellation: signal });
+  const measurer = new Measurer({ sampleRate: recording.sampleRate, layout });
+  for await (const block of recording.blocks(signal)) measurer.process(block);
+  return measurer.result();
 }
 
 export interface Prepared {

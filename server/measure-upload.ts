@@ -5,14 +5,14 @@ import { join } from "node:path";
 import { Readable, Transform } from "node:stream";
 import { pipeline } from "node:stream/promises";
 import { FileProblem } from "@core/files/bytes";
-import { Measurer, type Figures } from "@core/measure";
+import type { Figures } from "@core/measure";
 import { drawingsOf } from "@core/report/drawings";
 import type { ReportDrawings } from "@core/report/entry";
 import { layoutForChannels } from "@core/signal/layout";
 import { blobs } from "./blobs";
 import { openFile } from "./byte-files";
 import { config } from "./config";
-import { openRecording } from "./intake";
+import { measureRecording, openRecording } from "./intake";
 import { Problem } from "./problem";
 
 /** What is known of a file that was measured and forgotten. */
@@ -53,9 +53,7 @@ async function measureFileAt(path: string, signal: AbortSignal): Promise<Measure
   try {
     const recording = await openRecording(file, path);
     const layout = recording.layout ?? layoutForChannels(recording.channels);
-    const measurer = new Measurer({ sampleRate: recording.sampleRate, layout });
-    for await (const block of recording.blocks(signal)) measurer.process(block);
-    const { figures, curves } = measurer.result();
+    const { figures, curves } = await measureRecording(recording, layout, signal);
     return { figures, drawings: drawingsOf(curves), warnings: recording.warnings };
   } finally {
     await file.close();

@@ -3,7 +3,7 @@
  * What it says is turned into what a person can do.
  */
 import { spawn } from "node:child_process";
-import { z } from "zod";
+import * as z from "zod";
 import { FileProblem } from "@core/files/bytes";
 import { layoutForChannels, layoutFromMask, type Layout } from "@core/signal/layout";
 import { emptyPlanar, type Planar } from "@core/signal/units";

@@ -5,7 +5,7 @@ import { extname, join, parse } from "node:path";
 import { Transform, type Readable } from "node:stream";
 import { FileStore } from "@tus/file-store";
 import { EVENTS, Server, type Upload } from "@tus/server";
-import { z } from "zod";
+import * as z from "zod";
 import { nameSchema } from "@core/project/document";
 import type { WaitingUpload } from "@core/project/views";
 import { SOUND_EXTENSIONS } from "@core/files/extensions";

@@ -1,5 +1,5 @@
 /** What all routes share: origin check, validation errors and problems as RFC 9457 documents. */
-import { z } from "zod";
+import * as z from "zod";
 import { CommandProblem } from "@core/project/commands";
 import { log } from "@server/log";
 import { Problem } from "@server/problem";

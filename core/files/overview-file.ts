@@ -2,7 +2,7 @@
  * The file an overview is kept in: a JSON header in a fixed space, then float32 tables that can be read by byte
  * range: the levels, finest first, and the curves over time.
  */
-import { z } from "zod";
+import * as z from "zod";
 import { BASE_BIN, LEVEL_FACTOR, VALUES } from "../measure/overview";
 import type { Curves } from "../measure";
 import type { Curve } from "../measure/measurement";

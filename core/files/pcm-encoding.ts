@@ -17,6 +17,12 @@ export function decodePcm(bytes: Uint8Array, channels: number, encoding: PcmEnco
   return block;
 }
 
+/** How the kernel names an encoding; `undefined` for those that are rare. */
+export function kernelSize({ kind, bytes, bigEndian }: PcmEncoding): number | undefined {
+  if (bigEndian || bytes === 1 || bytes === 8) return undefined;
+  return kind === "float" ? -bytes : bytes;
+}
+
 const KERNEL_BYTES = 1 << 18;
 let kernel: { loaded: LoadedKernels; input: Region; output: Region } | undefined;
 
@@ -32,13 +38,12 @@ function decodingKernel() {
 
 /** @returns false for encodings that are rare, and where there is no WebAssembly */
 function decodeByKernel(bytes: Uint8Array, encoding: PcmEncoding, block: Planar, frames: number): boolean {
-  const { kind, bigEndian, bytes: size } = encoding;
-  if (bigEndian || size === 1 || size === 8) return false;
-  const ready = decodingKernel();
-  if (!ready) return false;
+  const size = kernelSize(encoding);
+  const ready = size === undefined ? undefined : decodingKernel();
+  if (size === undefined || !ready) return false;
   const { loaded, input, output } = ready;
   const channels = block.length;
-  const stride = channels * size;
+  const stride = channels * encoding.bytes;
   const memory = new Uint8Array(loaded.memory, input.at, KERNEL_BYTES);
   const decoded = loaded.floats(output);
   const most = Math.floor(KERNEL_BYTES / stride);
@@ -46,7 +51,7 @@ function decodeByKernel(bytes: Uint8Array, encoding: PcmEncoding, block: Planar,
     const count = Math.min(most, frames - frame);
     memory.set(bytes.subarray(frame * stride, (frame + count) * stride));
     for (let c = 0; c < channels; c++) {
-      loaded.kernels.decode(input.at + c * size, kind === "float" ? -size : size, stride, count, output.at);
+      loaded.kernels.decode(input.at + c * encoding.bytes, size, stride, count, output.at);
       block[c]!.set(decoded.subarray(0, count), frame);
     }
   }

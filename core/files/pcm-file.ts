@@ -1,5 +1,6 @@
 import type { ByteSource } from "./bytes";
 import { decodePcm, type PcmEncoding } from "./pcm-encoding";
+import type { Frames } from "../signal/units";
 import type { SoundFile } from "./sound-file";
 
 /** The part of a sound file that every PCM container shares: interleaved samples between two offsets. */
@@ -7,21 +8,19 @@ export function pcmFile(
   source: ByteSource,
   dataOffset: number,
   encoding: PcmEncoding,
-  about: Omit<SoundFile, "read" | "encoding">,
+  about: Omit<SoundFile, "read" | "readEncoded" | "pcm" | "encoding">,
 ): SoundFile {
   const frameBytes = about.channels * encoding.bytes;
   const kind = encoding.kind === "float" ? "float" : "integer";
+  const readEncoded = (start: Frames, count: Frames) => {
+    const wanted = Math.max(0, Math.min(count, about.frames - start));
+    return source.read(dataOffset + start * frameBytes, wanted * frameBytes);
+  };
   return {
     ...about,
     encoding: `${about.bitsPerSample}-bit ${kind}`,
-    async read(start, count, into) {
-      const wanted = Math.max(0, Math.min(count, about.frames - start));
-      return decodePcm(
-        await source.read(dataOffset + start * frameBytes, wanted * frameBytes),
-        about.channels,
-        encoding,
-        into,
-      );
-    },
+    pcm: encoding,
+    readEncoded,
+    read: async (start, count, into) => decodePcm(await readEncoded(start, count), about.channels, encoding, into),
   };
 }

@@ -1,4 +1,5 @@
 import type { Layout } from "../signal/layout";
+import type { PcmEncoding } from "./pcm-encoding";
 import type { Frames, Hertz, Planar } from "../signal/units";
 
 /** An opened sound file: what it is, and random access to its frames. */
@@ -20,7 +21,11 @@ export interface SoundFile {
    * enough, the result is views of them: nothing is allocated.
    */
   read(start: Frames, count: Frames, into?: Planar): Promise<Planar>;
+  /** The same frames as they lie in the file. */
+  readEncoded(start: Frames, count: Frames): Promise<Uint8Array>;
+  pcm: PcmEncoding;
 }
 
 /** Anything frames can be read from: a file, an item's source after its repairs. */
-export type FrameSource = Pick<SoundFile, "sampleRate" | "channels" | "frames" | "read">;
+export type FrameSource = Pick<SoundFile, "sampleRate" | "channels" | "frames" | "read"> &
+  Partial<Pick<SoundFile, "readEncoded" | "pcm">>;

@@ -4,6 +4,7 @@
  */
 import { plainClean, plainDot, plainLevels, plainWeigh } from "./plain-levels";
 import { plainBandSum, plainPowerSpectrum } from "./plain-spectrum";
+import { plainScoutOf, ScoutPlan, type Scout } from "./scout";
 import { hannWindow, spectrumTwiddles } from "./spectrum-tables";
 import { loadKernels, MemoryPlan } from "./wasm";
 
@@ -22,6 +23,8 @@ export type Bank = 0 | 1;
 
 export interface AnalysisKernels {
   readonly samples: readonly Float32Array[];
+  /** Scouts the samples of each channel. */
+  readonly scouts: readonly Scout[];
   /** After `weigh`: Σz² of the two channels, Σz·z′. */
   readonly weighed: Float64Array;
   /** After `levels`: Σx², Σx, smallest, largest. */
@@ -34,6 +37,12 @@ export interface AnalysisKernels {
   readonly largest: readonly Float32Array[];
   /** Smallest sum over a second of each channel. */
   readonly floors: readonly Float32Array[];
+  /**
+   * Interleaved little-endian samples into `frames` samples of each channel from `at`.
+   * @param size bytes a sample: 2, 3, 4 (whole numbers) or −4 (float32)
+   * @returns false where there is no kernel for it: nothing was done
+   */
+  decode(bytes: Uint8Array, size: number, at: number, frames: number): boolean;
   /** NaN and infinities become 0. @returns how many there were */
   clean(channel: number, from: number, count: number): number;
   /** Weighs channels 2·pair and 2·pair + 1, or the last one alone. */
@@ -52,6 +61,9 @@ export interface AnalysisKernels {
 }
 
 export const analysisKernels = (shape: AnalysisShape): AnalysisKernels => wasmAnalysis(shape) ?? plainAnalysis(shape);
+
+/** Room for interleaved samples. */
+const ENCODED_BYTES = 1 << 16;
 
 const pairsOf = (channels: number): number => Math.ceil(channels / 2);
 const each = <Made>(count: number, make: (index: number) => Made): Made[] =>
@@ -72,6 +84,8 @@ export function plainAnalysis({ channels, samples: length, points, weighting }: 
   const power = new Float32Array(bins);
   return {
     samples,
+    scouts: samples.map((one) => plainScoutOf(one, length)),
+    decode: () => false,
     weighed,
     level,
     power,
@@ -127,6 +141,8 @@ export function wasmAnalysis({
   const bins = points / 2 + 1;
   const plan = new MemoryPlan();
   const samplesAt = each(channels, () => plan.floats(length));
+  const encodedAt = plan.take(ENCODED_BYTES);
+  const scoutPlan = new ScoutPlan(plan, length);
   const table = () => each(channels, () => plan.floats(bins));
   const tables = { sums: table(), largest: table(), floors: table(), seconds: table() };
   const weightingAt = plan.doubles(2 * weighting.length);
@@ -140,23 +156,37 @@ export function wasmAnalysis({
   const powerAt = plan.floats(bins);
   const loaded = loadKernels(plan);
   if (!loaded) return undefined;
-  const { kernels, floats, doubles } = loaded;
+  const { kernels, memory, floats, doubles } = loaded;
+  const scoutAt = scoutPlan.load(kernels, floats);
   weighting.forEach((coefficient, i) => doubles(weightingAt).fill(coefficient, 2 * i, 2 * i + 2));
   floats(windowAt).set(hannWindow(points));
   floats(twiddlesAt).set(twiddles);
   const floors = tables.floors.map(floats);
   for (const floor of floors) floor.fill(Infinity);
   const out = doubles(outAt);
+  const encoded = new Uint8Array(memory, encodedAt.at, ENCODED_BYTES);
   const weighed = new Float64Array(4);
   const at = (channel: number, from: number) => samplesAt[channel]!.at + from * 4;
   return {
     samples: samplesAt.map(floats),
+    scouts: samplesAt.map((region) => scoutAt(region.at)),
     weighed,
     level: doubles(levelAt),
     power: floats(powerAt),
     sums: tables.sums.map(floats),
     largest: tables.largest.map(floats),
     floors,
+    decode(bytes, size, to, frames) {
+      const stride = channels * Math.abs(size);
+      const most = Math.floor(ENCODED_BYTES / stride);
+      for (let frame = 0; frame < frames; frame += most) {
+        const count = Math.min(most, frames - frame);
+        encoded.set(bytes.subarray(frame * stride, (frame + count) * stride));
+        for (let c = 0; c < channels; c++)
+          kernels.decode(encodedAt.at + c * Math.abs(size), size, stride, count, at(c, to + frame));
+      }
+      return true;
+    },
     clean: (channel, from, count) => kernels.clean(at(channel, from), count),
     weigh(bank, pair, from, count, crossed) {
       const second = Math.min(2 * pair + 1, channels - 1);

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { noise } from "../testing/signals";
-import { GRID_MARGIN, plainInterpolator, SCOUT_GROUP, wasmInterpolator } from "./interpolator";
+import { GRID_MARGIN, plainInterpolator, wasmInterpolator } from "./interpolator";
 import { INTERPOLATOR_TAPS } from "./intersample-peak";
 
 describe("interpolator", () => {
@@ -17,13 +17,5 @@ describe("interpolator", () => {
     for (let phase = 0; phase < INTERPOLATOR_TAPS.fine.length; phase++) {
       for (const index of [-2, 0, count - 1, count + 1]) expect(wasm.at(index, phase)).toBe(plain.at(index, phase));
     }
-  });
-
-  it.each([1, 3, 16])("scouts the same bits, %i groups", (groups) => {
-    for (const interpolator of [plain, wasm]) {
-      interpolator.take(x, GRID_MARGIN, groups * SCOUT_GROUP);
-      interpolator.scout(groups);
-    }
-    expect(Array.from(wasm.groups.subarray(0, groups))).toEqual(Array.from(plain.groups.subarray(0, groups)));
   });
 });

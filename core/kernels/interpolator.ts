@@ -3,10 +3,6 @@ import { loadKernels, MemoryPlan } from "./wasm";
 
 /** Pairs of taps of the 4× scan; so many samples less one are needed before, and so many after. */
 export const GRID_PAIRS = 16;
-/** Pairs of taps of the half-sample interpolator that tells where the 4× scan is needed. */
-export const SCOUT_PAIRS = 6;
-/** Samples whose largest magnitude the scout tells together. */
-export const SCOUT_GROUP = 16;
 /** Taps a phase of the fine filter. */
 export const FINE_TAPS = 256;
 /** The most samples in one scan. */
@@ -17,7 +13,6 @@ export const TAKEN_MOST = 1056;
 export const GRID_MARGIN = FINE_TAPS / 2 + 3;
 
 export interface InterpolatorTaps {
-  scout: Float32Array;
   /**
    * Taps of the quarter phase split in its even and odd part, and of the half phase: the three-quarter phase mirrors
    * the quarter's.
@@ -35,12 +30,8 @@ export interface Interpolator {
   readonly quarter: Float32Array;
   readonly half: Float32Array;
   readonly threeQuarter: Float32Array;
-  /** Largest magnitude of each group and of the sample after it, after `scout`. */
-  readonly groups: Float32Array;
   /** Takes up `count` ≤ TAKEN_MOST samples of `x` from `from`, with GRID_MARGIN valid samples around. */
   take(x: Float32Array, from: number, count: number): void;
-  /** Looks at the samples, and at the points halfway between them, of groups from the first sample taken up. */
-  scout(groups: number): void;
   /**
    * Fills the planes for `count` ≤ GRID_CHUNK samples from sample `from` of those taken up.
    * @returns the largest magnitude in the planes; up to three samples past `count` take part
@@ -52,13 +43,11 @@ export interface Interpolator {
 
 /** Rounded up to whole vectors of four. */
 const vectors = (count: number): number => (count + 3) & ~3;
-const MOST_GROUPS = TAKEN_MOST / SCOUT_GROUP;
 
 export function plainInterpolator(taps: InterpolatorTaps): Interpolator {
   const quarter = new Float32Array(GRID_CHUNK);
   const half = new Float32Array(GRID_CHUNK);
   const threeQuarter = new Float32Array(GRID_CHUNK);
-  const groups = new Float32Array(MOST_GROUPS);
   const fround = Math.fround;
   let x: Float32Array = new Float32Array(0);
   let start = 0;
@@ -66,25 +55,9 @@ export function plainInterpolator(taps: InterpolatorTaps): Interpolator {
     quarter,
     half,
     threeQuarter,
-    groups,
     take(samples, from) {
       x = samples;
       start = from;
-    },
-    scout(count) {
-      for (let g = 0; g < count; g++) {
-        let most = 0;
-        for (let i = 0; i < SCOUT_GROUP; i++) {
-          const at = start + g * SCOUT_GROUP + i;
-          let middle = 0;
-          for (let t = 0; t < SCOUT_PAIRS; t++) {
-            const sum = fround(x[at - SCOUT_PAIRS + 1 + t]! + x[at + SCOUT_PAIRS - t]!);
-            middle = fround(middle + fround(taps.scout[t]! * sum));
-          }
-          most = Math.max(most, Math.abs(x[at]!), Math.abs(middle));
-        }
-        groups[g] = Math.max(most, Math.abs(x[start + (g + 1) * SCOUT_GROUP]!));
-      }
     },
     scan(first, count) {
       const from = start + first;
@@ -123,12 +96,10 @@ export function plainInterpolator(taps: InterpolatorTaps): Interpolator {
 /** `undefined` where WebAssembly with SIMD is missing. */
 export function wasmInterpolator(taps: InterpolatorTaps): Interpolator | undefined {
   const plan = new MemoryPlan();
-  const scoutTaps = plan.floats(SCOUT_PAIRS * 4);
   const gridTaps = plan.floats(GRID_PAIRS * 12);
   const fineTaps = plan.floats(taps.fine.length * FINE_TAPS);
   const input = plan.floats(vectors(TAKEN_MOST + 2 * GRID_MARGIN));
   const planes = plan.floats(3 * GRID_CHUNK);
-  const groups = plan.floats(MOST_GROUPS);
   const loaded = loadKernels(plan);
   if (!loaded) return undefined;
   const { kernels, floats } = loaded;
@@ -138,7 +109,6 @@ export function wasmInterpolator(taps: InterpolatorTaps): Interpolator | undefin
     grid.fill(taps.odd[t]!, t * 12 + 4, t * 12 + 8);
     grid.fill(taps.middle[t]!, t * 12 + 8, t * 12 + 12);
   }
-  for (let t = 0; t < SCOUT_PAIRS; t++) floats(scoutTaps).fill(taps.scout[t]!, t * 4, t * 4 + 4);
   taps.fine.forEach((filter, phase) => floats(fineTaps).set(filter, phase * FINE_TAPS));
   const samples = floats(input);
   const plane = (index: number) => floats(planes).subarray(index * GRID_CHUNK, (index + 1) * GRID_CHUNK);
@@ -147,9 +117,7 @@ export function wasmInterpolator(taps: InterpolatorTaps): Interpolator | undefin
     quarter: plane(0),
     half: plane(1),
     threeQuarter: plane(2),
-    groups: floats(groups),
     take: (x, from, count) => samples.set(x.subarray(from - GRID_MARGIN, from + count + GRID_MARGIN)),
-    scout: (count) => kernels.scout(first, count, scoutTaps.at, groups.at),
     scan: (from, count) =>
       kernels.intersampleGrid(first + from * 4, vectors(count), gridTaps.at, planes.at, GRID_CHUNK),
     at: (index, phase) =>

@@ -1,6 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { Random } from "../math/random";
 import { bandLimited, noise, sine } from "../testing/signals";
+import { plainScoutOf, scoutedSamples } from "./scout";
 import { intersamplePeaks, PEAK_MARGIN, raiseToHighest, type Peak } from "./intersample-peak";
 
 /** Every crest measured, none left out: the threshold is 0. */
@@ -8,6 +9,14 @@ function everyCrest(x: Float32Array, from: number, to: number): number {
   const out = new Float64Array(to - from);
   intersamplePeaks(x, from, to, 0, out);
   return out.reduce((most, level) => Math.max(most, level), 0);
+}
+
+/** The highest crest above `peak`, the quick way. */
+function raise(x: Float32Array, peak: Peak): Peak {
+  const { samples, scout } = scoutedSamples(x.length);
+  samples.set(x);
+  raiseToHighest(samples, PEAK_MARGIN, x.length - PEAK_MARGIN, peak, scout);
+  return peak;
 }
 
 describe("the scout", () => {
@@ -22,8 +31,7 @@ describe("the scout", () => {
       const centre = 700 + random.next() * 400;
       for (let n = 0; n < x.length; n++)
         x[n] = Math.cos(2 * Math.PI * (fraction * (n - centre) + phase)) * Math.exp(-(((n - centre) / width) ** 2));
-      const peak: Peak = { level: 0, frame: 0 };
-      raiseToHighest(x, PEAK_MARGIN, x.length - PEAK_MARGIN, peak);
+      const peak = raise(x, { level: 0, frame: 0 });
       expect(20 * Math.log10(peak.level / everyCrest(x, PEAK_MARGIN, x.length - PEAK_MARGIN))).toBeGreaterThan(-0.01);
       expect(Math.abs(peak.frame - centre)).toBeLessThan(width + 3);
     }
@@ -33,14 +41,16 @@ describe("the scout", () => {
     const [from, to] = [PEAK_MARGIN, x.length - PEAK_MARGIN];
     const highest = everyCrest(x, from, to);
     for (const before of [0, 0.5 * highest, 0.95 * highest]) {
-      const peak: Peak = { level: before, frame: 0 };
-      raiseToHighest(x, from, to, peak);
-      expect(peak.level).toBe(highest);
+      expect(raise(x, { level: before, frame: 0 }).level).toBe(highest);
     }
   });
   it("leaves a higher maximum as it is", () => {
-    const peak: Peak = { level: 1.1, frame: 42 };
-    raiseToHighest(sine(997, 0, 0.1, 48_000), PEAK_MARGIN, 4800 - PEAK_MARGIN, peak);
-    expect(peak).toEqual({ level: 1.1, frame: 42 });
+    expect(raise(sine(997, 0, 0.1, 48_000), { level: 1.1, frame: 42 })).toEqual({ level: 1.1, frame: 42 });
+  });
+  it.each([0, 0.01, 0.2, 2])("tells the same by WebAssembly as by its twin, what is above %f", (quiet) => {
+    const { samples, scout } = scoutedSamples(3200);
+    samples.set(noise(1, 48_000, -12, 3).subarray(0, 1600));
+    samples.set(sine(440, -30, 1, 48_000).subarray(0, 1600), 1600);
+    expect(Array.from(scout(16, 198, quiet))).toEqual(Array.from(plainScoutOf(samples, 3200)(16, 198, quiet)));
   });
 });

@@ -5,17 +5,16 @@
  * three highest points.
  */
 import type { Frames } from "../signal/units";
-import { kaiser, kaiserBeta, sinc } from "../math/kaiser";
+import { kaiserPhases } from "../math/kaiser";
 import {
   FINE_TAPS,
   GRID_PAIRS,
   plainInterpolator,
-  SCOUT_GROUP,
-  SCOUT_PAIRS,
   TAKEN_MOST,
   wasmInterpolator,
   type InterpolatorTaps,
 } from "./interpolator";
+import { SCOUT_GAIN, SCOUT_GROUP, type Scout } from "./scout";
 
 const COARSE = 4;
 const COARSE_TAPS = 2 * GRID_PAIRS;
@@ -44,29 +43,14 @@ const CURVATURE_ROOM = 0.2;
 /** Name of the interpolator, reported beside every true peak. */
 export const PEAK_FILTER = "16× windowed sinc of 256 taps a phase at the crests of a 4× scan, parabola between";
 
-function phases(oversampling: number, taps: number, attenuationDb: number): Float64Array[] {
-  const beta = kaiserBeta(attenuationDb);
-  const half = taps / 2;
-  return Array.from({ length: oversampling }, (_, phase) => {
-    const filter = Float64Array.from({ length: taps }, (_, tap) => {
-      const distance = tap - (half - 1) - phase / oversampling;
-      return sinc(distance) * kaiser(distance / half, beta);
-    });
-    const sum = filter.reduce((total, coefficient) => total + coefficient, 0);
-    return filter.map((coefficient) => coefficient / sum);
-  });
-}
-
-const coarse = phases(COARSE, COARSE_TAPS, 60);
-const fine = phases(FINE, FINE_TAPS, 70);
+const coarse = kaiserPhases(COARSE, COARSE_TAPS, 60);
+const fine = kaiserPhases(FINE, FINE_TAPS, 70);
 const largestNorm = Math.max(...[...coarse, ...fine].map((filter) => filter.reduce((sum, c) => sum + Math.abs(c), 0)));
-const scout = phases(2, 2 * SCOUT_PAIRS, 40)[1]!;
 
 // The quarter and three-quarter phases mirror each other: sums and differences halve the multiplications.
 const quarterTap = (t: number) => [coarse[1]![t]!, coarse[1]![COARSE_TAPS - 1 - t]!] as const;
 /** Taps of the 4× scan, for the kernel and its twin. */
 export const INTERPOLATOR_TAPS: InterpolatorTaps = {
-  scout: Float32Array.from(scout.slice(0, SCOUT_PAIRS)),
   even: Float32Array.from({ length: GRID_PAIRS }, (_, t) => (quarterTap(t)[0] + quarterTap(t)[1]) / 2),
   odd: Float32Array.from({ length: GRID_PAIRS }, (_, t) => (quarterTap(t)[0] - quarterTap(t)[1]) / 2),
   middle: Float32Array.from(coarse[2]!.slice(0, GRID_PAIRS)),
@@ -109,20 +93,22 @@ export interface Peak {
  * Raises `peak` to the highest magnitude of the waveform of samples `from`…`to`, its frame to the sample before it. Hot:
  * the maximum so far is the threshold, so that the expensive part stays rare.
  * @param x       samples, valid in from − PEAK_MARGIN … to + PEAK_MARGIN
+ * @param scout   scouts these samples
  * @param largest the largest magnitude of these samples, if it is known: the waveform is no lower
  */
-export function raiseToHighest(x: Float32Array, from: number, to: number, peak: Peak, largest = 0): void {
+export function raiseToHighest(x: Float32Array, from: number, to: number, peak: Peak, scout: Scout, largest = 0): void {
   const known = largest * A_LITTLE_LESS;
-  const { groups } = interpolator;
   for (let start = from; start < to; start += PEAK_CHUNK) {
     const count = Math.min(to - start, PEAK_CHUNK);
-    interpolator.take(x, start, count);
-    scoutChunk(count);
     const last = Math.ceil(count / SCOUT_GROUP);
+    let threshold = peak.level > known ? peak.level : known;
+    const groups = scout(start, last, threshold / (CREST_OVER_SCOUT * SCOUT_GAIN));
+    let taken = false;
     for (let g = 0; g < last; g++) {
-      const threshold = peak.level > known ? peak.level : known;
       const scouted = groups[g]!;
       if (scouted * CREST_OVER_SCOUT <= threshold) continue;
+      if (!taken) interpolator.take(x, start, count);
+      taken = true;
       const first = g * SCOUT_GROUP;
       const length = Math.min(SCOUT_GROUP, count - first);
       if (!scan(first, length, scouted, threshold)) continue;
@@ -132,6 +118,7 @@ export function raiseToHighest(x: Float32Array, from: number, to: number, peak: 
         peak.level = found[i]!;
         peak.frame = start + first + i;
       }
+      if (peak.level > threshold) threshold = peak.level;
     }
   }
 }
@@ -139,8 +126,6 @@ export function raiseToHighest(x: Float32Array, from: number, to: number, peak: 
 /** So that the largest sample itself is found. */
 const A_LITTLE_LESS = 0.9999;
 const found = new Float64Array(SCOUT_GROUP);
-
-const scoutChunk = (count: number): void => interpolator.scout(Math.ceil(count / SCOUT_GROUP));
 
 /**
  * Peaks of samples `from`…`to`, which are taken up. What is left out must not depend on where stretches begin, for that

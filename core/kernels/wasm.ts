@@ -10,7 +10,7 @@ interface WebAssemblyLike {
 
 /** The exports of `assembly/`, where each is described. Addresses and strides are in bytes. */
 export interface Kernels {
-  scout(x: number, groups: number, taps: number, out: number): void;
+  scout(x: number, groups: number, taps: number, quiet: number, out: number): void;
   intersampleGrid(x: number, count: number, taps: number, out: number, stride: number): number;
   fineDot(x: number, filter: number): number;
   weigh(a: number, b: number, count: number, coefficients: number, state: number, crossed: number, out: number): void;

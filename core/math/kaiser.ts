@@ -29,3 +29,20 @@ export function sinc(x: number): number {
 /** Taps needed for a stop-band of `attenuationDb` over a transition of `width` (fraction of the sample rate). */
 export const kaiserLength = (attenuationDb: number, width: number): number =>
   Math.ceil((attenuationDb - 7.95) / (14.36 * width)) + 1;
+
+/**
+ * Windowed-sinc interpolators: for each phase p of `oversampling`, `taps` coefficients that give the waveform p / `oversampling`
+ * of a sample after the one before the middle. Each sums to 1. Shape [phase][tap].
+ */
+export function kaiserPhases(oversampling: number, taps: number, attenuationDb: number): Float64Array[] {
+  const beta = kaiserBeta(attenuationDb);
+  const half = taps / 2;
+  return Array.from({ length: oversampling }, (_, phase) => {
+    const filter = Float64Array.from({ length: taps }, (_, tap) => {
+      const distance = tap - (half - 1) - phase / oversampling;
+      return sinc(distance) * kaiser(distance / half, beta);
+    });
+    const sum = filter.reduce((total, coefficient) => total + coefficient, 0);
+    return filter.map((coefficient) => coefficient / sum);
+  });
+}

@@ -6,6 +6,7 @@
 import { analysisKernels, type AnalysisKernels, type Bank } from "../kernels/analysis-kernels";
 import { HANN_ENERGY, spectrumPoints } from "../kernels/spectrum-tables";
 import { PEAK_MARGIN, raiseToHighest, type Peak } from "../kernels/intersample-peak";
+import { decodePcm, decodePlainly, kernelSize, type PcmEncoding } from "../files/pcm-encoding";
 import type { Frames, Planar } from "../signal/units";
 import { clippedRuns } from "./clipping";
 import { zeroRuns, DIGITAL_SILENCE_SECONDS } from "./digital-silence";
@@ -52,7 +53,11 @@ export class Analysis {
   readonly #bins: readonly number[];
   readonly #history: Frames;
   readonly #tick: Tick;
-  readonly #peaks: Peak[];
+  readonly #peak: Peak = { level: 0, frame: 0 };
+  /** Highest of each channel in the segment so far. */
+  readonly #segmentPeaks: Float64Array;
+  /** Highest of all channels in the second so far. */
+  #secondPeak = 0;
   readonly #leastZeros: number;
   /** Highest sample of each channel in the segment so far. */
   readonly #highest: Float64Array;
@@ -97,7 +102,7 @@ export class Analysis {
     this.#firstTick = segment * SEGMENT_TICKS;
     this.#index = segment === 0 ? 0 : this.#firstTick - WARM_TICKS;
     if (this.#index < this.#firstTick) this.#bank = this.#bankOf(segment - 1);
-    this.#peaks = layout.speakers.map(() => ({ level: 0, frame: 0 }));
+    this.#segmentPeaks = new Float64Array(channels);
     this.#tick = {
       index: 0,
       start: 0,
@@ -124,13 +129,39 @@ export class Analysis {
 
   /** Takes the first `frames` frames of `block`, shape [channel][frame]. The block is only read. */
   process(block: Planar, frames: Frames): void {
+    this.#take(frames, (at, from, count) => {
+      this.#kernels.samples.forEach((samples, c) => samples.set(block[c]!.subarray(from, from + count), at));
+      return block;
+    });
+  }
+
+  /** Takes interleaved samples as they lie in a file: they are decoded to where they are worked on. */
+  processEncoded(bytes: Uint8Array, encoding: PcmEncoding): void {
+    const channels = this.#channels;
+    const stride = channels * encoding.bytes;
+    const size = kernelSize(encoding);
+    this.#take(Math.floor(bytes.length / stride), (at, from, count) => {
+      const part = bytes.subarray(from * stride, (from + count) * stride);
+      const decode = (into: Planar) => decodePlainly(part, encoding, into, count);
+      if (size === undefined || !this.#kernels.decode(part, size, at, count))
+        decode(this.#kernels.samples.map((samples) => samples.subarray(at, at + count)));
+      return () => decodePcm(bytes, channels, encoding);
+    });
+  }
+
+  /**
+   * Takes `frames` frames, a stretch at a time: `put` brings `count` of them, from the one numbered `from`, to `at` of
+   * the kernels' samples. It returns what it took them from, for what is not a number.
+   */
+  #take(frames: Frames, put: (at: number, from: Frames, count: Frames) => Planar | (() => Planar)): void {
     let taken = 0;
     while (taken < frames) {
       const needed = this.#history + this.#framesOfTick() + PEAK_MARGIN;
       const count = Math.min(frames - taken, needed - this.#filled);
+      const given = put(this.#filled, taken, count);
       for (let c = 0; c < this.#channels; c++) {
-        this.#kernels.samples[c]!.set(block[c]!.subarray(taken, taken + count), this.#filled);
-        if (this.#kernels.clean(c, this.#filled, count) > 0) this.#noteNonFinite(block[c]!, c, taken, count);
+        if (this.#kernels.clean(c, this.#filled, count) === 0) continue;
+        this.#noteNonFinite((typeof given === "function" ? given() : given)[c]!, c, taken, count);
       }
       this.#filled += count;
       taken += count;
@@ -201,6 +232,7 @@ export class Analysis {
     this.#kernels.clearSpectra();
     this.#spectra = 0;
     this.#highest.fill(0);
+    this.#segmentPeaks.fill(0);
   }
 
   #analyse(frames: Frames): void {
@@ -285,18 +317,24 @@ export class Analysis {
     });
   }
 
+  /** The waveform is looked at where it may rise above its channel's segment so far, or above the second of all. */
   #truePeaks(frames: Frames): void {
     const tick = this.#tick;
-    const beginsSecond = this.#index % TICKS_PER_SECOND === 0;
-    this.#peaks.forEach((peak, c) => {
-      if (beginsSecond) peak.level = 0;
-      const before = peak.level;
+    const peak = this.#peak;
+    const { samples, scouts } = this.#kernels;
+    if (this.#index % TICKS_PER_SECOND === 0) this.#secondPeak = 0;
+    for (let c = 0; c < this.#channels; c++) {
       const sample = Math.max(tick.largest[c]!, -tick.smallest[c]!, 0);
-      raiseToHighest(this.#kernels.samples[c]!, this.#history, this.#history + frames, peak, sample);
+      const before = Math.min(this.#segmentPeaks[c]!, this.#secondPeak);
+      peak.level = before;
+      raiseToHighest(samples[c]!, this.#history, this.#history + frames, peak, scouts[c]!, sample);
       const higher = peak.level > before;
-      tick.truePeak[c] = higher ? peak.level : sample;
+      const level = higher ? peak.level : sample;
+      tick.truePeak[c] = level;
       tick.truePeakFrame[c] = tick.start + (higher ? peak.frame - this.#history : 0);
-    });
+      if (level > this.#segmentPeaks[c]!) this.#segmentPeaks[c] = level;
+      if (level > this.#secondPeak) this.#secondPeak = level;
+    }
   }
 
   #spectrum(frames: Frames): void {

@@ -1,3 +1,4 @@
+import type { PcmEncoding } from "../files/pcm-encoding";
 import { framesOf, type Frames, type Planar } from "../signal/units";
 import { Analysis } from "./analysis";
 import { bandwidth } from "./bandwidth";
@@ -130,6 +131,11 @@ export class Measurer {
   /** Takes the first `frames` frames of `block`, shape [channel][frame], channels as in the layout. Only reads it. */
   process(block: Planar, frames: Frames = framesOf(block)): void {
     this.#analysis.process(block, frames);
+  }
+
+  /** Takes interleaved samples as they lie in a file. */
+  processEncoded(bytes: Uint8Array, encoding: PcmEncoding): void {
+    this.#analysis.processEncoded(bytes, encoding);
   }
 
   /** The figures so far, to the last whole 100 ms: for what is still being read. */

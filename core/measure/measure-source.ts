@@ -24,18 +24,35 @@ export async function measureSource(
   { range, fold, cancellation, onProgress }: MeasureOptions = {},
 ): Promise<Measured> {
   const { start, end } = range ?? { start: 0, end: source.frames };
-  const measurer = new Measurer({ sampleRate: source.sampleRate, layout });
-  const step = Math.ceil(READ_SAMPLES / source.channels);
-  const turns = [emptyPlanar(source.channels, step), emptyPlanar(source.channels, step)];
-  const read = (frame: number) => source.read(frame, Math.min(step, end - frame), turns[((frame - start) / step) % 2]);
+  const { channels, sampleRate, pcm } = source;
+  const measurer = new Measurer({ sampleRate, layout });
+  const step = Math.ceil(READ_SAMPLES / channels);
+  const turns = fold || !pcm ? [emptyPlanar(channels, step), emptyPlanar(channels, step)] : [];
+  /** Reads on, and tells how what was read is measured. */
+  const read = async (frame: number): Promise<() => number> => {
+    const count = Math.min(step, end - frame);
+    if (!fold && pcm && source.readEncoded) {
+      const bytes = await source.readEncoded(frame, count);
+      return () => {
+        measurer.processEncoded(bytes, pcm);
+        return Math.floor(bytes.length / (channels * pcm.bytes));
+      };
+    }
+    const block = await source.read(frame, count, turns[((frame - start) / step) % 2]);
+    const frames = framesOf(block);
+    return () => {
+      measurer.process(fold ? folded(block, fold, frames) : block, frames);
+      return frames;
+    };
+  };
   let next = end > start ? read(start) : undefined;
   for (let frame = start; next; frame += step) {
     if (cancellation?.aborted) throw new Cancelled();
-    const block = await next;
-    const frames = framesOf(block);
-    next = frames > 0 && frame + step < end ? read(frame + step) : undefined;
+    const measure = await next;
+    next = frame + step < end ? read(frame + step) : undefined;
     next?.catch(() => undefined); // told when it is awaited
-    measurer.process(fold ? folded(block, fold, frames) : block, frames);
+    const frames = measure();
+    if (frames === 0) break;
     onProgress?.(Math.min(1, (frame + frames - start) / (end - start)), () => measurer.soFar());
   }
   return measurer.result();

@@ -1,4 +1,5 @@
 import { PEAK_CHUNK, PEAK_FILTER, PEAK_MARGIN, raiseToHighest, type Peak } from "../kernels/intersample-peak";
+import { scoutedSamples } from "../kernels/scout";
 import { finiteOrNull, gainToDb } from "../signal/decibel";
 import type { Frames } from "../signal/units";
 import type { MeasurementDefinition } from "./measurement";
@@ -16,20 +17,21 @@ const WINDOW = CHUNK + 2 * PEAK_MARGIN;
 /** Running true peak of one channel, for meters: the largest magnitude of the interpolated waveform so far. */
 export class TruePeakChannel {
   /** Margin before, the chunk, margin after. */
-  readonly #buffer = new Float32Array(WINDOW);
+  readonly #room = scoutedSamples(WINDOW);
   readonly #peak: Peak = { level: 0, frame: 0 };
   #filled = PEAK_MARGIN; // silence lies before the first sample
 
   process(x: Float32Array, frames: Frames): void {
+    const { samples, scout } = this.#room;
     let taken = 0;
     while (taken < frames) {
       const count = Math.min(frames - taken, WINDOW - this.#filled);
-      this.#buffer.set(x.subarray(taken, taken + count), this.#filled);
+      samples.set(x.subarray(taken, taken + count), this.#filled);
       this.#filled += count;
       taken += count;
       if (this.#filled === WINDOW) {
-        raiseToHighest(this.#buffer, PEAK_MARGIN, PEAK_MARGIN + CHUNK, this.#peak);
-        this.#buffer.copyWithin(0, CHUNK);
+        raiseToHighest(samples, PEAK_MARGIN, PEAK_MARGIN + CHUNK, this.#peak, scout);
+        samples.copyWithin(0, CHUNK);
         this.#filled -= CHUNK;
       }
     }

@@ -1,4 +1,4 @@
-import { z } from "zod";
+import * as z from "zod";
 import { gain } from "./gain";
 import { limiter } from "./limiter";
 import { defaultsOf, parameterShape, type SettingsOf, type Parameters } from "./parameter";

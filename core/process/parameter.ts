@@ -1,4 +1,4 @@
-import { z } from "zod";
+import * as z from "zod";
 
 /** A number that a person sets: its range, step and unit are what form, help, CLI and validation show and enforce. */
 export interface NumberParameter {

@@ -2,7 +2,7 @@
  * Every edit is one of these: a named change that yields the next document. A command is data, so that it can be
  * sent, stored, and tried again on a document that has moved on.
  */
-import { z } from "zod";
+import * as z from "zod";
 import { chainEntrySchema, processorNamed, type ChainEntry } from "../process";
 import { specNamed } from "../spec";
 import {

@@ -1,5 +1,5 @@
 /** The project document: everything a person decided, nothing that can be computed. One JSON value, stored whole. */
-import { z } from "zod";
+import * as z from "zod";
 import { chainSchema } from "../process";
 import { formatSchema, specIdSchema } from "../render/recipe";
 import { repairsSchema } from "../repair";

@@ -1,4 +1,4 @@
-import { z } from "zod";
+import * as z from "zod";
 import { chainSchema } from "../process";
 import { repairsSchema } from "../repair";
 import { SPECS } from "../spec";

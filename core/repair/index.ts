@@ -1,4 +1,4 @@
-import { z } from "zod";
+import * as z from "zod";
 
 /** One repair step as a document holds it: flat, like an entry of a chain. */
 export interface RepairStep extends Record<string, unknown> {

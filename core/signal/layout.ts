@@ -2,7 +2,7 @@
  * Channel layouts are data: labels, directions and order. Directions follow ITU-R BS.2051 (azimuth positive to the
  * left, degrees); the loudness weight of a channel follows from its direction alone (BS.1770-5 Annex 3).
  */
-import { z } from "zod";
+import * as z from "zod";
 
 export const speakerSchema = z.object({
   label: z.string().min(1).max(12),

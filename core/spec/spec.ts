@@ -1,4 +1,4 @@
-import { z } from "zod";
+import * as z from "zod";
 
 /** Figures that a limit may be set on, with their unit and words. */
 export const LIMITED_FIGURES = {

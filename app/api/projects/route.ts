@@ -1,4 +1,4 @@
-import { z } from "zod";
+import * as z from "zod";
 import { nameSchema, TEMPLATE_IDS } from "@core/project/document";
 import { createProject, listProjects } from "@server/projects";
 import { mastersOf } from "@server/masters";

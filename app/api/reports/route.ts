@@ -1,4 +1,4 @@
-import { z } from "zod";
+import * as z from "zod";
 import type { ReportEntry } from "@core/report/entry";
 import { specNamed } from "@core/spec";
 import { config } from "@server/config";

@@ -1,5 +1,5 @@
 import { notFound } from "next/navigation";
-import { z } from "zod";
+import * as z from "zod";
 import { Workspace } from "@ui/workspace/workspace";
 
 export default async function Page({ params }: { params: Promise<{ project: string }> }) {

@@ -11,15 +11,24 @@ function largestLane(v: v128): f32 {
   return max(low, max(f32x4.extract_lane(v, 2), f32x4.extract_lane(v, 3)));
 }
 
+/** Whether a sample of the group is above the line. */
+function isLoud(x: usize, line: v128): bool {
+  const low = f32x4.pmax(f32x4.abs(v128.load(x)), f32x4.abs(v128.load(x, 16)));
+  const high = f32x4.pmax(f32x4.abs(v128.load(x, 32)), f32x4.abs(v128.load(x, 48)));
+  return v128.any_true(f32x4.gt(f32x4.pmax(low, high), line));
+}
+
 /**
  * Largest magnitude of each group of 16 samples, of the points half a sample after each of them, and of the sample
- * that follows. Hot: 10 vector operations a sample.
- * @param x      first sample, f32; 5 samples before it and 6 after the last are read
+ * that follows; 0 for a group that is quiet, with those beside it. Hot: 10 vector operations a sample, 1 where it is quiet.
+ * @param x      first sample, f32; a group before it and one after the last are read
  * @param groups how many groups
  * @param taps   six pairs of taps, each splatted over four lanes
+ * @param quiet  no sample of a quiet group is above this
  * @param out    one f32 a group
  */
-export function scout(x: usize, groups: i32, taps: usize, out: usize): void {
+export function scout(x: usize, groups: i32, taps: usize, quiet: f32, out: usize): void {
+  const line = f32x4.splat(quiet);
   const t0 = v128.load(taps);
   const t1 = v128.load(taps, 16);
   const t2 = v128.load(taps, 32);
@@ -28,9 +37,20 @@ export function scout(x: usize, groups: i32, taps: usize, out: usize): void {
   const t5 = v128.load(taps, 80);
   const end: usize = out + ((<usize>groups) << 2);
   let from: usize = x - 20;
+  let before = isLoud(x - (GROUP << 2), line);
+  let here = isLoud(x, line);
   for (; out < end; out += 4) {
-    let most = f32x4.splat(0);
     const groupEnd: usize = from + (GROUP << 2);
+    const after = isLoud(groupEnd + 20, line);
+    const isQuiet = !before && !here && !after;
+    before = here;
+    here = after;
+    if (isQuiet) {
+      store<f32>(out, 0);
+      from = groupEnd;
+      continue;
+    }
+    let most = f32x4.splat(0);
     for (; from < groupEnd; from += 16) {
       // The outermost pair first, as in the 4× interpolator.
       let middle = f32x4.mul(t0, f32x4.add(v128.load(from), v128.load(from, 44)));
@@ -38,9 +58,9 @@ export function scout(x: usize, groups: i32, taps: usize, out: usize): void {
       middle = f32x4.add(middle, f32x4.mul(t2, f32x4.add(v128.load(from, 8), v128.load(from, 36))));
       middle = f32x4.add(middle, f32x4.mul(t3, f32x4.add(v128.load(from, 12), v128.load(from, 32))));
       middle = f32x4.add(middle, f32x4.mul(t4, f32x4.add(v128.load(from, 16), v128.load(from, 28))));
-      const here = v128.load(from, 20);
-      middle = f32x4.add(middle, f32x4.mul(t5, f32x4.add(here, v128.load(from, 24))));
-      const samples = f32x4.abs(here);
+      const own = v128.load(from, 20);
+      middle = f32x4.add(middle, f32x4.mul(t5, f32x4.add(own, v128.load(from, 24))));
+      const samples = f32x4.abs(own);
       most = f32x4.pmax(most, f32x4.pmax(samples, f32x4.abs(middle)));
     }
     store<f32>(out, max(largestLane(most), abs<f32>(load<f32>(from, 20))));

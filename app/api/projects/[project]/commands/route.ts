@@ -1,4 +1,4 @@
-import { z } from "zod";
+import * as z from "zod";
 import { edit } from "@server/projects";
 import { body, route, uuidParam } from "../../../respond";
 

@@ -1,4 +1,4 @@
-import { z } from "zod";
+import * as z from "zod";
 import { idSchema } from "@core/project/document";
 import { requestMaster } from "@server/masters";
 import { body, route, uuidParam } from "../../../respond";

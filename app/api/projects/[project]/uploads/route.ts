@@ -1,4 +1,4 @@
-import { z } from "zod";
+import * as z from "zod";
 import { discardUpload } from "@server/uploads";
 import { body, route, uuidParam } from "../../../respond";
 

@@ -1,4 +1,4 @@
-import { z } from "zod";
+import * as z from "zod";
 import { hashSchema } from "@core/project/document";
 import { layoutSchema } from "@core/signal/layout";
 import { chooseLayout } from "@server/sources";
