@@ -17,9 +17,19 @@ export interface EngineState {
   status: "empty" | "opening" | "ready" | "failed";
   playing: boolean;
   problem: string | null;
+  /** Where the sound goes; "" is the device that the system chose. */
+  device: string;
   /** From a change of a setting to its being written for the audio thread, the latest. */
   changeMilliseconds: number | null;
 }
+
+export const NOTHING_OPEN: EngineState = {
+  status: "empty",
+  playing: false,
+  problem: null,
+  device: "",
+  changeMilliseconds: null,
+};
 
 const WORKLET = "/worklets/playback.js";
 
@@ -30,7 +40,7 @@ export class ListeningEngine {
   #track: Track | undefined;
   #listeners = new Set<() => void>();
   ring: Ring | undefined;
-  state: EngineState = { status: "empty", playing: false, problem: null, changeMilliseconds: null };
+  state: EngineState = NOTHING_OPEN;
 
   subscribe = (listener: () => void): (() => void) => {
     this.#listeners.add(listener);
@@ -64,7 +74,8 @@ export class ListeningEngine {
     if (message.type === "opened") this.#become({ status: "ready" });
     else if (message.type === "playing") this.#become({ playing: message.playing });
     else if (message.type === "changed") this.#become({ changeMilliseconds: message.milliseconds });
-    else this.#become({ status: "failed", playing: false, problem: message.message });
+    else if (message.fatal) this.#become({ status: "failed", playing: false, problem: message.message });
+    else this.#become({ problem: message.message });
   }
 
   async #device(): Promise<void> {
@@ -75,6 +86,7 @@ export class ListeningEngine {
       await this.#context?.close();
       this.#context = new AudioContext({ sampleRate: rate, latencyHint: "interactive" });
       await this.#context.audioWorklet.addModule(WORKLET);
+      await this.#sendTo(this.state.device);
       this.#node = undefined;
     }
     if (this.#context.state === "suspended") await this.#context.resume();
@@ -86,23 +98,51 @@ export class ListeningEngine {
     this.#node.connect(this.#context.destination);
   }
 
-  async play(): Promise<void> {
+  async #sendTo(device: string): Promise<void> {
+    const context = this.#context as (AudioContext & { setSinkId?: (id: string) => Promise<void> }) | undefined;
+    if (context?.setSinkId) await context.setSinkId(device);
+  }
+
+  /** Chooses where the sound goes; kept for what is opened later. */
+  async chooseDevice(device: string): Promise<void> {
+    try {
+      await this.#sendTo(device);
+      this.#become({ device, problem: null });
+    } catch (error) {
+      this.#become({ problem: `This output cannot be used: ${messageOf(error)} The last one stays.` });
+    }
+  }
+
+  async #withDevice(message: ToWorker): Promise<void> {
     try {
       await this.#device();
-      this.#post({ type: "play" });
+      this.#post(message);
     } catch (error) {
-      this.#become({
-        problem: `No sound can be played on this machine: ${error instanceof Error ? error.message : String(error)}`,
-      });
+      this.#become({ problem: `No sound can be played on this machine: ${messageOf(error)}` });
     }
+  }
+
+  play(): Promise<void> {
+    return this.#withDevice({ type: "play" });
+  }
+
+  /** Plays from `start` to `end` and stops there. */
+  async playStretch(start: number, end: number): Promise<void> {
+    this.seek(start, end);
+    await this.play();
+  }
+
+  /** Lets a short piece be heard. */
+  scrub(frame: number): Promise<void> {
+    return this.#withDevice({ type: "scrub", frame });
   }
 
   pause(): void {
     this.#post({ type: "pause" });
   }
 
-  seek(frame: number): void {
-    this.#post({ type: "seek", frame });
+  seek(frame: number, stopAt: number | null = null): void {
+    this.#post({ type: "seek", frame, stopAt });
   }
 
   set(settings: Partial<PlayerSettings>): void {
@@ -118,7 +158,7 @@ export class ListeningEngine {
     const { ring } = this;
     if (!ring) return 0;
     const since = framesBetween(ring.read, ring.meter("deviceFrame"));
-    return ring.meter("position") + Math.max(0, Math.min(since, 4096));
+    return Math.round(ring.meter("position") + Math.max(0, Math.min(since, 4096)) * ring.meter("speed"));
   }
 
   /** What the engine does, for its read-out. */
@@ -145,3 +185,5 @@ export class ListeningEngine {
     this.#become({ status: "empty", playing: false });
   }
 }
+
+const messageOf = (error: unknown): string => (error instanceof Error ? error.message : String(error));

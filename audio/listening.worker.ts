@@ -1,8 +1,11 @@
 /** The listening engine's worker: reads sound by HTTP range, runs the core, keeps the ring filled. */
 import { openSoundFile } from "@core/files/open";
+import { resampledSource } from "@core/listening/resampled-source";
+import { layoutForChannels } from "@core/signal/layout";
 import { httpSource } from "./http-source";
 import type { FromWorker, ToWorker } from "./messages";
 import { Player } from "./player";
+import type { OpenedTake } from "./programme-reader";
 import { Ring } from "./ring";
 
 const PUMP_MS = 12;
@@ -14,13 +17,24 @@ let player: Player | undefined;
 let ring: Ring | undefined;
 let turn = Promise.resolve();
 
+/** Another recording, to be heard in the item's place. */
+async function openTake(url: string, sampleRate: number): Promise<OpenedTake> {
+  const file = await openSoundFile(await httpSource(url));
+  if (!file) throw new Error("The recording to compare with cannot be read.");
+  const layout = file.layout ?? layoutForChannels(file.channels);
+  return { source: resampledSource(file, sampleRate), format: { sampleRate, layout } };
+}
+
 async function handle(message: ToWorker): Promise<void> {
   switch (message.type) {
     case "open": {
       const file = await openSoundFile(await httpSource(message.url));
       if (!file) throw new Error("The sound of this item cannot be read.");
       ring = new Ring(message.memory, file.channels);
-      player = new Player(ring, file, { sampleRate: file.sampleRate, layout: message.layout }, message.range);
+      const { sampleRate } = file;
+      player = new Player(ring, file, { sampleRate, layout: message.layout }, message.range, (url) =>
+        openTake(url, sampleRate),
+      );
       await player.set(message.settings);
       await player.seek(message.position);
       await player.pump();
@@ -33,7 +47,13 @@ async function handle(message: ToWorker): Promise<void> {
       return;
     }
     case "seek":
-      return player?.seek(message.frame);
+      return player?.seek(message.frame, message.stopAt);
+    case "scrub":
+      if (!player || !ring) return;
+      await player.scrub(message.frame);
+      await player.pump();
+      ring.playing = true;
+      return answer({ type: "playing", playing: true });
     case "play":
       if (!player || !ring) return;
       await player.pump();
@@ -52,7 +72,11 @@ async function handle(message: ToWorker): Promise<void> {
 }
 
 const failed = (error: unknown) =>
-  answer({ type: "failed", message: error instanceof Error ? error.message : String(error) });
+  answer({
+    type: "failed",
+    message: error instanceof Error ? error.message : String(error),
+    fatal: player === undefined,
+  });
 
 scope.onmessage = ({ data }: MessageEvent<ToWorker>) => {
   turn = turn.then(() => handle(data)).catch(failed);
@@ -64,7 +88,7 @@ async function pump(): Promise<void> {
       const { ended } = await player.pump();
       if (ended) {
         ring.playing = false;
-        await player.seek(player.range.start);
+        await player.seek(player.stoppedAt);
         answer({ type: "playing", playing: false });
       }
     }

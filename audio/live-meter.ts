@@ -1,23 +1,56 @@
-import { integratedLoudness, lufsOf } from "@core/measure/gating";
 import { correlationOf } from "@core/measure/correlation";
-import { RunningLoudness } from "@core/measure/running-loudness";
+import { integratedLoudness, loudnessRange, lufsOf } from "@core/measure/gating";
 import type { StreamFormat } from "@core/measure/measurement";
+import { RunningLoudness } from "@core/measure/running-loudness";
 import { TruePeakChannel } from "@core/measure/true-peak";
-import { gainToDb } from "@core/signal/decibel";
-import { emptyPlanar, slicePlanar } from "@core/signal/units";
+import { gainToDb, powerToDb } from "@core/signal/decibel";
+import { emptyPlanar, slicePlanar, type Planar } from "@core/signal/units";
 import { framesBetween, type Ring } from "./ring";
 
 const CORRELATION_SECONDS = 0.4;
+const RMS_SECONDS = 0.3;
 const SPAN = 4096;
+/** The range is told once a second: it sorts all of the past. */
+const POINTS_PER_RANGE = 10;
+/** The peak of the moment falls by this from one call to the next without a new one. */
+const FALL_DB = 1;
+
+/** Sums that forget, over a time. */
+class Fading {
+  readonly sums: Float64Array;
+
+  constructor(
+    count: number,
+    readonly frames: number,
+  ) {
+    this.sums = new Float64Array(count);
+  }
+
+  forget(frames: number): void {
+    const keep = Math.exp(-frames / this.frames);
+    for (let i = 0; i < this.sums.length; i++) this.sums[i]! *= keep;
+  }
+}
+
+function product(a: Float32Array, b: Float32Array): number {
+  let sum = 0;
+  for (let i = 0; i < a.length; i++) sum += a[i]! * b[i]!;
+  return sum;
+}
 
 /** The meters, on what was heard: reads behind the audio thread and writes what it finds into the shared memory. */
 export class LiveMeter {
-  readonly #block;
-  readonly #sides = [new Float32Array(SPAN), new Float32Array(SPAN)] as const;
-  #loudness: RunningLoudness;
-  #peaks: TruePeakChannel[];
-  #held: number[];
-  #sums = { cross: 0, left: 0, right: 0 };
+  readonly #block: Planar;
+  readonly #sideBlock = emptyPlanar(2, SPAN);
+  #loudness!: RunningLoudness;
+  #peaks!: TruePeakChannel[];
+  #held!: Float64Array;
+  /** Σl², Σr², Σlr of the two sides. */
+  #sides!: Fading;
+  #squares!: Fading;
+  /** Σx·y of the pairs of channels, the lower one first. */
+  #products!: Fading;
+  #highest = { momentary: -Infinity, shortTerm: -Infinity, peak: 0 };
   #metered: number;
   #points = 0;
 
@@ -27,18 +60,25 @@ export class LiveMeter {
   ) {
     this.#block = emptyPlanar(ring.channels, SPAN);
     this.#metered = ring.read;
-    this.#loudness = new RunningLoudness(format);
-    this.#peaks = format.layout.speakers.map(() => new TruePeakChannel());
-    this.#held = format.layout.speakers.map(() => 0);
+    this.#begin();
+  }
+
+  #begin(): void {
+    const { sampleRate, layout } = this.format;
+    const channels = layout.speakers.length;
+    this.#loudness = new RunningLoudness(this.format);
+    this.#peaks = layout.speakers.map(() => new TruePeakChannel());
+    this.#held = new Float64Array(channels);
+    this.#sides = new Fading(3, CORRELATION_SECONDS * sampleRate);
+    this.#squares = new Fading(channels, RMS_SECONDS * sampleRate);
+    this.#products = new Fading(channels * channels, CORRELATION_SECONDS * sampleRate);
+    this.#highest = { momentary: -Infinity, shortTerm: -Infinity, peak: 0 };
+    this.#points = 0;
   }
 
   /** Starts all figures afresh. */
   reset(): void {
-    this.#loudness = new RunningLoudness(this.format);
-    this.#peaks = this.format.layout.speakers.map(() => new TruePeakChannel());
-    this.#held.fill(0);
-    this.#points = 0;
-    this.#sums = { cross: 0, left: 0, right: 0 };
+    this.#begin();
     this.ring.clearMeter();
   }
 
@@ -54,46 +94,85 @@ export class LiveMeter {
       const block = slicePlanar(this.#block, 0, count);
       this.#loudness.process(block, count);
       block.forEach((channel, c) => this.#peaks[c]!.process(channel, count));
-      this.#correlate(count);
+      this.#addChannels(block, count);
+      this.#addSides(count);
       this.#metered = (this.#metered + count) | 0;
       left -= count;
     }
-    this.#tell();
+    this.#tellLoudness();
+    this.#tellChannels();
   }
 
-  #correlate(count: number): void {
-    const [l, r] = this.#sides;
-    this.ring.take(0, this.#metered, l.subarray(0, count));
-    this.ring.take(1, this.#metered, r.subarray(0, count));
-    const sums = this.#sums;
-    const keep = Math.exp(-count / (CORRELATION_SECONDS * this.format.sampleRate));
-    sums.cross *= keep;
-    sums.left *= keep;
-    sums.right *= keep;
-    for (let i = 0; i < count; i++) {
-      sums.cross += l[i]! * r[i]!;
-      sums.left += l[i]! * l[i]!;
-      sums.right += r[i]! * r[i]!;
+  #addChannels(block: Planar, count: number): void {
+    this.#squares.forget(count);
+    this.#products.forget(count);
+    const channels = block.length;
+    for (let a = 0; a < channels; a++) {
+      this.#squares.sums[a]! += product(block[a]!, block[a]!);
+      for (let b = a; b < channels; b++) this.#products.sums[a * channels + b]! += product(block[a]!, block[b]!);
     }
   }
 
-  #tell(): void {
+  #addSides(count: number): void {
+    const [l, r] = this.#sideBlock.map((side, index) => {
+      const part = side.subarray(0, count);
+      this.ring.take(index, this.#metered, part);
+      return part;
+    }) as [Float32Array, Float32Array];
+    this.#sides.forget(count);
+    const { sums } = this.#sides;
+    sums[0]! += product(l, l);
+    sums[1]! += product(r, r);
+    sums[2]! += product(l, r);
+  }
+
+  #tellLoudness(): void {
     const { ring } = this;
-    const { momentary, shortTerm } = this.#loudness.windows.now();
-    ring.setMeter("momentaryLufs", lufsOf(momentary));
-    ring.setMeter("shortTermLufs", lufsOf(shortTerm));
-    const points = this.#loudness.windows.momentary();
-    if (points.length !== this.#points) {
-      this.#points = points.length;
-      ring.setMeter("integratedLufs", integratedLoudness(points));
+    const { windows } = this.#loudness;
+    const { momentary, shortTerm } = windows.now();
+    const frame = ring.meter("position");
+    const highest = this.#highest;
+    for (const [name, power, most, where] of [
+      ["momentary", momentary, "momentaryMaxLufs", "momentaryMaxFrame"],
+      ["shortTerm", shortTerm, "shortTermMaxLufs", "shortTermMaxFrame"],
+    ] as const) {
+      const level = lufsOf(power);
+      ring.setMeter(`${name}Lufs`, level);
+      if (level <= highest[name]) continue;
+      highest[name] = level;
+      ring.setMeter(most, level);
+      ring.setMeter(where, frame);
     }
-    ring.setMeter("correlation", correlationOf(this.#sums.cross, this.#sums.left, this.#sums.right) ?? NaN);
+    const points = windows.momentary();
+    if (points.length === this.#points) return;
+    this.#points = points.length;
+    ring.setMeter("integratedLufs", integratedLoudness(points));
+    if (points.length % POINTS_PER_RANGE === 0) ring.setMeter("rangeLu", loudnessRange(windows.shortTerm()) ?? NaN);
+  }
+
+  #tellChannels(): void {
+    const { ring } = this;
+    const channels = ring.channels;
+    const { sums } = this.#products;
+    const rmsFrames = RMS_SECONDS * this.format.sampleRate;
     this.#peaks.forEach((channel, c) => {
       const now = channel.take();
       if (now > this.#held[c]!) this.#held[c] = now;
-      // Between two scans of the channel there is no new peak: the last one stands.
-      const shown = now > 0 ? gainToDb(now) : ring.peak(c).nowDb - 1;
-      ring.setPeak(c, shown, gainToDb(this.#held[c]!));
+      if (now > this.#highest.peak) {
+        this.#highest.peak = now;
+        ring.setMeter("truePeakMax", gainToDb(now));
+        ring.setMeter("truePeakFrame", ring.meter("position"));
+      }
+      // Between two scans of the channel there is no new peak: the last one stands, and falls.
+      const shown = now > 0 ? gainToDb(now) : ring.channel(c).nowDb - FALL_DB;
+      ring.setChannel(c, shown, gainToDb(this.#held[c]!), powerToDb(this.#squares.sums[c]! / rmsFrames));
+      for (let a = 0; a < c; a++) {
+        const energy = (channel: number) => sums[channel * channels + channel]!;
+        ring.setPair(a, c, correlationOf(sums[a * channels + c]!, energy(a), energy(c)) ?? NaN);
+      }
     });
+    const [left, right, cross] = this.#sides.sums as unknown as [number, number, number];
+    ring.setMeter("correlation", correlationOf(cross, left, right) ?? NaN);
+    ring.setMeter("balanceDb", left > 0 && right > 0 ? powerToDb(right) - powerToDb(left) : NaN);
   }
 }

@@ -5,6 +5,8 @@ import { openSoundFile } from "@core/files/open";
 import type { SoundFile } from "@core/files/sound-file";
 import type { Measured } from "@core/measure";
 import { measureSource } from "@core/measure/measure-source";
+import { partSource } from "@core/listening/part-source";
+import type { Band } from "@core/signal/butterworth";
 import type { StreamRange } from "@core/render/stage";
 import type { FoldMatrix } from "@core/signal/fold-down";
 import { layoutForChannels, type Layout } from "@core/signal/layout";
@@ -22,6 +24,8 @@ export interface MeasureRequest {
   range?: StreamRange | null;
   /** Measures the fold of the channels. `layout` says what they fold to. */
   fold?: FoldMatrix;
+  /** Measures only this of it. */
+  part?: { band?: Band | undefined; channel?: number | undefined };
   /** Measures what is left when this is taken away, aligned. */
   less?: Measurable;
   /** Whether to tell what was measured so far. */
@@ -54,12 +58,14 @@ async function opened(source: Measurable): Promise<SoundFile> {
   return file;
 }
 
-async function measure({ source, layout, range, fold, less, tellProgress }: MeasureRequest): Promise<void> {
+async function measure({ source, layout, range, fold, part, less, tellProgress }: MeasureRequest): Promise<void> {
   const file = await opened(source);
   const other = less && (await opened(less));
   const alignment = other ? await align(file, other) : null;
-  const measuredSource = other && alignment ? differenceOf(file, other, alignment) : file;
-  const known = layout?.speakers.length === measuredSource.channels || fold ? layout : file.layout;
+  const whole = other && alignment ? differenceOf(file, other, alignment) : file;
+  const measuredSource = part ? partSource(whole, part) : whole;
+  const given = part?.channel === undefined ? layout : layoutForChannels(1);
+  const known = given?.speakers.length === measuredSource.channels || fold ? given : file.layout;
   let told = performance.now();
   let toldFigures = told;
   const measured = await measureSource(measuredSource, known ?? layoutForChannels(measuredSource.channels), {

@@ -2,7 +2,7 @@ import type { Layout } from "@core/signal/layout";
 import type { StreamRange } from "@core/render/stage";
 import type { PlayerSettings } from "./player";
 
-/** What the page tells the listening worker. */
+/** What the page tells the listening worker. Frames are those of the item's recording. */
 export type ToWorker =
   | {
       type: "open";
@@ -14,7 +14,8 @@ export type ToWorker =
       position: number;
     }
   | { type: "set"; settings: Partial<PlayerSettings>; sent: number }
-  | { type: "seek"; frame: number }
+  | { type: "seek"; frame: number; stopAt: number | null }
+  | { type: "scrub"; frame: number }
   | { type: "play" }
   | { type: "pause" }
   | { type: "reset-meters" }
@@ -25,4 +26,5 @@ export type FromWorker =
   | { type: "opened" }
   | { type: "playing"; playing: boolean }
   | { type: "changed"; milliseconds: number }
-  | { type: "failed"; message: string };
+  /** The item plays on; `fatal` where it does not. */
+  | { type: "failed"; message: string; fatal: boolean };

@@ -3,27 +3,41 @@
  * thing: from a little ahead of the audio thread on, the ring is written anew, cross-faded with what stood there.
  */
 import type { FrameSource } from "@core/files/sound-file";
+import { Monitor, MONITOR_ALL, type MonitorSettings } from "@core/listening/monitor";
 import type { StreamFormat } from "@core/measure/measurement";
-import type { ChainEntry } from "@core/process";
-import { ChainReader } from "@core/render/chain-reader";
-import { chainMemorySeconds } from "@core/render/chain-stage";
 import type { StreamRange } from "@core/render/stage";
-import { dbToGain } from "@core/signal/decibel";
-import { foldDown } from "@core/signal/fold-down";
+import type { Band } from "@core/signal/butterworth";
 import { framesOf, type Frames, type Planar } from "@core/signal/units";
 import { LiveMeter } from "./live-meter";
+import {
+  programmeMemorySeconds,
+  ProgrammeReader,
+  type OpenedTake,
+  type Programme,
+  type Take,
+} from "./programme-reader";
 import { framesBetween, RING_FRAMES, type Ring } from "./ring";
 
-export type Heard = "original" | "now";
-
 export interface PlayerSettings {
-  chain: ChainEntry[];
-  heard: Heard;
-  /** Gain on what is heard as "now", so that both are equally loud; dB. */
-  matchDb: number;
+  programme: Programme;
   /** Frames of the source. */
   loop: StreamRange | null;
+  /** Only this band is heard. */
+  band: Band | null;
+  /** 1 as recorded; others keep the pitch; below 0 backwards. */
+  speed: number;
+  monitor: MonitorSettings;
 }
+
+export const OWN_TAKE: Take = { url: null, start: 0, chain: [], gainDb: 0 };
+
+export const PLAIN_SETTINGS: PlayerSettings = {
+  programme: { plus: OWN_TAKE, minus: null },
+  loop: null,
+  band: null,
+  speed: 1,
+  monitor: MONITOR_ALL,
+};
 
 /** Written ahead of what is heard. */
 const AHEAD: Frames = RING_FRAMES / 2;
@@ -39,21 +53,28 @@ const FIRST_SAMPLES = 8192;
 /** The reduction shown falls by this from one pump to the next. */
 const REDUCTION_FALL_DB = 0.15;
 
+/** A scrub lets this much be heard. */
+const SCRUB_SECONDS = 0.1;
+
 interface Segment {
   device: number;
   file: Frames;
+  speed: number;
 }
 
 export class Player {
   readonly #meter: LiveMeter;
-  readonly #fold: ReturnType<typeof foldDown>;
   readonly #fade: Frames;
   readonly #guard: Frames;
   readonly #firstSpan: Frames;
-  #settings: PlayerSettings = { chain: [], heard: "now", matchDb: 0, loop: null };
-  #reader: ChainReader;
+  readonly #opened = new Map<string, Promise<OpenedTake>>();
+  #settings = PLAIN_SETTINGS;
+  #monitor: Monitor;
+  #reader: ProgrammeReader;
   #segments: Segment[];
   #endsAt: number | null = null;
+  /** Listening stops by itself at this frame of the source. */
+  #stopAt: Frames | null = null;
   #busy: Promise<void> = Promise.resolve();
 
   constructor(
@@ -61,14 +82,17 @@ export class Player {
     readonly source: FrameSource,
     readonly format: StreamFormat,
     readonly range: StreamRange,
+    /** Opens another recording, at the item's rate. */
+    readonly openTake: (url: string) => Promise<OpenedTake> = () => Promise.reject(new Error("no other recordings")),
   ) {
     this.#meter = new LiveMeter(ring, format);
-    this.#fold = foldDown(format.layout);
+    this.#monitor = new Monitor(MONITOR_ALL, format.layout, format.sampleRate);
     this.#fade = Math.round(FADE_SECONDS * format.sampleRate);
     this.#guard = Math.round(GUARD_SECONDS * format.sampleRate);
     this.#firstSpan = Math.max(1024, Math.floor(FIRST_SAMPLES / ring.channels));
-    this.#reader = this.#readerAt(range.start, 0);
-    this.#segments = [{ device: ring.write, file: range.start }];
+    const own = { plus: { source, format }, minus: null };
+    this.#reader = new ProgrammeReader(PLAIN_SETTINGS, own, format, range, range.start, 0);
+    this.#segments = [{ device: ring.write, file: range.start, speed: 1 }];
     ring.setMeter("position", range.start);
     ring.setMeter("deviceFrame", ring.read);
   }
@@ -81,29 +105,50 @@ export class Player {
 
   /** Frame of the source that is heard at a device frame. */
   positionAt(device: number): Frames {
+    const segment = this.#segmentAt(device);
+    return Math.round(segment.file + framesBetween(device, segment.device) * segment.speed);
+  }
+
+  #segmentAt(device: number): Segment {
     let segment = this.#segments[0]!;
     for (const next of this.#segments) if (framesBetween(device, next.device) >= 0) segment = next;
-    return segment.file + framesBetween(device, segment.device);
+    return segment;
   }
 
   /** Changes what is heard; `onWritten` is called when the change lies ahead of the audio thread. */
   set(settings: Partial<PlayerSettings>, onWritten?: () => void): Promise<void> {
     return this.#inTurn(async () => {
       this.#settings = { ...this.#settings, ...settings };
-      const memory = chainMemorySeconds(this.#heardChain()) * this.format.sampleRate;
+      if (settings.monitor) this.#monitor = new Monitor(settings.monitor, this.format.layout, this.format.sampleRate);
       const affordable = CHANGE_RUN_UP_SAMPLES / this.ring.channels;
-      await this.#rewrite(null, Math.round(Math.min(affordable, memory)));
+      await this.#rewrite(null, Math.round(Math.min(affordable, this.#memory)));
       onWritten?.();
       await this.#fillUp();
     });
   }
 
-  seek(frame: Frames): Promise<void> {
+  /** Goes to a frame of the source; listening stops at `stopAt`, if one is given. */
+  seek(frame: Frames, stopAt: Frames | null = null): Promise<void> {
     return this.#inTurn(async () => {
-      const run = Math.round(chainMemorySeconds(this.#heardChain()) * this.format.sampleRate);
-      await this.#rewrite(Math.max(this.range.start, Math.min(frame, this.range.end - 1)), run);
+      this.#stopAt = stopAt;
+      await this.#rewrite(this.#within(frame), this.#memory);
       await this.#fillUp();
     });
+  }
+
+  /** A short piece around a frame is heard at once: what lies under a pointer that is dragged. */
+  scrub(frame: Frames): Promise<void> {
+    const from = this.#within(frame);
+    return this.seek(from, from + Math.round(SCRUB_SECONDS * this.format.sampleRate));
+  }
+
+  #within(frame: Frames): Frames {
+    return Math.max(this.range.start, Math.min(frame, this.range.end - 1));
+  }
+
+  /** Where listening goes on once the end has been heard: where it was to stop, or at the beginning. */
+  get stoppedAt(): Frames {
+    return this.#stopAt ?? this.range.start;
   }
 
   resetMeters(): void {
@@ -118,6 +163,7 @@ export class Player {
       const { ring } = this;
       ring.setMeter("position", this.positionAt(ring.read));
       ring.setMeter("deviceFrame", ring.read);
+      ring.setMeter("speed", this.#segmentAt(ring.read).speed);
       await this.#fillUp();
       this.#prune();
       ended = this.#endsAt !== null && framesBetween(ring.read, this.#endsAt) >= 0;
@@ -128,19 +174,35 @@ export class Player {
     return { ended };
   }
 
-  #heardChain(): ChainEntry[] {
-    return this.#settings.heard === "now" ? this.#settings.chain : [];
+  /** How much of the past matters to what is heard. */
+  get #memory(): Frames {
+    return Math.round(programmeMemorySeconds(this.#settings.programme) * this.format.sampleRate);
   }
 
-  #readerAt(frame: Frames, runUp: Frames): ChainReader {
-    return new ChainReader(this.source, this.range, this.#heardChain(), this.format, frame, runUp);
+  #openedTake(take: Take): Promise<OpenedTake> {
+    if (take.url === null) return Promise.resolve({ source: this.source, format: this.format });
+    let opened = this.#opened.get(take.url);
+    if (!opened) {
+      opened = this.openTake(take.url);
+      this.#opened.set(take.url, opened);
+      const { url } = take;
+      opened.catch(() => this.#opened.delete(url)); // asked for again
+    }
+    return opened;
+  }
+
+  async #readerAt(frame: Frames, runUp: Frames): Promise<ProgrammeReader> {
+    const { plus, minus } = this.#settings.programme;
+    const opened = { plus: await this.#openedTake(plus), minus: minus && (await this.#openedTake(minus)) };
+    return new ProgrammeReader(this.#settings, opened, this.format, this.range, frame, runUp);
   }
 
   /** Writes the ring anew from just ahead of the audio thread: at another place, or where it is. */
   async #rewrite(target: Frames | null, runUp: Frames): Promise<void> {
     const { ring } = this;
     const planned = ring.playing ? (ring.read + this.#guard) | 0 : ring.read;
-    const reader = this.#readerAt(target ?? this.positionAt(planned), runUp);
+    const reader = await this.#readerAt(this.#within(target ?? this.positionAt(planned)), runUp);
+    const { speed } = this.#settings;
     let block = await reader.read(this.#firstSpan); // the run-up happens here
     // The audio thread went on meanwhile: what it has passed is left out, until what is left lies ahead of it.
     let cut = planned;
@@ -157,16 +219,17 @@ export class Player {
       block = block.map((channel) => channel.subarray(dropped));
       if (framesOf(block) === 0) block = await reader.read(this.#firstSpan);
     }
-    const file = reader.position - framesOf(block);
+    const file = Math.round(reader.position - framesOf(block) * speed);
     this.#reader = reader;
     this.#endsAt = null;
     this.#segments = this.#segments.filter(({ device }) => framesBetween(cut, device) > 0);
-    this.#segments.push({ device: cut, file });
+    this.#segments.push({ device: cut, file, speed });
     this.#write(cut, block, Math.min(this.#fade, Math.max(0, framesBetween(ring.write, cut))));
     ring.write = cut + framesOf(block);
     if (!ring.playing) {
       ring.setMeter("position", file);
       ring.setMeter("deviceFrame", cut);
+      ring.setMeter("speed", speed);
     }
     if (framesOf(block) === 0) this.#finish();
   }
@@ -177,13 +240,17 @@ export class Player {
 
   async #fill(): Promise<void> {
     const { ring } = this;
-    const { loop } = this.#settings;
-    const left = loop && this.#reader.position < loop.end ? loop.end - this.#reader.position : Infinity;
-    const block = await this.#reader.read(Math.min(SPAN, left));
+    const { loop, speed } = this.#settings;
+    const { position } = this.#reader;
+    const forwards = speed > 0;
+    const looped = loop && forwards && position < loop.end ? loop.end - position : Infinity;
+    const toStop = this.#stopAt !== null && forwards ? Math.max(0, this.#stopAt - position) : Infinity;
+    const left = Math.min(looped, toStop);
+    const block = await this.#reader.read(Math.min(SPAN, Math.ceil(left / Math.abs(speed))));
     this.#write(ring.write, block, 0);
     ring.write = ring.write + framesOf(block);
-    if (loop && this.#reader.position === loop.end) return this.#wrap(loop);
-    if (framesOf(block) === 0) this.#finish();
+    if (loop && forwards && position < loop.end && this.#reader.position >= loop.end) return this.#wrap(loop);
+    if (framesOf(block) === 0) await this.#fadeOut();
   }
 
   /** Back to the loop's start: what would have come next fades out under it. */
@@ -191,13 +258,24 @@ export class Player {
     const { ring } = this;
     const tail = await this.#reader.read(this.#fade);
     this.#write(ring.write, tail, 0);
-    const runUp = Math.round(chainMemorySeconds(this.#heardChain()) * this.format.sampleRate);
-    this.#reader = this.#readerAt(loop.start, runUp);
-    this.#segments.push({ device: ring.write, file: loop.start });
+    const { speed } = this.#settings;
+    this.#reader = await this.#readerAt(loop.start, this.#memory);
+    this.#segments.push({ device: ring.write, file: loop.start, speed });
     const length = loop.end - loop.start;
     const block = await this.#reader.read(Math.min(SPAN, length));
     this.#write(ring.write, block, Math.min(framesOf(tail), framesOf(block)));
     ring.write = ring.write + framesOf(block);
+  }
+
+  /** What would have come next fades out under the silence that follows. */
+  async #fadeOut(): Promise<void> {
+    const { ring } = this;
+    if (this.#stopAt === null) return this.#finish();
+    const tail = await this.#reader.read(this.#fade);
+    tail.forEach((x) => x.forEach((v, i) => (x[i] = v * (1 - (i + 1) / (x.length + 1)))));
+    this.#write(ring.write, tail, 0);
+    ring.write = ring.write + framesOf(tail);
+    this.#finish();
   }
 
   /** The stretch is over: silence behind it, so that the fade has something to fade. */
@@ -213,17 +291,8 @@ export class Player {
   #write(device: number, block: Planar, fade: Frames): void {
     const frames = framesOf(block);
     if (frames === 0) return;
-    const gain = this.#settings.heard === "now" ? dbToGain(this.#settings.matchDb) : 1;
-    const heard = gain === 1 ? block : block.map((channel) => channel.map((v) => v * gain));
-    const sides = [new Float32Array(frames), new Float32Array(frames)];
-    heard.forEach((channel, c) => {
-      this.#fold[c]!.forEach((weight, side) => {
-        if (weight === 0) return;
-        const out = sides[side]!;
-        for (let i = 0; i < frames; i++) out[i]! += weight * channel[i]!;
-      });
-    });
-    [...sides, ...heard].forEach((samples, plane) => {
+    const sides = this.#monitor.process(block);
+    [...sides, ...block].forEach((samples, plane) => {
       if (fade === 0) return this.ring.put(plane, device, samples);
       const old = new Float32Array(fade);
       this.ring.take(plane, device, old);

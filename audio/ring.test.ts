@@ -35,12 +35,12 @@ describe("the ring of shared memory", () => {
     ring.write = 512;
     ring.advance(128);
     ring.setMeter("momentaryLufs", -23.5);
-    ring.setPeak(2, -3, -1);
+    ring.setChannel(2, -3, -1, -12);
     ring.put(4, 0, ramp(10));
     expect(other.playing).toBe(true);
     expect(other.ahead).toBe(384);
     expect(other.meter("momentaryLufs")).toBe(-23.5);
-    expect(other.peak(2)).toEqual({ nowDb: -3, heldDb: -1 });
+    expect(other.channel(2)).toEqual({ nowDb: -3, heldDb: -1, rmsDb: -12 });
     const out = new Float32Array(10);
     other.take(4, 0, out);
     expect(out).toEqual(ramp(10));

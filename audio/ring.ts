@@ -22,13 +22,28 @@ const METER = {
   reductionDb: 5,
   /** Device frame at which `position` holds. */
   deviceFrame: 6,
-  peaks: 8,
-  heldPeaks: 8 + MAX_CHANNELS,
+  /** Frames of the source that pass in one of the device. */
+  speed: 7,
+  rangeLu: 8,
+  momentaryMaxLufs: 9,
+  shortTermMaxLufs: 10,
+  /** Frames of the source where these were reached. */
+  momentaryMaxFrame: 11,
+  shortTermMaxFrame: 12,
+  truePeakFrame: 13,
+  truePeakMax: 14,
+  balanceDb: 15,
 } as const;
-const METER_VALUES = 8 + 2 * MAX_CHANNELS;
-
-export type MeterName =
-  "position" | "momentaryLufs" | "shortTermLufs" | "integratedLufs" | "correlation" | "reductionDb" | "deviceFrame";
+export type MeterName = keyof typeof METER;
+/** Tables of one value a channel: true peaks of the moment and held, RMS over 300 ms. */
+const CHANNEL_TABLES = ["peaks", "heldPeaks", "rms"] as const;
+const FIRST_TABLE = 16;
+const PAIRS_AT = FIRST_TABLE + CHANNEL_TABLES.length * MAX_CHANNELS;
+const METER_VALUES = PAIRS_AT + (MAX_CHANNELS * (MAX_CHANNELS - 1)) / 2;
+const tableAt = (table: (typeof CHANNEL_TABLES)[number]): number =>
+  FIRST_TABLE + CHANNEL_TABLES.indexOf(table) * MAX_CHANNELS;
+/** Where a pair of channels is told, the lower one first. */
+export const pairIndex = (a: number, b: number): number => (b * (b - 1)) / 2 + a;
 
 /** Frames from `b` to `a`; the counters wrap at 2³². */
 export const framesBetween = (a: number, b: number): number => (a - b) | 0;
@@ -119,21 +134,34 @@ export class Ring {
   setMeter(name: MeterName, level: number): void {
     this.#meter[METER[name]] = level;
   }
-  /** True peaks in dBTP of one channel: of the last moment, and the highest since the meters were reset. */
-  peak(channel: number): { nowDb: number; heldDb: number } {
-    return { nowDb: this.#meter[METER.peaks + channel]!, heldDb: this.#meter[METER.heldPeaks + channel]! };
+  /** Levels of one channel: true peaks in dBTP of the last moment and since the meters began, RMS in dBFS. */
+  channel(channel: number): { nowDb: number; heldDb: number; rmsDb: number } {
+    return {
+      nowDb: this.#meter[tableAt("peaks") + channel]!,
+      heldDb: this.#meter[tableAt("heldPeaks") + channel]!,
+      rmsDb: this.#meter[tableAt("rms") + channel]!,
+    };
   }
-  setPeak(channel: number, nowDb: number, heldDb: number): void {
-    this.#meter[METER.peaks + channel] = nowDb;
-    this.#meter[METER.heldPeaks + channel] = heldDb;
+  setChannel(channel: number, nowDb: number, heldDb: number, rmsDb: number): void {
+    this.#meter[tableAt("peaks") + channel] = nowDb;
+    this.#meter[tableAt("heldPeaks") + channel] = heldDb;
+    this.#meter[tableAt("rms") + channel] = rmsDb;
   }
+  /** Correlation of two channels over 400 ms; NaN where one is silent. */
+  pair(a: number, b: number): number {
+    return this.#meter[PAIRS_AT + pairIndex(Math.min(a, b), Math.max(a, b))]!;
+  }
+  setPair(a: number, b: number, correlation: number): void {
+    this.#meter[PAIRS_AT + pairIndex(a, b)] = correlation;
+  }
+  /** All figures begin anew; where the programme is stays. */
   clearMeter(): void {
-    const { position, deviceFrame } = METER;
-    const kept = [this.#meter[position]!, this.#meter[deviceFrame]!];
+    const kept = (["position", "deviceFrame", "speed"] as const).map((name) => [name, this.meter(name)] as const);
     this.#meter.fill(-Infinity);
-    this.#meter[METER.correlation] = NaN;
-    this.#meter[METER.reductionDb] = 0;
-    this.#meter[position] = Number.isFinite(kept[0]) ? kept[0]! : 0;
-    this.#meter[deviceFrame] = Number.isFinite(kept[1]) ? kept[1]! : 0;
+    this.#meter.fill(NaN, PAIRS_AT);
+    this.setMeter("correlation", NaN);
+    this.setMeter("balanceDb", NaN);
+    this.setMeter("reductionDb", 0);
+    for (const [name, value] of kept) this.setMeter(name, Number.isFinite(value) ? value : 0);
   }
 }

@@ -83,7 +83,7 @@ async function project(
     await rm(handed, { force: true });
     await link(path, handed);
     await adoptSource(handed, hash, file, bytes);
-    const item = { id: `item-${index + 1}`, name: title, source: hash, repairs: [], chain: [] };
+    const item = { id: `item-${index + 1}`, name: title, source: hash, repairs: [], chain: [], markers: [] };
     await editHead(id, { type: "addSource", source: { hash, name: file }, item });
     hashes.push(hash);
   }

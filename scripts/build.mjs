@@ -35,6 +35,11 @@ const TARGETS = {
     out: "public/worklets/playback.js",
     options: { bundle: true, format: "esm", target: "es2022", alias, minify: true },
   },
+  capture: {
+    entry: "audio/capture.worklet.ts",
+    out: "public/worklets/capture.js",
+    options: { bundle: true, format: "esm", target: "es2022", alias, minify: true },
+  },
   worker: { entry: "server/worker-main.ts", out: "dist/worker.mjs", options: NODE },
   cli: { entry: "cli/main.ts", out: "dist/cli.mjs", options: STANDALONE },
   segments: { entry: "cli/segment.worker.ts", out: "dist/segment-worker.mjs", options: STANDALONE },

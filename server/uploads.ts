@@ -26,6 +26,9 @@ const folder = join(config.dataFolder, "uploads");
 /** With less than this free, a failed write means a full disk. */
 const FULL_BYTES = 8 * 2 ** 20;
 
+/** Room that a recording is given before it begins: an hour of stereo at 48 kHz. */
+const RECORDING_BYTES = 3600 * 48_000 * 8;
+
 interface RunningHash {
   hash: Hash;
   offset: number;
@@ -86,7 +89,8 @@ function metadataOf(upload: Upload) {
 
 async function checkBefore(upload: Upload): Promise<void> {
   const { filename, project } = metadataOf(upload);
-  const size = upload.size ?? 0;
+  // A recording under way does not know its size yet.
+  const size = upload.sizeIsDeferred ? RECORDING_BYTES : (upload.size ?? 0);
   if (!SOUND_EXTENSIONS.includes(extname(filename).toLowerCase()))
     throw refusal(415, `“${filename}” is not a sound or video file that can be taken in.`);
   if (size === 0) throw refusal(422, `“${filename}” is empty.`);
@@ -117,6 +121,7 @@ async function finish(store: HashingStore, upload: Upload): Promise<void> {
     source: hash,
     repairs: [],
     chain: [],
+    markers: [],
   };
   const command = { type: "addSource", source: { hash, name: filename }, item };
   await edit(project, { base: null, command, author: "intake" });
@@ -146,7 +151,7 @@ function createServer(): Server {
         upload.id,
         project,
         filename,
-        upload.size,
+        upload.size ?? 0,
       ]);
       await tell({ topic: "project", project });
       return {};
@@ -189,6 +194,18 @@ export async function uploadsOf(project: string): Promise<WaitingUpload[]> {
       ),
     })),
   );
+}
+
+/** Takes in what arrived of a recording whose page was closed. */
+export async function takeArrived(project: string, id: string): Promise<void> {
+  const known = await row("select 1 from upload where id = $1 and project_id = $2 and bytes = 0", [id, project]);
+  const store = uploadServer().datastore as HashingStore;
+  const upload = known && (await store.getUpload(id).catch(() => undefined));
+  if (!upload) throw new Problem(404, "Not found", "There is no such unfinished recording.");
+  if (upload.offset === 0) throw new Problem(422, "Nothing arrived", "Nothing of this recording arrived; discard it.");
+  await store.declareUploadLength(id, upload.offset);
+  upload.size = upload.offset;
+  await finish(store, upload);
 }
 
 /** Forgets an interrupted upload and what arrived of it. */

@@ -9,7 +9,7 @@ const SOURCE = "b".repeat(64);
 const addItem = (id: string): Command => ({
   type: "addSource",
   source: { hash: SOURCE, name: "Reed.wav" },
-  item: { id, name: `Item ${id}`, source: SOURCE, repairs: [], chain: [] },
+  item: { id, name: `Item ${id}`, source: SOURCE, repairs: [], chain: [], markers: [] },
 });
 const rename = (item: string, name: string): Command => ({ type: "renameItem", item, name });
 const onHead = (project: string, command: Command) => edit(project, { base: null, command, author: "test" });

@@ -64,7 +64,9 @@ export async function openWav(source: ByteSource): Promise<SoundFile> {
       dataSize = size;
       if (size === 0 || size === UNKNOWN_SIZE || dataOffset + size > source.size) {
         const rest = source.size - dataOffset;
-        if (!(size === 0 && rest === 0)) {
+        // Sizes of all ones in both places: it was written as it came, and nothing is wrong with it.
+        const streamed = size === UNKNOWN_SIZE && view(head).getUint32(4, !bigEndian) === UNKNOWN_SIZE;
+        if (!streamed && !(size === 0 && rest === 0)) {
           const stated = size === UNKNOWN_SIZE ? "no size" : `${size} bytes`;
           if (size !== 0 || format)
             warnings.push(`The header states ${stated} of sound; ${rest} bytes were found and read.`);

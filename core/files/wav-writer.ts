@@ -20,12 +20,46 @@ export interface WavWriterOptions {
   largestRiff?: number;
 }
 
+const UNKNOWN_SIZE = 0xffffffff;
 const LARGEST_RIFF = 0xfffffffe;
 
 const PCM_GUID_TAIL = Uint8Array.from([0, 0, 0, 0, 0x10, 0, 0x80, 0, 0, 0xaa, 0, 0x38, 0x9b, 0x71]);
 const DS64_SIZE = 28;
 
 export const bytesOfFormat = (format: SampleFormat): 2 | 3 | 4 => (format === "16" ? 2 : format === "24" ? 3 : 4);
+
+/** Everything before the sound; `size` stands for the sizes of file and sound, which are not known yet. */
+function wavHeader({ sampleRate, layout, format, broadcast }: WavWriterOptions, size: number): Uint8Array {
+  const channels = layout.speakers.length;
+  const bytes = bytesOfFormat(format);
+  const tag = format === "32f" ? 3 : 1;
+  const extensible = channels > 2;
+  const header = new ByteWriter().ascii("RIFF").u32(size).ascii("WAVE");
+  header.ascii("JUNK").u32(DS64_SIZE).zeros(DS64_SIZE);
+  if (broadcast) header.raw(bextChunk(broadcast));
+  header
+    .ascii("fmt ")
+    .u32(extensible ? 40 : 16)
+    .u16(extensible ? 0xfffe : tag)
+    .u16(channels)
+    .u32(sampleRate);
+  header
+    .u32(sampleRate * channels * bytes)
+    .u16(channels * bytes)
+    .u16(bytes * 8);
+  if (extensible)
+    header
+      .u16(22)
+      .u16(bytes * 8)
+      .u32(maskOfLayout(layout))
+      .u16(tag)
+      .raw(PCM_GUID_TAIL);
+  return header.ascii("data").u32(size).done();
+}
+
+/** The header of a file that is written while nobody knows how long it will be: sizes of all ones, float32. */
+export const streamedWavHeader = (about: Pick<WavWriterOptions, "sampleRate" | "layout">): Uint8Array =>
+  wavHeader({ ...about, format: "32f" }, UNKNOWN_SIZE);
 
 /** Writes one file front to back; `finish` patches the sizes. */
 export class WavWriter {
@@ -47,36 +81,8 @@ export class WavWriter {
   }
 
   async #writeHeader(): Promise<void> {
-    const { sampleRate, layout, format, broadcast } = this.#options;
-    const channels = layout.speakers.length;
-    const bytes = bytesOfFormat(format);
-    const tag = format === "32f" ? 3 : 1;
-    const extensible = channels > 2;
-    const header = new ByteWriter().ascii("RIFF").u32(0).ascii("WAVE");
-    header.ascii("JUNK").u32(DS64_SIZE).zeros(DS64_SIZE);
-    if (broadcast) {
-      this.#broadcastOffset = 12 + 8 + DS64_SIZE;
-      header.raw(bextChunk(broadcast));
-    }
-    header
-      .ascii("fmt ")
-      .u32(extensible ? 40 : 16)
-      .u16(extensible ? 0xfffe : tag)
-      .u16(channels)
-      .u32(sampleRate);
-    header
-      .u32(sampleRate * channels * bytes)
-      .u16(channels * bytes)
-      .u16(bytes * 8);
-    if (extensible)
-      header
-        .u16(22)
-        .u16(bytes * 8)
-        .u32(maskOfLayout(layout))
-        .u16(tag)
-        .raw(PCM_GUID_TAIL);
-    header.ascii("data").u32(0);
-    const head = header.done();
+    const head = wavHeader(this.#options, 0);
+    if (this.#options.broadcast) this.#broadcastOffset = 12 + 8 + DS64_SIZE;
     this.#dataOffset = head.length;
     await this.#sink.write(head);
   }

@@ -1,6 +1,7 @@
 import type { PcmEncoding } from "../files/pcm-encoding";
 import { framesOf, type Frames, type Planar } from "../signal/units";
 import { Analysis } from "./analysis";
+import { bandLevels } from "./band-levels";
 import { bandwidth } from "./bandwidth";
 import { channelFaults } from "./channel-faults";
 import { clipping } from "./clipping";
@@ -41,6 +42,7 @@ export const MEASUREMENTS = [
   channelFaults,
   directions,
   peakCurve,
+  bandLevels,
 ] as const;
 
 /** The clause, or the definition of our own, behind the figures of a measurement. */

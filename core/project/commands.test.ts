@@ -8,7 +8,7 @@ const HASH = "a".repeat(64);
 const addSource: Command = {
   type: "addSource",
   source: { hash: HASH, name: "Harbour Bell.wav" },
-  item: { id: "i1", name: "Harbour Bell", source: HASH, repairs: [], chain: [] },
+  item: { id: "i1", name: "Harbour Bell", source: HASH, repairs: [], chain: [], markers: [] },
 };
 const withItem = () => applyCommand(newProject("Side one", "music"), addSource);
 const withGain = () =>

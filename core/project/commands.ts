@@ -9,10 +9,12 @@ import {
   deliverableSchema,
   idSchema,
   itemSchema,
+  markerSchema,
   nameSchema,
   projectSchema,
   projectSourceSchema,
   rangeSchema,
+  tempoSchema,
   type Item,
   type ProjectDocument,
 } from "./document";
@@ -153,6 +155,50 @@ export const COMMANDS = {
       return `${parameter?.label ?? fields.parameter} ${setting}`;
     },
     decides: (fields) => `parameter ${fields.entry} ${fields.parameter}`,
+  }),
+  addMarkers: define({
+    fields: z.strictObject({ item: idSchema, markers: z.array(markerSchema).min(1).max(20_000) }),
+    apply(document, fields) {
+      const { markers } = item(document, fields.item);
+      const known = new Set(markers.map(({ id }) => id));
+      if (fields.markers.some(({ id }) => known.has(id))) throw new CommandProblem("This marker is already there.");
+      markers.push(...fields.markers);
+      markers.sort((a, b) => a.start - b.start);
+    },
+    label: ({ markers }) =>
+      markers.length === 1 ? `Marker ${markers[0]!.name || markers[0]!.kind}` : `Add ${markers.length} markers`,
+    decides: ({ markers }) => `marker ${markers[0]!.id}`,
+  }),
+  setMarker: define({
+    fields: z.strictObject({ item: idSchema, marker: markerSchema }),
+    apply(document, fields) {
+      const owner = item(document, fields.item);
+      find(owner.markers, fields.marker.id, "marker");
+      owner.markers = owner.markers.map((marker) => (marker.id === fields.marker.id ? fields.marker : marker));
+      owner.markers.sort((a, b) => a.start - b.start);
+    },
+    label: ({ marker }) => `Change marker ${marker.name || marker.kind}`,
+    decides: ({ marker }) => `marker ${marker.id}`,
+  }),
+  removeMarkers: define({
+    fields: z.strictObject({ item: idSchema, markers: z.array(idSchema).min(1) }),
+    apply(document, fields) {
+      const owner = item(document, fields.item);
+      const gone = new Set(fields.markers);
+      owner.markers = owner.markers.filter(({ id }) => !gone.has(id));
+    },
+    label: ({ markers }) => (markers.length === 1 ? "Remove a marker" : `Remove ${markers.length} markers`),
+    decides: ({ markers }) => `marker ${markers[0]!}`,
+  }),
+  setTempo: define({
+    fields: z.strictObject({ item: idSchema, tempo: tempoSchema.nullable() }),
+    apply(document, fields) {
+      const owner = item(document, fields.item);
+      if (fields.tempo) owner.tempo = fields.tempo;
+      else delete owner.tempo;
+    },
+    label: ({ tempo }) => (tempo ? `Tempo ${tempo.beatsPerMinute} beats a minute` : "No tempo"),
+    decides: (fields) => `tempo ${fields.item}`,
   }),
   bypass: define({
     fields: z.strictObject({ item: idSchema, entry: idSchema, bypass: z.boolean() }),

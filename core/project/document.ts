@@ -19,6 +19,29 @@ export const rangeSchema = z
   .strictObject({ start: z.number().int().nonnegative(), end: z.number().int().positive() })
   .refine(({ start, end }) => end > start, "the range ends before it begins");
 
+/** What markers are for. */
+export const MARKER_KINDS = ["mark", "cut", "retake", "question", "chapter"] as const;
+export type MarkerKind = (typeof MARKER_KINDS)[number];
+
+/** A named time or time range, in frames of the item's source, so that it stays where it was put. */
+export const markerSchema = z
+  .strictObject({
+    id: idSchema,
+    kind: z.enum(MARKER_KINDS),
+    name: z.string().trim().max(200),
+    start: z.number().int().nonnegative(),
+    /** One past the last frame; absent for a point. */
+    end: z.number().int().positive().optional(),
+  })
+  .refine(({ start, end }) => end === undefined || end > start, "the marker ends before it begins");
+export type Marker = z.infer<typeof markerSchema>;
+
+export const tempoSchema = z.strictObject({
+  beatsPerMinute: z.number().min(20).max(400),
+  beatsPerBar: z.number().int().min(1).max(16),
+  startSeconds: z.number().min(-60).max(36_000),
+});
+
 /** One entry of the running order. */
 export const itemSchema = z.strictObject({
   id: idSchema,
@@ -27,6 +50,9 @@ export const itemSchema = z.strictObject({
   range: rangeSchema.optional(),
   repairs: repairsSchema,
   chain: chainSchema,
+  markers: z.array(markerSchema).max(20_000).default([]),
+  /** Where bars can be counted. */
+  tempo: tempoSchema.optional(),
 });
 export type Item = z.infer<typeof itemSchema>;
 

@@ -4,7 +4,7 @@ import { layoutNamed } from "../signal/layout";
 import type { Deliverable, Item } from "./document";
 import { masterInputs, masterKey } from "./master-inputs";
 
-const item: Item = { id: "a", name: "Reed", source: "d".repeat(64), repairs: [], chain: [] };
+const item: Item = { id: "a", name: "Reed", source: "d".repeat(64), repairs: [], chain: [], markers: [] };
 const deliverable: Deliverable = { id: "d1", spec: "ebu-r128", format: { bits: "24" } };
 const stereo = layoutNamed("stereo")!;
 const key = (i: Item, d: Deliverable = deliverable, layout = stereo) => masterKey(masterInputs(i, d, layout));

@@ -1,6 +1,10 @@
 import { describe, expect, it } from "vitest";
 import { VALUES } from "@core/measure/overview";
-import { channelRow, drawLoudness, drawRuler, drawWaveform, loudnessY, type Context, type Inks } from "./draw";
+import type { Context, Inks } from "./draw";
+import { columnOf, drawCorrelation, drawReduction } from "./draw-curves";
+import { drawLoudness, loudnessY } from "./draw-loudness";
+import { drawRuler } from "./draw-ruler";
+import { channelRow, drawWaveform } from "./draw-waveform";
 
 const INKS: Inks = {
   ink: "ink",
@@ -25,6 +29,9 @@ function recorder() {
     fillStyle: "",
     strokeStyle: "",
     fillRect(x: number, y: number, width: number, height: number) {
+      rects.push({ ink: String(this.fillStyle), x, y, width, height });
+    },
+    rect(x: number, y: number, width: number, height: number) {
       rects.push({ ink: String(this.fillStyle), x, y, width, height });
     },
     fillText: (text: string) => void texts.push(text),
@@ -88,7 +95,37 @@ describe("lanes", () => {
   });
   it("label the ruler inside the lane", () => {
     const { context, texts } = recorder();
-    drawRuler(context, { width: 932, height: 26, view: { start: 0, end: 48 } }, INKS);
+    const time = { sampleRate: 48_000, tempo: null };
+    drawRuler(context, { width: 932, height: 26, view: { start: 0, end: 48 }, format: "clock", time }, INKS);
     expect(texts.slice(0, 3)).toEqual(["0:00", "0:05", "0:10"]);
+  });
+  it("show the worst of the steps that share a column", () => {
+    const model = {
+      width: 2,
+      height: 40,
+      view: { start: 0, end: 4 },
+      hopSeconds: 0.5,
+      values: [0.9, 0.2, NaN, 0.5, 1, -0.5, 1, 1],
+    };
+    expect(columnOf(model, 0, (a, b) => a < b)).toBe(0.2);
+    expect(columnOf(model, 1, (a, b) => a < b)).toBe(-0.5);
+    const { context, rects } = recorder();
+    drawCorrelation(context, model, INKS);
+    // +1 is at the top, −1 at the bottom, each from the line of 0.
+    expect(rects[0]).toMatchObject({ x: 0, y: 16.4 });
+    expect(rects[1]).toMatchObject({ x: 1, y: 20, height: 9 });
+  });
+  it("draw what a limiter takes off from the top down", () => {
+    const { context, rects } = recorder();
+    const model = { width: 2, height: 26, view: { start: 0, end: 2 }, hopSeconds: 1, values: [0, 3] };
+    drawReduction(context, model, 12, INKS);
+    expect(rects).toEqual([{ ink: "ink", x: 1, y: 0, width: 1, height: 6 }]);
+  });
+  it("take the colour of each column from its tone", () => {
+    const { context, rects } = recorder();
+    const columns = [Float32Array.of(-0.5, 0.5, 0.2, -0.25, 0.25, 0.1)];
+    const inkAt = (x: number) => (x === 0 ? "dull" : null);
+    drawWaveform(context, { width: 2, height: 100, columns, labels: ["M"], scale: 1, inkAt }, INKS);
+    expect(rects.map(({ ink }) => ink)).toEqual(["dull", "peak"]);
   });
 });

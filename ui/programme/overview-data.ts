@@ -16,7 +16,8 @@ export const SAMPLES_BELOW_FRAMES_PER_PIXEL = 96;
 export type Columns = Float32Array[];
 
 export class OverviewData {
-  readonly #tiles = new Map<string, Float32Array | "loading">();
+  /** By level and tile. */
+  readonly #tiles: (Float32Array | "loading" | undefined)[][];
   #samples: { start: number; block: Planar } | undefined;
   #samplesLoading: { start: number; end: number } | undefined;
 
@@ -26,7 +27,9 @@ export class OverviewData {
     readonly source: ByteSource,
     readonly pcmUrl: string,
     readonly onArrival: () => void,
-  ) {}
+  ) {
+    this.#tiles = header.levels.map(() => []);
+  }
 
   /** Opens a recording's overview; the coarsest level is there when this resolves. */
   static async open(overviewUrl: string, pcmUrl: string, onArrival: () => void): Promise<OverviewData> {
@@ -40,17 +43,15 @@ export class OverviewData {
   }
 
   async #load(level: number, tile: number): Promise<void> {
-    const key = `${level}/${tile}`;
-    if (this.#tiles.has(key)) return;
-    this.#tiles.set(key, "loading");
+    const tiles = this.#tiles[level]!;
+    if (tiles[tile] !== undefined) return;
+    tiles[tile] = "loading";
     try {
-      this.#tiles.set(
-        key,
-        await readBins(this.source, this.header, this.header.levels[level]!, tile * TILE_BINS, TILE_BINS),
-      );
+      const { levels } = this.header;
+      tiles[tile] = await readBins(this.source, this.header, levels[level]!, tile * TILE_BINS, TILE_BINS);
       this.onArrival();
     } catch {
-      this.#tiles.delete(key); // asked for again at the next drawing
+      tiles[tile] = undefined; // asked for again at the next drawing
     }
   }
 
@@ -61,7 +62,7 @@ export class OverviewData {
       const bin = Math.min(count - 1, Math.floor(frame / binFrames));
       if (bin < 0) return undefined;
       const tile = Math.floor(bin / TILE_BINS);
-      const values = this.#tiles.get(`${l}/${tile}`);
+      const values = this.#tiles[l]![tile];
       if (values instanceof Float32Array)
         return { values, at: (bin - tile * TILE_BINS) * this.header.channels * VALUES };
       if (values === undefined && l === level) void this.#load(l, tile);
@@ -80,24 +81,50 @@ export class OverviewData {
       const from = start + x * framesPerPixel;
       const to = Math.min(frames, from + framesPerPixel);
       if (to <= 0 || from >= frames) continue;
-      for (let c = 0; c < channels; c++) {
-        let min = Infinity;
-        let max = -Infinity;
-        let square = 0;
-        let bins = 0;
-        for (let frame = Math.max(0, from); frame < to; frame += binFrames) {
-          const bin = this.#binAt(level, frame);
-          if (!bin) continue;
+      let bins = 0;
+      for (let frame = Math.max(0, from); frame < to; frame += binFrames) {
+        const bin = this.#binAt(level, frame);
+        if (!bin) continue;
+        for (let c = 0; c < channels; c++) {
+          const { values } = bin;
           const at = bin.at + c * VALUES;
-          min = Math.min(min, bin.values[at]!);
-          max = Math.max(max, bin.values[at + 1]!);
-          square += bin.values[at + 2]! ** 2;
-          bins++;
+          const column = columns[c]!;
+          const out = x * VALUES;
+          const rms = values[at + 2]!;
+          if (bins === 0) column.set([values[at]!, values[at + 1]!, 0], out);
+          if (values[at]! < column[out]!) column[out] = values[at]!;
+          if (values[at + 1]! > column[out + 1]!) column[out + 1] = values[at + 1]!;
+          column[out + 2]! += rms * rms;
         }
-        if (bins > 0) columns[c]!.set([min, max, Math.sqrt(square / bins)], x * VALUES);
+        bins++;
+      }
+      for (let c = 0; bins > 0 && c < channels; c++) {
+        const at = x * VALUES + 2;
+        columns[c]![at] = Math.sqrt(columns[c]![at]! / bins);
       }
     }
     return columns;
+  }
+
+  /** All channels in one row: the lowest and highest of any, the RMS of all. */
+  static folded(columns: Columns): Columns {
+    const folded = columns[0]!.slice();
+    for (let at = 0; at < folded.length; at += VALUES) {
+      let square = 0;
+      for (const column of columns) {
+        if (column[at]! < folded[at]!) folded[at] = column[at]!;
+        if (column[at + 1]! > folded[at + 1]!) folded[at + 1] = column[at + 1]!;
+        square += column[at + 2]! ** 2;
+      }
+      folded[at + 2] = Math.sqrt(square / columns.length);
+    }
+    return [folded];
+  }
+
+  /** Samples of all channels, read now. */
+  async readSamples(start: number, end: number): Promise<Planar> {
+    this.#file ??= httpSource(this.pcmUrl).then(openSoundFile);
+    return (await (await this.#file)?.read(start, end - start)) ?? [];
   }
 
   /** Samples `start`…`end`, if they are there; asks for them otherwise. */
@@ -120,9 +147,8 @@ export class OverviewData {
     if (this.#samplesLoading && this.#samplesLoading.start <= start && this.#samplesLoading.end >= end) return;
     this.#samplesLoading = wanted;
     try {
-      this.#file ??= httpSource(this.pcmUrl).then(openSoundFile);
-      const block = await (await this.#file)?.read(wanted.start, wanted.end - wanted.start);
-      if (block) this.#samples = { start: wanted.start, block };
+      const block = await this.readSamples(wanted.start, wanted.end);
+      if (block.length > 0) this.#samples = { start: wanted.start, block };
       this.onArrival();
     } finally {
       if (this.#samplesLoading === wanted) this.#samplesLoading = undefined;

@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { around, following, rulerStep, scrolled, secondsAt, xOf, zoomed } from "./time-window";
+import { around, following, scrolled, secondsAt, xOf, zoomed } from "./time-window";
 
 const view = { start: 10, end: 30 };
 
@@ -38,9 +38,4 @@ describe("the window on the programme", () => {
   });
   it("shows a stretch with air around it", () =>
     expect(around({ start: 40, end: 50 }, 100)).toEqual({ start: 39, end: 51 }));
-  it("labels the ruler at even times, far enough apart", () => {
-    expect(rulerStep({ start: 0, end: 48 }, 932)).toEqual({ step: 5, decimals: 0 });
-    expect(rulerStep({ start: 0, end: 36_000 }, 932)).toEqual({ step: 3600, decimals: 0 });
-    expect(rulerStep({ start: 5, end: 5.02 }, 932)).toEqual({ step: 0.002, decimals: 3 });
-  });
 });

@@ -1,8 +1,8 @@
 /** The window on the programme: seconds to pixels and back, and how it moves. */
-import type { Stretch } from "@ui/workspace/desk";
+import { useDesk, type Stretch } from "@ui/workspace/desk";
 
-/** The shortest window, seconds: a hundred samples at 48 kHz or so. */
-const SHORTEST = 0.002;
+/** The shortest window, seconds: two dozen samples at 48 kHz. */
+const SHORTEST = 0.0005;
 
 export const xOf = (seconds: number, view: Stretch, width: number): number =>
   ((seconds - view.start) / (view.end - view.start)) * width;
@@ -38,18 +38,9 @@ export function around(stretch: Stretch, duration: number): Stretch {
   return held(stretch.start - air, stretch.end - stretch.start + 2 * air, duration);
 }
 
-const STEPS = [1, 2, 5];
+/** The window on an item as the desk has it. */
+export const windowNow = (duration: number): Stretch => useDesk.getState().view ?? { start: 0, end: duration };
 
-/** Seconds between two labels of a ruler, so that they are at least `pixels` apart, and the decimals they need. */
-export function rulerStep(view: Stretch, width: number, pixels = 84): { step: number; decimals: number } {
-  const wanted = ((view.end - view.start) / width) * pixels;
-  const clock = [1, 2, 5, 10, 15, 30, 60, 120, 300, 600, 900, 1800, 3600, 7200];
-  if (wanted > 0.5) return { step: clock.find((step) => step >= wanted) ?? 14_400, decimals: 0 };
-  for (let power = -4; power < 1; power++) {
-    for (const digit of STEPS) {
-      const step = digit * 10 ** power;
-      if (step >= wanted) return { step, decimals: Math.max(0, -power) };
-    }
-  }
-  return { step: 1, decimals: 0 };
-}
+/** Calls back whenever the window moves, outside of React. */
+export const onWindow = (changed: () => void): (() => void) =>
+  useDesk.subscribe((desk, before) => desk.view !== before.view && changed());

@@ -4,6 +4,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { create } from "zustand";
 import type { Progress, ServerEvent } from "@core/project/views";
+import { settled } from "./pending-edits";
 
 /** Progress of recordings being read and masters being rendered, by hash or id. Not kept: it is only of the moment. */
 export const useProgress = create<{ progress: Record<string, Progress>; connected: boolean }>(() => ({
@@ -24,9 +25,13 @@ export function ServerEvents() {
     events.onmessage = ({ data }: MessageEvent<string>) => {
       const event = JSON.parse(data) as ServerEvent;
       if (event.topic === "project") {
-        const known = client.getQueryData<{ head: number }>(["project", event.project]);
-        if (event.head === undefined || known?.head !== event.head)
-          void client.invalidateQueries({ queryKey: ["project", event.project] });
+        const { project, head } = event;
+        // An own edit is told here as well, often before its answer is there.
+        void settled(project).then(() => {
+          const known = client.getQueryData<{ head: number }>(["project", project]);
+          if (head === undefined || known?.head !== head)
+            void client.invalidateQueries({ queryKey: ["project", project] });
+        });
         void client.invalidateQueries({ queryKey: ["history", event.project] });
         void client.invalidateQueries({ queryKey: ["projects"] });
         return;

@@ -2,10 +2,8 @@
 
 import { Command } from "cmdk";
 import { Dialog } from "radix-ui";
-import { keyWords, useDeskCommands } from "./commands";
+import { COMMAND_GROUPS, keyWords, useDeskCommands } from "./commands";
 import { useDesk } from "./desk";
-
-const GROUPS = ["Listening", "View", "Project", "Stages", "Items"] as const;
 
 /** Every command by its words, with its key. */
 export function CommandPalette({ project }: { project: string }) {
@@ -31,7 +29,7 @@ export function CommandPalette({ project }: { project: string }) {
             />
             <Command.List className="overflow-y-auto p-1">
               <Command.Empty className="px-3 py-4 text-soft">Nothing is called that.</Command.Empty>
-              {GROUPS.map((group) => {
+              {COMMAND_GROUPS.map((group) => {
                 const inGroup = commands.filter((command) => command.group === group);
                 if (inGroup.length === 0) return null;
                 return (

@@ -1,7 +1,10 @@
 /** What the workspace has in hand and no document keeps: which item, which stretch, what is being heard. */
 import { create } from "zustand";
 import type { ChainEntry } from "@core/process";
-import type { Heard } from "@audio/player";
+import { MONITOR_ALL, type MonitorSettings } from "@core/listening/monitor";
+import type { Region } from "@ui/programme/region";
+import type { BlindTest } from "./blind-test";
+import type { Heard, Slot } from "./hearing";
 
 export const STAGES = ["intake", "inspect", "repair", "shape", "sequence", "deliver"] as const;
 export type StageName = (typeof STAGES)[number];
@@ -23,35 +26,68 @@ export interface Stretch {
   end: number;
 }
 
-interface Desk {
+/** What a drag in the programme view selects. */
+export const SELECT_TOOLS = ["time", "box", "freehand"] as const;
+export type SelectTool = (typeof SELECT_TOOLS)[number];
+
+export type Dialog = "history" | "commands" | "keys" | "markers" | "compare" | "record" | "listen";
+
+export interface Desk {
   stage: StageName;
   /** What the stage Inspect shows. */
   inspect: InspectView;
   item: string | null;
   /** The window on the item; `null` shows the whole. */
   view: Stretch | null;
-  selection: Stretch | null;
+  /** The selection made last: what is measured, looped, cut. */
+  selection: Region | null;
+  /** Further ones. */
+  others: Region[];
+  tool: SelectTool;
+  /** A drag selects only the channel that it begins in. */
+  oneChannel: boolean;
   /** Where the playhead was put, in seconds of the item. */
   cursor: number;
   heard: Heard;
+  /** The processor that "before this step" and "only what is removed" are about; `null` for the whole chain. */
+  step: string | null;
+  /** Hash of the recording to compare with. */
+  reference: string | null;
+  slots: [Slot | null, Slot | null];
+  blind: BlindTest | null;
   matched: boolean;
   looping: boolean;
+  /** Seconds heard before and after a loop, and around a cut. */
+  rolls: { before: number; after: number };
+  /** Only the selection's band is heard. */
+  bandOnly: boolean;
+  speed: number;
+  monitor: MonitorSettings;
   /** The waveform is drawn taller by this; dB. */
   tallerDb: number;
   /** A setting that is being moved: heard and predicted, not kept yet. */
   moving: { entry: string; parameter: string; setting: number } | null;
-  dialog: "history" | "commands" | null;
+  dialog: Dialog | null;
 }
 
-const fresh = { view: null, selection: null, cursor: 0, moving: null };
+const fresh = { view: null, selection: null, others: [], cursor: 0, moving: null, step: null };
 
 export const useDesk = create<Desk>(() => ({
   stage: "intake",
   inspect: "figures",
   item: null,
+  tool: "time",
+  oneChannel: false,
   heard: "now",
+  reference: null,
+  slots: [null, null],
+  blind: null,
   matched: true,
   looping: false,
+  rolls: { before: 0, after: 0 },
+  bandOnly: false,
+  speed: 1,
+  monitor: MONITOR_ALL,
   tallerDb: 0,
   dialog: null,
   ...fresh,
@@ -59,7 +95,8 @@ export const useDesk = create<Desk>(() => ({
 
 /** Takes another item in hand. */
 export const takeItem = (item: string): void => {
-  if (useDesk.getState().item !== item) useDesk.setState({ item, ...fresh });
+  const desk = useDesk.getState();
+  if (desk.item !== item) useDesk.setState({ item, ...fresh, monitor: MONITOR_ALL });
 };
 
 export const goToStage = (stage: StageName): void => useDesk.setState({ stage });

@@ -1,6 +1,6 @@
 "use client";
 
-import { createContext, useContext, useEffect, useMemo, useState, type ReactNode } from "react";
+import { createContext, useCallback, useContext, useEffect, useMemo, useState, type ReactNode } from "react";
 import type { Curves, Figures } from "@core/measure";
 import type { ChainEntry } from "@core/process";
 import { deliverableInForce, type Deliverable, type Item } from "@core/project/document";
@@ -46,6 +46,8 @@ interface InHand {
   spec: DeliverySpec | null;
   /** Called when something to draw has arrived. */
   onArrival: (listener: () => void) => () => void;
+  /** Tells that something to draw has arrived. */
+  arrived: () => void;
 }
 
 const Context = createContext<InHand | null>(null);
@@ -60,12 +62,12 @@ export function useInHand(): InHand {
 function useOverview(source: Source | null) {
   const [arrivals] = useState(() => new Set<() => void>());
   const [opened, setOpened] = useState<OverviewData | null>(null);
+  const arrived = useCallback(() => arrivals.forEach((listener) => listener()), [arrivals]);
   const overviewHash = source?.overview_hash ?? null;
   const pcmHash = source?.pcm_hash ?? null;
   useEffect(() => {
     let current = true;
     if (!overviewHash || !pcmHash) return;
-    const arrived = () => arrivals.forEach((listener) => listener());
     OverviewData.open(blobUrl(overviewHash), blobUrl(pcmHash), arrived).then(
       (data) => current && setOpened(data),
       () => current && setOpened(null),
@@ -74,7 +76,7 @@ function useOverview(source: Source | null) {
       current = false;
       setOpened(null);
     };
-  }, [overviewHash, pcmHash, arrivals]);
+  }, [overviewHash, pcmHash, arrived]);
   const onArrival = useMemo(
     () => (listener: () => void) => {
       arrivals.add(listener);
@@ -82,7 +84,7 @@ function useOverview(source: Source | null) {
     },
     [arrivals],
   );
-  return { overview: opened, onArrival };
+  return { overview: opened, onArrival, arrived };
 }
 
 /**
@@ -122,7 +124,7 @@ export function InHandProvider({
   const { document } = view;
   const item = document.items.find(({ id }) => id === itemId) ?? document.items[0] ?? null;
   const source = view.sources.find(({ hash }) => hash === item?.source) ?? null;
-  const { overview, onArrival } = useOverview(source);
+  const { overview, onArrival, arrived } = useOverview(source);
   const measured = useStretchFigures(source, item?.range ?? null);
   const facts = useMemo(
     () => (item && source && overview ? factsOf(item, source, overview, measured) : null),
@@ -136,8 +138,8 @@ export function InHandProvider({
   const deliverable = deliverableInForce(document) ?? null;
   const spec = useMemo(() => (deliverable ? specNamed(deliverable.spec) : null), [deliverable]);
   const inHand = useMemo(
-    () => ({ view, edit, item, source, facts, chain, now, deliverable, spec, onArrival }),
-    [view, edit, item, source, facts, chain, now, deliverable, spec, onArrival],
+    () => ({ view, edit, item, source, facts, chain, now, deliverable, spec, onArrival, arrived }),
+    [view, edit, item, source, facts, chain, now, deliverable, spec, onArrival, arrived],
   );
   return <Context.Provider value={inHand}>{children}</Context.Provider>;
 }

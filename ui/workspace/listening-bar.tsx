@@ -2,15 +2,18 @@
 
 import { Activity, Pause, Play, Repeat } from "lucide-react";
 import { Popover, ToggleGroup } from "radix-ui";
-import { useEffect, useRef, useState } from "react";
+import { useCallback, useEffect, useRef, useState } from "react";
 import { formatClock, formatDb } from "@core/signal/format";
 import type { ListeningEngine } from "@audio/engine";
-import type { Heard } from "@audio/player";
+import { useLanes } from "@ui/programme/lane-settings";
+import { useTimeWords } from "@ui/programme/use-time";
 import { Button } from "@ui/shared/button";
 import { Hint } from "@ui/shared/hint";
 import { useDesk } from "./desk";
 import { useInHand } from "./in-hand";
-import { engine, togglePlay, useEngineState, useMatchOffset } from "./listening";
+import type { Heard } from "./hearing";
+import { ListenMenu } from "./listen-menu";
+import { engine, togglePlay, useEngineState, useProgramme } from "./listening";
 
 /** Play, loop, what is heard, and where. */
 export function ListeningBar() {
@@ -20,10 +23,10 @@ export function ListeningBar() {
   const selection = useDesk((desk) => desk.selection);
   const ready = facts !== null && state.status !== "failed";
   return (
-    <footer className="col-span-3 flex items-center gap-3 border-t border-hair bg-sheet px-3">
+    <footer className="col-span-3 flex items-center gap-2 border-t border-hair bg-sheet px-3">
       <Button
         kind="main"
-        className="w-28"
+        className="w-26"
         onClick={togglePlay}
         disabled={!ready}
         hint={state.playing ? "Pause" : "Play from the playhead"}
@@ -46,7 +49,10 @@ export function ListeningBar() {
         <Repeat size={14} /> Loop
       </Button>
       <HeardChoice />
+      <SlotHeard />
       <MatchSwitch />
+      <SpeedChoice />
+      <ListenMenu />
       {state.problem && (
         <p className="min-w-0 truncate text-outside" title={state.problem}>
           {state.problem}
@@ -60,12 +66,21 @@ export function ListeningBar() {
   );
 }
 
+const CHOICES: { value: Heard; words: string; hint: string; shortcut?: string }[] = [
+  { value: "original", words: "Original", hint: "The recording as it came in", shortcut: "O" },
+  {
+    value: "before",
+    words: "Before",
+    hint: "As it is before the step that was chosen under “Listen”, or before the chain",
+  },
+  { value: "now", words: "Now", hint: "With everything that is set, as it will be rendered", shortcut: "O" },
+  { value: "removed", words: "Removed", hint: "Only what the step, or the whole chain, takes away", shortcut: "D" },
+  { value: "reference", words: "Reference", hint: "The recording chosen under “Listen”, at the same place" },
+];
+
 function HeardChoice() {
   const heard = useDesk((desk) => desk.heard);
-  const choices: { value: Heard; words: string; hint: string }[] = [
-    { value: "original", words: "Original", hint: "The recording as it came in" },
-    { value: "now", words: "Now", hint: "With everything that is set, as it will be rendered" },
-  ];
+  const reference = useDesk((desk) => desk.reference);
   return (
     <ToggleGroup.Root
       type="single"
@@ -74,11 +89,12 @@ function HeardChoice() {
       onValueChange={(value) => value && useDesk.setState({ heard: value as Heard })}
       className="flex overflow-hidden rounded-[4px] border border-hair"
     >
-      {choices.map(({ value, words, hint }) => (
-        <Hint key={value} text={hint} shortcut="O">
+      {CHOICES.map(({ value, words, hint, shortcut }) => (
+        <Hint key={value} text={hint} shortcut={shortcut}>
           <ToggleGroup.Item
             value={value}
-            className={`h-7 border-r border-hair px-3 last:border-r-0 ${value === heard ? "bg-act-ground font-semibold text-act" : ""}`}
+            disabled={value === "reference" && reference === null}
+            className={`h-7 border-r border-hair px-2 last:border-r-0 disabled:text-soft/60 ${value === heard ? "bg-act-ground font-semibold text-act" : ""}`}
           >
             {words}
           </ToggleGroup.Item>
@@ -88,20 +104,64 @@ function HeardChoice() {
   );
 }
 
+const SLOT_WORDS: Partial<Record<Heard, string>> = {
+  first: "First of two",
+  second: "Second of two",
+  difference: "Difference of two",
+};
+
+/** Said where the slots are heard: the choice beside it has no word for them. */
+function SlotHeard() {
+  const heard = useDesk((desk) => desk.heard);
+  const words = SLOT_WORDS[heard];
+  if (!words) return null;
+  return (
+    <button
+      type="button"
+      onClick={() => useDesk.setState({ dialog: "compare" })}
+      className="h-7 rounded-[4px] bg-act-ground px-2 font-semibold text-act"
+    >
+      {words}
+    </button>
+  );
+}
+
 function MatchSwitch() {
   const matched = useDesk((desk) => desk.matched);
-  const offset = useMatchOffset();
+  const { plus } = useProgramme();
   return (
     <Button
       onClick={() => useDesk.setState({ matched: !matched })}
       aria-pressed={matched}
       className={matched ? "text-act" : "text-soft"}
-      hint="While listening, “now” is brought to the loudness of the original, so that louder does not pass for better. Renders are not touched."
+      hint="While listening, everything is brought to the loudness of the original, so that louder does not pass for better. Renders are not touched."
       shortcut="M"
     >
-      {matched ? "◉" : "○"} level-matched
-      <span className="figure">{formatDb(matched ? -offset : 0, { sign: true })} dB</span>
+      {matched ? "◉" : "○"} matched
+      <span className="figure">{formatDb(plus.gainDb, { sign: true })} dB</span>
     </Button>
+  );
+}
+
+const SPEEDS = [-4, -2, -1, 0.5, 0.75, 1, 1.25, 1.5, 2, 3, 4];
+
+function SpeedChoice() {
+  const speed = useDesk((desk) => desk.speed);
+  return (
+    <Hint text="How fast it is heard; the pitch stays. Below 0 backwards, without the chain." shortcut="J, Shift J">
+      <select
+        aria-label="Speed of listening"
+        value={speed}
+        onChange={(event) => useDesk.setState({ speed: Number(event.target.value) })}
+        className={`figure h-7 rounded-[4px] border border-hair bg-sheet px-1 ${speed === 1 ? "text-soft" : "text-act"}`}
+      >
+        {SPEEDS.map((one) => (
+          <option key={one} value={one}>
+            {String(one).replace("-", "−")}×
+          </option>
+        ))}
+      </select>
+    </Hint>
   );
 }
 
@@ -160,17 +220,23 @@ function Clock() {
   const { facts } = useInHand();
   const { playing } = useEngineState();
   const cursor = useDesk((desk) => desk.cursor);
+  const words = useTimeWords(facts ?? { sampleRate: 48_000 });
+  const format = useLanes((lanes) => lanes.timeFormat);
+  const told = useCallback(
+    (seconds: number) => (format === "clock" ? formatClock(seconds) : words(seconds)),
+    [format, words],
+  );
   const ref = useRef<HTMLSpanElement>(null);
   useEffect(() => {
     let frame = 0;
     const tick = () => {
       const seconds = playing && facts ? (engine().position - facts.range.start) / facts.sampleRate : cursor;
-      if (ref.current) ref.current.textContent = formatClock(seconds);
+      if (ref.current) ref.current.textContent = told(seconds);
       if (playing) frame = requestAnimationFrame(tick);
     };
     tick();
     return () => cancelAnimationFrame(frame);
-  }, [playing, cursor, facts]);
+  }, [playing, cursor, facts, told]);
   useEffect(() => {
     if (!playing || !facts) return;
     // The playhead stays where listening stops.
@@ -179,9 +245,9 @@ function Clock() {
   return (
     <p className="figure text-[18px] whitespace-nowrap">
       <span ref={ref} data-testid="clock">
-        {formatClock(cursor)}
+        {told(cursor)}
       </span>
-      <span className="ml-2 text-label text-soft">of {formatClock(facts?.duration ?? 0)}</span>
+      <span className="ml-2 text-label text-soft">of {told(facts?.duration ?? 0)}</span>
     </p>
   );
 }

@@ -6,14 +6,12 @@ import { toast } from "sonner";
 import { applyCommand, type Command } from "@core/project/commands";
 import type { ProjectView } from "@core/project/views";
 import { api, ServerProblem } from "@ui/shared/api";
+import { enqueue, settled } from "@ui/shared/pending-edits";
 
 export const projectKey = (id: string) => ["project", id] as const;
 
 export const useProject = (id: string) =>
   useQuery({ queryKey: projectKey(id), queryFn: () => api<ProjectView>(`projects/${id}`) });
-
-/** Edits go to the server one after the other: each is made on the state that the one before led to. */
-const lines = new Map<string, Promise<void>>();
 
 const moveHere = (client: QueryClient, id: string, change: (view: ProjectView) => ProjectView) =>
   client.setQueryData<ProjectView>(projectKey(id), (view) => view && change(view));
@@ -56,9 +54,7 @@ export function useEdit(id: string): (command: Command) => Promise<void> {
         toast.error("This cannot be done", { description: error instanceof Error ? error.message : String(error) });
         return Promise.resolve();
       }
-      const next = (lines.get(id) ?? Promise.resolve()).then(() => send(client, id, command));
-      lines.set(id, next);
-      return next;
+      return enqueue(id, () => send(client, id, command));
     },
     [client, id],
   );
@@ -71,7 +67,7 @@ export function useMoveHead(id: string): (move: HeadMove) => Promise<void> {
   const client = useQueryClient();
   return useCallback(
     async (move) => {
-      await lines.get(id);
+      await settled(id);
       const view = client.getQueryData<ProjectView>(projectKey(id));
       if (!view || (move.to === "undo" && view.undo === null) || (move.to === "redo" && view.redo === null)) return;
       try {

@@ -1,12 +1,13 @@
 "use client";
 
 import { useEffect, useState } from "react";
-import { useDesk, type Stretch } from "./desk";
+import type { Region } from "@ui/programme/region";
+import { useDesk } from "./desk";
 
 const SETTLED_MS = 250;
 
 /** The selection once it has not moved for a moment: what is worth measuring. */
-export function useSettledSelection(): Stretch | null {
+export function useSettledSelection(): Region | null {
   const selection = useDesk((desk) => desk.selection);
   const [settled, setSettled] = useState(selection);
   useEffect(() => {

@@ -16,7 +16,11 @@ import { takeItem, useDesk, type StageName } from "./desk";
 import { Doors } from "./doors";
 import { HistoryPanel } from "./history-panel";
 import { InHandProvider, useInHand } from "./in-hand";
+import { ComparePanel } from "./compare-panel";
+import { KeysPanel } from "./keys-panel";
 import { ListeningBar } from "./listening-bar";
+import { MarkersPanel } from "./markers-panel";
+import { RecordPanel } from "./record-panel";
 import { useListening } from "./listening";
 import { MeterColumn } from "./meter-column";
 import { StandingStrip } from "./standing-strip";
@@ -97,6 +101,10 @@ function Desk({ project }: { project: string }) {
         <ListeningBar />
       </div>
       <HistoryPanel project={project} />
+      <MarkersPanel />
+      <ComparePanel />
+      <RecordPanel project={project} />
+      <KeysPanel project={project} />
       <CommandPalette project={project} />
     </DropAnywhere>
   );

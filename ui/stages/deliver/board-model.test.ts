@@ -22,7 +22,7 @@ const source = { hash: HASH, state: "ready", layout, figures: measured.figures }
 const add: Command = {
   type: "addSource",
   source: { hash: HASH, name: "Reed.wav" },
-  item: { id: "a", name: "Reed", source: HASH, repairs: [], chain: [] },
+  item: { id: "a", name: "Reed", source: HASH, repairs: [], chain: [], markers: [] },
 };
 const document = applyCommand(newProject("Board", "broadcast"), add);
 const view = (masters: Master[] = [], changed = document): ProjectView => ({

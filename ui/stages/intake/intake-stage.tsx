@@ -1,6 +1,6 @@
 "use client";
 
-import { FileDown, FolderOpen, RefreshCw, X } from "lucide-react";
+import { FileDown, FolderOpen, Mic, RefreshCw, X } from "lucide-react";
 import { useRef, useState } from "react";
 import { toast } from "sonner";
 import type { Source, WaitingUpload } from "@core/project/views";
@@ -12,7 +12,7 @@ import { Button } from "@ui/shared/button";
 import { ProgressBar, timeLeft } from "@ui/shared/progress-bar";
 import { useProgress } from "@ui/shared/server-events";
 import { StandingMark } from "@ui/shared/standing-mark";
-import { takeItem } from "@ui/workspace/desk";
+import { takeItem, useDesk } from "@ui/workspace/desk";
 import { useInHand } from "@ui/workspace/in-hand";
 import { Glimpse } from "./glimpse";
 import { LayoutDialog } from "./layout-dialog";
@@ -53,11 +53,14 @@ export function IntakeStage() {
           }}
         />
         <Button
-          kind="main"
           className="ml-auto"
-          onClick={() => chooser.current?.click()}
-          hint="Sound or video files, as many as you like"
+          onClick={() => useDesk.setState({ dialog: "record" })}
+          hint="From a microphone or another input"
+          shortcut="Shift R"
         >
+          <Mic size={14} /> Record
+        </Button>
+        <Button kind="main" onClick={() => chooser.current?.click()} hint="Sound or video files, as many as you like">
           <FolderOpen size={14} /> Choose files
         </Button>
       </header>
@@ -137,16 +140,35 @@ function InterruptedRow({ project, upload }: { project: string; upload: WaitingU
       api(`projects/${project}/uploads`, { method: "DELETE", body: { upload: upload.id } }),
       "The upload could not be discarded",
     );
+  const take = () =>
+    told(
+      api(`projects/${project}/uploads`, { method: "POST", body: { upload: upload.id } }),
+      "The recording could not be taken in",
+    );
+  const recording = upload.bytes === 0;
   return (
     <div className={ROW} data-testid="interrupted">
       <StandingMark standing="close" />
       <span className="truncate" title={upload.name}>
         {upload.name}
       </span>
-      <span>
-        Interrupted at {Math.floor((upload.received / upload.bytes) * 100)} %. Choose or drop the same file again and it
-        goes on from there.
-      </span>
+      {recording ? (
+        <span className="flex items-center gap-2">
+          A recording under way, or broken off: {formatBytes(upload.received)} arrived.
+          <Button
+            kind="quiet"
+            onClick={take}
+            hint="Makes an item of what arrived. Not while it is still being recorded."
+          >
+            Take in what arrived
+          </Button>
+        </span>
+      ) : (
+        <span>
+          Interrupted at {Math.floor((upload.received / upload.bytes) * 100)} %. Choose or drop the same file again and
+          it goes on from there.
+        </span>
+      )}
       <Button kind="quiet" onClick={discard} hint="Forget what arrived of it">
         <X size={14} /> Discard
       </Button>

@@ -1,0 +1,5 @@
+import { KeysSheet } from "@ui/workspace/keys-sheet";
+
+export default function KeysPage() {
+  return <KeysSheet />;
+}

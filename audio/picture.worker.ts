@@ -1,0 +1,93 @@
+/** Makes pictures of sound from byte ranges of a recording: a tile at a time, what is looked at first. */
+import { openSoundFile } from "@core/files/open";
+import type { SoundFile } from "@core/files/sound-file";
+import { PictureMaker, type PictureSettings } from "@core/pictures/picture";
+import { framesOf, type Frames, type Planar } from "@core/signal/units";
+import { httpSource } from "./http-source";
+
+export interface PictureRequest {
+  id: number;
+  url: string;
+  /** A channel, or `null` for the mean of all. */
+  channel: number | null;
+  settings: PictureSettings;
+  /** Middle of the first column, frames. */
+  first: Frames;
+  hop: Frames;
+  columns: number;
+}
+
+/** `levels`: [column][row]; `null` where it could not be made. */
+export interface PictureAnswer {
+  id: number;
+  levels: Uint8Array | null;
+}
+
+const scope = self as unknown as DedicatedWorkerGlobalScope;
+const files = new Map<string, Promise<SoundFile | undefined>>();
+const makers = new Map<string, PictureMaker>();
+const MOST_MAKERS = 4;
+/** Columns further apart than so many windows are made of the windows alone: not everything between is read. */
+const READ_ALL_BELOW = 2;
+
+function opened(url: string): Promise<SoundFile | undefined> {
+  let file = files.get(url);
+  if (!file) {
+    file = httpSource(url).then(openSoundFile);
+    files.set(url, file);
+    file.catch(() => files.delete(url));
+  }
+  return file;
+}
+
+function makerOf(settings: PictureSettings, sampleRate: number): PictureMaker {
+  const key = JSON.stringify([settings, sampleRate]);
+  let maker = makers.get(key);
+  if (!maker) {
+    if (makers.size >= MOST_MAKERS) makers.delete(makers.keys().next().value!);
+    maker = new PictureMaker(settings, sampleRate);
+    makers.set(key, maker);
+  }
+  return maker;
+}
+
+/** Frames `from` … `to` of one channel, or of the mean of all; silence outside of the recording. */
+async function samples(file: SoundFile, channel: number | null, from: Frames, to: Frames): Promise<Float32Array> {
+  const first = Math.max(0, from);
+  const block: Planar = await file.read(first, Math.max(0, Math.min(file.frames, to) - first));
+  const out = new Float32Array(to - from);
+  const late = first - from;
+  const frames = framesOf(block);
+  if (channel !== null) out.set(block[channel]!, late);
+  else for (const x of block) for (let i = 0; i < frames; i++) out[late + i]! += x[i]! / block.length;
+  for (let i = 0; i < out.length; i++) if (!Number.isFinite(out[i]!)) out[i] = 0;
+  return out;
+}
+
+async function make({ url, channel, settings, first, hop, columns }: PictureRequest): Promise<Uint8Array> {
+  const file = await opened(url);
+  if (!file) throw new Error("cannot be read");
+  const maker = makerOf(settings, file.sampleRate);
+  const { reach } = maker;
+  const levels = new Uint8Array(columns * settings.rows);
+  const wanted = Math.min(columns, Math.ceil((file.frames - first) / hop));
+  if (hop <= READ_ALL_BELOW * reach) {
+    const x = await samples(file, channel, first - reach, first + (wanted - 1) * hop + reach);
+    maker.columns(x, reach, hop, wanted, levels);
+    return levels;
+  }
+  await Promise.all(
+    Array.from({ length: wanted }, async (_, column) => {
+      const middle = first + column * hop;
+      const x = await samples(file, channel, middle - reach, middle + reach);
+      maker.columns(x, reach, hop, 1, levels.subarray(column * settings.rows));
+    }),
+  );
+  return levels;
+}
+
+scope.onmessage = ({ data }: MessageEvent<PictureRequest>) => {
+  const answer = (levels: Uint8Array | null) =>
+    scope.postMessage({ id: data.id, levels } satisfies PictureAnswer, levels ? [levels.buffer] : []);
+  make(data).then(answer, () => answer(null));
+};

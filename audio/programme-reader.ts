@@ -1,0 +1,214 @@
+/** What is listened to, from any place on: a recording through a chain, less another one; a band of it; at a speed. */
+import type { FrameSource } from "@core/files/sound-file";
+import { Shuttle } from "@core/listening/shuttle";
+import type { StreamFormat } from "@core/measure/measurement";
+import type { ChainEntry } from "@core/process";
+import { ChainReader } from "@core/render/chain-reader";
+import { chainMemorySeconds } from "@core/render/chain-stage";
+import type { StreamRange } from "@core/render/stage";
+import { bandPass, type Band, type SectionFilter } from "@core/signal/butterworth";
+import { dbToGain } from "@core/signal/decibel";
+import { foldDown, folded } from "@core/signal/fold-down";
+import { emptyPlanar, framesOf, slicePlanar, type Frames, type Planar } from "@core/signal/units";
+
+/** A recording that can be heard in the item's place. */
+export interface Take {
+  /** `null`: the item's own recording. */
+  url: string | null;
+  /** Frame of the recording, at the item's rate, that goes with the item's first; the item's own knows it. */
+  start: Frames;
+  chain: ChainEntry[];
+  gainDb: number;
+}
+
+/** What is heard: a take, and perhaps another one taken away from it. */
+export interface Programme {
+  plus: Take;
+  minus: Take | null;
+}
+
+/** A recording that has been opened, at the item's rate. */
+export interface OpenedTake {
+  source: FrameSource;
+  format: StreamFormat;
+}
+
+export interface ProgrammeOptions {
+  programme: Programme;
+  band: Band | null;
+  /** 1 is as recorded; below 0 backwards. */
+  speed: number;
+}
+
+/** Kept behind the place that a shuttle has reached. */
+const KEPT_SECONDS = 0.3;
+/** Read at a time for a shuttle. */
+const SHUTTLE_SPAN: Frames = 4096;
+
+/** One take as blocks of the item's channels. */
+class TakeReader {
+  readonly #chain: ChainReader;
+  readonly #gain: number;
+
+  constructor(
+    readonly take: Take,
+    readonly opened: OpenedTake,
+    readonly channels: number,
+    range: StreamRange,
+    start: Frames,
+    runUp: Frames,
+  ) {
+    const shift = take.url === null ? 0 : take.start - range.start;
+    const own = { start: range.start + shift, end: Math.min(opened.source.frames, range.end + shift) };
+    this.#chain = new ChainReader(opened.source, own, take.chain, opened.format, start + shift, runUp);
+    this.#gain = dbToGain(take.gainDb);
+  }
+
+  /** Just as many frames as asked for: silence where the recording is over. */
+  async read(frames: Frames): Promise<Planar> {
+    const block = fitted(await this.#chain.read(frames), this.opened.format, this.channels, frames);
+    const gain = this.#gain;
+    return gain === 1 ? block : block.map((x) => x.map((v) => v * gain));
+  }
+
+  takeReductions(): Record<string, number> {
+    return this.#chain.takeReductions();
+  }
+}
+
+/** A block in as many channels as the item has, and as long as was asked for. */
+function fitted(block: Planar, { layout }: StreamFormat, channels: number, frames: Frames): Planar {
+  const held = framesOf(block);
+  if (held === frames && block.length === channels) return block;
+  const out = emptyPlanar(channels, frames);
+  if (held === 0) return out;
+  const sides = block.length === channels ? block : sidesOf(block, layout.speakers.length, layout, held);
+  out.forEach((x, c) => {
+    if (sides[c]) x.set(sides[c]);
+  });
+  return out;
+}
+
+function sidesOf(block: Planar, channels: number, layout: StreamFormat["layout"], frames: Frames): Planar {
+  const gains = foldDown(layout);
+  return folded(block.slice(0, channels), [gains.map(([left]) => left), gains.map(([, right]) => right)], frames);
+}
+
+export class ProgrammeReader {
+  readonly #plus: TakeReader;
+  readonly #minus: TakeReader | null;
+  readonly #band: SectionFilter | null;
+  readonly #shuttle: Shuttle | null;
+  readonly #speed: number;
+  #given = 0;
+  #ready: Planar;
+  /** For a shuttle forwards: what has been read, from frame `#heldFrom` on. */
+  #held: Planar;
+  #heldFrom: Frames;
+
+  constructor(
+    readonly options: ProgrammeOptions,
+    opened: { plus: OpenedTake; minus: OpenedTake | null },
+    readonly format: StreamFormat,
+    readonly range: StreamRange,
+    readonly start: Frames,
+    runUp: Frames,
+  ) {
+    const { programme, band, speed } = options;
+    const channels = format.layout.speakers.length;
+    this.#plus = new TakeReader(programme.plus, opened.plus, channels, range, start, runUp);
+    this.#minus =
+      programme.minus && opened.minus
+        ? new TakeReader(programme.minus, opened.minus, channels, range, start, runUp)
+        : null;
+    this.#band = band ? bandPass(band, channels, format.sampleRate) : null;
+    this.#speed = speed;
+    this.#ready = emptyPlanar(channels, 0);
+    this.#held = emptyPlanar(channels, 0);
+    this.#heldFrom = start;
+    const { source } = opened.plus;
+    const shift = programme.plus.url === null ? 0 : programme.plus.start - range.start;
+    const backwards = async (from: Frames, count: Frames) => {
+      const first = Math.max(0, from + shift);
+      const block = await source.read(first, Math.max(0, from + shift + count - first));
+      const late = first - from - shift;
+      const out = emptyPlanar(channels, count);
+      fitted(block, opened.plus.format, channels, framesOf(block)).forEach((x, c) => out[c]!.set(x, late));
+      return out;
+    };
+    this.#shuttle =
+      speed === 1
+        ? null
+        : new Shuttle(
+            speed > 0 ? (from, count) => this.#ahead(from, count) : backwards,
+            start,
+            speed,
+            format.sampleRate,
+          );
+  }
+
+  /** Frame of the item's recording that the next `read` begins with. */
+  get position(): Frames {
+    return Math.round(this.start + this.#given * this.#speed);
+  }
+
+  /** The next `frames` frames of what is heard, fewer only at the end of the item. */
+  async read(frames: Frames): Promise<Planar> {
+    const { range } = this;
+    const left = this.#speed > 0 ? range.end - this.position : this.position - range.start;
+    const count = Math.max(0, Math.min(frames, Math.ceil(left / Math.abs(this.#speed))));
+    const block = this.#shuttle ? await this.#shuttled(count) : await this.#straight(count);
+    this.#given += count;
+    this.#band?.process(block);
+    return block;
+  }
+
+  async #straight(count: Frames): Promise<Planar> {
+    const plus = await this.#plus.read(count);
+    const minus = this.#minus && (await this.#minus.read(count));
+    if (!minus && !this.#band) return plus;
+    return plus.map((x, c) => (minus ? x.map((v, i) => v - minus[c]![i]!) : x.slice()));
+  }
+
+  async #shuttled(count: Frames): Promise<Planar> {
+    while (framesOf(this.#ready) < count) this.#ready = joined(this.#ready, await this.#shuttle!.next());
+    const block = slicePlanar(this.#ready, 0, count).map((x) => x.slice());
+    this.#ready = slicePlanar(this.#ready, count, framesOf(this.#ready));
+    return block;
+  }
+
+  /** Frames from any place near the one that was reached; silence before the start. */
+  async #ahead(from: Frames, count: Frames): Promise<Planar> {
+    while (this.#heldFrom + framesOf(this.#held) < from + count)
+      this.#held = joined(this.#held, await this.#straight(SHUTTLE_SPAN));
+    const spare = from - Math.round(KEPT_SECONDS * this.format.sampleRate) - this.#heldFrom;
+    if (spare > 0) {
+      this.#held = slicePlanar(this.#held, spare, framesOf(this.#held));
+      this.#heldFrom += spare;
+    }
+    const missing = Math.max(0, this.#heldFrom - from);
+    return this.#held.map((x) => {
+      const out = new Float32Array(count);
+      const at = Math.max(0, from - this.#heldFrom);
+      out.set(x.subarray(at, at + count - missing), missing);
+      return out;
+    });
+  }
+
+  takeReductions(): Record<string, number> {
+    return this.#plus.takeReductions();
+  }
+}
+
+function joined(a: Planar, b: Planar): Planar {
+  return b.map((x, c) => {
+    const both = new Float32Array(framesOf(a) + x.length);
+    both.set(a[c]!);
+    both.set(x, framesOf(a));
+    return both;
+  });
+}
+
+/** How much of the past matters to what is heard now, in seconds. */
+export const programmeMemorySeconds = ({ plus, minus }: Programme): number =>
+  Math.max(chainMemorySeconds(plus.chain), minus ? chainMemorySeconds(minus.chain) : 0);

@@ -1,0 +1,158 @@
+/** Recording from an input: its level is seen before, and what comes in goes to the server in pieces as it comes. */
+import { streamedWavHeader } from "@core/files/wav-writer";
+import { encodeFloat32 } from "@core/files/pcm-encoding";
+import { layoutForChannels } from "@core/signal/layout";
+import { gainToDb } from "@core/signal/decibel";
+import { Upload } from "tus-js-client";
+import { simulatedVoice } from "./simulated-input";
+
+export const SIMULATED_INPUT = "simulated";
+const WORKLET = "/worklets/capture.js";
+/** Sent at a time: less than a second, so that little is lost with the page. */
+const PIECE_BYTES = 128 * 1024;
+const RETRY_DELAYS_MS = [200, 500, 1000, 2000, 4000, 8000, 16_000];
+/** The level shown falls by this a block. */
+const FALL = 0.93;
+
+export interface RecorderState {
+  status: "closed" | "opening" | "armed" | "recording" | "finishing";
+  problem: string | null;
+  seconds: number;
+  sentBytes: number;
+}
+
+interface Take {
+  controller: ReadableStreamDefaultController<Uint8Array>;
+  channels: number;
+  frames: number;
+  upload: Upload;
+}
+
+export class Recorder {
+  #context: AudioContext | undefined;
+  #stream: MediaStream | undefined;
+  #take: Take | undefined;
+  #listeners = new Set<() => void>();
+  state: RecorderState = { status: "closed", problem: null, seconds: 0, sentBytes: 0 };
+  /** Peak of each channel, dBFS, falling slowly. */
+  levels: number[] = [];
+  #peaks: number[] = [];
+
+  subscribe = (listener: () => void): (() => void) => {
+    this.#listeners.add(listener);
+    return () => this.#listeners.delete(listener);
+  };
+  snapshot = (): RecorderState => this.state;
+
+  #become(change: Partial<RecorderState>): void {
+    this.state = { ...this.state, ...change };
+    for (const listener of this.#listeners) listener();
+  }
+
+  /** Opens an input, so that its level is seen. @param device its id, or `SIMULATED_INPUT` */
+  async arm(device: string, sampleRate: number, channels: 1 | 2): Promise<void> {
+    await this.close();
+    this.#become({ status: "opening", problem: null, seconds: 0, sentBytes: 0 });
+    try {
+      const context = (this.#context = new AudioContext({ sampleRate }));
+      await context.audioWorklet.addModule(WORKLET);
+      const capture = new AudioWorkletNode(context, "resonum-capture", {
+        numberOfOutputs: 0,
+        channelCount: channels,
+        channelCountMode: "explicit",
+      });
+      capture.port.onmessage = ({ data }: MessageEvent<Float32Array[]>) => this.#hear(data);
+      const input = await this.#input(context, device, channels);
+      input.connect(capture);
+      await context.resume();
+      this.#become({ status: "armed" });
+    } catch (error) {
+      await this.close();
+      const denied = error instanceof DOMException && error.name === "NotAllowedError";
+      this.#become({
+        problem: denied
+          ? "The browser may not use this input: allow it for this page, then arm it again."
+          : `This input cannot be used: ${error instanceof Error ? error.message : String(error)}`,
+      });
+    }
+  }
+
+  async #input(context: AudioContext, device: string, channels: number): Promise<AudioNode> {
+    if (device === SIMULATED_INPUT) {
+      const voice = simulatedVoice(context.sampleRate);
+      const buffer = context.createBuffer(1, voice.length, context.sampleRate);
+      buffer.copyToChannel(voice, 0);
+      const node = new AudioBufferSourceNode(context, { buffer, loop: true });
+      node.start();
+      return node;
+    }
+    // As it is: a browser's own treatment of voices would be part of the recording.
+    const plain = { echoCancellation: false, noiseSuppression: false, autoGainControl: false, channelCount: channels };
+    this.#stream = await navigator.mediaDevices.getUserMedia({
+      audio: { ...plain, ...(device === "" ? {} : { deviceId: { exact: device } }) },
+    });
+    return new MediaStreamAudioSourceNode(context, { mediaStream: this.#stream });
+  }
+
+  #hear(block: Float32Array[]): void {
+    this.#peaks = block.map((x, c) => x.reduce((most, v) => Math.max(most, Math.abs(v)), (this.#peaks[c] ?? 0) * FALL));
+    this.levels = this.#peaks.map(gainToDb);
+    const take = this.#take;
+    if (!take) return;
+    const frames = block[0]!.length;
+    take.controller.enqueue(encodeFloat32(block.slice(0, take.channels), frames));
+    take.frames += frames;
+    this.#become({ seconds: take.frames / this.#context!.sampleRate });
+  }
+
+  /** Begins to record; the input must be armed. `name` is that of the recording. */
+  start(project: string, name: string): void {
+    const rate = this.#context?.sampleRate;
+    if (this.state.status !== "armed" || !rate) return;
+    const channels = this.#peaks.length || 1;
+    let controller!: ReadableStreamDefaultController<Uint8Array>;
+    const stream = new ReadableStream<Uint8Array>({ start: (given) => void (controller = given) });
+    controller.enqueue(streamedWavHeader({ sampleRate: rate, layout: layoutForChannels(channels) }));
+    const upload = new Upload(stream.getReader(), {
+      endpoint: "/api/uploads",
+      chunkSize: PIECE_BYTES,
+      uploadLengthDeferred: true,
+      retryDelays: RETRY_DELAYS_MS,
+      storeFingerprintForResuming: false,
+      metadata: { filename: `${name}.wav`, project },
+      onProgress: (sentBytes) => this.#become({ sentBytes }),
+      onSuccess: () => this.#ended(null),
+      onError: (error) =>
+        this.#ended(`The recording could not be sent on: ${error.message}. What arrived is kept under Intake.`),
+    });
+    this.#take = { controller, channels, frames: 0, upload };
+    upload.start();
+    this.#become({ status: "recording", problem: null, seconds: 0, sentBytes: 0 });
+  }
+
+  #ended(problem: string | null): void {
+    this.#take = undefined;
+    this.#become({ status: this.#context ? "armed" : "closed", problem });
+  }
+
+  /** Ends the recording; what is still here is sent. */
+  stop(): void {
+    const take = this.#take;
+    if (!take || this.state.status !== "recording") return;
+    this.#take = undefined;
+    take.controller.close();
+    this.#become({ status: "finishing" });
+  }
+
+  async close(): Promise<void> {
+    this.stop();
+    this.#stream?.getTracks().forEach((track) => track.stop());
+    this.#stream = undefined;
+    const context = this.#context;
+    this.#context = undefined;
+    await context?.close();
+    this.levels = [];
+    this.#peaks = [];
+    if (this.state.status !== "finishing") this.#become({ status: "closed" });
+  }
+}

@@ -1,0 +1,41 @@
+import type { Curve, MeasurementDefinition } from "./measurement";
+import { FoldingTable } from "./series";
+import { BAND_COUNT, SPECTRUM_TICKS, TICKS_PER_SECOND } from "./tick";
+
+export interface BandCurves {
+  /** Mean square in each band of half an octave over time, mean of the channels. */
+  bandPowers: Curve;
+}
+
+/** Energies in half octaves over time: what a picture of the whole is drawn of before, and where, no finer one is made. */
+export const bandLevels: MeasurementDefinition<object, BandCurves> = {
+  id: "band-levels",
+  help: "Energy in half octaves over time",
+  source: "Hann windows of about 170 ms each 200 ms, half octaves from 22 Hz to 22 kHz",
+  create({ layout }) {
+    const channels = layout.speakers.length;
+    // One more column than bands: the count.
+    const table = new FoldingTable(BAND_COUNT + 1);
+    return {
+      tick({ bands, hasBands }) {
+        if (!hasBands) return;
+        const row = table.next();
+        row[BAND_COUNT]! += 1;
+        for (let c = 0; c < channels; c++)
+          for (let band = 0; band < BAND_COUNT; band++) row[band]! += bands[c * BAND_COUNT + band]! / channels;
+      },
+      result() {
+        const values = table.values();
+        const rows = values.length / (BAND_COUNT + 1);
+        const powers = new Float32Array(rows * BAND_COUNT);
+        for (let row = 0; row < rows; row++) {
+          const at = row * (BAND_COUNT + 1);
+          const spectra = values[at + BAND_COUNT]!;
+          for (let band = 0; band < BAND_COUNT; band++) powers[row * BAND_COUNT + band] = values[at + band]! / spectra;
+        }
+        const hopSeconds = (SPECTRUM_TICKS * table.fold) / TICKS_PER_SECOND;
+        return { figures: {}, curves: { bandPowers: { hopSeconds, columns: BAND_COUNT, values: powers } } };
+      },
+    };
+  },
+};

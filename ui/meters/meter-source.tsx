@@ -1,0 +1,50 @@
+"use client";
+
+import { createContext, useContext, useEffect, useRef } from "react";
+import type { Ring } from "@audio/ring";
+import type { Speaker } from "@core/signal/layout";
+import type { DeliverySpec } from "@core/spec/spec";
+import type { LevelScheme } from "./arrangement";
+
+/** Where meters read: the engine of this window, or of the one that opened it. */
+export interface MeterSource {
+  ring: () => Ring | undefined;
+  speakers: readonly Speaker[];
+  sampleRate: number;
+  spec: DeliverySpec | null;
+  scale: "LUFS" | "LU";
+  scheme: LevelScheme | undefined;
+  /** A frame of the item's source, as time in words. */
+  words: (frame: number) => string;
+  goTo: (frame: number) => void;
+  reset: () => void;
+}
+
+const Context = createContext<MeterSource | null>(null);
+export const MeterSourceProvider = Context.Provider;
+
+export function useMeterSource(): MeterSource {
+  const source = useContext(Context);
+  if (!source) throw new Error("outside of a column of meters");
+  return source;
+}
+
+/** Draws by frames, outside of React, while the page is seen. */
+export function useFrames(draw: () => void): void {
+  const latest = useRef(draw);
+  useEffect(() => {
+    latest.current = draw;
+  }, [draw]);
+  useEffect(() => {
+    let frame = 0;
+    const next = () => {
+      latest.current();
+      frame = requestAnimationFrame(next);
+    };
+    next();
+    return () => cancelAnimationFrame(frame);
+  }, []);
+}
+
+/** Texts for readers of the screen change no more often than this. */
+export const SPOKEN_EVERY_MS = 1000;

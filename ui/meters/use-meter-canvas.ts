@@ -1,0 +1,35 @@
+"use client";
+
+import { useRef, type RefObject } from "react";
+import type { Context, Inks } from "@ui/programme/draw";
+import { inksOf } from "@ui/programme/use-canvas";
+import { useFrames } from "./meter-source";
+
+/** Inks are looked up again after so many frames: the sheet may have changed. */
+const INKS_EVERY = 30;
+
+/** A canvas that is drawn every frame. */
+export function useMeterCanvas(
+  draw: (context: Context, size: { width: number; height: number }, inks: Inks) => void,
+): RefObject<HTMLCanvasElement | null> {
+  const ref = useRef<HTMLCanvasElement>(null);
+  const held = useRef<{ inks: Inks; frames: number } | null>(null);
+  useFrames(() => {
+    const canvas = ref.current;
+    const context = canvas?.getContext("2d");
+    if (!canvas || !context) return;
+    const { clientWidth: width, clientHeight: height } = canvas;
+    if (width === 0 || height === 0) return;
+    const ratio = canvas.ownerDocument.defaultView?.devicePixelRatio || 1;
+    if (canvas.width !== Math.round(width * ratio) || canvas.height !== Math.round(height * ratio)) {
+      canvas.width = Math.round(width * ratio);
+      canvas.height = Math.round(height * ratio);
+    }
+    if (!held.current || held.current.frames >= INKS_EVERY) held.current = { inks: inksOf(canvas), frames: 0 };
+    held.current.frames++;
+    context.setTransform(ratio, 0, 0, ratio, 0, 0);
+    context.clearRect(0, 0, width, height);
+    draw(context, { width, height }, held.current.inks);
+  });
+  return ref;
+}

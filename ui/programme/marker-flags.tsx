@@ -1,0 +1,85 @@
+"use client";
+
+import { useEffect, useRef, useState } from "react";
+import type { Marker } from "@core/project/document";
+import { useDesk } from "@ui/workspace/desk";
+import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
+import { engine } from "@ui/workspace/listening";
+import { MARKER_LOOKS } from "./markers";
+import { onWindow, secondsAt, windowNow, xOf } from "./time-window";
+
+/** The most flags that are shown at a time: more would lie on each other. */
+const MOST_FLAGS = 160;
+const DRAG_PIXELS = 3;
+
+/** The markers in the window as flags over the ruler: click goes there, drag moves, double click opens the list. */
+export function MarkerFlags({ facts }: { facts: ItemFacts }) {
+  const { item, edit } = useInHand();
+  const { duration, range, sampleRate } = facts;
+  const row = useRef<HTMLDivElement>(null);
+  const [, setMoved] = useState(0);
+  const [drag, setDrag] = useState<{ id: string; x: number; seconds: number; moved: boolean } | null>(null);
+  // Flags are few: React may place them, a frame behind the lanes.
+  useEffect(() => onWindow(() => requestAnimationFrame(() => setMoved((n) => n + 1))), []);
+  const view = windowNow(duration);
+  const secondsOf = (frame: number) => (frame - range.start) / sampleRate;
+  const shown = (item?.markers ?? [])
+    .filter(({ start }) => secondsOf(start) >= view.start && secondsOf(start) <= view.end)
+    .slice(0, MOST_FLAGS);
+  const move = (marker: Marker, seconds: number) => {
+    const start = range.start + Math.round(Math.max(0, Math.min(duration, seconds)) * sampleRate);
+    const length = marker.end === undefined ? undefined : marker.end - marker.start;
+    void edit({
+      type: "setMarker",
+      item: item!.id,
+      marker: { ...marker, start, ...(length === undefined ? {} : { end: start + length }) },
+    });
+  };
+  return (
+    <div ref={row} className="pointer-events-none absolute inset-x-0 top-0 z-10 h-6.5 overflow-hidden">
+      {shown.map((marker) => {
+        const look = MARKER_LOOKS[marker.kind];
+        const seconds = drag?.id === marker.id ? drag.seconds : secondsOf(marker.start);
+        const words = marker.name || look.words;
+        return (
+          <button
+            key={marker.id}
+            type="button"
+            title={`${words}: click goes there, drag moves it, double click opens the list`}
+            aria-label={`Marker ${words}`}
+            className="pointer-events-auto absolute top-0 flex max-w-28 items-center gap-0.5 rounded-b-[3px] bg-sheet pr-1 text-label leading-3.5"
+            style={{ left: `${xOf(seconds, view, 100)}%`, color: look.ink }}
+            onPointerDown={(event) => {
+              event.stopPropagation();
+              event.currentTarget.setPointerCapture(event.pointerId);
+              setDrag({ id: marker.id, x: event.clientX, seconds, moved: false });
+            }}
+            onPointerMove={(event) => {
+              event.stopPropagation();
+              if (!drag || event.buttons !== 1) return;
+              if (!drag.moved && Math.abs(event.clientX - drag.x) < DRAG_PIXELS) return;
+              const box = row.current!.getBoundingClientRect();
+              setDrag({ ...drag, moved: true, seconds: secondsAt(event.clientX - box.left, view, box.width) });
+            }}
+            onPointerUp={(event) => {
+              event.stopPropagation();
+              if (drag?.moved) move(marker, drag.seconds);
+              else {
+                useDesk.setState({ cursor: secondsOf(marker.start) });
+                engine().seek(marker.start);
+              }
+              setDrag(null);
+            }}
+            onDoubleClick={(event) => {
+              event.stopPropagation();
+              useDesk.setState({ dialog: "markers" });
+            }}
+          >
+            <span aria-hidden>{look.sign}</span>
+            <span className="truncate">{words}</span>
+          </button>
+        );
+      })}
+    </div>
+  );
+}

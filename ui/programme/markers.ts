@@ -1,0 +1,153 @@
+/** Markers: how they look, how they are found, and how they travel as text. */
+import Papa from "papaparse";
+import { MARKER_KINDS, type Marker, type MarkerKind } from "@core/project/document";
+import { formatClock } from "@core/signal/format";
+import type { Stretch } from "@ui/workspace/desk";
+import { line, type Context } from "./draw";
+import { xOf } from "./time-window";
+
+/** Each kind has a shape and an ink of its own; the shape alone tells them apart. */
+export const MARKER_LOOKS: Record<MarkerKind, { sign: string; ink: string; words: string }> = {
+  mark: { sign: "▼", ink: "var(--mark-plain)", words: "mark" },
+  cut: { sign: "✂", ink: "var(--mark-cut)", words: "cut" },
+  retake: { sign: "⟲", ink: "var(--mark-retake)", words: "retake" },
+  question: { sign: "?", ink: "var(--mark-question)", words: "question" },
+  chapter: { sign: "§", ink: "var(--mark-chapter)", words: "chapter" },
+};
+
+/** Inks of the lines in the lanes, one for each kind, on both sheets. */
+const LINE_INKS: Record<MarkerKind, string> = {
+  mark: "#6b6f76",
+  cut: "#8a4b7d",
+  retake: "#7d6a1f",
+  question: "#4f7a7a",
+  chapter: "#7a5a44",
+};
+
+interface MarkerLines {
+  width: number;
+  height: number;
+  view: Stretch;
+  markers: readonly Marker[];
+  range: { start: number };
+  sampleRate: number;
+}
+
+/** The first marker at or after a frame; markers are in order. */
+export function firstFrom(markers: readonly Marker[], frame: number): number {
+  let low = 0;
+  let high = markers.length;
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (markers[middle]!.start < frame) low = middle + 1;
+    else high = middle;
+  }
+  return low;
+}
+
+export function drawMarkerLines(context: Context, { width, height, view, markers, range, sampleRate }: MarkerLines) {
+  const secondsOf = (frame: number) => (frame - range.start) / sampleRate;
+  let last = -Infinity;
+  for (const { kind, start, end } of markers) {
+    const from = secondsOf(start);
+    const to = end === undefined ? from : secondsOf(end);
+    if (to < view.start) continue;
+    if (from > view.end) break;
+    const x = Math.round(xOf(from, view, width)) + 0.5;
+    context.fillStyle = context.strokeStyle = LINE_INKS[kind];
+    if (end !== undefined) {
+      context.globalAlpha = 0.1;
+      context.fillRect(x, 0, xOf(to, view, width) - x, height);
+      context.globalAlpha = 1;
+      const right = Math.round(xOf(to, view, width)) - 0.5;
+      context.setLineDash([1, 3]);
+      line(context, right, 0, right, height);
+      context.setLineDash([]);
+    }
+    if (x - last < 1) continue; // so many that they would lie on each other
+    last = x;
+    context.setLineDash([3, 2]);
+    line(context, x, 0, x, height);
+    context.setLineDash([]);
+  }
+}
+
+const COLUMNS = ["start", "end", "kind", "name"] as const;
+
+/** Markers as CSV: times in seconds of the item. */
+export const markersToCsv = (markers: readonly Marker[], start: number, sampleRate: number): string =>
+  `${Papa.unparse({
+    fields: [...COLUMNS],
+    data: markers.map((marker) => [
+      ((marker.start - start) / sampleRate).toFixed(6),
+      marker.end === undefined ? "" : ((marker.end - start) / sampleRate).toFixed(6),
+      marker.kind,
+      marker.name,
+    ]),
+  })}\n`;
+
+/** Markers as lines of text to be read: time, and name. */
+export const markersToText = (markers: readonly Marker[], start: number, sampleRate: number): string =>
+  markers
+    .map(
+      (marker) =>
+        `${formatClock((marker.start - start) / sampleRate)}${
+          marker.end === undefined ? "" : ` – ${formatClock((marker.end - start) / sampleRate)}`
+        }\t${marker.name || MARKER_LOOKS[marker.kind].words}`,
+    )
+    .join("\n") + "\n";
+
+/** Seconds of "12.5", "1:02.5" or "0:01:02.500"; `null` for what is none. */
+export function parseClock(text: string): number | null {
+  const parts = text.trim().split(":");
+  if (parts.length > 3 || parts.some((part) => !/^\d+(\.\d+)?$/.test(part))) return null;
+  return parts.reduce((sum, part) => sum * 60 + Number(part), 0);
+}
+
+export interface ImportedMarkers {
+  markers: Omit<Marker, "id">[];
+  /** Lines that could not be read, with what is wrong. */
+  problems: string[];
+}
+
+/** Reads CSV as it is written here, or lines of a time and a name. */
+export function parseMarkers(text: string, start: number, frames: number, sampleRate: number): ImportedMarkers {
+  const found: ImportedMarkers = { markers: [], problems: [] };
+  const isCsv = /^\s*"?start"?\s*[,;]/i.test(text);
+  const rows: (readonly [line: number, start: string, end: string, kind: string, name: string])[] = isCsv
+    ? Papa.parse<Record<string, string>>(text, {
+        header: true,
+        skipEmptyLines: true,
+        transformHeader: (name) => name.trim().toLowerCase(),
+      }).data.map((row, i) => [i + 2, row.start ?? "", row.end ?? "", row.kind ?? "", row.name ?? ""] as const)
+    : text.split(/\r?\n/).flatMap((content, i) => {
+        const parts = /^\s*([\d:.]+)(?:\s*[–-]\s*([\d:.]+))?\s*(.*)$/.exec(content);
+        if (content.trim() === "") return [];
+        return [[i + 1, parts?.[1] ?? "", parts?.[2] ?? "", "", parts?.[3] ?? content] as const];
+      });
+  for (const [row, from, to, kind, name] of rows) {
+    const seconds = parseClock(from);
+    const endSeconds = to.trim() === "" ? undefined : parseClock(to);
+    if (seconds === null || endSeconds === null) {
+      found.problems.push(
+        `Line ${row}: “${seconds === null ? from : to}” is no time; seconds or h:mm:ss.mmm are read.`,
+      );
+      continue;
+    }
+    const frame = start + Math.round(seconds * sampleRate);
+    const end = endSeconds === undefined ? undefined : start + Math.round(endSeconds * sampleRate);
+    if (frame >= start + frames || (end !== undefined && end <= frame)) {
+      found.problems.push(
+        `Line ${row}: ${from} lies ${end !== undefined && end <= frame ? "after its end" : "behind the end of the item"}.`,
+      );
+      continue;
+    }
+    found.markers.push({
+      kind: MARKER_KINDS.find((known) => known === kind.trim()) ?? "mark",
+      name: name.trim().slice(0, 200),
+      start: frame,
+      ...(end === undefined ? {} : { end }),
+    });
+  }
+  return found;
+}

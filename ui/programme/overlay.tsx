@@ -1,0 +1,108 @@
+"use client";
+
+import { useCallback, useEffect } from "react";
+import { useDesk } from "@ui/workspace/desk";
+import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
+import { drawGrid } from "./draw-ruler";
+import { yOfHertz } from "./draw-picture";
+import { line, type Context, type Inks } from "./draw";
+import { axisOf } from "./lanes";
+import { useLanes, type LaneId } from "./lane-settings";
+import { drawMarkerLines } from "./markers";
+import type { Region } from "./region";
+import { useTimeContext } from "./use-time";
+import { onWindow, windowNow, xOf } from "./time-window";
+import { useCanvas } from "./use-canvas";
+
+/** Where the lanes lie over each other, in pixels of the stack. */
+function laneBoxes(stack: HTMLElement): { lane: LaneId; top: number; height: number }[] {
+  return [...stack.querySelectorAll<HTMLElement>("[data-lane]")].map((element) => ({
+    lane: element.dataset.lane as LaneId,
+    top: element.offsetTop,
+    height: element.offsetHeight,
+  }));
+}
+
+/** What lies over all lanes: grid, markers, selections; drawn anew when the window moves, outside of React. */
+export function Overlay({ facts, held }: { facts: ItemFacts; held: Region | null }) {
+  const { item } = useInHand();
+  const { duration, range, sampleRate, source } = facts;
+  const selection = useDesk((desk) => desk.selection);
+  const others = useDesk((desk) => desk.others);
+  const { showGrid, timeFormat, picture, lanes } = useLanes();
+  const time = useTimeContext(facts);
+  const markers = item?.markers;
+  const channels = source.layout?.speakers.length ?? 1;
+  const draw = useCallback(
+    (context: Context, size: { width: number; height: number }, inks: Inks) => {
+      const view = windowNow(duration);
+      const { width, height } = size;
+      if (showGrid) drawGrid(context, { width, height, view, format: timeFormat, time }, inks);
+      drawMarkerLines(context, { width, height, view, markers: markers ?? [], range, sampleRate });
+      const stack = document.querySelector<HTMLElement>("[data-testid=lanes]");
+      const boxes = stack ? laneBoxes(stack) : [];
+      const all = [...others, ...(selection ? [selection] : []), ...(held ? [held] : [])];
+      all.forEach((region) => {
+        const left = Math.round(xOf(region.start, view, width));
+        const right = Math.round(xOf(region.end, view, width));
+        if (right < 0 || left > width) return;
+        for (const { lane, top, height: tall } of boxes) {
+          const axis = axisOf(lane, picture, sampleRate);
+          let [from, to] = [top, top + tall];
+          if (region.band && axis) {
+            [from, to] = [
+              top + Math.max(0, yOfHertz(region.band.high, axis, tall)),
+              top + Math.min(tall, yOfHertz(region.band.low, axis, tall)),
+            ];
+          } else if (region.channel !== undefined && lane === "waveform") {
+            [from, to] = [top + (region.channel / channels) * tall, top + ((region.channel + 1) / channels) * tall];
+          }
+          context.fillStyle = inks.act;
+          context.globalAlpha = axis ? 0.2 : 0.12;
+          if (region.outline && axis) {
+            context.beginPath();
+            region.outline.forEach((corner, i) => {
+              const x = xOf(corner.seconds, view, width);
+              const y = top + yOfHertz(corner.hertz, axis, tall);
+              if (i === 0) context.moveTo(x, y);
+              else context.lineTo(x, y);
+            });
+            context.closePath();
+            context.fill();
+            context.globalAlpha = 1;
+            context.strokeStyle = axis ? "#ffffff" : inks.act;
+            context.stroke();
+            continue;
+          }
+          context.fillRect(left, from, Math.max(1, right - left), to - from);
+          context.globalAlpha = 1;
+          context.strokeStyle = axis ? "#ffffff" : inks.act;
+          line(context, left + 0.5, from, left + 0.5, to);
+          line(context, right - 0.5, from, right - 0.5, to);
+          if (region.band && axis)
+            for (const y of [from, to]) line(context, left, Math.round(y) + 0.5, right, Math.round(y) + 0.5);
+        }
+      });
+    },
+    // The lanes say where they lie when they are drawn over.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+    [
+      duration,
+      showGrid,
+      timeFormat,
+      time,
+      markers,
+      range,
+      sampleRate,
+      picture,
+      lanes,
+      selection,
+      others,
+      held,
+      channels,
+    ],
+  );
+  const { ref, redraw } = useCanvas(draw);
+  useEffect(() => onWindow(redraw), [redraw]);
+  return <canvas ref={ref} aria-hidden className="pointer-events-none absolute inset-0 size-full" />;
+}

@@ -1,0 +1,47 @@
+"use client";
+
+import { useCallback, useEffect, type PointerEvent } from "react";
+import { useDesk } from "@ui/workspace/desk";
+import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
+import type { Context, Inks } from "./draw";
+import { drawOverviewStrip } from "./draw-strip";
+import { onWindow, scrolled, windowNow } from "./time-window";
+import { useCanvas } from "./use-canvas";
+
+/** The whole item with the window on it; dragging moves the window. */
+export function OverviewStrip({ facts }: { facts: ItemFacts }) {
+  const { duration, overview, range, sampleRate } = facts;
+  const { onArrival } = useInHand();
+  const draw = useCallback(
+    (context: Context, { width, height }: { width: number; height: number }, inks: Inks) => {
+      const columns = overview.columns(range.start, (duration * sampleRate) / width, width);
+      drawOverviewStrip(context, { width, height, columns, window: windowNow(duration), duration }, inks);
+    },
+    [overview, range.start, duration, sampleRate],
+  );
+  const { ref, redraw } = useCanvas(draw);
+  useEffect(() => {
+    const ends = [onArrival(redraw), onWindow(redraw)];
+    return () => ends.forEach((end) => end());
+  }, [onArrival, redraw]);
+  const move = (event: PointerEvent<HTMLCanvasElement>) => {
+    const box = event.currentTarget.getBoundingClientRect();
+    const middle = ((event.clientX - box.left) / box.width) * duration;
+    const view = windowNow(duration);
+    useDesk.setState({ view: scrolled(view, middle - (view.start + view.end) / 2, duration) });
+  };
+  return (
+    <canvas
+      ref={ref}
+      role="img"
+      aria-label="The whole item; drag to move the window"
+      title="The whole item: drag to move the window"
+      className="h-6 w-full shrink-0 cursor-grab border-b border-hair bg-paper"
+      onPointerDown={(event) => {
+        event.currentTarget.setPointerCapture(event.pointerId);
+        move(event);
+      }}
+      onPointerMove={(event) => event.buttons === 1 && move(event)}
+    />
+  );
+}

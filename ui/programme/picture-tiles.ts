@@ -1,0 +1,292 @@
+/**
+ * Pictures of a recording as tiles, by how close they are: each tile is made once by a worker when it is first looked
+ * at, and kept while there is room. What is not there yet is drawn from a coarser tile, or from the bands of the whole.
+ */
+import type { PictureAnswer, PictureRequest } from "@audio/picture.worker";
+import { byteOfPower, dbOfByte, type PictureSettings } from "@core/pictures/picture";
+import { hertzAt, shareOf } from "@core/pictures/rows";
+import { BAND_COUNT, BAND_EDGES } from "@core/measure/tick";
+import type { Curve } from "@core/measure/measurement";
+import { pixelsOfLevels, type PaletteName } from "./scales";
+
+export const TILE_COLUMNS = 128;
+/** Rows of all pictures. */
+export const PICTURE_ROWS = 256;
+const MOST_TILES = 400;
+const FINEST_HOP = 32;
+const WORKERS = 2;
+/** Tiles under way in a worker: few, so that what is looked at now need not wait for what was before. */
+const IN_FLIGHT = 2;
+
+interface Tile {
+  levels: Uint8Array;
+  /** Drawn with one look; made again when that changes. */
+  image: { look: string; canvas: OffscreenCanvas } | null;
+}
+
+interface Wanted {
+  key: string;
+  request: Omit<PictureRequest, "id">;
+}
+
+const nameOf = ({ kind, points, scale, low, high }: PictureSettings, channel: number | null): string =>
+  `${kind}/${points}/${scale}/${low}/${high}/${channel}`;
+
+interface PictureLookup {
+  low: number;
+  high: number;
+  palette: PaletteName;
+}
+
+/** What is drawn on: the part of a canvas context that pictures use. */
+type Target = Pick<CanvasRenderingContext2D, "drawImage" | "imageSmoothingEnabled">;
+
+export class PictureTiles {
+  readonly #tiles = new Map<string, Tile | "failed">();
+  readonly #workers: { worker: Worker; busy: number }[] = [];
+  readonly #underWay = new Map<number, { key: string; slot: number }>();
+  #wanted: Wanted[] = [];
+  #ids = 0;
+  #bands: { settings: string; tile: Tile; columns: number; hopSeconds: number } | undefined;
+
+  constructor(
+    readonly url: string,
+    readonly sampleRate: number,
+    readonly frames: number,
+    readonly bandPowers: Curve,
+    readonly onArrival: () => void,
+  ) {}
+
+  /** Hop of the columns for a number of frames a pixel: a power of two, no finer than the overlap asks for. */
+  static hopOf(framesPerPixel: number, finest: number): number {
+    let hop = finest;
+    while (hop * 2 <= framesPerPixel) hop *= 2;
+    return hop;
+  }
+
+  /**
+   * Draws the picture from frame `start` of the recording over `width` × `height` pixels, and asks for what is missing.
+   * @param finest the smallest hop
+   */
+  draw(
+    target: Target,
+    area: { width: number; height: number; top: number },
+    start: number,
+    framesPerPixel: number,
+    settings: PictureSettings,
+    channel: number | null,
+    finest: number,
+    look: PictureLookup,
+  ): { complete: boolean } {
+    const name = nameOf(settings, channel);
+    const hop = PictureTiles.hopOf(framesPerPixel, finest);
+    const span = hop * TILE_COLUMNS;
+    const end = Math.min(this.frames, start + framesPerPixel * area.width);
+    const lookName = `${look.palette}/${look.low}/${look.high}`;
+    target.imageSmoothingEnabled = true;
+    this.#drawBands(target, area, start, framesPerPixel, settings, lookName, look);
+    const complete = this.ask(area.width, start, framesPerPixel, settings, channel, finest);
+    for (let tile = Math.floor(Math.max(0, start) / span); tile * span < end; tile++) {
+      // From coarse to fine: the finest that is there lies on top.
+      for (let coarser = 16; coarser >= 1; coarser /= 2) {
+        const of = this.#tiles.get(`${name}/${hop * coarser}/${Math.floor(tile / coarser)}`);
+        if (!(of instanceof Object)) continue;
+        if (coarser === 1) this.#touch(`${name}/${hop}/${tile}`, of);
+        const part = (tile % coarser) / coarser;
+        const columns = TILE_COLUMNS / coarser;
+        const left = (tile * span - start) / framesPerPixel;
+        target.drawImage(
+          this.#imageOf(of, settings.rows, TILE_COLUMNS, lookName, look),
+          part * TILE_COLUMNS,
+          0,
+          columns,
+          settings.rows,
+          left,
+          area.top,
+          span / framesPerPixel,
+          area.height,
+        );
+      }
+    }
+    return { complete };
+  }
+
+  /** Asks for what is missing of a stretch. @returns whether nothing is */
+  ask(
+    width: number,
+    start: number,
+    framesPerPixel: number,
+    settings: PictureSettings,
+    channel: number | null,
+    finest: number,
+  ): boolean {
+    const name = nameOf(settings, channel);
+    const hop = PictureTiles.hopOf(framesPerPixel, finest);
+    const span = hop * TILE_COLUMNS;
+    const end = Math.min(this.frames, start + framesPerPixel * width);
+    const wanted: Wanted[] = [];
+    for (let tile = Math.floor(Math.max(0, start) / span); tile * span < end; tile++) {
+      const key = `${name}/${hop}/${tile}`;
+      if (this.#tiles.has(key)) continue;
+      const first = tile * span + Math.floor(hop / 2);
+      wanted.push({ key, request: { url: this.url, channel, settings, first, hop, columns: TILE_COLUMNS } });
+    }
+    this.#want(wanted);
+    return wanted.length === 0;
+  }
+
+  /** Levels of the column at a frame, from the finest tile that is there; `null` where none is. */
+  column(frame: number, settings: PictureSettings, channel: number | null): Uint8Array | null {
+    const name = nameOf(settings, channel);
+    for (let hop = FINEST_HOP; hop < this.frames; hop *= 2) {
+      const tile = Math.floor(frame / (hop * TILE_COLUMNS));
+      const held = this.#tiles.get(`${name}/${hop}/${tile}`);
+      if (!(held instanceof Object)) continue;
+      const column = Math.floor(frame / hop) - tile * TILE_COLUMNS;
+      return held.levels.subarray(column * settings.rows, (column + 1) * settings.rows);
+    }
+    return null;
+  }
+
+  /** To the end: the tiles that were drawn longest ago go first. */
+  #touch(key: string, tile: Tile): void {
+    this.#tiles.delete(key);
+    this.#tiles.set(key, tile);
+  }
+
+  #imageOf(tile: Tile, rows: number, columns: number, lookName: string, look: PictureLookup): OffscreenCanvas {
+    if (tile.image?.look === lookName) return tile.image.canvas;
+    const canvas = tile.image?.canvas ?? new OffscreenCanvas(columns, rows);
+    const context = canvas.getContext("2d")!;
+    const image = context.createImageData(columns, rows);
+    const pixels = new Uint32Array(image.data.buffer);
+    const ink = pixelsOfLevels(look.palette, dbOfByte, look.low, look.high);
+    for (let column = 0; column < columns; column++)
+      for (let row = 0; row < rows; row++)
+        pixels[(rows - 1 - row) * columns + column] = ink[tile.levels[column * rows + row]!]!;
+    context.putImageData(image, 0, 0);
+    tile.image = { look: lookName, canvas };
+    return canvas;
+  }
+
+  /** The whole in half octaves, from what was measured at intake: something is always there. */
+  #drawBands(
+    target: Target,
+    { width, height, top }: { width: number; height: number; top: number },
+    start: number,
+    framesPerPixel: number,
+    settings: PictureSettings,
+    lookName: string,
+    look: PictureLookup,
+  ): void {
+    const bands = this.#bandsFor(settings);
+    if (!bands) return;
+    const perColumn = bands.hopSeconds * this.sampleRate;
+    const perTile = Math.max(1, Math.ceil(bands.columns / 16_384));
+    const from = Math.max(0, start / perColumn);
+    const to = Math.min(bands.columns, (start + width * framesPerPixel) / perColumn);
+    if (to <= from) return;
+    target.drawImage(
+      this.#imageOf(bands.tile, settings.rows, Math.ceil(bands.columns / perTile), lookName, look),
+      from / perTile,
+      0,
+      (to - from) / perTile,
+      settings.rows,
+      (from * perColumn - start) / framesPerPixel,
+      top,
+      ((to - from) * perColumn) / framesPerPixel,
+      height,
+    );
+  }
+
+  #bandsFor(settings: PictureSettings) {
+    const name = `${settings.scale}/${settings.low}/${settings.high}/${settings.rows}`;
+    if (this.#bands?.settings === name) return this.#bands;
+    const { values, hopSeconds } = this.bandPowers;
+    const columns = values.length / BAND_COUNT;
+    if (columns === 0) return undefined;
+    const perTile = Math.max(1, Math.ceil(columns / 16_384));
+    const width = Math.ceil(columns / perTile);
+    const levels = new Uint8Array(width * settings.rows);
+    const bandOfRow = Array.from({ length: settings.rows }, (_, row) => {
+      const hertz = hertzAt((row + 0.5) / settings.rows, settings);
+      return BAND_EDGES.findIndex((edge, band) => edge <= hertz && hertz < (BAND_EDGES[band + 1] ?? 0));
+    });
+    for (let column = 0; column < width; column++) {
+      const bytes = Array.from({ length: BAND_COUNT }, (_, band) =>
+        byteOfPower(values[column * perTile * BAND_COUNT + band]! / BINS_IN_BAND),
+      );
+      for (let row = 0; row < settings.rows; row++) levels[column * settings.rows + row] = bytes[bandOfRow[row]!] ?? 0;
+    }
+    this.#bands = { settings: name, tile: { levels, image: null }, columns, hopSeconds };
+    return this.#bands;
+  }
+
+  /** What is looked at now comes before all that was asked for earlier. */
+  #want(wanted: Wanted[]): void {
+    const underWay = new Set([...this.#underWay.values()].map(({ key }) => key));
+    this.#wanted = [...wanted.filter(({ key }) => !underWay.has(key)), ...this.#wanted]
+      .filter(({ key }, index, all) => all.findIndex((other) => other.key === key) === index)
+      .slice(0, 64);
+    this.#send();
+  }
+
+  #send(): void {
+    if (this.#wanted.length > 0 && this.#workers.length === 0)
+      for (let slot = 0; slot < WORKERS; slot++) this.#workers.push({ worker: this.#start(slot), busy: 0 });
+    for (const [slot, own] of this.#workers.entries()) {
+      while (own.busy < IN_FLIGHT) {
+        const next = this.#wanted.shift();
+        if (!next) return;
+        const id = this.#ids++;
+        own.busy++;
+        this.#underWay.set(id, { key: next.key, slot });
+        own.worker.postMessage({ ...next.request, id } satisfies PictureRequest);
+      }
+    }
+  }
+
+  #start(slot: number): Worker {
+    const worker = new Worker(new URL("../../audio/picture.worker.ts", import.meta.url), { type: "module" });
+    worker.onmessage = ({ data }: MessageEvent<PictureAnswer>) => {
+      const done = this.#underWay.get(data.id);
+      if (!done) return;
+      this.#underWay.delete(data.id);
+      this.#workers[slot]!.busy--;
+      this.#tiles.set(done.key, data.levels ? { levels: data.levels, image: null } : "failed");
+      for (const oldest of this.#tiles.keys()) {
+        if (this.#tiles.size <= MOST_TILES) break;
+        this.#tiles.delete(oldest);
+      }
+      this.#send();
+      this.onArrival();
+    };
+    return worker;
+  }
+
+  close(): void {
+    for (const { worker } of this.#workers) worker.terminate();
+    this.#workers.length = 0;
+    this.#underWay.clear();
+    this.#wanted = [];
+  }
+}
+
+/** A band's energy lies in many bins; drawn as if it were spread over so many of them. */
+const BINS_IN_BAND = 12;
+
+/** The tone of a column: where its energy lies on the axis, from 0 to 1; `null` in silence. */
+export function toneOf(levels: ArrayLike<number>, settings: PictureSettings): number | null {
+  let sum = 0;
+  let weighted = 0;
+  for (let row = 0; row < settings.rows; row++) {
+    const power = 10 ** (dbOfByte(levels[row]!) / 10);
+    sum += power;
+    weighted += power * (row + 0.5);
+  }
+  if (sum < 1e-12) return null;
+  return toneShare(hertzAt(weighted / sum / settings.rows, settings));
+}
+
+const TONE_AXIS = { scale: "log", low: 80, high: 8000 } as const;
+export const toneShare = (hertz: number): number => Math.max(0, Math.min(1, shareOf(hertz, TONE_AXIS)));

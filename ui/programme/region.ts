@@ -1,0 +1,46 @@
+/** Selections: a stretch of time, perhaps only a band of it or a shape drawn by hand, perhaps only one channel. */
+import type { Band } from "@core/signal/butterworth";
+import { formatTime } from "@core/signal/format";
+
+export interface Region {
+  start: number;
+  end: number;
+  band?: Band;
+  /** Corners of a shape drawn by hand: seconds and hertz. */
+  outline?: { seconds: number; hertz: number }[];
+  /** The only channel that is meant. */
+  channel?: number;
+}
+
+/** "2.341 s", or in minutes when long. */
+export const lengthWords = ({ start, end }: Region): string =>
+  end - start < 60 ? `${(end - start).toFixed(3)} s` : formatTime(end - start, 2);
+
+export const hertzWords = (hertz: number): string =>
+  hertz < 1000 ? `${Math.round(hertz)} Hz` : `${Number((hertz / 1000).toFixed(2))} kHz`;
+
+export const bandWords = ({ low, high }: Band): string => `${hertzWords(low)} – ${hertzWords(high)}`;
+
+/** The region that a shape encloses. */
+export function regionOfOutline(outline: { seconds: number; hertz: number }[], channel?: number): Region {
+  const seconds = outline.map((corner) => corner.seconds);
+  const hertz = outline.map((corner) => corner.hertz);
+  return {
+    start: Math.min(...seconds),
+    end: Math.max(...seconds),
+    band: { low: Math.min(...hertz), high: Math.max(...hertz) },
+    outline,
+    ...(channel === undefined ? {} : { channel }),
+  };
+}
+
+/** Regions in the order of time; those that overlap in time, in all bands, are one. */
+export function joinedStretches(regions: readonly Region[]): { start: number; end: number }[] {
+  const joined: { start: number; end: number }[] = [];
+  for (const { start, end } of regions.toSorted((a, b) => a.start - b.start)) {
+    const last = joined.at(-1);
+    if (last && start <= last.end) last.end = Math.max(last.end, end);
+    else joined.push({ start, end });
+  }
+  return joined;
+}

@@ -1,0 +1,54 @@
+"use client";
+
+import { useCallback, useEffect, useRef, type PointerEvent } from "react";
+import { useDesk } from "@ui/workspace/desk";
+import type { ItemFacts } from "@ui/workspace/in-hand";
+import { engine } from "@ui/workspace/listening";
+import type { Context, Inks } from "./draw";
+import { drawRuler } from "./draw-ruler";
+import { useLanes } from "./lane-settings";
+import { onWindow, secondsAt, windowNow } from "./time-window";
+import { useCanvas } from "./use-canvas";
+import { useTimeContext } from "./use-time";
+
+/** A piece is heard no more often than this while the pointer moves; ms. */
+const SCRUB_EVERY_MS = 60;
+
+/** Times; dragging along them lets what lies there be heard. */
+export function Ruler({ facts }: { facts: ItemFacts }) {
+  const { duration, range, sampleRate } = facts;
+  const format = useLanes((lanes) => lanes.timeFormat);
+  const time = useTimeContext(facts);
+  const draw = useCallback(
+    (context: Context, size: { width: number; height: number }, inks: Inks) =>
+      drawRuler(context, { ...size, view: windowNow(duration), format, time }, inks),
+    [duration, format, time],
+  );
+  const { ref, redraw } = useCanvas(draw);
+  useEffect(() => onWindow(redraw), [redraw]);
+  const last = useRef(0);
+  const scrub = (event: PointerEvent<HTMLCanvasElement>) => {
+    const box = event.currentTarget.getBoundingClientRect();
+    const seconds = secondsAt(event.clientX - box.left, windowNow(duration), box.width);
+    const cursor = Math.max(0, Math.min(duration, seconds));
+    useDesk.setState({ cursor });
+    if (event.timeStamp - last.current < SCRUB_EVERY_MS) return;
+    last.current = event.timeStamp;
+    void engine().scrub(range.start + Math.round(cursor * sampleRate));
+  };
+  return (
+    <canvas
+      ref={ref}
+      role="img"
+      aria-label="Time ruler; drag to scrub"
+      title="Drag along the times: what lies there is heard"
+      className="h-6.5 w-full shrink-0 cursor-ew-resize border-b border-hair"
+      onPointerDown={(event) => {
+        event.currentTarget.setPointerCapture(event.pointerId);
+        engine().pause();
+        scrub(event);
+      }}
+      onPointerMove={(event) => event.buttons === 1 && scrub(event)}
+    />
+  );
+}

@@ -1,0 +1,54 @@
+import type { Command } from "@core/project/commands";
+import type { Item } from "@core/project/document";
+import type { DeliverySpec } from "@core/spec/spec";
+import { windowNow } from "@ui/programme/time-window";
+import { useDesk, type Stretch } from "../desk";
+import type { ItemFacts } from "../in-hand";
+import { engine } from "../listening";
+import type { HeadMove } from "../use-project";
+
+export const COMMAND_GROUPS = ["Listening", "Selection", "View", "Markers", "Project", "Stages", "Items"] as const;
+
+/** Something that a person can do by key, or find by its words. */
+export interface DeskCommand {
+  /** Stays the same: own keys are kept by it. */
+  id: string;
+  group: (typeof COMMAND_GROUPS)[number];
+  words: string;
+  /** "mod" is Ctrl, or the command key. */
+  keys?: string;
+  run: () => void;
+}
+
+/** What commands act on. */
+export interface CommandContext {
+  facts: ItemFacts | null;
+  items: readonly Item[];
+  spec: DeliverySpec | null;
+  edit: (command: Command) => Promise<void>;
+  moveHead: (move: HeadMove) => Promise<void>;
+}
+
+export const desk = useDesk.getState;
+
+/** Does something with the item in hand, if there is one. */
+export const withFacts =
+  ({ facts }: CommandContext, run: (facts: ItemFacts) => void) =>
+  (): void => {
+    if (facts) run(facts);
+  };
+
+export const windowOf = ({ duration }: ItemFacts): Stretch => windowNow(duration);
+
+export const frameAt = ({ range, sampleRate }: ItemFacts, seconds: number): number =>
+  range.start + Math.round(seconds * sampleRate);
+
+/** Where the playhead is, seconds of the item. */
+export const here = ({ range, sampleRate }: ItemFacts): number =>
+  engine().state.playing ? (engine().position - range.start) / sampleRate : desk().cursor;
+
+export function movePlayhead(facts: ItemFacts, seconds: number): void {
+  const cursor = Math.max(0, Math.min(facts.duration, seconds));
+  useDesk.setState({ cursor });
+  engine().seek(frameAt(facts, cursor));
+}

@@ -1,0 +1,60 @@
+"use client";
+
+import { useMemo } from "react";
+import { useHotkeys } from "react-hotkeys-hook";
+import { useInHand } from "../in-hand";
+import { useKeepSlot } from "../use-keep-slot";
+import { useMoveHead } from "../use-project";
+import type { CommandContext, DeskCommand } from "./command";
+import { keysNow, sameKeys, useOwnKeys } from "./keys";
+import { listeningCommands } from "./listening-commands";
+import { markerCommands } from "./marker-commands";
+import { projectCommands } from "./project-commands";
+import { selectionCommands, viewCommands } from "./view-commands";
+
+export { COMMAND_GROUPS, type DeskCommand } from "./command";
+export { keyWords } from "./keys";
+
+/** Everything that the desk can do, with the keys that it came with. */
+export const commandsOf = (context: CommandContext, keepSlot: (slot: 0 | 1) => void): DeskCommand[] => [
+  ...listeningCommands(context, keepSlot),
+  ...selectionCommands(context),
+  ...viewCommands(context),
+  ...markerCommands(context),
+  ...projectCommands(context),
+];
+
+/** Everything that the desk can do, with the keys that the person has. */
+export function useDeskCommands(project: string): DeskCommand[] {
+  const { facts, view, spec, edit } = useInHand();
+  const { items } = view.document;
+  const moveHead = useMoveHead(project);
+  const keepSlot = useKeepSlot();
+  const own = useOwnKeys((kept) => kept.own);
+  return useMemo(() => {
+    return commandsOf({ facts, items, spec, edit, moveHead }, keepSlot).map(({ keys: standard, ...command }) => {
+      const keys = keysNow({ id: command.id, keys: standard }, own);
+      return keys === undefined ? command : { ...command, keys };
+    });
+  }, [facts, items, spec, edit, moveHead, keepSlot, own]);
+}
+
+/** Binds the keys of all commands. Keys typed into fields stay there. */
+export function useCommandKeys(project: string): void {
+  const commands = useDeskCommands(project);
+  const keyed = commands.filter((command) => command.keys);
+  useHotkeys(
+    keyed.map(({ keys }) => keys!),
+    (event, hotkey) => {
+      const { target } = event;
+      // A dialog's keys are its own.
+      if (target instanceof HTMLElement && target.closest("[role=dialog], [role=menu]")) return;
+      const pressed = keyed.find(({ keys }) => sameKeys(keys!, hotkey));
+      if (!pressed) return;
+      event.preventDefault();
+      pressed.run();
+    },
+    { enableOnFormTags: false, ignoreModifiers: false },
+    [commands],
+  );
+}

@@ -1,0 +1,41 @@
+import { MARKER_KINDS, type MarkerKind } from "@core/project/document";
+import { MARKER_LOOKS } from "@ui/programme/markers";
+import { useDesk } from "../desk";
+import type { ItemFacts } from "../in-hand";
+import { newId } from "../use-project";
+import { desk, frameAt, here, withFacts, type CommandContext, type DeskCommand } from "./command";
+
+const KEYS: Partial<Record<MarkerKind, string>> = { mark: "t", retake: "shift+t", cut: "e", question: "shift+q" };
+
+export function markerCommands(context: CommandContext): DeskCommand[] {
+  const group = "Markers";
+  const put = (facts: ItemFacts, kind: MarkerKind, start: number, end?: number) =>
+    void context.edit({
+      type: "addMarkers",
+      item: facts.item.id,
+      markers: [{ id: newId(), kind, name: "", start, ...(end === undefined ? {} : { end }) }],
+    });
+  return [
+    ...MARKER_KINDS.map((kind): DeskCommand => {
+      const keys = KEYS[kind];
+      return {
+        id: `marker-${kind}`,
+        group,
+        words: `Set a marker at the playhead: ${MARKER_LOOKS[kind].words}`,
+        run: withFacts(context, (facts) => put(facts, kind, frameAt(facts, here(facts)))),
+        ...(keys ? { keys } : {}),
+      };
+    }),
+    {
+      id: "marker-range",
+      group,
+      words: "Set a marker over the selection",
+      keys: "v",
+      run: withFacts(context, (facts) => {
+        const { selection } = desk();
+        if (selection) put(facts, "mark", frameAt(facts, selection.start), frameAt(facts, selection.end));
+      }),
+    },
+    { id: "markers", group, words: "List of markers", keys: "k", run: () => useDesk.setState({ dialog: "markers" }) },
+  ];
+}

@@ -1,0 +1,162 @@
+"use client";
+
+import { EyeOff } from "lucide-react";
+import { formatDb } from "@core/signal/format";
+import { blobUrl } from "@ui/shared/api";
+import { Choice } from "@ui/programme/programme-toolbar";
+import { Button } from "@ui/shared/button";
+import { SheetDialog } from "@ui/shared/sheet-dialog";
+import { answered, chanceOf, newBlindTest } from "./blind-test";
+import { useDesk } from "./desk";
+import type { Heard, Slot } from "./hearing";
+import { useInHand } from "./in-hand";
+import { engine, togglePlay, useEngineState, useProgramme } from "./listening";
+import { useKeepSlot } from "./use-keep-slot";
+
+/** The order of a blind test; nothing that is rendered depends on it. */
+const draw = (): boolean => (crypto.getRandomValues(new Uint8Array(1))[0]! & 1) === 1;
+
+/** Two states or items against each other: in turn, as their difference, and without knowing which is which. */
+export function ComparePanel() {
+  const open = useDesk((desk) => desk.dialog === "compare");
+  return (
+    <SheetDialog
+      side
+      open={open}
+      onClose={() => useDesk.setState({ dialog: null })}
+      title="Compare two"
+      help="X goes from one to the other at the same place, matched by loudness. Shift X lets their difference be heard."
+    >
+      <Compare />
+    </SheetDialog>
+  );
+}
+
+function Compare() {
+  const { slots, blind, heard } = useDesk();
+  const { playing } = useEngineState();
+  const { plus, minus } = useProgramme();
+  const both = slots[0] !== null && slots[1] !== null;
+  const hear = (what: Heard) => () => {
+    useDesk.setState({ heard: what });
+    if (!engine().state.playing) void engine().play();
+  };
+  const choice = (what: Heard, words: string, ready: boolean) => (
+    <Button
+      onClick={hear(what)}
+      disabled={!ready}
+      aria-pressed={heard === what}
+      className={heard === what ? "border-act bg-act-ground text-act" : ""}
+    >
+      {words}
+    </Button>
+  );
+  return (
+    <>
+      {([0, 1] as const).map((index) => (
+        <SlotRow key={index} index={index} hidden={blind !== null} />
+      ))}
+      <div className="mt-3 flex flex-wrap gap-1.5">
+        {choice("first", blind ? "First" : "Slot 1", slots[0] !== null)}
+        {choice("second", blind ? "Second" : "Slot 2", slots[1] !== null)}
+        {!blind && choice("difference", "Difference", both)}
+        <Button onClick={togglePlay}>{playing ? "Pause" : "Play"}</Button>
+      </div>
+      <p className="figure mt-2 text-label text-soft" data-testid="slot-offset">
+        {blind
+          ? "Levels are matched; which is which is hidden."
+          : minus
+            ? `1 at ${formatDb(plus.gainDb, { sign: true })} dB less 2 at ${formatDb(minus.gainDb, { sign: true })} dB`
+            : `heard at ${formatDb(plus.gainDb, { sign: true })} dB, to be as loud as the original`}
+      </p>
+      <Blind both={both} />
+    </>
+  );
+}
+
+function SlotRow({ index, hidden }: { index: 0 | 1; hidden: boolean }) {
+  const { view } = useInHand();
+  const slots = useDesk((desk) => desk.slots);
+  const keepSlot = useKeepSlot();
+  const slot = slots[index];
+  const put = (next: Slot | null) =>
+    useDesk.setState({ slots: index === 0 ? [next, slots[1]] : [slots[0], next], blind: null });
+  const items = view.document.items.flatMap((item) => {
+    const source = view.sources.find(({ hash }) => hash === item.source);
+    return source?.pcm_hash && source.figures ? [{ item, source }] : [];
+  });
+  const take = (id: string) => {
+    const found = items.find(({ item }) => item.id === id);
+    if (!found) return;
+    const { item, source } = found;
+    put({
+      words: `${item.name} · original`,
+      url: blobUrl(source.pcm_hash!),
+      start: item.range?.start ?? 0,
+      sampleRate: source.figures!.sampleRate,
+      chain: [],
+      lufs: source.figures!.integratedLufs,
+    });
+  };
+  return (
+    <section className="border-b border-grid py-2" aria-label={`Slot ${index + 1}`}>
+      <h3 className="font-semibold">Slot {index + 1}</h3>
+      <p className="truncate" title={slot?.words}>
+        {slot ? hidden ? "kept, hidden while you listen blind" : slot.words : <span className="text-soft">empty</span>}
+      </p>
+      <div className="mt-1 flex gap-1.5">
+        <Button
+          onClick={() => keepSlot(index)}
+          hint="The item in hand as it is heard: original or now"
+          shortcut={`Shift ${index + 1}`}
+        >
+          Keep what is heard
+        </Button>
+        <Choice
+          label={`Item for slot ${index + 1}`}
+          value=""
+          of={["", ...items.map(({ item }) => item.id)]}
+          words={(id) => items.find(({ item }) => item.id === id)?.item.name.slice(0, 24) ?? "or an item …"}
+          onChoose={take}
+        />
+      </div>
+    </section>
+  );
+}
+
+function Blind({ both }: { both: boolean }) {
+  const blind = useDesk((desk) => desk.blind);
+  const answer = (slot: 1 | 2) => blind && useDesk.setState({ blind: answered(blind, slot, draw()), heard: "first" });
+  if (!blind)
+    return (
+      <section className="mt-4">
+        <Button
+          disabled={!both}
+          onClick={() => useDesk.setState({ blind: newBlindTest(draw()), heard: "first", matched: true })}
+        >
+          <EyeOff size={13} /> Listen blind
+        </Button>
+        <p className="mt-1 text-label text-soft">
+          {both
+            ? "The slots are called first and second in an order that is drawn anew each time; you say which is which, and the score is kept."
+            : "Both slots must hold something."}
+        </p>
+      </section>
+    );
+  return (
+    <section className="mt-4" aria-label="Blind listening">
+      <p>“First” is …</p>
+      <div className="mt-1 flex gap-1.5">
+        <Button onClick={() => answer(1)}>slot 1</Button>
+        <Button onClick={() => answer(2)}>slot 2</Button>
+        <Button kind="quiet" onClick={() => useDesk.setState({ blind: null })}>
+          Show, and end
+        </Button>
+      </div>
+      <p role="status" className="figure mt-2" data-testid="blind-score">
+        {blind.last === null ? "no answer yet" : blind.last ? "right" : "wrong"} · {blind.right} of {blind.asked}
+        {blind.asked >= 5 && ` · by guessing alone ${(100 * chanceOf(blind)).toFixed(0)} %`}
+      </p>
+    </section>
+  );
+}

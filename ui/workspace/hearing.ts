@@ -1,0 +1,78 @@
+/** From what a person wants to hear to what the listening engine plays. */
+import type { Programme, Take } from "@audio/programme-reader";
+import type { ChainEntry } from "@core/process";
+
+export const HEARD = ["original", "before", "now", "removed", "reference", "first", "second", "difference"] as const;
+export type Heard = (typeof HEARD)[number];
+
+/** A state that is kept to be compared with: an item's recording through a chain, as it was then. */
+export interface Slot {
+  words: string;
+  /** Where its sound is. */
+  url: string;
+  /** Frame of the recording, at its own rate, where it begins. */
+  start: number;
+  sampleRate: number;
+  chain: ChainEntry[];
+  /** Loudness of what is heard; `null` where it is not known. */
+  lufs: number | null;
+}
+
+export interface HearingModel {
+  heard: Heard;
+  matched: boolean;
+  chain: ChainEntry[];
+  step: string | null;
+  /** Integrated loudness after the first `entries` of the chain; of the original for 0. */
+  lufsAfter: (entries: number) => number | null;
+  sampleRate: number;
+  reference: Slot | null;
+  slots: readonly [Slot | null, Slot | null];
+  /** Whether "first" is slot 2, as a blind test may have it. */
+  swapped: boolean;
+}
+
+/** Gain that brings `lufs` to the loudness `to`. */
+const match = (matched: boolean, lufs: number | null, to: number | null): number =>
+  matched && lufs !== null && to !== null ? to - lufs : 0;
+
+const ownTake = (chain: ChainEntry[], gainDb: number): Take => ({ url: null, start: 0, chain, gainDb });
+
+function slotTake(slot: Slot, { sampleRate, matched, lufsAfter }: HearingModel): Take {
+  return {
+    url: slot.url,
+    start: Math.round((slot.start / slot.sampleRate) * sampleRate),
+    chain: slot.chain,
+    gainDb: match(matched, slot.lufs, lufsAfter(0)),
+  };
+}
+
+/** What is heard, all at the loudness of the original if levels are matched. The original where something is missing. */
+export function programmeOf(model: HearingModel): Programme {
+  const { heard, matched, chain, step, lufsAfter, swapped } = model;
+  const original = ownTake([], 0);
+  const alone = (plus: Take): Programme => ({ plus, minus: null });
+  const at = step === null ? -1 : chain.findIndex(({ id }) => id === step);
+  const [before, after] = at < 0 ? [0, chain.length] : [at, at + 1];
+  const through = (entries: number) =>
+    ownTake(chain.slice(0, entries), match(matched, lufsAfter(entries), lufsAfter(0)));
+  const [first, second] = swapped ? [model.slots[1], model.slots[0]] : model.slots;
+  switch (heard) {
+    case "now":
+      return alone(through(chain.length));
+    case "before":
+      return alone(through(before));
+    case "removed":
+      return { plus: through(before), minus: through(after) };
+    case "reference":
+      return alone(model.reference ? slotTake(model.reference, model) : original);
+    case "first":
+      return alone(first ? slotTake(first, model) : original);
+    case "second":
+      return alone(second ? slotTake(second, model) : original);
+    case "difference":
+      return first && second ? { plus: slotTake(first, model), minus: slotTake(second, model) } : alone(original);
+    default:
+      return alone(original);
+  }
+}

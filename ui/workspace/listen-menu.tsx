@@ -1,0 +1,299 @@
+"use client";
+
+import { Headphones } from "lucide-react";
+import { Popover, ToggleGroup } from "radix-ui";
+import { useEffect, useState } from "react";
+import { LISTEN_TO, type ListenTo, type MonitorSettings } from "@core/listening/monitor";
+import { processorNamed } from "@core/process";
+import { STANDARD_FOLD, type FoldCoefficients } from "@core/signal/fold-down";
+import { Choice, Setting, Tick } from "@ui/programme/programme-toolbar";
+import { Hint } from "@ui/shared/hint";
+import { useDesk } from "./desk";
+import { useInHand } from "./in-hand";
+import { engine, useEngineState } from "./listening";
+
+/** Everything about listening that is not needed at every moment. */
+export function ListenMenu() {
+  const open = useDesk((desk) => desk.dialog === "listen");
+  const monitor = useDesk((desk) => desk.monitor);
+  const bandOnly = useDesk((desk) => desk.bandOnly && desk.selection?.band !== undefined);
+  const changed =
+    monitor.listenTo !== "all" ||
+    monitor.fold !== "speakers" ||
+    monitor.solo.length + monitor.mute.length > 0 ||
+    bandOnly;
+  return (
+    <Popover.Root open={open} onOpenChange={(next) => useDesk.setState({ dialog: next ? "listen" : null })}>
+      <Hint text="Which channels, mid and side, fold-down, reference, step, rolls, device">
+        <Popover.Trigger
+          className={`flex h-7 items-center gap-1.5 rounded-[4px] border px-2 ${changed ? "border-act bg-act-ground text-act" : "border-hair"}`}
+        >
+          <Headphones size={14} /> Listen
+          {changed && (
+            <span className="text-label">{monitor.listenTo === "all" ? "· not all" : `· ${monitor.listenTo}`}</span>
+          )}
+        </Popover.Trigger>
+      </Hint>
+      <Popover.Portal>
+        <Popover.Content
+          side="top"
+          align="center"
+          sideOffset={8}
+          collisionPadding={8}
+          aria-label="Listening"
+          className="z-50 max-h-[80vh] w-[620px] overflow-y-auto rounded-[4px] border border-hair bg-sheet p-3"
+        >
+          <div className="grid grid-cols-2 gap-5">
+            <section>
+              <ListenTo />
+              <Channels />
+              <Fold />
+            </section>
+            <section>
+              <Sources />
+              <Rolls />
+              <Device />
+            </section>
+          </div>
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+}
+
+const set = (change: Partial<MonitorSettings>) =>
+  useDesk.setState(({ monitor }) => ({ monitor: { ...monitor, ...change } }));
+
+const LISTEN_WORDS: Record<ListenTo, string> = {
+  all: "all",
+  mid: "mid",
+  side: "side",
+  mono: "mono",
+  left: "left in both",
+  right: "right in both",
+};
+
+function ListenTo() {
+  const listenTo = useDesk((desk) => desk.monitor.listenTo);
+  return (
+    <>
+      <h2 className="mb-1 font-semibold">Of the two sides</h2>
+      <ToggleGroup.Root
+        type="single"
+        value={listenTo}
+        aria-label="Of the two sides"
+        onValueChange={(value) => value && set({ listenTo: value as ListenTo })}
+        className="flex flex-wrap gap-1"
+      >
+        {LISTEN_TO.map((one) => (
+          <ToggleGroup.Item
+            key={one}
+            value={one}
+            className={`h-6 rounded-[4px] border px-2 text-label ${one === listenTo ? "border-act bg-act-ground text-act" : "border-hair"}`}
+          >
+            {LISTEN_WORDS[one]}
+          </ToggleGroup.Item>
+        ))}
+      </ToggleGroup.Root>
+    </>
+  );
+}
+
+/** Solo and mute of each channel. */
+function Channels() {
+  const { source } = useInHand();
+  const { solo, mute } = useDesk((desk) => desk.monitor);
+  const speakers = source?.layout?.speakers ?? [];
+  const flip = (list: number[], channel: number) =>
+    list.includes(channel) ? list.filter((one) => one !== channel) : [...list, channel];
+  if (speakers.length < 2) return null;
+  return (
+    <>
+      <h2 className="mt-3 mb-1 flex justify-between font-semibold">
+        Channels
+        {solo.length + mute.length > 0 && (
+          <button type="button" className="text-label font-normal text-act" onClick={() => set({ solo: [], mute: [] })}>
+            all again
+          </button>
+        )}
+      </h2>
+      <ul className="grid grid-cols-4 gap-1">
+        {speakers.map(({ label }, channel) => (
+          <li key={label} className="flex items-center gap-0.5 text-label">
+            <span className="w-8 truncate" title={label}>
+              {label}
+            </span>
+            {(["solo", "mute"] as const).map((of) => {
+              const list = of === "solo" ? solo : mute;
+              const on = list.includes(channel);
+              return (
+                <button
+                  key={of}
+                  type="button"
+                  aria-pressed={on}
+                  aria-label={`${of} ${label}`}
+                  title={of === "solo" ? `Only ${label}, and others that are alone` : `${label} not`}
+                  onClick={() => set({ [of]: flip(list, channel) })}
+                  className={`h-5 rounded-[3px] border px-1 ${on ? "border-act bg-act-ground text-act" : "border-hair text-soft"}`}
+                >
+                  {of === "solo" ? "only" : "not"}
+                </button>
+              );
+            })}
+          </li>
+        ))}
+      </ul>
+    </>
+  );
+}
+
+const COEFFICIENT_DB = [0, -1.5, -3, -4.5, -6, -9, -60];
+
+/** How many channels go into two. */
+function Fold() {
+  const { source } = useInHand();
+  const { fold, coefficients = STANDARD_FOLD } = useDesk((desk) => desk.monitor);
+  if ((source?.layout?.speakers.length ?? 1) < 2) return null;
+  const choose = (key: keyof FoldCoefficients) => (db: number) => set({ coefficients: { ...coefficients, [key]: db } });
+  const words = (db: number) => (db <= -60 ? "left out" : `${String(db).replace("-", "−")} dB`);
+  return (
+    <>
+      <h2 className="mt-3 mb-1 font-semibold">For two ears</h2>
+      <Setting words="heard as">
+        <Choice
+          label="How channels are folded"
+          value={fold}
+          of={["speakers", "binaural"] as const}
+          words={(one) => (one === "speakers" ? "two speakers" : "headphones, round a spherical head")}
+          onChoose={(one) => set({ fold: one })}
+        />
+      </Setting>
+      {fold === "speakers" && (source?.layout?.speakers.length ?? 0) > 2 && (
+        <>
+          <Setting words="centre into the sides">
+            <Choice
+              label="Centre into the sides"
+              value={coefficients.centreDb}
+              of={COEFFICIENT_DB}
+              words={words}
+              onChoose={choose("centreDb")}
+            />
+          </Setting>
+          <Setting words="surrounds into the sides">
+            <Choice
+              label="Surrounds into the sides"
+              value={coefficients.surroundDb}
+              of={COEFFICIENT_DB}
+              words={words}
+              onChoose={choose("surroundDb")}
+            />
+          </Setting>
+        </>
+      )}
+    </>
+  );
+}
+
+function Sources() {
+  const { view, chain } = useInHand();
+  const step = useDesk((desk) => desk.step);
+  const reference = useDesk((desk) => desk.reference);
+  const bandOnly = useDesk((desk) => desk.bandOnly);
+  const selection = useDesk((desk) => desk.selection);
+  const sources = view.sources.filter(({ state }) => state === "ready");
+  return (
+    <>
+      <h2 className="mb-1 font-semibold">Sources</h2>
+      <Setting words="“before” and “removed” are about">
+        <Choice
+          label="The step that before and removed are about"
+          value={step ?? ""}
+          of={["", ...chain.flatMap(({ id }) => id ?? [])]}
+          words={(id) => {
+            const index = chain.findIndex((entry) => entry.id === id);
+            return index < 0 ? "the whole chain" : `${index + 1} ${processorNamed(chain[index]!.type).name}`;
+          }}
+          onChoose={(id) => useDesk.setState({ step: id === "" ? null : id })}
+        />
+      </Setting>
+      <Setting words="reference">
+        <Choice
+          label="Reference"
+          value={reference ?? ""}
+          of={["", ...sources.map(({ hash }) => hash)]}
+          words={(hash) => sources.find((one) => one.hash === hash)?.name.slice(0, 26) ?? "none"}
+          onChoose={(hash) => useDesk.setState(hash === "" ? { reference: null, heard: "now" } : { reference: hash })}
+        />
+      </Setting>
+      <Tick
+        words={selection?.band ? "only the selection’s band" : "only the selection’s band (a box has one)"}
+        on={bandOnly}
+        onChange={(on) => useDesk.setState({ bandOnly: on })}
+      />
+    </>
+  );
+}
+
+const ROLLS = [0, 0.25, 0.5, 1, 2, 3, 5];
+
+function Rolls() {
+  const rolls = useDesk((desk) => desk.rolls);
+  const words = (seconds: number) => `${seconds} s`;
+  return (
+    <>
+      <h2 className="mt-3 mb-1 font-semibold">Around a loop</h2>
+      <Setting words="heard before it">
+        <Choice
+          label="Heard before a loop"
+          value={rolls.before}
+          of={ROLLS}
+          words={words}
+          onChoose={(before) => useDesk.setState({ rolls: { ...rolls, before } })}
+        />
+      </Setting>
+      <Setting words="heard after it">
+        <Choice
+          label="Heard after a loop"
+          value={rolls.after}
+          of={ROLLS}
+          words={words}
+          onChoose={(after) => useDesk.setState({ rolls: { ...rolls, after } })}
+        />
+      </Setting>
+    </>
+  );
+}
+
+/** Where the sound goes. */
+function Device() {
+  const { device, problem } = useEngineState();
+  const [outputs, setOutputs] = useState<MediaDeviceInfo[]>([]);
+  useEffect(() => {
+    const media = navigator.mediaDevices as MediaDevices | undefined;
+    const list = () =>
+      void media?.enumerateDevices().then((all) => setOutputs(all.filter(({ kind }) => kind === "audiooutput")));
+    list();
+    media?.addEventListener("devicechange", list);
+    return () => media?.removeEventListener("devicechange", list);
+  }, []);
+  const others = outputs.filter(({ deviceId }) => deviceId !== "default" && deviceId !== "");
+  return (
+    <>
+      <h2 className="mt-3 mb-1 font-semibold">Output</h2>
+      <Setting words="device">
+        <Choice
+          label="Output device"
+          value={device}
+          of={["", ...others.map(({ deviceId }) => deviceId)]}
+          words={(id) =>
+            id === ""
+              ? "as the system has it"
+              : others.find(({ deviceId }) => deviceId === id)?.label.slice(0, 28) || "output"
+          }
+          onChoose={(id) => void engine().chooseDevice(id)}
+        />
+      </Setting>
+      {problem && <p className="text-label text-outside">{problem}</p>}
+    </>
+  );
+}

@@ -1,0 +1,264 @@
+"use client";
+
+import { Circle, Square } from "lucide-react";
+import { useEffect, useRef, useState, useSyncExternalStore } from "react";
+import { Recorder, SIMULATED_INPUT } from "@audio/recorder";
+import { formatBytes, formatClock, formatDb, formatTime } from "@core/signal/format";
+import { Choice, Setting } from "@ui/programme/programme-toolbar";
+import { useTimeWords } from "@ui/programme/use-time";
+import { Button } from "@ui/shared/button";
+import { SheetDialog } from "@ui/shared/sheet-dialog";
+import { useDesk } from "./desk";
+import { useInHand } from "./in-hand";
+import { engine } from "./listening";
+
+let shared: Recorder | undefined;
+const recorder = (): Recorder => (shared ??= new Recorder());
+
+const CLOSED: Recorder["state"] = { status: "closed", problem: null, seconds: 0, sentBytes: 0 };
+const useRecorder = () =>
+  useSyncExternalStore(
+    (listener) => recorder().subscribe(listener),
+    () => recorder().snapshot(),
+    () => CLOSED,
+  );
+
+/** Recording goes on when this sheet is closed: the state says so in the listening bar. */
+export function RecordPanel({ project }: { project: string }) {
+  const open = useDesk((desk) => desk.dialog === "record");
+  return (
+    <SheetDialog
+      side
+      open={open}
+      onClose={() => useDesk.setState({ dialog: null })}
+      title="Record"
+      help="What comes in goes to the server as it comes: closing this page loses less than a second."
+    >
+      <Record project={project} />
+    </SheetDialog>
+  );
+}
+
+const RATES = [44_100, 48_000, 96_000];
+const PRE_ROLLS = [0, 1, 2, 3, 5];
+const STOPS = ["by hand", "at the end of the selection", "at the next marker"] as const;
+
+function Record({ project }: { project: string }) {
+  const state = useRecorder();
+  const { facts, view } = useInHand();
+  const selection = useDesk((desk) => desk.selection);
+  const inputs = useInputs(state.status);
+  const [device, setDevice] = useState("");
+  const [channels, setChannels] = useState<1 | 2>(1);
+  const [rate, setRate] = useState(facts?.sampleRate ?? 48_000);
+  const [name, setName] = useState(`Take ${view.sources.length + 1}`);
+  const [stop, setStop] = useState<(typeof STOPS)[number]>("by hand");
+  const [preRoll, setPreRoll] = useState(2);
+  const words = useTimeWords(facts ?? { sampleRate: 48_000 });
+  const busy = state.status === "recording" || state.status === "finishing";
+  const retake = stop === "at the end of the selection" && selection !== null && facts !== null;
+  useStopAt(state.status === "recording", stop);
+
+  const record = () => {
+    if (!retake) {
+      if (stop === "at the next marker") void engine().play();
+      return recorder().start(project, name);
+    }
+    // The item is heard from before the place; recording begins when the place is reached.
+    const { range, sampleRate, item } = facts;
+    const from = range.start + Math.round(selection.start * sampleRate);
+    engine().seek(Math.max(range.start, from - Math.round(preRoll * sampleRate)));
+    void engine().play();
+    const wait = setInterval(() => {
+      if (engine().position < from && engine().state.playing) return;
+      clearInterval(wait);
+      if (engine().state.playing)
+        recorder().start(project, `${item.name} retake ${words(selection.start, 1)}`.replace(/[/\\:]/g, "."));
+    }, 5);
+  };
+
+  return (
+    <>
+      <Setting words="input">
+        <Choice
+          label="Input"
+          value={device}
+          of={["", ...inputs.map(({ deviceId }) => deviceId), SIMULATED_INPUT]}
+          words={(id) =>
+            id === ""
+              ? "as the system has it"
+              : id === SIMULATED_INPUT
+                ? "simulated microphone"
+                : inputs.find(({ deviceId }) => deviceId === id)?.label.slice(0, 30) || "input"
+          }
+          onChoose={setDevice}
+        />
+      </Setting>
+      <Setting words="channels">
+        <Choice
+          label="Channels to record"
+          value={channels}
+          of={[1, 2] as const}
+          words={(n) => (n === 1 ? "mono" : "stereo")}
+          onChoose={setChannels}
+        />
+      </Setting>
+      <Setting words="sample rate">
+        <Choice
+          label="Sample rate to record"
+          value={rate}
+          of={[...new Set([...RATES, rate])]}
+          words={(hertz) => `${hertz} Hz`}
+          onChoose={setRate}
+        />
+      </Setting>
+      <div className="mt-2 flex gap-2">
+        {state.status === "closed" || state.status === "opening" ? (
+          <Button onClick={() => void recorder().arm(device, rate, channels)} disabled={state.status === "opening"}>
+            Arm
+          </Button>
+        ) : (
+          <Button onClick={() => void recorder().close()} disabled={busy}>
+            Disarm
+          </Button>
+        )}
+        {state.status !== "recording" ? (
+          <Button kind="main" onClick={record} disabled={state.status !== "armed" || name.trim() === ""}>
+            <Circle size={12} fill="currentColor" /> Record
+          </Button>
+        ) : (
+          <Button kind="main" onClick={() => recorder().stop()}>
+            <Square size={12} fill="currentColor" /> Stop
+          </Button>
+        )}
+      </div>
+      <InputLevel channels={channels} armed={state.status !== "closed" && state.status !== "opening"} />
+      <p role="status" className="figure mt-2" data-testid="recording" data-status={state.status}>
+        {formatClock(state.seconds)} · {formatBytes(state.sentBytes)} on the server
+        {state.status === "finishing" && " · being finished"}
+        {state.status === "closed" && " · not armed"}
+      </p>
+      {state.problem && <p className="mt-1 text-outside">{state.problem}</p>}
+      <h3 className="mt-4 font-semibold">What it becomes</h3>
+      <Setting words="name of the new item">
+        <input
+          aria-label="Name of the new item"
+          value={name}
+          maxLength={120}
+          disabled={retake}
+          onChange={(event) => setName(event.target.value)}
+          className="h-6 w-44 rounded-[4px] border border-hair bg-sheet px-1.5 disabled:text-soft"
+        />
+      </Setting>
+      <Setting words="stops">
+        <Choice label="When recording stops" value={stop} of={STOPS} onChoose={setStop} />
+      </Setting>
+      {stop === "at the end of the selection" &&
+        (retake ? (
+          <>
+            <Setting words="heard before it">
+              <Choice
+                label="Heard before a retake"
+                value={preRoll}
+                of={PRE_ROLLS}
+                words={(seconds) => `${seconds} s`}
+                onChoose={setPreRoll}
+              />
+            </Setting>
+            <p className="text-label text-soft">
+              A retake of {words(selection.start)} – {words(selection.end)},{" "}
+              {formatTime(selection.end - selection.start, 2)}: the item is heard {preRoll} s before, then recorded
+              over, to within one block of {BLOCK_MS} ms. It becomes an item of its own, named after the place.
+            </p>
+          </>
+        ) : (
+          <p className="text-label text-soft">Select the stretch that is to be spoken or played again.</p>
+        ))}
+      {stop === "at the next marker" && (
+        <p className="text-label text-soft">The item is heard meanwhile; recording stops where its next marker lies.</p>
+      )}
+      <p className="mt-3 text-label text-soft" aria-live="polite">
+        {state.status === "armed" && "The level should stay under −6 dBFS at the loudest."}
+      </p>
+    </>
+  );
+}
+
+/** A block of the input at 48 kHz. */
+const BLOCK_MS = 21;
+
+/** Stops the recording when the item has come to where it is to stop. */
+function useStopAt(recording: boolean, stop: (typeof STOPS)[number]): void {
+  const { facts } = useInHand();
+  useEffect(() => {
+    if (!recording || stop === "by hand" || !facts) return;
+    const { range, sampleRate, item } = facts;
+    const { selection } = useDesk.getState();
+    const from = engine().position;
+    const at =
+      stop === "at the next marker"
+        ? item.markers.find(({ start }) => start > from)?.start
+        : selection && range.start + Math.round(selection.end * sampleRate);
+    if (!at) return;
+    const timer = setInterval(() => {
+      if (engine().position < at && engine().state.playing) return;
+      clearInterval(timer);
+      recorder().stop();
+      engine().pause();
+    }, 10);
+    return () => clearInterval(timer);
+  }, [recording, stop, facts]);
+}
+
+function useInputs(status: string): MediaDeviceInfo[] {
+  const [inputs, setInputs] = useState<MediaDeviceInfo[]>([]);
+  useEffect(() => {
+    // Names are told once an input has been allowed.
+    const media = navigator.mediaDevices as MediaDevices | undefined;
+    void media
+      ?.enumerateDevices()
+      .then((all) =>
+        setInputs(
+          all.filter(({ kind, deviceId }) => kind === "audioinput" && deviceId !== "" && deviceId !== "default"),
+        ),
+      );
+  }, [status]);
+  return inputs;
+}
+
+const LOWEST_DB = -60;
+
+/** Levels of the input, drawn by frames. */
+function InputLevel({ channels, armed }: { channels: number; armed: boolean }) {
+  const bars = useRef<HTMLDivElement>(null);
+  const text = useRef<HTMLSpanElement>(null);
+  useEffect(() => {
+    if (!armed) return;
+    let frame = 0;
+    const draw = () => {
+      const { levels } = recorder();
+      [...(bars.current?.children ?? [])].forEach((bar, c) => {
+        const share = Math.max(0, Math.min(1, 1 - (levels[c] ?? -Infinity) / LOWEST_DB));
+        (bar.firstElementChild as HTMLElement).style.width = `${share * 100}%`;
+      });
+      if (text.current) text.current.textContent = `${formatDb(Math.max(-Infinity, ...levels))} dBFS`;
+      frame = requestAnimationFrame(draw);
+    };
+    draw();
+    return () => cancelAnimationFrame(frame);
+  }, [armed]);
+  return (
+    <div className="mt-3 grid grid-cols-[1fr_84px] items-center gap-2">
+      <div ref={bars} className="flex flex-col gap-1">
+        {Array.from({ length: channels }, (_, channel) => (
+          <div key={channel} className="h-2.5 bg-grid">
+            <div className="h-full bg-ink" style={{ width: 0 }} />
+          </div>
+        ))}
+      </div>
+      <span ref={text} className="figure text-right text-label text-soft" data-testid="input-level">
+        −∞ dBFS
+      </span>
+    </div>
+  );
+}
