@@ -5,6 +5,7 @@ import { layoutNamed } from "@core/signal/layout";
 import type { Planar } from "@core/signal/units";
 import { joined, memoryFrames, noise, sameBits, sine } from "@core/testing/signals";
 import { OWN_TAKE, Player } from "./player";
+import type { OpenedTake } from "./programme-reader";
 import { Ring } from "./ring";
 
 const FORMAT = { sampleRate: 48000, layout: layoutNamed("stereo")! };
@@ -21,9 +22,9 @@ class Listener {
   readonly player: Player;
   readonly heard: [Float32Array[], Float32Array[]] = [[], []];
 
-  constructor(block: Planar) {
+  constructor(block: Planar, openTake?: (url: string) => Promise<OpenedTake>) {
     const source = memoryFrames(block, 48000);
-    this.player = new Player(this.ring, source, FORMAT, { start: 0, end: source.frames });
+    this.player = new Player(this.ring, source, FORMAT, { start: 0, end: source.frames }, openTake);
   }
 
   async start(chain: ChainEntry[] = []): Promise<void> {
@@ -156,5 +157,110 @@ describe("listening", () => {
     expect(ring.meter("correlation")).toBeCloseTo(1, 6);
     listener.player.resetMeters();
     expect(ring.meter("integratedLufs")).toBe(-Infinity);
+  });
+
+  it("lets only what a limiter takes away be heard: before less after, to the sample", async () => {
+    const block = [noise(2, 48000, -3, 7), noise(2, 48000, -3, 8)];
+    const listener = new Listener(block);
+    const limiter: ChainEntry[] = [{ type: "limiter", id: "l", bypass: false, ceilingDbtp: -9 }];
+    const programme = { plus: OWN_TAKE, minus: { ...OWN_TAKE, chain: limiter } };
+    await listener.player.set({ programme });
+    await listener.player.seek(0);
+    await listener.player.pump();
+    listener.ring.playing = true;
+    await listener.hear(48_000);
+    const stage = new ChainStage(limiter, FORMAT);
+    const limited = joined(stage.push(block)[0]!, stage.finish()[0]!);
+    const removed = block[0]!.map((v, i) => Math.fround(v - limited[i]!));
+    expect(listener.left.subarray(0, 48_000)).toEqual(removed.subarray(0, 48_000));
+  });
+
+  it("goes from one recording to another at the same place, without a click, and matched", async () => {
+    const own = noise(3, 48000, -12, 9);
+    const other = [noise(3, 48000, -18, 10), noise(3, 48000, -18, 11)];
+    const opened = { source: memoryFrames(other, 48000), format: FORMAT };
+    const listener = new Listener([own, own], () => Promise.resolve(opened));
+    await listener.start();
+    await listener.hear(20_480);
+    const take = { url: "other", start: 4800, chain: [], gainDb: 6 };
+    await listener.player.set({ programme: { plus: take, minus: null } });
+    const at = listener.player.positionAt(listener.ring.read);
+    listener.heard[0].length = 0;
+    await listener.hear(20_480);
+    const gain = 10 ** (6 / 20);
+    for (let i = 2048; i < 20_000; i++) expect(listener.left[i]!).toBeCloseTo(gain * other[0]![at + 4800 + i]!, 5);
+  });
+
+  it("is silent, and not at its end, where the other recording is over", async () => {
+    const own = noise(2, 48000, -12, 9);
+    const short = {
+      source: memoryFrames([noise(0.2, 48000, -12, 1), noise(0.2, 48000, -12, 2)], 48000),
+      format: FORMAT,
+    };
+    const listener = new Listener([own, own], () => Promise.resolve(short));
+    await listener.player.set({ programme: { plus: { ...OWN_TAKE, url: "short" }, minus: null } });
+    await listener.player.pump();
+    listener.ring.playing = true;
+    expect(await listener.hear(40_000)).toBe(false);
+    expect(Math.max(...listener.left.subarray(12_000))).toBe(0);
+  });
+
+  it("loops to the very sample", async () => {
+    const x = noise(2, 48000, -12, 12);
+    const listener = new Listener([x, x]);
+    await listener.player.set({ loop: { start: 10_000, end: 22_000 } });
+    await listener.player.seek(10_000);
+    await listener.player.pump();
+    listener.ring.playing = true;
+    await listener.hear(40_960);
+    const heard = listener.left;
+    for (let i = 0; i < 40_000; i++) {
+      // 5 ms after each turn what would have come fades out under the start.
+      if (i >= 12_000 && i % 12_000 < 300) continue;
+      expect(heard[i]).toBe(x[10_000 + (i % 12_000)]);
+    }
+  });
+
+  it("plays a stretch once and stops where it ends, fading", async () => {
+    const x = sine(300, -12, 2, 48000);
+    const listener = new Listener([x, x]);
+    await listener.player.seek(20_000, 30_000);
+    await listener.player.pump();
+    listener.ring.playing = true;
+    expect(await listener.hear(20_000)).toBe(true);
+    const heard = listener.left;
+    expect(heard.subarray(0, 10_000)).toEqual(x.subarray(20_000, 30_000));
+    expect(Math.max(...heard.subarray(10_300))).toBe(0);
+    expect(largestStep(heard)).toBeLessThan(1.2 * largestStep(x));
+    expect(listener.player.stoppedAt).toBe(30_000);
+  });
+
+  it("keeps count of where it is at other speeds", async () => {
+    const x = sine(300, -12, 4, 48000);
+    const listener = new Listener([x, x]);
+    await listener.start();
+    await listener.player.set({ speed: 2 });
+    const before = listener.player.positionAt(listener.ring.read);
+    await listener.hear(40_960);
+    const after = listener.player.positionAt(listener.ring.read);
+    expect(Math.abs(after - before - 2 * 40_960)).toBeLessThan(2048);
+    await listener.player.set({ speed: -1 });
+    await listener.hear(20_480);
+    expect(listener.player.positionAt(listener.ring.read)).toBeLessThan(after - 18_000);
+  });
+
+  it("hears only the band that was chosen", async () => {
+    const high = sine(6000, -12, 2, 48000);
+    const x = sine(200, -12, 2, 48000).map((v, i) => v + high[i]!);
+    const listener = new Listener([x, x]);
+    await listener.player.set({ band: { low: 100, high: 500 } });
+    await listener.player.seek(0);
+    await listener.player.pump();
+    listener.ring.playing = true;
+    await listener.hear(40_960);
+    const wanted = sine(200, -12, 2, 48000);
+    const heard = listener.left.subarray(20_000, 40_000);
+    expect(Math.max(...heard)).toBeCloseTo(Math.max(...wanted), 2);
+    expect(largestStep(heard)).toBeLessThan(1.05 * largestStep(wanted));
   });
 });

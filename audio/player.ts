@@ -224,7 +224,9 @@ export class Player {
     this.#endsAt = null;
     this.#segments = this.#segments.filter(({ device }) => framesBetween(cut, device) > 0);
     this.#segments.push({ device: cut, file, speed });
-    this.#write(cut, block, Math.min(this.#fade, Math.max(0, framesBetween(ring.write, cut))));
+    // While nothing is heard there is nothing to fade from.
+    const fade = ring.playing ? Math.min(this.#fade, Math.max(0, framesBetween(ring.write, cut))) : 0;
+    this.#write(cut, block, fade);
     ring.write = cut + framesOf(block);
     if (!ring.playing) {
       ring.setMeter("position", file);

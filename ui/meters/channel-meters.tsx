@@ -98,9 +98,11 @@ export function CorrelationMeter() {
     const balance = now?.meter("balanceDb") ?? NaN;
     setText(
       aware.current,
-      Number.isFinite(plain) && Math.abs(balance) <= JUDGED_WITHIN_DB
-        ? "judged"
-        : "not judged: one side is nearly silent",
+      !Number.isFinite(plain)
+        ? "nothing is heard"
+        : Math.abs(balance) <= JUDGED_WITHIN_DB
+          ? "judged"
+          : "not judged: one side is nearly silent",
     );
   });
   return (

@@ -20,8 +20,8 @@ export function bandEdges(resolution: Resolution): number[] {
     return Array.from({ length: 241 }, (_, i) => LOW_HERTZ * (HIGH_HERTZ / LOW_HERTZ) ** (i / 240));
   const parts = Number(resolution.slice(2));
   const step = 0.3 / parts; // an octave is 10^0.3
-  const first = Math.ceil(Math.log10(LOW_HERTZ / 1000) / step - 1e-9);
-  const last = Math.floor(Math.log10(HIGH_HERTZ / 1000) / step + 1e-9);
+  const first = Math.round(Math.log10(LOW_HERTZ / 1000) / step);
+  const last = Math.round(Math.log10(HIGH_HERTZ / 1000) / step);
   return Array.from({ length: last - first + 2 }, (_, i) => 1000 * 10 ** (step * (first + i - 0.5)));
 }
 

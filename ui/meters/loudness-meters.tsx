@@ -110,10 +110,7 @@ export function Highest({
   return (
     <>
       <dt className="text-soft">{name}</dt>
-      <dd ref={shown} className="text-right" data-meter={level}>
-        −∞
-      </dd>
-      <dd className="min-w-16 text-right">
+      <dd className="text-right">
         <button
           ref={where}
           type="button"
@@ -125,6 +122,9 @@ export function Highest({
             if (now && now.meter(level) > -Infinity) goTo(now.meter(frame));
           }}
         />
+      </dd>
+      <dd ref={shown} className="min-w-10 text-right" data-meter={level}>
+        −∞
       </dd>
     </>
   );

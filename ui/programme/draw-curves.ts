@@ -42,7 +42,7 @@ export function drawCorrelation(context: Context, model: CurveModel, inks: Inks)
   context.textAlign = "right";
   context.textBaseline = "middle";
   context.lineWidth = 1;
-  for (const mark of [1, 0, -1]) {
+  for (const mark of height < 36 ? [0] : [1, 0, -1]) {
     context.strokeStyle = mark === 0 ? inks.soft : inks.grid;
     level(context, y(mark), 0, width - 22);
     context.fillStyle = inks.soft;

@@ -25,6 +25,9 @@ export const loudnessY = (lufs: number, height: number): number =>
     (LOUDNESS_LANE.top - LOUDNESS_LANE.bottom)) *
   height;
 
+/** Pixels that a label needs. */
+const LABEL_GAP = 12;
+
 export function drawLoudness(context: Context, model: LoudnessModel, inks: Inks): void {
   const { width, height, view, target } = model;
   const y = (lufs: number) => loudnessY(lufs, height);
@@ -37,7 +40,9 @@ export function drawLoudness(context: Context, model: LoudnessModel, inks: Inks)
   context.textAlign = "right";
   context.textBaseline = "middle";
   context.lineWidth = 1;
-  for (const level of [-14, -23, -32, -41]) {
+  const labels = [-14, -23, -32, -41];
+  const gap = Math.abs(y(-14) - y(-23));
+  for (const level of gap >= LABEL_GAP ? labels : gap * 2 >= LABEL_GAP ? [-14, -32] : [-23]) {
     context.strokeStyle = inks.grid;
     drawLevel(context, y(level), 0, width - 34);
     context.fillStyle = inks.soft;

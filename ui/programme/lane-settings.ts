@@ -62,6 +62,8 @@ export interface LaneSettings {
   timeFormat: TimeFormat;
   showGrid: boolean;
   snap: { grid: boolean; markers: boolean; zero: boolean };
+  /** Of the height, against the stage's panel. */
+  share: number;
   /** Selections begin and end on the grid. */
   quantised: boolean;
 }
@@ -83,8 +85,8 @@ const STANDARD: LaneSettings = {
     scale: "log",
     lowHertz: 40,
     highHertz: 20_000,
-    lowDb: -110,
-    highDb: -20,
+    lowDb: -105,
+    highDb: -6,
     palette: "energy",
   },
   overlay: 0,
@@ -94,6 +96,7 @@ const STANDARD: LaneSettings = {
   timeFormat: "clock",
   showGrid: false,
   snap: { grid: false, markers: true, zero: false },
+  share: 0.58,
   quantised: false,
 };
 

@@ -76,15 +76,18 @@ const COLUMNS = ["start", "end", "kind", "name"] as const;
 
 /** Markers as CSV: times in seconds of the item. */
 export const markersToCsv = (markers: readonly Marker[], start: number, sampleRate: number): string =>
-  `${Papa.unparse({
-    fields: [...COLUMNS],
-    data: markers.map((marker) => [
-      ((marker.start - start) / sampleRate).toFixed(6),
-      marker.end === undefined ? "" : ((marker.end - start) / sampleRate).toFixed(6),
-      marker.kind,
-      marker.name,
-    ]),
-  })}\n`;
+  `${Papa.unparse(
+    {
+      fields: [...COLUMNS],
+      data: markers.map((marker) => [
+        ((marker.start - start) / sampleRate).toFixed(6),
+        marker.end === undefined ? "" : ((marker.end - start) / sampleRate).toFixed(6),
+        marker.kind,
+        marker.name,
+      ]),
+    },
+    { newline: "\n" },
+  )}\n`;
 
 /** Markers as lines of text to be read: time, and name. */
 export const markersToText = (markers: readonly Marker[], start: number, sampleRate: number): string =>
@@ -113,10 +116,12 @@ export interface ImportedMarkers {
 /** Reads CSV as it is written here, or lines of a time and a name. */
 export function parseMarkers(text: string, start: number, frames: number, sampleRate: number): ImportedMarkers {
   const found: ImportedMarkers = { markers: [], problems: [] };
-  const isCsv = /^\s*"?start"?\s*[,;]/i.test(text);
-  const rows: (readonly [line: number, start: string, end: string, kind: string, name: string])[] = isCsv
+  // Told by its first line; guessed, a name of odd signs would mislead.
+  const delimiter = /^\s*"?start"?\s*([,;])/i.exec(text)?.[1];
+  const rows: (readonly [line: number, start: string, end: string, kind: string, name: string])[] = delimiter
     ? Papa.parse<Record<string, string>>(text, {
         header: true,
+        delimiter,
         skipEmptyLines: true,
         transformHeader: (name) => name.trim().toLowerCase(),
       }).data.map((row, i) => [i + 2, row.start ?? "", row.end ?? "", row.kind ?? "", row.name ?? ""] as const)

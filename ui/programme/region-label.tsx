@@ -35,6 +35,8 @@ function Label({ facts, region, isMain }: { facts: ItemFacts; region: Region; is
       const share = (seconds: number) => Math.max(0, Math.min(100, xOf(seconds, view, 100)));
       element.style.left = `${share(region.start)}%`;
       element.style.width = `${share(region.end) - share(region.start)}%`;
+      // At the side where there is more room.
+      element.dataset.side = share(region.start) > 55 ? "right" : "left";
       element.style.visibility = region.end < view.start || region.start > view.end ? "hidden" : "visible";
     };
     place();
@@ -45,10 +47,10 @@ function Label({ facts, region, isMain }: { facts: ItemFacts; region: Region; is
     <div
       ref={ref}
       data-testid={isMain ? "selection" : "selection-other"}
-      className="pointer-events-none absolute inset-y-0"
+      className="group pointer-events-none absolute inset-y-0"
     >
       <p
-        className="figure absolute bottom-6 left-0.5 rounded-[2px] bg-sheet/90 px-1 text-label leading-3.5 whitespace-nowrap text-act"
+        className="figure absolute top-5 left-0.5 rounded-[2px] group-data-[side=right]:right-0.5 group-data-[side=right]:left-auto bg-sheet/90 px-1 text-label leading-3.5 whitespace-nowrap text-act"
         data-testid={isMain ? "selection-figures" : undefined}
       >
         {words}
@@ -85,7 +87,9 @@ function useFigureWords(facts: ItemFacts, region: Region, isMain: boolean): stri
   parts.push(
     `${formatDb(figures.integratedLufs)} LUFS`,
     `TP ${formatDb(figures.truePeakDbtp)}`,
-    ...(measured ? [`RMS ${formatDb(figures.rmsDbfs)}`, `floor ${formatDb(figures.noiseFloorDbfs)} dBFS`] : []),
+    ...(measured ? [`RMS ${formatDb(figures.rmsDbfs)}`] : []),
+    // Half a second is the least that a floor is measured over.
+    ...(measured && figures.noiseFloorDbfs !== null ? [`floor ${formatDb(figures.noiseFloorDbfs)} dBFS`] : []),
   );
   return parts.join(" · ");
 }

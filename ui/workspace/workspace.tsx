@@ -3,6 +3,8 @@
 import Link from "next/link";
 import { useEffect } from "react";
 import { useProgress } from "@ui/shared/server-events";
+import { Divider } from "@ui/programme/divider";
+import { useLanes } from "@ui/programme/lane-settings";
 import { ProgrammeView } from "@ui/programme/programme-view";
 import { DropAnywhere } from "@ui/stages/intake/drop-anywhere";
 import { IntakeStage } from "@ui/stages/intake/intake-stage";
@@ -76,6 +78,7 @@ function Desk({ project }: { project: string }) {
     document.title = `${view.document.name} · Resonum`;
   }, [view.document.name]);
   const { panel: Panel, programme } = PANELS[stage];
+  const share = useLanes((lanes) => lanes.share);
   return (
     <DropAnywhere project={project}>
       <div className="grid h-screen min-w-[1080px] grid-cols-[112px_minmax(0,1fr)_236px] grid-rows-[56px_minmax(0,1fr)_52px] bg-paper">
@@ -89,11 +92,18 @@ function Desk({ project }: { project: string }) {
             </p>
           )}
           {programme && (
-            <div className="min-h-0 flex-[11]">
-              <ProgrammeView />
-            </div>
+            <>
+              <div className="min-h-0" style={{ flex: `${share} 1 0` }}>
+                <ProgrammeView />
+              </div>
+              <Divider />
+            </>
           )}
-          <section className="min-h-0 flex-[8] overflow-hidden border-t border-hair" data-testid="stage-panel">
+          <section
+            className="min-h-0 overflow-hidden border-t border-hair"
+            style={{ flex: `${programme ? 1 - share : 1} 1 0` }}
+            data-testid="stage-panel"
+          >
             <Panel />
           </section>
         </main>
