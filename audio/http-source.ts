@@ -1,10 +1,19 @@
 import type { ByteSource } from "@core/files/bytes";
 
-const CHUNK_BYTES = 1 << 19;
-const KEPT_CHUNKS = 64;
+const KEPT_BYTES = 32 * 2 ** 20;
+
+export interface HttpSourceOptions {
+  /** Fetched at a time: much for what is read through, little for places far apart. */
+  chunkBytes?: number;
+  /** Chunks fetched ahead of what was read. */
+  ahead?: number;
+}
 
 /** Bytes of a resource by HTTP range, in chunks that are kept for a while. */
-export async function httpSource(url: string): Promise<ByteSource> {
+export async function httpSource(
+  url: string,
+  { chunkBytes = 1 << 19, ahead = 1 }: HttpSourceOptions = {},
+): Promise<ByteSource> {
   const size = await sizeOf(url);
   const chunks = new Map<number, Promise<Uint8Array>>();
 
@@ -15,12 +24,12 @@ export async function httpSource(url: string): Promise<ByteSource> {
       chunks.set(index, known);
       return known;
     }
-    const start = index * CHUNK_BYTES;
-    const loading = fetchRange(url, start, Math.min(size, start + CHUNK_BYTES));
+    const start = index * chunkBytes;
+    const loading = fetchRange(url, start, Math.min(size, start + chunkBytes));
     chunks.set(index, loading);
     loading.catch(() => chunks.delete(index));
     for (const oldest of chunks.keys()) {
-      if (chunks.size <= KEPT_CHUNKS) break;
+      if (chunks.size * chunkBytes <= KEPT_BYTES) break;
       chunks.delete(oldest);
     }
     return loading;
@@ -31,15 +40,17 @@ export async function httpSource(url: string): Promise<ByteSource> {
     async read(offset, length) {
       const end = Math.min(size, offset + length);
       if (end <= offset) return new Uint8Array(0);
-      const first = Math.floor(offset / CHUNK_BYTES);
-      const last = Math.floor((end - 1) / CHUNK_BYTES);
+      const first = Math.floor(offset / chunkBytes);
+      const last = Math.floor((end - 1) / chunkBytes);
       const wanted = Array.from({ length: last - first + 1 }, (_, i) => load(first + i));
-      if ((last + 1) * CHUNK_BYTES < size) void load(last + 1).catch(() => undefined); // what comes next
+      // What comes next.
+      for (let next = last + 1; next <= last + ahead && next * chunkBytes < size; next++)
+        void load(next).catch(() => undefined);
       const parts = await Promise.all(wanted);
-      if (parts.length === 1) return parts[0]!.slice(offset - first * CHUNK_BYTES, end - first * CHUNK_BYTES);
+      if (parts.length === 1) return parts[0]!.slice(offset - first * chunkBytes, end - first * chunkBytes);
       const bytes = new Uint8Array(end - offset);
       parts.forEach((part, i) => {
-        const start = (first + i) * CHUNK_BYTES;
+        const start = (first + i) * chunkBytes;
         const from = Math.max(0, offset - start);
         const to = Math.min(part.length, end - start);
         bytes.set(part.subarray(from, to), start + from - offset);

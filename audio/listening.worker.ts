@@ -9,6 +9,8 @@ import type { OpenedTake } from "./programme-reader";
 import { Ring } from "./ring";
 
 const PUMP_MS = 12;
+/** 4 MB: nearly two seconds of twelve channels, so that a server that is busy for a moment is not heard. */
+const AHEAD_CHUNKS = 8;
 
 const scope = self as unknown as DedicatedWorkerGlobalScope;
 const answer = (message: FromWorker) => scope.postMessage(message);
@@ -19,7 +21,7 @@ let turn = Promise.resolve();
 
 /** Another recording, to be heard in the item's place. */
 async function openTake(url: string, sampleRate: number): Promise<OpenedTake> {
-  const file = await openSoundFile(await httpSource(url));
+  const file = await openSoundFile(await httpSource(url, { ahead: AHEAD_CHUNKS }));
   if (!file) throw new Error("The recording to compare with cannot be read.");
   const layout = file.layout ?? layoutForChannels(file.channels);
   return { source: resampledSource(file, sampleRate), format: { sampleRate, layout } };
@@ -28,7 +30,7 @@ async function openTake(url: string, sampleRate: number): Promise<OpenedTake> {
 async function handle(message: ToWorker): Promise<void> {
   switch (message.type) {
     case "open": {
-      const file = await openSoundFile(await httpSource(message.url));
+      const file = await openSoundFile(await httpSource(message.url, { ahead: AHEAD_CHUNKS }));
       if (!file) throw new Error("The sound of this item cannot be read.");
       ring = new Ring(message.memory, file.channels);
       const { sampleRate } = file;

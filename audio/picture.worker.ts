@@ -3,7 +3,7 @@ import { openSoundFile } from "@core/files/open";
 import type { SoundFile } from "@core/files/sound-file";
 import { PictureMaker, type PictureSettings } from "@core/pictures/picture";
 import { framesOf, type Frames, type Planar } from "@core/signal/units";
-import { httpSource } from "./http-source";
+import { httpSource, type HttpSourceOptions } from "./http-source";
 
 export interface PictureRequest {
   id: number;
@@ -24,18 +24,23 @@ export interface PictureAnswer {
 }
 
 const scope = self as unknown as DedicatedWorkerGlobalScope;
+/** Each recording twice: to be read through, and in places far apart. */
 const files = new Map<string, Promise<SoundFile | undefined>>();
+const SPARSE: HttpSourceOptions = { chunkBytes: 1 << 15, ahead: 0 };
+/** Places that are asked for at a time. */
+const AT_ONCE = 4;
 const makers = new Map<string, PictureMaker>();
 const MOST_MAKERS = 4;
 /** Columns further apart than so many windows are made of the windows alone: not everything between is read. */
 const READ_ALL_BELOW = 2;
 
-function opened(url: string): Promise<SoundFile | undefined> {
-  let file = files.get(url);
+function opened(url: string, sparse: boolean): Promise<SoundFile | undefined> {
+  const key = `${sparse}/${url}`;
+  let file = files.get(key);
   if (!file) {
-    file = httpSource(url).then(openSoundFile);
-    files.set(url, file);
-    file.catch(() => files.delete(url));
+    file = httpSource(url, sparse ? SPARSE : {}).then(openSoundFile);
+    files.set(key, file);
+    file.catch(() => files.delete(key));
   }
   return file;
 }
@@ -65,24 +70,28 @@ async function samples(file: SoundFile, channel: number | null, from: Frames, to
 }
 
 async function make({ url, channel, settings, first, hop, columns }: PictureRequest): Promise<Uint8Array> {
-  const file = await opened(url);
+  const sparse = hop > READ_ALL_BELOW * settings.points;
+  const file = await opened(url, sparse);
   if (!file) throw new Error("cannot be read");
   const maker = makerOf(settings, file.sampleRate);
   const { reach } = maker;
   const levels = new Uint8Array(columns * settings.rows);
   const wanted = Math.min(columns, Math.ceil((file.frames - first) / hop));
-  if (hop <= READ_ALL_BELOW * reach) {
+  if (!sparse) {
     const x = await samples(file, channel, first - reach, first + (wanted - 1) * hop + reach);
     maker.columns(x, reach, hop, wanted, levels);
     return levels;
   }
-  await Promise.all(
-    Array.from({ length: wanted }, async (_, column) => {
+  let next = 0;
+  const lane = async () => {
+    while (next < wanted) {
+      const column = next++;
       const middle = first + column * hop;
-      const x = await samples(file, channel, middle - reach, middle + reach);
-      maker.columns(x, reach, hop, 1, levels.subarray(column * settings.rows));
-    }),
-  );
+      const x = await samples(file, channel, middle - reach / 2, middle + reach / 2);
+      maker.columns(x, reach / 2, hop, 1, levels.subarray(column * settings.rows));
+    }
+  };
+  await Promise.all(Array.from({ length: AT_ONCE }, lane));
   return levels;
 }
 

@@ -1,9 +1,10 @@
-// `npm run bench [-- measure | studio | deviation FOLDER] [--long]`: speed as ratios and multiples of real time, memory
+// `npm run bench [-- measure | studio | view | deviation FOLDER] [--long]`: speed as ratios and multiples of real time, memory
 // as peaks, and how far figures are from another meter's.
 import { spawn, spawnSync } from "node:child_process";
 import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync } from "node:fs";
 import { join } from "node:path";
 import { buildBundles, buildWeb } from "./build.mjs";
+import { benchView } from "./bench-view.mjs";
 import { inRoot, root } from "./paths.mjs";
 import { say } from "./say.mjs";
 import { withStudio } from "./test.mjs";
@@ -11,12 +12,42 @@ import { withStudio } from "./test.mjs";
 const RUNS = 5;
 const folder = inRoot(".build", "bench");
 
+/** Seconds of sound that is made; more is repeated. */
+const LONGEST_MADE = 600;
+
 /** Pink noise under a tone that swells, 24 bit: neither silent nor always at its loudest. */
 function recording(name, seconds, channels) {
   const path = join(folder, name);
   if (existsSync(path)) return path;
   mkdirSync(folder, { recursive: true });
   say(`Making ${name} …`);
+  if (seconds > LONGEST_MADE) {
+    // Longer ones repeat a shorter one.
+    const part = recording(`part-${channels}.wav`, LONGEST_MADE, channels);
+    const again = String(Math.ceil(seconds / LONGEST_MADE) - 1);
+    const { status, stderr } = spawnSync(
+      "ffmpeg",
+      [
+        "-v",
+        "error",
+        "-y",
+        "-stream_loop",
+        again,
+        "-i",
+        part,
+        "-t",
+        String(seconds),
+        "-c",
+        "copy",
+        "-rf64",
+        "auto",
+        path,
+      ],
+      { encoding: "utf8" },
+    );
+    if (status !== 0) throw new Error(stderr);
+    return path;
+  }
   const side = (seed) => `anoisesrc=c=pink:a=0.25:r=48000:s=${seed}:d=${seconds},tremolo=f=0.15:d=0.8`;
   const inputs = Array.from({ length: channels }, (_, c) => ["-f", "lavfi", "-i", side(c + 1)]).flat();
   const merge = channels > 1 ? ["-filter_complex", `amerge=inputs=${channels}`] : [];
@@ -183,5 +214,9 @@ export async function bench(args) {
   if (what[0] === "deviation") deviation(what[1]);
   if (what.length === 0 || what.includes("measure")) await measure();
   if (what.length === 0 || what.includes("studio")) await studio(args.includes("--long"));
+  if (what.length === 0 || what.includes("view")) {
+    await buildWeb();
+    await benchView(recording, args.includes("--long"));
+  }
   return 0;
 }

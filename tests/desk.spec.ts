@@ -36,7 +36,7 @@ test("commands are found by their words, and keys do the same", async ({ page })
   await page.keyboard.press("o");
   await expect(page.getByRole("radio", { name: "Original" })).toHaveAttribute("aria-checked", "true");
   await page.keyboard.press("m");
-  await expect(page.getByRole("button", { name: /level-matched/ })).toHaveAttribute("aria-pressed", "false");
+  await expect(page.getByRole("button", { name: /matched/ })).toHaveAttribute("aria-pressed", "false");
   await page.keyboard.press("p");
   await expect(page.getByTestId("programme")).toContainText(/dB taller/);
   await page.keyboard.press("Shift+D");

@@ -1,4 +1,5 @@
 import { describe, expect, it } from "vitest";
+import { STANDARD_FOLD } from "../signal/fold-down";
 import { layoutNamed } from "../signal/layout";
 import { bandPass, butterworth, SectionFilter } from "../signal/butterworth";
 import { memoryFrames, noise, sine } from "../testing/signals";
@@ -33,7 +34,7 @@ describe("what is listened to", () => {
     const wide = layoutNamed("5.1")!;
     const block = wide.speakers.map(({ label }) => (label === "C" ? l : new Float32Array(l.length)));
     const fold = (centreDb: number) =>
-      new Monitor({ ...MONITOR_ALL, coefficients: { centreDb, surroundDb: -3 } }, wide, RATE).process(block)[0];
+      new Monitor({ ...MONITOR_ALL, coefficients: { ...STANDARD_FOLD, centreDb } }, wide, RATE).process(block)[0];
     expect(db(rms(fold(-6)) / rms(l))).toBeCloseTo(-6, 2);
     expect(db(rms(fold(0)) / rms(l))).toBeCloseTo(0, 2);
   });

@@ -2,6 +2,9 @@ import type { Curve, MeasurementDefinition } from "./measurement";
 import { FoldingTable } from "./series";
 import { BAND_COUNT, SPECTRUM_TICKS, TICKS_PER_SECOND } from "./tick";
 
+/** 4 MB: ten hours in steps of 0.8 s. */
+const MOST_VALUES = 1 << 20;
+
 export interface BandCurves {
   /** Mean square in each band of half an octave over time, mean of the channels. */
   bandPowers: Curve;
@@ -15,7 +18,7 @@ export const bandLevels: MeasurementDefinition<object, BandCurves> = {
   create({ layout }) {
     const channels = layout.speakers.length;
     // One more column than bands: the count.
-    const table = new FoldingTable(BAND_COUNT + 1);
+    const table = new FoldingTable(BAND_COUNT + 1, MOST_VALUES);
     return {
       tick({ bands, hasBands }) {
         if (!hasBands) return;

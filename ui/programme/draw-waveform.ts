@@ -50,7 +50,11 @@ export function drawWaveform(context: Context, model: WaveModel, inks: Inks): vo
     context.strokeStyle = inks.grid;
     if (c > 0) level(context, top, 0, width);
     level(context, middle, 0, width);
-    if (model.samples) drawSamples(context, model.samples, c, width, middle, half, scale, inks);
+    const { samples } = model;
+    if (samples && samples.framesPerPixel <= LINES_BELOW)
+      drawSamples(context, samples, c, width, middle, half, scale, inks);
+    else if (samples && !model.inkAt)
+      drawColumns(context, columnsOfSamples(samples, c, width), width, middle, half, scale, model.body ?? 1, inks);
     else if (model.inkAt) drawInColours(context, columns[c]!, width, middle, half, scale, model.inkAt, inks);
     else drawColumns(context, columns[c]!, width, middle, half, scale, model.body ?? 1, inks);
     if (model.ceiling !== undefined && half > 14) {
@@ -149,6 +153,33 @@ function drawInColours(
     context.rect(x, top, 1, Math.max(1, middle - clampUnit(min * scale) * half - top));
   }
   context.fill();
+}
+
+/** Closer than this, in frames a pixel, samples are joined by lines: more of them would take long to draw. */
+const LINES_BELOW = 2;
+
+/** Smallest, largest and RMS sample of each pixel column. */
+function columnsOfSamples(
+  { block, first, framesPerPixel, start }: NonNullable<WaveModel["samples"]>,
+  channel: number,
+  width: number,
+): Float32Array {
+  const x = block[channel]!;
+  const columns = new Float32Array(width * VALUES).fill(NaN);
+  for (let column = 0; column < width; column++) {
+    const from = Math.max(0, Math.floor(start - first + column * framesPerPixel));
+    const to = Math.min(x.length, Math.floor(start - first + (column + 1) * framesPerPixel) + 1);
+    if (to <= from) continue;
+    let [min, max, square] = [Infinity, -Infinity, 0];
+    for (let i = from; i < to; i++) {
+      const v = x[i]!;
+      if (v < min) min = v;
+      if (v > max) max = v;
+      square += v * v;
+    }
+    columns.set([min, max, Math.sqrt(square / (to - from))], column * VALUES);
+  }
+  return columns;
 }
 
 /** Closer than this the waveform between the samples is drawn, and closer still the samples as points. */

@@ -8,6 +8,7 @@ import { predictChain, levelsOf } from "@core/render/predict";
 import { dbToGain } from "@core/signal/decibel";
 import { useDesk, type Stretch } from "@ui/workspace/desk";
 import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
+import { engine } from "@ui/workspace/listening";
 import { drawCorrelation, drawReduction } from "./draw-curves";
 import type { Context, Inks } from "./draw";
 import { drawLoudness } from "./draw-loudness";
@@ -386,6 +387,7 @@ export function usePictureTiles(facts: ItemFacts): PictureTiles {
         overview.header.frames,
         overview.curves.bandPowers,
         arrived,
+        () => engine().state.playing,
       ),
     [pcm, sampleRate, overview, arrived],
   );

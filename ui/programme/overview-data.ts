@@ -21,9 +21,11 @@ export class OverviewData {
   #samples: { start: number; block: Planar } | undefined;
   #samplesLoading: { start: number; end: number } | undefined;
 
+  /** There when the overview has been opened. */
+  curves!: Curves;
+
   private constructor(
     readonly header: OverviewHeader,
-    readonly curves: Curves,
     readonly source: ByteSource,
     readonly pcmUrl: string,
     readonly onArrival: () => void,
@@ -35,10 +37,14 @@ export class OverviewData {
   static async open(overviewUrl: string, pcmUrl: string, onArrival: () => void): Promise<OverviewData> {
     const source = await httpSource(overviewUrl);
     const header = await readOverviewHeader(source);
-    const data = new OverviewData(header, await readCurves(source, header), source, pcmUrl, onArrival);
+    const data = new OverviewData(header, source, pcmUrl, onArrival);
     const coarsest = header.levels.length - 1;
     const tiles = Math.ceil(header.levels[coarsest]!.count / TILE_BINS);
-    await Promise.all(Array.from({ length: tiles }, (_, tile) => data.#load(coarsest, tile)));
+    const [curves] = await Promise.all([
+      readCurves(source, header),
+      ...Array.from({ length: tiles }, (_, tile) => data.#load(coarsest, tile)),
+    ]);
+    data.curves = curves;
     return data;
   }
 

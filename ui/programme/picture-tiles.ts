@@ -14,14 +14,22 @@ export const TILE_COLUMNS = 128;
 export const PICTURE_ROWS = 256;
 const MOST_TILES = 400;
 const FINEST_HOP = 32;
+/** How many times coarser a tile may be that stands in for one that is not there yet. */
+const COARSER = [1, 2, 4, 8, 16, 32];
+/** Columns of the picture of the whole, at most. */
+const MOST_BAND_COLUMNS = 4096;
 const WORKERS = 2;
+/** Tiles are asked for once the window has stood still for so long: making them would make it move in jerks. */
+const STILL_MS = 70;
+/** Tiles that are turned into pictures in one drawing; the others follow in the next. */
+const IMAGES_AT_ONCE = 4;
 /** Tiles under way in a worker: few, so that what is looked at now need not wait for what was before. */
 const IN_FLIGHT = 2;
 
 interface Tile {
   levels: Uint8Array;
   /** Drawn with one look; made again when that changes. */
-  image: { look: string; canvas: OffscreenCanvas } | null;
+  image: { look: string; bitmap: ImageBitmap } | null;
 }
 
 interface Wanted {
@@ -47,6 +55,7 @@ export class PictureTiles {
   readonly #underWay = new Map<number, { key: string; slot: number }>();
   #wanted: Wanted[] = [];
   #ids = 0;
+  #still: { place: string; timer: ReturnType<typeof setTimeout> | undefined } = { place: "", timer: undefined };
   #bands: { settings: string; tile: Tile; columns: number; hopSeconds: number } | undefined;
 
   constructor(
@@ -55,6 +64,8 @@ export class PictureTiles {
     readonly frames: number,
     readonly bandPowers: Curve,
     readonly onArrival: () => void,
+    /** Whether something is heard: pictures then wait for each other, so that it is not disturbed. */
+    readonly isHeard: () => boolean,
   ) {}
 
   /** Hop of the columns for a number of frames a pixel: a power of two, no finer than the overlap asks for. */
@@ -84,30 +95,43 @@ export class PictureTiles {
     const end = Math.min(this.frames, start + framesPerPixel * area.width);
     const lookName = `${look.palette}/${look.low}/${look.high}`;
     target.imageSmoothingEnabled = true;
-    this.#drawBands(target, area, start, framesPerPixel, settings, lookName, look);
     const complete = this.ask(area.width, start, framesPerPixel, settings, channel, finest);
+    let made = 0;
+    /** Whether a tile may be drawn now: its picture is there, or one more can be made. */
+    const affordable = (tile: Tile): boolean => {
+      if (tile.image?.look === lookName) return true;
+      if (made++ === IMAGES_AT_ONCE) this.onArrival();
+      return made <= IMAGES_AT_ONCE;
+    };
+    const parts: { tile: Tile; from: number; columns: number; left: number }[] = [];
+    let gaps = false;
     for (let tile = Math.floor(Math.max(0, start) / span); tile * span < end; tile++) {
-      // From coarse to fine: the finest that is there lies on top.
-      for (let coarser = 16; coarser >= 1; coarser /= 2) {
-        const of = this.#tiles.get(`${name}/${hop * coarser}/${Math.floor(tile / coarser)}`);
-        if (!(of instanceof Object)) continue;
-        if (coarser === 1) this.#touch(`${name}/${hop}/${tile}`, of);
-        const part = (tile % coarser) / coarser;
-        const columns = TILE_COLUMNS / coarser;
-        const left = (tile * span - start) / framesPerPixel;
-        target.drawImage(
-          this.#imageOf(of, settings.rows, TILE_COLUMNS, lookName, look),
-          part * TILE_COLUMNS,
-          0,
-          columns,
-          settings.rows,
-          left,
-          area.top,
-          span / framesPerPixel,
-          area.height,
-        );
-      }
+      const left = (tile * span - start) / framesPerPixel;
+      // The finest that is there.
+      const found = COARSER.some((coarser) => {
+        const key = `${name}/${hop * coarser}/${Math.floor(tile / coarser)}`;
+        const held = this.#tiles.get(key);
+        if (!(held instanceof Object) || !affordable(held)) return false;
+        this.#touch(key, held);
+        const from = ((tile % coarser) / coarser) * TILE_COLUMNS;
+        parts.push({ tile: held, from, columns: TILE_COLUMNS / coarser, left });
+        return true;
+      });
+      gaps ||= !found;
     }
+    if (gaps) this.#drawBands(target, area, start, framesPerPixel, settings, lookName, look);
+    for (const { tile, from, columns, left } of parts)
+      target.drawImage(
+        this.#imageOf(tile, settings.rows, TILE_COLUMNS, lookName, look),
+        from,
+        0,
+        columns,
+        settings.rows,
+        left,
+        area.top,
+        span / framesPerPixel,
+        area.height,
+      );
     return { complete };
   }
 
@@ -131,7 +155,7 @@ export class PictureTiles {
       const first = tile * span + Math.floor(hop / 2);
       wanted.push({ key, request: { url: this.url, channel, settings, first, hop, columns: TILE_COLUMNS } });
     }
-    this.#want(wanted);
+    this.#want(wanted, `${name}/${start}/${framesPerPixel}`);
     return wanted.length === 0;
   }
 
@@ -154,9 +178,10 @@ export class PictureTiles {
     this.#tiles.set(key, tile);
   }
 
-  #imageOf(tile: Tile, rows: number, columns: number, lookName: string, look: PictureLookup): OffscreenCanvas {
-    if (tile.image?.look === lookName) return tile.image.canvas;
-    const canvas = tile.image?.canvas ?? new OffscreenCanvas(columns, rows);
+  #imageOf(tile: Tile, rows: number, columns: number, lookName: string, look: PictureLookup): ImageBitmap {
+    if (tile.image?.look === lookName) return tile.image.bitmap;
+    tile.image?.bitmap.close();
+    const canvas = new OffscreenCanvas(columns, rows);
     const context = canvas.getContext("2d")!;
     const image = context.createImageData(columns, rows);
     const pixels = new Uint32Array(image.data.buffer);
@@ -165,8 +190,9 @@ export class PictureTiles {
       for (let row = 0; row < rows; row++)
         pixels[(rows - 1 - row) * columns + column] = ink[tile.levels[column * rows + row]!]!;
     context.putImageData(image, 0, 0);
-    tile.image = { look: lookName, canvas };
-    return canvas;
+    const bitmap = canvas.transferToImageBitmap();
+    tile.image = { look: lookName, bitmap };
+    return bitmap;
   }
 
   /** The whole in half octaves, from what was measured at intake: something is always there. */
@@ -182,7 +208,7 @@ export class PictureTiles {
     const bands = this.#bandsFor(settings);
     if (!bands) return;
     const perColumn = bands.hopSeconds * this.sampleRate;
-    const perTile = Math.max(1, Math.ceil(bands.columns / 16_384));
+    const perTile = Math.max(1, Math.ceil(bands.columns / MOST_BAND_COLUMNS));
     const from = Math.max(0, start / perColumn);
     const to = Math.min(bands.columns, (start + width * framesPerPixel) / perColumn);
     if (to <= from) return;
@@ -205,7 +231,7 @@ export class PictureTiles {
     const { values, hopSeconds } = this.bandPowers;
     const columns = values.length / BAND_COUNT;
     if (columns === 0) return undefined;
-    const perTile = Math.max(1, Math.ceil(columns / 16_384));
+    const perTile = Math.max(1, Math.ceil(columns / MOST_BAND_COLUMNS));
     const width = Math.ceil(columns / perTile);
     const levels = new Uint8Array(width * settings.rows);
     const bandOfRow = Array.from({ length: settings.rows }, (_, row) => {
@@ -223,19 +249,22 @@ export class PictureTiles {
   }
 
   /** What is looked at now comes before all that was asked for earlier. */
-  #want(wanted: Wanted[]): void {
+  #want(wanted: Wanted[], place: string): void {
     const underWay = new Set([...this.#underWay.values()].map(({ key }) => key));
     this.#wanted = [...wanted.filter(({ key }) => !underWay.has(key)), ...this.#wanted]
       .filter(({ key }, index, all) => all.findIndex((other) => other.key === key) === index)
       .slice(0, 64);
-    this.#send();
+    if (place === this.#still.place) return;
+    clearTimeout(this.#still.timer);
+    this.#still = { place, timer: setTimeout(() => this.#send(), STILL_MS) };
   }
 
   #send(): void {
     if (this.#wanted.length > 0 && this.#workers.length === 0)
       for (let slot = 0; slot < WORKERS; slot++) this.#workers.push({ worker: this.#start(slot), busy: 0 });
-    for (const [slot, own] of this.#workers.entries()) {
-      while (own.busy < IN_FLIGHT) {
+    const calm = this.isHeard();
+    for (const [slot, own] of (calm ? this.#workers.slice(0, 1) : this.#workers).entries()) {
+      while (own.busy < (calm ? 1 : IN_FLIGHT)) {
         const next = this.#wanted.shift();
         if (!next) return;
         const id = this.#ids++;
@@ -267,6 +296,7 @@ export class PictureTiles {
   close(): void {
     for (const { worker } of this.#workers) worker.terminate();
     this.#workers.length = 0;
+    clearTimeout(this.#still.timer);
     this.#underWay.clear();
     this.#wanted = [];
   }

@@ -9,7 +9,10 @@ interface Props {
   onClose: () => void;
   title: string;
   help?: string;
-  /** At the right edge, the full height; otherwise in the middle. */
+  /**
+   * At the right edge, the full height, with the desk still at hand: it plays, selects and takes keys meanwhile. Otherwise
+   * in the middle, and alone.
+   */
   side?: boolean;
   children: ReactNode;
 }
@@ -17,14 +20,15 @@ interface Props {
 /** A sheet laid over the desk. */
 export function SheetDialog({ open, onClose, title, help, side, children }: Props) {
   const place = side
-    ? "right-0 top-0 h-full w-[420px] border-l"
+    ? "right-0 top-14 bottom-13 w-[420px] border-l"
     : "left-1/2 top-[12vh] w-[520px] max-w-[calc(100vw-32px)] max-h-[76vh] -translate-x-1/2 border rounded-[4px]";
   return (
-    <Dialog.Root open={open} onOpenChange={(next) => !next && onClose()}>
+    <Dialog.Root open={open} modal={!side} onOpenChange={(next) => !next && onClose()}>
       <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/15" />
+        {!side && <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/15" />}
         <Dialog.Content
           aria-describedby={undefined}
+          {...(side ? { onInteractOutside: (event: Event) => event.preventDefault() } : { "data-own-keys": true })}
           className={`fixed z-40 flex flex-col overflow-hidden border-hair bg-sheet ${place}`}
         >
           <header className="flex items-start justify-between border-b border-hair px-4 py-3">

@@ -16,6 +16,7 @@ export function CommandPalette({ project }: { project: string }) {
         <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/15" />
         <Dialog.Content
           aria-describedby={undefined}
+          data-own-keys
           className="fixed bottom-16 left-28 z-40 w-[460px] overflow-hidden rounded-[4px] border border-hair bg-sheet"
         >
           <Dialog.Title className="px-3 pt-2 text-label text-soft">

@@ -47,8 +47,11 @@ export function useCommandKeys(project: string): void {
     keyed.map(({ keys }) => keys!),
     (event, hotkey) => {
       const { target } = event;
-      // A dialog's keys are its own.
-      if (target instanceof HTMLElement && target.closest("[role=dialog], [role=menu]")) return;
+      // Some dialogs keep keys to themselves, and Space presses the button in a sheet that has the focus.
+      if (target instanceof HTMLElement) {
+        if (target.closest("[data-own-keys], [role=menu]")) return;
+        if (hotkey.keys?.includes("space") && target.closest("[role=dialog]") && target.closest("button")) return;
+      }
       const pressed = keyed.find(({ keys }) => sameKeys(keys!, hotkey));
       if (!pressed) return;
       event.preventDefault();
