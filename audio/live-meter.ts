@@ -10,6 +10,8 @@ import { framesBetween, type Ring } from "./ring";
 const CORRELATION_SECONDS = 0.4;
 const RMS_SECONDS = 0.3;
 const SPAN = 4096;
+/** Quieter sides are silent: −100 dBFS. */
+const LEAST_MEAN_SQUARE = 1e-10;
 /** The range is told once a second: it sorts all of the past. */
 const POINTS_PER_RANGE = 10;
 /** The peak of the moment falls by this from one call to the next without a new one. */
@@ -172,7 +174,9 @@ export class LiveMeter {
       }
     });
     const [left, right, cross] = this.#sides.sums as unknown as [number, number, number];
-    ring.setMeter("correlation", correlationOf(cross, left, right) ?? NaN);
-    ring.setMeter("balanceDb", left > 0 && right > 0 ? powerToDb(right) - powerToDb(left) : NaN);
+    // What is left of a sound that has ended says nothing.
+    const sounds = Math.min(left, right) > LEAST_MEAN_SQUARE * CORRELATION_SECONDS * this.format.sampleRate;
+    ring.setMeter("correlation", (sounds ? correlationOf(cross, left, right) : null) ?? NaN);
+    ring.setMeter("balanceDb", sounds ? powerToDb(right) - powerToDb(left) : NaN);
   }
 }

@@ -71,7 +71,7 @@ test("two states are compared in turn, as a difference, and blind", async ({ pag
 
 test("channels alone, mid and side, speeds, scrubbing", async ({ page }) => {
   await newProject(page, "Monitor", "Music release");
-  const [x] = programme(10, 0.5);
+  const [x] = programme(60, 0.5);
   await takeIn(page, [await recording("Monitor.wav", [x!, x!.map((v) => -v)])]);
   await page.keyboard.press("Space");
   // Opposed sides: nothing is in the middle.
@@ -83,7 +83,7 @@ test("channels alone, mid and side, speeds, scrubbing", async ({ page }) => {
   for (let i = 0; i < 4; i++) await page.keyboard.press("Shift+M");
   await expect(page.locator(meter("correlation-text"))).toHaveText("−1.00", { timeout: 10_000 });
   await page.getByRole("button", { name: /^Listen/ }).click();
-  await page.getByRole("button", { name: "only L" }).click();
+  await page.getByRole("button", { name: "solo L" }).click();
   await page.keyboard.press("Escape");
   await expect(page.locator(meter("correlation-text"))).toHaveText("—", { timeout: 10_000 });
   await page.keyboard.press("Home");
@@ -159,7 +159,7 @@ test("keys are changed, told apart, and printed", async ({ page }) => {
   await page.keyboard.press("g");
   await expect(page.getByText("G was taken from “Lines of the ruler through all lanes”")).toBeVisible();
   await expect(page.getByTestId("key-grid")).toHaveText("none");
-  await page.getByRole("button", { name: "Close" }).click();
+  await page.getByRole("button", { name: "Close", exact: true }).click();
   await page.keyboard.press("Shift+P");
   await expect(page.locator('[data-lane="spectrogram"]')).toBeVisible();
   await page.goto("/keys");

@@ -93,7 +93,9 @@ export class PictureTiles {
     const hop = PictureTiles.hopOf(framesPerPixel, finest);
     const span = hop * TILE_COLUMNS;
     const end = Math.min(this.frames, start + framesPerPixel * area.width);
-    const lookName = `${look.palette}/${look.low}/${look.high}`;
+    // In a low lane several rows share a pixel: the strongest is shown, so that no thin line is lost.
+    const pooled = Math.max(1, 2 ** Math.floor(Math.log2(settings.rows / Math.max(1, area.height))));
+    const lookName = `${look.palette}/${look.low}/${look.high}/${pooled}`;
     target.imageSmoothingEnabled = true;
     const complete = this.ask(area.width, start, framesPerPixel, settings, channel, finest);
     let made = 0;
@@ -119,14 +121,14 @@ export class PictureTiles {
       });
       gaps ||= !found;
     }
-    if (gaps) this.#drawBands(target, area, start, framesPerPixel, settings, lookName, look);
+    if (gaps) this.#drawBands(target, area, start, framesPerPixel, settings, pooled, lookName, look);
     for (const { tile, from, columns, left } of parts)
       target.drawImage(
-        this.#imageOf(tile, settings.rows, TILE_COLUMNS, lookName, look),
+        this.#imageOf(tile, settings.rows, TILE_COLUMNS, pooled, lookName, look),
         from,
         0,
         columns,
-        settings.rows,
+        settings.rows / pooled,
         left,
         area.top,
         span / framesPerPixel,
@@ -178,17 +180,24 @@ export class PictureTiles {
     this.#tiles.set(key, tile);
   }
 
-  #imageOf(tile: Tile, rows: number, columns: number, lookName: string, look: PictureLookup): ImageBitmap {
+  #imageOf(tile: Tile, rows: number, columns: number, pooled: number, lookName: string, look: PictureLookup) {
     if (tile.image?.look === lookName) return tile.image.bitmap;
     tile.image?.bitmap.close();
-    const canvas = new OffscreenCanvas(columns, rows);
+    const height = rows / pooled;
+    const canvas = new OffscreenCanvas(columns, height);
     const context = canvas.getContext("2d")!;
-    const image = context.createImageData(columns, rows);
+    const image = context.createImageData(columns, height);
     const pixels = new Uint32Array(image.data.buffer);
     const ink = pixelsOfLevels(look.palette, dbOfByte, look.low, look.high);
     for (let column = 0; column < columns; column++)
-      for (let row = 0; row < rows; row++)
-        pixels[(rows - 1 - row) * columns + column] = ink[tile.levels[column * rows + row]!]!;
+      for (let y = 0; y < height; y++) {
+        let most = 0;
+        for (let row = y * pooled; row < (y + 1) * pooled; row++) {
+          const level = tile.levels[column * rows + row]!;
+          if (level > most) most = level;
+        }
+        pixels[(height - 1 - y) * columns + column] = ink[most]!;
+      }
     context.putImageData(image, 0, 0);
     const bitmap = canvas.transferToImageBitmap();
     tile.image = { look: lookName, bitmap };
@@ -202,6 +211,7 @@ export class PictureTiles {
     start: number,
     framesPerPixel: number,
     settings: PictureSettings,
+    pooled: number,
     lookName: string,
     look: PictureLookup,
   ): void {
@@ -213,11 +223,11 @@ export class PictureTiles {
     const to = Math.min(bands.columns, (start + width * framesPerPixel) / perColumn);
     if (to <= from) return;
     target.drawImage(
-      this.#imageOf(bands.tile, settings.rows, Math.ceil(bands.columns / perTile), lookName, look),
+      this.#imageOf(bands.tile, settings.rows, Math.ceil(bands.columns / perTile), pooled, lookName, look),
       from / perTile,
       0,
       (to - from) / perTile,
-      settings.rows,
+      settings.rows / pooled,
       (from * perColumn - start) / framesPerPixel,
       top,
       ((to - from) * perColumn) / framesPerPixel,
