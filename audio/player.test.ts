@@ -1,5 +1,7 @@
 import { describe, expect, it } from "vitest";
 import type { ChainEntry } from "@core/process";
+import { Measurer } from "@core/measure";
+import { predictNow } from "@core/render/predict";
 import { ChainStage } from "@core/render/chain-stage";
 import { layoutNamed } from "@core/signal/layout";
 import type { Planar } from "@core/signal/units";
@@ -262,5 +264,27 @@ describe("listening", () => {
     const heard = listener.left.subarray(20_000, 40_000);
     expect(Math.max(...heard)).toBeCloseTo(Math.max(...wanted), 2);
     expect(largestStep(heard)).toBeLessThan(1.05 * largestStep(wanted));
+  });
+
+  it("brings what is compared to one loudness, within 0.1 LU of what is heard", async () => {
+    const x = noise(8, 48000, -20, 21).map((v, i) => v * (0.4 + 0.6 * Math.sin(i / 40_000) ** 2));
+    const block = [x, x];
+    const measured = new Measurer(FORMAT);
+    measured.process(block);
+    const { figures, curves } = measured.result();
+    const louder: ChainEntry[] = [{ type: "gain", id: "g", bypass: false, gainDb: 7 }, LIMITED[1]!];
+    const after = predictNow(figures, curves, louder).integratedLufs!;
+    const listener = new Listener(block);
+    await listener.player.set(through(louder, figures.integratedLufs! - after));
+    await listener.player.seek(0);
+    await listener.player.pump();
+    listener.ring.playing = true;
+    await listener.hear(7 * 48_000);
+    const heard = new Measurer(FORMAT);
+    heard.process([joined(...listener.heard[0]), joined(...listener.heard[1])]);
+    const original = new Measurer(FORMAT);
+    original.process(block.map((channel) => channel.subarray(0, 7 * 48_000)));
+    const offset = heard.result().figures.integratedLufs! - original.result().figures.integratedLufs!;
+    expect(Math.abs(offset)).toBeLessThan(0.1);
   });
 });

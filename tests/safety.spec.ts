@@ -59,6 +59,7 @@ test("uploads are checked before they begin", async ({ page, request }) => {
 });
 
 test("library and stages pass an accessibility check, on both sheets", async ({ page }) => {
+  test.setTimeout(240_000);
   const checkPage = async (where: string) => {
     const { violations } = await new AxeBuilder({ page }).withTags(["wcag2a", "wcag2aa"]).analyze();
     expect(
@@ -80,12 +81,31 @@ test("library and stages pass an accessibility check, on both sheets", async ({ 
       }
       await page.getByRole("tab", { name: "Figures" }).click();
     }
+    // What is laid over the desk, or beside it.
+    for (const [key, words] of [
+      ["k", "markers"],
+      ["a", "compare"],
+      ["Shift+Slash", "keys"],
+      ["Shift+R", "record"],
+      ["i", "listen"],
+    ] as const) {
+      await page.keyboard.press(key);
+      await page.waitForTimeout(250);
+      await checkPage(`${sheet}, ${words}`);
+      await page.keyboard.press("Escape");
+    }
+    await page.getByRole("button", { name: "Lanes", exact: true }).click();
+    await checkPage(`${sheet}, lanes`);
+    await page.keyboard.press("Escape");
+    await page.getByRole("button", { name: /^Meters:/ }).click();
+    await checkPage(`${sheet}, arrangements`);
+    await page.keyboard.press("Escape");
     await page.keyboard.press("Shift+D");
   }
   await page.goto("/");
   await expect(page.getByRole("table")).toBeVisible();
   await checkPage("library");
-  for (const path of ["/measure", "/proof"]) {
+  for (const path of ["/measure", "/proof", "/keys", "/meters"]) {
     await page.goto(path);
     await expect(page.getByRole("heading", { level: 1 })).toBeVisible();
     await checkPage(path);

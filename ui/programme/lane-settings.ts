@@ -47,6 +47,8 @@ export interface PictureLook {
   lowDb: number;
   highDb: number;
   palette: PaletteName;
+  /** The channel that is shown; `null` for the mean of all. A recording with fewer shows the mean. */
+  channel: number | null;
 }
 
 export interface LaneSettings {
@@ -88,6 +90,7 @@ const STANDARD: LaneSettings = {
     lowDb: -105,
     highDb: -6,
     palette: "energy",
+    channel: null,
   },
   overlay: 0,
   body: 1,

@@ -202,6 +202,10 @@ export function axisOf(lane: LaneId, picture: PictureLook, sampleRate: number): 
   return pictureSettings({ ...picture, scale: "log", points: CONSTANT_Q_POINTS }, "constant-q", sampleRate);
 }
 
+/** The channel that is shown of this recording. */
+const shownChannel = ({ channel }: PictureLook, { overview }: ItemFacts): number | null =>
+  channel !== null && channel < overview.header.channels ? channel : null;
+
 export function PictureLane({ facts, tiles, lane }: LaneProps & { lane: "spectrogram" | "constant-q" }) {
   const picture = useLanes((lanes) => lanes.picture);
   const overlay = useLanes((lanes) => (lane === "spectrogram" ? lanes.overlay : 0));
@@ -214,7 +218,16 @@ export function PictureLane({ facts, tiles, lane }: LaneProps & { lane: "spectro
       const framesPerPixel = ((view.end - view.start) * facts.sampleRate) / width;
       const finest = lane === "constant-q" ? CONSTANT_Q_HOP : picture.points / picture.overlap;
       const look = { low: picture.lowDb, high: picture.highDb, palette: picture.palette };
-      const drawn = tiles.draw(context, { width, height, top: 0 }, start, framesPerPixel, settings, null, finest, look);
+      const drawn = tiles.draw(
+        context,
+        { width, height, top: 0 },
+        start,
+        framesPerPixel,
+        settings,
+        shownChannel(picture, facts),
+        finest,
+        look,
+      );
       setComplete(drawn.complete);
       if (overlay > 0) {
         context.globalAlpha = overlay;
@@ -227,13 +240,16 @@ export function PictureLane({ facts, tiles, lane }: LaneProps & { lane: "spectro
     },
     [facts, tiles, lane, picture, settings, overlay, tallerDb],
   );
+  const channel = shownChannel(picture, facts);
   const name =
     lane === "constant-q" ? "Constant Q" : picture.kind === "reassigned" ? "Spectrogram, reassigned" : "Spectrogram";
   return (
     <>
       <LaneCanvas label={`${name}: energy over time and frequency`} facts={facts} draw={draw} />
       <LaneName>
-        {name} · {picture.lowDb < 0 ? `−${-picture.lowDb}` : picture.lowDb} to −{-picture.highDb} dBFS
+        {name}
+        {channel === null ? "" : ` of ${facts.source.layout?.speakers[channel]?.label ?? channel + 1}`} ·{" "}
+        {picture.lowDb < 0 ? `−${-picture.lowDb}` : picture.lowDb} to −{-picture.highDb} dBFS
         <span data-testid={`${lane}-complete`} data-complete={complete}>
           {complete ? "" : " · being refined"}
         </span>

@@ -49,7 +49,7 @@ export function ProgrammeToolbar({ facts, surface }: { facts: ItemFacts; surface
       aria-label="Programme view"
     >
       <Menu label="Lanes" icon={<Layers size={13} />} hint="Which lanes are drawn, and how" wide>
-        <LaneMenu />
+        <LaneMenu facts={facts} />
       </Menu>
       <Menu label="Time" icon={<Timer size={13} />} hint="How times are told">
         <TimeMenu facts={facts} />
@@ -212,7 +212,8 @@ function Slider({
   );
 }
 
-function LaneMenu() {
+function LaneMenu({ facts }: { facts: ItemFacts }) {
+  const speakers = facts.source.layout?.speakers ?? [];
   const settings = useLanes();
   const { lanes, picture } = settings;
   return (
@@ -290,6 +291,17 @@ function LaneMenu() {
             onChoose={(kind) => setPicture({ kind })}
           />
         </Setting>
+        {speakers.length > 1 && (
+          <Setting words="of">
+            <Choice
+              label="Channel of the spectrogram"
+              value={picture.channel === null || picture.channel >= speakers.length ? -1 : picture.channel}
+              of={[-1, ...speakers.keys()]}
+              words={(channel) => (channel < 0 ? "all channels" : speakers[channel]!.label)}
+              onChoose={(channel) => setPicture({ channel: channel < 0 ? null : channel })}
+            />
+          </Setting>
+        )}
         <Setting words="window">
           <Choice
             label="Window of the spectrogram"
