@@ -5,7 +5,7 @@ import { Popover } from "radix-ui";
 import { useRef, useState } from "react";
 import { toast } from "sonner";
 import type { TemplateId } from "@core/project/templates";
-import { Choice, Setting } from "@ui/programme/programme-toolbar";
+import { Choice, Setting } from "@ui/shared/setting";
 import { Button } from "@ui/shared/button";
 import { saveAs } from "@ui/shared/save-as";
 import {

@@ -12,16 +12,8 @@ import {
   type MeterKind,
   type MeterSize,
 } from "./arrangement";
-import {
-  BalanceMeter,
-  ClockMeter,
-  CorrelationMeter,
-  DirectionsMeter,
-  ImageMeter,
-  PairsMeter,
-  PeakMeter,
-  ReductionMeter,
-} from "./channel-meters";
+import { BalanceMeter, ClockMeter, CorrelationMeter, PairsMeter, PeakMeter, ReductionMeter } from "./channel-meters";
+import { DirectionsMeter, ImageMeter } from "./image-meters";
 import { HistoryMeter, LoudnessMeter } from "./loudness-meters";
 import { SpectrumMeter } from "./spectrum-meter";
 

@@ -19,7 +19,7 @@ type OfferingWindow = Window & { [OFFER]?: Offered };
 
 /** Lends the meters of this window to those that it opens. */
 export function offerMeters(offered: Offered): void {
-  if (typeof window !== "undefined") (window as OfferingWindow)[OFFER] = offered;
+  (window as OfferingWindow)[OFFER] = offered;
 }
 
 export function openMeterWindow(): void {

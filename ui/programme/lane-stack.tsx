@@ -2,7 +2,8 @@
 
 import { useRef } from "react";
 import type { ItemFacts } from "@ui/workspace/in-hand";
-import { LaneOf, usePictureTiles } from "./lanes";
+import { LaneOf } from "./lanes";
+import { usePictureTiles } from "./picture-lanes";
 import { resizeLanes, useLanes, type Lane } from "./lane-settings";
 
 /** The lanes that are on, one above the other, with handles between them. */

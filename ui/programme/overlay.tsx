@@ -6,7 +6,7 @@ import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
 import { drawGrid } from "./draw-ruler";
 import { yOfHertz } from "./draw-picture";
 import { line, type Context, type Inks } from "./draw";
-import { axisOf } from "./lanes";
+import { axisOf } from "./picture-lanes";
 import { useLanes, type LaneId } from "./lane-settings";
 import { drawMarkerLines } from "./markers";
 import type { Region } from "./region";

@@ -5,7 +5,7 @@ import { shareOf, hertzAt } from "@core/pictures/rows";
 import { useDesk } from "@ui/workspace/desk";
 import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
 import { LaneStack } from "./lane-stack";
-import { axisOf } from "./lanes";
+import { axisOf } from "./picture-lanes";
 import { setPicture, useLanes, type LaneId } from "./lane-settings";
 import { MarkerFlags } from "./marker-flags";
 import { Overlay } from "./overlay";

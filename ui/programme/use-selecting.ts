@@ -7,7 +7,7 @@ import { useInHand } from "@ui/workspace/in-hand";
 import { engine } from "@ui/workspace/listening";
 import { hertzOfY } from "./draw-picture";
 import { gridOfView } from "./draw-ruler";
-import { axisOf } from "./lanes";
+import { axisOf } from "./picture-lanes";
 import { useLanes, type LaneId } from "./lane-settings";
 import { bandWords, lengthWords, regionOfOutline, type Region } from "./region";
 import { onGrid, snapped, zeroCrossing } from "./snapping";

@@ -3,7 +3,7 @@
 import { EyeOff } from "lucide-react";
 import { formatDb } from "@core/signal/format";
 import { blobUrl } from "@ui/shared/api";
-import { Choice } from "@ui/programme/programme-toolbar";
+import { Choice } from "@ui/shared/setting";
 import { Button } from "@ui/shared/button";
 import { SheetDialog } from "@ui/shared/sheet-dialog";
 import { answered, chanceOf, newBlindTest } from "./blind-test";

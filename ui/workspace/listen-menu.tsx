@@ -6,7 +6,7 @@ import { useEffect, useState } from "react";
 import { LISTEN_TO, type ListenTo, type MonitorSettings } from "@core/listening/monitor";
 import { processorNamed } from "@core/process";
 import { STANDARD_FOLD, type FoldCoefficients } from "@core/signal/fold-down";
-import { Choice, Setting, Tick } from "@ui/programme/programme-toolbar";
+import { Choice, Setting, Tick } from "@ui/shared/setting";
 import { Hint } from "@ui/shared/hint";
 import { useDesk } from "./desk";
 import { useInHand } from "./in-hand";

@@ -3,7 +3,7 @@
 import { Activity, Pause, Play, Repeat } from "lucide-react";
 import { Popover, ToggleGroup } from "radix-ui";
 import { useCallback, useEffect, useRef, useState } from "react";
-import { formatClock, formatDb } from "@core/signal/format";
+import { formatClock, formatDb, formatTime } from "@core/signal/format";
 import type { ListeningEngine } from "@audio/engine";
 import { useLanes } from "@ui/programme/lane-settings";
 import { useTimeWords } from "@ui/programme/use-time";
@@ -13,6 +13,7 @@ import { useDesk } from "./desk";
 import { useInHand } from "./in-hand";
 import type { Heard } from "./hearing";
 import { ListenMenu } from "./listen-menu";
+import { useRecorder } from "./recording";
 import { engine, togglePlay, useEngineState, useProgramme } from "./listening";
 
 /** Play, loop, what is heard, and where. */
@@ -59,6 +60,7 @@ export function ListeningBar() {
         </p>
       )}
       <div className="ml-auto flex items-center gap-3">
+        <RecordingNow />
         <EngineReadout />
         <Clock />
       </div>
@@ -162,6 +164,21 @@ function SpeedChoice() {
         ))}
       </select>
     </Hint>
+  );
+}
+
+/** While something is recorded it is said here, whatever else is open. */
+function RecordingNow() {
+  const { status, seconds } = useRecorder();
+  if (status !== "recording" && status !== "finishing") return null;
+  return (
+    <button
+      type="button"
+      onClick={() => useDesk.setState({ dialog: "record" })}
+      className="figure h-7 rounded-[4px] border border-act px-2 text-act"
+    >
+      ● {formatTime(seconds)}
+    </button>
   );
 }
 

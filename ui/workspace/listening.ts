@@ -93,6 +93,9 @@ export function useListening(): void {
   const sampleRate = facts?.sampleRate ?? 0;
   const layout = facts?.source.layout ?? null;
 
+  // Whatever opens the engine anew must tell it everything again.
+  const track = url && layout ? [url, sampleRate, rangeStart, rangeEnd, layout.name].join() : null;
+
   useEffect(() => {
     if (!url || !layout) return;
     const position = rangeStart + Math.round(useDesk.getState().cursor * sampleRate);
@@ -102,14 +105,14 @@ export function useListening(): void {
 
   // One by one, so that a change of one does not send the others.
   useEffect(() => {
-    if (url) engine().set({ programme });
-  }, [url, programme]);
+    if (track) engine().set({ programme });
+  }, [track, programme]);
   useEffect(() => {
-    if (url) engine().set({ loop });
-  }, [url, loop]);
+    if (track) engine().set({ loop });
+  }, [track, loop]);
   useEffect(() => {
-    if (url) engine().set({ monitor, speed, band });
-  }, [url, monitor, speed, band]);
+    if (track) engine().set({ monitor, speed, band });
+  }, [track, monitor, speed, band]);
 
   useEffect(() => {
     // A loop that is switched on elsewhere is gone to.

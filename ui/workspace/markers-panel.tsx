@@ -5,7 +5,7 @@ import { useRef, useState } from "react";
 import { toast } from "sonner";
 import { MARKER_KINDS, type Marker, type MarkerKind } from "@core/project/document";
 import { MARKER_LOOKS, markersToCsv, markersToText, parseMarkers } from "@ui/programme/markers";
-import { Choice } from "@ui/programme/programme-toolbar";
+import { Choice } from "@ui/shared/setting";
 import { around } from "@ui/programme/time-window";
 import { useTimeWords } from "@ui/programme/use-time";
 import { Button } from "@ui/shared/button";

@@ -1,7 +1,7 @@
 "use client";
 
 import { RotateCcw } from "lucide-react";
-import { useMemo } from "react";
+import { useEffect, useMemo } from "react";
 import { formatClock } from "@core/signal/format";
 import { layoutForChannels } from "@core/signal/layout";
 import { ArrangementMenu } from "@ui/meters/arrangement-menu";
@@ -40,7 +40,7 @@ export function MeterColumn() {
       reset: () => engine().resetMeters(),
     };
   }, [facts, source, spec, arrangement.scale, arrangement.scheme, timeWords]);
-  offerMeters({ meters, template });
+  useEffect(() => offerMeters({ meters, template }), [meters, template]);
   return (
     <MeterSourceProvider value={meters}>
       <aside aria-label="Meters" className="flex min-h-0 flex-col border-l border-hair bg-sheet">

@@ -1,29 +1,19 @@
 "use client";
 
 import { Circle, Square } from "lucide-react";
-import { useEffect, useRef, useState, useSyncExternalStore } from "react";
-import { Recorder, SIMULATED_INPUT } from "@audio/recorder";
+import { useEffect, useRef, useState } from "react";
+import { SIMULATED_INPUT } from "@audio/recorder";
 import { formatBytes, formatClock, formatDb, formatTime } from "@core/signal/format";
-import { Choice, Setting } from "@ui/programme/programme-toolbar";
+import { Choice, Setting } from "@ui/shared/setting";
 import { useTimeWords } from "@ui/programme/use-time";
 import { Button } from "@ui/shared/button";
 import { SheetDialog } from "@ui/shared/sheet-dialog";
 import { useDesk } from "./desk";
 import { useInHand } from "./in-hand";
 import { engine } from "./listening";
+import { recorder, useRecorder } from "./recording";
 
-let shared: Recorder | undefined;
-const recorder = (): Recorder => (shared ??= new Recorder());
-
-const CLOSED: Recorder["state"] = { status: "closed", problem: null, seconds: 0, sentBytes: 0 };
-const useRecorder = () =>
-  useSyncExternalStore(
-    (listener) => recorder().subscribe(listener),
-    () => recorder().snapshot(),
-    () => CLOSED,
-  );
-
-/** Recording goes on when this sheet is closed: the state says so in the listening bar. */
+/** Recording goes on when this sheet is closed: the listening bar says so. */
 export function RecordPanel({ project }: { project: string }) {
   const open = useDesk((desk) => desk.dialog === "record");
   return (

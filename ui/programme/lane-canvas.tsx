@@ -1,0 +1,67 @@
+"use client";
+
+import { useCallback, useEffect, type ReactNode } from "react";
+import type { Stretch } from "@ui/workspace/desk";
+import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
+import type { Context, Inks } from "./draw";
+import { OverviewData } from "./overview-data";
+import { onWindow, windowNow } from "./time-window";
+import { useCanvas } from "./use-canvas";
+
+export interface Size {
+  width: number;
+  height: number;
+}
+
+/** A canvas over the window on the item: drawn anew when the window moves or something arrives, outside of React. */
+export function LaneCanvas({
+  label,
+  facts,
+  draw,
+}: {
+  label: string;
+  facts: ItemFacts;
+  draw: (context: Context, size: Size, inks: Inks, view: Stretch) => void;
+}) {
+  const { onArrival } = useInHand();
+  const { duration } = facts;
+  const drawNow = useCallback(
+    (context: Context, size: Size, inks: Inks) => draw(context, size, inks, windowNow(duration)),
+    [draw, duration],
+  );
+  const { ref, redraw } = useCanvas(drawNow);
+  useEffect(() => {
+    const ends = [onArrival(redraw), onWindow(redraw)];
+    return () => ends.forEach((end) => end());
+  }, [onArrival, redraw]);
+  return <canvas ref={ref} role="img" aria-label={label} className="absolute inset-0 size-full" />;
+}
+
+export function LaneName({ children, low }: { children: ReactNode; low?: boolean }) {
+  return (
+    <div
+      className={`pointer-events-none absolute ${low ? "bottom-0.5 left-1" : "top-0.5 left-9"} rounded-[2px] bg-sheet/80 px-1 text-label text-soft`}
+    >
+      {children}
+    </div>
+  );
+}
+
+/** What of the overview lies in the window, for a waveform `width` pixels wide. */
+export function waveModel(
+  { overview, range, sampleRate, source }: ItemFacts,
+  view: Stretch,
+  width: number,
+  folded: boolean,
+) {
+  const start = range.start + view.start * sampleRate;
+  const framesPerPixel = ((view.end - view.start) * sampleRate) / width;
+  const columns = overview.columns(start, framesPerPixel, width);
+  const labels = source.layout?.speakers.map(({ label }) => label) ?? [];
+  return {
+    start,
+    framesPerPixel,
+    columns: folded ? OverviewData.folded(columns) : columns,
+    labels: folded && columns.length > 1 ? ["all"] : labels,
+  };
+}
