@@ -32,6 +32,14 @@ describe("bytes over HTTP", () => {
     const starts = server.asked.slice(1).map(({ start }) => start);
     expect(starts).toEqual([0, 524_288]);
   });
+  it("are fetched in small pieces, and nothing ahead, where places lie far apart", async () => {
+    const server = rangeServer({ "/a": bytes });
+    vi.stubGlobal("fetch", server.fetch);
+    const source = await httpSource("/a", { chunkBytes: 32_768, ahead: 0 });
+    await source.read(1_000_000, 100);
+    const asked = server.asked.slice(1);
+    expect(asked.map(({ start }) => start)).toEqual([30 * 32_768]);
+  });
   it("are asked for again after a failure, which says what the server gave", async () => {
     const { server, source } = await opened();
     server.failWith = 503;

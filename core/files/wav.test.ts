@@ -7,7 +7,8 @@ import { FileProblem, MemorySink, memorySource } from "./bytes";
 import { ByteWriter } from "./chunk-bytes";
 import { openSoundFile } from "./open";
 import { openWav } from "./wav-reader";
-import { WavWriter, type SampleFormat } from "./wav-writer";
+import { streamedWavHeader, WavWriter, type SampleFormat } from "./wav-writer";
+import { encodeFloat32 } from "./pcm-encoding";
 import { Quantiser } from "../render/quantise";
 
 async function written(block: Planar, format: SampleFormat, sampleRate = 48000): Promise<Uint8Array> {
@@ -156,5 +157,22 @@ describe("WAV", () => {
     expect(view.getUint16(346, true)).toBe(2);
     expect([0, 1, 2, 3, 4].map((n) => view.getInt16(412 + 2 * n, true))).toEqual([-2304, 710, -125, -1800, 0x7fff]);
     expect((await openWav(memorySource(bytes))).frames).toBe(10);
+  });
+});
+
+describe("a WAV file that is written while it is recorded", () => {
+  it("is read to its end, and nothing is said to be wrong with it", async () => {
+    const block = [noise(0.1, 48_000, -6, 8)];
+    const header = streamedWavHeader({ sampleRate: 48_000, layout: layoutForChannels(1) });
+    const sound = encodeFloat32(block, framesOf(block));
+    const bytes = new Uint8Array(header.length + sound.length);
+    bytes.set(header);
+    bytes.set(sound, header.length);
+    const file = await openWav(memorySource(bytes));
+    expect(file).toMatchObject({ frames: framesOf(block), sampleRate: 48_000, warnings: [] });
+    expect(sameBits(await file.read(0, file.frames), block)).toBe(true);
+    const broken = await openWav(memorySource(bytes.subarray(0, bytes.length - 6)));
+    expect(broken.frames).toBe(framesOf(block) - 2);
+    expect(broken.warnings).toEqual(["The last frame is incomplete and was left out."]);
   });
 });

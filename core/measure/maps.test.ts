@@ -3,9 +3,11 @@ import { layoutNamed } from "../signal/layout";
 import { emptyPlanar } from "../signal/units";
 import { format, measuredBy } from "../testing/measured";
 import { noise, sine } from "../testing/signals";
+import { bandLevels } from "./band-levels";
 import { correlation } from "./correlation";
 import { AZIMUTHS, azimuthColumn, directions, ELEVATIONS } from "./directions";
 import { pairCurves } from "./pair-curve";
+import { BAND_EDGES } from "./tick";
 
 const RATE = 16_000;
 const layout = layoutNamed("7.1.4")!;
@@ -23,6 +25,27 @@ function seenAt(label: string): { azimuth: number; elevation: number } {
   };
   return { azimuth: strongest(curves!.azimuths), elevation: strongest(curves!.elevations) };
 }
+
+describe("bands over time", () => {
+  it("hold a tone's mean square in its band, while it sounds, as the mean of the channels", () => {
+    const tone = sine(1100, -20, 2, RATE);
+    const x = new Float32Array(4 * RATE);
+    x.set(tone, 2 * RATE);
+    const { curves } = measuredBy(bandLevels, [x, new Float32Array(x.length)], format(RATE));
+    const { values, hopSeconds, columns } = curves!.bandPowers;
+    const at = (seconds: number) => {
+      const row = Math.floor(seconds / hopSeconds) * columns;
+      return Array.from(values.subarray(row, row + columns), (power) => 10 * Math.log10(power));
+    };
+    expect(Math.max(...at(1))).toBeLessThan(-150);
+    const sounding = at(3);
+    // −20 dBFS peak is −23.01 dBFS, and half of it as the mean with a silent channel.
+    expect(Math.max(...sounding)).toBeCloseTo(-26.02, 1);
+    const band = sounding.indexOf(Math.max(...sounding));
+    expect(BAND_EDGES[band]!).toBeLessThan(1100);
+    expect(BAND_EDGES[band + 1]!).toBeGreaterThan(1100);
+  });
+});
 
 describe("directions (Gerzon's energy vector)", () => {
   it.each(layout.speakers.filter(({ lfe }) => !lfe))(

@@ -70,4 +70,35 @@ describe("commands", () => {
     } as Command);
     expect(document.inForce).toBe("d2");
   });
+  it("set, change and take away markers, in the order of time", () => {
+    const at = (id: string, start: number) => ({ id, kind: "mark", name: id, start }) as const;
+    const added = applyCommand(withGain(), {
+      type: "addMarkers",
+      item: "i1",
+      markers: [at("b", 900), at("a", 100)],
+    } as Command);
+    expect(added.items[0]!.markers.map(({ id }) => id)).toEqual(["a", "b"]);
+    expect(() => applyCommand(added, { type: "addMarkers", item: "i1", markers: [at("a", 5)] } as Command)).toThrow(
+      /already/,
+    );
+    const moved = applyCommand(added, { type: "setMarker", item: "i1", marker: at("a", 2000) } as Command);
+    expect(moved.items[0]!.markers.map(({ id }) => id)).toEqual(["b", "a"]);
+    const backwards = { ...at("a", 50), end: 40 };
+    expect(() => applyCommand(added, { type: "setMarker", item: "i1", marker: backwards } as Command)).toThrow(
+      /ends before/,
+    );
+    expect(
+      applyCommand(moved, { type: "removeMarkers", item: "i1", markers: ["a", "b"] } as Command).items[0]!.markers,
+    ).toEqual([]);
+  });
+  it("keep a tempo, and drop it", () => {
+    const tempo = { beatsPerMinute: 93, beatsPerBar: 3, startSeconds: 0.2 };
+    const set = applyCommand(withGain(), { type: "setTempo", item: "i1", tempo } as Command);
+    expect(set.items[0]!.tempo).toEqual(tempo);
+    expect(applyCommand(set, { type: "setTempo", item: "i1", tempo: null } as Command).items[0]!.tempo).toBeUndefined();
+  });
+  it("work on documents from before there were markers", () => {
+    const { markers: _, ...item } = withGain().items[0]!;
+    expect(projectSchema.parse({ ...withGain(), items: [item] }).items[0]!.markers).toEqual([]);
+  });
 });
