@@ -60,6 +60,12 @@ export async function httpSource(
   };
 }
 
+/** The same bytes without chunks: each reading is one request. For large parts that are read once. */
+export const plainHttpSource = (url: string, size: number): ByteSource => ({
+  size,
+  read: (offset, length) => fetchRange(url, offset, Math.min(size, offset + length)),
+});
+
 async function sizeOf(url: string): Promise<number> {
   const response = await fetch(url, { headers: { Range: "bytes=0-0" } });
   const total = /\/(\d+)$/.exec(response.headers.get("Content-Range") ?? "")?.[1];
@@ -69,6 +75,7 @@ async function sizeOf(url: string): Promise<number> {
 }
 
 async function fetchRange(url: string, start: number, end: number): Promise<Uint8Array> {
+  if (end <= start) return new Uint8Array(0);
   const response = await fetch(url, { headers: { Range: `bytes=${start}-${end - 1}` } });
   if (response.status !== 206) throw new Error(`The server gave ${response.status} for a part of the sound.`);
   return new Uint8Array(await response.arrayBuffer());

@@ -10,27 +10,35 @@ import { framesBetween, type Ring } from "./ring";
 const CORRELATION_SECONDS = 0.4;
 const RMS_SECONDS = 0.3;
 const SPAN = 4096;
-/** Quieter sides are silent: −100 dBFS. */
-const LEAST_MEAN_SQUARE = 1e-10;
+/** Quieter sides are silent: −80 dBFS. */
+const LEAST_MEAN_SQUARE = 1e-8;
 /** The range is told once a second: it sorts all of the past. */
 const POINTS_PER_RANGE = 10;
 /** The peak of the moment falls by this from one call to the next without a new one. */
 const FALL_DB = 1;
 
-/** Sums that forget, over a time. */
+/** Means that forget, over a time. */
 class Fading {
-  readonly sums: Float64Array;
+  readonly means: Float64Array;
+  #weight = 0;
 
   constructor(
     count: number,
     readonly frames: number,
   ) {
-    this.sums = new Float64Array(count);
+    this.means = new Float64Array(count);
   }
 
+  /** Makes room for a block: what came before weighs less. */
   forget(frames: number): void {
     const keep = Math.exp(-frames / this.frames);
-    for (let i = 0; i < this.sums.length; i++) this.sums[i]! *= keep;
+    this.#weight = (1 - keep) / frames;
+    for (let i = 0; i < this.means.length; i++) this.means[i]! *= keep;
+  }
+
+  /** Adds the sum over the block that room was made for. */
+  add(index: number, sum: number): void {
+    this.means[index]! += this.#weight * sum;
   }
 }
 
@@ -47,10 +55,10 @@ export class LiveMeter {
   #loudness!: RunningLoudness;
   #peaks!: TruePeakChannel[];
   #held!: Float64Array;
-  /** Σl², Σr², Σlr of the two sides. */
+  /** l², r², lr of the two sides. */
   #sides!: Fading;
   #squares!: Fading;
-  /** Σx·y of the pairs of channels, the lower one first. */
+  /** x·y of the pairs of channels, the lower one first. */
   #products!: Fading;
   #highest = { momentary: -Infinity, shortTerm: -Infinity, peak: 0 };
   #metered: number;
@@ -110,8 +118,8 @@ export class LiveMeter {
     this.#products.forget(count);
     const channels = block.length;
     for (let a = 0; a < channels; a++) {
-      this.#squares.sums[a]! += product(block[a]!, block[a]!);
-      for (let b = a; b < channels; b++) this.#products.sums[a * channels + b]! += product(block[a]!, block[b]!);
+      this.#squares.add(a, product(block[a]!, block[a]!));
+      for (let b = a; b < channels; b++) this.#products.add(a * channels + b, product(block[a]!, block[b]!));
     }
   }
 
@@ -122,10 +130,9 @@ export class LiveMeter {
       return part;
     }) as [Float32Array, Float32Array];
     this.#sides.forget(count);
-    const { sums } = this.#sides;
-    sums[0]! += product(l, l);
-    sums[1]! += product(r, r);
-    sums[2]! += product(l, r);
+    this.#sides.add(0, product(l, l));
+    this.#sides.add(1, product(r, r));
+    this.#sides.add(2, product(l, r));
   }
 
   #tellLoudness(): void {
@@ -155,8 +162,7 @@ export class LiveMeter {
   #tellChannels(): void {
     const { ring } = this;
     const channels = ring.channels;
-    const { sums } = this.#products;
-    const rmsFrames = RMS_SECONDS * this.format.sampleRate;
+    const { means } = this.#products;
     this.#peaks.forEach((channel, c) => {
       const now = channel.take();
       if (now > this.#held[c]!) this.#held[c] = now;
@@ -167,15 +173,15 @@ export class LiveMeter {
       }
       // Between two scans of the channel there is no new peak: the last one stands, and falls.
       const shown = now > 0 ? gainToDb(now) : ring.channel(c).nowDb - FALL_DB;
-      ring.setChannel(c, shown, gainToDb(this.#held[c]!), powerToDb(this.#squares.sums[c]! / rmsFrames));
+      ring.setChannel(c, shown, gainToDb(this.#held[c]!), powerToDb(this.#squares.means[c]!));
       for (let a = 0; a < c; a++) {
-        const energy = (channel: number) => sums[channel * channels + channel]!;
-        ring.setPair(a, c, correlationOf(sums[a * channels + c]!, energy(a), energy(c)) ?? NaN);
+        const energy = (channel: number) => means[channel * channels + channel]!;
+        ring.setPair(a, c, correlationOf(means[a * channels + c]!, energy(a), energy(c)) ?? NaN);
       }
     });
-    const [left, right, cross] = this.#sides.sums as unknown as [number, number, number];
+    const [left, right, cross] = this.#sides.means as unknown as [number, number, number];
     // What is left of a sound that has ended says nothing.
-    const sounds = Math.min(left, right) > LEAST_MEAN_SQUARE * CORRELATION_SECONDS * this.format.sampleRate;
+    const sounds = Math.min(left, right) > LEAST_MEAN_SQUARE;
     ring.setMeter("correlation", (sounds ? correlationOf(cross, left, right) : null) ?? NaN);
     ring.setMeter("balanceDb", sounds ? powerToDb(right) - powerToDb(left) : NaN);
   }

@@ -2,7 +2,7 @@ import type { OpenFile } from "./byte-files";
 import { blobs } from "./blobs";
 import { notFound, Problem } from "./problem";
 
-const CHUNK = 256 * 1024;
+const CHUNK = 1024 * 1024;
 
 function parseRange(header: string | null, size: number): { start: number; end: number } | undefined {
   const match = /^bytes=(\d*)-(\d*)$/.exec(header ?? "");

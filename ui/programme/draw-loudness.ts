@@ -25,6 +25,27 @@ export const loudnessY = (lufs: number, height: number): number =>
     (LOUDNESS_LANE.top - LOUDNESS_LANE.bottom)) *
   height;
 
+/** Values whose maximum is kept together, from one level to the next. */
+const FOLD = 8;
+const kept = new WeakMap<Float32Array, Float32Array[]>();
+
+/** Maxima over runs of `step` ≤ `stride` values; the values themselves where that is 1. */
+function maximaFor(values: Float32Array, stride: number): { step: number; maxima: Float32Array } {
+  let levels = kept.get(values);
+  if (!levels) kept.set(values, (levels = [values]));
+  let level = 0;
+  let step = 1;
+  while (step * FOLD <= stride) {
+    const finer = levels[level]!;
+    levels[level + 1] ??= Float32Array.from({ length: Math.ceil(finer.length / FOLD) }, (_, i) =>
+      finer.subarray(i * FOLD, (i + 1) * FOLD).reduce((most, v) => Math.max(most, v), -Infinity),
+    );
+    level++;
+    step *= FOLD;
+  }
+  return { step, maxima: levels[level]! };
+}
+
 /** Pixels that a label needs. */
 const LABEL_GAP = 12;
 
@@ -63,13 +84,15 @@ export function drawLoudness(context: Context, model: LoudnessModel, inks: Inks)
   function curve(on: Context, { hopSeconds, offset, shiftDb }: LoudnessModel, values: Float32Array): void {
     const first = Math.max(0, Math.floor((view.start - offset) / hopSeconds) - 1);
     const last = Math.min(values.length, Math.ceil((view.end - offset) / hopSeconds) + 1);
-    // No more points than pixels: of those that share one, the loudest is drawn.
+    // No more points than pixels: of those that share one, the loudest is drawn, from the coarsest maxima that fit.
     const stride = Math.max(1, Math.floor((last - first) / Math.max(1, width)));
+    const { step, maxima } = maximaFor(values, stride);
     let open = false;
     on.beginPath();
     for (let i = first; i < last; i += stride) {
       let level = -Infinity;
-      for (let k = i; k < Math.min(last, i + stride); k++) level = Math.max(level, values[k]!);
+      for (let k = Math.floor(i / step); k * step < Math.min(last, i + stride); k++)
+        level = Math.max(level, maxima[k]!);
       if (level === -Infinity) {
         open = false;
         continue;

@@ -11,6 +11,7 @@ export function drawOverviewStrip(
 ): void {
   const { width, height, columns, window, duration } = model;
   context.fillStyle = inks.peak;
+  context.beginPath();
   for (let x = 0; x < width; x++) {
     let extent = 0;
     for (const column of columns) {
@@ -18,8 +19,9 @@ export function drawOverviewStrip(
       if (max > extent) extent = max;
     }
     const half = Math.min(1, extent) * (height / 2 - 2);
-    context.fillRect(x, height / 2 - half, 1, Math.max(1, half * 2));
+    context.rect(x, height / 2 - half, 1, Math.max(1, half * 2));
   }
+  context.fill();
   const from = (window.start / duration) * width;
   const to = (window.end / duration) * width;
   context.globalAlpha = 0.55;

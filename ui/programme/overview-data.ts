@@ -6,7 +6,7 @@ import type { SoundFile } from "@core/files/sound-file";
 import type { Curves } from "@core/measure";
 import { VALUES } from "@core/measure/overview";
 import { framesOf, type Planar } from "@core/signal/units";
-import { httpSource } from "@audio/http-source";
+import { httpSource, plainHttpSource } from "@audio/http-source";
 
 const TILE_BINS = 2048;
 /** Closer than this the samples themselves are drawn. */
@@ -41,7 +41,7 @@ export class OverviewData {
     const coarsest = header.levels.length - 1;
     const tiles = Math.ceil(header.levels[coarsest]!.count / TILE_BINS);
     const [curves] = await Promise.all([
-      readCurves(source, header),
+      readCurves(plainHttpSource(overviewUrl, source.size), header),
       ...Array.from({ length: tiles }, (_, tile) => data.#load(coarsest, tile)),
     ]);
     data.curves = curves;

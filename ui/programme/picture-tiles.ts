@@ -17,7 +17,7 @@ const FINEST_HOP = 32;
 /** How many times coarser a tile may be that stands in for one that is not there yet. */
 const COARSER = [1, 2, 4, 8, 16, 32];
 /** Columns of the picture of the whole, at most. */
-const MOST_BAND_COLUMNS = 4096;
+const MOST_BAND_COLUMNS = 2048;
 const WORKERS = 2;
 /** Tiles are asked for once the window has stood still for so long: making them would make it move in jerks. */
 const STILL_MS = 70;
@@ -96,7 +96,6 @@ export class PictureTiles {
     // In a low lane several rows share a pixel: the strongest is shown, so that no thin line is lost.
     const pooled = Math.max(1, 2 ** Math.floor(Math.log2(settings.rows / Math.max(1, area.height))));
     const lookName = `${look.palette}/${look.low}/${look.high}/${pooled}`;
-    target.imageSmoothingEnabled = true;
     const complete = this.ask(area.width, start, framesPerPixel, settings, channel, finest);
     let made = 0;
     /** Whether a tile may be drawn now: its picture is there, or one more can be made. */
@@ -122,6 +121,7 @@ export class PictureTiles {
       gaps ||= !found;
     }
     if (gaps) this.#drawBands(target, area, start, framesPerPixel, settings, pooled, lookName, look);
+    target.imageSmoothingEnabled = true;
     for (const { tile, from, columns, left } of parts)
       target.drawImage(
         this.#imageOf(tile, settings.rows, TILE_COLUMNS, pooled, lookName, look),
@@ -222,6 +222,8 @@ export class PictureTiles {
     const from = Math.max(0, start / perColumn);
     const to = Math.min(bands.columns, (start + width * framesPerPixel) / perColumn);
     if (to <= from) return;
+    // Smoothed only where it is drawn larger than it is.
+    target.imageSmoothingEnabled = perColumn * perTile > framesPerPixel;
     target.drawImage(
       this.#imageOf(bands.tile, settings.rows, Math.ceil(bands.columns / perTile), pooled, lookName, look),
       from / perTile,
