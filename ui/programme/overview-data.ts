@@ -9,6 +9,8 @@ import { framesOf, type Planar } from "@core/signal/units";
 import { httpSource, plainHttpSource } from "@audio/http-source";
 
 const TILE_BINS = 2048;
+/** About a tile at a time: what lies beside it may never be looked at. */
+const TILE_PIECES = { chunkBytes: 1 << 16, ahead: 0 };
 /** Closer than this the samples themselves are drawn. */
 export const SAMPLES_BELOW_FRAMES_PER_PIXEL = 96;
 
@@ -35,7 +37,7 @@ export class OverviewData {
 
   /** Opens a recording's overview; the coarsest level is there when this resolves. */
   static async open(overviewUrl: string, pcmUrl: string, onArrival: () => void): Promise<OverviewData> {
-    const source = await httpSource(overviewUrl);
+    const source = await httpSource(overviewUrl, TILE_PIECES);
     const header = await readOverviewHeader(source);
     const data = new OverviewData(header, source, pcmUrl, onArrival);
     const coarsest = header.levels.length - 1;
