@@ -88,8 +88,14 @@ function drawRulerOf(context: Context, model: WaveModel, middle: number, half: n
     last = y;
     context.strokeStyle = inks.hair;
     for (const at of [y, 2 * middle - y]) level(context, at, width - 5, width);
+    const at = Math.max(middle - half + 6, y);
+    const room = context.measureText(text).width + 4;
+    context.globalAlpha = 0.8;
+    context.fillStyle = inks.sheet;
+    context.fillRect(width - 7 - room, at - 6, room + 2, 12);
+    context.globalAlpha = 1;
     context.fillStyle = inks.soft;
-    context.fillText(text, width - 7, Math.max(middle - half + 6, y));
+    context.fillText(text, width - 7, at);
   }
   context.textAlign = "left";
   context.textBaseline = "top";
