@@ -86,7 +86,7 @@ await page.keyboard.press("Shift+2");
 await page.keyboard.press("o");
 await page.keyboard.press("Shift+1");
 await page.keyboard.press("a");
-await shot("slots", 4500);
+await shot("slots", 5500);
 await page.getByRole("button", { name: "Close", exact: true }).click();
 await page.keyboard.press("o");
 await page.keyboard.press("6");

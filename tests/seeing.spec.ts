@@ -69,6 +69,8 @@ test("lanes are chosen, resized and remembered; pictures are refined where they 
   await page.keyboard.press("ArrowDown");
   await page.keyboard.press("ArrowDown");
   await expect.poll(async () => (await lane("waveform").boundingBox())!.height).toBeGreaterThan(before);
+  // The keys of the divider are its own.
+  await expect(page.getByTestId("programme")).not.toContainText("taller");
   await page.reload();
   await expect(lane("constant-q")).toBeVisible();
 });

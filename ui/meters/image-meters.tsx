@@ -109,7 +109,7 @@ export function ImageMeter({ size }: { size: MeterSize }) {
     }
     const most = fan.reduce((max, energy) => Math.max(max, energy), 1e-6);
     const [x0, y0] = [width / 2, height - 12];
-    const radius = Math.min(width / 2 - 4, height - 16);
+    const radius = Math.min(width / 2 - 4, height - 28);
     context.strokeStyle = inks.hair;
     context.lineWidth = 1;
     for (const turned of [0.25, 0.5, 0.75]) {
@@ -142,8 +142,8 @@ export function ImageMeter({ size }: { size: MeterSize }) {
     ] as const)
       context.fillText(
         word,
-        x0 - (radius - 2) * Math.cos(turned * Math.PI),
-        Math.max(10, y0 - (radius - 2) * Math.sin(turned * Math.PI)),
+        x0 - (radius + 6) * Math.cos(turned * Math.PI),
+        Math.max(10, y0 - (radius + 4) * Math.sin(turned * Math.PI)),
       );
     context.textAlign = "left";
     context.fillText("opposed", 0, height - 1);

@@ -35,18 +35,27 @@ export class OverviewData {
     this.#tiles = header.levels.map(() => []);
   }
 
-  /** Opens a recording's overview; the coarsest level is there when this resolves. */
-  static async open(overviewUrl: string, pcmUrl: string, onArrival: () => void): Promise<OverviewData> {
+  /**
+   * Opens a recording's overview; all is there when this resolves. `onWaveform` is called before that, when its
+   * waveform can be drawn and its curves are still under way.
+   */
+  static async open(
+    overviewUrl: string,
+    pcmUrl: string,
+    onArrival: () => void,
+    onWaveform?: (data: OverviewData) => void,
+  ): Promise<OverviewData> {
     const source = await httpSource(overviewUrl, TILE_PIECES);
     const header = await readOverviewHeader(source);
     const data = new OverviewData(header, source, pcmUrl, onArrival);
     const coarsest = header.levels.length - 1;
     const tiles = Math.ceil(header.levels[coarsest]!.count / TILE_BINS);
-    const [curves] = await Promise.all([
-      readCurves(plainHttpSource(overviewUrl, source.size), header),
-      ...Array.from({ length: tiles }, (_, tile) => data.#load(coarsest, tile)),
-    ]);
-    data.curves = curves;
+    const waveform = Promise.all(Array.from({ length: tiles }, (_, tile) => data.#load(coarsest, tile)));
+    const curves = readCurves(plainHttpSource(overviewUrl, source.size), header);
+    curves.catch(() => undefined); // told when it is awaited
+    await waveform;
+    onWaveform?.(data);
+    data.curves = await curves;
     return data;
   }
 

@@ -4,6 +4,7 @@ import { useEffect, useRef, type RefObject } from "react";
 import { shareOf, hertzAt } from "@core/pictures/rows";
 import { useDesk } from "@ui/workspace/desk";
 import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
+import { FirstWaveform } from "./first-waveform";
 import { LaneStack } from "./lane-stack";
 import { axisOf } from "./picture-lanes";
 import { setPicture, useLanes, type LaneId } from "./lane-settings";
@@ -25,7 +26,8 @@ const LEAST_BAND_RATIO = 1.2;
 
 /** All lanes on one time axis, with the window, the selection and the playhead. */
 export function ProgrammeView() {
-  const { facts, source } = useInHand();
+  const { facts, source, waveform } = useInHand();
+  if (!facts && waveform) return <FirstWaveform overview={waveform} />;
   if (!facts)
     return <EmptyProgramme reading={source !== null && source.state !== "failed"} problem={source?.problem ?? null} />;
   return <Lanes key={facts.item.id + facts.source.overview_hash} facts={facts} />;

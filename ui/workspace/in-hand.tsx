@@ -38,6 +38,8 @@ interface InHand {
   item: Item | null;
   source: Source | null;
   facts: ItemFacts | null;
+  /** There before the facts are: what the item's waveform is drawn of. */
+  waveform: OverviewData | null;
   /** The item's chain, with a setting that is being moved. */
   chain: ChainEntry[];
   /** Estimated figures after the chain; those measured where the chain is empty. */
@@ -62,19 +64,22 @@ export function useInHand(): InHand {
 function useOverview(source: Source | null) {
   const [arrivals] = useState(() => new Set<() => void>());
   const [opened, setOpened] = useState<OverviewData | null>(null);
+  const [waveform, setWaveform] = useState<OverviewData | null>(null);
   const arrived = useCallback(() => arrivals.forEach((listener) => listener()), [arrivals]);
   const overviewHash = source?.overview_hash ?? null;
   const pcmHash = source?.pcm_hash ?? null;
   useEffect(() => {
     let current = true;
     if (!overviewHash || !pcmHash) return;
-    OverviewData.open(blobUrl(overviewHash), blobUrl(pcmHash), arrived).then(
+    const early = (data: OverviewData) => current && setWaveform(data);
+    OverviewData.open(blobUrl(overviewHash), blobUrl(pcmHash), arrived, early).then(
       (data) => current && setOpened(data),
       () => current && setOpened(null),
     );
     return () => {
       current = false;
       setOpened(null);
+      setWaveform(null);
     };
   }, [overviewHash, pcmHash, arrived]);
   const onArrival = useMemo(
@@ -84,7 +89,7 @@ function useOverview(source: Source | null) {
     },
     [arrivals],
   );
-  return { overview: opened, onArrival, arrived };
+  return { overview: opened, waveform, onArrival, arrived };
 }
 
 /**
@@ -124,7 +129,7 @@ export function InHandProvider({
   const { document } = view;
   const item = document.items.find(({ id }) => id === itemId) ?? document.items[0] ?? null;
   const source = view.sources.find(({ hash }) => hash === item?.source) ?? null;
-  const { overview, onArrival, arrived } = useOverview(source);
+  const { overview, waveform, onArrival, arrived } = useOverview(source);
   const measured = useStretchFigures(source, item?.range ?? null);
   const facts = useMemo(
     () => (item && source && overview ? factsOf(item, source, overview, measured) : null),
@@ -138,8 +143,8 @@ export function InHandProvider({
   const deliverable = deliverableInForce(document) ?? null;
   const spec = useMemo(() => (deliverable ? specNamed(deliverable.spec) : null), [deliverable]);
   const inHand = useMemo(
-    () => ({ view, edit, item, source, facts, chain, now, deliverable, spec, onArrival, arrived }),
-    [view, edit, item, source, facts, chain, now, deliverable, spec, onArrival, arrived],
+    () => ({ view, edit, item, source, facts, waveform, chain, now, deliverable, spec, onArrival, arrived }),
+    [view, edit, item, source, facts, waveform, chain, now, deliverable, spec, onArrival, arrived],
   );
   return <Context.Provider value={inHand}>{children}</Context.Provider>;
 }

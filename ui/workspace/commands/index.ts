@@ -46,6 +46,8 @@ export function useCommandKeys(project: string): void {
   useHotkeys(
     keyed.map(({ keys }) => keys!),
     (event, hotkey) => {
+      // What has the focus has used the key: a divider, a row of choices, a layer that it closes.
+      if (event.defaultPrevented) return;
       const { target } = event;
       // Some dialogs keep keys to themselves, and Space presses the button in a sheet that has the focus.
       if (target instanceof HTMLElement) {

@@ -1,0 +1,29 @@
+"use client";
+
+import { useCallback } from "react";
+import { useInHand } from "@ui/workspace/in-hand";
+import type { Context, Inks } from "./draw";
+import { drawWaveform } from "./draw-waveform";
+import type { OverviewData } from "./overview-data";
+import { useCanvas } from "./use-canvas";
+
+/** The whole item, drawn at once while everything else about it is still under way. */
+export function FirstWaveform({ overview }: { overview: OverviewData }) {
+  const { item, source } = useInHand();
+  const { frames } = overview.header;
+  const draw = useCallback(
+    (context: Context, { width, height }: { width: number; height: number }, inks: Inks) => {
+      const { start, end } = item?.range ?? { start: 0, end: frames };
+      const columns = overview.columns(start, (end - start) / width, width);
+      const labels = source?.layout?.speakers.map(({ label }) => label) ?? [];
+      drawWaveform(context, { width, height, columns, labels, scale: 1 }, inks);
+    },
+    [overview, item, source, frames],
+  );
+  const { ref } = useCanvas(draw);
+  return (
+    <div data-lane="waveform" className="relative h-full">
+      <canvas ref={ref} role="img" aria-label="Waveform" className="absolute inset-0 size-full" />
+    </div>
+  );
+}
