@@ -66,6 +66,8 @@ export async function takeIn(page: Page, paths: string[]): Promise<void> {
   await expect(page.locator('[data-testid="source"][data-state="ready"]')).toHaveCount(before + paths.length, {
     timeout: 60_000,
   });
+  // Keys for listening and looking do something from then on.
+  await expect(page.getByTestId("lanes")).toBeVisible({ timeout: 20_000 });
 }
 
 export const projectOf = async (page: Page, id: string): Promise<ProjectView> =>
