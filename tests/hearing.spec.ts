@@ -142,9 +142,9 @@ test("meters are added, ordered, kept by name, exported, imported, and shown in 
   await expect(own.locator(meter("I-text"))).toHaveText(/[+−]\d/, { timeout: 8000 });
   await own.close();
   await page.keyboard.press("Escape");
-  // The highest short-term leads to its place.
+  // The highest momentary loudness leads to its place.
   await page.keyboard.press("Space");
-  await page.getByRole("button", { name: "Go to where max S was" }).click();
+  await page.getByRole("button", { name: "Go to where max M was" }).click();
   await expect(page.getByTestId("clock")).not.toHaveText("00:00:00.000");
 });
 

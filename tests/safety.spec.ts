@@ -59,7 +59,7 @@ test("uploads are checked before they begin", async ({ page, request }) => {
 });
 
 test("library and stages pass an accessibility check, on both sheets", async ({ page }) => {
-  test.setTimeout(240_000);
+  test.setTimeout(420_000);
   const checkPage = async (where: string) => {
     const { violations } = await new AxeBuilder({ page }).withTags(["wcag2a", "wcag2aa"]).analyze();
     expect(
