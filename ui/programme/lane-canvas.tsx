@@ -1,12 +1,12 @@
 "use client";
 
-import { useCallback, useEffect, type ReactNode } from "react";
+import { useCallback, type ReactNode } from "react";
 import type { Stretch } from "@ui/workspace/desk";
-import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
+import type { ItemFacts } from "@ui/workspace/in-hand";
 import type { Context, Inks } from "./draw";
 import { OverviewData } from "./overview-data";
-import { onWindow, windowNow } from "./time-window";
-import { useCanvas } from "./use-canvas";
+import { windowNow } from "./time-window";
+import { useWindowCanvas } from "./use-window-canvas";
 
 export interface Size {
   width: number;
@@ -23,17 +23,12 @@ export function LaneCanvas({
   facts: ItemFacts;
   draw: (context: Context, size: Size, inks: Inks, view: Stretch) => void;
 }) {
-  const { onArrival } = useInHand();
   const { duration } = facts;
   const drawNow = useCallback(
     (context: Context, size: Size, inks: Inks) => draw(context, size, inks, windowNow(duration)),
     [draw, duration],
   );
-  const { ref, redraw } = useCanvas(drawNow);
-  useEffect(() => {
-    const ends = [onArrival(redraw), onWindow(redraw)];
-    return () => ends.forEach((end) => end());
-  }, [onArrival, redraw]);
+  const ref = useWindowCanvas(drawNow);
   return <canvas ref={ref} role="img" aria-label={label} className="absolute inset-0 size-full" />;
 }
 

@@ -33,18 +33,6 @@ interface MarkerLines {
   sampleRate: number;
 }
 
-/** The first marker at or after a frame; markers are in order. */
-export function firstFrom(markers: readonly Marker[], frame: number): number {
-  let low = 0;
-  let high = markers.length;
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (markers[middle]!.start < frame) low = middle + 1;
-    else high = middle;
-  }
-  return low;
-}
-
 export function drawMarkerLines(context: Context, { width, height, view, markers, range, sampleRate }: MarkerLines) {
   const secondsOf = (frame: number) => (frame - range.start) / sampleRate;
   let last = -Infinity;

@@ -1,6 +1,6 @@
 "use client";
 
-import { useCallback, useEffect } from "react";
+import { useCallback } from "react";
 import { useDesk } from "@ui/workspace/desk";
 import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
 import { drawGrid } from "./draw-ruler";
@@ -11,8 +11,8 @@ import { useLanes, type LaneId } from "./lane-settings";
 import { drawMarkerLines } from "./markers";
 import type { Region } from "./region";
 import { useTimeContext } from "./use-time";
-import { onWindow, windowNow, xOf } from "./time-window";
-import { useCanvas } from "./use-canvas";
+import { windowNow, xOf } from "./time-window";
+import { useWindowCanvas } from "./use-window-canvas";
 
 /** Where the lanes lie over each other, in pixels of the stack. */
 function laneBoxes(stack: HTMLElement): { lane: LaneId; top: number; height: number }[] {
@@ -102,7 +102,6 @@ export function Overlay({ facts, held }: { facts: ItemFacts; held: Region | null
       channels,
     ],
   );
-  const { ref, redraw } = useCanvas(draw);
-  useEffect(() => onWindow(redraw), [redraw]);
+  const ref = useWindowCanvas(draw);
   return <canvas ref={ref} aria-hidden className="pointer-events-none absolute inset-0 size-full" />;
 }

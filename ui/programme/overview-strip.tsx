@@ -1,17 +1,16 @@
 "use client";
 
-import { useCallback, useEffect, type PointerEvent } from "react";
+import { useCallback, type PointerEvent } from "react";
 import { useDesk } from "@ui/workspace/desk";
-import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
+import type { ItemFacts } from "@ui/workspace/in-hand";
 import type { Context, Inks } from "./draw";
 import { drawOverviewStrip } from "./draw-strip";
-import { onWindow, scrolled, windowNow } from "./time-window";
-import { useCanvas } from "./use-canvas";
+import { scrolled, windowNow } from "./time-window";
+import { useWindowCanvas } from "./use-window-canvas";
 
 /** The whole item with the window on it; dragging moves the window. */
 export function OverviewStrip({ facts }: { facts: ItemFacts }) {
   const { duration, overview, range, sampleRate } = facts;
-  const { onArrival } = useInHand();
   const draw = useCallback(
     (context: Context, { width, height }: { width: number; height: number }, inks: Inks) => {
       const columns = overview.columns(range.start, (duration * sampleRate) / width, width);
@@ -19,11 +18,7 @@ export function OverviewStrip({ facts }: { facts: ItemFacts }) {
     },
     [overview, range.start, duration, sampleRate],
   );
-  const { ref, redraw } = useCanvas(draw);
-  useEffect(() => {
-    const ends = [onArrival(redraw), onWindow(redraw)];
-    return () => ends.forEach((end) => end());
-  }, [onArrival, redraw]);
+  const ref = useWindowCanvas(draw);
   const move = (event: PointerEvent<HTMLCanvasElement>) => {
     const box = event.currentTarget.getBoundingClientRect();
     const middle = ((event.clientX - box.left) / box.width) * duration;

@@ -33,14 +33,3 @@ export function regionOfOutline(outline: { seconds: number; hertz: number }[], c
     ...(channel === undefined ? {} : { channel }),
   };
 }
-
-/** Regions in the order of time; those that overlap in time, in all bands, are one. */
-export function joinedStretches(regions: readonly Region[]): { start: number; end: number }[] {
-  const joined: { start: number; end: number }[] = [];
-  for (const { start, end } of regions.toSorted((a, b) => a.start - b.start)) {
-    const last = joined.at(-1);
-    if (last && start <= last.end) last.end = Math.max(last.end, end);
-    else joined.push({ start, end });
-  }
-  return joined;
-}

@@ -4,8 +4,8 @@ import type { Marker } from "@core/project/document";
 import { gridOf } from "@core/signal/timecode";
 import { gridLines } from "./draw-ruler";
 import { moveLane, resizeLanes, switchLane, useLanes } from "./lane-settings";
-import { firstFrom, markersToCsv, markersToText, parseClock, parseMarkers } from "./markers";
-import { bandWords, joinedStretches, lengthWords, regionOfOutline } from "./region";
+import { markersToCsv, markersToText, parseClock, parseMarkers } from "./markers";
+import { bandWords, lengthWords, regionOfOutline } from "./region";
 import { snapped, zeroCrossing } from "./snapping";
 
 const time = { sampleRate: 48_000, tempo: null };
@@ -52,18 +52,6 @@ describe("regions", () => {
       outline,
       channel: 1,
     });
-  });
-  it("join where they overlap in time", () => {
-    expect(
-      joinedStretches([
-        { start: 5, end: 6 },
-        { start: 1, end: 3 },
-        { start: 2, end: 4 },
-      ]),
-    ).toEqual([
-      { start: 1, end: 4 },
-      { start: 5, end: 6 },
-    ]);
   });
 });
 
@@ -119,10 +107,7 @@ describe("markers as text", () => {
     expect(read).toHaveLength(1);
     expect(problems.map((problem) => problem.slice(0, 7))).toEqual(["Line 2:", "Line 3:", "Line 4:"]);
   });
-  it("are found by frame", () => {
-    expect(firstFrom(markers, 0)).toBe(0);
-    expect(firstFrom(markers, 48_001)).toBe(1);
-    expect(firstFrom(markers, 999_999)).toBe(2);
+  it("have times as clock or seconds", () => {
     expect(parseClock("1:02:03.5")).toBe(3723.5);
     expect(parseClock("1:-2")).toBeNull();
   });

@@ -1,14 +1,14 @@
 "use client";
 
-import { useCallback, useEffect, useRef, type PointerEvent } from "react";
+import { useCallback, useRef, type PointerEvent } from "react";
 import { useDesk } from "@ui/workspace/desk";
 import type { ItemFacts } from "@ui/workspace/in-hand";
 import { engine } from "@ui/workspace/listening";
 import type { Context, Inks } from "./draw";
 import { drawRuler } from "./draw-ruler";
 import { useLanes } from "./lane-settings";
-import { onWindow, secondsAt, windowNow } from "./time-window";
-import { useCanvas } from "./use-canvas";
+import { secondsAt, windowNow } from "./time-window";
+import { useWindowCanvas } from "./use-window-canvas";
 import { useTimeContext } from "./use-time";
 
 /** A piece is heard no more often than this while the pointer moves; ms. */
@@ -24,8 +24,7 @@ export function Ruler({ facts }: { facts: ItemFacts }) {
       drawRuler(context, { ...size, view: windowNow(duration), format, time }, inks),
     [duration, format, time],
   );
-  const { ref, redraw } = useCanvas(draw);
-  useEffect(() => onWindow(redraw), [redraw]);
+  const ref = useWindowCanvas(draw);
   const last = useRef(0);
   const scrub = (event: PointerEvent<HTMLCanvasElement>) => {
     const box = event.currentTarget.getBoundingClientRect();

@@ -21,7 +21,7 @@ export function inksOf(element: Element): Inks {
   };
 }
 
-type Draw = (context: Context, size: { width: number; height: number }, inks: Inks) => void;
+export type Draw = (context: Context, size: { width: number; height: number }, inks: Inks) => void;
 
 /** A canvas that draws itself anew when it is asked to, at most once a frame, outside of React. */
 export function useCanvas(draw: Draw): { ref: RefObject<HTMLCanvasElement | null>; redraw: () => void } {
