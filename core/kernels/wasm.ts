@@ -1,4 +1,5 @@
 /** Loads the WebAssembly kernels, at once and anywhere: Node, workers, worklets. */
+import { fromBase64 } from "../signal/base64";
 import { WASM_BASE64 } from "./wasm-bytes.generated";
 
 /** The little of WebAssembly that is needed here; the core knows no platform types. */
@@ -30,25 +31,6 @@ const FIRST_FREE = 1024;
 const VECTOR_BYTES = 16;
 /** Kernels may read a vector past the end of what they are given. */
 const SLACK_BYTES = 64;
-
-const ALPHABET = "ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/";
-
-function fromBase64(text: string): Uint8Array {
-  const digits = text.replace(/=+$/, "");
-  const bytes = new Uint8Array(Math.floor((digits.length * 3) / 4));
-  let bits = 0;
-  let held = 0;
-  let at = 0;
-  for (const digit of digits) {
-    held = (held << 6) | ALPHABET.indexOf(digit);
-    bits += 6;
-    if (bits >= 8) {
-      bits -= 8;
-      bytes[at++] = (held >> bits) & 0xff;
-    }
-  }
-  return bytes;
-}
 
 const webAssembly = (globalThis as { WebAssembly?: WebAssemblyLike }).WebAssembly;
 

@@ -7,6 +7,9 @@ export const dbToGain = (db: Decibels): number => (db === -Infinity ? 0 : exp10(
 /** Decibels of an amplitude ratio, −Infinity at 0. */
 export const gainToDb = (gain: number): Decibels => 20 * log10(gain);
 
+/** Power ratio of `db`, 0 at −∞. */
+export const dbToPower = (db: Decibels): number => (db === -Infinity ? 0 : exp10(db / 10));
+
 /** Decibels of a power ratio, −Infinity at 0. */
 export const powerToDb = (power: number): Decibels => 10 * log10(power);
 

@@ -1,0 +1,190 @@
+/** Where clicks are: samples that neither those before nor those after them predict, for a short while, and nothing else around. */
+import type { Frames, Hertz } from "../signal/units";
+import { predictor } from "./prediction";
+
+export interface Click {
+  /** Indices of the first spoilt sample and the one after the last. */
+  from: Frames;
+  to: Frames;
+  /** How far the error stands above what else stands out around, in amplitude. */
+  factor: number;
+  /** Power of what usually cannot be predicted there. */
+  errorPower: number;
+}
+
+export interface ClickSettings {
+  /** Stands out from this factor on. */
+  threshold: number;
+  longest: Frames;
+  /** Beginning and end may lie this far apart and still be one: 0 for sharp clicks, more for those that ring. */
+  spread: Frames;
+}
+
+/** The predictor is made anew for each stretch of this length. */
+const STRETCH_SECONDS = 0.02;
+const ORDER_AT_48K = 32;
+/** Samples next to a click that are taken for spoilt as well, of 48 kHz. */
+const GUARD_AT_48K = 2;
+/** Errors are compared by their largest in stretches of this length … */
+const CREST_SECONDS = 0.001;
+/** … this far to each side: longer than a period of the deepest voice, whose every pulse is hard to predict. */
+const AROUND_SECONDS = 0.018;
+/** Power of an error over the square of the third largest crest around it, about. */
+const CREST_TO_POWER = 0.1;
+const ROUNDS = 3;
+/** A click begins and ends where its errors sink below this part of the largest. */
+const EDGE = 0.03;
+/** For those that ring, by whose sides errors are larger. */
+const RINGING_EDGE = 0.15;
+/** Below 24 bits there is nothing to hear. */
+const LEAST_ERROR = 1e-6;
+
+export const predictionOrder = (rate: Hertz): number => Math.max(16, Math.min(64, Math.round((ORDER_AT_48K * rate) / 48_000)));
+
+/** A predictor for each stretch of `x`; stretches lie at whole multiples of their length from the recording's start. */
+export function predictors(x: Float64Array, first: Frames, rate: Hertz, skip?: Uint8Array): (i: Frames) => Float64Array {
+  const length = Math.round(STRETCH_SECONDS * rate);
+  const order = predictionOrder(rate);
+  const firstStretch = Math.floor(first / length);
+  const made = new Map<number, Float64Array>();
+  return (i) => {
+    const stretch = Math.floor((first + i) / length) - firstStretch;
+    let a = made.get(stretch);
+    if (!a) {
+      const start = (firstStretch + stretch) * length - first;
+      a = predictor(x, Math.max(0, start - length / 2), Math.min(x.length, start + 1.5 * length), order, skip);
+      made.set(stretch, a);
+    }
+    return a;
+  };
+}
+
+/** What cannot be predicted at each sample from those before it, and from those after it. */
+interface Errors {
+  before: Float32Array;
+  after: Float32Array;
+}
+
+/** Predicts all, or what lies near samples to skip. Hot: twice the order a sample. */
+function predict(x: Float64Array, first: Frames, rate: Hertz, skip: Uint8Array | undefined, { before, after }: Errors): void {
+  const aOf = predictors(x, first, rate, skip);
+  const length = Math.round(STRETCH_SECONDS * rate);
+  for (let start = 0; start < x.length; ) {
+    const end = Math.min(x.length, start + length - ((((first + start) % length) + length) % length));
+    if (!skip || hasAny(skip, start - length, end + length)) {
+      const a = aOf(start);
+      const order = a.length - 1;
+      for (let i = Math.max(order, start); i < Math.min(end, x.length - order); i++) {
+        let sumBefore = x[i]!;
+        let sumAfter = sumBefore;
+        for (let k = 1; k <= order; k++) {
+          const c = a[k]!;
+          sumBefore += c * x[i - k]!;
+          sumAfter += c * x[i + k]!;
+        }
+        before[i] = Math.abs(sumBefore);
+        after[i] = Math.abs(sumAfter);
+      }
+    }
+    start = end;
+  }
+}
+
+function hasAny(flags: Uint8Array, from: Frames, to: Frames): boolean {
+  for (let i = Math.max(0, from); i < Math.min(flags.length, to); i++) if (flags[i]) return true;
+  return false;
+}
+
+/** The smaller of both errors; with `spread`, of the largest of each so far around. */
+function smaller({ before, after }: Errors, spread: Frames): Float32Array {
+  const [a, b] = spread > 0 ? [largestAround(before, spread), largestAround(after, spread)] : [before, after];
+  return a.map((v, i) => Math.min(v, b[i]!));
+}
+
+/** Largest of `x` within `reach` of each place, to within a sixth of the reach. */
+function largestAround(x: Float32Array, reach: Frames): Float32Array {
+  const step = Math.max(1, Math.floor(reach / 3));
+  let out = x;
+  for (let covered = 1; covered <= reach; ) {
+    const jump = Math.min(covered, step, reach + 1 - covered);
+    const from = out;
+    out = from.map((v, i) => Math.max(v, from[i - jump] ?? 0, from[i + jump] ?? 0));
+    covered += jump;
+  }
+  return out;
+}
+
+/** Largest error of each millisecond or so; what was found before does not count. */
+function crests(errors: Float32Array, length: Frames, skip: Uint8Array | undefined): Float32Array {
+  const out = new Float32Array(Math.ceil(errors.length / length));
+  for (let i = 0; i < errors.length; i++) {
+    const block = Math.floor(i / length);
+    if (errors[i]! > out[block]! && !skip?.[i]) out[block] = errors[i]!;
+  }
+  return out;
+}
+
+/** The third largest crest within reach of `from`…`to`, those inside left out: what also stands out around here. */
+function crestAround(crests: Float32Array, length: Frames, reach: number, from: Frames, to: Frames): number {
+  const [first, last] = [Math.floor(from / length), Math.floor(to / length)];
+  let [a, b, c] = [0, 0, 0];
+  for (let n = Math.max(0, first - reach); n <= Math.min(crests.length - 1, last + reach); n++) {
+    if (n >= first && n <= last) continue;
+    const crest = crests[n]!;
+    if (crest > a) [a, b, c] = [crest, a, b];
+    else if (crest > b) [b, c] = [crest, b];
+    else if (crest > c) c = crest;
+  }
+  return c;
+}
+
+/** Clicks in `x`, whose first sample is frame `first`; in rounds, each without what the one before found. */
+export function clicksIn(x: Float64Array, first: Frames, rate: Hertz, { threshold, longest, spread }: ClickSettings): Click[] {
+  const length = Math.max(1, Math.round(CREST_SECONDS * rate));
+  const reach = Math.round(AROUND_SECONDS / CREST_SECONDS);
+  const guard = Math.max(1, Math.round((GUARD_AT_48K * rate) / 48_000));
+  const errors: Errors = { before: new Float32Array(x.length), after: new Float32Array(x.length) };
+  let skip: Uint8Array | undefined;
+  let found: Click[] = [];
+  for (let round = 0; round < ROUNDS; round++) {
+    predict(x, first, rate, skip, errors);
+    const both = smaller(errors, spread);
+    const crestsHere = crests(both, length, skip);
+    found = [];
+    for (let i = 1; i < x.length - 1; i++) {
+      if (both[i]! < LEAST_ERROR || both[i]! < both[i - 1]! || both[i]! < both[i + 1]!) continue;
+      if (crestsHere[Math.floor(i / length)]! > both[i]!) continue;
+      const usual = crestAround(crestsHere, length, reach, i - spread - 2 * guard, i + spread + 2 * guard);
+      if (!(both[i]! > threshold * usual)) continue;
+      const edge = Math.max(usual, (spread > 0 ? RINGING_EDGE : EDGE) * both[i]!);
+      let from = i;
+      let to = i + 1;
+      const near = spread + 3 * guard;
+      const ahead = spread > 0 ? errors.before : both;
+      const back = spread > 0 ? errors.after : both;
+      for (let j = i - 1; j >= Math.max(0, from - near, i - longest); j--) if (ahead[j]! > edge) from = j;
+      for (let j = i + 1; j < Math.min(x.length, to + near, i + longest); j++) if (back[j]! > edge) to = j + 1;
+      const around = crestAround(crestsHere, length, reach, from - spread - guard, to + spread + guard);
+      if (to - from < longest && both[i]! > threshold * around)
+        found.push({ from: from - guard, to: to + guard, factor: both[i]! / Math.max(around, LEAST_ERROR), errorPower: around * around * CREST_TO_POWER });
+      i = to + guard;
+    }
+    if (found.length === 0) break;
+    skip = new Uint8Array(x.length);
+    for (const { from, to } of found) skip.fill(1, from, to);
+  }
+  return joined(found, guard);
+}
+
+/** Clicks that touch are one. */
+function joined(clicks: Click[], guard: Frames): Click[] {
+  const all: Click[] = [];
+  for (const click of clicks) {
+    const last = all[all.length - 1];
+    if (last && click.from <= last.to + guard) {
+      last.to = Math.max(last.to, click.to);
+      last.factor = Math.max(last.factor, click.factor);
+    } else all.push({ ...click });
+  }
+  return all;
+}

@@ -1,0 +1,90 @@
+/** What a noise is like: its power in narrow bands, learned from a stretch that holds nothing else. */
+import * as z from "zod";
+import { fromBase64, toBase64 } from "../signal/base64";
+import { dbToPower, powerToDb } from "../signal/decibel";
+import type { Decibels, Frames, Hertz, Planar, Seconds } from "../signal/units";
+import { SpectralFrames, inPairs } from "./spectral/frames";
+
+/** Levels are kept in steps of three quarters of a decibel from here up. */
+const LOWEST_DB: Decibels = -200;
+const STEP_DB: Decibels = 0.75;
+/** Lines of a profile lie this far apart at most; frames are chosen for it. */
+const FRAME_SECONDS: Seconds = 0.05;
+
+export const noiseProfileSchema = z.strictObject({
+  sampleRate: z.number().int().min(8000).max(768_000),
+  /** By channel: power of each bin of a frame, one byte each, as base64. */
+  levels: z.array(z.base64().max(12_000)).min(1).max(24),
+  /** How long the stretch was. */
+  seconds: z.number().nonnegative(),
+});
+export type NoiseProfile = z.infer<typeof noiseProfileSchema>;
+
+/** Samples of a frame at a rate: the power of two nearest to 43 ms. */
+export const noiseFrame = (sampleRate: Hertz): Frames => {
+  let size = 256;
+  while (size * Math.SQRT2 < FRAME_SECONDS * sampleRate) size *= 2;
+  return size;
+};
+
+const encoded = (powers: ArrayLike<number>): string =>
+  toBase64(
+    Uint8Array.from(powers, (power) =>
+      Math.max(0, Math.min(255, Math.round((powerToDb(power) - LOWEST_DB) / STEP_DB))),
+    ),
+  );
+
+/** Mean power in each bin of a stretch. Shape of `block`: [channel][frame], with nothing but the noise. */
+export function learnNoise(block: Planar, sampleRate: Hertz): NoiseProfile {
+  const size = noiseFrame(sampleRate);
+  const frames = new SpectralFrames(size);
+  const levels: string[] = [];
+  inPairs(block, (a, b) => {
+    frames.analyse(a, b, 0);
+    if (frames.count === 0) throw new Error("The stretch is too short to learn a noise from: 0.25 s are needed.");
+    const sums = [new Float64Array(frames.bins), new Float64Array(frames.bins)] as const;
+    const powers = [new Float32Array(frames.bins), new Float32Array(frames.bins)] as const;
+    for (let t = 0; t < frames.count; t++) {
+      frames.powers(t, ...powers);
+      for (let k = 0; k < frames.bins; k++) {
+        sums[0][k]! += powers[0][k]! / frames.count / (size / 2);
+        sums[1][k]! += powers[1][k]! / frames.count / (size / 2);
+      }
+    }
+    levels.push(encoded(sums[0]));
+    if (b) levels.push(encoded(sums[1]));
+  });
+  return { sampleRate, levels, seconds: block[0]!.length / sampleRate };
+}
+
+/** Level of each bin in dB: the level of white noise that has as much there. */
+export const profileDb = (profile: NoiseProfile, channel: number): Float64Array =>
+  Float64Array.from(
+    fromBase64(profile.levels[Math.min(channel, profile.levels.length - 1)]!),
+    (code) => LOWEST_DB + code * STEP_DB,
+  );
+
+/** The profile with `changeDb` added to each bin of all channels; `hertz` of a bin is its middle. */
+export function editedProfile(profile: NoiseProfile, changeDb: (hertz: Hertz) => Decibels): NoiseProfile {
+  const width = profile.sampleRate / noiseFrame(profile.sampleRate);
+  return {
+    ...profile,
+    levels: profile.levels.map((_, c) => encoded(profileDb(profile, c).map((db, k) => dbToPower(db + changeDb(k * width))))),
+  };
+}
+
+/** Power of each bin at another rate's frames, as that rate's spectra would show it. */
+export function profilePowers(profile: NoiseProfile, channel: number, sampleRate: Hertz): Float64Array {
+  const db = profileDb(profile, channel);
+  const size = noiseFrame(sampleRate);
+  const from = noiseFrame(profile.sampleRate);
+  const powers = new Float64Array(size / 2 + 1);
+  const ratio = (sampleRate / size) * (from / profile.sampleRate);
+  for (let k = 0; k < powers.length; k++) {
+    const place = Math.min(db.length - 1, k * ratio);
+    const low = Math.min(db.length - 2, Math.floor(place));
+    const share = place - low;
+    powers[k] = dbToPower(db[low]! * (1 - share) + db[low + 1]! * share) * (size / 2);
+  }
+  return powers;
+}

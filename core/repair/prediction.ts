@@ -1,0 +1,103 @@
+/** Linear prediction: what the samples around tell of one, and how to fill those that are missing (Godsill & Rayner 1998). */
+
+/**
+ * Coefficients a[1…order] of the predictor of `x[from…to)` by the autocorrelation method under a Hann window
+ * (Levinson & Durbin); a[0] = 1, so that Σ a[k]·x[n − k] is what cannot be predicted. Samples with `skip` count as 0.
+ */
+export function predictor(x: Float64Array, from: number, to: number, order: number, skip?: Uint8Array): Float64Array {
+  const length = to - from;
+  const windowed = new Float64Array(length);
+  for (let i = 0; i < length; i++) {
+    const d = (2 * i + 1 - length) / length;
+    // A Welch window: 1 − d², near enough to Hann and without a cosine for each sample.
+    windowed[i] = skip?.[from + i] ? 0 : x[from + i]! * (1 - d * d);
+  }
+  const r = new Float64Array(order + 1);
+  for (let k = 0; k <= order; k++) {
+    let sum = 0;
+    for (let i = k; i < length; i++) sum += windowed[i]! * windowed[i - k]!;
+    r[k] = sum;
+  }
+  const a = new Float64Array(order + 1);
+  a[0] = 1;
+  if (r[0] === 0) return a;
+  // White noise 100 dB below keeps band-limited sound solvable.
+  let error = r[0]! * (1 + 1e-10);
+  r[0] = error;
+  const before = new Float64Array(order + 1);
+  for (let m = 1; m <= order; m++) {
+    let sum = r[m]!;
+    for (let k = 1; k < m; k++) sum += a[k]! * r[m - k]!;
+    const reflection = -sum / error;
+    before.set(a);
+    for (let k = 1; k < m; k++) a[k] = before[k]! + reflection * before[m - k]!;
+    a[m] = reflection;
+    error *= 1 - reflection * reflection;
+    if (!(error > 0)) break;
+  }
+  return a;
+}
+
+/** Largest gap that is solved for at once. */
+export const LONGEST_GAP = 2048;
+
+/**
+ * Takes from the samples `gap` (indices, rising) of `x` what was added to them: first they count as missing and are
+ * filled so that prediction errors become least; then what they hold is weighed in by how much was found to be added
+ * (Godsill & Rayner 1998, ch. 9), so that a small disturbance costs little of the sound under it. `a` as `predictor`
+ * gives it, `errorPower` the power of what usually cannot be predicted.
+ */
+export function mendGap(x: Float64Array, gap: readonly number[], a: Float64Array, errorPower: number): void {
+  const held = gap.map((place) => x[place]!);
+  solveGap(x, gap, a, 0, held);
+  const added = gap.reduce((sum, place, i) => sum + (held[i]! - x[place]!) ** 2, 0) / gap.length;
+  if (added > 0 && errorPower > 0) solveGap(x, gap, a, errorPower / added, held);
+}
+
+/** The same for samples that are missing altogether. */
+export const fillGap = (x: Float64Array, gap: readonly number[], a: Float64Array): void =>
+  solveGap(x, gap, a, 0, []);
+
+/** Solves the normal equations, banded by the predictor's order, by Cholesky's method. */
+function solveGap(x: Float64Array, gap: readonly number[], a: Float64Array, trust: number, held: readonly number[]): void {
+  const order = a.length - 1;
+  const m = gap.length;
+  const correlation = new Float64Array(order + 1);
+  for (let k = 0; k <= order; k++) for (let i = 0; i + k <= order; i++) correlation[k]! += a[i]! * a[i + k]!;
+  const [first, last] = [gap[0]!, gap[m - 1]!];
+  const missing = new Uint8Array(last - first + 1);
+  for (const place of gap) missing[place - first] = 1;
+  const right = new Float64Array(m);
+  for (let i = 0; i < m; i++) {
+    let sum = trust > 0 ? trust * held[i]! : 0;
+    for (let k = -order; k <= order; k++) {
+      const place = gap[i]! + k;
+      if (place >= 0 && place < x.length && !missing[place - first]) sum -= correlation[Math.abs(k)]! * x[place]!;
+    }
+    right[i] = sum;
+  }
+  // Rows of the lower triangle, as wide as the band.
+  const band = order + 1;
+  const lower = new Float64Array(m * band);
+  const at = (i: number, j: number) => i * band + (j - i + order);
+  for (let i = 0; i < m; i++) {
+    for (let j = Math.max(0, i - order); j <= i; j++) {
+      const distance = gap[i]! - gap[j]!;
+      let sum = distance <= order ? correlation[distance]! : 0;
+      if (i === j) sum = sum * (1 + 1e-12) + trust;
+      for (let k = Math.max(0, i - order, j - order); k < j; k++) sum -= lower[at(i, k)]! * lower[at(j, k)]!;
+      lower[at(i, j)] = i === j ? Math.sqrt(Math.max(sum, 1e-30)) : sum / lower[at(j, j)]!;
+    }
+  }
+  for (let i = 0; i < m; i++) {
+    let sum = right[i]!;
+    for (let k = Math.max(0, i - order); k < i; k++) sum -= lower[at(i, k)]! * right[k]!;
+    right[i] = sum / lower[at(i, i)]!;
+  }
+  for (let i = m - 1; i >= 0; i--) {
+    let sum = right[i]!;
+    for (let k = i + 1; k <= Math.min(m - 1, i + order); k++) sum -= lower[at(k, i)]! * right[k]!;
+    right[i] = sum / lower[at(i, i)]!;
+  }
+  gap.forEach((place, i) => (x[place] = right[i]!));
+}

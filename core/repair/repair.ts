@@ -1,0 +1,56 @@
+import type * as z from "zod";
+import type { Parameters, SettingsOf } from "../process/parameter";
+import type { Frames, Hertz, Planar, Seconds } from "../signal/units";
+
+/** Where a block lies in its recording: `first` is the frame that its first sample is, and may be before the start. */
+export interface Place {
+  first: Frames;
+  /** What of the block is asked for; the rest are surroundings. */
+  from: Frames;
+  to: Frames;
+  /** What of the block the recording holds; before and after, the block is silent. */
+  heldFrom: Frames;
+  heldTo: Frames;
+}
+
+/** What a repair needs to know of what it works on. */
+export interface RepairFormat {
+  sampleRate: Hertz;
+  channels: number;
+}
+
+/** Changes `from`…`to` of a block in place; the surroundings may be spoilt. Keeps nothing from one block to the next. */
+export type RepairWork = (block: Planar, place: Place) => void;
+
+/** Something that a repair does at one place, for lists: a click, a clipped stretch. Frames of the recording. */
+export interface RepairPlace {
+  start: Frames;
+  end: Frames;
+  channel: number;
+  /** How much: dB by which it stands out, or is cut. */
+  sizeDb: number;
+}
+
+/**
+ * Everything that others need to know of a repair; forms, validation, help, CLI and tests come from it. A repair works
+ * on stretches apart, with surroundings, and shifts nothing in time: any stretch can be made anew, in any order, by
+ * anyone, with the same result.
+ */
+export interface RepairDefinition<P extends Parameters = Parameters> {
+  id: string;
+  name: string;
+  /** One line: what it is for. */
+  help: string;
+  parameters: P;
+  /** What is learned or listed rather than set: a noise profile, tones. Optional in every step. */
+  learned?: z.ZodType;
+  /** How far to each side the surroundings of a stretch matter. */
+  surroundings(settings: SettingsOf<P>, learned: unknown): Seconds;
+  /** Whether these settings change nothing; the step is then passed over, to the bit. */
+  isNeutral(settings: SettingsOf<P>, learned: unknown): boolean;
+  create(settings: SettingsOf<P>, learned: unknown, format: RepairFormat): RepairWork;
+  /** What would be done where, for repairs that do something at places. */
+  find?(settings: SettingsOf<P>, learned: unknown, format: RepairFormat): (block: Planar, place: Place) => RepairPlace[];
+  /** The settings in a few words: "12 dB down". */
+  summary(settings: SettingsOf<P>, learned: unknown): string;
+}
