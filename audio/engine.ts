@@ -149,6 +149,11 @@ export class ListeningEngine {
     this.#post({ type: "set", settings, sent: performance.timeOrigin + performance.now() });
   }
 
+  /** More of the repairs has been made. */
+  repaired(): void {
+    this.#post({ type: "repaired" });
+  }
+
   resetMeters(): void {
     this.#post({ type: "reset-meters" });
   }

@@ -1,11 +1,13 @@
 /** The listening engine's worker: reads sound by HTTP range, runs the core, keeps the ring filled. */
 import { openSoundFile } from "@core/files/open";
+import { heardSource } from "@core/repair/heard-source";
 import { resampledSource } from "@core/listening/resampled-source";
 import { layoutForChannels } from "@core/signal/layout";
 import { httpSource } from "./http-source";
 import type { FromWorker, ToWorker } from "./messages";
 import { Player } from "./player";
-import type { OpenedTake } from "./programme-reader";
+import type { OpenedTake, Take } from "./programme-reader";
+import { contentOf, RepairStore } from "./repair-store";
 import { Ring } from "./ring";
 
 const PUMP_MS = 12;
@@ -15,16 +17,18 @@ const AHEAD_CHUNKS = 8;
 const scope = self as unknown as DedicatedWorkerGlobalScope;
 const answer = (message: FromWorker) => scope.postMessage(message);
 
+const repairStore = new RepairStore();
 let player: Player | undefined;
 let ring: Ring | undefined;
 let turn = Promise.resolve();
 
 /** Another recording, to be heard in the item's place. */
-async function openTake(url: string, sampleRate: number): Promise<OpenedTake> {
-  const file = await openSoundFile(await httpSource(url, { ahead: AHEAD_CHUNKS }));
+async function openTake({ url, repairs }: Take, sampleRate: number): Promise<OpenedTake> {
+  const file = await openSoundFile(await httpSource(url!, { ahead: AHEAD_CHUNKS }));
   if (!file) throw new Error("The recording to compare with cannot be read.");
   const layout = file.layout ?? layoutForChannels(file.channels);
-  return { source: resampledSource(file, sampleRate), format: { sampleRate, layout } };
+  const repaired = heardSource(file, repairs, { content: contentOf(url!), store: repairStore });
+  return { source: resampledSource(repaired, sampleRate), format: { sampleRate, layout } };
 }
 
 async function handle(message: ToWorker): Promise<void> {
@@ -34,8 +38,14 @@ async function handle(message: ToWorker): Promise<void> {
       if (!file) throw new Error("The sound of this item cannot be read.");
       ring = new Ring(message.memory, file.channels);
       const { sampleRate } = file;
-      player = new Player(ring, file, { sampleRate, layout: message.layout }, message.range, (url) =>
-        openTake(url, sampleRate),
+      const made = { content: contentOf(message.url), store: repairStore };
+      player = new Player(
+        ring,
+        file,
+        { sampleRate, layout: message.layout },
+        message.range,
+        (take) => openTake(take, sampleRate),
+        (steps) => heardSource(file, steps, made),
       );
       await player.set(message.settings);
       await player.seek(message.position);
@@ -64,6 +74,9 @@ async function handle(message: ToWorker): Promise<void> {
     case "pause":
       if (ring) ring.playing = false;
       return answer({ type: "playing", playing: false });
+    case "repaired":
+      repairStore.lookAgain();
+      return player?.refresh();
     case "reset-meters":
       return player?.resetMeters();
     case "close":

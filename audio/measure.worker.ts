@@ -6,12 +6,15 @@ import type { SoundFile } from "@core/files/sound-file";
 import type { Measured } from "@core/measure";
 import { measureSource } from "@core/measure/measure-source";
 import { partSource } from "@core/listening/part-source";
+import type { RepairStep } from "@core/repair";
+import { repairedSource, type SegmentStore } from "@core/repair/repaired-source";
 import type { Band } from "@core/signal/butterworth";
 import type { StreamRange } from "@core/render/stage";
 import type { FoldMatrix } from "@core/signal/fold-down";
 import { layoutForChannels, type Layout } from "@core/signal/layout";
 import { fileSource } from "./file-source";
 import { httpSource } from "./http-source";
+import { contentOf, RepairStore } from "./repair-store";
 
 /** What is measured: a file that a person dropped, or one that the server keeps. */
 export type Measurable = { file: File } | { url: string };
@@ -24,6 +27,8 @@ export interface MeasureRequest {
   range?: StreamRange | null;
   /** Measures the fold of the channels. `layout` says what they fold to. */
   fold?: FoldMatrix;
+  /** Measures it after these. */
+  repairs?: RepairStep[];
   /** Measures only this of it. */
   part?: { band?: Band | undefined; channel?: number | undefined };
   /** Measures what is left when this is taken away, aligned. */
@@ -46,6 +51,10 @@ export type MeasureAnswer =
 const scope = self as unknown as DedicatedWorkerGlobalScope;
 const answer = (message: MeasureAnswer) => scope.postMessage(message);
 
+/** Measuring reads through once: what it makes itself is not worth keeping. */
+const repairStore = new RepairStore();
+const readOnly: SegmentStore = { get: (key) => repairStore.get(key), put: () => undefined };
+
 const PROGRESS_MS = 150;
 const SO_FAR_MS = 1000;
 
@@ -58,11 +67,22 @@ async function opened(source: Measurable): Promise<SoundFile> {
   return file;
 }
 
-async function measure({ source, layout, range, fold, part, less, tellProgress }: MeasureRequest): Promise<void> {
+async function measure({
+  source,
+  layout,
+  range,
+  fold,
+  repairs,
+  part,
+  less,
+  tellProgress,
+}: MeasureRequest): Promise<void> {
   const file = await opened(source);
+  const content = "url" in source ? contentOf(source.url) : source.file.name;
+  const repaired = repairedSource(file, repairs ?? [], { content, store: readOnly });
   const other = less && (await opened(less));
   const alignment = other ? await align(file, other) : null;
-  const whole = other && alignment ? differenceOf(file, other, alignment) : file;
+  const whole = other && alignment ? differenceOf(file, other, alignment) : repaired;
   const measuredSource = part ? partSource(whole, part) : whole;
   const given = part?.channel === undefined ? layout : layoutForChannels(1);
   const known = given?.speakers.length === measuredSource.channels || fold ? given : file.layout;

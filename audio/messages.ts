@@ -18,6 +18,8 @@ export type ToWorker =
   | { type: "scrub"; frame: number }
   | { type: "play" }
   | { type: "pause" }
+  /** More of the repairs has been made. */
+  | { type: "repaired" }
   | { type: "reset-meters" }
   | { type: "close" };
 

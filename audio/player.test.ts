@@ -7,7 +7,7 @@ import { layoutNamed } from "@core/signal/layout";
 import type { Planar } from "@core/signal/units";
 import { joined, memoryFrames, noise, sameBits, sine } from "@core/testing/signals";
 import { OWN_TAKE, Player } from "./player";
-import type { OpenedTake } from "./programme-reader";
+import type { OpenedTake, Take } from "./programme-reader";
 import { Ring } from "./ring";
 
 const FORMAT = { sampleRate: 48000, layout: layoutNamed("stereo")! };
@@ -24,7 +24,7 @@ class Listener {
   readonly player: Player;
   readonly heard: [Float32Array[], Float32Array[]] = [[], []];
 
-  constructor(block: Planar, openTake?: (url: string) => Promise<OpenedTake>) {
+  constructor(block: Planar, openTake?: (take: Take) => Promise<OpenedTake>) {
     const source = memoryFrames(block, 48000);
     this.player = new Player(this.ring, source, FORMAT, { start: 0, end: source.frames }, openTake);
   }
@@ -184,7 +184,7 @@ describe("listening", () => {
     const listener = new Listener([own, own], () => Promise.resolve(opened));
     await listener.start();
     await listener.hear(20_480);
-    const take = { url: "other", start: 4800, chain: [], gainDb: 6 };
+    const take = { url: "other", start: 4800, repairs: [], chain: [], gainDb: 6 };
     await listener.player.set({ programme: { plus: take, minus: null } });
     const at = listener.player.positionAt(listener.ring.read);
     listener.heard[0].length = 0;

@@ -5,6 +5,8 @@
 import type { FrameSource } from "@core/files/sound-file";
 import { Monitor, MONITOR_ALL, type MonitorSettings } from "@core/listening/monitor";
 import type { StreamFormat } from "@core/measure/measurement";
+import type { RepairStep } from "@core/repair";
+import { repairedSource } from "@core/repair/repaired-source";
 import type { StreamRange } from "@core/render/stage";
 import type { Band } from "@core/signal/butterworth";
 import { framesOf, type Frames, type Planar } from "@core/signal/units";
@@ -29,7 +31,7 @@ export interface PlayerSettings {
   monitor: MonitorSettings;
 }
 
-export const OWN_TAKE: Take = { url: null, start: 0, chain: [], gainDb: 0 };
+export const OWN_TAKE: Take = { url: null, start: 0, repairs: [], chain: [], gainDb: 0 };
 
 export const PLAIN_SETTINGS: PlayerSettings = {
   programme: { plus: OWN_TAKE, minus: null },
@@ -52,6 +54,9 @@ const FIRST_SAMPLES = 8192;
 
 /** The reduction shown falls by this from one pump to the next. */
 const REDUCTION_FALL_DB = 0.15;
+
+/** Recordings and states of repairs that are kept at hand. */
+const MOST_OPENED = 8;
 
 /** A scrub lets this much be heard. */
 const SCRUB_SECONDS = 0.1;
@@ -82,8 +87,11 @@ export class Player {
     readonly source: FrameSource,
     readonly format: StreamFormat,
     readonly range: StreamRange,
-    /** Opens another recording, at the item's rate. */
-    readonly openTake: (url: string) => Promise<OpenedTake> = () => Promise.reject(new Error("no other recordings")),
+    /** Opens another recording through a take's repairs, at the item's rate. */
+    readonly openTake: (take: Take) => Promise<OpenedTake> = () => Promise.reject(new Error("no other recordings")),
+    /** The item's recording through repairs. */
+    readonly repaired: (steps: readonly RepairStep[]) => FrameSource = (steps) =>
+      repairedSource(source, steps, { content: "" }),
   ) {
     this.#meter = new LiveMeter(ring, format);
     this.#monitor = new Monitor(MONITOR_ALL, format.layout, format.sampleRate);
@@ -151,6 +159,11 @@ export class Player {
     return this.#stopAt ?? this.range.start;
   }
 
+  /** Writes anew what is ahead: more of what is heard has been made. */
+  refresh(): Promise<void> {
+    return this.set({});
+  }
+
   resetMeters(): void {
     this.#meter.reset();
   }
@@ -180,13 +193,21 @@ export class Player {
   }
 
   #openedTake(take: Take): Promise<OpenedTake> {
-    if (take.url === null) return Promise.resolve({ source: this.source, format: this.format });
-    let opened = this.#opened.get(take.url);
+    if (take.url === null && take.repairs.length === 0)
+      return Promise.resolve({ source: this.source, format: this.format });
+    const key = JSON.stringify([take.url, take.repairs]);
+    let opened = this.#opened.get(key);
     if (!opened) {
-      opened = this.openTake(take.url);
-      this.#opened.set(take.url, opened);
-      const { url } = take;
-      opened.catch(() => this.#opened.delete(url)); // asked for again
+      opened =
+        take.url === null
+          ? Promise.resolve({ source: this.repaired(take.repairs), format: this.format })
+          : this.openTake(take);
+      this.#opened.set(key, opened);
+      opened.catch(() => this.#opened.delete(key)); // asked for again
+      for (const oldest of this.#opened.keys()) {
+        if (this.#opened.size <= MOST_OPENED) break;
+        this.#opened.delete(oldest);
+      }
     }
     return opened;
   }

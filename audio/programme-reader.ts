@@ -3,6 +3,7 @@ import type { FrameSource } from "@core/files/sound-file";
 import { Shuttle } from "@core/listening/shuttle";
 import type { StreamFormat } from "@core/measure/measurement";
 import type { ChainEntry } from "@core/process";
+import type { RepairStep } from "@core/repair";
 import { ChainReader } from "@core/render/chain-reader";
 import { chainMemorySeconds } from "@core/render/chain-stage";
 import type { StreamRange } from "@core/render/stage";
@@ -17,6 +18,8 @@ export interface Take {
   url: string | null;
   /** Frame of the recording, at the item's rate, that goes with the item's first; the item's own knows it. */
   start: Frames;
+  /** Done to the recording before the chain. */
+  repairs: RepairStep[];
   chain: ChainEntry[];
   gainDb: number;
 }

@@ -5,6 +5,8 @@
 import * as z from "zod";
 import { chainEntrySchema, processorNamed, type ChainEntry } from "../process";
 import { specNamed } from "../spec";
+import { CommandProblem, define, find, itemIn, moved, nameOfItem, type CommandDefinition } from "./command";
+import { REPAIR_COMMANDS } from "./repair-commands";
 import {
   deliverableSchema,
   idSchema,
@@ -15,50 +17,18 @@ import {
   projectSourceSchema,
   rangeSchema,
   tempoSchema,
-  type Item,
   type ProjectDocument,
 } from "./document";
-
-/** Why a command could not be applied, in a sentence for the person who gave it. */
-export class CommandProblem extends Error {
-  override name = "CommandProblem";
-}
 
 const entrySchema = chainEntrySchema as unknown as z.ZodType<ChainEntry>;
 const position = z.number().int().nonnegative();
 
-interface CommandDefinition<S extends z.ZodType = z.ZodType> {
-  fields: S;
-  /** Does the edit on a copy of the document. */
-  apply(document: ProjectDocument, fields: z.infer<S>): void;
-  /** The edit in words, for the history. */
-  label(fields: z.infer<S>, before: ProjectDocument): string;
-  /** What it decides: two commands that decide the same thing cannot both stand. */
-  decides(fields: z.infer<S>): string;
-}
-
-const define = <S extends z.ZodType>(definition: CommandDefinition<S>) => definition;
-
-function find<T extends { id: string }>(list: T[], id: string, what: string): T {
-  const found = list.find((one) => one.id === id);
-  if (!found) throw new CommandProblem(`This ${what} is no longer in the project.`);
-  return found;
-}
-
-const item = (document: ProjectDocument, id: string): Item => find(document.items, id, "item");
-
 function entryOf(document: ProjectDocument, itemId: string, entryId: string): ChainEntry {
-  const entry = item(document, itemId).chain.find(({ id }) => id === entryId);
+  const entry = itemIn(document, itemId).chain.find(({ id }) => id === entryId);
   if (!entry) throw new CommandProblem("This processor is no longer in the chain.");
   return entry;
 }
 
-function moved<T>(list: T[], from: number, to: number): void {
-  const [one] = list.splice(from, 1);
-  if (one !== undefined) list.splice(Math.min(to, list.length), 0, one);
-}
-
-const nameOfItem = (document: ProjectDocument, id: string) => document.items.find((one) => one.id === id)?.name ?? id;
 const nameOfEntry = (document: ProjectDocument, itemId: string, entryId: string) => {
   const type = document.items.find(({ id }) => id === itemId)?.chain.find(({ id }) => id === entryId)?.type;
   return type ? processorNamed(type).name.toLowerCase() : "processor";
@@ -84,28 +54,28 @@ export const COMMANDS = {
   }),
   renameItem: define({
     fields: z.strictObject({ item: idSchema, name: nameSchema }),
-    apply: (document, fields) => void (item(document, fields.item).name = fields.name),
+    apply: (document, fields) => void (itemIn(document, fields.item).name = fields.name),
     label: ({ name }) => `Rename an item to “${name}”`,
     decides: (fields) => `item name ${fields.item}`,
   }),
   moveItem: define({
     fields: z.strictObject({ item: idSchema, to: position }),
     apply(document, fields) {
-      moved(document.items, document.items.indexOf(item(document, fields.item)), fields.to);
+      moved(document.items, document.items.indexOf(itemIn(document, fields.item)), fields.to);
     },
     label: (fields, before) => `Move “${nameOfItem(before, fields.item)}” to place ${fields.to + 1}`,
     decides: () => "running order",
   }),
   removeItem: define({
     fields: z.strictObject({ item: idSchema }),
-    apply: (document, fields) => void document.items.splice(document.items.indexOf(item(document, fields.item)), 1),
+    apply: (document, fields) => void document.items.splice(document.items.indexOf(itemIn(document, fields.item)), 1),
     label: (fields, before) => `Take “${nameOfItem(before, fields.item)}” out of the running order`,
     decides: (fields) => `item ${fields.item}`,
   }),
   setRange: define({
     fields: z.strictObject({ item: idSchema, range: rangeSchema.nullable() }),
     apply(document, fields) {
-      const target = item(document, fields.item);
+      const target = itemIn(document, fields.item);
       if (fields.range) target.range = fields.range;
       else delete target.range;
     },
@@ -118,7 +88,7 @@ export const COMMANDS = {
   addProcessor: define({
     fields: z.strictObject({ item: idSchema, entry: entrySchema, at: position.optional() }),
     apply(document, fields) {
-      const { chain } = item(document, fields.item);
+      const { chain } = itemIn(document, fields.item);
       if (!fields.entry.id) throw new CommandProblem("A processor in a project needs an id.");
       if (chain.some(({ id }) => id === fields.entry.id))
         throw new CommandProblem("This processor is already in the chain.");
@@ -159,7 +129,7 @@ export const COMMANDS = {
   addMarkers: define({
     fields: z.strictObject({ item: idSchema, markers: z.array(markerSchema).min(1).max(20_000) }),
     apply(document, fields) {
-      const { markers } = item(document, fields.item);
+      const { markers } = itemIn(document, fields.item);
       const known = new Set(markers.map(({ id }) => id));
       if (fields.markers.some(({ id }) => known.has(id))) throw new CommandProblem("This marker is already there.");
       markers.push(...fields.markers);
@@ -172,7 +142,7 @@ export const COMMANDS = {
   setMarker: define({
     fields: z.strictObject({ item: idSchema, marker: markerSchema }),
     apply(document, fields) {
-      const owner = item(document, fields.item);
+      const owner = itemIn(document, fields.item);
       find(owner.markers, fields.marker.id, "marker");
       owner.markers = owner.markers.map((marker) => (marker.id === fields.marker.id ? fields.marker : marker));
       owner.markers.sort((a, b) => a.start - b.start);
@@ -183,17 +153,18 @@ export const COMMANDS = {
   removeMarkers: define({
     fields: z.strictObject({ item: idSchema, markers: z.array(idSchema).min(1) }),
     apply(document, fields) {
-      const owner = item(document, fields.item);
+      const owner = itemIn(document, fields.item);
       const gone = new Set(fields.markers);
       owner.markers = owner.markers.filter(({ id }) => !gone.has(id));
     },
     label: ({ markers }) => (markers.length === 1 ? "Remove a marker" : `Remove ${markers.length} markers`),
     decides: ({ markers }) => `marker ${markers[0]!}`,
   }),
+  ...REPAIR_COMMANDS,
   setTempo: define({
     fields: z.strictObject({ item: idSchema, tempo: tempoSchema.nullable() }),
     apply(document, fields) {
-      const owner = item(document, fields.item);
+      const owner = itemIn(document, fields.item);
       if (fields.tempo) owner.tempo = fields.tempo;
       else delete owner.tempo;
     },
@@ -210,7 +181,7 @@ export const COMMANDS = {
   moveProcessor: define({
     fields: z.strictObject({ item: idSchema, entry: idSchema, to: position }),
     apply(document, fields) {
-      const { chain } = item(document, fields.item);
+      const { chain } = itemIn(document, fields.item);
       moved(chain, chain.indexOf(entryOf(document, fields.item, fields.entry)), fields.to);
     },
     label: (fields, before) => `Move the ${nameOfEntry(before, fields.item, fields.entry)} to place ${fields.to + 1}`,
@@ -219,7 +190,7 @@ export const COMMANDS = {
   removeProcessor: define({
     fields: z.strictObject({ item: idSchema, entry: idSchema }),
     apply(document, fields) {
-      const { chain } = item(document, fields.item);
+      const { chain } = itemIn(document, fields.item);
       chain.splice(chain.indexOf(entryOf(document, fields.item, fields.entry)), 1);
     },
     label: (fields, before) => `Remove the ${nameOfEntry(before, fields.item, fields.entry)}`,
@@ -268,6 +239,8 @@ export const COMMANDS = {
     decides: () => "in force",
   }),
 } as const;
+
+export { CommandProblem };
 
 type Definitions = typeof COMMANDS;
 export type CommandName = keyof Definitions;

@@ -18,8 +18,8 @@ export const masterInputs = (item: Item, deliverable: Deliverable, layout: Layou
   layout,
   range: item.range ?? null,
   recipe: {
-    repairs: item.repairs,
-    // What an entry is called within its chain changes no byte.
+    // What a step or an entry is called changes no byte.
+    repairs: item.repairs.map(({ id: _, ...step }) => step as Recipe["repairs"][number]),
     chain: item.chain.map(({ id: _, ...entry }) => entry as Recipe["chain"][number]),
     spec: deliverable.spec,
     format: deliverable.format,

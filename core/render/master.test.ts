@@ -121,7 +121,7 @@ describe("recipes", () => {
         .join() ?? "";
     expect(problem({ chain: [{ type: "gain", gainDb: 999 }] })).toMatch(/chain\.0\.gainDb/);
     expect(problem({ chain: [{ type: "polisher" }] })).toMatch(/chain\.0\.type/);
-    expect(problem({ repairs: [{ type: "magic" }] })).toMatch(/no repair "magic"/);
+    expect(problem({ repairs: [{ type: "magic" }] })).toMatch(/repairs\.0\.type.*'noise'/);
     expect(problem({ spec: "loud" })).toMatch(/no delivery spec "loud"/);
     expect(problem({ colour: 1 })).toMatch(/colour/);
   });

@@ -13,6 +13,8 @@ import { measureSource } from "../measure/measure-source";
 import { RunningLoudness } from "../measure/running-loudness";
 import type { StreamFormat } from "../measure/measurement";
 import type { ChainEntry } from "../process";
+import { isAtWork } from "../repair";
+import { repairedSource } from "../repair/repaired-source";
 import { finiteOrNull } from "../signal/decibel";
 import type { Layout } from "../signal/layout";
 import { framesOf, type Decibels } from "../signal/units";
@@ -74,10 +76,11 @@ export interface MasterResult {
 
 /** Renders, reads back, measures and corrects until the master is within its spec, or says why it is not. */
 export async function renderMaster(
-  job: MasterJob,
+  asked: MasterJob,
   target: MasterTarget,
   options: MasterOptions = {},
 ): Promise<MasterResult> {
+  const job = { ...asked, source: repairedSource(asked.source, asked.recipe.repairs, { content: "" }) };
   const { recipe, source, layout } = job;
   const spec = recipe.spec ? specNamed(recipe.spec) : undefined;
   const sampleRate = recipe.format.sampleRate ?? source.sampleRate;
@@ -149,10 +152,17 @@ const identity = (job: MasterJob) => ({
 });
 
 function bitsShrink(job: MasterJob, sampleRate: number, gainDb: number, ceilingDbtp: number | null): boolean {
-  const untouched = job.recipe.chain.every((entry) => entry.bypass) && job.recipe.repairs.length === 0;
-  const same = untouched && sampleRate === job.source.sampleRate && gainDb === 0 && ceilingDbtp === null && !cuts(job);
+  const same =
+    isUntouched(job.recipe) &&
+    sampleRate === job.source.sampleRate &&
+    gainDb === 0 &&
+    ceilingDbtp === null &&
+    !cuts(job);
   return !(same && job.sourceBits !== null && job.sourceBits <= Number(job.recipe.format.bits));
 }
+
+const isUntouched = ({ chain, repairs }: Recipe): boolean =>
+  chain.every((entry) => entry.bypass) && !repairs.some(isAtWork);
 
 const rangeOf = (job: MasterJob): StreamRange => job.range ?? { start: 0, end: job.source.frames };
 
@@ -167,7 +177,7 @@ function stagesBefore(job: MasterJob, sampleRate: number): Stage[] {
 }
 
 async function measureBefore(job: MasterJob, sampleRate: number, options: MasterOptions) {
-  const nothingBefore = job.recipe.chain.every((entry) => entry.bypass) && sampleRate === job.source.sampleRate;
+  const nothingBefore = isUntouched(job.recipe) && sampleRate === job.source.sampleRate;
   if (job.known && nothingBefore && !cuts(job)) return job.known;
   const measurer = new Measurer({ sampleRate, layout: job.layout });
   await stream(job.source, stagesBefore(job, sampleRate), (block) => measurer.process(block), {

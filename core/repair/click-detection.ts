@@ -30,7 +30,7 @@ const CREST_SECONDS = 0.001;
 /** … this far to each side: longer than a period of the deepest voice, whose every pulse is hard to predict. */
 const AROUND_SECONDS = 0.018;
 /** Power of an error over the square of the third largest crest around it, about. */
-const CREST_TO_POWER = 0.1;
+const CREST_TO_POWER = 0.3;
 const ROUNDS = 3;
 /** A click begins and ends where its errors sink below this part of the largest. */
 const EDGE = 0.03;
@@ -39,10 +39,16 @@ const RINGING_EDGE = 0.15;
 /** Below 24 bits there is nothing to hear. */
 const LEAST_ERROR = 1e-6;
 
-export const predictionOrder = (rate: Hertz): number => Math.max(16, Math.min(64, Math.round((ORDER_AT_48K * rate) / 48_000)));
+export const predictionOrder = (rate: Hertz): number =>
+  Math.max(16, Math.min(64, Math.round((ORDER_AT_48K * rate) / 48_000)));
 
 /** A predictor for each stretch of `x`; stretches lie at whole multiples of their length from the recording's start. */
-export function predictors(x: Float64Array, first: Frames, rate: Hertz, skip?: Uint8Array): (i: Frames) => Float64Array {
+export function predictors(
+  x: Float64Array,
+  first: Frames,
+  rate: Hertz,
+  skip?: Uint8Array,
+): (i: Frames) => Float64Array {
   const length = Math.round(STRETCH_SECONDS * rate);
   const order = predictionOrder(rate);
   const firstStretch = Math.floor(first / length);
@@ -66,10 +72,16 @@ interface Errors {
 }
 
 /** Predicts all, or what lies near samples to skip. Hot: twice the order a sample. */
-function predict(x: Float64Array, first: Frames, rate: Hertz, skip: Uint8Array | undefined, { before, after }: Errors): void {
+function predict(
+  x: Float64Array,
+  first: Frames,
+  rate: Hertz,
+  skip: Uint8Array | undefined,
+  { before, after }: Errors,
+): void {
   const aOf = predictors(x, first, rate, skip);
   const length = Math.round(STRETCH_SECONDS * rate);
-  for (let start = 0; start < x.length; ) {
+  for (let start = 0; start < x.length;) {
     const end = Math.min(x.length, start + length - ((((first + start) % length) + length) % length));
     if (!skip || hasAny(skip, start - length, end + length)) {
       const a = aOf(start);
@@ -105,7 +117,7 @@ function smaller({ before, after }: Errors, spread: Frames): Float32Array {
 function largestAround(x: Float32Array, reach: Frames): Float32Array {
   const step = Math.max(1, Math.floor(reach / 3));
   let out = x;
-  for (let covered = 1; covered <= reach; ) {
+  for (let covered = 1; covered <= reach;) {
     const jump = Math.min(covered, step, reach + 1 - covered);
     const from = out;
     out = from.map((v, i) => Math.max(v, from[i - jump] ?? 0, from[i + jump] ?? 0));
@@ -139,7 +151,12 @@ function crestAround(crests: Float32Array, length: Frames, reach: number, from: 
 }
 
 /** Clicks in `x`, whose first sample is frame `first`; in rounds, each without what the one before found. */
-export function clicksIn(x: Float64Array, first: Frames, rate: Hertz, { threshold, longest, spread }: ClickSettings): Click[] {
+export function clicksIn(
+  x: Float64Array,
+  first: Frames,
+  rate: Hertz,
+  { threshold, longest, spread }: ClickSettings,
+): Click[] {
   const length = Math.max(1, Math.round(CREST_SECONDS * rate));
   const reach = Math.round(AROUND_SECONDS / CREST_SECONDS);
   const guard = Math.max(1, Math.round((GUARD_AT_48K * rate) / 48_000));
@@ -166,7 +183,12 @@ export function clicksIn(x: Float64Array, first: Frames, rate: Hertz, { threshol
       for (let j = i + 1; j < Math.min(x.length, to + near, i + longest); j++) if (back[j]! > edge) to = j + 1;
       const around = crestAround(crestsHere, length, reach, from - spread - guard, to + spread + guard);
       if (to - from < longest && both[i]! > threshold * around)
-        found.push({ from: from - guard, to: to + guard, factor: both[i]! / Math.max(around, LEAST_ERROR), errorPower: around * around * CREST_TO_POWER });
+        found.push({
+          from: from - guard,
+          to: to + guard,
+          factor: both[i]! / Math.max(around, LEAST_ERROR),
+          errorPower: around * around * CREST_TO_POWER,
+        });
       i = to + guard;
     }
     if (found.length === 0) break;

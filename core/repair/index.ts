@@ -1,24 +1,90 @@
 import * as z from "zod";
+import { defaultsOf, parameterShape, type Parameters, type SettingsOf } from "../process/parameter";
+import { clicks, mouthNoise } from "./clicks";
+import { clipping } from "./clipping";
+import { hum, tones } from "./hum";
+import { level } from "./level";
+import { noise } from "./noise";
+import type { RepairDefinition } from "./repair";
+import { regionSchema, type Region } from "./where";
 
-/** One repair step as a document holds it: flat, like an entry of a chain. */
-export interface RepairStep extends Record<string, unknown> {
-  type: string;
+const erase = <P extends Parameters>(definition: RepairDefinition<P>): RepairDefinition => ({
+  ...definition,
+  // Settings reach a definition only through its own schema, so the wider type is safe here and nowhere else.
+  surroundings: (settings, learned) => definition.surroundings(settings as SettingsOf<P>, learned),
+  isNeutral: (settings, learned) => definition.isNeutral(settings as SettingsOf<P>, learned),
+  create: (settings, learned, format) => definition.create(settings as SettingsOf<P>, learned, format),
+  ...(definition.find
+    ? { find: (settings, learned, format) => definition.find!(settings as SettingsOf<P>, learned, format) }
+    : {}),
+  summary: (settings, learned) => definition.summary(settings as SettingsOf<P>, learned),
+});
+
+/** Every repair. A new one: its file, and a word here. */
+export const REPAIRS: readonly RepairDefinition[] = [
+  erase(noise),
+  erase(hum),
+  erase(tones),
+  erase(clicks),
+  erase(mouthNoise),
+  erase(clipping),
+  erase(level),
+];
+
+export function repairNamed(id: string): RepairDefinition {
+  const found = REPAIRS.find((definition) => definition.id === id);
+  if (!found) throw new Error(`There is no repair "${id}"; there are: ${REPAIRS.map((r) => r.id).join(", ")}.`);
+  return found;
 }
 
-/** Every repair that there is; none yet. A new one: its file, and a line here. */
-export const REPAIRS: readonly { id: string }[] = [];
+/** One repair on an item: what, where, and its settings, flat, like an entry of a chain. */
+export interface RepairStep extends Record<string, unknown> {
+  type: string;
+  id?: string | undefined;
+  on: boolean;
+  /** Where it applies; nothing for the whole. */
+  where: Region[];
+  learned?: unknown;
+}
 
-/** Steps that name a repair there is not are refused by name, so that nothing is silently left undone. */
-export const repairsSchema: z.ZodType<RepairStep[]> = z
-  .array(z.looseObject({ type: z.string() }))
-  .superRefine((steps, context) => {
-    steps.forEach((step, index) => {
-      if (REPAIRS.some((repair) => repair.id === step.type)) return;
-      const known = REPAIRS.map((repair) => repair.id).join(", ") || "none in this version";
-      context.addIssue({
-        code: "custom",
-        path: [index, "type"],
-        message: `There is no repair "${step.type}"; there are: ${known}.`,
-      });
-    });
+const stepSchema = (definition: RepairDefinition) =>
+  z.strictObject({
+    type: z.literal(definition.id),
+    /** Names the step within its item; the application gives one, a hand-written recipe need not. */
+    id: z.string().min(1).max(64).optional(),
+    on: z.boolean().default(true),
+    where: z.array(regionSchema).max(2000).default([]),
+    ...(definition.learned ? { learned: definition.learned.optional() } : {}),
+    ...parameterShape(definition.parameters),
   });
+
+export const repairStepSchema: z.ZodType<RepairStep> = z.discriminatedUnion("type", [
+  stepSchema(REPAIRS[0]!),
+  ...REPAIRS.slice(1).map(stepSchema),
+]);
+
+export const repairsSchema: z.ZodType<RepairStep[]> = z.array(repairStepSchema).max(64);
+
+/** The parameters of a step, with defaults for what it does not name. */
+export function repairSettings(step: RepairStep): SettingsOf<Parameters> {
+  const { parameters } = repairNamed(step.type);
+  const settings = defaultsOf(parameters);
+  for (const name of Object.keys(parameters)) {
+    const set = step[name];
+    if (typeof set === "number" || typeof set === "boolean") settings[name] = set;
+  }
+  return settings;
+}
+
+/** Whether a step does anything at all. */
+export const isAtWork = (step: RepairStep): boolean =>
+  step.on && !repairNamed(step.type).isNeutral(repairSettings(step), step.learned);
+
+/** A new step with default settings. */
+export const newRepairStep = (type: string, id: string): RepairStep => ({
+  type,
+  id,
+  on: true,
+  where: [],
+  ...defaultsOf(repairNamed(type).parameters),
+});

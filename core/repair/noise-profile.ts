@@ -69,7 +69,9 @@ export function editedProfile(profile: NoiseProfile, changeDb: (hertz: Hertz) =>
   const width = profile.sampleRate / noiseFrame(profile.sampleRate);
   return {
     ...profile,
-    levels: profile.levels.map((_, c) => encoded(profileDb(profile, c).map((db, k) => dbToPower(db + changeDb(k * width))))),
+    levels: profile.levels.map((_, c) =>
+      encoded(profileDb(profile, c).map((db, k) => dbToPower(db + changeDb(k * width)))),
+    ),
   };
 }
 

@@ -55,11 +55,16 @@ export function mendGap(x: Float64Array, gap: readonly number[], a: Float64Array
 }
 
 /** The same for samples that are missing altogether. */
-export const fillGap = (x: Float64Array, gap: readonly number[], a: Float64Array): void =>
-  solveGap(x, gap, a, 0, []);
+export const fillGap = (x: Float64Array, gap: readonly number[], a: Float64Array): void => solveGap(x, gap, a, 0, []);
 
 /** Solves the normal equations, banded by the predictor's order, by Cholesky's method. */
-function solveGap(x: Float64Array, gap: readonly number[], a: Float64Array, trust: number, held: readonly number[]): void {
+function solveGap(
+  x: Float64Array,
+  gap: readonly number[],
+  a: Float64Array,
+  trust: number,
+  held: readonly number[],
+): void {
   const order = a.length - 1;
   const m = gap.length;
   const correlation = new Float64Array(order + 1);

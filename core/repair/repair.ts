@@ -50,7 +50,11 @@ export interface RepairDefinition<P extends Parameters = Parameters> {
   isNeutral(settings: SettingsOf<P>, learned: unknown): boolean;
   create(settings: SettingsOf<P>, learned: unknown, format: RepairFormat): RepairWork;
   /** What would be done where, for repairs that do something at places. */
-  find?(settings: SettingsOf<P>, learned: unknown, format: RepairFormat): (block: Planar, place: Place) => RepairPlace[];
+  find?(
+    settings: SettingsOf<P>,
+    learned: unknown,
+    format: RepairFormat,
+  ): (block: Planar, place: Place) => RepairPlace[];
   /** The settings in a few words: "12 dB down". */
   summary(settings: SettingsOf<P>, learned: unknown): string;
 }

@@ -117,7 +117,9 @@ export function followedNoise(powers: Float32Array, frames: SpectralFrames, plac
       if (minima[n * bins + k]! < least) least = minima[n * bins + k]!;
     return least < Infinity ? least * MINIMUM_BIAS : 0;
   };
-  const noise = Array.from({ length: stretches }, (_, s) => Float32Array.from({ length: bins }, (_, k) => around(s, k)));
+  const noise = Array.from({ length: stretches }, (_, s) =>
+    Float32Array.from({ length: bins }, (_, k) => around(s, k)),
+  );
   const sums = noise.map(() => new Float64Array(bins));
   const counts = noise.map(() => new Float64Array(bins));
   for (let t = firstWhole; t <= lastWhole; t++) {

@@ -40,3 +40,7 @@ export function formatBytes(bytes: number): string {
   }
   return `${unit === 0 ? size : size.toFixed(size < 10 ? 1 : 0)} ${units[unit]}`;
 }
+
+/** "50 Hz", "3.15 kHz". */
+export const formatHertz = (hertz: number): string =>
+  hertz >= 1000 ? `${Number((hertz / 1000).toFixed(2))} kHz` : `${Number(hertz.toFixed(2))} Hz`;

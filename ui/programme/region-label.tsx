@@ -74,7 +74,12 @@ function useFigureWords(facts: ItemFacts, region: Region, isMain: boolean): stri
           },
     [isMain, settled, region, range, sampleRate],
   );
-  const measured = useStretchFigures(source, stretch, { band: region.band, channel: region.channel });
+  const measured = useStretchFigures(
+    source,
+    stretch,
+    { band: region.band, channel: region.channel },
+    facts?.item.repairs,
+  );
   const estimate = useMemo(() => {
     if (region.band || region.channel !== undefined) return null;
     return figuresOfStretch(facts.figures, curvesOfStretch(facts.curves, region.start, region.end));

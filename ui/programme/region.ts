@@ -1,6 +1,6 @@
 /** Selections: a stretch of time, perhaps only a band of it or a shape drawn by hand, perhaps only one channel. */
 import type { Band } from "@core/signal/butterworth";
-import { formatTime } from "@core/signal/format";
+import { formatHertz, formatTime } from "@core/signal/format";
 
 export interface Region {
   start: number;
@@ -16,8 +16,7 @@ export interface Region {
 export const lengthWords = ({ start, end }: Region): string =>
   end - start < 60 ? `${(end - start).toFixed(3)} s` : formatTime(end - start, 2);
 
-export const hertzWords = (hertz: number): string =>
-  hertz < 1000 ? `${Math.round(hertz)} Hz` : `${Number((hertz / 1000).toFixed(2))} kHz`;
+export const hertzWords = (hertz: number): string => formatHertz(hertz < 1000 ? Math.round(hertz) : hertz);
 
 export const bandWords = ({ low, high }: Band): string => `${hertzWords(low)} – ${hertzWords(high)}`;
 

@@ -94,6 +94,7 @@ function SlotRow({ index, hidden }: { index: 0 | 1; hidden: boolean }) {
       url: blobUrl(source.pcm_hash!),
       start: item.range?.start ?? 0,
       sampleRate: source.figures!.sampleRate,
+      repairs: [],
       chain: [],
       lufs: source.figures!.integratedLufs,
     });

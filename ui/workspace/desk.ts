@@ -1,6 +1,7 @@
 /** What the workspace has in hand and no document keeps: which item, which stretch, what is being heard. */
 import { create } from "zustand";
 import type { ChainEntry } from "@core/process";
+import type { RepairStep } from "@core/repair";
 import { MONITOR_ALL, type MonitorSettings } from "@core/listening/monitor";
 import type { Region } from "@ui/programme/region";
 import type { BlindTest } from "./blind-test";
@@ -49,7 +50,9 @@ export interface Desk {
   /** Where the playhead was put, in seconds of the item. */
   cursor: number;
   heard: Heard;
-  /** The processor that "before this step" and "only what is removed" are about; `null` for the whole chain. */
+  /** Repairs that are tried: heard after the item's own, not kept. */
+  trial: RepairStep[];
+  /** The repair or processor that "before this step" and "only what is removed" are about; `null` for all of them. */
   step: string | null;
   /** Hash of the recording to compare with. */
   reference: string | null;
@@ -70,7 +73,7 @@ export interface Desk {
   dialog: Dialog | null;
 }
 
-const fresh = { view: null, selection: null, others: [], cursor: 0, moving: null, step: null };
+const fresh = { view: null, selection: null, others: [], cursor: 0, moving: null, step: null, trial: [] };
 
 export const useDesk = create<Desk>(() => ({
   stage: "intake",

@@ -13,14 +13,17 @@ const slot = (words: string, lufs: number): Slot => ({
   url: `/${words}`,
   start: 44_100,
   sampleRate: 44_100,
+  repairs: [],
   chain: [],
   lufs,
 });
 const model = (change: Partial<HearingModel>): HearingModel => ({
   heard: "now",
   matched: true,
+  repairs: [],
   chain,
   step: null,
+  originalLufs: -20,
   lufsAfter: (entries) => [-20, -14, -15][entries]!,
   sampleRate: 48_000,
   reference: null,
@@ -31,7 +34,7 @@ const model = (change: Partial<HearingModel>): HearingModel => ({
 
 describe("what is heard", () => {
   it("is brought to the loudness of the original, and to nothing where levels are not matched", () => {
-    expect(programmeOf(model({})).plus).toEqual({ url: null, start: 0, chain, gainDb: -5 });
+    expect(programmeOf(model({})).plus).toEqual({ url: null, start: 0, repairs: [], chain, gainDb: -5 });
     expect(programmeOf(model({ matched: false })).plus.gainDb).toBe(0);
     expect(programmeOf(model({ heard: "original" })).plus).toMatchObject({ chain: [], gainDb: 0 });
   });
@@ -47,6 +50,7 @@ describe("what is heard", () => {
     expect(programmeOf(model({ heard: "reference", reference })).plus).toEqual({
       url: "/reference",
       start: 48_000,
+      repairs: [],
       chain: [],
       gainDb: -11,
     });

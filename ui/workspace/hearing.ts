@@ -1,6 +1,7 @@
 /** From what a person wants to hear to what the listening engine plays. */
 import type { Programme, Take } from "@audio/programme-reader";
 import type { ChainEntry } from "@core/process";
+import type { RepairStep } from "@core/repair";
 
 export const HEARD = ["original", "before", "now", "removed", "reference", "first", "second", "difference"] as const;
 export type Heard = (typeof HEARD)[number];
@@ -13,6 +14,7 @@ export interface Slot {
   /** Frame of the recording, at its own rate, where it begins. */
   start: number;
   sampleRate: number;
+  repairs: RepairStep[];
   chain: ChainEntry[];
   /** Loudness of what is heard; `null` where it is not known. */
   lufs: number | null;
@@ -21,9 +23,13 @@ export interface Slot {
 export interface HearingModel {
   heard: Heard;
   matched: boolean;
+  repairs: RepairStep[];
   chain: ChainEntry[];
+  /** The repair or the processor in hand, whose work is heard apart. */
   step: string | null;
-  /** Integrated loudness after the first `entries` of the chain; of the original for 0. */
+  /** Integrated loudness of the original. */
+  originalLufs: number | null;
+  /** Integrated loudness after all repairs and the first `entries` of the chain. */
   lufsAfter: (entries: number) => number | null;
   sampleRate: number;
   reference: Slot | null;
@@ -36,33 +42,45 @@ export interface HearingModel {
 const match = (matched: boolean, lufs: number | null, to: number | null): number =>
   matched && lufs !== null && to !== null ? to - lufs : 0;
 
-const ownTake = (chain: ChainEntry[], gainDb: number): Take => ({ url: null, start: 0, chain, gainDb });
+const ownTake = (repairs: RepairStep[], chain: ChainEntry[], gainDb: number): Take => ({
+  url: null,
+  start: 0,
+  repairs,
+  chain,
+  gainDb,
+});
 
-function slotTake(slot: Slot, { sampleRate, matched, lufsAfter }: HearingModel): Take {
+function slotTake(slot: Slot, { sampleRate, matched, originalLufs }: HearingModel): Take {
   return {
     url: slot.url,
     start: Math.round((slot.start / slot.sampleRate) * sampleRate),
+    repairs: slot.repairs,
     chain: slot.chain,
-    gainDb: match(matched, slot.lufs, lufsAfter(0)),
+    gainDb: match(matched, slot.lufs, originalLufs),
   };
 }
 
 /** What is heard, all at the loudness of the original if levels are matched. The original where something is missing. */
 export function programmeOf(model: HearingModel): Programme {
-  const { heard, matched, chain, step, lufsAfter, swapped } = model;
-  const original = ownTake([], 0);
+  const { heard, matched, repairs, chain, step, originalLufs, lufsAfter, swapped } = model;
+  const original = ownTake([], [], 0);
   const alone = (plus: Take): Programme => ({ plus, minus: null });
   const at = step === null ? -1 : chain.findIndex(({ id }) => id === step);
   const [before, after] = at < 0 ? [0, chain.length] : [at, at + 1];
   const through = (entries: number) =>
-    ownTake(chain.slice(0, entries), match(matched, lufsAfter(entries), lufsAfter(0)));
+    ownTake(repairs, chain.slice(0, entries), match(matched, lufsAfter(entries), originalLufs));
+  const repair = repairs.findIndex(({ id }) => id === step);
+  const mended = (steps: number) => ownTake(repairs.slice(0, steps), [], 0);
   const [first, second] = swapped ? [model.slots[1], model.slots[0]] : model.slots;
   switch (heard) {
     case "now":
       return alone(through(chain.length));
     case "before":
-      return alone(through(before));
+      return alone(repair >= 0 ? mended(repair) : through(before));
     case "removed":
+      // With nothing in hand: all that the repairs take away, if there are any.
+      if (repair >= 0) return { plus: mended(repair), minus: mended(repair + 1) };
+      if (at < 0 && chain.length === 0) return { plus: original, minus: mended(repairs.length) };
       return { plus: through(before), minus: through(after) };
     case "reference":
       return alone(model.reference ? slotTake(model.reference, model) : original);

@@ -3,6 +3,7 @@
 import { createContext, useCallback, useContext, useEffect, useMemo, useState, type ReactNode } from "react";
 import type { Curves, Figures } from "@core/measure";
 import type { ChainEntry } from "@core/process";
+import { isAtWork } from "@core/repair";
 import { deliverableInForce, type Deliverable, type Item } from "@core/project/document";
 import type { Command } from "@core/project/commands";
 import type { ProjectView, Source } from "@core/project/views";
@@ -13,7 +14,7 @@ import type { LimitedFigures } from "@core/spec/verdict";
 import { OverviewData } from "@ui/programme/overview-data";
 import { blobUrl } from "@ui/shared/api";
 import { chainInHand, useDesk } from "./desk";
-import { useStretchFigures, type Measured } from "./use-stretch-figures";
+import { useRepairedFigures, type Measured } from "./use-stretch-figures";
 
 /** An item with everything that is known of it. */
 export interface ItemFacts {
@@ -25,9 +26,11 @@ export interface ItemFacts {
   sampleRate: number;
   range: { start: number; end: number };
   overview: OverviewData;
-  /** Of the item as it came, before its chain; times are seconds of the item. */
+  /** Of the item after its repairs, before its chain; times are seconds of the item. */
   figures: Figures;
   curves: Curves;
+  /** Loudness of the item as it came, before its repairs. */
+  originalLufs: number | null;
   /** Whether the figures are estimates, still to be measured. */
   estimated: boolean;
 }
@@ -92,9 +95,14 @@ function useOverview(source: Source | null) {
   return { overview: opened, waveform, onArrival, arrived };
 }
 
+function stretchOf({ figures, curves }: { figures: Figures; curves: Curves }, from: number, to: number) {
+  const part = curvesOfStretch(curves, from, to);
+  return { figures: figuresOfStretch(figures, part), curves: part };
+}
+
 /**
- * Figures and curves of an item: those of its source, or of the stretch that it uses, estimated from the curves until
- * they are measured.
+ * Figures and curves of an item: those of its source, or of the stretch that it uses after its repairs,
+ * estimated from the curves as they came until they are measured.
  */
 function factsOf(item: Item, source: Source, overview: OverviewData, measured: Measured | null): ItemFacts | null {
   if (!source.figures) return null;
@@ -109,10 +117,13 @@ function factsOf(item: Item, source: Source, overview: OverviewData, measured: M
     range,
     overview,
   };
-  if (!item.range) return { ...common, figures: source.figures, curves: overview.curves, estimated: false };
-  if (measured) return { ...common, ...measured, estimated: false };
-  const curves = curvesOfStretch(overview.curves, common.startSeconds, range.end / sampleRate);
-  return { ...common, figures: figuresOfStretch(source.figures, curves), curves, estimated: true };
+  const repaired = item.repairs.some(isAtWork);
+  const whole = { figures: source.figures, curves: overview.curves };
+  const asItCame = item.range ? stretchOf(whole, common.startSeconds, range.end / sampleRate) : whole;
+  const originalLufs = asItCame.figures.integratedLufs;
+  if (!item.range && !repaired) return { ...common, ...whole, originalLufs, estimated: false };
+  if (measured) return { ...common, ...measured, originalLufs, estimated: false };
+  return { ...common, ...asItCame, originalLufs, estimated: true };
 }
 
 export function InHandProvider({
@@ -130,7 +141,7 @@ export function InHandProvider({
   const item = document.items.find(({ id }) => id === itemId) ?? document.items[0] ?? null;
   const source = view.sources.find(({ hash }) => hash === item?.source) ?? null;
   const { overview, waveform, onArrival, arrived } = useOverview(source);
-  const measured = useStretchFigures(source, item?.range ?? null);
+  const measured = useRepairedFigures(source, item);
   const facts = useMemo(
     () => (item && source && overview ? factsOf(item, source, overview, measured) : null),
     [item, source, overview, measured],

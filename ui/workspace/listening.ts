@@ -8,6 +8,7 @@ import { blobUrl } from "@ui/shared/api";
 import { useDesk } from "./desk";
 import { programmeOf, type HearingModel, type Slot } from "./hearing";
 import { useInHand } from "./in-hand";
+import { useRepairsHeard } from "./use-repairs-heard";
 
 let shared: ListeningEngine | undefined;
 
@@ -37,6 +38,7 @@ function useReference(): Slot | null {
       url: blobUrl(source.pcm_hash),
       start: 0,
       sampleRate,
+      repairs: [],
       chain: [],
       lufs: integratedLufs,
     };
@@ -58,11 +60,25 @@ export function useProgramme() {
     [facts, chain],
   );
   const sampleRate = facts?.sampleRate ?? 0;
+  const originalLufs = facts?.originalLufs ?? null;
+  const repairs = useRepairsHeard();
   return useMemo(() => {
     const swapped = blind?.swapped ?? false;
-    const model: HearingModel = { heard, matched, chain, step, lufsAfter, sampleRate, reference, slots, swapped };
+    const model: HearingModel = {
+      heard,
+      matched,
+      repairs,
+      chain,
+      step,
+      originalLufs,
+      lufsAfter,
+      sampleRate,
+      reference,
+      slots,
+      swapped,
+    };
     return programmeOf(model);
-  }, [heard, matched, chain, step, lufsAfter, sampleRate, reference, slots, blind]);
+  }, [heard, matched, repairs, chain, step, originalLufs, lufsAfter, sampleRate, reference, slots, blind]);
 }
 
 /** The loop with its rolls, in frames of the source. */

@@ -16,16 +16,20 @@ export function useKeepSlot(): (slot: 0 | 1) => void {
       if (!facts?.source.pcm_hash) return;
       const { heard, slots } = useDesk.getState();
       const kept = heard === "original" ? [] : chain;
+      const repairs = heard === "original" ? [] : facts.item.repairs;
       const active = kept.filter(({ bypass }) => !bypass).length;
       const state: Slot = {
         words: `${facts.item.name} · ${heard === "original" ? "original" : `state ${view.states}, ${active} in the chain`}`,
         url: blobUrl(facts.source.pcm_hash),
         start: facts.range.start,
         sampleRate: facts.sampleRate,
+        repairs,
         chain: kept,
         lufs:
           active === 0
-            ? facts.figures.integratedLufs
+            ? heard === "original"
+              ? facts.originalLufs
+              : facts.figures.integratedLufs
             : (predictNow(facts.figures, facts.curves, kept).integratedLufs ?? null),
       };
       useDesk.setState({ slots: slot === 0 ? [state, slots[1]] : [slots[0], state], blind: null });

@@ -1,9 +1,12 @@
 "use client";
 
 import { useQuery } from "@tanstack/react-query";
+import { useMemo } from "react";
 import type { MeasureRequest } from "@audio/measure.worker";
 import type { Measured } from "@core/measure";
 import type { Source } from "@core/project/views";
+import { isAtWork, type RepairStep } from "@core/repair";
+import type { Item } from "@core/project/document";
 import type { StreamRange } from "@core/render/stage";
 import { blobUrl } from "@ui/shared/api";
 import { measureInBrowser } from "@ui/shared/measuring";
@@ -21,21 +24,32 @@ export function useStretchFigures(
   source: Source | null,
   range: StreamRange | null,
   part: MeasureRequest["part"] = {},
+  repairs: RepairStep[] = [],
 ): Measured | null {
   const whole = part.band === undefined && part.channel === undefined;
   const pcm = source?.pcm_hash ?? null;
   const layout = source?.layout ?? null;
   const { data } = useQuery({
-    queryKey: ["stretch", pcm, layout?.name, range?.start, range?.end, part],
+    queryKey: ["stretch", pcm, layout?.name, range?.start, range?.end, part, repairs],
     enabled: pcm !== null && layout !== null && range !== null,
     staleTime: Infinity,
     gcTime: 60_000,
     retry: false,
     queryFn: ({ signal }) =>
       measureInBrowser(
-        { source: { url: soundUrl(pcm!) }, layout: layout!, range: range!, ...(whole ? {} : { part }) },
+        { source: { url: soundUrl(pcm!) }, layout: layout!, range: range!, ...(whole ? {} : { part }), repairs },
         signal,
       ),
   });
   return data ?? null;
+}
+
+const NO_STEPS: RepairStep[] = [];
+
+/** Figures of an item after its repairs; `null` while there are none, or where its recording's figures are its own. */
+export function useRepairedFigures(source: Source | null, item: Item | null): Measured | null {
+  const repairs = useMemo(() => item?.repairs.filter(isAtWork) ?? NO_STEPS, [item]);
+  const frames = source?.figures?.frames;
+  const whole = repairs.length > 0 && frames ? { start: 0, end: frames } : null;
+  return useStretchFigures(source, item?.range ?? whole, undefined, repairs);
 }

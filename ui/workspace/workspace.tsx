@@ -24,6 +24,7 @@ import { ListeningBar } from "./listening-bar";
 import { MarkersPanel } from "./markers-panel";
 import { RecordPanel } from "./record-panel";
 import { useListening } from "./listening";
+import { useRepairsMade } from "./repairing";
 import { MeterColumn } from "./meter-column";
 import { StandingStrip } from "./standing-strip";
 import { useCommandKeys } from "./commands";
@@ -69,6 +70,7 @@ function Desk({ project }: { project: string }) {
   const { item, view } = useInHand();
   const connected = useProgress((state) => state.connected);
   useListening();
+  useRepairsMade();
   useCommandKeys(project);
   const firstItem = item?.id ?? null;
   useEffect(() => {

@@ -115,6 +115,9 @@ export class SpectralFrames {
 }
 
 /** Calls `work` with each pair of channels of a block; the last may be alone. */
-export function inPairs(block: Planar, work: (a: Float32Array, b: Float32Array | undefined, first: number) => void): void {
+export function inPairs(
+  block: Planar,
+  work: (a: Float32Array, b: Float32Array | undefined, first: number) => void,
+): void {
   for (let c = 0; c < block.length; c += 2) work(block[c]!, block[c + 1], c);
 }

@@ -129,7 +129,8 @@ function corrected(
     const from = Math.max(0, at - half);
     const to = Math.min(count, at + half + 1);
     const scores = new Float64Array(2 * steps + 1);
-    for (let m = 0; m < multiples.length; m++) score(bands.re[m]!, bands.im[m]!, from, to, at, half, (multiples[m]! * stepHz * hop) / rate, scores);
+    for (let m = 0; m < multiples.length; m++)
+      score(bands.re[m]!, bands.im[m]!, from, to, at, half, (multiples[m]! * stepHz * hop) / rate, scores);
     let best = 0;
     for (let j = 1; j < scores.length; j++) if (scores[j]! > scores[best]!) best = j;
     const [a, b, c] = [scores[best - 1] ?? scores[best]!, scores[best]!, scores[best + 1] ?? scores[best]!];
@@ -242,10 +243,12 @@ function weightedMean(
     meanRe[n] = re[n]! * weights[n]!;
     meanIm[n] = im[n]! * weights[n]!;
   }
-  for (const sums_ of [sums, meanRe, meanIm]) for (let pass = 0; pass < 2; pass++) {
-    for (let n = 1, held = sums_[0]!; n < sums_.length; n++) sums_[n] = held = keep * held + (1 - keep) * sums_[n]!;
-    for (let n = sums_.length - 2, held = sums_[n + 1]!; n >= 0; n--) sums_[n] = held = keep * held + (1 - keep) * sums_[n]!;
-  }
+  for (const sums_ of [sums, meanRe, meanIm])
+    for (let pass = 0; pass < 2; pass++) {
+      for (let n = 1, held = sums_[0]!; n < sums_.length; n++) sums_[n] = held = keep * held + (1 - keep) * sums_[n]!;
+      for (let n = sums_.length - 2, held = sums_[n + 1]!; n >= 0; n--)
+        sums_[n] = held = keep * held + (1 - keep) * sums_[n]!;
+    }
   for (let n = 0; n < re.length; n++) {
     const sum = sums[n]!;
     meanRe[n] = sum > 0 ? meanRe[n]! / sum : 0;
@@ -266,7 +269,12 @@ function sum(tones: Float64Array, { re, im }: Bands, grid: Grid, track: Track, m
     const turns = n < 0 ? track.turns[0]! - hop * step : track.turns[n]!;
     for (let m = 0; m < multiples.length; m++) {
       const k = multiples[m]!;
-      const [ar, ai, dr, di] = [re[m]![a]!, im[m]![a]!, (re[m]![b]! - re[m]![a]!) / hop, (im[m]![b]! - im[m]![a]!) / hop];
+      const [ar, ai, dr, di] = [
+        re[m]![a]!,
+        im[m]![a]!,
+        (re[m]![b]! - re[m]![a]!) / hop,
+        (im[m]![b]! - im[m]![a]!) / hop,
+      ];
       // e^(2πi·k(turns + step·i + bend·i²)) by recurrence: the turn itself turns.
       const begin = sinCosTurns(k * (turns + step * low + bend * low * low));
       const turn = sinCosTurns(k * (step + bend * (2 * low + 1)));

@@ -27,7 +27,7 @@ export function useMeasured(facts: ItemFacts): MeasuredStretch {
       },
     [selection, facts.range, facts.sampleRate],
   );
-  const ofSelection = useStretchFigures(source, range);
+  const ofSelection = useStretchFigures(source, range, undefined, facts.item.repairs);
   return useMemo(() => {
     const { figures, curves } = facts;
     if (selection && ofSelection) {

@@ -1,124 +1,82 @@
 "use client";
 
-import { Scissors } from "lucide-react";
-import { formatTime } from "@core/signal/format";
-import { judge, marginWords } from "@core/spec/verdict";
-import { Button } from "@ui/shared/button";
-import { Figure } from "@ui/shared/figure";
-import { MarginGauge } from "@ui/shared/margin-gauge";
-import { standingColour } from "@ui/shared/standing-mark";
+import { isAtWork } from "@core/repair";
+import { formatDb } from "@core/signal/format";
+import { ProgressBar } from "@ui/shared/progress-bar";
 import { useDesk } from "@ui/workspace/desk";
-import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
-import { showPlace } from "../inspect/show-place";
+import { useInHand } from "@ui/workspace/in-hand";
+import { useRepairing } from "@ui/workspace/repairing";
+import { Panel } from "../inspect/panel";
+import { ItemStretch } from "./item-stretch";
+import { ProposalsView } from "./proposals-view";
+import { AddRepair, StepList } from "./step-list";
+import { StepEditor } from "./step-editor";
 
-/** What is mended before anything is shaped: which stretch is used, and where the floor and the highest peak lie. */
+/** What is mended before anything is shaped: the steps in their order, one of them in hand, and what could be done. */
 export function RepairStage() {
-  const { facts } = useInHand();
-  if (!facts)
-    return <p className="p-4 text-soft">Once a recording is read, its head, tail and floor can be looked at here.</p>;
+  const { facts, item } = useInHand();
+  const step = useDesk((desk) => desk.step);
+  if (!facts || !item)
+    return <p className="p-4 text-soft">Once a recording is read, it is repaired here, step by step.</p>;
+  const chosen = item.repairs.find(({ id }) => id === step);
   return (
-    <div className="grid h-full grid-cols-2 divide-x divide-hair">
-      <UsedStretch facts={facts} />
-      <Places facts={facts} />
+    <div className="grid h-full grid-cols-[310px_minmax(0,1fr)_minmax(0,390px)] divide-x divide-hair">
+      <Panel title="Steps" aside={<AddRepair />}>
+        <StepList />
+        <Making />
+      </Panel>
+      {chosen ? <StepEditor key={chosen.id} step={chosen} facts={facts} /> : <ProposalsView facts={facts} />}
+      <ItemStretch facts={facts} />
     </div>
   );
 }
 
-function UsedStretch({ facts }: { facts: ItemFacts }) {
-  const { edit } = useInHand();
-  const selection = useDesk((desk) => desk.selection);
-  const { item, startSeconds, duration, sampleRate, source } = facts;
-  const whole = source.figures?.durationSeconds ?? duration;
-  const keepSelection = () => {
-    if (!selection) return;
-    const start = facts.range.start + Math.round(selection.start * sampleRate);
-    const end = Math.min(facts.range.end, facts.range.start + Math.round(selection.end * sampleRate));
-    void edit({ type: "setRange", item: item.id, range: { start, end } });
-    useDesk.setState({ selection: null, view: null, cursor: 0 });
-  };
-  const open = () => {
-    void edit({ type: "setRange", item: item.id, range: null });
-    useDesk.setState({ selection: null, view: null, cursor: 0 });
-  };
+/** What the repairs did, measured: how much of the wanted sound went along, and what became of the floor. */
+function Cost() {
+  const { facts } = useInHand();
+  if (!facts) return null;
+  const { figures, originalLufs, estimated, source } = facts;
+  if (estimated) return <p>Measuring what they did …</p>;
+  const { integratedLufs, noiseFloorDbfs } = figures;
+  const lost = originalLufs !== null && integratedLufs !== null ? originalLufs - integratedLufs : null;
+  const floorBefore = source.figures?.noiseFloorDbfs ?? null;
   return (
-    <section className="overflow-y-auto px-4 py-2.5">
-      <h2 className="border-b border-hair pb-1.5 font-semibold">Head and tail</h2>
-      <p className="py-2">
-        {item.range
-          ? `Used: ${formatTime(startSeconds, 3)} to ${formatTime(startSeconds + duration, 3)} of ${formatTime(whole, 3)}. What lies outside is kept and can be opened again.`
-          : `The whole recording is used, ${formatTime(whole, 3)}.`}
-      </p>
-      <div className="flex gap-2">
-        <Button
-          kind="main"
-          onClick={keepSelection}
-          disabled={!selection}
-          hint="The item becomes the selected stretch, with a fade of 5 ms at each cut; the recording itself is not touched"
-        >
-          <Scissors size={14} /> Keep only the selection
-        </Button>
-        <Button onClick={open} disabled={!item.range} hint="Back to the whole recording">
-          Open to the whole length
-        </Button>
-      </div>
-      <p className="pt-2 text-label text-soft">
-        {selection
-          ? `Selected: ${formatTime(selection.start, 3)} to ${formatTime(selection.end, 3)}, ${(selection.end - selection.start).toFixed(3)} s.`
-          : "Drag in the programme view to select what should stay; the keys , and . set its ends at the playhead while listening."}
-      </p>
-    </section>
+    <p data-testid="cost">
+      {lost !== null && (
+        <>
+          {formatDb(Math.abs(lost))} dB of the whole {lost >= 0 ? "goes along" : "is added"}.{" "}
+        </>
+      )}
+      The floor lies at {formatDb(noiseFloorDbfs)} dBFS
+      {floorBefore !== null && `, before at ${formatDb(floorBefore)}`}.
+    </p>
   );
 }
 
-function Places({ facts }: { facts: ItemFacts }) {
-  const { spec } = useInHand();
-  const { figures } = facts;
-  const rows = [
-    {
-      figure: "noiseFloorDbfs",
-      name: "Quietest half second",
-      unit: "dBFS",
-      at: figures.noiseFloorSeconds,
-      length: 0.5,
-    },
-    { figure: "truePeakDbtp", name: "Highest true peak", unit: "dBTP", at: figures.truePeakSeconds, length: 0.02 },
-    { figure: "momentaryMaxLufs", name: "Loudest 400 ms", unit: "LUFS", at: figures.momentaryMaxSeconds, length: 0.4 },
-  ] as const;
-  return (
-    <section className="overflow-y-auto px-4 py-2.5">
-      <h2 className="flex justify-between border-b border-hair pb-1.5 font-semibold">
-        Places to listen to <span className="font-normal text-soft">select and show</span>
-      </h2>
-      {rows.map(({ figure, name, unit, at, length }) => {
-        const limit = spec?.limits.find((one) => one.figure === figure);
-        const level = figures[figure];
-        return (
-          <div
-            key={figure}
-            className="grid h-[26px] grid-cols-[124px_92px_58px_minmax(0,1fr)_auto] items-center gap-3 border-b border-grid"
-          >
-            <button
-              type="button"
-              disabled={at === null}
-              onClick={() => at !== null && showPlace(facts, at - (figure === "noiseFloorDbfs" ? 0 : length), length)}
-              className="text-left text-act hover:underline disabled:text-soft"
-            >
-              {name}
-            </button>
-            <Figure level={level} unit={unit} className="text-right" />
-            <MarginGauge figure={figure} limit={limit} value={level} />
-            <span
-              className={`truncate text-label ${limit ? standingColour(judge(limit, level).standing) : "text-soft"}`}
-            >
-              {limit ? marginWords(limit, level) : "not limited"}
-            </span>
-            <span className="figure text-label text-soft">{at === null ? "—" : formatTime(at, 2)}</span>
-          </div>
-        );
-      })}
-      <p className="pt-2 text-label text-soft">
-        The floor leaves out digital silence. Loop a place with L and compare with O.
+/** How far the background is with what is to be heard. */
+function Making() {
+  const { item } = useInHand();
+  const { made, of, problem } = useRepairing();
+  if (problem)
+    return (
+      <p role="alert" className="py-2 text-outside">
+        A repair could not be made: {problem} The recording is heard as it came there; switch the step off, or change
+        it, to try again.
       </p>
-    </section>
+    );
+  if (of === 0 || made === of)
+    return item?.repairs.some(isAtWork) ? (
+      <div className="py-2 text-label text-soft">
+        <p>All repairs are made: what is heard is what is rendered.</p>
+        <Cost />
+      </div>
+    ) : null;
+  return (
+    <div className="py-2 text-label text-soft">
+      <p>
+        Making the repairs, from the playhead on: {made} of {of} parts of 8 s. What is not made yet is heard as it came.
+      </p>
+      <ProgressBar fraction={made / of} label="Repairs made" />
+    </div>
   );
 }

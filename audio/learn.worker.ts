@@ -1,0 +1,46 @@
+/** Learns a noise from a stretch of a recording, as it is after the repairs that come before. */
+import { openSoundFile } from "@core/files/open";
+import type { RepairStep } from "@core/repair";
+import { learnNoise, type NoiseProfile } from "@core/repair/noise-profile";
+import { judgeStretch, type StretchJudgement } from "@core/repair/noise-stretch";
+import { repairedSource } from "@core/repair/repaired-source";
+import type { StreamRange } from "@core/render/stage";
+import { httpSource } from "./http-source";
+import { contentOf, RepairStore } from "./repair-store";
+
+export interface LearnRequest {
+  url: string;
+  /** Repairs that come before the one that learns. */
+  steps: RepairStep[];
+  range: StreamRange;
+}
+
+export type LearnAnswer =
+  { type: "learned"; profile: NoiseProfile | null; judgement: StretchJudgement } | { type: "failed"; message: string };
+
+/** More tells no more. */
+const LONGEST_SECONDS = 20;
+
+const scope = self as unknown as DedicatedWorkerGlobalScope;
+
+async function learn({ url, steps, range }: LearnRequest): Promise<LearnAnswer> {
+  const file = await openSoundFile(await httpSource(url));
+  if (!file) throw new Error("The recording cannot be read.");
+  const source = repairedSource(file, steps, { content: contentOf(url), store: new RepairStore() });
+  const frames = Math.min(range.end - range.start, LONGEST_SECONDS * file.sampleRate);
+  const block = await source.read(range.start, frames);
+  const judgement = judgeStretch(block, file.sampleRate);
+  return {
+    type: "learned",
+    judgement,
+    profile: judgement.standing === "error" ? null : learnNoise(block, file.sampleRate),
+  };
+}
+
+scope.onmessage = ({ data }: MessageEvent<LearnRequest>) => {
+  learn(data).then(
+    (answer) => scope.postMessage(answer),
+    (error: unknown) =>
+      scope.postMessage({ type: "failed", message: error instanceof Error ? error.message : String(error) }),
+  );
+};

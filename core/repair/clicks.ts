@@ -1,0 +1,126 @@
+import { gainToDb } from "../signal/decibel";
+import { formatDb } from "../signal/format";
+import type { Parameters, SettingsOf } from "../process/parameter";
+import type { Seconds } from "../signal/units";
+import { clicksIn, predictors, type Click } from "./click-detection";
+import { mendGap } from "./prediction";
+import type { Place, RepairDefinition, RepairFormat } from "./repair";
+
+const parametersFor = (thresholdDb: number, longestMs: number) =>
+  ({
+    thresholdDb: {
+      kind: "number",
+      label: "Threshold",
+      help: "How far a click must stand out of everything within 20 ms; lower finds more",
+      unit: "dB",
+      min: 2,
+      max: 30,
+      step: 0.5,
+      scale: "linear",
+      default: thresholdDb,
+    },
+    longestMs: {
+      kind: "number",
+      label: "Longest",
+      help: "What lasts longer is left alone",
+      unit: "ms",
+      min: 0.2,
+      max: 12,
+      step: 0.1,
+      scale: "log",
+      default: longestMs,
+    },
+    amount: {
+      kind: "number",
+      label: "Amount",
+      help: "How much of each click is taken away",
+      unit: "%",
+      min: 0,
+      max: 100,
+      step: 1,
+      scale: "linear",
+      default: 100,
+    },
+  }) as const satisfies Parameters;
+
+type ClickParameters = ReturnType<typeof parametersFor>;
+type ClickSettings = SettingsOf<ClickParameters>;
+
+/** Errors are compared with what is around, over this long to each side, twice (the predictor's stretch as well). */
+const SURROUNDINGS: Seconds = 0.12;
+
+interface Kind {
+  id: string;
+  name: string;
+  help: string;
+  /** How far beginning and end may lie apart. */
+  spread: Seconds;
+  parameters: ClickParameters;
+}
+
+function clickRepair({ id, name, help, spread, parameters }: Kind): RepairDefinition<ClickParameters> {
+  const search = (x: Float64Array, { first }: Place, settings: ClickSettings, { sampleRate }: RepairFormat): Click[] =>
+    clicksIn(x, first, sampleRate, {
+      threshold: 10 ** (settings.thresholdDb / 20),
+      longest: Math.round((settings.longestMs / 1000) * sampleRate),
+      spread: Math.round(spread * sampleRate),
+    });
+  return {
+    id,
+    name,
+    help,
+    parameters,
+    surroundings: () => SURROUNDINGS,
+    isNeutral: ({ amount }) => amount === 0,
+    create(settings, _, format) {
+      const share = settings.amount / 100;
+      return (block, place) => {
+        for (const channel of block) {
+          const x = Float64Array.from(channel);
+          const clicks = search(x, place, settings, format);
+          const spoilt = new Uint8Array(x.length);
+          for (const { from, to } of clicks) spoilt.fill(1, from, to);
+          const predictorAt = predictors(x, place.first, format.sampleRate, spoilt);
+          for (const { from, to, errorPower } of clicks) {
+            if (to <= place.from || from >= place.to) continue;
+            const gap = Array.from({ length: to - from }, (_, i) => from + i);
+            mendGap(x, gap, predictorAt((from + to) >> 1), errorPower);
+            for (let i = Math.max(from, place.from); i < Math.min(to, place.to); i++)
+              channel[i] = channel[i]! + share * (x[i]! - channel[i]!);
+          }
+        }
+      };
+    },
+    find: (settings, _, format) => (block, place) =>
+      block.flatMap((channel, c) =>
+        search(Float64Array.from(channel), place, settings, format)
+          .filter(({ from }) => from >= place.from && from < place.to)
+          .map(({ from, to, factor }) => ({
+            start: place.first + from,
+            end: place.first + to,
+            channel: c,
+            sizeDb: gainToDb(factor),
+          })),
+      ),
+    summary: ({ thresholdDb, amount }) =>
+      `from ${formatDb(thresholdDb)} dB${amount === 100 ? "" : `, ${Math.round(amount)} %`}`,
+  };
+}
+
+/** Sharp clicks: records, digital errors, switches. */
+export const clicks = clickRepair({
+  id: "clicks",
+  name: "Clicks",
+  help: "Finds samples that nothing around predicts, and fills them from what surrounds them",
+  spread: 0,
+  parameters: parametersFor(7.5, 1.5),
+});
+
+/** Clicks that ring: lips and tongue. */
+export const mouthNoise = clickRepair({
+  id: "mouth-noise",
+  name: "Mouth noise",
+  help: "Finds the short, ringing clicks of lips and tongue, and takes out what they add",
+  spread: 0.0007,
+  parameters: parametersFor(7.5, 6),
+});

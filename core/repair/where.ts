@@ -1,0 +1,111 @@
+/** Where a step applies: the whole, ranges in time, or boxes in time and frequency, all channels or one. */
+import * as z from "zod";
+import { sinCosTurns } from "../math/elementary";
+import type { Frames, Hertz, Planar, Seconds } from "../signal/units";
+import type { Place } from "./repair";
+import { SpectralFrames, inPairs } from "./spectral/frames";
+
+export const regionSchema = z
+  .strictObject({
+    /** Frames of the recording; `end` is one past the last. */
+    start: z.number().int().nonnegative(),
+    end: z.number().int().positive(),
+    /** The band, for a box; absent for all frequencies. */
+    lowHz: z.number().nonnegative().optional(),
+    highHz: z.number().positive().optional(),
+    /** One channel, from 0; absent for all. */
+    channel: z.number().int().min(0).max(23).optional(),
+  })
+  .refine(({ start, end }) => end > start, "the range ends before it begins")
+  .refine(({ lowHz = 0, highHz = Infinity }) => highHz > lowHz, "the band ends below where it begins");
+export type Region = z.infer<typeof regionSchema>;
+
+/** What a step changes comes and goes over this long, within the region. */
+const FADE: Seconds = 0.005;
+/** Frames in which bands are told apart: 21 ms, a compromise between edges in time and in frequency. */
+const BAND_FRAME: Seconds = 0.0213;
+
+const bandFrame = (sampleRate: Hertz): Frames => {
+  let size = 256;
+  while (size * Math.SQRT2 < BAND_FRAME * sampleRate) size *= 2;
+  return size;
+};
+
+const hasBand = ({ lowHz, highHz }: Region): boolean => lowHz !== undefined || highHz !== undefined;
+
+/** How far beyond what is asked for changes must be known, so that they can be confined to bands. */
+export const regionReach = (where: readonly Region[], sampleRate: Hertz): Frames =>
+  where.some(hasBand) ? bandFrame(sampleRate) : 0;
+
+/** Frames of the recording between which a step changes anything, within `start`…`end`; `null` if nowhere. */
+export function hullOf(where: readonly Region[], start: Frames, end: Frames): { start: Frames; end: Frames } | null {
+  if (where.length === 0) return { start, end };
+  const inside = where.filter((region) => region.start < end && region.end > start);
+  if (inside.length === 0) return null;
+  return {
+    start: Math.max(start, Math.min(...inside.map((region) => region.start))),
+    end: Math.min(end, Math.max(...inside.map((region) => region.end))),
+  };
+}
+
+/** How much of a change takes effect at `frame`: 1 inside, 0 outside, a raised cosine at the edges. */
+function weightAt(region: Region, frame: Frames, fade: Frames): number {
+  const depth = Math.min(frame - region.start + 1, region.end - frame);
+  if (depth <= 0) return 0;
+  const width = Math.min(fade, (region.end - region.start) / 2);
+  return depth >= width ? 1 : 0.5 - 0.5 * sinCosTurns(depth / (2 * width)).cos;
+}
+
+/**
+ * Confines the change from `before` to `after` to the regions: `after` becomes `before` elsewhere, to the bit. Both
+ * cover the same frames; the change must be known as far around `place` as `regionReach` tells.
+ */
+export function confine(
+  before: Planar,
+  after: Planar,
+  where: readonly Region[],
+  place: Place,
+  sampleRate: Hertz,
+  reach: Frames,
+): void {
+  const fade = Math.max(1, Math.round(FADE * sampleRate));
+  const [low, high] = [Math.max(0, place.from - reach), Math.min(before[0]!.length, place.to + reach)];
+  const sums = before.map((x) => new Float32Array(x.length));
+  for (const region of where) {
+    const from = Math.max(low, region.start - place.first);
+    const to = Math.min(high, region.end - place.first);
+    if (to <= from) continue;
+    const change = before.map((x, c) => {
+      const d = new Float32Array(x.length);
+      if (region.channel !== undefined && region.channel !== c) return d;
+      for (let i = from; i < to; i++) d[i] = (after[c]![i]! - x[i]!) * weightAt(region, place.first + i, fade);
+      return d;
+    });
+    if (hasBand(region)) keepBand(change, region, place, sampleRate);
+    sums.forEach((sum, c) => {
+      // Where regions overlap, the larger change holds: nothing is done twice.
+      for (let i = place.from; i < place.to; i++)
+        if (Math.abs(change[c]![i]!) > Math.abs(sum[i]!)) sum[i] = change[c]![i]!;
+    });
+  }
+  before.forEach((x, c) => {
+    for (let i = place.from; i < place.to; i++) after[c]![i] = sums[c]![i] === 0 ? x[i]! : x[i]! + sums[c]![i]!;
+  });
+}
+
+function keepBand(change: Planar, { lowHz = 0, highHz = Infinity }: Region, place: Place, sampleRate: Hertz): void {
+  const frames = new SpectralFrames(bandFrame(sampleRate));
+  const width = sampleRate / frames.size;
+  const gains = Float32Array.from({ length: frames.bins }, (_, k) => {
+    const [below, above] = [(k * width - lowHz) / width + 0.5, (highHz - k * width) / width + 0.5];
+    return (
+      (lowHz <= 0 ? 1 : Math.min(1, Math.max(0, below))) *
+      (highHz >= sampleRate / 2 ? 1 : Math.min(1, Math.max(0, above)))
+    );
+  });
+  inPairs(change, (a, b) => {
+    frames.analyse(a, b, place.first);
+    for (let t = 0; t < frames.count; t++) frames.apply(t, gains, gains);
+    frames.synthesise(a, b, place);
+  });
+}

@@ -1,0 +1,120 @@
+"use client";
+
+import { useState } from "react";
+import { repairNamed, repairSettings, type RepairStep } from "@core/repair";
+import type { Parameter } from "@core/process/parameter";
+import { Button } from "@ui/shared/button";
+import { NumberField } from "@ui/shared/number-field";
+import { useDesk } from "@ui/workspace/desk";
+import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
+import { HearStep } from "./hear-step";
+import { NoiseLearning } from "./noise-learning";
+import { ToneList } from "./tone-list";
+import { regionsOfSelection, whereWords } from "./where";
+
+/** One repair: its settings, what it learned, where it applies, and how to hear what it does. */
+export function StepEditor({ step, facts }: { step: RepairStep; facts: ItemFacts }) {
+  const { item, edit } = useInHand();
+  const definition = repairNamed(step.type);
+  if (!item) return null;
+  const change = (next: Partial<RepairStep>, what: string) =>
+    void edit({ type: "setRepair", item: item.id, step: { ...step, ...next } as RepairStep, what });
+  return (
+    <section className="h-full overflow-y-auto px-4 py-2.5" aria-label={`${definition.name} settings`}>
+      <div className="flex items-baseline justify-between border-b border-hair pb-1.5">
+        <h2 className="font-semibold">{definition.name}</h2>
+        <button type="button" className="text-act" onClick={() => useDesk.setState({ step: null })}>
+          to the proposals
+        </button>
+      </div>
+      <p className="py-1 text-label text-soft">{definition.help}</p>
+      <HearStep />
+      {step.type === "noise" && <NoiseLearning step={step} facts={facts} change={change} />}
+      {step.type === "tones" && <ToneList step={step} change={change} />}
+      {Object.entries(definition.parameters).map(([name, parameter]) => (
+        <StepSetting key={name} name={name} parameter={parameter} step={step} change={change} />
+      ))}
+      <Where step={step} facts={facts} change={change} />
+    </section>
+  );
+}
+
+export type ChangeStep = (next: Partial<RepairStep>, what: string) => void;
+
+function StepSetting({
+  name,
+  parameter,
+  step,
+  change,
+}: {
+  name: string;
+  parameter: Parameter;
+  step: RepairStep;
+  change: ChangeStep;
+}) {
+  const kept = repairSettings(step)[name]!;
+  const [moving, setMoving] = useState<number | null>(null);
+  if (parameter.kind === "switch")
+    return (
+      <label className="flex items-center gap-2 py-1" title={parameter.help}>
+        <input
+          type="checkbox"
+          className="size-4 accent-act"
+          checked={Boolean(kept)}
+          onChange={(event) =>
+            change({ [name]: event.target.checked }, `${parameter.label} ${event.target.checked ? "on" : "off"}`)
+          }
+        />
+        {parameter.label}
+        <span className="text-label text-soft">{parameter.help}</span>
+      </label>
+    );
+  return (
+    <NumberField
+      id={`${step.id}-${name}`}
+      parameter={parameter}
+      setting={moving ?? Number(kept)}
+      onMove={setMoving}
+      onCommit={(setting) => {
+        setMoving(null);
+        if (setting !== kept)
+          change(
+            { [name]: setting },
+            `${parameter.label} ${String(setting).replace("-", "−")} ${parameter.unit}`.trim(),
+          );
+      }}
+    />
+  );
+}
+
+function Where({ step, facts, change }: { step: RepairStep; facts: ItemFacts; change: ChangeStep }) {
+  const selected = useDesk((desk) => desk.selection !== null);
+  return (
+    <div className="mt-1.5 flex flex-wrap items-center gap-2 border-t border-grid pt-2">
+      <span className="text-soft">Applies to</span> {whereWords(step.where, facts)}
+      <span className="ml-auto flex gap-1.5">
+        <Button
+          disabled={!selected}
+          hint="Only what is selected, in time and frequency"
+          onClick={() => change({ where: regionsOfSelection(facts) }, "where it applies")}
+        >
+          Only the selection
+        </Button>
+        <Button
+          disabled={!selected || step.where.length === 0}
+          hint="What is selected, besides where it applies already"
+          onClick={() => change({ where: [...step.where, ...regionsOfSelection(facts)] }, "where it applies")}
+        >
+          The selection too
+        </Button>
+        <Button
+          disabled={step.where.length === 0}
+          hint="The whole item"
+          onClick={() => change({ where: [] }, "where it applies")}
+        >
+          The whole
+        </Button>
+      </span>
+    </div>
+  );
+}

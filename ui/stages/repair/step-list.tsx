@@ -1,0 +1,117 @@
+"use client";
+
+import { ArrowDown, ArrowUp, Plus, Trash2 } from "lucide-react";
+import { DropdownMenu } from "radix-ui";
+import { newRepairStep, REPAIRS, repairNamed, repairSettings, type RepairStep } from "@core/repair";
+import { IconButton } from "@ui/shared/icon-button";
+import { useDesk } from "@ui/workspace/desk";
+import { useInHand } from "@ui/workspace/in-hand";
+import { newId } from "@ui/workspace/use-project";
+import { regionsOfSelection, whereWords } from "./where";
+
+/** The item's repairs in the order in which they are done. */
+export function StepList() {
+  const { item, edit, facts } = useInHand();
+  const chosen = useDesk((desk) => desk.step);
+  if (!item || !facts) return null;
+  if (item.repairs.length === 0)
+    return (
+      <p className="py-2 text-soft">
+        No repairs: the recording is used as it came. Take one of the proposals, or add a step; the recording itself is
+        never changed, and each step can be turned down or off at any time.
+      </p>
+    );
+  return (
+    <ol data-testid="repairs">
+      {item.repairs.map((step, index) => {
+        const own = { item: item.id, step: step.id ?? "" };
+        const definition = repairNamed(step.type);
+        return (
+          <li
+            key={step.id}
+            className={`flex items-center gap-1.5 border-b border-grid py-1 ${step.id === chosen ? "-mx-2 bg-act-ground px-2" : ""}`}
+          >
+            <input
+              type="checkbox"
+              className="size-4 shrink-0 accent-act"
+              aria-label={`${definition.name} on`}
+              title="Whether this step is done"
+              checked={step.on}
+              onChange={(event) => void edit({ type: "switchRepair", ...own, on: event.target.checked })}
+            />
+            <button
+              type="button"
+              aria-pressed={step.id === chosen}
+              onClick={() => useDesk.setState({ step: step.id === chosen ? null : (step.id ?? null) })}
+              className={`min-w-0 flex-1 text-left ${step.on ? "" : "opacity-55"}`}
+            >
+              <span className="figure mr-1.5 text-label text-soft">{index + 1}</span>
+              <span className="font-semibold">{definition.name}</span>{" "}
+              <span className="text-label text-soft">{definition.summary(repairSettings(step), step.learned)}</span>
+              <span className="block truncate text-label text-soft">{whereWords(step.where, facts)}</span>
+            </button>
+            <IconButton
+              label="Earlier"
+              disabled={index === 0}
+              onClick={() => void edit({ type: "moveRepair", ...own, to: index - 1 })}
+            >
+              <ArrowUp size={14} />
+            </IconButton>
+            <IconButton
+              label="Later"
+              disabled={index === item.repairs.length - 1}
+              onClick={() => void edit({ type: "moveRepair", ...own, to: index + 1 })}
+            >
+              <ArrowDown size={14} />
+            </IconButton>
+            <IconButton
+              label="Remove"
+              onClick={() => {
+                void edit({ type: "removeRepair", ...own });
+                if (step.id === chosen) useDesk.setState({ step: null });
+              }}
+            >
+              <Trash2 size={14} />
+            </IconButton>
+          </li>
+        );
+      })}
+    </ol>
+  );
+}
+
+export function AddRepair() {
+  const { item, edit, facts } = useInHand();
+  const selected = useDesk((desk) => desk.selection !== null);
+  if (!item || !facts) return null;
+  const add = (type: string) => {
+    const id = newId();
+    const step: RepairStep = { ...newRepairStep(type, id), where: regionsOfSelection(facts) };
+    void edit({ type: "addRepairs", item: item.id, steps: [step] });
+    useDesk.setState({ step: id });
+  };
+  return (
+    <DropdownMenu.Root>
+      <DropdownMenu.Trigger className="flex items-center gap-1 font-normal text-act">
+        <Plus size={14} aria-hidden /> Add a repair
+      </DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content align="start" className="z-50 w-80 rounded-[4px] border border-hair bg-sheet p-1">
+          <p className="px-2 py-1 text-label text-soft">
+            {selected ? "On what is selected; it can be changed later." : "On the whole item; select first for a part."}
+          </p>
+          {REPAIRS.map(({ id, name, help }) => (
+            <DropdownMenu.Item
+              key={id}
+              onSelect={() => add(id)}
+              className="rounded-[3px] px-2 py-1 outline-none data-highlighted:bg-act-ground data-highlighted:text-act"
+            >
+              {name}
+              <span className="block text-label text-soft">{help}</span>
+            </DropdownMenu.Item>
+          ))}
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  );
+}

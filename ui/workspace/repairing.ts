@@ -1,0 +1,72 @@
+"use client";
+
+import { useEffect, useMemo } from "react";
+import { create } from "zustand";
+import type { RepairAnswer, RepairRequest } from "@audio/repair.worker";
+import { isAtWork } from "@core/repair";
+import { segmentFrames } from "@core/repair/repaired-source";
+import { useInHand } from "./in-hand";
+import { engine } from "./listening";
+import { useRepairsHeard } from "./use-repairs-heard";
+import { soundUrl } from "./use-stretch-figures";
+
+/** How far the repairs of the item in hand are made. */
+interface Repairing {
+  made: number;
+  of: number;
+  problem: string | null;
+}
+
+export const useRepairing = create<Repairing>(() => ({ made: 0, of: 0, problem: null }));
+
+/** Made ahead around the playhead; what lies further off is made when it is gone to. */
+const SEGMENTS_AROUND = 48;
+
+/** Makes the repairs of the item in hand in the background, what lies nearest to the playhead first. */
+export function useRepairsMade(): void {
+  const { facts } = useInHand();
+  const heard = useRepairsHeard();
+  const steps = useMemo(() => heard.filter(isAtWork), [heard]);
+  const pcm = facts?.source.pcm_hash ?? null;
+  const range = facts?.range ?? null;
+  const sampleRate = facts?.sampleRate ?? 0;
+  const [start, end] = [range?.start ?? 0, range?.end ?? 0];
+  useEffect(() => {
+    if (!pcm || steps.length === 0) {
+      useRepairing.setState({ made: 0, of: 0, problem: null });
+      return;
+    }
+    const length = segmentFrames(sampleRate);
+    const worker = new Worker(new URL("../../audio/repair.worker.ts", import.meta.url), { type: "module" });
+    const left = new Set<number>();
+    for (let segment = Math.floor(start / length); segment * length < end; segment++) left.add(segment);
+    const of = left.size;
+    const next = () => {
+      const here = engine().position / length;
+      let nearest: number | null = null;
+      let least = SEGMENTS_AROUND;
+      for (const segment of left) {
+        // What lies ahead is heard sooner than what lies behind.
+        const distance = segment + 1 <= here ? 2 * (here - segment) : Math.abs(segment - Math.floor(here));
+        if (distance < least) [nearest, least] = [segment, distance];
+      }
+      if (nearest !== null) worker.postMessage({ url: soundUrl(pcm), steps, segment: nearest } satisfies RepairRequest);
+      else waiting = setTimeout(next, 500);
+    };
+    let waiting: ReturnType<typeof setTimeout> | undefined;
+    worker.onmessage = ({ data }: MessageEvent<RepairAnswer>) => {
+      left.delete(data.segment);
+      if (data.problem) return useRepairing.setState({ problem: data.problem });
+      useRepairing.setState({ made: of - left.size });
+      engine().repaired();
+      next();
+    };
+    worker.onerror = () => useRepairing.setState({ problem: "The repairing worker could not start." });
+    useRepairing.setState({ made: 0, of, problem: null });
+    next();
+    return () => {
+      clearTimeout(waiting);
+      worker.terminate();
+    };
+  }, [pcm, steps, sampleRate, start, end]);
+}
