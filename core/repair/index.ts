@@ -5,6 +5,8 @@ import { clipping } from "./clipping";
 import { hum, tones } from "./hum";
 import { level } from "./level";
 import { noise } from "./noise";
+import { reverberation } from "./reverberation";
+import { spikes } from "./spikes";
 import type { RepairDefinition } from "./repair";
 import { regionSchema, type Region } from "./where";
 
@@ -28,6 +30,8 @@ export const REPAIRS: readonly RepairDefinition[] = [
   erase(clicks),
   erase(mouthNoise),
   erase(clipping),
+  erase(reverberation),
+  erase(spikes),
   erase(level),
 ];
 
@@ -44,6 +48,8 @@ export interface RepairStep extends Record<string, unknown> {
   on: boolean;
   /** Where it applies; nothing for the whole. */
   where: Region[];
+  /** Places within that are left alone. */
+  except: Region[];
   learned?: unknown;
 }
 
@@ -54,6 +60,7 @@ const stepSchema = (definition: RepairDefinition) =>
     id: z.string().min(1).max(64).optional(),
     on: z.boolean().default(true),
     where: z.array(regionSchema).max(2000).default([]),
+    except: z.array(regionSchema).max(2000).default([]),
     ...(definition.learned ? { learned: definition.learned.optional() } : {}),
     ...parameterShape(definition.parameters),
   });
@@ -86,5 +93,6 @@ export const newRepairStep = (type: string, id: string): RepairStep => ({
   id,
   on: true,
   where: [],
+  except: [],
   ...defaultsOf(repairNamed(type).parameters),
 });

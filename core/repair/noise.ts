@@ -1,5 +1,4 @@
 import { dbToGain, dbToPower } from "../signal/decibel";
-import { formatDb } from "../signal/format";
 import type { Decibels, Hertz } from "../signal/units";
 import { noiseFrame, noiseProfileSchema, profilePowers } from "./noise-profile";
 import type { Place, RepairDefinition } from "./repair";
@@ -134,5 +133,5 @@ export const noise: RepairDefinition<typeof parameters> = {
       });
   },
   summary: ({ depthDb, tonalDepthDb }, learned) =>
-    `${formatDb(depthDb)} dB${tonalDepthDb === depthDb ? "" : `, tones ${formatDb(tonalDepthDb)} dB`}${learned ? "" : ", followed"}`,
+    `${depthDb} dB${tonalDepthDb === depthDb ? "" : `, tones ${tonalDepthDb} dB`}${learned ? ", learned" : ""}`,
 };

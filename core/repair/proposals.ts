@@ -1,6 +1,7 @@
 /** What the repairs could do for a recording, from what was measured of it: never applied by itself. */
 import type { Figures } from "../measure";
 import { formatDb, formatHertz } from "../signal/format";
+import { gainToTarget } from "../render/predict";
 import type { Seconds } from "../signal/units";
 import type { DeliverySpec } from "../spec/spec";
 import { newRepairStep, type RepairStep } from "./index";
@@ -24,6 +25,9 @@ export interface Proposal {
 
 /** Floors above this are heard in a quiet room, whatever a spec says. */
 const AUDIBLE_FLOOR_DBFS = -60;
+/** Wanted below a limit, so that it holds. */
+const ROOM_BELOW_DB = 3;
+const MOSTLY_SPEECH_PERCENT = 40;
 
 const step = (type: string, settings: Record<string, unknown>): RepairStep => ({
   ...newRepairStep(type, ""),
@@ -64,12 +68,18 @@ export function proposalsFor(figures: Figures, spec: DeliverySpec | null): Propo
   const floor = figures.noiseFloorDbfs;
   const limit = spec?.limits.find(({ figure }) => figure === "noiseFloorDbfs")?.max;
   const allowed = limit ?? AUDIBLE_FLOOR_DBFS;
-  if (floor !== null && floor > allowed - 6) {
-    const over = floor - allowed;
+  // What delivery raises, it raises with its floor.
+  const raisedBy = spec && spec.normalise !== "none" ? Math.max(0, gainToTarget(spec, figures.integratedLufs)) : 0;
+  // Between words there is nothing but noise; the quietest moment of music may be music.
+  const isSpeech = figures.dialoguePercent > MOSTLY_SPEECH_PERCENT;
+  if (floor !== null && floor + raisedBy > allowed - ROOM_BELOW_DB && (limit !== undefined || isSpeech)) {
+    const over = floor + raisedBy - allowed;
     proposals.push({
       id: "noise",
       title: "Turn the noise down",
-      why: `The quietest half second lies at ${formatDb(floor)} dBFS${limit === undefined ? "" : `, ${formatDb(Math.abs(over))} dB ${over > 0 ? "above" : "below"} the limit`}.`,
+      why: `The quietest half second lies at ${formatDb(floor)} dBFS${
+        raisedBy > 0 ? `, and at ${formatDb(floor + raisedBy)} once it is as loud as ${spec!.name} wants it` : ""
+      }: ${formatDb(Math.abs(over))} dB ${over > 0 ? "above" : "below"} ${limit === undefined ? "what is heard in a quiet room" : "the limit"}.`,
       strengths: [
         { words: "gentle", step: noiseAt(8) },
         { words: "medium", step: noiseAt(14) },

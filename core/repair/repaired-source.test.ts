@@ -50,6 +50,8 @@ const NEUTRAL: Record<string, Partial<RepairStep>> = {
   "mouth-noise": { amount: 0 },
   clipping: { amount: 0 },
   level: { gainDb: 0 },
+  reverberation: { depthDb: 0 },
+  spikes: { lineDbfs: 0 },
 };
 
 describe("every repair", () => {

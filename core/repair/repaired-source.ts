@@ -80,7 +80,7 @@ function stepSource(
     };
     const block = owned(held);
     work(block, { ...place, from: place.from - reach, to: place.to + reach });
-    if (step.where.length > 0) confine(held, block, step.where, place, sampleRate, reach);
+    if (step.where.length + step.except.length > 0) confine(held, block, step, place, sampleRate, reach);
     if (hull.start === start && hull.end === end) return owned(slicePlanar(block, place.from, place.to));
     const out = owned(await input.read(start, end - start));
     out.forEach((x, c) => x.set(block[c]!.subarray(place.from, place.to), hull.start - start));
@@ -149,7 +149,7 @@ export async function readSegments(
 const owned = (block: Planar): Planar => block.map((x) => x.slice());
 
 /** Frames `start`…`end` of a recording, silence where it has none. */
-async function readAround(input: FrameSource, start: Frames, end: Frames): Promise<Planar> {
+export async function readAround(input: FrameSource, start: Frames, end: Frames): Promise<Planar> {
   const out = emptyPlanar(input.channels, end - start);
   const from = Math.max(0, start);
   const block = await input.read(from, Math.max(0, Math.min(end, input.frames) - from));

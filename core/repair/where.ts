@@ -57,13 +57,13 @@ function weightAt(region: Region, frame: Frames, fade: Frames): number {
 }
 
 /**
- * Confines the change from `before` to `after` to the regions: `after` becomes `before` elsewhere, to the bit. Both
+ * Confines the change from `before` to `after` to the regions, without those that are left alone: `after` becomes `before` elsewhere, to the bit. Both
  * cover the same frames; the change must be known as far around `place` as `regionReach` tells.
  */
 export function confine(
   before: Planar,
   after: Planar,
-  where: readonly Region[],
+  { where, except }: { where: readonly Region[]; except: readonly Region[] },
   place: Place,
   sampleRate: Hertz,
   reach: Frames,
@@ -71,7 +71,8 @@ export function confine(
   const fade = Math.max(1, Math.round(FADE * sampleRate));
   const [low, high] = [Math.max(0, place.from - reach), Math.min(before[0]!.length, place.to + reach)];
   const sums = before.map((x) => new Float32Array(x.length));
-  for (const region of where) {
+  const whole: Region = { start: place.first + low - fade, end: place.first + high + fade };
+  for (const region of where.length > 0 ? where : [whole]) {
     const from = Math.max(low, region.start - place.first);
     const to = Math.min(high, region.end - place.first);
     if (to <= from) continue;
@@ -86,6 +87,15 @@ export function confine(
       // Where regions overlap, the larger change holds: nothing is done twice.
       for (let i = place.from; i < place.to; i++)
         if (Math.abs(change[c]![i]!) > Math.abs(sum[i]!)) sum[i] = change[c]![i]!;
+    });
+  }
+  for (const region of except) {
+    const from = Math.max(place.from, region.start - fade - place.first);
+    const to = Math.min(place.to, region.end + fade - place.first);
+    const around = { start: region.start - fade, end: region.end + fade };
+    sums.forEach((sum, c) => {
+      if (region.channel !== undefined && region.channel !== c) return;
+      for (let i = from; i < to; i++) sum[i] = sum[i]! * (1 - weightAt(around, place.first + i, fade));
     });
   }
   before.forEach((x, c) => {

@@ -2,26 +2,15 @@
 
 import { Scissors } from "lucide-react";
 import { formatTime } from "@core/signal/format";
-import { judge, marginWords } from "@core/spec/verdict";
 import { Button } from "@ui/shared/button";
 import { Figure } from "@ui/shared/figure";
 import { MarginGauge } from "@ui/shared/margin-gauge";
-import { standingColour } from "@ui/shared/standing-mark";
 import { useDesk } from "@ui/workspace/desk";
 import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
 import { showPlace } from "../inspect/show-place";
 
-/** Which stretch of the recording is used, and where its floor and its highest peak lie. */
-export function ItemStretch({ facts }: { facts: ItemFacts }) {
-  return (
-    <div className="h-full overflow-y-auto">
-      <UsedStretch facts={facts} />
-      <Places facts={facts} />
-    </div>
-  );
-}
-
-function UsedStretch({ facts }: { facts: ItemFacts }) {
+/** Which stretch of the recording is used. */
+export function UsedStretch({ facts }: { facts: ItemFacts }) {
   const { edit } = useInHand();
   const selection = useDesk((desk) => desk.selection);
   const { item, startSeconds, duration, sampleRate, source } = facts;
@@ -38,14 +27,14 @@ function UsedStretch({ facts }: { facts: ItemFacts }) {
     useDesk.setState({ selection: null, view: null, cursor: 0 });
   };
   return (
-    <section className="px-4 py-2.5">
+    <section className="mt-3">
       <h2 className="border-b border-hair pb-1.5 font-semibold">Head and tail</h2>
       <p className="py-2">
         {item.range
           ? `Used: ${formatTime(startSeconds, 3)} to ${formatTime(startSeconds + duration, 3)} of ${formatTime(whole, 3)}. What lies outside is kept and can be opened again.`
           : `The whole recording is used, ${formatTime(whole, 3)}.`}
       </p>
-      <div className="flex gap-2">
+      <div className="flex flex-wrap gap-1.5">
         <Button
           kind="main"
           onClick={keepSelection}
@@ -55,7 +44,7 @@ function UsedStretch({ facts }: { facts: ItemFacts }) {
           <Scissors size={14} /> Keep only the selection
         </Button>
         <Button onClick={open} disabled={!item.range} hint="Back to the whole recording">
-          Open to the whole length
+          Open to the whole
         </Button>
       </div>
       <p className="pt-2 text-label text-soft">
@@ -67,7 +56,8 @@ function UsedStretch({ facts }: { facts: ItemFacts }) {
   );
 }
 
-function Places({ facts }: { facts: ItemFacts }) {
+/** Where the floor and the highest peak lie. */
+export function Places({ facts }: { facts: ItemFacts }) {
   const { spec } = useInHand();
   const { figures } = facts;
   const rows = [
@@ -82,7 +72,7 @@ function Places({ facts }: { facts: ItemFacts }) {
     { figure: "momentaryMaxLufs", name: "Loudest 400 ms", unit: "LUFS", at: figures.momentaryMaxSeconds, length: 0.4 },
   ] as const;
   return (
-    <section className="px-4 py-2.5">
+    <section className="h-full overflow-y-auto px-4 py-2.5">
       <h2 className="flex justify-between border-b border-hair pb-1.5 font-semibold">
         Places to listen to <span className="font-normal text-soft">select and show</span>
       </h2>
@@ -92,24 +82,19 @@ function Places({ facts }: { facts: ItemFacts }) {
         return (
           <div
             key={figure}
-            className="grid h-[26px] grid-cols-[118px_84px_58px_minmax(0,1fr)_auto] items-center gap-2 border-b border-grid"
+            className="grid h-[26px] grid-cols-[minmax(0,1fr)_84px_58px] items-center gap-2 border-b border-grid"
           >
             <button
               type="button"
               disabled={at === null}
               onClick={() => at !== null && showPlace(facts, at - (figure === "noiseFloorDbfs" ? 0 : length), length)}
-              className="text-left text-act hover:underline disabled:text-soft"
+              title={at === null ? undefined : `At ${formatTime(at, 2)}: select and show`}
+              className="truncate text-left text-act hover:underline disabled:text-soft"
             >
               {name}
             </button>
             <Figure level={level} unit={unit} className="text-right" />
             <MarginGauge figure={figure} limit={limit} value={level} />
-            <span
-              className={`truncate text-label ${limit ? standingColour(judge(limit, level).standing) : "text-soft"}`}
-            >
-              {limit ? marginWords(limit, level) : "not limited"}
-            </span>
-            <span className="figure text-label text-soft">{at === null ? "—" : formatTime(at, 2)}</span>
           </div>
         );
       })}

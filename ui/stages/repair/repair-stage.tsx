@@ -7,7 +7,7 @@ import { useDesk } from "@ui/workspace/desk";
 import { useInHand } from "@ui/workspace/in-hand";
 import { useRepairing } from "@ui/workspace/repairing";
 import { Panel } from "../inspect/panel";
-import { ItemStretch } from "./item-stretch";
+import { Places, UsedStretch } from "./item-stretch";
 import { ProposalsView } from "./proposals-view";
 import { AddRepair, StepList } from "./step-list";
 import { StepEditor } from "./step-editor";
@@ -20,13 +20,20 @@ export function RepairStage() {
     return <p className="p-4 text-soft">Once a recording is read, it is repaired here, step by step.</p>;
   const chosen = item.repairs.find(({ id }) => id === step);
   return (
-    <div className="grid h-full grid-cols-[310px_minmax(0,1fr)_minmax(0,390px)] divide-x divide-hair">
+    <div className="grid h-full grid-cols-[312px_minmax(0,1fr)] divide-x divide-hair">
       <Panel title="Steps" aside={<AddRepair />}>
         <StepList />
         <Making />
+        <UsedStretch facts={facts} />
       </Panel>
-      {chosen ? <StepEditor key={chosen.id} step={chosen} facts={facts} /> : <ProposalsView facts={facts} />}
-      <ItemStretch facts={facts} />
+      {chosen ? (
+        <StepEditor key={chosen.id} step={chosen} facts={facts} />
+      ) : (
+        <div className="grid min-h-0 grid-cols-2 divide-x divide-hair">
+          <ProposalsView facts={facts} />
+          <Places facts={facts} />
+        </div>
+      )}
     </div>
   );
 }

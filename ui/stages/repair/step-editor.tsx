@@ -8,6 +8,7 @@ import { NumberField } from "@ui/shared/number-field";
 import { useDesk } from "@ui/workspace/desk";
 import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
 import { HearStep } from "./hear-step";
+import { PlaceList } from "./place-list";
 import { NoiseLearning } from "./noise-learning";
 import { ToneList } from "./tone-list";
 import { regionsOfSelection, whereWords } from "./where";
@@ -35,6 +36,7 @@ export function StepEditor({ step, facts }: { step: RepairStep; facts: ItemFacts
         <StepSetting key={name} name={name} parameter={parameter} step={step} change={change} />
       ))}
       <Where step={step} facts={facts} change={change} />
+      {definition.find && <PlaceList step={step} facts={facts} change={change} />}
     </section>
   );
 }

@@ -1,0 +1,37 @@
+/** Lists the places that a repair would do something at. */
+import { openSoundFile } from "@core/files/open";
+import { findPlaces, type FoundPlaces } from "@core/repair/find-places";
+import type { RepairStep } from "@core/repair";
+import { repairedSource } from "@core/repair/repaired-source";
+import type { StreamRange } from "@core/render/stage";
+import { httpSource } from "./http-source";
+import { contentOf, RepairStore } from "./repair-store";
+
+export interface FindRequest {
+  url: string;
+  /** Repairs that come before. */
+  before: RepairStep[];
+  step: RepairStep;
+  range: StreamRange;
+  most: number;
+}
+
+export type FindAnswer =
+  { type: "progress"; fraction: number } | { type: "found"; found: FoundPlaces } | { type: "failed"; message: string };
+
+const scope = self as unknown as DedicatedWorkerGlobalScope;
+const answer = (message: FindAnswer) => scope.postMessage(message);
+
+async function find({ url, before, step, range, most }: FindRequest): Promise<void> {
+  const file = await openSoundFile(await httpSource(url));
+  if (!file) throw new Error("The recording cannot be read.");
+  const source = repairedSource(file, before, { content: contentOf(url), store: new RepairStore() });
+  const found = await findPlaces(source, step, range, most, (fraction) => answer({ type: "progress", fraction }));
+  answer({ type: "found", found });
+}
+
+scope.onmessage = ({ data }: MessageEvent<FindRequest>) => {
+  find(data).catch((error: unknown) =>
+    answer({ type: "failed", message: error instanceof Error ? error.message : String(error) }),
+  );
+};

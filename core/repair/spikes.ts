@@ -1,0 +1,102 @@
+import { dbToGain, gainToDb } from "../signal/decibel";
+import { formatDb } from "../signal/format";
+import type { Frames, Planar } from "../signal/units";
+import type { RepairDefinition, RepairPlace } from "./repair";
+
+const parameters = {
+  lineDbfs: {
+    kind: "number",
+    label: "Line",
+    help: "What stands above it is brought down to it",
+    unit: "dBFS",
+    min: -60,
+    max: 0,
+    step: 0.1,
+    scale: "linear",
+    default: 0,
+  },
+  fadeMs: {
+    kind: "number",
+    label: "Fades",
+    help: "How long before and after the gain moves",
+    unit: "ms",
+    min: 0.5,
+    max: 50,
+    step: 0.5,
+    scale: "log",
+    default: 4,
+  },
+} as const;
+
+/** Spikes nearer to each other than this are one. */
+const APART_SECONDS = 0.05;
+
+/** The gain that brings all channels down to the line, at each frame. */
+function gainsNeeded(block: Planar, line: number): Float32Array {
+  const gains = new Float32Array(block[0]?.length ?? 0).fill(1);
+  for (const channel of block)
+    for (let i = 0; i < gains.length; i++) {
+      const size = Math.abs(channel[i]!);
+      if (size > line && line / size < gains[i]!) gains[i] = line / size;
+    }
+  return gains;
+}
+
+/** Smallest of the gains within `reach`, then the mean over the same: no higher than needed anywhere, without corners. */
+function eased(needed: Float32Array, reach: Frames): Float32Array {
+  const held = new Float32Array(needed.length).fill(1);
+  for (let i = 0; i < needed.length; i++) {
+    if (needed[i]! === 1) continue;
+    for (let j = Math.max(0, i - reach); j <= Math.min(needed.length - 1, i + reach); j++)
+      if (needed[i]! < held[j]!) held[j] = needed[i]!;
+  }
+  const out = new Float32Array(needed.length);
+  let sum = 0;
+  for (let i = -reach; i < needed.length; i++) {
+    sum += 1 - (held[i + reach] ?? 1);
+    if (i >= 0) {
+      out[i] = 1 - Math.max(0, sum) / (2 * reach + 1);
+      sum -= 1 - (held[i - reach] ?? 1);
+    }
+  }
+  return out;
+}
+
+/** Brings spikes down to a line by short dips of the gain, all channels alike: what sets the peak without being needed. */
+export const spikes: RepairDefinition<typeof parameters> = {
+  id: "spikes",
+  name: "Spikes",
+  help: "Brings single peaks above a line down to it, so that the rest may be louder",
+  parameters,
+  surroundings: ({ fadeMs }) => (2 * fadeMs) / 1000 + 0.001,
+  isNeutral: ({ lineDbfs }) => lineDbfs === 0,
+  create({ lineDbfs, fadeMs }, _, { sampleRate }) {
+    const line = dbToGain(lineDbfs);
+    const reach = Math.max(1, Math.round((fadeMs / 1000) * sampleRate));
+    return (block, { from, to }) => {
+      const needed = gainsNeeded(block, line);
+      if (needed.every((gain) => gain === 1)) return;
+      const gains = eased(needed, reach);
+      for (const channel of block)
+        for (let i = from; i < to; i++) if (gains[i] !== 1) channel[i] = channel[i]! * gains[i]!;
+    };
+  },
+  find:
+    ({ lineDbfs }, _, { sampleRate }) =>
+    (block, { first, from, to }) => {
+      const needed = gainsNeeded(block, dbToGain(lineDbfs));
+      const apart = APART_SECONDS * sampleRate;
+      const places: RepairPlace[] = [];
+      for (let i = from; i < to; i++) {
+        if (needed[i] === 1) continue;
+        const last = places[places.length - 1];
+        const sizeDb = -gainToDb(needed[i]!);
+        if (last && first + i - last.end < apart) {
+          last.end = first + i + 1;
+          last.sizeDb = Math.max(last.sizeDb, sizeDb);
+        } else places.push({ start: first + i, end: first + i + 1, channel: 0, sizeDb });
+      }
+      return places;
+    },
+  summary: ({ lineDbfs }) => `above ${formatDb(lineDbfs)} dBFS`,
+};
