@@ -3,7 +3,7 @@
 const f = Math.fround;
 
 /** Complex points in two planes. */
-interface Points {
+export interface Points {
   re: Float32Array;
   im: Float32Array;
 }
@@ -50,6 +50,18 @@ export function plainPowerSpectrum(
   power: Float32Array,
 ): void {
   const m = window.length / 2;
+  const { points, factors } = transformed(x, from, window, twiddles);
+  join(points, m, twiddles.subarray(factors), power);
+}
+
+/** Spectrum of complex points that lie as real, imaginary, real …, each windowed. */
+export function plainTransform(x: Float32Array, window: Float32Array, twiddles: Float32Array): Points {
+  return transformed(x, 0, window, twiddles).points;
+}
+
+/** The spectrum, and how many of the factors it took. */
+function transformed(x: Float32Array, from: number, window: Float32Array, twiddles: Float32Array) {
+  const m = window.length / 2;
   const plane = (): Points => ({ re: new Float32Array(m), im: new Float32Array(m) });
   let points = plane();
   let other = plane();
@@ -83,7 +95,7 @@ export function plainPowerSpectrum(
     }
     swap();
   }
-  join(points, m, twiddles.subarray(at), power);
+  return { points, factors: at };
 }
 
 /** From the spectrum of the complex points to the power of the real ones. */

@@ -19,6 +19,7 @@ export interface Kernels {
   dot(a: number, b: number, count: number): number;
   clean(x: number, count: number): number;
   powerSpectrum(x: number, window: number, m: number, work: number, twiddles: number, power: number): void;
+  transform(x: number, window: number, m: number, work: number, twiddles: number): number;
   gather(power: number, count: number, second: number, largest: number): void;
   closeSecond(second: number, count: number, whole: number, sum: number, floor: number): void;
   bandSum(power: number, count: number): number;

@@ -110,7 +110,9 @@ function hasAny(flags: Uint8Array, from: Frames, to: Frames): boolean {
 /** The smaller of both errors; with `spread`, of the largest of each so far around. */
 function smaller({ before, after }: Errors, spread: Frames): Float32Array {
   const [a, b] = spread > 0 ? [largestAround(before, spread), largestAround(after, spread)] : [before, after];
-  return a.map((v, i) => Math.min(v, b[i]!));
+  const out = new Float32Array(a.length);
+  for (let i = 0; i < out.length; i++) out[i] = a[i]! < b[i]! ? a[i]! : b[i]!;
+  return out;
 }
 
 /** Largest of `x` within `reach` of each place, to within a sixth of the reach. */
@@ -119,8 +121,10 @@ function largestAround(x: Float32Array, reach: Frames): Float32Array {
   let out = x;
   for (let covered = 1; covered <= reach;) {
     const jump = Math.min(covered, step, reach + 1 - covered);
-    const from = out;
-    out = from.map((v, i) => Math.max(v, from[i - jump] ?? 0, from[i + jump] ?? 0));
+    const from: Float32Array = out;
+    out = from.slice();
+    for (let i = jump; i < from.length; i++) if (from[i - jump]! > out[i]!) out[i] = from[i - jump]!;
+    for (let i = jump; i < from.length; i++) if (from[i]! > out[i - jump]!) out[i - jump] = from[i]!;
     covered += jump;
   }
   return out;
@@ -129,9 +133,11 @@ function largestAround(x: Float32Array, reach: Frames): Float32Array {
 /** Largest error of each millisecond or so; what was found before does not count. */
 function crests(errors: Float32Array, length: Frames, skip: Uint8Array | undefined): Float32Array {
   const out = new Float32Array(Math.ceil(errors.length / length));
-  for (let i = 0; i < errors.length; i++) {
-    const block = Math.floor(i / length);
-    if (errors[i]! > out[block]! && !skip?.[i]) out[block] = errors[i]!;
+  for (let block = 0; block < out.length; block++) {
+    let largest = 0;
+    for (let i = block * length; i < Math.min(errors.length, (block + 1) * length); i++)
+      if (errors[i]! > largest && !skip?.[i]) largest = errors[i]!;
+    out[block] = largest;
   }
   return out;
 }
@@ -169,7 +175,8 @@ export function clicksIn(
     const crestsHere = crests(both, length, skip);
     found = [];
     for (let i = 1; i < x.length - 1; i++) {
-      if (both[i]! < LEAST_ERROR || both[i]! < both[i - 1]! || both[i]! < both[i + 1]!) continue;
+      // Crests only, and the first sample of flat ones.
+      if (both[i]! <= both[i - 1]! || both[i]! < both[i + 1]! || both[i]! < LEAST_ERROR) continue;
       if (crestsHere[Math.floor(i / length)]! > both[i]!) continue;
       const usual = crestAround(crestsHere, length, reach, i - spread - 2 * guard, i + spread + 2 * guard);
       if (!(both[i]! > threshold * usual)) continue;

@@ -66,7 +66,8 @@ const leastGains = (noise: ArrayLike<number>, depthDb: Decibels, tonalDepthDb: D
   return Float32Array.from(tonalBins(noise), (isTonal) => (isTonal ? tonal : broadband));
 };
 
-const settlingSeconds = (sampleRate: Hertz): number => (FOLLOWING_REACH * noiseFrame(sampleRate)) / 4 / sampleRate;
+/** Hops are 16 ms at most. */
+const FOLLOWING_SECONDS = FOLLOWING_REACH * 0.016;
 
 /** Noise reduction: by a learned profile, or, without one, following the noise by itself. */
 export const noise: RepairDefinition<typeof parameters> = {
@@ -75,7 +76,7 @@ export const noise: RepairDefinition<typeof parameters> = {
   help: "Turns down steady noise: by a profile learned from a stretch of it, or following it by itself",
   parameters,
   learned: noiseProfileSchema,
-  surroundings: () => Math.max(SETTLING_SECONDS, settlingSeconds(48_000)),
+  surroundings: (_, learned) => (learned === undefined ? FOLLOWING_SECONDS : SETTLING_SECONDS),
   isNeutral: ({ depthDb, tonalDepthDb }) => depthDb === 0 && tonalDepthDb === 0,
   create({ depthDb, tonalDepthDb, thresholdDb }, learned, { sampleRate }) {
     const profile = learned === undefined ? undefined : noiseProfileSchema.parse(learned);
@@ -114,12 +115,7 @@ export const noise: RepairDefinition<typeof parameters> = {
         noiseAt = (t) => at(t).noise;
         leastAt = (t) => at(t).least;
       }
-      const gains = wantedShare(powers, bins, frames.count, noiseAt);
-      for (let t = 0; t < frames.count; t++) {
-        const least = leastAt(t);
-        for (let k = 0, i = t * bins; k < bins; k++, i++) if (gains[i]! < least[k]!) gains[i] = least[k]!;
-      }
-      return gains;
+      return wantedShare(powers, bins, frames.count, noiseAt, leastAt);
     };
     return (block, place) =>
       inPairs(block, (a, b, channel) => {

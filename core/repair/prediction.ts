@@ -13,10 +13,22 @@ export function predictor(x: Float64Array, from: number, to: number, order: numb
     windowed[i] = skip?.[from + i] ? 0 : x[from + i]! * (1 - d * d);
   }
   const r = new Float64Array(order + 1);
-  for (let k = 0; k <= order; k++) {
-    let sum = 0;
-    for (let i = k; i < length; i++) sum += windowed[i]! * windowed[i - k]!;
-    r[k] = sum;
+  // Four lags at a time: hot, half the order a sample.
+  for (let k = 0; k <= order; k += 4) {
+    let [a0, a1, a2, a3] = [0, 0, 0, 0];
+    for (let i = 0; i + k + 3 < length; i++) {
+      const v = windowed[i]!;
+      a0 += v * windowed[i + k]!;
+      a1 += v * windowed[i + k + 1]!;
+      a2 += v * windowed[i + k + 2]!;
+      a3 += v * windowed[i + k + 3]!;
+    }
+    // What is left at the window's end is next to nothing, but for the lag of 0 it decides.
+    for (let i = Math.max(0, length - k - 3); i < length - k; i++) a0 += windowed[i]! * windowed[i + k]!;
+    r[k] = a0;
+    if (k + 1 <= order) r[k + 1] = a1;
+    if (k + 2 <= order) r[k + 2] = a2;
+    if (k + 3 <= order) r[k + 3] = a3;
   }
   const a = new Float64Array(order + 1);
   a[0] = 1;

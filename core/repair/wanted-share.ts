@@ -12,11 +12,17 @@ const MEMORY = 0.92;
 /** The a-priori ratio is not taken for lower: −30 dB. */
 const LEAST_RATIO = 1e-3;
 
-/** Noise power of each bin, for a frame: steady or followed. */
+/** Something for each bin of a frame, steady or followed: the noise's power, the least gain. */
 export type NoiseAt = (frame: number) => Float32Array;
 
-/** Gains 0…1 for `count` frames of powers; shape of both [frame][bin]. Hot. */
-export function wantedShare(powers: Float32Array, bins: number, count: number, noiseAt: NoiseAt): Float32Array {
+/** Gains, `leastAt`…1, for `count` frames of powers; shape of both [frame][bin]. Hot. */
+export function wantedShare(
+  powers: Float32Array,
+  bins: number,
+  count: number,
+  noiseAt: NoiseAt,
+  leastAt: NoiseAt,
+): Float32Array {
   const pilot = new Float32Array(count * bins);
   firstPass(powers, bins, count, noiseAt, 1, pilot);
   firstPass(powers, bins, count, noiseAt, -1, pilot);
@@ -24,6 +30,7 @@ export function wantedShare(powers: Float32Array, bins: number, count: number, n
   const sums = new Float32Array(bins);
   for (let t = 0; t < count; t++) {
     const noise = noiseAt(t);
+    const least = leastAt(t);
     const at = t * bins;
     const before = t > 0 ? at - bins : at;
     const after = t < count - 1 ? at + bins : at;
@@ -34,7 +41,8 @@ export function wantedShare(powers: Float32Array, bins: number, count: number, n
       const high = sums[k < bins - 1 ? k + 1 : k]!;
       const power = (2 * sums[k]! + low + high) * 0.0625;
       low = sums[k]!;
-      gains[at + k] = power / (power + noise[k]!);
+      const gain = power / (power + noise[k]!);
+      gains[at + k] = gain > least[k]! ? gain : least[k]!;
     }
   }
   return gains;

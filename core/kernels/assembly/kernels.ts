@@ -2,5 +2,5 @@
 // TypeScript twin that gives the same bits; the tests hold the two against each other.
 export { scout, intersampleGrid, fineDot } from "./interpolate";
 export { weigh, levels, dot, clean } from "./weigh";
-export { powerSpectrum, gather, closeSecond, bandSum } from "./spectrum";
+export { powerSpectrum, transform, gather, closeSecond, bandSum } from "./spectrum";
 export { decode } from "./decode";

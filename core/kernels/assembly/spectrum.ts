@@ -159,6 +159,18 @@ function lastPair(s: i32, xr: usize, xi: usize, yr: usize, yi: usize): void {
  * @param power    m + 1 f32
  */
 export function powerSpectrum(x: usize, window: usize, m: i32, work: usize, twiddles: usize, power: usize): void {
+  const re = transform(x, window, m, work, twiddles);
+  // The first and the later stages' factors come before those that join.
+  let factors: i32 = (m >> 2) * 24;
+  for (let n: i32 = m >> 2; n >= 4; n >>= 2) factors += (n >> 2) * 24;
+  join(re, re + ((<usize>m) << 2), m, twiddles + <usize>factors, power);
+}
+
+/**
+ * Spectrum of `m` complex points that lie as real, imaginary, real …, each windowed.
+ * @returns where the plane of real parts begins within `work`; the imaginary ones follow it
+ */
+export function transform(x: usize, window: usize, m: i32, work: usize, twiddles: usize): usize {
   const plane: usize = (<usize>m) << 2;
   let re: usize = work;
   let im: usize = work + plane;
@@ -185,7 +197,7 @@ export function powerSpectrum(x: usize, window: usize, m: i32, work: usize, twid
     otherRe = r;
     otherIm = i;
   }
-  join(re, im, m, twiddles, power);
+  return re;
 }
 
 /** From the spectrum of the complex points to the power of the real ones. */

@@ -1,5 +1,5 @@
 import { sinCosTurns } from "../../math/elementary";
-import { Fft } from "../../math/fft";
+import { complexTransform, type ComplexTransform } from "../../kernels/complex-transform";
 import type { Frames, Planar } from "../../signal/units";
 import type { Place } from "../repair";
 
@@ -14,10 +14,9 @@ export const HOPS_PER_FRAME = 4;
 export class SpectralFrames {
   readonly hop: Frames;
   readonly bins: number;
-  readonly #fft: Fft;
-  readonly #window: Float64Array;
-  readonly #re: Float64Array;
-  readonly #im: Float64Array;
+  readonly #window: Float32Array;
+  readonly #forward: ComplexTransform;
+  readonly #backward: ComplexTransform;
   /** Packed spectra, [frame][size]. */
   re = new Float32Array(0);
   im = new Float32Array(0);
@@ -28,10 +27,9 @@ export class SpectralFrames {
   constructor(readonly size: number) {
     this.hop = size / HOPS_PER_FRAME;
     this.bins = size / 2 + 1;
-    this.#fft = new Fft(size);
-    this.#window = Float64Array.from({ length: size }, (_, i) => sinCosTurns((i + 0.5) / (2 * size)).sin);
-    this.#re = new Float64Array(size);
-    this.#im = new Float64Array(size);
+    this.#window = Float32Array.from({ length: size }, (_, i) => sinCosTurns((i + 0.5) / (2 * size)).sin);
+    this.#forward = complexTransform(size, this.#window);
+    this.#backward = complexTransform(size, new Float32Array(size).fill(1));
   }
 
   /** Takes the spectra of all whole frames of a block; `b` may be missing. */
@@ -43,13 +41,14 @@ export class SpectralFrames {
       this.re = new Float32Array(this.count * size);
       this.im = new Float32Array(this.count * size);
     }
-    const [re, im, window] = [this.#re, this.#im, this.#window];
+    const { input, re, im } = this.#forward;
     for (let t = 0; t < this.count; t++) {
       const at = (this.firstFrame + t) * hop - first;
-      for (let i = 0; i < size; i++) re[i] = a[at + i]! * window[i]!;
-      if (b) for (let i = 0; i < size; i++) im[i] = b[at + i]! * window[i]!;
-      else im.fill(0);
-      this.#fft.forward(re, im);
+      for (let i = 0, j = 0; i < size; i++, j += 2) {
+        input[j] = a[at + i]!;
+        input[j + 1] = b ? b[at + i]! : 0;
+      }
+      this.#forward.run();
       this.re.set(re, t * size);
       this.im.set(im, t * size);
     }
@@ -92,23 +91,25 @@ export class SpectralFrames {
   /** Puts what the frames have become in the place of `from`…`to` of the channels. */
   synthesise(a: Float32Array, b: Float32Array | undefined, { first, from, to }: Place): void {
     const { size, hop } = this;
-    const [re, im, window] = [this.#re, this.#im, this.#window];
+    const window = this.#window;
+    // A forward transform with the parts exchanged is a backward one with the parts exchanged.
+    const { input, re: outIm, im: outRe } = this.#backward;
     a.fill(0, from, to);
     b?.fill(0, from, to);
-    const scale = 2 / HOPS_PER_FRAME;
+    const scale = 2 / HOPS_PER_FRAME / size;
     for (let t = 0; t < this.count; t++) {
       const at = (this.firstFrame + t) * hop - first;
       if (at + size <= from || at >= to) continue;
-      for (let i = 0; i < size; i++) {
-        re[i] = this.re[t * size + i]!;
-        im[i] = this.im[t * size + i]!;
+      for (let i = t * size, j = 0; j < 2 * size; i++, j += 2) {
+        input[j] = this.im[i]!;
+        input[j + 1] = this.re[i]!;
       }
-      this.#fft.backward(re, im);
+      this.#backward.run();
       const end = Math.min(size, to - at);
       for (let i = Math.max(0, from - at); i < end; i++) {
         const w = scale * window[i]!;
-        a[at + i] = a[at + i]! + re[i]! * w;
-        if (b) b[at + i] = b[at + i]! + im[i]! * w;
+        a[at + i] = a[at + i]! + outRe[i]! * w;
+        if (b) b[at + i] = b[at + i]! + outIm[i]! * w;
       }
     }
   }

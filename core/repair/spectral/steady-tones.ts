@@ -162,11 +162,12 @@ function score(
   const wr = new Float64Array(length);
   const wi = new Float64Array(length);
   // Loud moments are something else: each frame counts by its direction, damped where it is larger than most.
-  const sizes = Array.from({ length }, (_, i) => Math.hypot(re[from + i]!, im[from + i]!)).sort((p, q) => p - q);
-  const usual = sizes[length >> 2]!;
+  const sizes = new Float64Array(length);
+  for (let i = 0; i < length; i++) sizes[i] = Math.sqrt(re[from + i]! ** 2 + im[from + i]! ** 2);
+  const usual = sizes.slice().sort()[length >> 2]!;
   let weights = 0;
   for (let i = 0; i < length; i++) {
-    const size = Math.hypot(re[from + i]!, im[from + i]!);
+    const size = sizes[i]!;
     const d = (from + i - centre) / (half + 1);
     const w = 0.5 + 0.5 * sinCosTurns(d / 2).cos;
     const damped = size > 0 ? (w * Math.min(1, (usual / size) ** 2)) / size : 0;
