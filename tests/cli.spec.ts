@@ -1,7 +1,9 @@
-import { spawnSync } from "node:child_process";
+import { execFile, spawnSync } from "node:child_process";
 import { readdirSync, readFileSync } from "node:fs";
 import { join } from "node:path";
+import { promisify } from "node:util";
 import { expect, test } from "@playwright/test";
+import { CONFORMANCE_RATES } from "@core/conformance/cases";
 import { memorySource } from "@core/files/bytes";
 import { measureFile } from "@core/render/master";
 import { layoutNamed } from "@core/signal/layout";
@@ -128,9 +130,17 @@ test("measure by two threads gives the same answer as by one", async () => {
 
 test("the meter conforms at all six rates", async () => {
   test.setTimeout(300_000);
-  const { status, stdout } = resonum("conformance", "--json");
-  expect(status).toBe(0);
-  const results = JSON.parse(stdout) as { pass: boolean; sampleRate: number }[];
+  const results: { pass: boolean; sampleRate: number }[] = [];
+  const rates = [...CONFORMANCE_RATES].reverse();
+  // Two at a time, as there are two cores; a rate that fails ends with a status, and so throws.
+  const lane = async () => {
+    for (let rate = rates.shift(); rate; rate = rates.shift()) {
+      const run = promisify(execFile)("node", ["bin/resonum", "conformance", "--rate", String(rate), "--json"]);
+      results.push(...JSON.parse((await run).stdout));
+    }
+  };
+  await Promise.all([lane(), lane()]);
+  expect(new Set(results.map(({ sampleRate }) => sampleRate)).size).toBe(6);
   expect(results).toHaveLength(6 * 29);
   expect(results.filter(({ pass }) => !pass)).toEqual([]);
   expect(resonum("conformance", "--rate", "12345").stderr).toMatch(/44100, 48000/);

@@ -61,7 +61,10 @@ test("uploads are checked before they begin", async ({ page, request }) => {
 test("library and stages pass an accessibility check, on both sheets", async ({ page }) => {
   test.setTimeout(300_000);
   const checkPage = async (where: string) => {
-    const { violations } = await new AxeBuilder({ page }).withTags(["wcag2a", "wcag2aa"]).analyze();
+    const axe = new AxeBuilder({ page });
+    // The dark sheet differs by its colours alone.
+    const asked = where.startsWith("dark") ? axe.withRules(["color-contrast"]) : axe.withTags(["wcag2a", "wcag2aa"]);
+    const { violations } = await asked.analyze();
     expect(
       violations.map(({ id, nodes }) => `${where}: ${id} ${nodes.map(({ target }) => target.join()).join("; ")}`),
     ).toEqual([]);

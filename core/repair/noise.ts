@@ -1,5 +1,5 @@
 import { dbToGain, dbToPower } from "../signal/decibel";
-import type { Decibels, Hertz } from "../signal/units";
+import type { Decibels } from "../signal/units";
 import { noiseFrame, noiseProfileSchema, profilePowers } from "./noise-profile";
 import type { Place, RepairDefinition } from "./repair";
 import { FOLLOWING_REACH, followedNoise, wantedShare, type NoiseAt } from "./wanted-share";
@@ -8,7 +8,7 @@ import { SpectralFrames, inPairs } from "./spectral/frames";
 const parameters = {
   depthDb: {
     kind: "number",
-    label: "Broadband depth",
+    label: "Broadband",
     help: "How far noise without pitch, such as hiss and room tone, is turned down where nothing else sounds",
     unit: "dB",
     min: 0,
@@ -19,7 +19,7 @@ const parameters = {
   },
   tonalDepthDb: {
     kind: "number",
-    label: "Tonal depth",
+    label: "Tones",
     help: "How far the steady tones within the noise, such as those of a fan, are turned down",
     unit: "dB",
     min: 0,

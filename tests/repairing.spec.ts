@@ -1,0 +1,137 @@
+import { expect, test, type Page } from "@playwright/test";
+import { clicked, mixed, speechLike, steadyNoise } from "@core/testing/degraded";
+import type { ProjectView } from "@core/project/views";
+import { newProject, projectOf, recording, takeIn } from "./studio";
+
+const RATE = 44_100;
+const LEAD_SECONDS = 2;
+
+/** A chapter that was recorded too low, in the noise of a room, with clicks. */
+async function chapter(name: string): Promise<string> {
+  const speech = speechLike(14, RATE, 11);
+  const { spoilt } = clicked(speech, RATE, 1, "sharp", 3);
+  const noise = steadyNoise("room", spoilt.length + LEAD_SECONDS * RATE, RATE, 5);
+  return recording(name, [mixed(spoilt, noise, 22, LEAD_SECONDS * RATE).map((v) => 0.2 * v)], RATE);
+}
+
+const itemOf = async (page: Page, id: string): Promise<ProjectView["document"]["items"][number]> =>
+  (await projectOf(page, id)).document.items[0]!;
+
+const made = (page: Page) => expect(page.getByText(/All repairs are made/)).toBeVisible({ timeout: 60_000 });
+
+test("a noisy chapter: a proposal is heard and taken, the noise learned, re-tuned, and the master has it", async ({
+  page,
+}) => {
+  const project = await newProject(page, "Quiet Rooms", "Audiobook");
+  await takeIn(page, [await chapter("Chapter one.wav")]);
+  await page.keyboard.press("3");
+
+  // Heard before anything is kept.
+  const proposals = page.getByTestId("proposals");
+  await expect(proposals).toContainText("Turn the noise down");
+  await proposals.getByRole("button", { name: "Hear it" }).click();
+  await expect(page.getByText(/parts of 8 s|Stop hearing it/).first()).toBeVisible();
+  await proposals.getByRole("button", { name: "Stop hearing it" }).click();
+  await page.keyboard.press("Space");
+  expect((await itemOf(page, project)).repairs).toEqual([]);
+
+  await page.getByRole("button", { name: /^Add this repair/ }).click();
+  await page.getByTestId("repairs").getByRole("button", { name: /Noise/ }).click();
+
+  // Learned from a place that is offered, and judged.
+  await page
+    .getByTestId("noise-learning")
+    .getByRole("button", { name: /^\d:\d\d/ })
+    .first()
+    .click();
+  await page.getByRole("button", { name: "Learn from the selection" }).click();
+  await expect(page.getByTestId("noise-learning")).toContainText("A good stretch", { timeout: 20_000 });
+  await expect(page.getByRole("img", { name: "Spectrum of the learned noise" })).toBeVisible();
+  await made(page);
+
+  // What it did is measured, and the strip follows: the floor lies lower by about the depth.
+  const cost = page.getByTestId("cost");
+  await expect(cost).toContainText("The floor lies at", { timeout: 60_000 });
+  const [after, before] = (await cost.innerText())
+    .match(/−\d+\.\d/g)!
+    .slice(-2)
+    .map((text) => Number(text.replace("−", "-")));
+  expect(before! - after!).toBeGreaterThan(9);
+
+  // Re-tuned by typing; undone; heard apart.
+  const depth = page.getByRole("textbox", { name: "Broadband" });
+  await depth.fill("6dB");
+  await depth.press("Enter");
+  await expect(page.getByTestId("repairs")).toContainText("6 dB");
+  await page.keyboard.press("Control+z");
+  await expect(page.getByTestId("repairs")).toContainText("14 dB");
+  await page.getByRole("button", { name: "only what it removes" }).click();
+  await expect(page.getByRole("button", { name: "only what it removes" })).toHaveAttribute("aria-pressed", "true");
+  await page.getByRole("button", { name: "now", exact: true }).click();
+
+  // The master is quieter in its pauses, and the browser makes the same bytes.
+  await page.keyboard.press("6");
+  await page.getByRole("button", { name: /Render what changed/ }).click();
+  const cell = page.locator('[data-testid^="cell-"]').first();
+  await expect(cell).toHaveAttribute("data-state", "verified", { timeout: 60_000 });
+  const { sources, masters } = await projectOf(page, project);
+  const [source, master] = [sources[0]!.figures!, masters.find(({ result }) => result)!.result!.figures];
+  const raised = master.integratedLufs! - source.integratedLufs!;
+  expect(source.noiseFloorDbfs! + raised - master.noiseFloorDbfs!).toBeGreaterThan(9);
+  await page.getByRole("button", { name: "Prove the bytes" }).click();
+  await expect(page.getByText("the same bytes in the browser and on the server")).toBeVisible({ timeout: 60_000 });
+
+  // Opened again, it is as it was; and switched off, nothing is left of it.
+  await page.reload();
+  await expect(page.getByTestId("lanes")).toBeVisible({ timeout: 20_000 });
+  await page.keyboard.press("3");
+  await page.getByRole("checkbox", { name: "Noise on" }).uncheck();
+  await expect(page.getByText(/All repairs are made/)).toHaveCount(0);
+  expect((await itemOf(page, project)).repairs[0]).toMatchObject({ type: "noise", on: false });
+});
+
+test("clicks are listed, heard by keys, and left alone; a selected box is turned down; steps are put in order", async ({
+  page,
+}) => {
+  const project = await newProject(page, "Worn Grooves", "Audiobook");
+  await takeIn(page, [await chapter("Side B.wav")]);
+  await page.keyboard.press("3");
+  await page.getByRole("button", { name: "Add a repair" }).click();
+  await page.getByRole("menuitem", { name: /^Clicks/ }).click();
+  const places = page.getByTestId("places");
+  await expect(places).toContainText(/\d+ places?/, { timeout: 60_000 });
+  const list = places.getByRole("listbox");
+  const count = await list.getByRole("option").count();
+  expect(count).toBeGreaterThan(6);
+
+  await list.focus();
+  await page.keyboard.press("ArrowDown");
+  await expect(list.getByRole("option").nth(1)).toHaveAttribute("aria-selected", "true");
+  await expect(page.getByRole("button", { name: /^Pause/ })).toBeVisible();
+  await page.keyboard.press("Delete");
+  await expect(places).toContainText("1 left alone");
+  expect((await itemOf(page, project)).repairs[0]!.except).toHaveLength(1);
+  await page.keyboard.press("Delete");
+  await expect(places).not.toContainText("left alone");
+
+  // What is selected becomes where a step applies.
+  await page.keyboard.press("Escape");
+  const wave = (await page.locator('[data-lane="waveform"]').boundingBox())!;
+  await page.mouse.move(wave.x + wave.width * 0.3, wave.y + 40);
+  await page.mouse.down();
+  await page.mouse.move(wave.x + wave.width * 0.5, wave.y + 40, { steps: 4 });
+  await page.mouse.up();
+  await page.getByRole("button", { name: "Add a repair" }).click();
+  await page.getByRole("menuitem", { name: /^Level of a spot/ }).click();
+  await expect(page.getByTestId("repairs").getByRole("listitem")).toHaveCount(2);
+  await expect.poll(async () => (await itemOf(page, project)).repairs[1]?.where.length).toBe(1);
+  await page.getByRole("button", { name: "The whole", exact: true }).click();
+  await expect.poll(async () => (await itemOf(page, project)).repairs[1]?.where.length).toBe(0);
+
+  await page.getByRole("button", { name: "Earlier" }).nth(1).click();
+  await expect
+    .poll(async () => (await itemOf(page, project)).repairs.map(({ type }) => type))
+    .toEqual(["level", "clicks"]);
+  await page.getByRole("button", { name: "Remove" }).first().click();
+  await expect(page.getByTestId("repairs").getByRole("listitem")).toHaveCount(1);
+});
