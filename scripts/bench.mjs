@@ -1,9 +1,9 @@
-// `npm run bench [-- measure | studio | view | deviation FOLDER] [--long]`: speed as ratios and multiples of real time, memory
+// `npm run bench [-- measure | studio | view | repair [PART] | deviation FOLDER] [--long]`: speed as ratios and multiples of real time, memory
 // as peaks, and how far figures are from another meter's.
 import { spawn, spawnSync } from "node:child_process";
 import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync } from "node:fs";
 import { join } from "node:path";
-import { buildBundles, buildWeb } from "./build.mjs";
+import { buildBench, buildBundles, buildWeb } from "./build.mjs";
 import { benchView } from "./bench-view.mjs";
 import { inRoot, root } from "./paths.mjs";
 import { say } from "./say.mjs";
@@ -212,6 +212,8 @@ export async function bench(args) {
   await buildBundles();
   const what = args.filter((arg) => !arg.startsWith("--"));
   if (what[0] === "deviation") deviation(what[1]);
+  if (what.length === 0 || what[0] === "repair")
+    spawnSync(process.execPath, [await buildBench(), ...what.slice(1)], { stdio: "inherit" });
   if (what.length === 0 || what.includes("measure")) await measure();
   if (what.length === 0 || what.includes("studio")) await studio(args.includes("--long"));
   if (what.length === 0 || what.includes("view")) {

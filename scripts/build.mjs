@@ -29,6 +29,14 @@ const STANDALONE = {
   },
 };
 
+/** The bench of the repairs, which is not part of what ships. */
+export async function buildBench() {
+  const { build } = await import("esbuild");
+  const outfile = inRoot(".build", "bench", "repair.mjs");
+  await build({ ...NODE, entryPoints: [inRoot("bench", "repair.ts")], outfile, logLevel: "error" });
+  return outfile;
+}
+
 const TARGETS = {
   worklet: {
     entry: "audio/playback.worklet.ts",

@@ -44,11 +44,15 @@ function gainsNeeded(block: Planar, line: number): Float32Array {
 
 /** Smallest of the gains within `reach`, then the mean over the same: no higher than needed anywhere, without corners. */
 function eased(needed: Float32Array, reach: Frames): Float32Array {
-  const held = new Float32Array(needed.length).fill(1);
-  for (let i = 0; i < needed.length; i++) {
-    if (needed[i]! === 1) continue;
-    for (let j = Math.max(0, i - reach); j <= Math.min(needed.length - 1, i + reach); j++)
-      if (needed[i]! < held[j]!) held[j] = needed[i]!;
+  const held = needed.slice();
+  // What is needed is spread step by step, twice as far each time: the same as looking at all within reach.
+  for (let covered = 0, jump = 1; covered < reach; covered += jump) {
+    jump = Math.min(covered + 1, reach - covered);
+    const from = held.slice();
+    for (let i = jump; i < held.length; i++) {
+      if (from[i - jump]! < held[i]!) held[i] = from[i - jump]!;
+      if (from[i]! < held[i - jump]!) held[i - jump] = from[i]!;
+    }
   }
   const out = new Float32Array(needed.length);
   let sum = 0;

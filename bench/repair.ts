@@ -1,0 +1,285 @@
+/** Every repair on clean speech and music that was spoilt, beside the best setting of each peer for that clip. */
+import { learnNoise } from "@core/repair/noise-profile";
+import { newRepairStep, repairNamed, repairSettings, type RepairStep } from "@core/repair";
+import { repairedSource } from "@core/repair/repaired-source";
+import {
+  clicked,
+  clippedAt,
+  drifting,
+  f1,
+  meanPower,
+  mixed,
+  sdrOnCut,
+  siSdr,
+  steadyNoise,
+} from "@core/testing/degraded";
+import { memoryFrames } from "@core/testing/signals";
+import { clips, mean, median, RATE, scratch, through, type Clip } from "./clips";
+import { spawnSync } from "node:child_process";
+import { join } from "node:path";
+
+const db = (value: number): string => (Number.isFinite(value) ? value.toFixed(1) : "–").padStart(6);
+
+async function repaired(x: Float32Array, type: string, settings: Partial<RepairStep> = {}): Promise<Float32Array> {
+  const step = { ...newRepairStep(type, "bench"), ...settings };
+  return (await repairedSource(memoryFrames([x], RATE), [step], { content: "" }).read(0, x.length))[0]!;
+}
+
+type Ways = Record<string, (input: string, output: string) => string[]>;
+
+/** The best that a peer's settings reach on a clip; NaN where the program is missing. */
+async function bestOf(
+  ways: Ways,
+  x: Float32Array,
+  clean: Float32Array,
+  score: (made: Float32Array) => number,
+  lead = 0,
+) {
+  const scores = [];
+  for (const way of Object.values(ways)) {
+    const made = await through(x, way, clean, lead);
+    if (made) scores.push(score(made));
+  }
+  return scores.length > 0 ? Math.max(...scores) : NaN;
+}
+
+const ffmpeg = (filter: string) => (input: string, output: string) => [
+  "ffmpeg",
+  "-v",
+  "error",
+  "-y",
+  "-i",
+  input,
+  "-af",
+  filter,
+  "-c:a",
+  "pcm_f32le",
+  output,
+];
+const settings = (name: string, list: string[]): Ways =>
+  Object.fromEntries(list.map((one) => [one, ffmpeg(`${name}=${one}`)]));
+
+interface Row {
+  what: string;
+  ours: number[];
+  peers: Record<string, number[]>;
+}
+
+function print(title: string, rows: Row[]): void {
+  console.log(`\n${title}`);
+  for (const { what, ours, peers } of rows) {
+    const others = Object.entries(peers).map(([name, list]) => {
+      const won = list.filter((score, i) => ours[i]! > score).length;
+      return `${name} ${db(mean(list))} (better on ${won} of ${list.filter(Number.isFinite).length})`;
+    });
+    console.log(`  ${what.padEnd(34)} ours ${db(mean(ours))}, worst ${db(Math.min(...ours))}   ${others.join("   ")}`);
+  }
+}
+
+async function noise(all: Clip[]): Promise<void> {
+  const lead = Math.round(1.6 * RATE);
+  const rows: Row[] = [];
+  for (const snrDb of [10, 20, 30])
+    for (const kind of ["speech", "music"] as const) {
+      const row: Row = { what: `${kind}, ${snrDb} dB`, ours: [], peers: { noisered: [], afftdn: [] } };
+      const followed: Row = { what: `${kind}, ${snrDb} dB, followed`, ours: [], peers: {} };
+      for (const { clean } of all.filter((clip) => clip.kind === kind))
+        for (const which of ["room", "fan", "hiss"] as const) {
+          const spoilt = mixed(clean, steadyNoise(which, clean.length + lead, RATE, 7), snrDb, lead);
+          const before = siSdr(spoilt.subarray(lead), clean);
+          const gain = (made: Float32Array) => siSdr(made, clean) - before;
+          const learned = learnNoise([spoilt.subarray(0, lead)], RATE);
+          row.ours.push(gain((await repaired(spoilt, "noise", { learned })).subarray(lead)));
+          followed.ours.push(gain((await repaired(spoilt, "noise")).subarray(lead)));
+          const profile = join(scratch, "profile");
+          row.peers["noisered"]!.push(
+            await bestOf(
+              Object.fromEntries(
+                ["0.1", "0.2", "0.3", "0.5"].map((amount) => [
+                  amount,
+                  (input, output) => {
+                    spawnSync("sox", [input, "-n", "trim", "0", "1.6", "noiseprof", profile], { stdio: "ignore" });
+                    return ["sox", input, output, "noisered", profile, amount];
+                  },
+                ]),
+              ),
+              spoilt,
+              clean,
+              gain,
+              lead,
+            ),
+          );
+          const sample = "asendcmd=c='0.0 afftdn sn start; 1.6 afftdn sn stop',afftdn";
+          row.peers["afftdn"]!.push(
+            await bestOf(
+              settings(sample, ["nr=10:nf=-50", "nr=20:nf=-50", "nr=40:nf=-50", "nr=20:nf=-40"]),
+              spoilt,
+              clean,
+              gain,
+              lead,
+            ),
+          );
+        }
+      rows.push(row, followed);
+    }
+  print("Noise, profile from 1.6 s: gain in SI-SDR, dB (wanted on average 9.0, 6.5, 5.5)", rows);
+}
+
+async function hum(all: Clip[]): Promise<void> {
+  const rows: Row[] = [];
+  for (const kind of ["speech", "music"] as const) {
+    const harmonics: Row = { what: `hum, ${kind}`, ours: [], peers: { "notch cascade": [] } };
+    const tone: Row = { what: `ringing tone, ${kind}`, ours: [], peers: {} };
+    for (const { clean } of all.filter((clip) => clip.kind === kind)) {
+      const spoilt = mixed(clean, drifting(clean.length, RATE, 50, 12, 0.2, 3), 10);
+      const score = (made: Float32Array) => siSdr(made, clean);
+      harmonics.ours.push(score(await repaired(spoilt, "hum")));
+      const notches = Array.from({ length: 12 }, (_, h) => `bandreject=f=${50 * (h + 1)}:width_type=h:w=`);
+      const cascade: Ways = Object.fromEntries(
+        [1, 2, 4].map((width) => [String(width), ffmpeg(notches.map((notch) => notch + width).join(","))]),
+      );
+      harmonics.peers["notch cascade"]!.push(await bestOf(cascade, spoilt, clean, score));
+      const ringing = mixed(clean, drifting(clean.length, RATE, 3140, 1, 0, 3), 10);
+      tone.ours.push(score(await repaired(ringing, "tones", { learned: [3140] })));
+    }
+    rows.push(harmonics, tone);
+  }
+  print("Hum and tones 10 dB below: SI-SDR, dB (wanted 40 on speech, 25 on music, tone 50)", rows);
+}
+
+async function clicks(all: Clip[]): Promise<void> {
+  const rows: Row[] = [];
+  for (const [type, which, perSecond] of [
+    ["clicks", "sharp", 2],
+    ["clicks", "sharp", 30],
+    ["mouth-noise", "ringing", 3],
+  ] as const) {
+    const row: Row = { what: `${which}, ${perSecond} a second`, ours: [], peers: { adeclick: [] } };
+    const found: Row = { what: `  F1 × 100`, ours: [], peers: {} };
+    for (const { clean } of all.filter(({ kind }) => which === "sharp" || kind === "speech")) {
+      const { spoilt, places } = clicked(clean, RATE, perSecond, which, 5);
+      const score = (made: Float32Array) => siSdr(made, clean);
+      row.ours.push(score(await repaired(spoilt, type)));
+      row.peers["adeclick"]!.push(
+        await bestOf(settings("adeclick", ["t=2", "t=4", "t=8", "t=20"]), spoilt, clean, score),
+      );
+      const place = { first: 0, from: 0, to: spoilt.length, heldFrom: 0, heldTo: spoilt.length };
+      const find = repairNamed(type).find!(repairSettings(newRepairStep(type, "")), undefined, {
+        sampleRate: RATE,
+        channels: 1,
+      });
+      found.ours.push(100 * f1(places, find([spoilt], place), RATE));
+    }
+    rows.push(row, found);
+  }
+  const find = repairNamed("clicks").find!(repairSettings(newRepairStep("clicks", "")), undefined, {
+    sampleRate: RATE,
+    channels: 1,
+  });
+  let [false_, seconds] = [0, 0];
+  for (const { clean } of all) {
+    false_ += find([clean], { first: 0, from: 0, to: clean.length, heldFrom: 0, heldTo: clean.length }).length;
+    seconds += clean.length / RATE;
+  }
+  print("Clicks: SI-SDR, dB (wanted 31 sparse, 22 dense, 30 mouth; F1 0.95)", rows);
+  console.log(`  in clean sound: ${((60 * false_) / seconds).toFixed(1)} a minute (wanted at most 1)`);
+}
+
+async function clipping(all: Clip[]): Promise<void> {
+  const rows: Row[] = [];
+  for (const share of [0.01, 0.05]) {
+    const row: Row = { what: `${100 * share} % of the samples`, ours: [], peers: { adeclip: [] } };
+    let [took, sounded] = [0, 0];
+    for (const { clean: whole } of all) {
+      const clean = whole.subarray(0, 2 * RATE);
+      const { spoilt, level, cut } = clippedAt(clean, share);
+      const score = (made: Float32Array) => sdrOnCut(made, clean, cut);
+      const began = performance.now();
+      row.ours.push(score(await repaired(spoilt, "clipping", { levelDbfs: 20 * Math.log10(level), leastRun: 1 })));
+      took += (performance.now() - began) / 1000;
+      sounded += clean.length / RATE;
+      row.peers["adeclip"]!.push(
+        await bestOf(settings("adeclip", ["t=10", "t=5", "a=20:n=2000", "w=100:o=75"]), spoilt, clean, score),
+      );
+    }
+    row.what += `, ${(sounded / took).toFixed(2)}× real time`;
+    rows.push(row);
+  }
+  print("Clipping: SDR on the samples that were cut, dB (wanted 2 above adeclip)", rows);
+}
+
+/** Gaussian tail of a room: direct sound, first reflections after 4 ms. */
+function roomed(x: Float32Array, tailSeconds: number) {
+  const length = Math.round(1.2 * tailSeconds * RATE);
+  const response = steadyNoise("hiss", length, RATE, 9).map((v, i) =>
+    i < 0.004 * RATE ? 0 : 0.03 * v * Math.exp((-6.9078 * i) / (tailSeconds * RATE)),
+  );
+  response[0] = 1;
+  const early = Math.round(0.05 * RATE);
+  const [near, far] = [x.map(() => 0), x.map(() => 0)];
+  // Sparse enough to be summed directly: every third tap of the tail.
+  for (let tap = 0; tap < length; tap += tap === 0 ? 1 : 3) {
+    const size = tap === 0 ? 1 : response[tap]! * Math.sqrt(3);
+    const to = tap < early ? near : far;
+    for (let i = tap; i < x.length; i++) to[i] = to[i]! + size * x[i - tap]!;
+  }
+  return { near, far };
+}
+
+async function room(all: Clip[]): Promise<void> {
+  const rows: Row[] = [];
+  for (const tailSeconds of [0.4, 0.8]) {
+    const row: Row = { what: `RT60 ${tailSeconds} s`, ours: [], peers: {} };
+    for (const { clean } of all.filter(({ kind }) => kind === "speech").slice(0, 3)) {
+      const { near, far } = roomed(clean.subarray(0, 6 * RATE), tailSeconds);
+      const spoilt = near.map((v, i) => v + far[i]!);
+      const made = await repaired(spoilt, "reverberation", { tailSeconds });
+      row.ours.push(siSdr(made, near) - siSdr(spoilt, near));
+    }
+    rows.push(row);
+  }
+  print("Room: gain in SI-SDR to the direct sound and its first 50 ms, dB (wanted 1.0)", rows);
+}
+
+/** Multiples of real time on one core, stereo, 30 s through the same reading as a render. */
+async function speed(all: Clip[]): Promise<void> {
+  console.log("\nSpeed, stereo 48 kHz, one thread, medians of 5 (wanted: noise 40×, hum 40×, clicks 20×)");
+  const sides = (["speech", "music"] as const).map((kind) => all.find((clip) => clip.kind === kind)!.clean);
+  const frames = 30 * RATE;
+  const block = sides.map((x) => Float32Array.from({ length: frames }, (_, i) => x[i % x.length]!));
+  const learned = learnNoise(
+    block.map((x) => x.subarray(0, RATE)),
+    RATE,
+  );
+  const level = meanPower(block[0]!);
+  for (const [name, type, change] of [
+    ["noise, learned", "noise", { learned }],
+    ["noise, followed", "noise", {}],
+    ["hum", "hum", {}],
+    ["one tone", "tones", { learned: [3140] }],
+    ["clicks", "clicks", {}],
+    ["mouth noise", "mouth-noise", {}],
+    ["room", "reverberation", {}],
+    ["spikes", "spikes", { lineDbfs: 10 * Math.log10(level) + 6 }],
+  ] as const) {
+    const times = [];
+    for (let run = 0; run < 6; run++) {
+      const source = repairedSource(memoryFrames(block, RATE), [{ ...newRepairStep(type, ""), ...change }], {
+        content: "",
+      });
+      const began = performance.now();
+      for (let at = 0; at < frames; at += 4096) await source.read(at, 4096);
+      // The first run compiles.
+      if (run > 0) times.push((performance.now() - began) / 1000);
+    }
+    console.log(`  ${name.padEnd(18)} ${(30 / median(times)).toFixed(0)}×`);
+  }
+}
+
+const all = clips();
+console.log(
+  `${all.filter(({ kind }) => kind === "speech").length} clips of speech, ${all.filter(({ kind }) => kind === "music").length} of music`,
+);
+const parts = { speed, noise, hum, clicks, clipping, room };
+const asked = process.argv.slice(2);
+for (const [name, part] of Object.entries(parts)) if (asked.length === 0 || asked.includes(name)) await part(all);
