@@ -1,13 +1,18 @@
 /** Makes pictures of sound from byte ranges of a recording: a tile at a time, what is looked at first. */
 import { openSoundFile } from "@core/files/open";
-import type { SoundFile } from "@core/files/sound-file";
+import type { FrameSource, SoundFile } from "@core/files/sound-file";
 import { PictureMaker, type PictureSettings } from "@core/pictures/picture";
+import type { RepairStep } from "@core/repair";
+import { repairedSource } from "@core/repair/repaired-source";
 import { framesOf, type Frames, type Planar } from "@core/signal/units";
 import { httpSource, type HttpSourceOptions } from "./http-source";
+import { contentOf, RepairStore } from "./repair-store";
 
 export interface PictureRequest {
   id: number;
   url: string;
+  /** Shown after these. Columns far apart show the recording as it came. */
+  repairs: RepairStep[];
   /** A channel, or `null` for the mean of all. */
   channel: number | null;
   settings: PictureSettings;
@@ -45,6 +50,19 @@ function opened(url: string, sparse: boolean): Promise<SoundFile | undefined> {
   return file;
 }
 
+const repairStore = new RepairStore();
+let latest: { key: string; source: FrameSource } | undefined;
+
+function repaired(url: string, file: SoundFile, repairs: RepairStep[]): FrameSource {
+  if (repairs.length === 0) return file;
+  const key = JSON.stringify([url, repairs]);
+  if (latest?.key !== key) {
+    repairStore.lookAgain();
+    latest = { key, source: repairedSource(file, repairs, { content: contentOf(url), store: repairStore }) };
+  }
+  return latest.source;
+}
+
 function makerOf(settings: PictureSettings, sampleRate: number): PictureMaker {
   const key = JSON.stringify([settings, sampleRate]);
   let maker = makers.get(key);
@@ -57,7 +75,7 @@ function makerOf(settings: PictureSettings, sampleRate: number): PictureMaker {
 }
 
 /** Frames `from` … `to` of one channel, or of the mean of all; silence outside of the recording. */
-async function samples(file: SoundFile, channel: number | null, from: Frames, to: Frames): Promise<Float32Array> {
+async function samples(file: FrameSource, channel: number | null, from: Frames, to: Frames): Promise<Float32Array> {
   const first = Math.max(0, from);
   const block: Planar = await file.read(first, Math.max(0, Math.min(file.frames, to) - first));
   const out = new Float32Array(to - from);
@@ -69,7 +87,7 @@ async function samples(file: SoundFile, channel: number | null, from: Frames, to
   return out;
 }
 
-async function make({ url, channel, settings, first, hop, columns }: PictureRequest): Promise<Uint8Array> {
+async function make({ url, repairs, channel, settings, first, hop, columns }: PictureRequest): Promise<Uint8Array> {
   const sparse = hop > READ_ALL_BELOW * settings.points;
   const file = await opened(url, sparse);
   if (!file) throw new Error("cannot be read");
@@ -78,7 +96,7 @@ async function make({ url, channel, settings, first, hop, columns }: PictureRequ
   const levels = new Uint8Array(columns * settings.rows);
   const wanted = Math.min(columns, Math.ceil((file.frames - first) / hop));
   if (!sparse) {
-    const x = await samples(file, channel, first - reach, first + (wanted - 1) * hop + reach);
+    const x = await samples(repaired(url, file, repairs), channel, first - reach, first + (wanted - 1) * hop + reach);
     maker.columns(x, reach, hop, wanted, levels);
     return levels;
   }

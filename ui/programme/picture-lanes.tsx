@@ -7,6 +7,7 @@ import { dbToGain } from "@core/signal/decibel";
 import { useDesk, type Stretch } from "@ui/workspace/desk";
 import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
 import { engine } from "@ui/workspace/listening";
+import { useRepairsShown } from "@ui/workspace/repairing";
 import { soundUrl } from "@ui/workspace/use-stretch-figures";
 import type { Context, Inks } from "./draw";
 import { drawPictureRuler } from "./draw-picture";
@@ -156,22 +157,24 @@ export function PictureLane({ facts, tiles, lane }: LaneProps & { lane: "spectro
   );
 }
 
-/** Pictures of the item's recording, for all lanes; made anew with another recording. */
+/** Pictures of the item's recording, for all lanes; made anew with another recording, and with other repairs. */
 export function usePictureTiles(facts: ItemFacts): PictureTiles {
   const { arrived } = useInHand();
   const { source, sampleRate, overview } = facts;
   const pcm = source.pcm_hash;
+  const repairs = useRepairsShown();
   const tiles = useMemo(
     () =>
       new PictureTiles(
         pcm ? soundUrl(pcm) : "",
+        repairs,
         sampleRate,
         overview.header.frames,
         overview.curves.bandPowers,
         arrived,
         () => engine().state.playing,
       ),
-    [pcm, sampleRate, overview, arrived],
+    [pcm, repairs, sampleRate, overview, arrived],
   );
   useEffect(() => () => tiles.close(), [tiles]);
   return tiles;

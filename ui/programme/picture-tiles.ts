@@ -5,6 +5,7 @@
 import type { PictureAnswer, PictureRequest } from "@audio/picture.worker";
 import { byteOfPower, dbOfByte, type PictureSettings } from "@core/pictures/picture";
 import { hertzAt, shareOf } from "@core/pictures/rows";
+import type { RepairStep } from "@core/repair";
 import { BAND_COUNT, BAND_EDGES } from "@core/measure/tick";
 import type { Curve } from "@core/measure/measurement";
 import { pixelsOfLevels, type PaletteName } from "./scales";
@@ -22,7 +23,7 @@ const WORKERS = 2;
 /** Tiles are asked for once the window has stood still for so long: making them would make it move in jerks. */
 const STILL_MS = 70;
 /** Tiles that are turned into pictures in one drawing; the others follow in the next. */
-const IMAGES_AT_ONCE = 4;
+const IMAGES_AT_ONCE = 1;
 /** Tiles under way in a worker: few, so that what is looked at now need not wait for what was before. */
 const IN_FLIGHT = 2;
 
@@ -60,6 +61,8 @@ export class PictureTiles {
 
   constructor(
     readonly url: string,
+    /** What is done to the recording before it is shown. */
+    readonly repairs: RepairStep[],
     readonly sampleRate: number,
     readonly frames: number,
     readonly bandPowers: Curve,
@@ -155,7 +158,10 @@ export class PictureTiles {
       const key = `${name}/${hop}/${tile}`;
       if (this.#tiles.has(key)) continue;
       const first = tile * span + Math.floor(hop / 2);
-      wanted.push({ key, request: { url: this.url, channel, settings, first, hop, columns: TILE_COLUMNS } });
+      wanted.push({
+        key,
+        request: { url: this.url, repairs: this.repairs, channel, settings, first, hop, columns: TILE_COLUMNS },
+      });
     }
     this.#want(wanted, `${name}/${start}/${framesPerPixel}`);
     return wanted.length === 0;

@@ -3,8 +3,9 @@
 import { useEffect, useMemo } from "react";
 import { create } from "zustand";
 import type { RepairAnswer, RepairRequest } from "@audio/repair.worker";
-import { isAtWork } from "@core/repair";
+import { isAtWork, type RepairStep } from "@core/repair";
 import { segmentFrames } from "@core/repair/repaired-source";
+import { useDesk } from "./desk";
 import { useInHand } from "./in-hand";
 import { engine } from "./listening";
 import { useRepairsHeard } from "./use-repairs-heard";
@@ -21,6 +22,16 @@ export const useRepairing = create<Repairing>(() => ({ made: 0, of: 0, problem: 
 
 /** Made ahead around the playhead; what lies further off is made when it is gone to. */
 const SEGMENTS_AROUND = 48;
+
+const NONE: RepairStep[] = [];
+
+/** The repairs that the programme view shows: those that are heard, once they are made. */
+export function useRepairsShown(): RepairStep[] {
+  const heard = useRepairsHeard();
+  const original = useDesk((desk) => desk.heard === "original");
+  const made = useRepairing(({ made: done, of }) => of > 0 && (done === of || of > 2 * SEGMENTS_AROUND));
+  return useMemo(() => (made && !original ? heard.filter(isAtWork) : NONE), [made, original, heard]);
+}
 
 /** Makes the repairs of the item in hand in the background, what lies nearest to the playhead first. */
 export function useRepairsMade(): void {
