@@ -1,4 +1,6 @@
 import { PROCESSORS } from "@core/process";
+import type { Parameter, Parameters } from "@core/process/parameter";
+import { REPAIRS } from "@core/repair";
 import { SPECS } from "@core/spec";
 import { print, printJson } from "./outcome";
 
@@ -7,16 +9,29 @@ export function listSpecs({ json }: { json?: boolean }): void {
   for (const spec of SPECS) print(`${spec.id.padEnd(20)}${spec.name.padEnd(24)}${spec.source}, ${spec.edition}`);
 }
 
-export function listProcessors({ json }: { json?: boolean }): void {
-  if (json) return printJson(PROCESSORS.map(({ id, name, help, parameters }) => ({ id, name, help, parameters })));
-  for (const { id, help, parameters } of PROCESSORS) {
+interface Listed {
+  id: string;
+  name: string;
+  help: string;
+  parameters: Parameters;
+}
+
+export const listProcessors = (options: { json?: boolean }): void => list(PROCESSORS, options);
+export const listRepairs = (options: { json?: boolean }): void => list(REPAIRS, options);
+
+/** How a parameter is set, in words. */
+function about(parameter: Parameter): string {
+  if (parameter.kind === "switch") return `on or off, default ${parameter.default ? "on" : "off"}`;
+  if (parameter.kind === "choice")
+    return `${parameter.options.map(({ value }) => value).join(", ")}; default ${parameter.default}`;
+  return `${parameter.min} to ${parameter.max} ${parameter.unit}, default ${parameter.default}`;
+}
+
+function list(definitions: readonly Listed[], { json }: { json?: boolean }): void {
+  if (json) return printJson(definitions.map(({ id, name, help, parameters }) => ({ id, name, help, parameters })));
+  for (const { id, help, parameters } of definitions) {
     print(`${id.padEnd(12)}${help}`);
-    for (const [name, parameter] of Object.entries(parameters)) {
-      const about =
-        parameter.kind === "number"
-          ? `${parameter.min} to ${parameter.max} ${parameter.unit}, default ${parameter.default}`
-          : `on or off, default ${parameter.default ? "on" : "off"}`;
-      print(`  ${name.padEnd(16)}${parameter.help} (${about})`);
-    }
+    for (const [name, parameter] of Object.entries(parameters))
+      print(`  ${name.padEnd(18)}${parameter.help} (${about(parameter)})`);
   }
 }

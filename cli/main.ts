@@ -3,7 +3,7 @@ import { Command, CommanderError } from "commander";
 import { checkFiles } from "./check";
 import { conformance } from "./conformance";
 import { measureFiles } from "./measure";
-import { listProcessors, listSpecs } from "./lists";
+import { listProcessors, listRepairs, listSpecs } from "./lists";
 import { renderFile } from "./render";
 import { CliProblem, DONE, ERROR } from "./outcome";
 
@@ -61,6 +61,12 @@ program
   .description("list processors with their parameters")
   .option("--json", "as JSON")
   .action(listProcessors);
+
+program
+  .command("repairs")
+  .description("list repairs with their parameters")
+  .option("--json", "as JSON")
+  .action(listRepairs);
 
 async function main(): Promise<number> {
   try {

@@ -1,7 +1,7 @@
 import * as z from "zod";
 import { gain } from "./gain";
 import { limiter } from "./limiter";
-import { defaultsOf, parameterShape, type SettingsOf, type Parameters } from "./parameter";
+import { defaultsOf, parameterShape, settingsFrom, type SettingsOf, type Parameters } from "./parameter";
 import type { ProcessorDefinition } from "./processor";
 
 const erase = <P extends Parameters>(definition: ProcessorDefinition<P>): ProcessorDefinition => ({
@@ -45,15 +45,8 @@ export interface ChainEntry extends Record<string, unknown> {
 export const chainSchema: z.ZodType<ChainEntry[]> = z.array(chainEntrySchema).max(48);
 
 /** The parameters of an entry, with defaults for what it does not name. */
-export function settingsOf(entry: ChainEntry): SettingsOf<Parameters> {
-  const { parameters } = processorNamed(entry.type);
-  const settings = defaultsOf(parameters);
-  for (const name of Object.keys(parameters)) {
-    const set = entry[name];
-    if (typeof set === "number" || typeof set === "boolean") settings[name] = set;
-  }
-  return settings;
-}
+export const settingsOf = (entry: ChainEntry): SettingsOf<Parameters> =>
+  settingsFrom(entry, processorNamed(entry.type).parameters);
 
 /** A new entry with default settings. */
 export const newChainEntry = (type: string, id: string): ChainEntry => ({

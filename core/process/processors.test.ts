@@ -30,7 +30,9 @@ const anySettings = (type: string): fc.Arbitrary<ChainEntry> =>
           name,
           parameter.kind === "switch"
             ? fc.boolean()
-            : fc.double({ min: parameter.min, max: parameter.max, noNaN: true }),
+            : parameter.kind === "choice"
+              ? fc.constantFrom(...parameter.options.map(({ value }) => value))
+              : fc.double({ min: parameter.min, max: parameter.max, noNaN: true }),
         ]),
       ),
     )

@@ -4,6 +4,7 @@
  */
 import * as z from "zod";
 import { chainEntrySchema, processorNamed, type ChainEntry } from "../process";
+import { settingWords } from "../process/parameter";
 import { specNamed } from "../spec";
 import { CommandProblem, define, find, itemIn, moved, nameOfItem, type CommandDefinition } from "./command";
 import { REPAIR_COMMANDS } from "./repair-commands";
@@ -103,7 +104,7 @@ export const COMMANDS = {
       item: idSchema,
       entry: idSchema,
       parameter: z.string().max(40),
-      setting: z.union([z.number(), z.boolean()]),
+      setting: z.union([z.number(), z.boolean(), z.string().max(40)]),
     }),
     apply(document, fields) {
       const entry = entryOf(document, fields.item, fields.entry);
@@ -116,13 +117,7 @@ export const COMMANDS = {
     label(fields, before) {
       const type = before.items.find(({ id }) => id === fields.item)?.chain.find(({ id }) => id === fields.entry)?.type;
       const parameter = type ? processorNamed(type).parameters[fields.parameter] : undefined;
-      const setting =
-        typeof fields.setting === "boolean"
-          ? fields.setting
-            ? "on"
-            : "off"
-          : `${String(fields.setting).replace("-", "−")}${parameter?.kind === "number" ? ` ${parameter.unit}` : ""}`;
-      return `${parameter?.label ?? fields.parameter} ${setting}`;
+      return settingWords(parameter, fields.setting, fields.parameter);
     },
     decides: (fields) => `parameter ${fields.entry} ${fields.parameter}`,
   }),

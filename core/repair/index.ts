@@ -1,11 +1,12 @@
 import * as z from "zod";
-import { defaultsOf, parameterShape, type Parameters, type SettingsOf } from "../process/parameter";
+import { defaultsOf, parameterShape, settingsFrom, type Parameters, type SettingsOf } from "../process/parameter";
 import { clicks, mouthNoise } from "./clicks";
 import { clipping } from "./clipping";
 import { hum, tones } from "./hum";
 import { level } from "./level";
 import { noise } from "./noise";
 import { reverberation } from "./reverberation";
+import { sides } from "./sides";
 import { spikes } from "./spikes";
 import type { RepairDefinition } from "./repair";
 import { regionSchema, type Region } from "./where";
@@ -33,6 +34,7 @@ export const REPAIRS: readonly RepairDefinition[] = [
   erase(reverberation),
   erase(spikes),
   erase(level),
+  erase(sides),
 ];
 
 export function repairNamed(id: string): RepairDefinition {
@@ -73,15 +75,8 @@ export const repairStepSchema: z.ZodType<RepairStep> = z.discriminatedUnion("typ
 export const repairsSchema: z.ZodType<RepairStep[]> = z.array(repairStepSchema).max(64);
 
 /** The parameters of a step, with defaults for what it does not name. */
-export function repairSettings(step: RepairStep): SettingsOf<Parameters> {
-  const { parameters } = repairNamed(step.type);
-  const settings = defaultsOf(parameters);
-  for (const name of Object.keys(parameters)) {
-    const set = step[name];
-    if (typeof set === "number" || typeof set === "boolean") settings[name] = set;
-  }
-  return settings;
-}
+export const repairSettings = (step: RepairStep): SettingsOf<Parameters> =>
+  settingsFrom(step, repairNamed(step.type).parameters);
 
 /** Whether a step does anything at all. */
 export const isAtWork = (step: RepairStep): boolean =>

@@ -1,9 +1,12 @@
 /** What the repairs could do for a recording, from what was measured of it: never applied by itself. */
 import type { Figures } from "../measure";
+import type { ChannelFault } from "../measure/channel-faults";
 import { formatDb, formatHertz } from "../signal/format";
 import { gainToTarget } from "../render/predict";
-import type { Seconds } from "../signal/units";
+import { newChainEntry, type ChainEntry } from "../process";
+import type { Decibels, Seconds } from "../signal/units";
 import type { DeliverySpec } from "../spec/spec";
+import type { LimitedFigures } from "../spec/verdict";
 import { newRepairStep, type RepairStep } from "./index";
 
 /** One way of mending one thing. */
@@ -38,7 +41,7 @@ const noiseAt = (depthDb: number): RepairStep => step("noise", { depthDb, tonalD
 
 /** Proposals for a recording, in the order in which they should be applied. `spec` is the one in force, if any. */
 export function proposalsFor(figures: Figures, spec: DeliverySpec | null): Proposal[] {
-  const proposals: Proposal[] = [];
+  const proposals: Proposal[] = sidesProposals(figures);
   const { count, places } = figures.clippedRuns;
   if (count > 0) {
     // Samples just below the lowest plateau were cut as well.
@@ -69,7 +72,7 @@ export function proposalsFor(figures: Figures, spec: DeliverySpec | null): Propo
   const limit = spec?.limits.find(({ figure }) => figure === "noiseFloorDbfs")?.max;
   const allowed = limit ?? AUDIBLE_FLOOR_DBFS;
   // What delivery raises, it raises with its floor.
-  const raisedBy = spec && spec.normalise !== "none" ? Math.max(0, gainToTarget(spec, figures.integratedLufs)) : 0;
+  const raisedBy = spec ? Math.max(0, gainWanted(figures, spec)) : 0;
   // Between words there is nothing but noise; the quietest moment of music may be music.
   const isSpeech = figures.dialoguePercent > MOSTLY_SPEECH_PERCENT;
   if (floor !== null && floor + raisedBy > allowed - ROOM_BELOW_DB && (limit !== undefined || isSpeech)) {
@@ -89,4 +92,75 @@ export function proposalsFor(figures: Figures, spec: DeliverySpec | null): Propo
     });
   }
   return proposals;
+}
+
+/** Gain to what a spec aims at: its loudness, or the middle of its RMS range where it normalises nothing itself. */
+function gainWanted(figures: LimitedFigures, spec: DeliverySpec): Decibels {
+  const range = spec.limits.find(({ figure }) => figure === "rmsDbfs");
+  const rms = figures.rmsDbfs ?? null;
+  if (!range || rms === null) return gainToTarget(spec, figures.integratedLufs ?? null);
+  const [min, max] = [range.min ?? -Infinity, range.max ?? Infinity];
+  return rms >= min && rms <= max ? 0 : (min + max) / 2 - rms;
+}
+
+/** Kept free below a peak limit, so that the limiter's ceiling holds by any meter. */
+const PEAK_ROOM_DB: Decibels = 0.3;
+
+/**
+ * What the chain needs to bring a recording into the RMS range and under the peak of a spec that leaves the level
+ * alone: gain, and a limiter where the peaks would rise above. Nothing where it is inside, or where the spec
+ * normalises by itself.
+ */
+export function levelProposal(figures: LimitedFigures, spec: DeliverySpec | null): ChainEntry[] {
+  if (!spec || spec.normalise !== "none" || !spec.limits.some(({ figure }) => figure === "rmsDbfs")) return [];
+  const gainDb = Number(gainWanted(figures, spec).toFixed(1));
+  const highest = spec.limits.find(({ figure }) => figure === "samplePeakDbfs" || figure === "truePeakDbtp")?.max;
+  const peak = figures.truePeakDbtp ?? -Infinity;
+  const entries: ChainEntry[] = gainDb === 0 ? [] : [{ ...newChainEntry("gain", ""), gainDb }];
+  if (highest !== undefined && peak + gainDb > highest - PEAK_ROOM_DB)
+    entries.push({ ...newChainEntry("limiter", ""), ceilingDbtp: Number((highest - PEAK_ROOM_DB).toFixed(1)) });
+  return entries;
+}
+
+interface SidesRemedy {
+  title: string;
+  why: string;
+  settings: Record<string, unknown>;
+}
+
+/** What can be done about a fault between two sides; nothing for the others. */
+function sidesRemedy({ kind, channel, other, belowDb }: ChannelFault): SidesRemedy | null {
+  switch (kind) {
+    case "dead":
+      return {
+        title: `Put the other side in the place of ${channel}`,
+        why: `${channel} is dead.`,
+        settings: { use: channel === "L" ? "right" : "left" },
+      };
+    case "inverted":
+      return {
+        title: "Turn the right side over",
+        why: `${channel} is inverted against ${other}: in mono the two cancel.`,
+        settings: { invertRight: true },
+      };
+    case "quieter":
+      return {
+        title: "Bring the sides to one level",
+        why: `${channel} lies ${formatDb(belowDb)} dB below ${other}.`,
+        settings: { rightGainDb: Number(((belowDb ?? 0) * (channel === "R" ? 1 : -1)).toFixed(1)) },
+      };
+    default:
+      return null;
+  }
+}
+
+function sidesProposals({ channels, channelFaults }: Figures): Proposal[] {
+  if (channels !== 2) return [];
+  return channelFaults.flatMap((fault) => {
+    const remedy = sidesRemedy(fault);
+    if (!remedy) return [];
+    const { title, why, settings } = remedy;
+    const strengths: Strength[] = [{ words: "firm", step: step("sides", settings) }];
+    return [{ id: `sides-${fault.kind}`, title, why, strengths, at: null }];
+  });
 }

@@ -52,6 +52,7 @@ const NEUTRAL: Record<string, Partial<RepairStep>> = {
   level: { gainDb: 0 },
   reverberation: { depthDb: 0 },
   spikes: { lineDbfs: 0 },
+  sides: {},
 };
 
 describe("every repair", () => {

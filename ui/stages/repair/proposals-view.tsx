@@ -1,7 +1,8 @@
 "use client";
 
 import { useMemo, useState } from "react";
-import { proposalsFor, type Proposal } from "@core/repair/proposals";
+import { processorNamed, settingsOf } from "@core/process";
+import { levelProposal, proposalsFor, type Proposal } from "@core/repair/proposals";
 import { repairNamed, repairSettings, type RepairStep } from "@core/repair";
 import { Button } from "@ui/shared/button";
 import { useDesk } from "@ui/workspace/desk";
@@ -56,6 +57,7 @@ export function ProposalsView({ facts }: { facts: ItemFacts }) {
       {proposals.length > 0 && open.length === 0 && (
         <p className="py-2 text-soft">Everything that was proposed is among the steps. Choose a step to change it.</p>
       )}
+      <LevelProposal />
       <ul data-testid="proposals">
         {open.map((proposal) => (
           <li key={proposal.id} className="border-b border-grid py-1.5">
@@ -84,6 +86,34 @@ export function ProposalsView({ facts }: { facts: ItemFacts }) {
         ))}
       </ul>
     </Panel>
+  );
+}
+
+/** Gain and limiter that bring the item, as it is after its repairs, inside a spec that leaves the level alone. */
+function LevelProposal() {
+  const { item, edit, spec, now, chain } = useInHand();
+  const entries = useMemo(() => (now ? levelProposal(now, spec) : []), [now, spec]);
+  if (!item || !spec || entries.length === 0) return null;
+  const words = entries.map(
+    (entry) =>
+      `${processorNamed(entry.type).name.toLowerCase()} ${processorNamed(entry.type).summary(settingsOf(entry))}`,
+  );
+  const add = async () => {
+    for (const entry of entries) await edit({ type: "addProcessor", item: item.id, entry: { ...entry, id: newId() } });
+  };
+  return (
+    <div className="flex items-start justify-between gap-2 border-b border-grid py-1.5" data-testid="level-proposal">
+      <p>
+        <b>Bring it inside {spec.name}</b>
+        <span className="block text-soft">
+          {words.join(", ")}
+          {chain.length > 0 && ", at the end of the chain"}. Predicted in the strip above once it is added.
+        </span>
+      </p>
+      <Button onClick={() => void add()} hint="Adds them to the chain in Shape, where they can be changed">
+        Add to the chain
+      </Button>
+    </div>
   );
 }
 

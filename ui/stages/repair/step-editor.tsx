@@ -2,9 +2,9 @@
 
 import { useState } from "react";
 import { repairNamed, repairSettings, type RepairStep } from "@core/repair";
-import type { Parameter } from "@core/process/parameter";
+import { settingWords, type Parameter } from "@core/process/parameter";
 import { Button } from "@ui/shared/button";
-import { NumberField } from "@ui/shared/number-field";
+import { ParameterField } from "@ui/shared/parameter-field";
 import { useDesk } from "@ui/workspace/desk";
 import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
 import { HearStep } from "./hear-step";
@@ -56,34 +56,15 @@ function StepSetting({
 }) {
   const kept = repairSettings(step)[name]!;
   const [moving, setMoving] = useState<number | null>(null);
-  if (parameter.kind === "switch")
-    return (
-      <label className="flex items-center gap-2 py-1" title={parameter.help}>
-        <input
-          type="checkbox"
-          className="size-4 accent-act"
-          checked={Boolean(kept)}
-          onChange={(event) =>
-            change({ [name]: event.target.checked }, `${parameter.label} ${event.target.checked ? "on" : "off"}`)
-          }
-        />
-        {parameter.label}
-        <span className="text-label text-soft">{parameter.help}</span>
-      </label>
-    );
   return (
-    <NumberField
+    <ParameterField
       id={`${step.id}-${name}`}
       parameter={parameter}
-      setting={moving ?? Number(kept)}
+      setting={moving ?? kept}
       onMove={setMoving}
       onCommit={(setting) => {
         setMoving(null);
-        if (setting !== kept)
-          change(
-            { [name]: setting },
-            `${parameter.label} ${String(setting).replace("-", "−")} ${parameter.unit}`.trim(),
-          );
+        if (setting !== kept) change({ [name]: setting }, settingWords(parameter, setting));
       }}
     />
   );

@@ -3,13 +3,14 @@
 import { ArrowLeft, ArrowRight, Plus, Trash2 } from "lucide-react";
 import { DropdownMenu } from "radix-ui";
 import { useMemo, useState } from "react";
+import type { Setting } from "@core/process/parameter";
 import { newChainEntry, processorNamed, PROCESSORS, settingsOf, type ChainEntry } from "@core/process";
 import { predictNow } from "@core/render/predict";
 import { formatDb } from "@core/signal/format";
 import { judge, type LimitedFigures } from "@core/spec/verdict";
 import { Button } from "@ui/shared/button";
 import { MarginGauge } from "@ui/shared/margin-gauge";
-import { NumberField } from "@ui/shared/number-field";
+import { ParameterField } from "@ui/shared/parameter-field";
 import { standingColour } from "@ui/shared/standing-mark";
 import { useDesk } from "@ui/workspace/desk";
 import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
@@ -129,7 +130,7 @@ function Editor({ entry }: { entry: ChainEntry }) {
   const settings = settingsOf(entry);
   const at = item.chain.findIndex(({ id }) => id === entry.id);
   const own = { item: item.id, entry: entry.id };
-  const commit = async (parameter: string, setting: number | boolean) => {
+  const commit = async (parameter: string, setting: Setting) => {
     const kept = item.chain[at] && settingsOf(item.chain[at])[parameter];
     const done = kept === setting ? Promise.resolve() : edit({ type: "setParameter", ...own, parameter, setting });
     useDesk.setState({ moving: null });
@@ -140,31 +141,16 @@ function Editor({ entry }: { entry: ChainEntry }) {
       <section className="px-4 py-2.5" aria-label={`${definition.name} settings`}>
         <h2 className="font-semibold">{definition.name}</h2>
         <p className="mb-1.5 text-label text-soft">{definition.help}</p>
-        {Object.entries(definition.parameters).map(([name, parameter]) => {
-          if (parameter.kind === "switch")
-            return (
-              <label key={name} className="flex items-center gap-2 py-1" title={parameter.help}>
-                <input
-                  type="checkbox"
-                  className="size-4 accent-act"
-                  checked={Boolean(settings[name])}
-                  onChange={(event) => void commit(name, event.target.checked)}
-                />
-                {parameter.label}
-                <span className="text-label text-soft">{parameter.help}</span>
-              </label>
-            );
-          return (
-            <NumberField
-              key={name}
-              id={`${entry.id}-${name}`}
-              parameter={parameter}
-              setting={Number(settings[name])}
-              onMove={(setting) => useDesk.setState({ moving: { entry: own.entry, parameter: name, setting } })}
-              onCommit={(setting) => void commit(name, setting)}
-            />
-          );
-        })}
+        {Object.entries(definition.parameters).map(([name, parameter]) => (
+          <ParameterField
+            key={name}
+            id={`${entry.id}-${name}`}
+            parameter={parameter}
+            setting={settings[name]!}
+            onMove={(setting) => useDesk.setState({ moving: { entry: own.entry, parameter: name, setting } })}
+            onCommit={(setting) => void commit(name, setting)}
+          />
+        ))}
       </section>
       <aside className="border-l border-hair px-3 py-2.5">
         <div className="flex flex-col items-start gap-1">

@@ -1,0 +1,53 @@
+import type { Parameter, Setting } from "@core/process/parameter";
+import { Choice } from "./setting";
+import { NumberField } from "./number-field";
+
+/** Whatever a person can set, by what its definition says of it. */
+export function ParameterField({
+  id,
+  parameter,
+  setting,
+  onMove,
+  onCommit,
+}: {
+  id: string;
+  parameter: Parameter;
+  setting: Setting;
+  /** While it moves; nothing is kept yet. */
+  onMove: (setting: number) => void;
+  onCommit: (setting: Setting) => void;
+}) {
+  switch (parameter.kind) {
+    case "switch":
+      return (
+        <label className="flex items-center gap-2 py-1" title={parameter.help}>
+          <input
+            type="checkbox"
+            className="size-4 accent-act"
+            checked={Boolean(setting)}
+            onChange={(event) => onCommit(event.target.checked)}
+          />
+          {parameter.label}
+          <span className="text-label text-soft">{parameter.help}</span>
+        </label>
+      );
+    case "choice":
+      return (
+        <div className="flex items-center gap-3 py-1" title={parameter.help}>
+          {parameter.label}
+          <Choice
+            label={parameter.label}
+            value={String(setting)}
+            of={parameter.options.map(({ value }) => value)}
+            words={(value) => parameter.options.find((option) => option.value === value)?.label ?? value}
+            onChoose={onCommit}
+          />
+          <span className="text-label text-soft">{parameter.help}</span>
+        </div>
+      );
+    case "number":
+      return (
+        <NumberField id={id} parameter={parameter} setting={Number(setting)} onMove={onMove} onCommit={onCommit} />
+      );
+  }
+}
