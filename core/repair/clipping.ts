@@ -1,7 +1,7 @@
 import { dbToGain } from "../signal/decibel";
 import { formatDb } from "../signal/format";
-import type { Frames, Hertz } from "../signal/units";
 import type { RepairDefinition } from "./repair";
+import { frameNear } from "./spectral/frames";
 import { Declipper } from "./spectral/declipping";
 
 const parameters = {
@@ -44,12 +44,6 @@ const parameters = {
 const SLACK = 0.9995;
 const FRAME_SECONDS = 0.043;
 
-const frameOf = (sampleRate: Hertz): Frames => {
-  let size = 256;
-  while (size * Math.SQRT2 < FRAME_SECONDS * sampleRate) size *= 2;
-  return size;
-};
-
 /** Which samples of `x` were cut: 1 at the top, −1 at the bottom. */
 export function cutSamples(x: Float32Array, level: number, leastRun: number): Int8Array {
   const cut = new Int8Array(x.length);
@@ -74,7 +68,7 @@ export const clipping: RepairDefinition<typeof parameters> = {
   create({ levelDbfs, leastRun, amount }, _, { sampleRate }) {
     const level = dbToGain(levelDbfs) * SLACK;
     const share = amount / 100;
-    const declipper = new Declipper(frameOf(sampleRate));
+    const declipper = new Declipper(frameNear(FRAME_SECONDS, sampleRate));
     return (block, { first, from, to }) => {
       for (const channel of block) {
         const cut = cutSamples(channel, level, leastRun);

@@ -3,7 +3,7 @@ import * as z from "zod";
 import { fromBase64, toBase64 } from "../signal/base64";
 import { dbToPower, powerToDb } from "../signal/decibel";
 import type { Decibels, Frames, Hertz, Planar, Seconds } from "../signal/units";
-import { SpectralFrames, inPairs } from "./spectral/frames";
+import { frameNear, inPairs, SpectralFrames } from "./spectral/frames";
 
 /** Levels are kept in steps of three quarters of a decibel from here up. */
 const LOWEST_DB: Decibels = -200;
@@ -20,12 +20,8 @@ export const noiseProfileSchema = z.strictObject({
 });
 export type NoiseProfile = z.infer<typeof noiseProfileSchema>;
 
-/** Samples of a frame at a rate: the power of two nearest to 43 ms. */
-export const noiseFrame = (sampleRate: Hertz): Frames => {
-  let size = 256;
-  while (size * Math.SQRT2 < FRAME_SECONDS * sampleRate) size *= 2;
-  return size;
-};
+/** Samples of a frame at a rate. */
+export const noiseFrame = (sampleRate: Hertz): Frames => frameNear(FRAME_SECONDS, sampleRate);
 
 const encoded = (powers: ArrayLike<number>): string =>
   toBase64(

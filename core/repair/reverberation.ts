@@ -1,9 +1,8 @@
 import { dbToGain } from "../signal/decibel";
 import { formatDb } from "../signal/format";
-import type { Frames, Hertz } from "../signal/units";
 import { exp } from "../math/elementary";
 import type { RepairDefinition } from "./repair";
-import { SpectralFrames, inPairs } from "./spectral/frames";
+import { frameNear, inPairs, SpectralFrames } from "./spectral/frames";
 
 const parameters = {
   tailSeconds: {
@@ -44,12 +43,6 @@ const parameters = {
 const FRAME_SECONDS = 0.032;
 /** More than the mean of the tail is taken away: what stands above its mean is heard longest. */
 const TAIL_SHARE = 1.1;
-
-const frameOf = (sampleRate: Hertz): Frames => {
-  let size = 256;
-  while (size * Math.SQRT2 < FRAME_SECONDS * sampleRate) size *= 2;
-  return size;
-};
 
 /** 60 dB in natural units of power: ln 10⁶. */
 const LN_MILLION = 13.815510557964274;
@@ -99,7 +92,7 @@ export const reverberation: RepairDefinition<typeof parameters> = {
   surroundings: ({ tailSeconds }) => 0.2 + Math.min(2, tailSeconds),
   isNeutral: ({ depthDb }) => depthDb === 0,
   create({ tailSeconds, earlyMs, depthDb }, _, { sampleRate }) {
-    const frames = new SpectralFrames(frameOf(sampleRate));
+    const frames = new SpectralFrames(frameNear(FRAME_SECONDS, sampleRate));
     const { bins, hop } = frames;
     const delay = Math.max(1, Math.round(((earlyMs / 1000) * sampleRate) / hop));
     const decay = exp((-LN_MILLION * hop) / (tailSeconds * sampleRate));

@@ -3,7 +3,7 @@ import * as z from "zod";
 import { sinCosTurns } from "../math/elementary";
 import type { Frames, Hertz, Planar, Seconds } from "../signal/units";
 import type { Place } from "./repair";
-import { SpectralFrames, inPairs } from "./spectral/frames";
+import { frameNear, inPairs, SpectralFrames } from "./spectral/frames";
 
 export const regionSchema = z
   .strictObject({
@@ -25,17 +25,11 @@ const FADE: Seconds = 0.005;
 /** Frames in which bands are told apart: 21 ms, a compromise between edges in time and in frequency. */
 const BAND_FRAME: Seconds = 0.0213;
 
-const bandFrame = (sampleRate: Hertz): Frames => {
-  let size = 256;
-  while (size * Math.SQRT2 < BAND_FRAME * sampleRate) size *= 2;
-  return size;
-};
-
 const hasBand = ({ lowHz, highHz }: Region): boolean => lowHz !== undefined || highHz !== undefined;
 
 /** How far beyond what is asked for changes must be known, so that they can be confined to bands. */
 export const regionReach = (where: readonly Region[], sampleRate: Hertz): Frames =>
-  where.some(hasBand) ? bandFrame(sampleRate) : 0;
+  where.some(hasBand) ? frameNear(BAND_FRAME, sampleRate) : 0;
 
 /** Frames of the recording between which a step changes anything, within `start`…`end`; `null` if nowhere. */
 export function hullOf(where: readonly Region[], start: Frames, end: Frames): { start: Frames; end: Frames } | null {
@@ -104,7 +98,7 @@ export function confine(
 }
 
 function keepBand(change: Planar, { lowHz = 0, highHz = Infinity }: Region, place: Place, sampleRate: Hertz): void {
-  const frames = new SpectralFrames(bandFrame(sampleRate));
+  const frames = new SpectralFrames(frameNear(BAND_FRAME, sampleRate));
   const width = sampleRate / frames.size;
   const gains = Float32Array.from({ length: frames.bins }, (_, k) => {
     const [below, above] = [(k * width - lowHz) / width + 0.5, (highHz - k * width) / width + 0.5];

@@ -1,6 +1,6 @@
 import { sinCosTurns } from "../../math/elementary";
 import { complexTransform, type ComplexTransform } from "../../kernels/complex-transform";
-import type { Frames, Planar } from "../../signal/units";
+import type { Frames, Hertz, Planar, Seconds } from "../../signal/units";
 import type { Place } from "../repair";
 
 /** Overlap: each sample lies in four frames. */
@@ -113,6 +113,13 @@ export class SpectralFrames {
       }
     }
   }
+}
+
+/** Samples of a frame at a rate: the power of two nearest to `seconds`, at least 256. */
+export function frameNear(seconds: Seconds, sampleRate: Hertz): Frames {
+  let size = 256;
+  while (size * Math.SQRT2 < seconds * sampleRate) size *= 2;
+  return size;
 }
 
 /** Calls `work` with each pair of channels of a block; the last may be alone. */

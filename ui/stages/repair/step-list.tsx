@@ -1,8 +1,8 @@
 "use client";
 
 import { ArrowDown, ArrowUp, Plus, Trash2 } from "lucide-react";
-import { DropdownMenu } from "radix-ui";
 import { newRepairStep, REPAIRS, repairNamed, repairSettings, type RepairStep } from "@core/repair";
+import { AddMenu } from "@ui/shared/add-menu";
 import { IconButton } from "@ui/shared/icon-button";
 import { useDesk } from "@ui/workspace/desk";
 import { useInHand } from "@ui/workspace/in-hand";
@@ -91,27 +91,16 @@ export function AddRepair() {
     useDesk.setState({ step: id });
   };
   return (
-    <DropdownMenu.Root>
-      <DropdownMenu.Trigger className="flex items-center gap-1 font-normal text-act">
-        <Plus size={14} aria-hidden /> Add a repair
-      </DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
-        <DropdownMenu.Content align="start" className="z-50 w-80 rounded-[4px] border border-hair bg-sheet p-1">
-          <p className="px-2 py-1 text-label text-soft">
-            {selected ? "On what is selected; it can be changed later." : "On the whole item; select first for a part."}
-          </p>
-          {REPAIRS.map(({ id, name, help }) => (
-            <DropdownMenu.Item
-              key={id}
-              onSelect={() => add(id)}
-              className="rounded-[3px] px-2 py-1 outline-none data-highlighted:bg-act-ground data-highlighted:text-act"
-            >
-              {name}
-              <span className="block text-label text-soft">{help}</span>
-            </DropdownMenu.Item>
-          ))}
-        </DropdownMenu.Content>
-      </DropdownMenu.Portal>
-    </DropdownMenu.Root>
+    <AddMenu
+      trigger={
+        <>
+          <Plus size={14} aria-hidden /> Add a repair
+        </>
+      }
+      className="flex items-center gap-1 font-normal text-act"
+      note={selected ? "On what is selected; it can be changed later." : "On the whole item; select first for a part."}
+      of={REPAIRS}
+      onAdd={add}
+    />
   );
 }

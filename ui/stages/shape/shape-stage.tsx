@@ -1,13 +1,13 @@
 "use client";
 
 import { ArrowLeft, ArrowRight, Plus, Trash2 } from "lucide-react";
-import { DropdownMenu } from "radix-ui";
 import { useMemo, useState } from "react";
 import type { Setting } from "@core/process/parameter";
 import { newChainEntry, processorNamed, PROCESSORS, settingsOf, type ChainEntry } from "@core/process";
 import { predictNow } from "@core/render/predict";
 import { formatDb } from "@core/signal/format";
 import { judge, type LimitedFigures } from "@core/spec/verdict";
+import { AddMenu } from "@ui/shared/add-menu";
 import { Button } from "@ui/shared/button";
 import { MarginGauge } from "@ui/shared/margin-gauge";
 import { ParameterField } from "@ui/shared/parameter-field";
@@ -101,25 +101,16 @@ function AddProcessor({ itemId, onAdded }: { itemId: string; onAdded: (id: strin
     onAdded(id);
   };
   return (
-    <DropdownMenu.Root>
-      <DropdownMenu.Trigger className="ml-1 flex w-[104px] flex-col items-center justify-center gap-1 rounded-[4px] border border-dashed border-hair text-act hover:border-act">
-        <Plus size={15} aria-hidden /> Add processor
-      </DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
-        <DropdownMenu.Content align="start" className="z-50 w-72 rounded-[4px] border border-hair bg-sheet p-1">
-          {PROCESSORS.map(({ id, name, help }) => (
-            <DropdownMenu.Item
-              key={id}
-              onSelect={() => add(id)}
-              className="rounded-[3px] px-2 py-1 outline-none data-highlighted:bg-act-ground data-highlighted:text-act"
-            >
-              {name}
-              <span className="block text-label text-soft">{help}</span>
-            </DropdownMenu.Item>
-          ))}
-        </DropdownMenu.Content>
-      </DropdownMenu.Portal>
-    </DropdownMenu.Root>
+    <AddMenu
+      trigger={
+        <>
+          <Plus size={15} aria-hidden /> Add processor
+        </>
+      }
+      className="ml-1 flex w-[104px] flex-col items-center justify-center gap-1 rounded-[4px] border border-dashed border-hair text-act hover:border-act"
+      of={PROCESSORS}
+      onAdd={add}
+    />
   );
 }
 
