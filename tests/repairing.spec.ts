@@ -64,18 +64,28 @@ test("a noisy chapter: a proposal is heard and taken, the noise learned, re-tune
   await depth.press("Enter");
   await expect(page.getByTestId("repairs")).toContainText("6 dB");
   await page.keyboard.press("Control+z");
-  await expect(page.getByTestId("repairs")).toContainText("14 dB");
+  await expect(page.getByTestId("repairs")).toContainText("24 dB");
   await page.getByRole("button", { name: "only what it removes" }).click();
   await expect(page.getByRole("button", { name: "only what it removes" })).toHaveAttribute("aria-pressed", "true");
   await page.getByRole("button", { name: "now", exact: true }).click();
 
-  // The master is quieter in its pauses, and the browser makes the same bytes.
+  // What the shop asks for: gain and limiter are proposed, and the strip predicts the limits to be kept.
+  await page.getByRole("button", { name: "to the proposals" }).click();
+  await page.getByTestId("level-proposal").getByRole("button", { name: "Add to the chain" }).click();
+  await expect(page.getByTestId("level-proposal")).toHaveCount(0);
+  await expect
+    .poll(async () => (await itemOf(page, project)).chain.map(({ type }) => type))
+    .toEqual(["gain", "limiter"]);
+
+  // The master is inside all of them, quieter in its pauses, and the browser makes the same bytes.
   await page.keyboard.press("6");
   await page.getByRole("button", { name: /Render what changed/ }).click();
   const cell = page.locator('[data-testid^="cell-"]').first();
   await expect(cell).toHaveAttribute("data-state", "verified", { timeout: 60_000 });
   const { sources, masters } = await projectOf(page, project);
-  const [source, master] = [sources[0]!.figures!, masters.find(({ result }) => result)!.result!.figures];
+  const retail = masters.find(({ inputs }) => inputs.recipe.spec === "audiobook-retail")!.result!;
+  expect(retail.verdict?.limits.filter(({ standing }) => standing === "outside")).toEqual([]);
+  const [source, master] = [sources[0]!.figures!, retail.figures];
   const raised = master.integratedLufs! - source.integratedLufs!;
   expect(source.noiseFloorDbfs! + raised - master.noiseFloorDbfs!).toBeGreaterThan(9);
   await page.getByRole("button", { name: "Prove the bytes" }).click();

@@ -28,6 +28,7 @@ export const TEMPLATES: readonly Template[] = [
     name: "Audiobook",
     help: "Chapters of speech, mono",
     deliverables: [
+      { spec: "audiobook-retail", format: wav(44100) },
       { spec: "mono-speech-19", format: wav(44100) },
       { spec: "aes77-speech", format: wav(44100) },
     ],

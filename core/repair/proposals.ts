@@ -22,6 +22,8 @@ export interface Proposal {
   why: string;
   /** From gentle to firm; one where there is no more or less. */
   strengths: Strength[];
+  /** Which of them is as gentle as it may be: the first that reaches what is wanted. */
+  suggested: number;
   /** Where it can be heard best, if somewhere in particular. */
   at: Seconds | null;
 }
@@ -37,6 +39,9 @@ const step = (type: string, settings: Record<string, unknown>): RepairStep => ({
   ...settings,
 });
 
+/** From gentle to firm. */
+const NOISE_DEPTHS = [8, 14, 24] as const;
+
 const noiseAt = (depthDb: number): RepairStep => step("noise", { depthDb, tonalDepthDb: depthDb + 6 });
 
 /** Proposals for a recording, in the order in which they should be applied. `spec` is the one in force, if any. */
@@ -51,6 +56,7 @@ export function proposalsFor(figures: Figures, spec: DeliverySpec | null): Propo
       title: "Put the clipped crests back",
       why: `${count} clipped ${count === 1 ? "run" : "runs"}, the longest of ${figures.clippedRuns.longestSamples} samples.`,
       strengths: [{ words: "firm", step: step("clipping", { levelDbfs: Number(levelDbfs.toFixed(2)) }) }],
+      suggested: 0,
       at: places[0]?.seconds ?? null,
     });
   }
@@ -65,6 +71,7 @@ export function proposalsFor(figures: Figures, spec: DeliverySpec | null): Propo
         { words: "gentle", step: step("hum", { fundamentalHz, harmonics, depthDb: 20 }) },
         { words: "firm", step: step("hum", { fundamentalHz, harmonics: Math.max(12, harmonics), depthDb: 80 }) },
       ],
+      suggested: 1,
       at: figures.noiseFloorSeconds,
     });
   }
@@ -84,10 +91,11 @@ export function proposalsFor(figures: Figures, spec: DeliverySpec | null): Propo
         raisedBy > 0 ? `, and at ${formatDb(floor + raisedBy)} once it is as loud as ${spec!.name} wants it` : ""
       }: ${formatDb(Math.abs(over))} dB ${over > 0 ? "above" : "below"} ${limit === undefined ? "what is heard in a quiet room" : "the limit"}.`,
       strengths: [
-        { words: "gentle", step: noiseAt(8) },
-        { words: "medium", step: noiseAt(14) },
-        { words: "firm", step: noiseAt(22) },
+        { words: "gentle", step: noiseAt(NOISE_DEPTHS[0]) },
+        { words: "medium", step: noiseAt(NOISE_DEPTHS[1]) },
+        { words: "firm", step: noiseAt(NOISE_DEPTHS[2]) },
       ],
+      suggested: Math.min(2, NOISE_DEPTHS.filter((depth) => depth < over + ROOM_BELOW_DB).length),
       at: figures.noiseFloorSeconds,
     });
   }
@@ -117,7 +125,7 @@ export function levelProposal(figures: LimitedFigures, spec: DeliverySpec | null
   const highest = spec.limits.find(({ figure }) => figure === "samplePeakDbfs" || figure === "truePeakDbtp")?.max;
   const peak = figures.truePeakDbtp ?? -Infinity;
   const entries: ChainEntry[] = gainDb === 0 ? [] : [{ ...newChainEntry("gain", ""), gainDb }];
-  if (highest !== undefined && peak + gainDb > highest - PEAK_ROOM_DB)
+  if (highest !== undefined && peak + gainDb > highest)
     entries.push({ ...newChainEntry("limiter", ""), ceilingDbtp: Number((highest - PEAK_ROOM_DB).toFixed(1)) });
   return entries;
 }
@@ -161,6 +169,6 @@ function sidesProposals({ channels, channelFaults }: Figures): Proposal[] {
     if (!remedy) return [];
     const { title, why, settings } = remedy;
     const strengths: Strength[] = [{ words: "firm", step: step("sides", settings) }];
-    return [{ id: `sides-${fault.kind}`, title, why, strengths, at: null }];
+    return [{ id: `sides-${fault.kind}`, title, why, strengths, suggested: 0, at: null }];
   });
 }

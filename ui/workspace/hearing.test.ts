@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest";
 import type { ChainEntry } from "@core/process";
+import { newRepairStep } from "@core/repair";
 import { answered, chanceOf, newBlindTest } from "./blind-test";
 import { programmeOf, type HearingModel, type Slot } from "./hearing";
 import { giveKeys, importKeys, isTaken, keysNow, keysOfEvent, keyWords, sameKeys, useOwnKeys } from "./commands/keys";
@@ -44,6 +45,17 @@ describe("what is heard", () => {
     expect(plus).toMatchObject({ chain: [chain[0]], gainDb: -6 });
     expect(minus).toMatchObject({ chain, gainDb: -5 });
     expect(programmeOf(model({ heard: "removed" })).plus).toMatchObject({ chain: [], gainDb: 0 });
+  });
+  it("before a repair is the repairs up to it, without the chain; what it removes is before less after", () => {
+    const repairs = [newRepairStep("clicks", "c"), newRepairStep("noise", "n")];
+    const of = (change: Partial<HearingModel>) => programmeOf(model({ repairs, step: "n", ...change }));
+    expect(of({ heard: "before" }).plus).toMatchObject({ repairs: [repairs[0]], chain: [], gainDb: 0 });
+    expect(of({ heard: "removed" })).toMatchObject({ plus: { repairs: [repairs[0]] }, minus: { repairs, chain: [] } });
+    expect(of({ heard: "now" }).plus).toMatchObject({ repairs, chain });
+    expect(of({ heard: "original" }).plus.repairs).toEqual([]);
+    // With nothing in hand and an empty chain: all that the repairs take away.
+    const all = of({ heard: "removed", step: null, chain: [] });
+    expect(all).toMatchObject({ plus: { repairs: [] }, minus: { repairs } });
   });
   it("is a reference at its place, at the item's rate", () => {
     const reference = slot("reference", -9);

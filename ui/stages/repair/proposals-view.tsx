@@ -23,8 +23,7 @@ export function ProposalsView({ facts }: { facts: ItemFacts }) {
   const [strengths, setStrengths] = useState<Record<string, number>>({});
   const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
   if (!item) return null;
-  const strengthOf = (proposal: Proposal) =>
-    proposal.strengths[strengths[proposal.id] ?? Math.floor((proposal.strengths.length - 1) / 2)]!;
+  const strengthOf = (proposal: Proposal) => proposal.strengths[strengths[proposal.id] ?? proposal.suggested]!;
   const there = (proposal: Proposal) => item.repairs.some(({ type }) => type === strengthOf(proposal).step.type);
   const open = proposals.filter((proposal) => !there(proposal));
   const chosen = open.filter(({ id }) => !left.has(id));
