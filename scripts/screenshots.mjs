@@ -69,14 +69,6 @@ await view("Spectrum");
 await page.getByRole("checkbox", { name: /Weir/ }).check();
 await shot("spectrum", 1500);
 await view("Figures");
-await page.keyboard.press("3");
-const box = await page.getByTestId("programme").boundingBox();
-await page.mouse.move(box.x + 300, box.y + 120);
-await page.mouse.down();
-await page.mouse.move(box.x + 470, box.y + 120, { steps: 5 });
-await page.mouse.up();
-await shot("repair");
-await page.keyboard.press("Escape");
 await page.keyboard.press("4");
 await page.getByRole("button", { name: /^Limiter/ }).click();
 await page.keyboard.press("Space");
@@ -130,6 +122,20 @@ await page.keyboard.press("p");
 await page.keyboard.press("Shift+D");
 await shot("dark-sheet", 800);
 await page.keyboard.press("Shift+D");
+// A repair that was proposed, and its noise learned from a quiet place.
+await page.keyboard.press("3");
+const proposed = page.getByRole("button", { name: /^Add (this|these)/ });
+if ((await proposed.count()) > 0) await proposed.click();
+await page.getByTestId("repairs").getByRole("button", { name: /Noise/ }).click();
+await page
+  .getByTestId("noise-learning")
+  .getByRole("button", { name: /^\d:\d\d/ })
+  .first()
+  .click();
+await page.getByRole("button", { name: "Learn from the selection" }).click();
+await page.getByText(/All repairs are made/).waitFor({ timeout: 120_000 });
+await page.getByTestId("cost").waitFor({ timeout: 120_000 });
+await shot("repair", 800);
 
 await page.goto(`${address}/measure`);
 const speech = inRoot("demo", "speech");
