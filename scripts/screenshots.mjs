@@ -89,7 +89,7 @@ await page.keyboard.press("Escape");
 // A master to compare with.
 const render = page.getByRole("button", { name: /Render what changed/ });
 if ((await render.count()) > 0 && (await render.isEnabled())) await render.click();
-await page.locator('[data-testid^="cell-"][data-state="verified"]').nth(5).waitFor({ timeout: 300_000 });
+await page.locator('[data-testid^="cell-"][data-state="verified"]').nth(14).waitFor({ timeout: 600_000 });
 await page.keyboard.press("2");
 await view("Compare");
 await page.getByTestId("difference").waitFor({ timeout: 60_000 });

@@ -49,8 +49,9 @@ test("the same settings are rendered once; a change asks anew, and going back fi
 
 test("a render can be stopped and asked for again", async ({ page }) => {
   const { project, wanted } = await prepared(page, "Halt", 240);
-  await ask(page, project, [wanted]);
+  // The board is open before the render begins: it takes no longer than a slow page does to open.
   await page.keyboard.press("6");
+  await ask(page, project, [wanted]);
   await page.getByRole("button", { name: "stop", exact: true }).click();
   await expect.poll(async () => (await projectOf(page, project)).masters[0]!.state).toBe("cancelled");
   await page.waitForTimeout(2500);
