@@ -16,7 +16,10 @@ export function Panel({
           {aside}
         </span>
       </h2>
-      <div className="min-h-0 flex-1 overflow-y-auto">{children}</div>
+      {/* Scrolled by keys as well, whatever it holds. */}
+      <div className="min-h-0 flex-1 overflow-y-auto" role="group" aria-label={title} tabIndex={0}>
+        {children}
+      </div>
     </section>
   );
 }
