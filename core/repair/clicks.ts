@@ -1,4 +1,4 @@
-import { gainToDb } from "../signal/decibel";
+import { dbToGain, gainToDb } from "../signal/decibel";
 import { formatDb } from "../signal/format";
 import type { Parameters, SettingsOf } from "../process/parameter";
 import type { Seconds } from "../signal/units";
@@ -61,7 +61,7 @@ interface Kind {
 function clickRepair({ id, name, help, spread, parameters }: Kind): RepairDefinition<ClickParameters> {
   const search = (x: Float64Array, { first }: Place, settings: ClickSettings, { sampleRate }: RepairFormat): Click[] =>
     clicksIn(x, first, sampleRate, {
-      threshold: 10 ** (settings.thresholdDb / 20),
+      threshold: dbToGain(settings.thresholdDb),
       longest: Math.round((settings.longestMs / 1000) * sampleRate),
       spread: Math.round(spread * sampleRate),
     });

@@ -60,17 +60,6 @@ export const profileDb = (profile: NoiseProfile, channel: number): Float64Array 
     (code) => LOWEST_DB + code * STEP_DB,
   );
 
-/** The profile with `changeDb` added to each bin of all channels; `hertz` of a bin is its middle. */
-export function editedProfile(profile: NoiseProfile, changeDb: (hertz: Hertz) => Decibels): NoiseProfile {
-  const width = profile.sampleRate / noiseFrame(profile.sampleRate);
-  return {
-    ...profile,
-    levels: profile.levels.map((_, c) =>
-      encoded(profileDb(profile, c).map((db, k) => dbToPower(db + changeDb(k * width)))),
-    ),
-  };
-}
-
 /** Power of each bin at another rate's frames, as that rate's spectra would show it. */
 export function profilePowers(profile: NoiseProfile, channel: number, sampleRate: Hertz): Float64Array {
   const db = profileDb(profile, channel);

@@ -50,9 +50,6 @@ export function predictor(x: Float64Array, from: number, to: number, order: numb
   return a;
 }
 
-/** Largest gap that is solved for at once. */
-export const LONGEST_GAP = 2048;
-
 /**
  * Takes from the samples `gap` (indices, rising) of `x` what was added to them: first they count as missing and are
  * filled so that prediction errors become least; then what they hold is weighed in by how much was found to be added
@@ -65,9 +62,6 @@ export function mendGap(x: Float64Array, gap: readonly number[], a: Float64Array
   const added = gap.reduce((sum, place, i) => sum + (held[i]! - x[place]!) ** 2, 0) / gap.length;
   if (added > 0 && errorPower > 0) solveGap(x, gap, a, errorPower / added, held);
 }
-
-/** The same for samples that are missing altogether. */
-export const fillGap = (x: Float64Array, gap: readonly number[], a: Float64Array): void => solveGap(x, gap, a, 0, []);
 
 /** Solves the normal equations, banded by the predictor's order, by Cholesky's method. */
 function solveGap(

@@ -126,7 +126,7 @@ interface Segmented {
 }
 
 /** Frames out of segments: views where one segment holds them all. */
-export async function readSegments(
+async function readSegments(
   start: Frames,
   count: Frames,
   { frames, channels, length, segmentAt }: Segmented,

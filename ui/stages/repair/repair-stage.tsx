@@ -51,7 +51,9 @@ function Cost() {
     <p data-testid="cost">
       {lost !== null && (
         <>
-          {formatDb(Math.abs(lost))} dB of the whole {lost >= 0 ? "goes along" : "is added"}.{" "}
+          {Math.abs(lost) < 0.05
+            ? "Next to nothing of the whole goes along."
+            : `${formatDb(Math.abs(lost))} dB of the whole ${lost > 0 ? "goes along" : "is added"}.`}{" "}
         </>
       )}
       The floor lies at {formatDb(noiseFloorDbfs)} dBFS
