@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { Fft } from "../math/fft";
 import { noise, sameBits } from "../testing/signals";
-import { complexTransform, plainOne } from "./complex-transform";
+import { complexTransform, plainComplexTransform } from "./complex-transform";
 import { spectrumTwiddles } from "./spectrum-tables";
 
 describe("the transform of complex points", () => {
@@ -9,7 +9,7 @@ describe("the transform of complex points", () => {
     it(`of ${points} points is that of float64 to −120 dB, and the plain twin's to the bit`, () => {
       const window = Float32Array.from({ length: points }, (_, i) => Math.sin((Math.PI * (i + 0.5)) / points));
       const made = complexTransform(points, window);
-      const twin = plainOne(
+      const twin = plainComplexTransform(
         points,
         Float32Array.from({ length: 2 * points }, (_, i) => window[i >> 1]!),
         spectrumTwiddles(2 * points),

@@ -24,7 +24,7 @@ export function complexTransform(points: number, window: ArrayLike<number>): Com
     twiddles: plan.floats(factors.length),
   };
   const loaded = loadKernels(plan);
-  if (!loaded) return plainOne(points, doubled, factors);
+  if (!loaded) return plainComplexTransform(points, doubled, factors);
   const { kernels, floats } = loaded;
   floats(regions.window).set(doubled);
   floats(regions.twiddles).set(factors);
@@ -43,7 +43,7 @@ export function complexTransform(points: number, window: ArrayLike<number>): Com
 }
 
 /** The plain twin. */
-export function plainOne(points: number, window: Float32Array, factors: Float32Array): ComplexTransform {
+export function plainComplexTransform(points: number, window: Float32Array, factors: Float32Array): ComplexTransform {
   const input = new Float32Array(2 * points);
   const [re, im] = [new Float32Array(points), new Float32Array(points)];
   return {

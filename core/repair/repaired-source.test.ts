@@ -41,6 +41,9 @@ class Store implements SegmentStore {
   }
 }
 
+const largestGap = (a: Planar, b: Planar): number =>
+  Math.max(...a.map((x, c) => x.reduce((most, v, i) => Math.max(most, Math.abs(v - b[c]![i]!)), 0)));
+
 /** Settings that change nothing, by repair. */
 const NEUTRAL: Record<string, Partial<RepairStep>> = {
   noise: { depthDb: 0, tonalDepthDb: 0 },
@@ -87,6 +90,16 @@ describe("every repair", () => {
       expect(sameBits(await through([step(id)], undefined, silence).read(0, RATE), silence)).toBe(true);
     });
   }
+  it("leaves the places alone that it is told to, to the bit, and works beside them", async () => {
+    const [from, to] = [3 * RATE, 3 * RATE + 800];
+    const out = await all([step("level", { gainDb: -20, except: [{ start: from, end: to }] })]);
+    const part = (block: Planar, a: number, b: number) => block.map((x) => x.subarray(a, b));
+    expect(sameBits(part(out, from, to), part(recording, from, to))).toBe(true);
+    const plain = await all([step("level", { gainDb: -20 })]);
+    const fade = 0.005 * RATE;
+    expect(largestGap(part(out, 0, from - fade), part(plain, 0, from - fade))).toBeLessThan(1e-6);
+    expect(largestGap(part(out, to + fade, to + RATE), part(plain, to + fade, to + RATE))).toBeLessThan(1e-6);
+  });
   it("keeps one channel, or one band, where the other is meant", async () => {
     const where = [{ start: 0, end: speech.length, channel: 1 }];
     const out = await all([step("level", { gainDb: -20, where })]);

@@ -5,6 +5,7 @@ import { Popover, ToggleGroup } from "radix-ui";
 import { useEffect, useState } from "react";
 import { LISTEN_TO, type ListenTo, type MonitorSettings } from "@core/listening/monitor";
 import { processorNamed } from "@core/process";
+import { repairNamed } from "@core/repair";
 import { STANDARD_FOLD, type FoldCoefficients } from "@core/signal/fold-down";
 import { Choice, Setting, Tick } from "@ui/shared/setting";
 import { Hint } from "@ui/shared/hint";
@@ -195,8 +196,12 @@ function Fold() {
 }
 
 function Sources() {
-  const { view, chain } = useInHand();
+  const { view, chain, item } = useInHand();
   const step = useDesk((desk) => desk.step);
+  const steps = [
+    ...(item?.repairs ?? []).map(({ id, type }) => ({ id, name: `repair: ${repairNamed(type).name}` })),
+    ...chain.map(({ id, type }, index) => ({ id, name: `${index + 1} ${processorNamed(type).name}` })),
+  ];
   const reference = useDesk((desk) => desk.reference);
   const bandOnly = useDesk((desk) => desk.bandOnly);
   const selection = useDesk((desk) => desk.selection);
@@ -208,11 +213,8 @@ function Sources() {
         <Choice
           label="The step that before and removed are about"
           value={step ?? ""}
-          of={["", ...chain.flatMap(({ id }) => id ?? [])]}
-          words={(id) => {
-            const index = chain.findIndex((entry) => entry.id === id);
-            return index < 0 ? "the whole chain" : `${index + 1} ${processorNamed(chain[index]!.type).name}`;
-          }}
+          of={["", ...steps.flatMap(({ id }) => id ?? [])]}
+          words={(id) => steps.find((one) => one.id === id)?.name ?? "the whole chain"}
           onChoose={(id) => useDesk.setState({ step: id === "" ? null : id })}
         />
       </Setting>
