@@ -1,5 +1,4 @@
 /** The listening engine as the page sees it: one worker, one worklet, one ring of shared memory. */
-import type { StreamRange } from "@core/render/stage";
 import type { Layout } from "@core/signal/layout";
 import type { FromWorker, ToWorker } from "./messages";
 import type { PlayerSettings } from "./player";
@@ -10,7 +9,6 @@ export interface Track {
   url: string;
   sampleRate: number;
   layout: Layout;
-  range: StreamRange;
 }
 
 export interface EngineState {
@@ -57,7 +55,7 @@ export class ListeningEngine {
     this.#worker?.postMessage(message);
   }
 
-  /** Opens a track at `position` (frame of its source). What was heard before stops. */
+  /** Opens a track at `position` (frame of the item). What was heard before stops. */
   open(track: Track, settings: PlayerSettings, position: number): void {
     this.close();
     this.#track = track;
@@ -66,8 +64,8 @@ export class ListeningEngine {
     this.#worker.onmessage = ({ data }: MessageEvent<FromWorker>) => this.#hear(data);
     this.#worker.onerror = () => this.#become({ status: "failed", problem: "The listening worker could not start." });
     this.#become({ status: "opening", playing: false, problem: null });
-    const { url, layout, range } = track;
-    this.#post({ type: "open", url, layout, range, settings, memory: this.ring.memory, position });
+    const { url, layout } = track;
+    this.#post({ type: "open", url, layout, settings, memory: this.ring.memory, position });
   }
 
   #hear(message: FromWorker): void {
@@ -158,7 +156,7 @@ export class ListeningEngine {
     this.#post({ type: "reset-meters" });
   }
 
-  /** Frame of the source that is heard now, by the audio thread's own count. */
+  /** Frame of the item that is heard now, by the audio thread's own count. */
   get position(): number {
     const { ring } = this;
     if (!ring) return 0;

@@ -12,22 +12,23 @@ export interface FindRequest {
   /** Repairs that come before. */
   before: RepairStep[];
   step: RepairStep;
-  range: StreamRange;
+  /** Looked through, frames of the recording. */
+  ranges: StreamRange[];
   most: number;
 }
 
 export type FindAnswer =
-  { type: "progress"; fraction: number } | { type: "found"; found: FoundPlaces } | { type: "failed"; message: string };
+  { type: "progress"; fraction: number } | { type: "done"; found: FoundPlaces } | { type: "failed"; message: string };
 
 const scope = self as unknown as DedicatedWorkerGlobalScope;
 const answer = (message: FindAnswer) => scope.postMessage(message);
 
-async function find({ url, before, step, range, most }: FindRequest): Promise<void> {
+async function find({ url, before, step, ranges, most }: FindRequest): Promise<void> {
   const file = await openSoundFile(await httpSource(url));
   if (!file) throw new Error("The recording cannot be read.");
   const source = repairedSource(file, before, { content: contentOf(url), store: new RepairStore() });
-  const found = await findPlaces(source, step, range, most, (fraction) => answer({ type: "progress", fraction }));
-  answer({ type: "found", found });
+  const found = await findPlaces(source, step, ranges, most, (fraction) => answer({ type: "progress", fraction }));
+  answer({ type: "done", found });
 }
 
 scope.onmessage = ({ data }: MessageEvent<FindRequest>) => {

@@ -16,7 +16,7 @@ export interface LearnRequest {
 }
 
 export type LearnAnswer =
-  { type: "learned"; profile: NoiseProfile | null; judgement: StretchJudgement } | { type: "failed"; message: string };
+  { type: "done"; profile: NoiseProfile | null; judgement: StretchJudgement } | { type: "failed"; message: string };
 
 /** More tells no more. */
 const LONGEST_SECONDS = 20;
@@ -31,7 +31,7 @@ async function learn({ url, steps, range }: LearnRequest): Promise<LearnAnswer> 
   const block = await source.read(range.start, frames);
   const judgement = judgeStretch(block, file.sampleRate);
   return {
-    type: "learned",
+    type: "done",
     judgement,
     profile: judgement.standing === "error" ? null : learnNoise(block, file.sampleRate),
   };

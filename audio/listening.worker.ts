@@ -1,4 +1,5 @@
 /** The listening engine's worker: reads sound by HTTP range, runs the core, keeps the ring filled. */
+import { arrangedSource } from "@core/arrange/arranged-source";
 import { openSoundFile } from "@core/files/open";
 import { heardSource } from "@core/repair/heard-source";
 import { resampledSource } from "@core/listening/resampled-source";
@@ -23,12 +24,12 @@ let ring: Ring | undefined;
 let turn = Promise.resolve();
 
 /** Another recording, to be heard in the item's place. */
-async function openTake({ url, repairs }: Take, sampleRate: number): Promise<OpenedTake> {
+async function openTake({ url, repairs, pieces }: Take, sampleRate: number): Promise<OpenedTake> {
   const file = await openSoundFile(await httpSource(url!, { ahead: AHEAD_CHUNKS }));
   if (!file) throw new Error("The recording to compare with cannot be read.");
   const layout = file.layout ?? layoutForChannels(file.channels);
   const repaired = heardSource(file, repairs, { content: contentOf(url!), store: repairStore });
-  return { source: resampledSource(repaired, sampleRate), format: { sampleRate, layout } };
+  return { source: resampledSource(arrangedSource(repaired, pieces), sampleRate), format: { sampleRate, layout } };
 }
 
 async function handle(message: ToWorker): Promise<void> {
@@ -43,7 +44,6 @@ async function handle(message: ToWorker): Promise<void> {
         ring,
         file,
         { sampleRate, layout: message.layout },
-        message.range,
         (take) => openTake(take, sampleRate),
         (steps) => heardSource(file, steps, made),
       );

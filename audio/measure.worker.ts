@@ -1,6 +1,8 @@
 /** Measures a recording, a stretch, a fold or a difference in the browser, by the same core as the server. */
 import { align, type Alignment } from "@core/compare/alignment";
 import { differenceOf } from "@core/compare/difference";
+import { arrangedSource } from "@core/arrange/arranged-source";
+import type { Piece } from "@core/arrange/piece";
 import { openSoundFile } from "@core/files/open";
 import type { SoundFile } from "@core/files/sound-file";
 import type { Measured } from "@core/measure";
@@ -23,12 +25,14 @@ export interface MeasureRequest {
   source: Measurable;
   /** Which channel is which; `null` takes what the file says. */
   layout: Layout | null;
-  /** Frames of the recording; `null` for all. */
+  /** Frames of what is measured; `null` for all. */
   range?: StreamRange | null;
   /** Measures the fold of the channels. `layout` says what they fold to. */
   fold?: FoldMatrix;
   /** Measures it after these. */
   repairs?: RepairStep[];
+  /** Measures it arranged like this, after its repairs. */
+  pieces?: Piece[] | null | undefined;
   /** Measures only this of it. */
   part?: { band?: Band | undefined; channel?: number | undefined };
   /** Measures what is left when this is taken away, aligned. */
@@ -73,6 +77,7 @@ async function measure({
   range,
   fold,
   repairs,
+  pieces,
   part,
   less,
   tellProgress,
@@ -82,7 +87,7 @@ async function measure({
   const repaired = repairedSource(file, repairs ?? [], { content, store: readOnly });
   const other = less && (await opened(less));
   const alignment = other ? await align(file, other) : null;
-  const whole = other && alignment ? differenceOf(file, other, alignment) : repaired;
+  const whole = other && alignment ? differenceOf(file, other, alignment) : arrangedSource(repaired, pieces);
   const measuredSource = part ? partSource(whole, part) : whole;
   const given = part?.channel === undefined ? layout : layoutForChannels(1);
   const known = given?.speakers.length === measuredSource.channels || fold ? given : file.layout;

@@ -1,14 +1,12 @@
 import type { Layout } from "@core/signal/layout";
-import type { StreamRange } from "@core/render/stage";
 import type { PlayerSettings } from "./player";
 
-/** What the page tells the listening worker. Frames are those of the item's recording. */
+/** What the page tells the listening worker. Frames are the item's. */
 export type ToWorker =
   | {
       type: "open";
       url: string;
       layout: Layout;
-      range: StreamRange;
       settings: PlayerSettings;
       memory: SharedArrayBuffer;
       position: number;

@@ -1,4 +1,6 @@
 /** Makes pictures of sound from byte ranges of a recording: a tile at a time, what is looked at first. */
+import { arrangedSource } from "@core/arrange/arranged-source";
+import type { Piece } from "@core/arrange/piece";
 import { openSoundFile } from "@core/files/open";
 import type { FrameSource, SoundFile } from "@core/files/sound-file";
 import { PictureMaker, type PictureSettings } from "@core/pictures/picture";
@@ -13,6 +15,8 @@ export interface PictureRequest {
   url: string;
   /** Shown after these. Columns far apart show the recording as it came. */
   repairs: RepairStep[];
+  /** Then arranged like this; frames are those of what comes out. */
+  pieces: Piece[] | null;
   /** A channel, or `null` for the mean of all. */
   channel: number | null;
   settings: PictureSettings;
@@ -51,16 +55,20 @@ function opened(url: string, sparse: boolean): Promise<SoundFile | undefined> {
 }
 
 const repairStore = new RepairStore();
-let latest: { key: string; source: FrameSource } | undefined;
+/** What is shown: read through, and in places far apart. */
+const shown = new Map<boolean, { key: string; source: FrameSource }>();
 
-function repaired(url: string, file: SoundFile, repairs: RepairStep[]): FrameSource {
-  if (repairs.length === 0) return file;
-  const key = JSON.stringify([url, repairs]);
-  if (latest?.key !== key) {
-    repairStore.lookAgain();
-    latest = { key, source: repairedSource(file, repairs, { content: contentOf(url), store: repairStore }) };
-  }
-  return latest.source;
+function itemOf({ url, repairs, pieces }: PictureRequest, file: SoundFile, sparse: boolean): FrameSource {
+  const steps = sparse ? [] : repairs;
+  if (steps.length === 0 && !pieces) return file;
+  const key = JSON.stringify([url, steps, pieces]);
+  const latest = shown.get(sparse);
+  if (latest?.key === key) return latest.source;
+  repairStore.lookAgain();
+  const repaired = repairedSource(file, steps, { content: contentOf(url), store: repairStore });
+  const source = arrangedSource(repaired, pieces);
+  shown.set(sparse, { key, source });
+  return source;
 }
 
 function makerOf(settings: PictureSettings, sampleRate: number): PictureMaker {
@@ -87,16 +95,18 @@ async function samples(file: FrameSource, channel: number | null, from: Frames, 
   return out;
 }
 
-async function make({ url, repairs, channel, settings, first, hop, columns }: PictureRequest): Promise<Uint8Array> {
+async function make(request: PictureRequest): Promise<Uint8Array> {
+  const { url, channel, settings, first, hop, columns } = request;
   const sparse = hop > READ_ALL_BELOW * settings.points;
   const file = await opened(url, sparse);
   if (!file) throw new Error("cannot be read");
+  const item = itemOf(request, file, sparse);
   const maker = makerOf(settings, file.sampleRate);
   const { reach } = maker;
   const levels = new Uint8Array(columns * settings.rows);
-  const wanted = Math.min(columns, Math.ceil((file.frames - first) / hop));
+  const wanted = Math.min(columns, Math.ceil((item.frames - first) / hop));
   if (!sparse) {
-    const x = await samples(repaired(url, file, repairs), channel, first - reach, first + (wanted - 1) * hop + reach);
+    const x = await samples(item, channel, first - reach, first + (wanted - 1) * hop + reach);
     maker.columns(x, reach, hop, wanted, levels);
     return levels;
   }
@@ -105,7 +115,7 @@ async function make({ url, repairs, channel, settings, first, hop, columns }: Pi
     while (next < wanted) {
       const column = next++;
       const middle = first + column * hop;
-      const x = await samples(file, channel, middle - reach / 2, middle + reach / 2);
+      const x = await samples(item, channel, middle - reach / 2, middle + reach / 2);
       maker.columns(x, reach / 2, hop, 1, levels.subarray(column * settings.rows));
     }
   };

@@ -1,4 +1,7 @@
 import { describe, expect, it } from "vitest";
+import { arrangedSource } from "@core/arrange/arranged-source";
+import { replaced } from "@core/arrange/edits";
+import { stretchPiece } from "@core/arrange/piece";
 import type { ChainEntry } from "@core/process";
 import { Measurer } from "@core/measure";
 import { predictNow } from "@core/render/predict";
@@ -26,7 +29,7 @@ class Listener {
 
   constructor(block: Planar, openTake?: (take: Take) => Promise<OpenedTake>) {
     const source = memoryFrames(block, 48000);
-    this.player = new Player(this.ring, source, FORMAT, { start: 0, end: source.frames }, openTake);
+    this.player = new Player(this.ring, source, FORMAT, openTake);
   }
 
   async start(chain: ChainEntry[] = []): Promise<void> {
@@ -180,17 +183,35 @@ describe("listening", () => {
   it("goes from one recording to another at the same place, without a click, and matched", async () => {
     const own = noise(3, 48000, -12, 9);
     const other = [noise(3, 48000, -18, 10), noise(3, 48000, -18, 11)];
-    const opened = { source: memoryFrames(other, 48000), format: FORMAT };
-    const listener = new Listener([own, own], () => Promise.resolve(opened));
+    const recording = memoryFrames(other, 48000);
+    const listener = new Listener([own, own], ({ pieces }) =>
+      Promise.resolve({ source: arrangedSource(recording, pieces), format: FORMAT }),
+    );
     await listener.start();
     await listener.hear(20_480);
-    const take = { url: "other", start: 4800, repairs: [], chain: [], gainDb: 6 };
+    const pieces = [stretchPiece(4800, 144_000)];
+    const take = { url: "other", repairs: [], pieces, chain: [], gainDb: 6 };
     await listener.player.set({ programme: { plus: take, minus: null } });
     const at = listener.player.positionAt(listener.ring.read);
     listener.heard[0].length = 0;
     await listener.hear(20_480);
     const gain = 10 ** (6 / 20);
     for (let i = 2048; i < 20_000; i++) expect(listener.left[i]!).toBeCloseTo(gain * other[0]![at + 4800 + i]!, 5);
+  });
+
+  it("goes over to other pieces of the recording while it plays, without a click", async () => {
+    const x = sine(440, -12, 3, 48000);
+    const listener = new Listener([x, x]);
+    await listener.start();
+    await listener.hear(20_480);
+    const pieces = replaced([stretchPiece(0, 144_000)], 40_000, 60_000);
+    const plus = { ...OWN_TAKE, pieces };
+    await listener.player.set({ programme: { plus, minus: null }, frames: 124_000 });
+    await listener.hear(98_000);
+    const [arranged] = await arrangedSource(memoryFrames([x], 48000), pieces).read(0, 118_000);
+    expect(listener.left.subarray(24_000, 118_000)).toEqual(arranged!.subarray(24_000, 118_000));
+    expect(largestStep(listener.left)).toBeLessThan(1.2 * largestStep(x));
+    expect(await listener.hear(8000)).toBe(true);
   });
 
   it("is silent, and not at its end, where the other recording is over", async () => {

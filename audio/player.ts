@@ -2,6 +2,7 @@
  * Fills the ring with what is to be heard. Every change (a setting, a jump, another source, a loop's end) is the same
  * thing: from a little ahead of the audio thread on, the ring is written anew, cross-faded with what stood there.
  */
+import { arrangedSource } from "@core/arrange/arranged-source";
 import type { FrameSource } from "@core/files/sound-file";
 import { Monitor, MONITOR_ALL, type MonitorSettings } from "@core/listening/monitor";
 import type { StreamFormat } from "@core/measure/measurement";
@@ -22,7 +23,8 @@ import { framesBetween, RING_FRAMES, type Ring } from "./ring";
 
 export interface PlayerSettings {
   programme: Programme;
-  /** Frames of the source. */
+  /** Length of the item; `null` for that of the recording. Frames everywhere are the item's. */
+  frames: Frames | null;
   loop: StreamRange | null;
   /** Only this band is heard. */
   band: Band | null;
@@ -31,10 +33,11 @@ export interface PlayerSettings {
   monitor: MonitorSettings;
 }
 
-export const OWN_TAKE: Take = { url: null, start: 0, repairs: [], chain: [], gainDb: 0 };
+export const OWN_TAKE: Take = { url: null, repairs: [], pieces: null, chain: [], gainDb: 0 };
 
 export const PLAIN_SETTINGS: PlayerSettings = {
   programme: { plus: OWN_TAKE, minus: null },
+  frames: null,
   loop: null,
   band: null,
   speed: 1,
@@ -78,7 +81,7 @@ export class Player {
   #reader: ProgrammeReader;
   #segments: Segment[];
   #endsAt: number | null = null;
-  /** Listening stops by itself at this frame of the source. */
+  /** Listening stops by itself at this frame. */
   #stopAt: Frames | null = null;
   #busy: Promise<void> = Promise.resolve();
 
@@ -86,7 +89,6 @@ export class Player {
     readonly ring: Ring,
     readonly source: FrameSource,
     readonly format: StreamFormat,
-    readonly range: StreamRange,
     /** Opens another recording through a take's repairs, at the item's rate. */
     readonly openTake: (take: Take) => Promise<OpenedTake> = () => Promise.reject(new Error("no other recordings")),
     /** The item's recording through repairs. */
@@ -99,9 +101,9 @@ export class Player {
     this.#guard = Math.round(GUARD_SECONDS * format.sampleRate);
     this.#firstSpan = Math.max(1024, Math.floor(FIRST_SAMPLES / ring.channels));
     const own = { plus: { source, format }, minus: null };
-    this.#reader = new ProgrammeReader(PLAIN_SETTINGS, own, format, range, range.start, 0);
-    this.#segments = [{ device: ring.write, file: range.start, speed: 1 }];
-    ring.setMeter("position", range.start);
+    this.#reader = new ProgrammeReader(PLAIN_SETTINGS, own, format, source.frames, 0, 0);
+    this.#segments = [{ device: ring.write, file: 0, speed: 1 }];
+    ring.setMeter("position", 0);
     ring.setMeter("deviceFrame", ring.read);
   }
 
@@ -111,7 +113,11 @@ export class Player {
     return this.#busy;
   }
 
-  /** Frame of the source that is heard at a device frame. */
+  get #frames(): Frames {
+    return this.#settings.frames ?? this.source.frames;
+  }
+
+  /** Frame that is heard at a device frame. */
   positionAt(device: number): Frames {
     const segment = this.#segmentAt(device);
     return Math.round(segment.file + framesBetween(device, segment.device) * segment.speed);
@@ -135,7 +141,7 @@ export class Player {
     });
   }
 
-  /** Goes to a frame of the source; listening stops at `stopAt`, if one is given. */
+  /** Goes to a frame; listening stops at `stopAt`, if one is given. */
   seek(frame: Frames, stopAt: Frames | null = null): Promise<void> {
     return this.#inTurn(async () => {
       this.#stopAt = stopAt;
@@ -151,12 +157,12 @@ export class Player {
   }
 
   #within(frame: Frames): Frames {
-    return Math.max(this.range.start, Math.min(frame, this.range.end - 1));
+    return Math.max(0, Math.min(frame, this.#frames - 1));
   }
 
   /** Where listening goes on once the end has been heard: where it was to stop, or at the beginning. */
   get stoppedAt(): Frames {
-    return this.#stopAt ?? this.range.start;
+    return this.#stopAt ?? 0;
   }
 
   /** Writes anew what is ahead: more of what is heard has been made. */
@@ -193,14 +199,17 @@ export class Player {
   }
 
   #openedTake(take: Take): Promise<OpenedTake> {
-    if (take.url === null && take.repairs.length === 0)
+    if (take.url === null && take.repairs.length === 0 && take.pieces === null)
       return Promise.resolve({ source: this.source, format: this.format });
-    const key = JSON.stringify([take.url, take.repairs]);
+    const key = JSON.stringify([take.url, take.repairs, take.pieces]);
     let opened = this.#opened.get(key);
     if (!opened) {
       opened =
         take.url === null
-          ? Promise.resolve({ source: this.repaired(take.repairs), format: this.format })
+          ? Promise.resolve({
+              source: arrangedSource(this.repaired(take.repairs), take.pieces),
+              format: this.format,
+            })
           : this.openTake(take);
       this.#opened.set(key, opened);
       opened.catch(() => this.#opened.delete(key)); // asked for again
@@ -215,7 +224,7 @@ export class Player {
   async #readerAt(frame: Frames, runUp: Frames): Promise<ProgrammeReader> {
     const { plus, minus } = this.#settings.programme;
     const opened = { plus: await this.#openedTake(plus), minus: minus && (await this.#openedTake(minus)) };
-    return new ProgrammeReader(this.#settings, opened, this.format, this.range, frame, runUp);
+    return new ProgrammeReader(this.#settings, opened, this.format, this.#frames, frame, runUp);
   }
 
   /** Writes the ring anew from just ahead of the audio thread: at another place, or where it is. */

@@ -1,4 +1,5 @@
 /** What is listened to, from any place on: a recording through a chain, less another one; a band of it; at a speed. */
+import type { Piece } from "@core/arrange/piece";
 import type { FrameSource } from "@core/files/sound-file";
 import { Shuttle } from "@core/listening/shuttle";
 import type { StreamFormat } from "@core/measure/measurement";
@@ -6,7 +7,6 @@ import type { ChainEntry } from "@core/process";
 import type { RepairStep } from "@core/repair";
 import { ChainReader } from "@core/render/chain-reader";
 import { chainMemorySeconds } from "@core/render/chain-stage";
-import type { StreamRange } from "@core/render/stage";
 import { bandPass, type Band, type SectionFilter } from "@core/signal/butterworth";
 import { dbToGain } from "@core/signal/decibel";
 import { foldDown, folded } from "@core/signal/fold-down";
@@ -16,10 +16,10 @@ import { emptyPlanar, framesOf, slicePlanar, type Frames, type Planar } from "@c
 export interface Take {
   /** `null`: the item's own recording. */
   url: string | null;
-  /** Frame of the recording, at the item's rate, that goes with the item's first; the item's own knows it. */
-  start: Frames;
-  /** Done to the recording before the chain. */
+  /** Done to the recording first. */
   repairs: RepairStep[];
+  /** What of the recording is heard, in which order; `null` for all of it. */
+  pieces: Piece[] | null;
   chain: ChainEntry[];
   gainDb: number;
 }
@@ -57,13 +57,12 @@ class TakeReader {
     readonly take: Take,
     readonly opened: OpenedTake,
     readonly channels: number,
-    range: StreamRange,
+    frames: Frames,
     start: Frames,
     runUp: Frames,
   ) {
-    const shift = take.url === null ? 0 : take.start - range.start;
-    const own = { start: range.start + shift, end: Math.min(opened.source.frames, range.end + shift) };
-    this.#chain = new ChainReader(opened.source, own, take.chain, opened.format, start + shift, runUp);
+    const range = { start: 0, end: Math.min(opened.source.frames, frames) };
+    this.#chain = new ChainReader(opened.source, range, take.chain, opened.format, start, runUp);
     this.#gain = dbToGain(take.gainDb);
   }
 
@@ -113,16 +112,17 @@ export class ProgrammeReader {
     readonly options: ProgrammeOptions,
     opened: { plus: OpenedTake; minus: OpenedTake | null },
     readonly format: StreamFormat,
-    readonly range: StreamRange,
+    /** Length of the item. */
+    readonly frames: Frames,
     readonly start: Frames,
     runUp: Frames,
   ) {
     const { programme, band, speed } = options;
     const channels = format.layout.speakers.length;
-    this.#plus = new TakeReader(programme.plus, opened.plus, channels, range, start, runUp);
+    this.#plus = new TakeReader(programme.plus, opened.plus, channels, frames, start, runUp);
     this.#minus =
       programme.minus && opened.minus
-        ? new TakeReader(programme.minus, opened.minus, channels, range, start, runUp)
+        ? new TakeReader(programme.minus, opened.minus, channels, frames, start, runUp)
         : null;
     this.#band = band ? bandPass(band, channels, format.sampleRate) : null;
     this.#speed = speed;
@@ -130,11 +130,10 @@ export class ProgrammeReader {
     this.#held = emptyPlanar(channels, 0);
     this.#heldFrom = start;
     const { source } = opened.plus;
-    const shift = programme.plus.url === null ? 0 : programme.plus.start - range.start;
     const backwards = async (from: Frames, count: Frames) => {
-      const first = Math.max(0, from + shift);
-      const block = await source.read(first, Math.max(0, from + shift + count - first));
-      const late = first - from - shift;
+      const first = Math.max(0, from);
+      const block = await source.read(first, Math.max(0, from + count - first));
+      const late = first - from;
       const out = emptyPlanar(channels, count);
       fitted(block, opened.plus.format, channels, framesOf(block)).forEach((x, c) => out[c]!.set(x, late));
       return out;
@@ -150,15 +149,14 @@ export class ProgrammeReader {
           );
   }
 
-  /** Frame of the item's recording that the next `read` begins with. */
+  /** Frame of the item that the next `read` begins with. */
   get position(): Frames {
     return Math.round(this.start + this.#given * this.#speed);
   }
 
   /** The next `frames` frames of what is heard, fewer only at the end of the item. */
   async read(frames: Frames): Promise<Planar> {
-    const { range } = this;
-    const left = this.#speed > 0 ? range.end - this.position : this.position - range.start;
+    const left = this.#speed > 0 ? this.frames - this.position : this.position;
     const count = Math.max(0, Math.min(frames, Math.ceil(left / Math.abs(this.#speed))));
     const block = this.#shuttle ? await this.#shuttled(count) : await this.#straight(count);
     this.#given += count;

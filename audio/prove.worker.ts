@@ -33,7 +33,7 @@ async function prove({ pcmUrl, overviewUrl, figures, sourceBits, inputs }: Proof
       source,
       layout: inputs.layout,
       sourceBits,
-      ...(inputs.range ? { range: inputs.range } : {}),
+      pieces: inputs.pieces,
       recipe: inputs.recipe,
       title: inputs.title,
       known: { figures, curves },

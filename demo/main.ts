@@ -53,7 +53,7 @@ async function make(): Promise<void> {
   if (!has(CHAPTER_FILE))
     await write(
       CHAPTER_FILE,
-      await makeChapter(join(process.cwd(), "demo", "speech")),
+      (await makeChapter(join(process.cwd(), "demo", "speech"))).block,
       CHAPTER_RATE,
       layoutNamed("mono")!,
     );

@@ -89,7 +89,7 @@ export async function renderMasterJob(id: string, signal: AbortSignal): Promise<
         source: file,
         layout: inputs.layout,
         sourceBits: source.bits,
-        ...(inputs.range ? { range: inputs.range } : {}),
+        pieces: inputs.pieces,
         recipe: inputs.recipe,
         title: inputs.title,
         known: { figures: source.figures, curves },

@@ -7,6 +7,7 @@ import { chainEntrySchema, processorNamed, type ChainEntry } from "../process";
 import { settingWords } from "../process/parameter";
 import { specNamed } from "../spec";
 import { CommandProblem, define, find, itemIn, moved, nameOfItem, type CommandDefinition } from "./command";
+import { ARRANGE_COMMANDS } from "./arrange-commands";
 import { REPAIR_COMMANDS } from "./repair-commands";
 import {
   deliverableSchema,
@@ -16,7 +17,6 @@ import {
   nameSchema,
   projectSchema,
   projectSourceSchema,
-  rangeSchema,
   tempoSchema,
   type ProjectDocument,
 } from "./document";
@@ -72,19 +72,6 @@ export const COMMANDS = {
     apply: (document, fields) => void document.items.splice(document.items.indexOf(itemIn(document, fields.item)), 1),
     label: (fields, before) => `Take “${nameOfItem(before, fields.item)}” out of the running order`,
     decides: (fields) => `item ${fields.item}`,
-  }),
-  setRange: define({
-    fields: z.strictObject({ item: idSchema, range: rangeSchema.nullable() }),
-    apply(document, fields) {
-      const target = itemIn(document, fields.item);
-      if (fields.range) target.range = fields.range;
-      else delete target.range;
-    },
-    label: (fields, before) =>
-      fields.range
-        ? `Keep a stretch of “${nameOfItem(before, fields.item)}”`
-        : `Open “${nameOfItem(before, fields.item)}” to its whole length`,
-    decides: (fields) => `range ${fields.item}`,
   }),
   addProcessor: define({
     fields: z.strictObject({ item: idSchema, entry: entrySchema, at: position.optional() }),
@@ -155,6 +142,7 @@ export const COMMANDS = {
     label: ({ markers }) => (markers.length === 1 ? "Remove a marker" : `Remove ${markers.length} markers`),
     decides: ({ markers }) => `marker ${markers[0]!}`,
   }),
+  ...ARRANGE_COMMANDS,
   ...REPAIR_COMMANDS,
   setTempo: define({
     fields: z.strictObject({ item: idSchema, tempo: tempoSchema.nullable() }),

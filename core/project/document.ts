@@ -1,8 +1,10 @@
 /** The project document: everything a person decided, nothing that can be computed. One JSON value, stored whole. */
 import * as z from "zod";
 import { chainSchema } from "../process";
+import { piecesSchema, stretchPiece } from "../arrange/piece";
 import { formatSchema, specIdSchema } from "../render/recipe";
 import { repairsSchema } from "../repair";
+import { noiseProfileSchema } from "../repair/noise-profile";
 
 export const idSchema = z.string().regex(/^[a-z0-9-]{1,40}$/);
 export const hashSchema = z.string().regex(/^[0-9a-f]{64}$/, "a SHA-256 in hexadecimal is expected");
@@ -13,11 +15,6 @@ export const TEMPLATE_IDS = ["music", "audiobook", "broadcast", "podcast", "imme
 /** A recording as the project knows it; what it holds is kept under its hash. */
 export const projectSourceSchema = z.strictObject({ hash: hashSchema, name: nameSchema });
 export type ProjectSource = z.infer<typeof projectSourceSchema>;
-
-/** The stretch of a source that an item uses, in frames; `end` is one past the last. */
-export const rangeSchema = z
-  .strictObject({ start: z.number().int().nonnegative(), end: z.number().int().positive() })
-  .refine(({ start, end }) => end > start, "the range ends before it begins");
 
 /** What markers are for. */
 export const MARKER_KINDS = ["mark", "cut", "retake", "question", "chapter"] as const;
@@ -42,22 +39,36 @@ export const tempoSchema = z.strictObject({
   startSeconds: z.number().min(-60).max(36_000),
 });
 
-/** One entry of the running order. */
-export const itemSchema = z.strictObject({
+const newItemSchema = z.strictObject({
   id: idSchema,
   name: nameSchema,
   source: hashSchema,
-  range: rangeSchema.optional(),
+  /** What of the recording it is made of, and in which order; absent for all of it. */
+  pieces: piecesSchema.optional(),
   repairs: repairsSchema,
   chain: chainSchema,
   markers: z.array(markerSchema).max(20_000).default([]),
   /** Where bars can be counted. */
   tempo: tempoSchema.optional(),
 });
+
+const oldRangeSchema = z.object({ range: z.object({ start: z.number(), end: z.number() }) });
+
+/** One entry of the running order. Items of earlier versions, which used one stretch, are read too. */
+export const itemSchema = z.preprocess((given) => {
+  const old = oldRangeSchema.safeParse(given);
+  if (!old.success) return given;
+  const { range: _, ...item } = given as Record<string, unknown>;
+  return { ...item, pieces: [stretchPiece(old.data.range.start, old.data.range.end)] };
+}, newItemSchema);
 export type Item = z.infer<typeof itemSchema>;
 
 export const deliverableSchema = z.strictObject({ id: idSchema, spec: specIdSchema, format: formatSchema });
 export type Deliverable = z.infer<typeof deliverableSchema>;
+
+/** A noise that was learned, to be used again: on other items, or as room tone. */
+export const keptProfileSchema = z.strictObject({ id: idSchema, name: nameSchema, profile: noiseProfileSchema });
+export type KeptProfile = z.infer<typeof keptProfileSchema>;
 
 export const projectSchema = z.strictObject({
   version: z.literal(1),
@@ -66,6 +77,8 @@ export const projectSchema = z.strictObject({
   sources: z.array(projectSourceSchema).max(2000),
   items: z.array(itemSchema).max(2000),
   deliverables: z.array(deliverableSchema).max(40),
+  /** Noises that were learned and kept by name. */
+  profiles: z.array(keptProfileSchema).max(200).default([]),
   /** The deliverable in force: the one that margins are shown against. */
   inForce: idSchema.nullable(),
 });

@@ -1,3 +1,4 @@
+import { stretchPiece } from "../arrange/piece";
 import { describe, expect, it } from "vitest";
 import { canonicalJson } from "../render/recipe";
 import { layoutNamed } from "../signal/layout";
@@ -15,7 +16,7 @@ describe("what decides a master's bytes", () => {
       key(item),
       key({ ...item, name: "Other" }),
       key({ ...item, source: "e".repeat(64) }),
-      key({ ...item, range: { start: 0, end: 100 } }),
+      key({ ...item, pieces: [stretchPiece(0, 100)] }),
       key({ ...item, chain: [{ type: "gain", bypass: false, gainDb: 1 }] }),
       key({ ...item, chain: [{ type: "gain", bypass: true, gainDb: 1 }] }),
       key(item, { ...deliverable, spec: "streaming-14" }),

@@ -1,5 +1,5 @@
 import { canonicalJson, CORE_VERSION, type Recipe } from "../render/recipe";
-import type { StreamRange } from "../render/stage";
+import type { Piece } from "../arrange/piece";
 import type { Layout } from "../signal/layout";
 import type { Deliverable, Item } from "./document";
 
@@ -7,7 +7,7 @@ import type { Deliverable, Item } from "./document";
 export interface MasterInputs {
   source: string;
   layout: Layout;
-  range: StreamRange | null;
+  pieces: Piece[] | null;
   recipe: Recipe;
   title: string;
   coreVersion: string;
@@ -16,7 +16,7 @@ export interface MasterInputs {
 export const masterInputs = (item: Item, deliverable: Deliverable, layout: Layout): MasterInputs => ({
   source: item.source,
   layout,
-  range: item.range ?? null,
+  pieces: item.pieces ?? null,
   recipe: {
     // What a step or an entry is called changes no byte.
     repairs: item.repairs.map(({ id: _, ...step }) => step as Recipe["repairs"][number]),

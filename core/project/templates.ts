@@ -76,6 +76,7 @@ export function newProject(name: string, templateId: TemplateId): ProjectDocumen
     sources: [],
     items: [],
     deliverables,
+    profiles: [],
     inForce: deliverables[0]?.id ?? null,
   };
 }

@@ -1,3 +1,4 @@
+import { stretchPiece } from "../arrange/piece";
 import { describe, expect, it } from "vitest";
 import { MemorySink, memorySource } from "../files/bytes";
 import { openSoundFile } from "../files/open";
@@ -83,8 +84,8 @@ describe("masters", () => {
 
   it("begin and end at the cut with a short fade, to the sample", async () => {
     const block = [sine(997, -6, 2, 48000), sine(997, -6, 2, 48000)];
-    const range = { start: 10_000, end: 58_000 };
-    const { bytes } = await render(block, { format: { bits: "32f" } }, { range });
+    const pieces = [stretchPiece(10_000, 58_000)];
+    const { bytes } = await render(block, { format: { bits: "32f" } }, { pieces });
     const file = (await openSoundFile(memorySource(bytes)))!;
     expect(file.frames).toBe(48_000);
     const [left] = await file.read(0, file.frames);

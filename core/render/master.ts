@@ -1,8 +1,10 @@
 /**
  * From a source and a recipe to a master that was read back and measured. The order at the end is: chain →
- * sample-rate conversion → normalise → limit → fades at cut ends → dither → quantise → write → read back → measure.
+ * sample-rate conversion → normalise → limit → dither → quantise → write → read back → measure.
  * Everything streams: memory does not grow with length.
  */
+import { arrangedSource } from "../arrange/arranged-source";
+import type { Piece } from "../arrange/piece";
 import type { ByteSink, ByteSource } from "../files/bytes";
 import { openSoundFile } from "../files/open";
 import type { FrameSource } from "../files/sound-file";
@@ -21,25 +23,23 @@ import { framesOf, type Decibels } from "../signal/units";
 import { specNamed } from "../spec";
 import { check, type Verdict } from "../spec/verdict";
 import { ChainStage } from "./chain-stage";
-import { FadeStage } from "./fade-stage";
 import { AUDIBLE_LIMITING_DB, CEILING_ROOM_DB, gainToTarget, predictDelivery } from "./predict";
 import { Quantiser } from "./quantise";
 import type { Recipe } from "./recipe";
-import { ResampleStage, resampledFrames } from "./resample";
-import { stream, type Cancellation, type Stage, type StreamRange } from "./stage";
+import { ResampleStage } from "./resample";
+import { stream, type Cancellation, type Stage } from "./stage";
 
 /** Loudness reached within this of the target counts as reached. */
 const TOLERANCE_LU = 0.02;
 const MAX_ATTEMPTS = 10;
-const CUT_FADE_SECONDS = 0.005;
 
 export interface MasterJob {
   source: FrameSource;
   layout: Layout;
   /** Depth of an integer source, `null` for float: decides whether bits shrink. */
   sourceBits: number | null;
-  /** The stretch of the source that the item uses; absent for all of it. */
-  range?: StreamRange;
+  /** What of the source the item is made of; absent for all of it. */
+  pieces?: readonly Piece[] | null;
   recipe: Recipe;
   /** For the `bext` chunk. */
   title: string;
@@ -80,7 +80,8 @@ export async function renderMaster(
   target: MasterTarget,
   options: MasterOptions = {},
 ): Promise<MasterResult> {
-  const job = { ...asked, source: repairedSource(asked.source, asked.recipe.repairs, { content: "" }) };
+  const repaired = repairedSource(asked.source, asked.recipe.repairs, { content: "" });
+  const job = { ...asked, source: arrangedSource(repaired, asked.pieces) };
   const { recipe, source, layout } = job;
   const spec = recipe.spec ? specNamed(recipe.spec) : undefined;
   const sampleRate = recipe.format.sampleRate ?? source.sampleRate;
@@ -157,16 +158,12 @@ function bitsShrink(job: MasterJob, sampleRate: number, gainDb: number, ceilingD
     sampleRate === job.source.sampleRate &&
     gainDb === 0 &&
     ceilingDbtp === null &&
-    !cuts(job);
+    !job.pieces;
   return !(same && job.sourceBits !== null && job.sourceBits <= Number(job.recipe.format.bits));
 }
 
 const isUntouched = ({ chain, repairs }: Recipe): boolean =>
   chain.every((entry) => entry.bypass) && !repairs.some(isAtWork);
-
-const rangeOf = (job: MasterJob): StreamRange => job.range ?? { start: 0, end: job.source.frames };
-
-const cuts = (job: MasterJob): boolean => rangeOf(job).start > 0 || rangeOf(job).end < job.source.frames;
 
 /** Chain and sample-rate conversion: all that comes before the normaliser. */
 function stagesBefore(job: MasterJob, sampleRate: number): Stage[] {
@@ -178,10 +175,9 @@ function stagesBefore(job: MasterJob, sampleRate: number): Stage[] {
 
 async function measureBefore(job: MasterJob, sampleRate: number, options: MasterOptions) {
   const nothingBefore = isUntouched(job.recipe) && sampleRate === job.source.sampleRate;
-  if (job.known && nothingBefore && !cuts(job)) return job.known;
+  if (job.known && nothingBefore && !job.pieces) return job.known;
   const measurer = new Measurer({ sampleRate, layout: job.layout });
   await stream(job.source, stagesBefore(job, sampleRate), (block) => measurer.process(block), {
-    range: rangeOf(job),
     cancellation: options.cancellation,
     onProgress: (fraction) => options.onProgress?.({ stage: "measuring", fraction }),
   });
@@ -208,21 +204,19 @@ async function writePass(
   const delivery: ChainEntry[] = [{ type: "gain", bypass: gainDb === 0, gainDb }];
   if (ceilingDbtp !== null) delivery.push({ type: "limiter", id: "delivery", bypass: false, ceilingDbtp });
   const last = new ChainStage(delivery, format);
-  const fade = fadesOf(job, format.sampleRate);
   const writer = await WavWriter.open(await target.open(), { ...format, format: bits, broadcast: identity(job) });
   const quantiser =
     bits === "32f" ? null : new Quantiser(job.layout.speakers.length, Number(bits) as 16 | 24 | 32, dithered);
   const loudness = new RunningLoudness(format);
   await stream(
     job.source,
-    [...stagesBefore(job, format.sampleRate), last, ...(fade ? [fade] : [])],
+    [...stagesBefore(job, format.sampleRate), last],
     async (block) => {
       loudness.process(block, framesOf(block));
       if (quantiser) await writer.writeIntegers(quantiser.next(block), framesOf(block));
       else await writer.writeFloat(block, framesOf(block));
     },
     {
-      range: rangeOf(job),
       cancellation: options.cancellation,
       onProgress: (fraction) =>
         options.onProgress?.({ stage: attempt === 1 ? "rendering" : `rendering, pass ${attempt}`, fraction }),
@@ -231,14 +225,6 @@ async function writePass(
   await writer.finish();
   const integrated = integratedLoudness(loudness.windows.momentary());
   return { writer, integratedLufs: finiteOrNull(integrated), limitingDb: last.takeReductions()["delivery"] ?? 0 };
-}
-
-function fadesOf(job: MasterJob, sampleRate: number): FadeStage | undefined {
-  if (!cuts(job)) return undefined;
-  const { start, end } = rangeOf(job);
-  const fade = Math.round(CUT_FADE_SECONDS * sampleRate);
-  const total = resampledFrames(end - start, job.source.sampleRate, sampleRate);
-  return new FadeStage(total, start > 0 ? fade : 0, end < job.source.frames ? fade : 0);
 }
 
 /** Measures a sound file as it lies in storage. `layout` overrules what the file says. */

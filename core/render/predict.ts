@@ -2,12 +2,15 @@
  * What will come out, from what was measured and what is set, before anything is rendered: an estimate, made at
  * once from levels in steps of 100 ms. The render measures; this tells where it will arrive.
  */
+import type { Arrangement } from "../arrange/arrangement";
+import { framesOfPiece } from "../arrange/piece";
 import { exp10 } from "../math/elementary";
 import { integratedLoudness, LOUDNESS_OFFSET, loudnessRange } from "../measure/gating";
 import type { Curve } from "../measure/measurement";
-import type { Curves, Figures } from "../measure";
+import type { Curves, Figures, Measured } from "../measure";
 import { processorNamed, settingsOf, type ChainEntry } from "../process";
 import { finiteOrNull } from "../signal/decibel";
+import type { Hertz, Seconds } from "../signal/units";
 import type { LevelCurves } from "../process/processor";
 import type { DeliverySpec } from "../spec/spec";
 import type { LimitedFigures } from "../spec/verdict";
@@ -55,6 +58,48 @@ export function curvesOfStretch(curves: Curves, startSeconds: number, endSeconds
     return { ...curve, values: values.slice(row(startSeconds, Math.floor), row(endSeconds, Math.ceil)) };
   };
   return Object.fromEntries(Object.entries(curves).map(([name, curve]) => [name, cut(curve)])) as unknown as Curves;
+}
+
+/** Curves of an item's pieces one after the other; what was put in between is silent. */
+function curvesOfPieces(curves: Curves, { placed }: Arrangement, sampleRate: Hertz): Curves {
+  const stretches = placed.map(({ piece }) => {
+    if (piece.kind === "recording") return curvesOfStretch(curves, piece.start / sampleRate, piece.end / sampleRate);
+    const seconds = framesOfPiece(piece) / sampleRate;
+    return silentCurves(curvesOfStretch(curves, 0, 0), seconds);
+  });
+  const joined = (name: keyof Curves): Curve => {
+    const parts = stretches.map((stretch) => stretch[name]);
+    const [first] = parts;
+    if (first!.hopSeconds === 0) return first!;
+    const values = new Float32Array(parts.reduce((sum, part) => sum + part.values.length, 0));
+    let at = 0;
+    for (const part of parts) {
+      values.set(part.values, at);
+      at += part.values.length;
+    }
+    return { ...first!, values };
+  };
+  const names = Object.keys(curves) as (keyof Curves)[];
+  return Object.fromEntries(names.map((name) => [name, joined(name)])) as unknown as Curves;
+}
+
+/** Levels of nothing: −∞ where they are in dB, 0 where they are powers. */
+const silentCurves = (curves: Curves, seconds: Seconds): Curves =>
+  Object.fromEntries(
+    Object.entries(curves).map(([name, curve]: [string, Curve]) => {
+      const rows = curve.hopSeconds === 0 ? 0 : Math.ceil(seconds / curve.hopSeconds);
+      return [
+        name,
+        { ...curve, values: new Float32Array(rows * curve.columns).fill(/Lufs|Db/.test(name) ? -Infinity : 0) },
+      ];
+    }),
+  ) as unknown as Curves;
+
+/** Figures and curves of an item as it came, estimated from those of its recording. */
+export function estimatedOf(whole: Measured, arrangement: Arrangement, sampleRate: Hertz): Measured {
+  if (arrangement.isWhole) return whole;
+  const curves = curvesOfPieces(whole.curves, arrangement, sampleRate);
+  return { figures: figuresOfStretch(whole.figures, curves), curves };
 }
 
 /** Figures of a stretch, estimated from its curves: what it shares with the whole stays as it was measured. */

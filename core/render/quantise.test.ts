@@ -1,6 +1,5 @@
 import { describe, expect, it } from "vitest";
 import { noise, sine } from "../testing/signals";
-import { FadeStage } from "./fade-stage";
 import { Quantiser } from "./quantise";
 
 describe("quantiser", () => {
@@ -34,19 +33,5 @@ describe("quantiser", () => {
     const parts = new Quantiser(1, 24, true);
     const joined = [...parts.next([x.subarray(0, 1000)])[0]!, ...parts.next([x.subarray(1000)])[0]!];
     expect(joined).toEqual(Array.from(whole));
-  });
-});
-
-describe("fades at a cut", () => {
-  it("rise and fall in the given frames, and leave the rest alone", () => {
-    const stage = new FadeStage(100, 10, 20);
-    const ones = [new Float32Array(100).fill(1)];
-    const parts = [stage.push([ones[0]!.subarray(0, 33)]), stage.push([ones[0]!.subarray(33)])];
-    const out = [...parts[0]![0]!, ...parts[1]![0]!];
-    expect(out[0]).toBeCloseTo(1 / 11, 6);
-    expect(out.slice(10, 80)).toEqual(new Array(70).fill(1));
-    expect(out[99]).toBeCloseTo(1 / 21, 6);
-    for (let i = 1; i < 10; i++) expect(out[i]!).toBeGreaterThan(out[i - 1]!);
-    for (let i = 81; i < 100; i++) expect(out[i]!).toBeLessThan(out[i - 1]!);
   });
 });

@@ -13,13 +13,13 @@ export interface FoundPlaces {
 }
 
 /**
- * Everything that a step would do something at within `start`…`end`, segment by segment. Places that the step leaves
+ * Everything that a step would do something at within some ranges, segment by segment. Places that the step leaves
  * alone are among them. Nothing for repairs that do not work at places.
  */
 export async function findPlaces(
   source: FrameSource,
   step: RepairStep,
-  { start, end }: { start: Frames; end: Frames },
+  ranges: readonly { start: Frames; end: Frames }[],
   most: number,
   onProgress?: (fraction: number) => void,
 ): Promise<FoundPlaces> {
@@ -31,8 +31,14 @@ export async function findPlaces(
   if (!find) return found;
   const surroundings = Math.ceil(definition.surroundings(settings, step.learned) * sampleRate);
   const length = segmentFrames(sampleRate);
-  for (let from = start; from < end; from += length) {
-    const hull = hullOf(step.where, from, Math.min(end, from + length));
+  const parts = ranges.flatMap(({ start, end }) =>
+    Array.from({ length: Math.ceil((end - start) / length) }, (_, i) => ({
+      start: start + i * length,
+      end: Math.min(end, start + (i + 1) * length),
+    })),
+  );
+  for (const [index, part] of parts.entries()) {
+    const hull = hullOf(step.where, part.start, part.end);
     if (hull) {
       const first = hull.start - surroundings;
       const block = await readAround(source, first, hull.end + surroundings);
@@ -47,7 +53,7 @@ export async function findPlaces(
       found.count += places.length;
       found.places.push(...places.slice(0, Math.max(0, most - found.places.length)));
     }
-    onProgress?.((from - start) / (end - start));
+    onProgress?.((index + 1) / parts.length);
   }
   return found;
 }

@@ -5,8 +5,8 @@ import { dbToPower, powerToDb } from "../signal/decibel";
 import type { Decibels, Frames, Hertz, Planar, Seconds } from "../signal/units";
 import { frameNear, inPairs, SpectralFrames } from "./spectral/frames";
 
-/** Levels are kept in steps of three quarters of a decibel from here up. */
-const LOWEST_DB: Decibels = -200;
+/** Levels are kept in steps of three quarters of a decibel from here up: strong tones rise above 0. */
+const LOWEST_DB: Decibels = -165;
 const STEP_DB: Decibels = 0.75;
 /** Lines of a profile lie this far apart at most; frames are chosen for it. */
 const FRAME_SECONDS: Seconds = 0.05;

@@ -1,9 +1,11 @@
 "use client";
 
 import { useCallback } from "react";
+import { Arrangement } from "@core/arrange/arrangement";
 import { useInHand } from "@ui/workspace/in-hand";
 import type { Context, Inks } from "./draw";
 import { drawWaveform } from "./draw-waveform";
+import { ItemOverview } from "./item-overview";
 import type { OverviewData } from "./overview-data";
 import { useCanvas } from "./use-canvas";
 
@@ -13,8 +15,8 @@ export function FirstWaveform({ overview }: { overview: OverviewData }) {
   const { frames } = overview.header;
   const draw = useCallback(
     (context: Context, { width, height }: { width: number; height: number }, inks: Inks) => {
-      const { start, end } = item?.range ?? { start: 0, end: frames };
-      const columns = overview.columns(start, (end - start) / width, width);
+      const shown = new ItemOverview(overview, Arrangement.of(item?.pieces, frames));
+      const columns = shown.columns(0, shown.arrangement.frames / width, width);
       const labels = source?.layout?.speakers.map(({ label }) => label) ?? [];
       drawWaveform(context, { width, height, columns, labels, scale: 1 }, inks);
     },

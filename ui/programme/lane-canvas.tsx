@@ -43,13 +43,8 @@ export function LaneName({ children, low }: { children: ReactNode; low?: boolean
 }
 
 /** What of the overview lies in the window, for a waveform `width` pixels wide. */
-export function waveModel(
-  { overview, range, sampleRate, source }: ItemFacts,
-  view: Stretch,
-  width: number,
-  folded: boolean,
-) {
-  const start = range.start + view.start * sampleRate;
+export function waveModel({ overview, sampleRate, source }: ItemFacts, view: Stretch, width: number, folded: boolean) {
+  const start = view.start * sampleRate;
   const framesPerPixel = ((view.end - view.start) * sampleRate) / width;
   const columns = overview.columns(start, framesPerPixel, width);
   const labels = source.layout?.speakers.map(({ label }) => label) ?? [];

@@ -1,11 +1,11 @@
 "use client";
 
-import { useEffect, useRef, useState } from "react";
-import type { Marker } from "@core/project/document";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { useDesk } from "@ui/workspace/desk";
 import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
 import { engine } from "@ui/workspace/listening";
-import { MARKER_LOOKS } from "./markers";
+import { itemFrame, recordingFrame } from "@ui/workspace/item-time";
+import { MARKER_LOOKS, placeMarkers, type PlacedMarker } from "./markers";
 import { onWindow, secondsAt, windowNow, xOf } from "./time-window";
 
 /** The most flags that are shown at a time: more would lie on each other. */
@@ -15,31 +15,25 @@ const DRAG_PIXELS = 3;
 /** The markers in the window as flags over the ruler: click goes there, drag moves, double click opens the list. */
 export function MarkerFlags({ facts }: { facts: ItemFacts }) {
   const { item, edit } = useInHand();
-  const { duration, range, sampleRate } = facts;
+  const { duration } = facts;
   const row = useRef<HTMLDivElement>(null);
   const [, setMoved] = useState(0);
   const [drag, setDrag] = useState<{ id: string; x: number; seconds: number; moved: boolean } | null>(null);
   // Flags are few: React may place them, a frame behind the lanes.
   useEffect(() => onWindow(() => requestAnimationFrame(() => setMoved((n) => n + 1))), []);
   const view = windowNow(duration);
-  const secondsOf = (frame: number) => (frame - range.start) / sampleRate;
-  const shown = (item?.markers ?? [])
-    .filter(({ start }) => secondsOf(start) >= view.start && secondsOf(start) <= view.end)
-    .slice(0, MOST_FLAGS);
-  const move = (marker: Marker, seconds: number) => {
-    const start = range.start + Math.round(Math.max(0, Math.min(duration, seconds)) * sampleRate);
-    const length = marker.end === undefined ? undefined : marker.end - marker.start;
-    void edit({
-      type: "setMarker",
-      item: item!.id,
-      marker: { ...marker, start, ...(length === undefined ? {} : { end: start + length }) },
-    });
+  const placed = useMemo(() => placeMarkers(item?.markers ?? [], facts), [item, facts]);
+  const shown = placed.filter(({ seconds }) => seconds >= view.start && seconds <= view.end).slice(0, MOST_FLAGS);
+  const move = ({ id, kind, name, start, end }: PlacedMarker, seconds: number) => {
+    const at = recordingFrame(facts, seconds);
+    const length = end === undefined ? {} : { end: at + end - start };
+    void edit({ type: "setMarker", item: item!.id, marker: { id, kind, name, start: at, ...length } });
   };
   return (
     <div ref={row} className="pointer-events-none absolute inset-x-0 top-0 z-10 h-6.5 overflow-hidden">
       {shown.map((marker) => {
         const look = MARKER_LOOKS[marker.kind];
-        const seconds = drag?.id === marker.id ? drag.seconds : secondsOf(marker.start);
+        const seconds = drag?.id === marker.id ? drag.seconds : marker.seconds;
         const words = marker.name || look.words;
         return (
           <button
@@ -65,8 +59,8 @@ export function MarkerFlags({ facts }: { facts: ItemFacts }) {
               event.stopPropagation();
               if (drag?.moved) move(marker, drag.seconds);
               else {
-                useDesk.setState({ cursor: secondsOf(marker.start) });
-                engine().seek(marker.start);
+                useDesk.setState({ cursor: marker.seconds });
+                engine().seek(itemFrame(facts, marker.seconds));
               }
               setDrag(null);
             }}

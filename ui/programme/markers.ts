@@ -3,6 +3,7 @@ import Papa from "papaparse";
 import { MARKER_KINDS, type Marker, type MarkerKind } from "@core/project/document";
 import { formatClock } from "@core/signal/format";
 import type { Stretch } from "@ui/workspace/desk";
+import { recordingFrame, secondsOfRecording, type Timed } from "@ui/workspace/item-time";
 import { line, type Context } from "./draw";
 import { xOf } from "./time-window";
 
@@ -28,22 +29,36 @@ interface MarkerLines {
   width: number;
   height: number;
   view: Stretch;
-  markers: readonly Marker[];
-  range: { start: number };
-  sampleRate: number;
+  markers: readonly PlacedMarker[];
 }
 
-export function drawMarkerLines(context: Context, { width, height, view, markers, range, sampleRate }: MarkerLines) {
-  const secondsOf = (frame: number) => (frame - range.start) / sampleRate;
+/** A marker with its place in the item, in seconds. */
+export interface PlacedMarker extends Marker {
+  seconds: number;
+  endSeconds: number | null;
+}
+
+/** Markers in the order of the item; those in what is cut out are left out. */
+export function placeMarkers(markers: readonly Marker[], timed: Timed): PlacedMarker[] {
+  return markers
+    .flatMap((marker) => {
+      const seconds = secondsOfRecording(timed, marker.start);
+      if (seconds === null) return [];
+      const last = marker.end === undefined ? null : secondsOfRecording(timed, marker.end - 1);
+      return [{ ...marker, seconds, endSeconds: last === null ? null : last + 1 / timed.sampleRate }];
+    })
+    .sort((a, b) => a.seconds - b.seconds);
+}
+
+export function drawMarkerLines(context: Context, { width, height, view, markers }: MarkerLines) {
   let last = -Infinity;
-  for (const { kind, start, end } of markers) {
-    const from = secondsOf(start);
-    const to = end === undefined ? from : secondsOf(end);
+  for (const { kind, seconds: from, endSeconds } of markers) {
+    const to = endSeconds ?? from;
     if (to < view.start) continue;
     if (from > view.end) break;
     const x = Math.round(xOf(from, view, width)) + 0.5;
     context.fillStyle = context.strokeStyle = LINE_INKS[kind];
-    if (end !== undefined) {
+    if (endSeconds !== null) {
       context.globalAlpha = 0.1;
       context.fillRect(x, 0, xOf(to, view, width) - x, height);
       context.globalAlpha = 1;
@@ -63,13 +78,13 @@ export function drawMarkerLines(context: Context, { width, height, view, markers
 const COLUMNS = ["start", "end", "kind", "name"] as const;
 
 /** Markers as CSV: times in seconds of the item. */
-export const markersToCsv = (markers: readonly Marker[], start: number, sampleRate: number): string =>
+export const markersToCsv = (markers: readonly PlacedMarker[]): string =>
   `${Papa.unparse(
     {
       fields: [...COLUMNS],
       data: markers.map((marker) => [
-        ((marker.start - start) / sampleRate).toFixed(6),
-        marker.end === undefined ? "" : ((marker.end - start) / sampleRate).toFixed(6),
+        marker.seconds.toFixed(6),
+        marker.endSeconds?.toFixed(6) ?? "",
         marker.kind,
         marker.name,
       ]),
@@ -78,12 +93,12 @@ export const markersToCsv = (markers: readonly Marker[], start: number, sampleRa
   )}\n`;
 
 /** Markers as lines of text to be read: time, and name. */
-export const markersToText = (markers: readonly Marker[], start: number, sampleRate: number): string =>
+export const markersToText = (markers: readonly PlacedMarker[]): string =>
   markers
     .map(
       (marker) =>
-        `${formatClock((marker.start - start) / sampleRate)}${
-          marker.end === undefined ? "" : ` – ${formatClock((marker.end - start) / sampleRate)}`
+        `${formatClock(marker.seconds)}${
+          marker.endSeconds === null ? "" : ` – ${formatClock(marker.endSeconds)}`
         }\t${marker.name || MARKER_LOOKS[marker.kind].words}`,
     )
     .join("\n") + "\n";
@@ -95,6 +110,18 @@ export function parseClock(text: string): number | null {
   return parts.reduce((sum, part) => sum * 60 + Number(part), 0);
 }
 
+/** A time or a range of the item as a marker keeps it: frames of the recording. */
+export function markedFrames(
+  timed: Timed,
+  seconds: number,
+  endSeconds: number | null,
+): { start: number; end?: number } {
+  const start = recordingFrame(timed, seconds);
+  if (endSeconds === null) return { start };
+  // A range over cuts or moved pieces may end before it begins in the recording.
+  return { start, end: Math.max(start + 1, recordingFrame(timed, endSeconds)) };
+}
+
 export interface ImportedMarkers {
   markers: Omit<Marker, "id">[];
   /** Lines that could not be read, with what is wrong. */
@@ -102,7 +129,8 @@ export interface ImportedMarkers {
 }
 
 /** Reads CSV as it is written here, or lines of a time and a name. */
-export function parseMarkers(text: string, start: number, frames: number, sampleRate: number): ImportedMarkers {
+export function parseMarkers(text: string, timed: Timed): ImportedMarkers {
+  const duration = timed.arrangement.frames / timed.sampleRate;
   const found: ImportedMarkers = { markers: [], problems: [] };
   // Told by its first line; guessed, a name of odd signs would mislead.
   const delimiter = /^\s*"?start"?\s*([,;])/i.exec(text)?.[1];
@@ -127,19 +155,15 @@ export function parseMarkers(text: string, start: number, frames: number, sample
       );
       continue;
     }
-    const frame = start + Math.round(seconds * sampleRate);
-    const end = endSeconds === undefined ? undefined : start + Math.round(endSeconds * sampleRate);
-    if (frame >= start + frames || (end !== undefined && end <= frame)) {
-      found.problems.push(
-        `Line ${row}: ${from} lies ${end !== undefined && end <= frame ? "after its end" : "behind the end of the item"}.`,
-      );
+    const backwards = endSeconds !== undefined && endSeconds <= seconds;
+    if (seconds >= duration || backwards) {
+      found.problems.push(`Line ${row}: ${from} lies ${backwards ? "after its end" : "behind the end of the item"}.`);
       continue;
     }
     found.markers.push({
       kind: MARKER_KINDS.find((known) => known === kind.trim()) ?? "mark",
       name: name.trim().slice(0, 200),
-      start: frame,
-      ...(end === undefined ? {} : { end }),
+      ...markedFrames(timed, seconds, endSeconds ?? null),
     });
   }
   return found;

@@ -1,6 +1,7 @@
 "use client";
 
-import { useCallback } from "react";
+import { useCallback, useMemo } from "react";
+import { cutsOf } from "@core/arrange/edits";
 import { useDesk } from "@ui/workspace/desk";
 import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
 import { drawGrid } from "./draw-ruler";
@@ -8,7 +9,7 @@ import { yOfHertz } from "./draw-picture";
 import { line, type Context, type Inks } from "./draw";
 import { axisOf } from "./picture-lanes";
 import { useLanes, type LaneId } from "./lane-settings";
-import { drawMarkerLines } from "./markers";
+import { drawMarkerLines, placeMarkers } from "./markers";
 import type { Region } from "./region";
 import { useTimeContext } from "./use-time";
 import { windowNow, xOf } from "./time-window";
@@ -23,22 +24,44 @@ function laneBoxes(stack: HTMLElement): { lane: LaneId; top: number; height: num
   }));
 }
 
+/** A notch at the top and the bottom, and a fine line between: here the recording is cut. */
+function drawJoint(context: Context, at: number, width: number, height: number, inks: Inks): void {
+  if (at < -4 || at > width + 4) return;
+  const x = Math.max(0.5, Math.min(width - 0.5, Math.round(at) + 0.5));
+  context.strokeStyle = context.fillStyle = inks.outside;
+  context.setLineDash([2, 4]);
+  line(context, x, 0, x, height);
+  context.setLineDash([]);
+  for (const [edge, tip] of [
+    [0, 6],
+    [height, height - 6],
+  ] as const) {
+    context.beginPath();
+    context.moveTo(x - 4, edge);
+    context.lineTo(x + 4, edge);
+    context.lineTo(x, tip);
+    context.fill();
+  }
+}
+
 /** What lies over all lanes: grid, markers, selections; drawn anew when the window moves, outside of React. */
 export function Overlay({ facts, held }: { facts: ItemFacts; held: Region | null }) {
   const { item } = useInHand();
-  const { duration, range, sampleRate, source } = facts;
+  const { duration, sampleRate, source } = facts;
   const selection = useDesk((desk) => desk.selection);
   const others = useDesk((desk) => desk.others);
   const { showGrid, timeFormat, picture, lanes } = useLanes();
   const time = useTimeContext(facts);
-  const markers = item?.markers;
+  const markers = useMemo(() => placeMarkers(item?.markers ?? [], facts), [item, facts]);
+  const joints = useMemo(() => cutsOf(facts.arrangement).map(({ at }) => at / facts.sampleRate), [facts]);
   const channels = source.layout?.speakers.length ?? 1;
   const draw = useCallback(
     (context: Context, size: { width: number; height: number }, inks: Inks) => {
       const view = windowNow(duration);
       const { width, height } = size;
       if (showGrid) drawGrid(context, { width, height, view, format: timeFormat, time }, inks);
-      drawMarkerLines(context, { width, height, view, markers: markers ?? [], range, sampleRate });
+      drawMarkerLines(context, { width, height, view, markers });
+      for (const seconds of joints) drawJoint(context, xOf(seconds, view, width), width, height, inks);
       const stack = document.querySelector<HTMLElement>("[data-testid=lanes]");
       const boxes = stack ? laneBoxes(stack) : [];
       const all = [...others, ...(selection ? [selection] : []), ...(held ? [held] : [])];
@@ -92,7 +115,7 @@ export function Overlay({ facts, held }: { facts: ItemFacts; held: Region | null
       timeFormat,
       time,
       markers,
-      range,
+      joints,
       sampleRate,
       picture,
       lanes,

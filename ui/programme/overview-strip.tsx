@@ -10,13 +10,13 @@ import { useWindowCanvas } from "./use-window-canvas";
 
 /** The whole item with the window on it; dragging moves the window. */
 export function OverviewStrip({ facts }: { facts: ItemFacts }) {
-  const { duration, overview, range, sampleRate } = facts;
+  const { duration, overview, sampleRate } = facts;
   const draw = useCallback(
     (context: Context, { width, height }: { width: number; height: number }, inks: Inks) => {
-      const columns = overview.columns(range.start, (duration * sampleRate) / width, width);
+      const columns = overview.columns(0, (duration * sampleRate) / width, width);
       drawOverviewStrip(context, { width, height, columns, window: windowNow(duration), duration }, inks);
     },
-    [overview, range.start, duration, sampleRate],
+    [overview, duration, sampleRate],
   );
   const ref = useWindowCanvas(draw);
   const move = (event: PointerEvent<HTMLCanvasElement>) => {

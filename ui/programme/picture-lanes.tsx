@@ -103,7 +103,7 @@ export function axisOf(lane: LaneId, picture: PictureLook, sampleRate: number): 
 
 /** The channel that is shown of this recording. */
 const shownChannel = ({ channel }: PictureLook, { overview }: ItemFacts): number | null =>
-  channel !== null && channel < overview.header.channels ? channel : null;
+  channel !== null && channel < overview.channels ? channel : null;
 
 export function PictureLane({ facts, tiles, lane }: LaneProps & { lane: "spectrogram" | "constant-q" }) {
   const picture = useLanes((lanes) => lanes.picture);
@@ -113,7 +113,7 @@ export function PictureLane({ facts, tiles, lane }: LaneProps & { lane: "spectro
   const settings = useMemo(() => axisOf(lane, picture, facts.sampleRate)!, [lane, picture, facts.sampleRate]);
   const draw = useCallback(
     (context: Context, { width, height }: Size, inks: Inks, view: Stretch) => {
-      const start = facts.range.start + view.start * facts.sampleRate;
+      const start = view.start * facts.sampleRate;
       const framesPerPixel = ((view.end - view.start) * facts.sampleRate) / width;
       const finest = lane === "constant-q" ? CONSTANT_Q_HOP : picture.points / picture.overlap;
       const look = { low: picture.lowDb, high: picture.highDb, palette: picture.palette };
@@ -160,7 +160,8 @@ export function PictureLane({ facts, tiles, lane }: LaneProps & { lane: "spectro
 /** Pictures of the item's recording, for all lanes; made anew with another recording, and with other repairs. */
 export function usePictureTiles(facts: ItemFacts): PictureTiles {
   const { arrived } = useInHand();
-  const { source, sampleRate, overview } = facts;
+  const { item, source, sampleRate, arrangement, curves } = facts;
+  const pieces = item.pieces ?? null;
   const pcm = source.pcm_hash;
   const repairs = useRepairsShown();
   const tiles = useMemo(
@@ -168,13 +169,14 @@ export function usePictureTiles(facts: ItemFacts): PictureTiles {
       new PictureTiles(
         pcm ? soundUrl(pcm) : "",
         repairs,
+        pieces,
         sampleRate,
-        overview.header.frames,
-        overview.curves.bandPowers,
+        arrangement.frames,
+        curves.bandPowers,
         arrived,
         () => engine().state.playing,
       ),
-    [pcm, repairs, sampleRate, overview, arrived],
+    [pcm, repairs, pieces, sampleRate, arrangement, curves.bandPowers, arrived],
   );
   useEffect(() => () => tiles.close(), [tiles]);
   return tiles;

@@ -5,6 +5,7 @@
 import type { PictureAnswer, PictureRequest } from "@audio/picture.worker";
 import { byteOfPower, dbOfByte, type PictureSettings } from "@core/pictures/picture";
 import { hertzAt, shareOf } from "@core/pictures/rows";
+import type { Piece } from "@core/arrange/piece";
 import type { RepairStep } from "@core/repair";
 import { BAND_COUNT, BAND_EDGES } from "@core/measure/tick";
 import type { Curve } from "@core/measure/measurement";
@@ -63,6 +64,8 @@ export class PictureTiles {
     readonly url: string,
     /** What is done to the recording before it is shown. */
     readonly repairs: RepairStep[],
+    /** What is shown of it, in which order; `null` for all of it. */
+    readonly pieces: Piece[] | null,
     readonly sampleRate: number,
     readonly frames: number,
     readonly bandPowers: Curve,
@@ -79,7 +82,7 @@ export class PictureTiles {
   }
 
   /**
-   * Draws the picture from frame `start` of the recording over `width` × `height` pixels, and asks for what is missing.
+   * Draws the picture from frame `start` over `width` × `height` pixels, and asks for what is missing.
    * @param finest the smallest hop
    */
   draw(
@@ -160,7 +163,16 @@ export class PictureTiles {
       const first = tile * span + Math.floor(hop / 2);
       wanted.push({
         key,
-        request: { url: this.url, repairs: this.repairs, channel, settings, first, hop, columns: TILE_COLUMNS },
+        request: {
+          url: this.url,
+          repairs: this.repairs,
+          pieces: this.pieces,
+          channel,
+          settings,
+          first,
+          hop,
+          columns: TILE_COLUMNS,
+        },
       });
     }
     this.#want(wanted, `${name}/${start}/${framesPerPixel}`);

@@ -13,12 +13,12 @@ const FOLLOW_SECONDS = 0.25;
 export function Playhead({ facts }: { facts: ItemFacts }) {
   const ref = useRef<HTMLDivElement>(null);
   const { playing } = useEngineState();
-  const { range, sampleRate, duration } = facts;
+  const { sampleRate, duration } = facts;
   useEffect(() => {
     let frame = 0;
     const place = () => {
       const { cursor } = useDesk.getState();
-      const seconds = playing ? (engine().position - range.start) / sampleRate : cursor;
+      const seconds = playing ? engine().position / sampleRate : cursor;
       const now = windowNow(duration);
       const x = xOf(seconds, now, 100);
       if (ref.current) {
@@ -40,7 +40,7 @@ export function Playhead({ facts }: { facts: ItemFacts }) {
       cancelAnimationFrame(frame);
       ends.forEach((end) => end());
     };
-  }, [playing, range.start, sampleRate, duration]);
+  }, [playing, sampleRate, duration]);
   return (
     <div
       ref={ref}

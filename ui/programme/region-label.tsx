@@ -4,6 +4,7 @@ import { useEffect, useMemo, useRef } from "react";
 import { curvesOfStretch, figuresOfStretch } from "@core/render/predict";
 import { formatDb } from "@core/signal/format";
 import { useDesk } from "@ui/workspace/desk";
+import { itemFrame } from "@ui/workspace/item-time";
 import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
 import { useStretchFigures } from "@ui/workspace/use-stretch-figures";
 import { useSettledSelection } from "@ui/workspace/use-settled-selection";
@@ -63,23 +64,17 @@ function Label({ facts, region, isMain }: { facts: ItemFacts; region: Region; is
 function useFigureWords(facts: ItemFacts, region: Region, isMain: boolean): string {
   const { source } = useInHand();
   const settled = useSettledSelection();
-  const { range, sampleRate } = facts;
   const stretch = useMemo(
     () =>
       isMain && settled !== region
         ? null
         : {
-            start: range.start + Math.round(region.start * sampleRate),
-            end: Math.min(range.end, range.start + Math.round(region.end * sampleRate)),
+            start: itemFrame(facts, region.start),
+            end: itemFrame(facts, region.end),
           },
-    [isMain, settled, region, range, sampleRate],
+    [isMain, settled, region, facts],
   );
-  const measured = useStretchFigures(
-    source,
-    stretch,
-    { band: region.band, channel: region.channel },
-    facts?.item.repairs,
-  );
+  const measured = useStretchFigures(source, stretch, facts.item, { band: region.band, channel: region.channel });
   const estimate = useMemo(() => {
     if (region.band || region.channel !== undefined) return null;
     return figuresOfStretch(facts.figures, curvesOfStretch(facts.curves, region.start, region.end));

@@ -4,7 +4,10 @@ import type { Marker } from "@core/project/document";
 import { gridOf } from "@core/signal/timecode";
 import { gridLines } from "./draw-ruler";
 import { moveLane, resizeLanes, switchLane, useLanes } from "./lane-settings";
-import { markersToCsv, markersToText, parseClock, parseMarkers } from "./markers";
+import { Arrangement } from "@core/arrange/arrangement";
+import { replaced } from "@core/arrange/edits";
+import { stretchPiece, type Piece } from "@core/arrange/piece";
+import { markedFrames, markersToCsv, markersToText, parseClock, parseMarkers, placeMarkers } from "./markers";
 import { bandWords, lengthWords, regionOfOutline } from "./region";
 import { snapped, zeroCrossing } from "./snapping";
 
@@ -55,14 +58,43 @@ describe("regions", () => {
   });
 });
 
+/** Ten seconds of 48 kHz, or pieces of twenty. */
+const timed = (pieces?: Piece[]) => ({
+  arrangement: Arrangement.of(pieces, pieces ? 960_000 : 480_000),
+  sampleRate: 48_000,
+});
+
+describe("markers of an item that is cut", () => {
+  const marker = (id: string, start: number, end?: number): Marker => ({
+    id,
+    kind: "mark",
+    name: "",
+    start,
+    ...(end ? { end } : {}),
+  });
+  const cut = timed(replaced([stretchPiece(0, 960_000)], 48_000, 96_000));
+  it("go along with what they mark, and wait in what is cut out", () => {
+    const placed = placeMarkers([marker("a", 24_000), marker("b", 60_000), marker("c", 144_000, 192_000)], cut);
+    expect(placed.map(({ id, seconds, endSeconds }) => [id, seconds, endSeconds])).toEqual([
+      ["a", 0.5, null],
+      ["c", 2, 3],
+    ]);
+  });
+  it("are kept by their place in the recording", () => {
+    expect(markedFrames(cut, 2, 3)).toEqual({ start: 144_000, end: 192_000 });
+    expect(markedFrames(cut, 0.5, null)).toEqual({ start: 24_000 });
+  });
+});
+
 describe("markers as text", () => {
   const markers: Marker[] = [
     { id: "a", kind: "retake", name: "breath, then “again”", start: 48_000 },
     { id: "b", kind: "mark", name: "", start: 96_000, end: 120_000 },
   ];
   it("come back from CSV as they were, from any place in the source", () => {
-    const csv = markersToCsv(markers, 24_000, 48_000);
-    const { markers: read, problems } = parseMarkers(csv, 24_000, 480_000, 48_000);
+    const from = timed([stretchPiece(24_000, 504_000)]);
+    const csv = markersToCsv(placeMarkers(markers, from));
+    const { markers: read, problems } = parseMarkers(csv, from);
     expect(problems).toEqual([]);
     expect(read).toEqual(markers.map(({ id: _, ...marker }) => marker));
   });
@@ -80,18 +112,18 @@ describe("markers as text", () => {
             start,
           }));
           expect(
-            parseMarkers(markersToCsv(all, 0, 48_000), 0, 480_000, 48_000).markers.map(({ start, name }) => [
+            parseMarkers(markersToCsv(placeMarkers(all, timed())), timed()).markers.map(({ start, name }) => [
               start,
               name,
             ]),
-          ).toEqual(all.map(({ start, name }) => [start, name]));
+          ).toEqual(all.map(({ start, name }) => [start, name]).sort(([a], [b]) => Number(a) - Number(b)));
         },
       ),
     );
   });
   it("are read from lines of a time and a name", () => {
-    const text = markersToText(markers, 0, 48_000) + "0:07.5 the gate\n";
-    expect(parseMarkers(text, 0, 480_000, 48_000).markers).toMatchObject([
+    const text = markersToText(placeMarkers(markers, timed())) + "0:07.5 the gate\n";
+    expect(parseMarkers(text, timed()).markers).toMatchObject([
       { start: 48_000, name: "breath, then “again”" },
       { start: 96_000, end: 120_000 },
       { start: 360_000, name: "the gate" },
@@ -100,9 +132,7 @@ describe("markers as text", () => {
   it("say which lines could not be read, and why", () => {
     const { markers: read, problems } = parseMarkers(
       "start,end,kind,name\nsoon,,mark,x\n400,,mark,late\n2,1,mark,back\n1,,mark,good\n",
-      0,
-      480_000,
-      48_000,
+      timed(),
     );
     expect(read).toHaveLength(1);
     expect(problems.map((problem) => problem.slice(0, 7))).toEqual(["Line 2:", "Line 3:", "Line 4:"]);

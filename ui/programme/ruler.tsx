@@ -3,6 +3,7 @@
 import { useCallback, useRef, type PointerEvent } from "react";
 import { useDesk } from "@ui/workspace/desk";
 import type { ItemFacts } from "@ui/workspace/in-hand";
+import { itemFrame } from "@ui/workspace/item-time";
 import { engine } from "@ui/workspace/listening";
 import type { Context, Inks } from "./draw";
 import { drawRuler } from "./draw-ruler";
@@ -16,7 +17,7 @@ const SCRUB_EVERY_MS = 60;
 
 /** Times; dragging along them lets what lies there be heard. */
 export function Ruler({ facts }: { facts: ItemFacts }) {
-  const { duration, range, sampleRate } = facts;
+  const { duration } = facts;
   const format = useLanes((lanes) => lanes.timeFormat);
   const time = useTimeContext(facts);
   const draw = useCallback(
@@ -33,7 +34,7 @@ export function Ruler({ facts }: { facts: ItemFacts }) {
     useDesk.setState({ cursor });
     if (event.timeStamp - last.current < SCRUB_EVERY_MS) return;
     last.current = event.timeStamp;
-    void engine().scrub(range.start + Math.round(cursor * sampleRate));
+    void engine().scrub(itemFrame(facts, cursor));
   };
   return (
     <canvas

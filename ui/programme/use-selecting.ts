@@ -3,6 +3,8 @@
 import { useRef, useState, type PointerEvent, type RefObject } from "react";
 import { useDesk } from "@ui/workspace/desk";
 import type { ItemFacts } from "@ui/workspace/in-hand";
+import { itemFrame } from "@ui/workspace/item-time";
+import { placeMarkers } from "./markers";
 import { useInHand } from "@ui/workspace/in-hand";
 import { engine } from "@ui/workspace/listening";
 import { hertzOfY } from "./draw-picture";
@@ -40,7 +42,7 @@ interface Drag {
 /** What a drag over the lanes does: selects in time, in time × frequency, or by hand; zooms with the other button. */
 export function useSelecting(facts: ItemFacts, surface: RefObject<HTMLDivElement | null>) {
   const { item } = useInHand();
-  const { duration, range, sampleRate, source } = facts;
+  const { duration, sampleRate, source } = facts;
   const time = useTimeContext(facts);
   const words = useTimeWords(facts);
   const drag = useRef<Drag | null>(null);
@@ -73,10 +75,12 @@ export function useSelecting(facts: ItemFacts, surface: RefObject<HTMLDivElement
     if (event.altKey) return seconds;
     if (quantised) return Math.max(0, Math.min(duration, onGrid(seconds, grid)));
     const markers = to.markers ? (item?.markers ?? []) : [];
-    const places = markers.flatMap(({ start, end }) => (end === undefined ? [start] : [start, end]));
+    const places = placeMarkers(markers, facts).flatMap(({ seconds: at, endSeconds }) =>
+      endSeconds === null ? [at] : [at, endSeconds],
+    );
     return snapped(seconds, {
       grid: to.grid ? grid : null,
-      places: [...places.map((frame) => (frame - range.start) / sampleRate), useDesk.getState().cursor],
+      places: [...places, useDesk.getState().cursor],
       reach: ((view.end - view.start) / width) * SNAP_PIXELS,
     });
   };
@@ -146,7 +150,7 @@ export function useSelecting(facts: ItemFacts, surface: RefObject<HTMLDivElement
       if (event.button !== 0) return;
       const seconds = secondsOf(event);
       useDesk.setState({ cursor: seconds, selection: null, others: [] });
-      engine().seek(range.start + Math.round(seconds * sampleRate));
+      engine().seek(itemFrame(facts, seconds));
       return;
     }
     const region = regionOf(now, event);
@@ -170,14 +174,15 @@ function laneUnder(event: PointerEvent): HTMLElement | null {
 }
 
 /** Moves the edges of a selection to the nearest zero crossings of its channel, or of the first. */
-async function settleOnZero({ overview, range, sampleRate }: ItemFacts, region: Region): Promise<void> {
+async function settleOnZero(facts: ItemFacts, region: Region): Promise<void> {
+  const { overview, sampleRate } = facts;
   const reach = Math.round(ZERO_SECONDS * sampleRate);
   const settle = async (seconds: number) => {
-    const frame = range.start + Math.round(seconds * sampleRate);
+    const frame = itemFrame(facts, seconds);
     const from = Math.max(0, frame - reach);
     const block = await overview.readSamples(from, frame + reach + 1);
     const x = block[region.channel ?? 0];
-    return x ? (from + zeroCrossing(x, frame - from, reach) - range.start) / sampleRate : seconds;
+    return x ? (from + zeroCrossing(x, frame - from, reach)) / sampleRate : seconds;
   };
   const [start, end] = await Promise.all([settle(region.start), settle(region.end)]);
   // Another selection may have been made meanwhile.

@@ -3,6 +3,7 @@
 import type { MeasureAnswer, MeasuredFile, MeasureRequest } from "@audio/measure.worker";
 import type { Alignment } from "@core/compare/alignment";
 import type { Measured } from "@core/measure";
+import { askWorker } from "./ask-worker";
 
 /** What a measurement in the browser gives. */
 export interface BrowserMeasured extends Measured {
@@ -19,28 +20,20 @@ export class ForeignFormat extends Error {
  * One measurement in a worker of its own, which ends with it or when it is no longer wanted.
  * @throws ForeignFormat; Error with what is wrong; DOMException AbortError
  */
-export function measureInBrowser(
+export async function measureInBrowser(
   request: MeasureRequest,
   signal: AbortSignal,
   onProgress?: (fraction: number, soFar: Measured | null) => void,
 ): Promise<BrowserMeasured> {
-  return new Promise((resolve, reject) => {
-    const worker = new Worker(new URL("../../audio/measure.worker.ts", import.meta.url), { type: "module" });
-    const end = () => worker.terminate();
-    signal.addEventListener("abort", () => {
-      end();
-      reject(new DOMException("no longer wanted", "AbortError"));
-    });
-    worker.onmessage = ({ data }: MessageEvent<MeasureAnswer>) => {
-      if (data.type === "progress") return onProgress?.(data.fraction, data.soFar);
-      end();
-      if (data.type === "done") return resolve({ ...data.measured, file: data.file, alignment: data.alignment });
-      reject(data.foreign ? new ForeignFormat(data.message) : new Error(data.message));
-    };
-    worker.onerror = () => {
-      end();
-      reject(new Error("The measuring worker could not start."));
-    };
-    worker.postMessage({ ...request, tellProgress: onProgress !== undefined } satisfies MeasureRequest);
-  });
+  const worker = new Worker(new URL("../../audio/measure.worker.ts", import.meta.url), { type: "module" });
+  const { measured, file, alignment } = await askWorker<MeasureAnswer>(
+    worker,
+    { ...request, tellProgress: onProgress !== undefined } satisfies MeasureRequest,
+    {
+      signal,
+      onProgress: ({ fraction, soFar }) => onProgress?.(fraction, soFar),
+      failure: ({ message, foreign }) => (foreign ? new ForeignFormat(message) : new Error(message)),
+    },
+  );
+  return { ...measured, file, alignment };
 }

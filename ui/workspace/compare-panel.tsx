@@ -92,9 +92,8 @@ function SlotRow({ index, hidden }: { index: 0 | 1; hidden: boolean }) {
     put({
       words: `${item.name} · original`,
       url: blobUrl(source.pcm_hash!),
-      start: item.range?.start ?? 0,
-      sampleRate: source.figures!.sampleRate,
       repairs: [],
+      pieces: item.pieces ?? null,
       chain: [],
       lufs: source.figures!.integratedLufs,
     });

@@ -21,6 +21,9 @@ export const INSPECT_VIEWS = [
 ] as const;
 export type InspectView = (typeof INSPECT_VIEWS)[number];
 
+export const REPAIR_VIEWS = ["proposals", "time"] as const;
+export type RepairView = (typeof REPAIR_VIEWS)[number];
+
 /** A stretch of the item, in seconds. */
 export interface Stretch {
   start: number;
@@ -37,6 +40,8 @@ export interface Desk {
   stage: StageName;
   /** What the stage Inspect shows. */
   inspect: InspectView;
+  /** What the stage Repair shows while no step is in hand. */
+  repair: RepairView;
   item: string | null;
   /** The window on the item; `null` shows the whole. */
   view: Stretch | null;
@@ -78,6 +83,7 @@ const fresh = { view: null, selection: null, others: [], cursor: 0, moving: null
 export const useDesk = create<Desk>(() => ({
   stage: "intake",
   inspect: "figures",
+  repair: "proposals",
   item: null,
   tool: "time",
   oneChannel: false,

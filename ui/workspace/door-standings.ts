@@ -37,8 +37,8 @@ export function useDoorStandings(): Record<StageName, DoorStanding> {
         : { standing: null, words: "Figures, margins and faults of the item" },
       repair: {
         standing: null,
-        words: item?.range
-          ? "A stretch of the recording is used"
+        words: item?.pieces
+          ? "The recording is cut"
           : "Take off the head and tail; look where the floor and the peaks lie",
       },
       shape: {

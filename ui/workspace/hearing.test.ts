@@ -12,9 +12,8 @@ const chain: ChainEntry[] = [
 const slot = (words: string, lufs: number): Slot => ({
   words,
   url: `/${words}`,
-  start: 44_100,
-  sampleRate: 44_100,
   repairs: [],
+  pieces: null,
   chain: [],
   lufs,
 });
@@ -22,11 +21,11 @@ const model = (change: Partial<HearingModel>): HearingModel => ({
   heard: "now",
   matched: true,
   repairs: [],
+  pieces: null,
   chain,
   step: null,
   originalLufs: -20,
   lufsAfter: (entries) => [-20, -14, -15][entries]!,
-  sampleRate: 48_000,
   reference: null,
   slots: [null, null],
   swapped: false,
@@ -35,7 +34,7 @@ const model = (change: Partial<HearingModel>): HearingModel => ({
 
 describe("what is heard", () => {
   it("is brought to the loudness of the original, and to nothing where levels are not matched", () => {
-    expect(programmeOf(model({})).plus).toEqual({ url: null, start: 0, repairs: [], chain, gainDb: -5 });
+    expect(programmeOf(model({})).plus).toEqual({ url: null, repairs: [], pieces: null, chain, gainDb: -5 });
     expect(programmeOf(model({ matched: false })).plus.gainDb).toBe(0);
     expect(programmeOf(model({ heard: "original" })).plus).toMatchObject({ chain: [], gainDb: 0 });
   });
@@ -57,12 +56,12 @@ describe("what is heard", () => {
     const all = of({ heard: "removed", step: null, chain: [] });
     expect(all).toMatchObject({ plus: { repairs: [] }, minus: { repairs } });
   });
-  it("is a reference at its place, at the item's rate", () => {
+  it("is a reference at the same loudness", () => {
     const reference = slot("reference", -9);
     expect(programmeOf(model({ heard: "reference", reference })).plus).toEqual({
       url: "/reference",
-      start: 48_000,
       repairs: [],
+      pieces: null,
       chain: [],
       gainDb: -11,
     });

@@ -1,5 +1,6 @@
 /** From what a person wants to hear to what the listening engine plays. */
 import type { Programme, Take } from "@audio/programme-reader";
+import type { Piece } from "@core/arrange/piece";
 import type { ChainEntry } from "@core/process";
 import type { RepairStep } from "@core/repair";
 
@@ -11,10 +12,8 @@ export interface Slot {
   words: string;
   /** Where its sound is. */
   url: string;
-  /** Frame of the recording, at its own rate, where it begins. */
-  start: number;
-  sampleRate: number;
   repairs: RepairStep[];
+  pieces: Piece[] | null;
   chain: ChainEntry[];
   /** Loudness of what is heard; `null` where it is not known. */
   lufs: number | null;
@@ -24,6 +23,7 @@ export interface HearingModel {
   heard: Heard;
   matched: boolean;
   repairs: RepairStep[];
+  pieces: Piece[] | null;
   chain: ChainEntry[];
   /** The repair or the processor in hand, whose work is heard apart. */
   step: string | null;
@@ -31,7 +31,6 @@ export interface HearingModel {
   originalLufs: number | null;
   /** Integrated loudness after all repairs and the first `entries` of the chain. */
   lufsAfter: (entries: number) => number | null;
-  sampleRate: number;
   reference: Slot | null;
   slots: readonly [Slot | null, Slot | null];
   /** Whether "first" is slot 2, as a blind test may have it. */
@@ -42,27 +41,25 @@ export interface HearingModel {
 const match = (matched: boolean, lufs: number | null, to: number | null): number =>
   matched && lufs !== null && to !== null ? to - lufs : 0;
 
-const ownTake = (repairs: RepairStep[], chain: ChainEntry[], gainDb: number): Take => ({
-  url: null,
-  start: 0,
+const slotTake = ({ url, repairs, pieces, chain, lufs }: Slot, { matched, originalLufs }: HearingModel): Take => ({
+  url,
   repairs,
+  pieces,
   chain,
-  gainDb,
+  gainDb: match(matched, lufs, originalLufs),
 });
-
-function slotTake(slot: Slot, { sampleRate, matched, originalLufs }: HearingModel): Take {
-  return {
-    url: slot.url,
-    start: Math.round((slot.start / slot.sampleRate) * sampleRate),
-    repairs: slot.repairs,
-    chain: slot.chain,
-    gainDb: match(matched, slot.lufs, originalLufs),
-  };
-}
 
 /** What is heard, all at the loudness of the original if levels are matched. The original where something is missing. */
 export function programmeOf(model: HearingModel): Programme {
-  const { heard, matched, repairs, chain, step, originalLufs, lufsAfter, swapped } = model;
+  const { heard, matched, repairs, pieces, chain, step, originalLufs, lufsAfter, swapped } = model;
+  // The original, too, is heard as it is arranged: places would not match otherwise.
+  const ownTake = (steps: RepairStep[], entries: ChainEntry[], gainDb: number): Take => ({
+    url: null,
+    repairs: steps,
+    pieces,
+    chain: entries,
+    gainDb,
+  });
   const original = ownTake([], [], 0);
   const alone = (plus: Take): Programme => ({ plus, minus: null });
   const at = step === null ? -1 : chain.findIndex(({ id }) => id === step);

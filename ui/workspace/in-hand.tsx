@@ -1,16 +1,18 @@
 "use client";
 
 import { createContext, useCallback, useContext, useEffect, useMemo, useState, type ReactNode } from "react";
+import { Arrangement } from "@core/arrange/arrangement";
 import type { Curves, Figures } from "@core/measure";
 import type { ChainEntry } from "@core/process";
 import { isAtWork } from "@core/repair";
 import { deliverableInForce, type Deliverable, type Item } from "@core/project/document";
 import type { Command } from "@core/project/commands";
 import type { ProjectView, Source } from "@core/project/views";
-import { curvesOfStretch, figuresOfStretch, predictNow } from "@core/render/predict";
+import { estimatedOf, predictNow } from "@core/render/predict";
 import { specNamed } from "@core/spec";
 import type { DeliverySpec } from "@core/spec/spec";
 import type { LimitedFigures } from "@core/spec/verdict";
+import { ItemOverview } from "@ui/programme/item-overview";
 import { OverviewData } from "@ui/programme/overview-data";
 import { blobUrl } from "@ui/shared/api";
 import { chainInHand, useDesk } from "./desk";
@@ -20,12 +22,11 @@ import { useRepairedFigures, type Measured } from "./use-stretch-figures";
 export interface ItemFacts {
   item: Item;
   source: Source;
-  /** Where the item begins in its source, and how long it is; seconds. */
-  startSeconds: number;
+  /** What the item is made of, and its length in seconds. */
+  arrangement: Arrangement;
   duration: number;
   sampleRate: number;
-  range: { start: number; end: number };
-  overview: OverviewData;
+  overview: ItemOverview;
   /** Of the item after its repairs, before its chain; times are seconds of the item. */
   figures: Figures;
   curves: Curves;
@@ -95,33 +96,27 @@ function useOverview(source: Source | null) {
   return { overview: opened, waveform, onArrival, arrived };
 }
 
-function stretchOf({ figures, curves }: { figures: Figures; curves: Curves }, from: number, to: number) {
-  const part = curvesOfStretch(curves, from, to);
-  return { figures: figuresOfStretch(figures, part), curves: part };
-}
-
 /**
- * Figures and curves of an item: those of its source, or of the stretch that it uses after its repairs,
+ * Figures and curves of an item: those of its recording, or of what it is made of after its repairs,
  * estimated from the curves as they came until they are measured.
  */
 function factsOf(item: Item, source: Source, overview: OverviewData, measured: Measured | null): ItemFacts | null {
   if (!source.figures) return null;
   const { sampleRate, frames } = source.figures;
-  const range = item.range ?? { start: 0, end: frames };
+  const arrangement = Arrangement.of(item.pieces, frames);
   const common = {
     item,
     source,
-    startSeconds: range.start / sampleRate,
-    duration: (range.end - range.start) / sampleRate,
+    arrangement,
+    duration: arrangement.frames / sampleRate,
     sampleRate,
-    range,
-    overview,
+    overview: new ItemOverview(overview, arrangement),
   };
   const repaired = item.repairs.some(isAtWork);
   const whole = { figures: source.figures, curves: overview.curves };
-  const asItCame = item.range ? stretchOf(whole, common.startSeconds, range.end / sampleRate) : whole;
+  const asItCame = estimatedOf(whole, arrangement, sampleRate);
   const originalLufs = asItCame.figures.integratedLufs;
-  if (!item.range && !repaired) return { ...common, ...whole, originalLufs, estimated: false };
+  if (arrangement.isWhole && !repaired) return { ...common, ...whole, originalLufs, estimated: false };
   if (measured) return { ...common, ...measured, originalLufs, estimated: false };
   return { ...common, ...asItCame, originalLufs, estimated: true };
 }

@@ -247,7 +247,7 @@ function Clock() {
   useEffect(() => {
     let frame = 0;
     const tick = () => {
-      const seconds = playing && facts ? (engine().position - facts.range.start) / facts.sampleRate : cursor;
+      const seconds = playing && facts ? engine().position / facts.sampleRate : cursor;
       if (ref.current) ref.current.textContent = told(seconds);
       if (playing) frame = requestAnimationFrame(tick);
     };
@@ -257,7 +257,7 @@ function Clock() {
   useEffect(() => {
     if (!playing || !facts) return;
     // The playhead stays where listening stops.
-    return () => useDesk.setState({ cursor: Math.max(0, (engine().position - facts.range.start) / facts.sampleRate) });
+    return () => useDesk.setState({ cursor: Math.max(0, engine().position / facts.sampleRate) });
   }, [playing, facts]);
   return (
     <p className="figure text-[18px] whitespace-nowrap">

@@ -7,6 +7,7 @@ import { predictNow } from "@core/render/predict";
 import { blobUrl } from "@ui/shared/api";
 import { useDesk } from "./desk";
 import { programmeOf, type HearingModel, type Slot } from "./hearing";
+import { itemFrame } from "./item-time";
 import { useInHand } from "./in-hand";
 import { useRepairsHeard } from "./use-repairs-heard";
 
@@ -32,13 +33,12 @@ function useReference(): Slot | null {
   const source = view.sources.find((one) => one.hash === hash);
   return useMemo(() => {
     if (!source?.pcm_hash || !source.figures) return null;
-    const { sampleRate, integratedLufs } = source.figures;
+    const { integratedLufs } = source.figures;
     return {
       words: source.name,
       url: blobUrl(source.pcm_hash),
-      start: 0,
-      sampleRate,
       repairs: [],
+      pieces: null,
       chain: [],
       lufs: integratedLufs,
     };
@@ -59,39 +59,37 @@ export function useProgramme() {
     },
     [facts, chain],
   );
-  const sampleRate = facts?.sampleRate ?? 0;
   const originalLufs = facts?.originalLufs ?? null;
   const repairs = useRepairsHeard();
+  const pieces = facts?.item.pieces ?? null;
   return useMemo(() => {
     const swapped = blind?.swapped ?? false;
     const model: HearingModel = {
       heard,
       matched,
       repairs,
+      pieces,
       chain,
       step,
       originalLufs,
       lufsAfter,
-      sampleRate,
       reference,
       slots,
       swapped,
     };
     return programmeOf(model);
-  }, [heard, matched, repairs, chain, step, originalLufs, lufsAfter, sampleRate, reference, slots, blind]);
+  }, [heard, matched, repairs, pieces, chain, step, originalLufs, lufsAfter, reference, slots, blind]);
 }
 
-/** The loop with its rolls, in frames of the source. */
+/** The loop with its rolls, in frames of the item. */
 function useLoop() {
   const { facts } = useInHand();
   const { looping, selection, rolls } = useDesk();
   return useMemo(() => {
     if (!looping || !selection || !facts) return null;
-    const { range, sampleRate } = facts;
-    const frame = (seconds: number) => range.start + Math.round(seconds * sampleRate);
     return {
-      start: Math.max(range.start, frame(selection.start - rolls.before)),
-      end: Math.min(range.end, frame(selection.end + rolls.after)),
+      start: itemFrame(facts, selection.start - rolls.before),
+      end: itemFrame(facts, selection.end + rolls.after),
     };
   }, [looping, selection, rolls, facts]);
 }
@@ -104,25 +102,24 @@ export function useListening(): void {
   const { monitor, speed } = useDesk();
   const band = useDesk((desk) => (desk.bandOnly ? (desk.selection?.band ?? null) : null));
   const url = facts?.source.pcm_hash ? blobUrl(facts.source.pcm_hash) : null;
-  const rangeStart = facts?.range.start ?? 0;
-  const rangeEnd = facts?.range.end ?? 0;
+  const frames = facts?.arrangement.frames ?? null;
   const sampleRate = facts?.sampleRate ?? 0;
   const layout = facts?.source.layout ?? null;
 
   // Whatever opens the engine anew must tell it everything again.
-  const track = url && layout ? [url, sampleRate, rangeStart, rangeEnd, layout.name].join() : null;
+  const track = url && layout ? [url, sampleRate, layout.name].join() : null;
 
   useEffect(() => {
     if (!url || !layout) return;
-    const position = rangeStart + Math.round(useDesk.getState().cursor * sampleRate);
-    engine().open({ url, sampleRate, layout, range: { start: rangeStart, end: rangeEnd } }, PLAIN_SETTINGS, position);
+    const position = Math.round(useDesk.getState().cursor * sampleRate);
+    engine().open({ url, sampleRate, layout }, PLAIN_SETTINGS, position);
     return () => engine().close();
-  }, [url, layout, sampleRate, rangeStart, rangeEnd]);
+  }, [url, layout, sampleRate]);
 
   // One by one, so that a change of one does not send the others.
   useEffect(() => {
-    if (track) engine().set({ programme });
-  }, [track, programme]);
+    if (track) engine().set({ programme, frames });
+  }, [track, programme, frames]);
   useEffect(() => {
     if (track) engine().set({ loop });
   }, [track, loop]);

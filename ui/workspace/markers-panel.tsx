@@ -1,10 +1,17 @@
 "use client";
 
 import { ClipboardCopy, ClipboardPaste, Trash2 } from "lucide-react";
-import { useRef, useState } from "react";
+import { useMemo, useRef, useState } from "react";
 import { toast } from "sonner";
 import { MARKER_KINDS, type Marker, type MarkerKind } from "@core/project/document";
-import { MARKER_LOOKS, markersToCsv, markersToText, parseMarkers } from "@ui/programme/markers";
+import {
+  MARKER_LOOKS,
+  markersToCsv,
+  markersToText,
+  parseMarkers,
+  placeMarkers,
+  type PlacedMarker,
+} from "@ui/programme/markers";
 import { Choice } from "@ui/shared/setting";
 import { around } from "@ui/programme/time-window";
 import { useTimeWords } from "@ui/programme/use-time";
@@ -14,6 +21,7 @@ import { saveAs } from "@ui/shared/save-as";
 import { SearchField } from "@ui/shared/search-field";
 import { SheetDialog } from "@ui/shared/sheet-dialog";
 import { useDesk } from "./desk";
+import { itemFrame } from "./item-time";
 import { useInHand, type ItemFacts } from "./in-hand";
 import { engine } from "./listening";
 import { newId } from "./use-project";
@@ -42,7 +50,8 @@ function Markers({ facts }: { facts: ItemFacts }) {
   const [kind, setKind] = useState<Shown>("all kinds");
   const { edit } = useInHand();
   const { markers, id: item } = facts.item;
-  const shown = markers.filter(
+  const placed = useMemo(() => placeMarkers(markers, facts), [markers, facts]);
+  const shown = placed.filter(
     (marker) =>
       (kind === "all kinds" || marker.kind === kind) && marker.name.toLowerCase().includes(search.trim().toLowerCase()),
   );
@@ -53,6 +62,11 @@ function Markers({ facts }: { facts: ItemFacts }) {
         <Choice label="Kind of marker" value={kind} of={["all kinds", ...MARKER_KINDS] as Shown[]} onChoose={setKind} />
       </div>
       <Exchange facts={facts} shown={shown} />
+      {placed.length < markers.length && (
+        <p className="pb-1 text-label text-soft">
+          {markers.length - placed.length} more lie in what is cut out; they are there again when a cut is opened.
+        </p>
+      )}
       {shown.length === 0 ? (
         <p className="py-4 text-soft">
           {markers.length === 0 ? "There is no marker yet." : "No marker is like that; there are others."}
@@ -61,7 +75,7 @@ function Markers({ facts }: { facts: ItemFacts }) {
         <>
           <ul data-testid="markers">
             {shown.map((marker) => (
-              <MarkerRow key={marker.id} marker={marker} facts={facts} />
+              <MarkerRow key={marker.id} placed={marker} facts={facts} />
             ))}
           </ul>
           <Button
@@ -76,12 +90,11 @@ function Markers({ facts }: { facts: ItemFacts }) {
   );
 }
 
-function MarkerRow({ marker, facts }: { marker: Marker; facts: ItemFacts }) {
+function MarkerRow({ placed, facts }: { placed: PlacedMarker; facts: ItemFacts }) {
+  const { seconds, endSeconds: end, ...marker } = placed;
   const { edit } = useInHand();
   const words = useTimeWords(facts);
-  const { range, sampleRate, duration, item } = facts;
-  const seconds = (marker.start - range.start) / sampleRate;
-  const end = marker.end === undefined ? null : (marker.end - range.start) / sampleRate;
+  const { duration, item } = facts;
   const look = MARKER_LOOKS[marker.kind];
   const change = (next: Partial<Marker>) =>
     void edit({ type: "setMarker", item: item.id, marker: { ...marker, ...next } });
@@ -92,7 +105,7 @@ function MarkerRow({ marker, facts }: { marker: Marker; facts: ItemFacts }) {
       selection: end === null ? null : { start: seconds, end },
       view: around({ start: Math.max(0, seconds - span), end: Math.min(duration, seconds + 2 * span) }, duration),
     });
-    engine().seek(marker.start);
+    engine().seek(itemFrame(facts, seconds));
   };
   return (
     <li className="grid grid-cols-[16px_auto_1fr_auto_auto] items-center gap-1.5 border-b border-grid py-1">
@@ -129,12 +142,12 @@ function MarkerRow({ marker, facts }: { marker: Marker; facts: ItemFacts }) {
   );
 }
 
-function Exchange({ facts, shown }: { facts: ItemFacts; shown: Marker[] }) {
+function Exchange({ facts, shown }: { facts: ItemFacts; shown: PlacedMarker[] }) {
   const { edit } = useInHand();
   const file = useRef<HTMLInputElement>(null);
-  const { item, range, sampleRate } = facts;
+  const { item } = facts;
   const take = (text: string, from: string) => {
-    const { markers, problems } = parseMarkers(text, range.start, range.end - range.start, sampleRate);
+    const { markers, problems } = parseMarkers(text, facts);
     if (problems.length > 0)
       toast.error(`${problems.length} lines of ${from} were left out`, { description: problems.slice(0, 3).join(" ") });
     if (markers.length === 0) {
@@ -158,13 +171,13 @@ function Exchange({ facts, shown }: { facts: ItemFacts; shown: Marker[] }) {
   return (
     <div className="mb-2 flex flex-wrap gap-1">
       <Button
-        onClick={() => saveAs(`${item.name} markers.csv`, "text/csv", markersToCsv(shown, range.start, sampleRate))}
+        onClick={() => saveAs(`${item.name} markers.csv`, "text/csv", markersToCsv(shown))}
         disabled={shown.length === 0}
       >
         CSV
       </Button>
       <Button
-        onClick={() => saveAs(`${item.name} markers.txt`, "text/plain", markersToText(shown, range.start, sampleRate))}
+        onClick={() => saveAs(`${item.name} markers.txt`, "text/plain", markersToText(shown))}
         disabled={shown.length === 0}
       >
         Text
@@ -173,7 +186,7 @@ function Exchange({ facts, shown }: { facts: ItemFacts; shown: Marker[] }) {
         disabled={shown.length === 0}
         onClick={() =>
           void clipboard(async (board) => {
-            await board.writeText(markersToText(shown, range.start, sampleRate));
+            await board.writeText(markersToText(shown));
             toast(`${shown.length} markers are on the clipboard`);
           })
         }

@@ -23,7 +23,6 @@ export function MeterColumn() {
   const arrangement = arrangementFor(template, kept);
   const timeWords = useTimeWords(facts ?? { sampleRate: 48_000 });
   const meters = useMemo<MeterSource>(() => {
-    const start = facts?.range.start ?? 0;
     const sampleRate = facts?.sampleRate ?? 48_000;
     return {
       ring: () => engine().ring,
@@ -32,9 +31,9 @@ export function MeterColumn() {
       spec,
       scale: arrangement.scale,
       scheme: arrangement.scheme,
-      words: (frame) => (facts ? timeWords((frame - start) / sampleRate, 1) : formatClock(0)),
+      words: (frame) => (facts ? timeWords(frame / sampleRate, 1) : formatClock(0)),
       goTo(frame) {
-        useDesk.setState({ cursor: Math.max(0, (frame - start) / sampleRate) });
+        useDesk.setState({ cursor: frame / sampleRate });
         engine().seek(frame);
       },
       reset: () => engine().resetMeters(),

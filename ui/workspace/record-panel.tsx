@@ -9,6 +9,8 @@ import { useTimeWords } from "@ui/programme/use-time";
 import { Button } from "@ui/shared/button";
 import { SheetDialog } from "@ui/shared/sheet-dialog";
 import { useDesk } from "./desk";
+import { placeMarkers } from "@ui/programme/markers";
+import { itemFrame } from "./item-time";
 import { useInHand } from "./in-hand";
 import { engine } from "./listening";
 import { recorder, useRecorder } from "./recording";
@@ -55,9 +57,9 @@ function Record({ project }: { project: string }) {
       return recorder().start(project, name);
     }
     // The item is heard from before the place; recording begins when the place is reached.
-    const { range, sampleRate, item } = facts;
-    const from = range.start + Math.round(selection.start * sampleRate);
-    engine().seek(Math.max(range.start, from - Math.round(preRoll * sampleRate)));
+    const { item } = facts;
+    const from = itemFrame(facts, selection.start);
+    engine().seek(itemFrame(facts, selection.start - preRoll));
     void engine().play();
     const wait = setInterval(() => {
       if (engine().position < from && engine().state.playing) return;
@@ -182,13 +184,15 @@ function useStopAt(recording: boolean, stop: (typeof STOPS)[number]): void {
   const { facts } = useInHand();
   useEffect(() => {
     if (!recording || stop === "by hand" || !facts) return;
-    const { range, sampleRate, item } = facts;
+    const { item } = facts;
     const { selection } = useDesk.getState();
     const from = engine().position;
     const at =
       stop === "at the next marker"
-        ? item.markers.find(({ start }) => start > from)?.start
-        : selection && range.start + Math.round(selection.end * sampleRate);
+        ? placeMarkers(item.markers, facts)
+            .map(({ seconds }) => itemFrame(facts, seconds))
+            .find((start) => start > from)
+        : selection && itemFrame(facts, selection.end);
     if (!at) return;
     const timer = setInterval(() => {
       if (engine().position < at && engine().state.playing) return;

@@ -39,21 +39,21 @@ export function useRepairsMade(): void {
   const heard = useRepairsHeard();
   const steps = useMemo(() => heard.filter(isAtWork), [heard]);
   const pcm = facts?.source.pcm_hash ?? null;
-  const range = facts?.range ?? null;
+  const arrangement = facts?.arrangement ?? null;
   const sampleRate = facts?.sampleRate ?? 0;
-  const [start, end] = [range?.start ?? 0, range?.end ?? 0];
   useEffect(() => {
-    if (!pcm || steps.length === 0) {
+    if (!pcm || !arrangement || steps.length === 0) {
       useRepairing.setState({ made: 0, of: 0, problem: null });
       return;
     }
     const length = segmentFrames(sampleRate);
     const worker = new Worker(new URL("../../audio/repair.worker.ts", import.meta.url), { type: "module" });
     const left = new Set<number>();
-    for (let segment = Math.floor(start / length); segment * length < end; segment++) left.add(segment);
+    for (const { start, end } of arrangement.stretchesOf(0, arrangement.frames))
+      for (let segment = Math.floor(start / length); segment * length < end; segment++) left.add(segment);
     const of = left.size;
     const next = () => {
-      const here = engine().position / length;
+      const here = arrangement.toRecording(engine().position) / length;
       let nearest: number | null = null;
       let least = SEGMENTS_AROUND;
       for (const segment of left) {
@@ -79,5 +79,5 @@ export function useRepairsMade(): void {
       clearTimeout(waiting);
       worker.terminate();
     };
-  }, [pcm, steps, sampleRate, start, end]);
+  }, [pcm, steps, sampleRate, arrangement]);
 }

@@ -21,9 +21,8 @@ export function useKeepSlot(): (slot: 0 | 1) => void {
       const state: Slot = {
         words: `${facts.item.name} · ${heard === "original" ? "original" : `state ${view.states}, ${active} in the chain`}`,
         url: blobUrl(facts.source.pcm_hash),
-        start: facts.range.start,
-        sampleRate: facts.sampleRate,
         repairs,
+        pieces: facts.item.pieces ?? null,
         chain: kept,
         lufs:
           active === 0

@@ -6,7 +6,8 @@ import { useMemo, useState } from "react";
 import { toast } from "sonner";
 import type { Curves } from "@core/measure";
 import { readCurves, readOverviewHeader } from "@core/files/overview-file";
-import { curvesOfStretch, figuresOfStretch } from "@core/render/predict";
+import { Arrangement } from "@core/arrange/arrangement";
+import { estimatedOf } from "@core/render/predict";
 import { formatDb, formatRate } from "@core/signal/format";
 import { specNamed } from "@core/spec";
 import { httpSource } from "@audio/http-source";
@@ -45,10 +46,8 @@ function useKnown(): KnownOf {
       const source = ready.find(({ hash }) => hash === item.source);
       const all = curves.get(item.source);
       if (!source?.figures || !all) return null;
-      if (!item.range) return { figures: source.figures, curves: all };
-      const { sampleRate } = source.figures;
-      const stretch = curvesOfStretch(all, item.range.start / sampleRate, item.range.end / sampleRate);
-      return { figures: figuresOfStretch(source.figures, stretch), curves: stretch };
+      const { sampleRate, frames } = source.figures;
+      return estimatedOf({ figures: source.figures, curves: all }, Arrangement.of(item.pieces, frames), sampleRate);
     };
     // `ready` is made anew by each rendering from the same view.
     // eslint-disable-next-line react-hooks/exhaustive-deps

@@ -17,6 +17,7 @@ import { ProgressBar } from "@ui/shared/progress-bar";
 import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
 import { soundUrl } from "@ui/workspace/use-stretch-figures";
 import { Panel } from "./panel";
+import { secondsOfRecording } from "@ui/workspace/item-time";
 import { showPlace } from "./show-place";
 
 /** Something that the item can be compared with. */
@@ -224,7 +225,7 @@ function DifferenceCurve({ facts, curves }: { facts: ItemFacts; curves: Curves }
         }
         context.stroke();
       };
-      line(facts.overview.curves.rmsDbfs, inks.peak);
+      line(facts.overview.recording.curves.rmsDbfs, inks.peak);
       line(curves.rmsDbfs, inks.ink);
     },
     [facts, curves],
@@ -241,7 +242,8 @@ function DifferenceCurve({ facts, curves }: { facts: ItemFacts; curves: Curves }
         onClick={(event) => {
           const box = event.currentTarget.getBoundingClientRect();
           const seconds = ((event.clientX - box.left) / box.width) * values.length * hopSeconds;
-          showPlace(facts, seconds - facts.startSeconds, 1);
+          const at = secondsOfRecording(facts, Math.round(seconds * facts.sampleRate));
+          if (at !== null) showPlace(facts, at, 1);
         }}
       />
       <p className="text-label text-soft">RMS each 50 ms, dBFS: the difference in ink, this recording grey</p>

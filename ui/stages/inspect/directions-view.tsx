@@ -154,11 +154,11 @@ const FOLD_FIGURES: LimitedFigure[] = ["integratedLufs", "shortTermMaxLufs", "tr
 function FoldDowns({ facts, stretch }: { facts: ItemFacts; stretch: MeasuredStretch }) {
   const { spec } = useInHand();
   const [coefficients, setCoefficients] = useState<FoldCoefficients>(STANDARD_FOLD);
-  const { source, range } = facts;
+  const { source, item } = facts;
   const layout = source.layout!;
   const targets = FOLD_TARGETS.filter((target) => foldMatrix(layout, target, coefficients));
   const { data, error, isFetching } = useQuery({
-    queryKey: ["folds", source.pcm_hash, layout.name, range.start, range.end, coefficients],
+    queryKey: ["folds", source.pcm_hash, layout.name, item.pieces, item.repairs, coefficients],
     staleTime: Infinity,
     retry: false,
     queryFn: async ({ signal }) =>
@@ -169,7 +169,8 @@ function FoldDowns({ facts, stretch }: { facts: ItemFacts; stretch: MeasuredStre
             {
               source: { url: soundUrl(source.pcm_hash!) },
               layout: layoutNamed(target)!,
-              range,
+              repairs: item.repairs,
+              pieces: item.pieces,
               fold: foldMatrix(layout, target, coefficients)!,
             },
             signal,

@@ -4,7 +4,8 @@ import { Tabs } from "radix-ui";
 import { useMemo } from "react";
 import { findingsOf } from "@core/findings";
 import { StandingMark } from "@ui/shared/standing-mark";
-import { INSPECT_VIEWS, useDesk, type InspectView } from "@ui/workspace/desk";
+import { ViewTabs } from "@ui/shared/view-tabs";
+import { useDesk, type InspectView } from "@ui/workspace/desk";
 import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
 import { ChannelsView } from "./channels-view";
 import { CompareView } from "./compare-view";
@@ -24,6 +25,8 @@ const NAMES: Record<InspectView, string> = {
   directions: "Directions and folds",
   compare: "Compare",
 };
+
+const { directions: _, ...WITHOUT_DIRECTIONS } = NAMES;
 
 /** What was measured of the item as it came, against the deliverable in force; each figure leads to its place. */
 export function InspectStage() {
@@ -45,29 +48,22 @@ function Inspected({ facts }: { facts: ItemFacts }) {
       onValueChange={(next) => useDesk.setState({ inspect: next as InspectView })}
       className="flex h-full flex-col"
     >
-      <Tabs.List
-        aria-label="What is inspected"
-        className="flex h-8 shrink-0 items-stretch gap-1 border-b border-hair px-3"
-      >
-        {INSPECT_VIEWS.filter((name) => name !== "directions" || immersive).map((name) => (
-          <Tabs.Trigger
-            key={name}
-            value={name}
-            className="flex items-center gap-1.5 border-b-2 border-transparent px-2 text-soft hover:text-act data-[state=active]:border-act data-[state=active]:font-semibold data-[state=active]:text-ink"
-          >
-            {NAMES[name]}
-            {name === "findings" && findings.length > 0 && (
-              <>
-                <span className="figure">{findings.length}</span>
-                <StandingMark
-                  standing={findings.some(({ severity }) => severity === "fault") ? "outside" : "close"}
-                  size={9}
-                />
-              </>
-            )}
-          </Tabs.Trigger>
-        ))}
-      </Tabs.List>
+      <ViewTabs
+        label="What is inspected"
+        names={immersive ? NAMES : WITHOUT_DIRECTIONS}
+        behind={(name) =>
+          name === "findings" &&
+          findings.length > 0 && (
+            <>
+              <span className="figure">{findings.length}</span>
+              <StandingMark
+                standing={findings.some(({ severity }) => severity === "fault") ? "outside" : "close"}
+                size={9}
+              />
+            </>
+          )
+        }
+      />
       <Tabs.Content value={view} className="min-h-0 flex-1 outline-none">
         {view === "figures" && <FiguresView facts={facts} stretch={stretch} />}
         {view === "findings" && <FindingsView facts={facts} stretch={stretch} findings={findings} />}

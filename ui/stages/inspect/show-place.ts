@@ -1,6 +1,7 @@
 import { around } from "@ui/programme/time-window";
 import { useDesk } from "@ui/workspace/desk";
 import type { ItemFacts } from "@ui/workspace/in-hand";
+import { itemFrame } from "@ui/workspace/item-time";
 import { engine } from "@ui/workspace/listening";
 
 /** Shows a place of the item: selected, in the middle of the window, with the playhead on it. */
@@ -12,5 +13,5 @@ export function showPlace(facts: ItemFacts, seconds: number, length = 0): void {
     selection: length > 0 ? { start: at, end: Math.min(facts.duration, at + length) } : null,
     view: around({ start: Math.max(0, at - 4 * span), end: Math.min(facts.duration, at + 5 * span) }, facts.duration),
   });
-  engine().seek(facts.range.start + Math.round(at * facts.sampleRate));
+  engine().seek(itemFrame(facts, at));
 }

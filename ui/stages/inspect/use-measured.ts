@@ -3,6 +3,7 @@
 import { useMemo } from "react";
 import type { Curves, Figures } from "@core/measure";
 import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
+import { itemFrame } from "@ui/workspace/item-time";
 import { useSettledSelection } from "@ui/workspace/use-settled-selection";
 import { useStretchFigures } from "@ui/workspace/use-stretch-figures";
 
@@ -22,12 +23,12 @@ export function useMeasured(facts: ItemFacts): MeasuredStretch {
   const range = useMemo(
     () =>
       selection && {
-        start: facts.range.start + Math.round(selection.start * facts.sampleRate),
-        end: Math.min(facts.range.end, facts.range.start + Math.round(selection.end * facts.sampleRate)),
+        start: itemFrame(facts, selection.start),
+        end: itemFrame(facts, selection.end),
       },
-    [selection, facts.range, facts.sampleRate],
+    [selection, facts],
   );
-  const ofSelection = useStretchFigures(source, range, undefined, facts.item.repairs);
+  const ofSelection = useStretchFigures(source, range, facts.item);
   return useMemo(() => {
     const { figures, curves } = facts;
     if (selection && ofSelection) {

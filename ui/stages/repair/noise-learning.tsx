@@ -1,7 +1,6 @@
 "use client";
 
 import { useMemo, useState } from "react";
-import type { LearnAnswer, LearnRequest } from "@audio/learn.worker";
 import type { RepairStep } from "@core/repair";
 import { noiseProfileSchema, profileDb, type NoiseProfile } from "@core/repair/noise-profile";
 import { quietStretches, type StretchJudgement } from "@core/repair/noise-stretch";
@@ -10,24 +9,13 @@ import { Button } from "@ui/shared/button";
 import { StandingMark } from "@ui/shared/standing-mark";
 import { useDesk } from "@ui/workspace/desk";
 import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
+import { recordingFrame } from "@ui/workspace/item-time";
+import { learnInBrowser, type Learned } from "./learning";
 import { soundUrl } from "@ui/workspace/use-stretch-figures";
 import { showPlace } from "../inspect/show-place";
 import type { ChangeStep } from "./step-editor";
 
 const OFFERED = 3;
-
-function learnInBrowser(request: LearnRequest): Promise<LearnAnswer> {
-  return new Promise((resolve) => {
-    const worker = new Worker(new URL("../../../audio/learn.worker.ts", import.meta.url), { type: "module" });
-    const end = (answer: LearnAnswer) => {
-      worker.terminate();
-      resolve(answer);
-    };
-    worker.onmessage = ({ data }: MessageEvent<LearnAnswer>) => end(data);
-    worker.onerror = () => end({ type: "failed", message: "The learning worker could not start." });
-    worker.postMessage(request);
-  });
-}
 
 /** The profile that a noise step works by: learned from the selection or from one of the stretches that are offered. */
 export function NoiseLearning({ step, facts, change }: { step: RepairStep; facts: ItemFacts; change: ChangeStep }) {
@@ -44,21 +32,16 @@ export function NoiseLearning({ step, facts, change }: { step: RepairStep; facts
     const url = facts.source.pcm_hash && soundUrl(facts.source.pcm_hash);
     if (!url || !selection || !item) return;
     setBusy(true);
-    const { range, sampleRate } = facts;
     const steps = item.repairs.slice(
       0,
       item.repairs.findIndex(({ id }) => id === step.id),
     );
-    const answer = await learnInBrowser({
-      url,
-      steps,
-      range: {
-        start: range.start + Math.round(selection.start * sampleRate),
-        end: range.start + Math.round(selection.end * sampleRate),
-      },
-    });
+    const range = { start: recordingFrame(facts, selection.start), end: recordingFrame(facts, selection.end) };
+    const answer = await learnInBrowser({ url, steps, range }).catch((error: Error): Learned => ({
+      profile: null,
+      judgement: { standing: "error", words: [error.message] },
+    }));
     setBusy(false);
-    if (answer.type === "failed") return setJudgement({ standing: "error", words: [answer.message] });
     setJudgement(answer.judgement);
     if (answer.profile)
       change(
@@ -130,7 +113,7 @@ const LOWEST_HZ = 40;
 function ProfileDrawing({ profile }: { profile: NoiseProfile }) {
   const { paths, low, high } = useMemo(() => {
     const curves = profile.levels.map((_, c) => profileDb(profile, c));
-    const all = curves.flatMap((curve) => [...curve]).filter((db) => db > -199);
+    const all = curves.flatMap((curve) => [...curve]).filter((db) => db > -164);
     const [least, most] = [Math.floor(Math.min(...all) / 10) * 10, Math.ceil(Math.max(...all) / 10) * 10];
     const nyquist = profile.sampleRate / 2;
     const x = (hertz: number) =>

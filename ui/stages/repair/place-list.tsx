@@ -6,6 +6,7 @@ import type { RepairPlace } from "@core/repair/repair";
 import { formatDb, formatTime } from "@core/signal/format";
 import { Choice } from "@ui/shared/setting";
 import { engine } from "@ui/workspace/listening";
+import { itemFrame, secondsOfRecording } from "@ui/workspace/item-time";
 import type { ItemFacts } from "@ui/workspace/in-hand";
 import { showPlace } from "../inspect/show-place";
 import type { ChangeStep } from "./step-editor";
@@ -29,19 +30,20 @@ export function PlaceList({ step, facts, change }: { step: RepairStep; facts: It
       </p>
     );
   if (!found) return <p className="py-1 text-soft">Looking for places: {Math.round(fraction * 100)} % …</p>;
-  const { range, sampleRate } = facts;
+  const { sampleRate } = facts;
   const places = [...found.places]
     .sort((a, b) => (order === "time" ? a.start - b.start : b.sizeDb - a.sizeDb))
     .slice(0, SHOWN);
   const isLeft = ({ start, end }: RepairPlace) => step.except.some((one) => one.start < end && one.end > start);
-  const seconds = (frame: number) => (frame - range.start) / sampleRate;
+  const seconds = (frame: number) => secondsOfRecording(facts, frame) ?? 0;
   const hear = (index: number) => {
     const place = places[index];
     if (!place) return;
     setChosen(index);
     showPlace(facts, seconds(place.start), (place.end - place.start) / sampleRate);
-    const roll = Math.round(ROLL_SECONDS * sampleRate);
-    void engine().playStretch(Math.max(range.start, place.start - roll), Math.min(range.end, place.end + roll));
+    const at = seconds(place.start);
+    const end = at + (place.end - place.start) / sampleRate;
+    void engine().playStretch(itemFrame(facts, at - ROLL_SECONDS), itemFrame(facts, end + ROLL_SECONDS));
   };
   const leave = (index: number) => {
     const place = places[index];

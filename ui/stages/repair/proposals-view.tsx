@@ -10,6 +10,7 @@ import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
 import { togglePlay, useEngineState } from "@ui/workspace/listening";
 import { newId } from "@ui/workspace/use-project";
 import { Panel } from "../inspect/panel";
+import { secondsOfRecording } from "@ui/workspace/item-time";
 import { showPlace } from "../inspect/show-place";
 
 /** Heard around the place of a proposal: enough to hold a pause and the sound beside it. */
@@ -132,7 +133,7 @@ function Strengths({
   const heard = trial.includes(chosen.step);
   const hear = (step: RepairStep) => {
     useDesk.setState({ trial: [step], heard: "now" });
-    const at = proposal.at === null ? 0 : proposal.at - facts.startSeconds;
+    const at = proposal.at === null ? 0 : (secondsOfRecording(facts, Math.round(proposal.at * facts.sampleRate)) ?? 0);
     showPlace(facts, Math.max(0, at - HEARD_SECONDS / 2), HEARD_SECONDS);
     useDesk.setState({ looping: true });
     if (!playing) togglePlay();

@@ -1,13 +1,16 @@
 "use client";
 
+import { Tabs } from "radix-ui";
 import { isAtWork } from "@core/repair";
 import { formatDb } from "@core/signal/format";
 import { ProgressBar } from "@ui/shared/progress-bar";
-import { useDesk } from "@ui/workspace/desk";
-import { useInHand } from "@ui/workspace/in-hand";
+import { ViewTabs } from "@ui/shared/view-tabs";
+import { useDesk, type RepairView } from "@ui/workspace/desk";
+import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
 import { useRepairing } from "@ui/workspace/repairing";
 import { Panel } from "../inspect/panel";
-import { Places, UsedStretch } from "./item-stretch";
+import { CutsView } from "./cuts-view";
+import { Places } from "./places";
 import { ProposalsView } from "./proposals-view";
 import { AddRepair, StepList } from "./step-list";
 import { StepEditor } from "./step-editor";
@@ -24,17 +27,34 @@ export function RepairStage() {
       <Panel title="Steps" aside={<AddRepair />}>
         <StepList />
         <Making />
-        <UsedStretch facts={facts} />
       </Panel>
-      {chosen ? (
-        <StepEditor key={chosen.id} step={chosen} facts={facts} />
-      ) : (
-        <div className="grid min-h-0 grid-cols-2 divide-x divide-hair">
-          <ProposalsView facts={facts} />
-          <Places facts={facts} />
-        </div>
-      )}
+      {chosen ? <StepEditor key={chosen.id} step={chosen} facts={facts} /> : <RepairViews facts={facts} />}
     </div>
+  );
+}
+
+const VIEW_NAMES: Record<RepairView, string> = { proposals: "Proposals", time: "Cuts and joints" };
+
+/** What could be done, and what the item is made of. */
+function RepairViews({ facts }: { facts: ItemFacts }) {
+  const view = useDesk((desk) => desk.repair);
+  return (
+    <Tabs.Root
+      value={view}
+      onValueChange={(next) => useDesk.setState({ repair: next as RepairView })}
+      className="flex min-h-0 flex-col"
+    >
+      <ViewTabs label="What is repaired" names={VIEW_NAMES} />
+      <Tabs.Content value={view} className="min-h-0 flex-1 outline-none">
+        {view === "proposals" && (
+          <div className="grid h-full min-h-0 grid-cols-2 divide-x divide-hair">
+            <ProposalsView facts={facts} />
+            <Places facts={facts} />
+          </div>
+        )}
+        {view === "time" && <CutsView facts={facts} />}
+      </Tabs.Content>
+    </Tabs.Root>
   );
 }
 

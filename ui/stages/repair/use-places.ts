@@ -1,10 +1,11 @@
 "use client";
 
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useMemo, useState } from "react";
 import type { FindAnswer, FindRequest } from "@audio/find.worker";
 import type { FoundPlaces } from "@core/repair/find-places";
 import type { RepairStep } from "@core/repair";
+import { askWorker } from "@ui/shared/ask-worker";
 import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
 import { soundUrl } from "@ui/workspace/use-stretch-figures";
 
@@ -19,42 +20,30 @@ export function usePlaces(step: RepairStep, facts: ItemFacts) {
     0,
     repairs.findIndex(({ id }) => id === step.id),
   );
-  const { source, range } = facts;
+  const { source, arrangement } = facts;
+  const ranges = useMemo(() => arrangement.stretchesOf(0, arrangement.frames), [arrangement]);
   // What is left alone, and whether the step is on, changes nothing of what there is.
   const sought = { ...step, on: true, except: [] };
   const { data, error, isFetching } = useQuery({
-    queryKey: ["places", source.pcm_hash, range, before, sought],
+    queryKey: ["places", source.pcm_hash, ranges, before, sought],
     enabled: source.pcm_hash !== null,
     staleTime: Infinity,
     retry: false,
     queryFn: ({ signal }) =>
-      findInBrowser({ url: soundUrl(source.pcm_hash!), before, step: sought, range, most: MOST }, signal, setFraction),
+      findInBrowser({ url: soundUrl(source.pcm_hash!), before, step: sought, ranges, most: MOST }, signal, setFraction),
   });
   return { found: data ?? null, problem: error?.message ?? null, busy: isFetching, fraction };
 }
 
-function findInBrowser(
+async function findInBrowser(
   request: FindRequest,
   signal: AbortSignal,
   onProgress: (fraction: number) => void,
 ): Promise<FoundPlaces> {
-  return new Promise((resolve, reject) => {
-    const worker = new Worker(new URL("../../../audio/find.worker.ts", import.meta.url), { type: "module" });
-    const end = () => worker.terminate();
-    signal.addEventListener("abort", () => {
-      end();
-      reject(new DOMException("no longer wanted", "AbortError"));
-    });
-    worker.onmessage = ({ data }: MessageEvent<FindAnswer>) => {
-      if (data.type === "progress") return onProgress(data.fraction);
-      end();
-      if (data.type === "found") resolve(data.found);
-      else reject(new Error(data.message));
-    };
-    worker.onerror = () => {
-      end();
-      reject(new Error("The finding worker could not start."));
-    };
-    worker.postMessage(request);
+  const worker = new Worker(new URL("../../../audio/find.worker.ts", import.meta.url), { type: "module" });
+  const { found } = await askWorker<FindAnswer>(worker, request, {
+    signal,
+    onProgress: ({ fraction }) => onProgress(fraction),
   });
+  return found;
 }

@@ -4,10 +4,20 @@ import type { DeliverySpec } from "@core/spec/spec";
 import { windowNow } from "@ui/programme/time-window";
 import { useDesk, type Stretch } from "../desk";
 import type { ItemFacts } from "../in-hand";
+import { itemFrame } from "../item-time";
 import { engine } from "../listening";
 import type { HeadMove } from "../use-project";
 
-export const COMMAND_GROUPS = ["Listening", "Selection", "View", "Markers", "Project", "Stages", "Items"] as const;
+export const COMMAND_GROUPS = [
+  "Listening",
+  "Selection",
+  "Editing",
+  "View",
+  "Markers",
+  "Project",
+  "Stages",
+  "Items",
+] as const;
 
 /** Something that a person can do by key, or find by its words. */
 export interface DeskCommand {
@@ -40,15 +50,12 @@ export const withFacts =
 
 export const windowOf = ({ duration }: ItemFacts): Stretch => windowNow(duration);
 
-export const frameAt = ({ range, sampleRate }: ItemFacts, seconds: number): number =>
-  range.start + Math.round(seconds * sampleRate);
-
 /** Where the playhead is, seconds of the item. */
-export const here = ({ range, sampleRate }: ItemFacts): number =>
-  engine().state.playing ? (engine().position - range.start) / sampleRate : desk().cursor;
+export const here = ({ sampleRate }: ItemFacts): number =>
+  engine().state.playing ? engine().position / sampleRate : desk().cursor;
 
 export function movePlayhead(facts: ItemFacts, seconds: number): void {
   const cursor = Math.max(0, Math.min(facts.duration, seconds));
   useDesk.setState({ cursor });
-  engine().seek(frameAt(facts, cursor));
+  engine().seek(itemFrame(facts, cursor));
 }

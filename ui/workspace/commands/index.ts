@@ -10,6 +10,7 @@ import { keysNow, sameKeys, useOwnKeys } from "./keys";
 import { listeningCommands } from "./listening-commands";
 import { markerCommands } from "./marker-commands";
 import { projectCommands } from "./project-commands";
+import { timeCommands } from "./time-commands";
 import { selectionCommands, viewCommands } from "./view-commands";
 
 export { COMMAND_GROUPS, type DeskCommand } from "./command";
@@ -19,6 +20,7 @@ export { keyWords } from "./keys";
 export const commandsOf = (context: CommandContext, keepSlot: (slot: 0 | 1) => void): DeskCommand[] => [
   ...listeningCommands(context, keepSlot),
   ...selectionCommands(context),
+  ...timeCommands(context),
   ...viewCommands(context),
   ...markerCommands(context),
   ...projectCommands(context),
@@ -54,6 +56,8 @@ export function useCommandKeys(project: string): void {
         if (target.closest("[data-own-keys], [role=menu]")) return;
         if (hotkey.keys?.includes("space") && target.closest("[role=dialog]") && target.closest("button")) return;
       }
+      // Words that are marked in the page are copied as anywhere.
+      if (hotkey.mod && hotkey.keys?.includes("c") && !getSelection()?.isCollapsed) return;
       const pressed = keyed.find(({ keys }) => sameKeys(keys!, hotkey));
       if (!pressed) return;
       event.preventDefault();

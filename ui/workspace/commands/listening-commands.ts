@@ -1,20 +1,13 @@
 import { findingsOf } from "@core/findings";
 import { LISTEN_TO } from "@core/listening/monitor";
+import { placeMarkers } from "@ui/programme/markers";
 import { following } from "@ui/programme/time-window";
 import { useDesk } from "../desk";
 import type { Heard } from "../hearing";
 import type { ItemFacts } from "../in-hand";
+import { itemFrame } from "../item-time";
 import { engine, togglePlay } from "../listening";
-import {
-  desk,
-  frameAt,
-  here,
-  movePlayhead,
-  windowOf,
-  withFacts,
-  type CommandContext,
-  type DeskCommand,
-} from "./command";
+import { desk, here, movePlayhead, windowOf, withFacts, type CommandContext, type DeskCommand } from "./command";
 
 const STEP_SHARE = 0.02;
 /** Seconds heard on each side of a cut where no rolls are set. */
@@ -33,14 +26,15 @@ function changeSpeed(by: number): void {
 
 /** Places worth a stop: markers, findings, edges of selections, both ends. */
 function placesOf({ spec }: CommandContext, facts: ItemFacts): number[] {
-  const { item, range, sampleRate, figures, duration } = facts;
-  const secondsOf = (frame: number) => (frame - range.start) / sampleRate;
+  const { item, figures, duration } = facts;
   const { selection, others } = desk();
   const regions = selection ? [selection, ...others] : others;
   return [
     0,
     duration,
-    ...item.markers.flatMap(({ start, end }) => (end === undefined ? [start] : [start, end])).map(secondsOf),
+    ...placeMarkers(item.markers, facts).flatMap(({ seconds, endSeconds }) =>
+      endSeconds === null ? [seconds] : [seconds, endSeconds],
+    ),
     ...findingsOf(figures, spec).flatMap(({ places }) => places.map(({ seconds }) => seconds)),
     ...regions.flatMap(({ start, end }) => [start, end]),
   ].sort((a, b) => a - b);
@@ -65,8 +59,7 @@ export function listeningCommands(context: CommandContext, keepSlot: (slot: 0 | 
   const group = "Listening";
   const playStretch = (start: number, end: number) =>
     withFacts(context, (facts) => {
-      const within = (seconds: number) => Math.max(0, Math.min(facts.duration, seconds));
-      void engine().playStretch(frameAt(facts, within(start)), frameAt(facts, within(end)));
+      void engine().playStretch(itemFrame(facts, start), itemFrame(facts, end));
     })();
   const step = (direction: number) =>
     withFacts(context, (facts) => {

@@ -1,19 +1,19 @@
 import { MARKER_KINDS, type MarkerKind } from "@core/project/document";
-import { MARKER_LOOKS } from "@ui/programme/markers";
+import { markedFrames, MARKER_LOOKS } from "@ui/programme/markers";
 import { useDesk } from "../desk";
 import type { ItemFacts } from "../in-hand";
 import { newId } from "../use-project";
-import { desk, frameAt, here, withFacts, type CommandContext, type DeskCommand } from "./command";
+import { desk, here, withFacts, type CommandContext, type DeskCommand } from "./command";
 
 const KEYS: Partial<Record<MarkerKind, string>> = { mark: "t", retake: "shift+t", cut: "e", question: "shift+q" };
 
 export function markerCommands(context: CommandContext): DeskCommand[] {
   const group = "Markers";
-  const put = (facts: ItemFacts, kind: MarkerKind, start: number, end?: number) =>
+  const put = (facts: ItemFacts, kind: MarkerKind, seconds: number, endSeconds: number | null = null) =>
     void context.edit({
       type: "addMarkers",
       item: facts.item.id,
-      markers: [{ id: newId(), kind, name: "", start, ...(end === undefined ? {} : { end }) }],
+      markers: [{ id: newId(), kind, name: "", ...markedFrames(facts, seconds, endSeconds) }],
     });
   return [
     ...MARKER_KINDS.map((kind): DeskCommand => {
@@ -22,7 +22,7 @@ export function markerCommands(context: CommandContext): DeskCommand[] {
         id: `marker-${kind}`,
         group,
         words: `Set a marker at the playhead: ${MARKER_LOOKS[kind].words}`,
-        run: withFacts(context, (facts) => put(facts, kind, frameAt(facts, here(facts)))),
+        run: withFacts(context, (facts) => put(facts, kind, here(facts))),
         ...(keys ? { keys } : {}),
       };
     }),
@@ -33,7 +33,7 @@ export function markerCommands(context: CommandContext): DeskCommand[] {
       keys: "v",
       run: withFacts(context, (facts) => {
         const { selection } = desk();
-        if (selection) put(facts, "mark", frameAt(facts, selection.start), frameAt(facts, selection.end));
+        if (selection) put(facts, "mark", selection.start, selection.end);
       }),
     },
     { id: "markers", group, words: "List of markers", keys: "k", run: () => useDesk.setState({ dialog: "markers" }) },

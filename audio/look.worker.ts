@@ -1,0 +1,32 @@
+/** Looks a recording through for what lies in speech: breaths, marks, pauses. */
+import { openSoundFile } from "@core/files/open";
+import { featuresOf, type Features } from "@core/places/features";
+import { httpSource } from "./http-source";
+
+export interface LookRequest {
+  url: string;
+}
+
+export type LookAnswer =
+  | { type: "progress"; fraction: number }
+  | { type: "done"; features: Features }
+  | { type: "failed"; message: string };
+
+const scope = self as unknown as DedicatedWorkerGlobalScope;
+
+async function look({ url }: LookRequest): Promise<void> {
+  const file = await openSoundFile(await httpSource(url));
+  if (!file) throw new Error("The recording cannot be read.");
+  const features = await featuresOf(file, {
+    onProgress: (fraction) => scope.postMessage({ type: "progress", fraction } satisfies LookAnswer),
+  });
+  const { level, low, middle, high, peak, voiced } = features;
+  const moved = [level, low, middle, high, peak, voiced].map(({ buffer }) => buffer as ArrayBuffer);
+  scope.postMessage({ type: "done", features } satisfies LookAnswer, moved);
+}
+
+scope.onmessage = ({ data }: MessageEvent<LookRequest>) => {
+  look(data).catch((error: unknown) =>
+    scope.postMessage({ type: "failed", message: error instanceof Error ? error.message : String(error) }),
+  );
+};

@@ -1,0 +1,75 @@
+import type { Arrangement } from "@core/arrange/arrangement";
+import { framesOfPiece } from "@core/arrange/piece";
+import { arrangedSource } from "@core/arrange/arranged-source";
+import { VALUES } from "@core/measure/overview";
+import { emptyPlanar, framesOf, type Planar } from "@core/signal/units";
+import type { Columns, OverviewData } from "./overview-data";
+
+/** What is drawn of an item: the overview of its recording, piece by piece. Frames are the item's. */
+export class ItemOverview {
+  constructor(
+    readonly recording: OverviewData,
+    readonly arrangement: Arrangement,
+  ) {}
+
+  get channels(): number {
+    return this.recording.header.channels;
+  }
+
+  /** Columns of `width` pixels from `start`, `framesPerPixel` wide each. */
+  columns(start: number, framesPerPixel: number, width: number): Columns {
+    if (this.arrangement.isWhole) return this.recording.columns(start, framesPerPixel, width);
+    const out = Array.from({ length: this.channels }, () => new Float32Array(width * VALUES).fill(NaN));
+    const { placed } = this.arrangement;
+    for (let index = this.arrangement.indexAt(start); index < placed.length; index++) {
+      const { piece, at } = placed[index]!;
+      const from = Math.max(0, Math.round((at - start) / framesPerPixel));
+      const to = Math.min(width, Math.round((at + framesOfPiece(piece) - start) / framesPerPixel));
+      if (from >= width) break;
+      if (to <= from) continue;
+      const first = piece.start + start + from * framesPerPixel - at;
+      const part =
+        piece.kind === "recording" ? this.recording.columns(Math.max(0, first), framesPerPixel, to - from) : null;
+      out.forEach((column, c) => {
+        // Silence and room tone are drawn as the line that they nearly are.
+        if (part) column.set(part[c]!, from * VALUES);
+        else column.fill(0, from * VALUES, to * VALUES);
+      });
+    }
+    return out;
+  }
+
+  /** Samples of all channels, read now. */
+  async readSamples(start: number, end: number): Promise<Planar> {
+    if (this.arrangement.isWhole) return this.recording.readSamples(start, end);
+    const { recorded, pieces } = this.arrangement;
+    const source = {
+      sampleRate: this.recording.header.sampleRate,
+      channels: this.channels,
+      frames: recorded,
+      read: (from: number, count: number) => this.recording.readSamples(from, from + count),
+    };
+    return arrangedSource(source, pieces).read(start, end - start);
+  }
+
+  /** Samples `start`…`end`, if they are there; asks for them otherwise. A joint's crossfade is not drawn. */
+  samples(start: number, end: number): { start: number; block: Planar } | undefined {
+    if (this.arrangement.isWhole) return this.recording.samples(start, end);
+    const block = emptyPlanar(this.channels, end - start);
+    const { placed } = this.arrangement;
+    for (let index = this.arrangement.indexAt(start); index < placed.length; index++) {
+      const { piece, at } = placed[index]!;
+      if (at >= end) break;
+      if (piece.kind !== "recording") continue;
+      const from = Math.max(start, at);
+      const to = Math.min(end, at + framesOfPiece(piece));
+      const shift = piece.start - at;
+      const held = this.recording.samples(from + shift, to + shift);
+      if (!held) return undefined;
+      const late = from + shift - held.start;
+      const count = Math.min(to - from, framesOf(held.block) - late);
+      if (late >= 0) block.forEach((x, c) => x.set(held.block[c]!.subarray(late, late + count), from - start));
+    }
+    return { start, block };
+  }
+}

@@ -1,0 +1,17 @@
+import type { LearnAnswer, LearnRequest } from "@audio/learn.worker";
+import type { NoiseProfile } from "@core/repair/noise-profile";
+import type { StretchJudgement } from "@core/repair/noise-stretch";
+import { askWorker } from "@ui/shared/ask-worker";
+
+export interface Learned {
+  /** `null` where the stretch is of no use. */
+  profile: NoiseProfile | null;
+  judgement: StretchJudgement;
+}
+
+/** Learns a noise from a stretch of a recording, in a worker. @throws Error with what is wrong */
+export const learnInBrowser = (request: LearnRequest): Promise<Learned> =>
+  askWorker<LearnAnswer>(
+    new Worker(new URL("../../../audio/learn.worker.ts", import.meta.url), { type: "module" }),
+    request,
+  );

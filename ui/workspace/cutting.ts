@@ -1,0 +1,178 @@
+"use client";
+
+import { create } from "zustand";
+import { persist } from "zustand/middleware";
+import { Arrangement } from "@core/arrange/arrangement";
+import { edgeMoved, jointSet, movedTo, reopened, replaced, silence, sliceOf } from "@core/arrange/edits";
+import { framesOfPiece, PLAIN_JOINT, stretchPiece, type Joint, type Piece } from "@core/arrange/piece";
+import type { Command } from "@core/project/commands";
+import type { NoiseProfile } from "@core/repair/noise-profile";
+import { formatTime } from "@core/signal/format";
+import { useDesk, type Stretch } from "./desk";
+import type { ItemFacts } from "./in-hand";
+import { itemFrame, type Timed } from "./item-time";
+import { engine } from "./listening";
+
+/** What is left where something is cut out. */
+export const FILLS = ["nothing", "silence", "room tone"] as const;
+export type Fill = (typeof FILLS)[number];
+
+interface CutSettings {
+  joint: Joint;
+  fill: Fill;
+  /** The place is heard after each edit. */
+  hear: boolean;
+  /** What room tone sounds like; told by the panel that learns or chooses it. */
+  tone: NoiseProfile | null;
+}
+
+export const useCutSettings = create<CutSettings>()(
+  persist((): CutSettings => ({ joint: PLAIN_JOINT, fill: "nothing", hear: true, tone: null }), {
+    name: "resonum-cutting",
+    version: 1,
+    partialize: ({ joint, fill, hear }) => ({ joint, fill, hear }) as CutSettings,
+  }),
+);
+
+/** What was copied: pieces of one recording. */
+export const useCopied = create<{ recording: string | null; pieces: Piece[] }>(() => ({ recording: null, pieces: [] }));
+
+const lengthOf = (pieces: readonly Piece[]): number => pieces.reduce((sum, piece) => sum + framesOfPiece(piece), 0);
+
+/** Heard on each side of a joint where no rolls are set. */
+const AROUND_SECONDS = 1.5;
+
+/** Plays the item around a place, once. */
+export function hearAround(facts: Timed, seconds: number, length = 0): void {
+  const { rolls } = useDesk.getState();
+  void engine().playStretch(
+    itemFrame(facts, seconds - (rolls.before || AROUND_SECONDS)),
+    itemFrame(facts, seconds + length + (rolls.after || AROUND_SECONDS)),
+  );
+}
+
+/** Plays around a place once an edit has reached the engine: what React draws goes there after it. */
+export function hearEdit(facts: Timed, seconds: number, length = 0): void {
+  if (!useCutSettings.getState().hear) return;
+  requestAnimationFrame(() => requestAnimationFrame(() => hearAround(facts, seconds, length)));
+}
+
+/** Edits of what an item is made of, on what is selected or at the playhead; all go through the project's history. */
+export function cuttingOf(facts: ItemFacts, edit: (command: Command) => Promise<void>) {
+  const { item, arrangement, sampleRate, source } = facts;
+  const { pieces } = arrangement;
+  const { joint } = useCutSettings.getState();
+  const seconds = (frames: number) => frames / sampleRate;
+
+  const put = (next: Piece[], what: string, at: number, selection: Stretch | null = null): void => {
+    void edit({ type: "setPieces", item: item.id, pieces: next, what });
+    useDesk.setState({ selection, others: [], cursor: seconds(at) });
+    engine().seek(at);
+    const length = selection ? selection.end - selection.start : 0;
+    hearEdit({ sampleRate, arrangement: new Arrangement(next, arrangement.recorded) }, seconds(at), length);
+  };
+  const selected = (): { start: number; end: number } | null => {
+    const { selection } = useDesk.getState();
+    if (!selection) return null;
+    const range = { start: itemFrame(facts, selection.start), end: itemFrame(facts, selection.end) };
+    return range.end > range.start ? range : null;
+  };
+  const playhead = (): number => {
+    const { cursor } = useDesk.getState();
+    return itemFrame(facts, engine().state.playing ? seconds(engine().position) : cursor);
+  };
+  const filling = (fill: Fill, frames: number): Piece[] => {
+    const { tone } = useCutSettings.getState();
+    if (fill === "nothing") return [];
+    return [fill === "room tone" && tone ? { ...stretchPiece(0, frames), kind: "tone", tone } : silence(frames)];
+  };
+  const words = (frames: number) => `${seconds(frames).toFixed(2)} s`;
+  const time = (frame: number) => formatTime(seconds(frame), 2);
+
+  return {
+    copy(): void {
+      const range = selected();
+      if (range) useCopied.setState({ recording: source.hash, pieces: sliceOf(pieces, range.start, range.end) });
+    },
+    /** Takes out what is selected; what follows moves up, unless something is left in its place. */
+    cutOut(fill: Fill = "nothing"): void {
+      const range = selected();
+      if (!range || range.end - range.start >= arrangement.frames) return;
+      const { start, end } = range;
+      const left = filling(fill, end - start);
+      const what = `cut ${words(end - start)} at ${time(start)}${left.length > 0 ? `, ${fill} in its place` : ""}`;
+      put(replaced(pieces, start, end, left, joint), what, start);
+    },
+    /** Puts what was copied in at the playhead, or in the place of what is selected. */
+    paste(): void {
+      const { recording, pieces: copied } = useCopied.getState();
+      if (recording !== source.hash || copied.length === 0) return;
+      const at = selected() ?? { start: playhead(), end: playhead() };
+      const length = lengthOf(copied);
+      const selection = { start: seconds(at.start), end: seconds(at.start + length) };
+      put(
+        replaced(pieces, at.start, at.end, copied, joint),
+        `put ${words(length)} in at ${time(at.start)}`,
+        at.start,
+        selection,
+      );
+    },
+    /** Takes what is selected to the playhead. */
+    move(to = playhead()): void {
+      const range = selected();
+      if (!range || (to >= range.start && to <= range.end)) return;
+      const length = range.end - range.start;
+      const at = to < range.start ? to : to - length;
+      put(
+        movedTo(pieces, range.start, range.end, to, joint),
+        `move ${words(length)} from ${time(range.start)} to ${time(at)}`,
+        at,
+        { start: seconds(at), end: seconds(at + length) },
+      );
+    },
+    keepOnly(): void {
+      const range = selected();
+      if (!range) return;
+      put(sliceOf(pieces, range.start, range.end), `keep ${time(range.start)} to ${time(range.end)}`, 0);
+      useDesk.setState({ view: null });
+    },
+    /** Takes off what lies before, or behind, the playhead. */
+    trim(side: "head" | "tail"): void {
+      const at = playhead();
+      if (at <= 0 || at >= arrangement.frames) return;
+      const next = side === "head" ? sliceOf(pieces, at, Infinity) : sliceOf(pieces, 0, at);
+      put(
+        next,
+        `take off the ${side}, ${words(side === "head" ? at : arrangement.frames - at)}`,
+        side === "head" ? 0 : at,
+      );
+    },
+    insert(fill: Exclude<Fill, "nothing">, length: number): void {
+      const at = playhead();
+      const frames = Math.max(1, Math.round(length * sampleRate));
+      put(
+        replaced(pieces, at, at, filling(fill, frames), joint),
+        `put in ${words(frames)} of ${fill} at ${time(at)}`,
+        at,
+      );
+    },
+    open(index: number, at: number): void {
+      const next = reopened(arrangement, index);
+      if (next) put(next, `open the cut at ${time(at)}`, at);
+    },
+    openAll(): void {
+      void edit({ type: "setPieces", item: item.id, pieces: null, what: "open all cuts" });
+      useDesk.setState({ selection: null, view: null, cursor: 0 });
+    },
+    setJoint(index: number, at: number, next: Joint): void {
+      put(jointSet(pieces, index, next), `joint at ${time(at)}: ${next.shape}, ${next.seconds} s`, at);
+    },
+    nudge(index: number, edge: "before" | "behind", at: number, by: number): void {
+      const frames = Math.round(by * sampleRate);
+      const next = edgeMoved(arrangement, index, edge, frames);
+      put(next, `move an edge of the cut at ${time(at)}`, edge === "before" && index > 0 ? at + frames : at);
+    },
+  };
+}
+
+export type Cutting = ReturnType<typeof cuttingOf>;
