@@ -8,9 +8,7 @@ export interface LookRequest {
 }
 
 export type LookAnswer =
-  | { type: "progress"; fraction: number }
-  | { type: "done"; features: Features }
-  | { type: "failed"; message: string };
+  { type: "progress"; fraction: number } | { type: "done"; features: Features } | { type: "failed"; message: string };
 
 const scope = self as unknown as DedicatedWorkerGlobalScope;
 

@@ -8,7 +8,8 @@ import { CHAPTER_RATE, makeChapter, type ChapterFaults } from "./chapter";
 
 /** How many were found, and how many of what was found are there. */
 function found(places: Place[], seconds: number[]) {
-  const hit = (at: number) => places.find(({ start, end }) => start / CHAPTER_RATE < at + 0.3 && end / CHAPTER_RATE > at);
+  const hit = (at: number) =>
+    places.find(({ start, end }) => start / CHAPTER_RATE < at + 0.3 && end / CHAPTER_RATE > at);
   return { recall: seconds.filter(hit).length / seconds.length, count: places.length };
 }
 
@@ -21,7 +22,8 @@ describe("the chapter's faults", () => {
     features = await featuresOf(memoryFrames(chapter.block, CHAPTER_RATE));
   });
   it("are found: every retake mark, breath, cough and blow of air, and nothing else", () => {
-    const of = (places: Place[], seconds: number[]) => expect(found(places, seconds)).toEqual({ recall: 1, count: seconds.length });
+    const of = (places: Place[], seconds: number[]) =>
+      expect(found(places, seconds)).toEqual({ recall: 1, count: seconds.length });
     of(retakeMarks(features), faults.retakes);
     of(breaths(features), faults.breaths);
     of(coughs(features), faults.coughs);

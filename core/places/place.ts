@@ -49,8 +49,7 @@ export const placeOf = ({ hop, frames }: Features, { from, to }: Run, sizeDb: De
 });
 
 /** A voice is heard above this: between the floor and the voice's own level. */
-const speechLineDb = ({ speechDb, floorDb }: Features): Decibels =>
-  floorDb + Math.max(6, 0.5 * (speechDb - floorDb));
+const speechLineDb = ({ speechDb, floorDb }: Features): Decibels => floorDb + Math.max(6, 0.5 * (speechDb - floorDb));
 
 /** Where somebody speaks: phrases, with the short stops within them. */
 export function phrasesOf(features: Features): Run[] {

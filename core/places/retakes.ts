@@ -130,4 +130,3 @@ function correlation(x: Float32Array, i: number, y: Float32Array, j: number, len
   }
   return cross / Math.sqrt(a * b);
 }
-

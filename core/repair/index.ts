@@ -2,12 +2,15 @@ import * as z from "zod";
 import { defaultsOf, parameterShape, settingsFrom, type Parameters, type SettingsOf } from "../process/parameter";
 import { clicks, mouthNoise } from "./clicks";
 import { clipping } from "./clipping";
+import { gainLine } from "./gain-line";
 import { hum, tones } from "./hum";
 import { level } from "./level";
 import { noise } from "./noise";
+import { replace } from "./replace";
 import { reverberation } from "./reverberation";
 import { sides } from "./sides";
 import { spikes } from "./spikes";
+import type { Hertz } from "../signal/units";
 import type { RepairDefinition } from "./repair";
 import { regionSchema, type Region } from "./where";
 
@@ -15,6 +18,7 @@ const erase = <P extends Parameters>(definition: RepairDefinition<P>): RepairDef
   ...definition,
   // Settings reach a definition only through its own schema, so the wider type is safe here and nowhere else.
   surroundings: (settings, learned) => definition.surroundings(settings as SettingsOf<P>, learned),
+  ...(definition.edges ? { edges: (settings) => definition.edges!(settings as SettingsOf<P>) } : {}),
   isNeutral: (settings, learned) => definition.isNeutral(settings as SettingsOf<P>, learned),
   create: (settings, learned, format) => definition.create(settings as SettingsOf<P>, learned, format),
   ...(definition.find
@@ -34,6 +38,8 @@ export const REPAIRS: readonly RepairDefinition[] = [
   erase(reverberation),
   erase(spikes),
   erase(level),
+  erase(gainLine),
+  erase(replace),
   erase(sides),
 ];
 
@@ -77,6 +83,14 @@ export const repairsSchema: z.ZodType<RepairStep[]> = z.array(repairStepSchema).
 /** The parameters of a step, with defaults for what it does not name. */
 export const repairSettings = (step: RepairStep): SettingsOf<Parameters> =>
   settingsFrom(step, repairNamed(step.type).parameters);
+
+/** Where a step applies, its fades included. */
+export function whereOf(step: RepairStep, sampleRate: Hertz): Region[] {
+  const edges = repairNamed(step.type).edges?.(repairSettings(step));
+  if (!edges?.outside) return step.where;
+  const wider = Math.round(edges.seconds * sampleRate);
+  return step.where.map((region) => ({ ...region, start: Math.max(0, region.start - wider), end: region.end + wider }));
+}
 
 /** Whether a step does anything at all. */
 export const isAtWork = (step: RepairStep): boolean =>

@@ -14,6 +14,27 @@ const parameters = {
     scale: "linear",
     default: -12,
   },
+  fadeSeconds: {
+    kind: "number",
+    label: "Fades",
+    help: "How long the gain takes to come and to go",
+    unit: "s",
+    min: 0.001,
+    max: 5,
+    step: 0.001,
+    scale: "log",
+    default: 0.01,
+  },
+  fades: {
+    kind: "choice",
+    label: "Fades lie",
+    help: "Within what is selected, or before and after it",
+    options: [
+      { value: "inside", label: "inside" },
+      { value: "outside", label: "before and after" },
+    ],
+    default: "inside",
+  },
 } as const;
 
 /** Nothing is heard at the end of the scale. */
@@ -25,6 +46,7 @@ export const level: RepairDefinition<typeof parameters> = {
   name: "Level of a spot",
   help: "Lowers, raises or silences a range, or only a band of it",
   parameters,
+  edges: ({ fadeSeconds, fades }) => ({ seconds: fadeSeconds, outside: fades === "outside" }),
   surroundings: () => 0,
   isNeutral: ({ gainDb }) => gainDb === 0,
   create({ gainDb }) {
@@ -33,5 +55,8 @@ export const level: RepairDefinition<typeof parameters> = {
       for (const channel of block) for (let i = from; i < to; i++) channel[i] = channel[i]! * gain;
     };
   },
-  summary: ({ gainDb }) => (gainDb <= SILENCE_DB ? "silenced" : `${formatDb(gainDb, { sign: true })} dB`),
+  summary: ({ gainDb }) =>
+    gainDb <= SILENCE_DB
+      ? "silenced"
+      : `${formatDb(gainDb, { sign: true })} dB, to ${Math.round(100 * dbToGain(gainDb))} %`,
 };

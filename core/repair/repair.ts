@@ -1,5 +1,6 @@
 import type * as z from "zod";
 import type { Parameters, SettingsOf } from "../process/parameter";
+import type { Region } from "./where";
 import type { Frames, Hertz, Planar, Seconds } from "../signal/units";
 
 /** Where a block lies in its recording: `first` is the frame that its first sample is, and may be before the start. */
@@ -17,6 +18,8 @@ export interface Place {
 export interface RepairFormat {
   sampleRate: Hertz;
   channels: number;
+  /** Where the step applies, for repairs that must know; nothing for the whole. */
+  where?: readonly Region[];
 }
 
 /** Changes `from`…`to` of a block in place; the surroundings may be spoilt. Keeps nothing from one block to the next. */
@@ -29,6 +32,12 @@ export interface RepairPlace {
   channel: number;
   /** How much: dB by which it stands out, or is cut. */
   sizeDb: number;
+}
+
+/** Fades at the ends of regions: within them, or before and after. */
+export interface Edges {
+  seconds: Seconds;
+  outside: boolean;
 }
 
 /**
@@ -44,6 +53,8 @@ export interface RepairDefinition<P extends Parameters = Parameters> {
   parameters: P;
   /** What is learned or listed rather than set: a noise profile, tones. Optional in every step. */
   learned?: z.ZodType;
+  /** How what it does comes and goes at the ends of its regions; absent for 5 ms within them. */
+  edges?(settings: SettingsOf<P>): Edges;
   /** How far to each side the surroundings of a stretch matter. */
   surroundings(settings: SettingsOf<P>, learned: unknown): Seconds;
   /** Whether these settings change nothing; the step is then passed over, to the bit. */

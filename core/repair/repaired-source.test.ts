@@ -17,6 +17,10 @@ const recording: Planar = [left, right];
 const learned: Record<string, unknown> = {
   noise: learnNoise([left.subarray(0, 1600), right.subarray(0, 1600)], RATE),
   tones: [1000],
+  "gain-line": [
+    { frame: RATE, gainDb: -6 },
+    { frame: 9 * RATE, gainDb: 3 },
+  ],
 };
 
 const step = (type: string, change: Partial<RepairStep> = {}): RepairStep => ({
@@ -55,6 +59,8 @@ const NEUTRAL: Record<string, Partial<RepairStep>> = {
   level: { gainDb: 0 },
   reverberation: { depthDb: 0 },
   spikes: { lineDbfs: 0 },
+  "gain-line": { learned: [{ frame: RATE, gainDb: 0 }] },
+  replace: { amount: 0 },
   sides: {},
 };
 

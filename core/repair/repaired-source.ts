@@ -12,9 +12,9 @@ import {
   type Planar,
   type Seconds,
 } from "../signal/units";
-import { isAtWork, repairNamed, repairSettings, type RepairStep } from "./index";
+import { isAtWork, repairNamed, repairSettings, whereOf, type RepairStep } from "./index";
 import { repairsKey } from "./repairs-key";
-import { confine, hullOf, regionReach } from "./where";
+import { confine, hullOf, PLAIN_FADE, regionReach } from "./where";
 
 const SEGMENT: Seconds = 8;
 /** Segments that each step keeps at hand. */
@@ -58,8 +58,10 @@ function stepSource(
   const { sampleRate, channels, frames } = input;
   const definition = repairNamed(step.type);
   const settings = repairSettings(step);
-  const work = definition.create(settings, step.learned, { sampleRate, channels });
-  const reach = regionReach(step.where, sampleRate);
+  const where = whereOf(step, sampleRate);
+  const work = definition.create(settings, step.learned, { sampleRate, channels, where });
+  const fade = definition.edges?.(settings).seconds ?? PLAIN_FADE;
+  const reach = regionReach(where, sampleRate);
   const surroundings = Math.ceil(definition.surroundings(settings, step.learned) * sampleRate) + reach;
   const length = segmentFrames(sampleRate);
   const atHand = new Map<number, Promise<Planar>>();
@@ -67,7 +69,7 @@ function stepSource(
   const make = async (segment: number): Promise<Planar> => {
     const start = segment * length;
     const end = Math.min(frames, start + length);
-    const hull = hullOf(step.where, start, end);
+    const hull = hullOf(where, start, end);
     if (!hull) return owned(await input.read(start, end - start));
     const first = hull.start - surroundings;
     const held = await readAround(input, first, hull.end + surroundings);
@@ -80,7 +82,8 @@ function stepSource(
     };
     const block = owned(held);
     work(block, { ...place, from: place.from - reach, to: place.to + reach });
-    if (step.where.length + step.except.length > 0) confine(held, block, step, place, sampleRate, reach);
+    if (where.length + step.except.length > 0)
+      confine(held, block, { where, except: step.except, fade }, place, sampleRate, reach);
     if (hull.start === start && hull.end === end) return owned(slicePlanar(block, place.from, place.to));
     const out = owned(await input.read(start, end - start));
     out.forEach((x, c) => x.set(block[c]!.subarray(place.from, place.to), hull.start - start));

@@ -13,6 +13,12 @@ export const regionSchema = z
     /** The band, for a box; absent for all frequencies. */
     lowHz: z.number().nonnegative().optional(),
     highHz: z.number().positive().optional(),
+    /** Corners of a shape drawn by hand, within the rest. */
+    outline: z
+      .array(z.strictObject({ frame: z.number().int(), hertz: z.number().nonnegative() }))
+      .min(3)
+      .max(400)
+      .optional(),
     /** One channel, from 0; absent for all. */
     channel: z.number().int().min(0).max(23).optional(),
   })
@@ -21,7 +27,7 @@ export const regionSchema = z
 export type Region = z.infer<typeof regionSchema>;
 
 /** What a step changes comes and goes over this long, within the region. */
-const FADE: Seconds = 0.005;
+export const PLAIN_FADE: Seconds = 0.005;
 /** Frames in which bands are told apart: 21 ms, a compromise between edges in time and in frequency. */
 const BAND_FRAME: Seconds = 0.0213;
 
@@ -57,12 +63,12 @@ function weightAt(region: Region, frame: Frames, fade: Frames): number {
 export function confine(
   before: Planar,
   after: Planar,
-  { where, except }: { where: readonly Region[]; except: readonly Region[] },
+  { where, except, fade: seconds }: { where: readonly Region[]; except: readonly Region[]; fade: Seconds },
   place: Place,
   sampleRate: Hertz,
   reach: Frames,
 ): void {
-  const fade = Math.max(1, Math.round(FADE * sampleRate));
+  const fade = Math.max(1, Math.round(seconds * sampleRate));
   const [low, high] = [Math.max(0, place.from - reach), Math.min(before[0]!.length, place.to + reach)];
   const sums = before.map((x) => new Float32Array(x.length));
   const whole: Region = { start: place.first + low - fade, end: place.first + high + fade };
@@ -83,13 +89,14 @@ export function confine(
         if (Math.abs(change[c]![i]!) > Math.abs(sum[i]!)) sum[i] = change[c]![i]!;
     });
   }
+  const beside = Math.max(1, Math.round(PLAIN_FADE * sampleRate));
   for (const region of except) {
-    const from = Math.max(place.from, region.start - fade - place.first);
-    const to = Math.min(place.to, region.end + fade - place.first);
-    const around = { start: region.start - fade, end: region.end + fade };
+    const from = Math.max(place.from, region.start - beside - place.first);
+    const to = Math.min(place.to, region.end + beside - place.first);
+    const around = { start: region.start - beside, end: region.end + beside };
     sums.forEach((sum, c) => {
       if (region.channel !== undefined && region.channel !== c) return;
-      for (let i = from; i < to; i++) sum[i] = sum[i]! * (1 - weightAt(around, place.first + i, fade));
+      for (let i = from; i < to; i++) sum[i] = sum[i]! * (1 - weightAt(around, place.first + i, beside));
     });
   }
   before.forEach((x, c) => {
@@ -97,19 +104,38 @@ export function confine(
   });
 }
 
-function keepBand(change: Planar, { lowHz = 0, highHz = Infinity }: Region, place: Place, sampleRate: Hertz): void {
+/** How much of a bin of `width` around a frequency lies in a region at a frame: 0…1. */
+export function shareInside(region: Region, frame: Frames, hertz: Hertz, width: Hertz): number {
+  const { lowHz = 0, highHz = Infinity, outline } = region;
+  const covered = (low: Hertz, high: Hertz) =>
+    Math.max(0, Math.min(hertz + width / 2, high) - Math.max(hertz - width / 2, low)) / width;
+  if (!outline) return Math.min(1, covered(lowHz <= 0 ? -width : lowHz, highHz));
+  const crossings: Hertz[] = [];
+  outline.forEach((a, i) => {
+    const b = outline[(i + 1) % outline.length]!;
+    if (a.frame <= frame === b.frame <= frame) return;
+    crossings.push(a.hertz + ((frame - a.frame) / (b.frame - a.frame)) * (b.hertz - a.hertz));
+  });
+  crossings.sort((a, b) => a - b);
+  let share = 0;
+  for (let i = 0; i + 1 < crossings.length; i += 2) share += covered(crossings[i]!, crossings[i + 1]!);
+  return Math.min(1, share);
+}
+
+function keepBand(change: Planar, region: Region, place: Place, sampleRate: Hertz): void {
   const frames = new SpectralFrames(frameNear(BAND_FRAME, sampleRate));
   const width = sampleRate / frames.size;
-  const gains = Float32Array.from({ length: frames.bins }, (_, k) => {
-    const [below, above] = [(k * width - lowHz) / width + 0.5, (highHz - k * width) / width + 0.5];
-    return (
-      (lowHz <= 0 ? 1 : Math.min(1, Math.max(0, below))) *
-      (highHz >= sampleRate / 2 ? 1 : Math.min(1, Math.max(0, above)))
-    );
-  });
+  const highest = { ...region, highHz: (region.highHz ?? Infinity) >= sampleRate / 2 ? Infinity : region.highHz };
+  const gainsAt = (frame: Frames) =>
+    Float32Array.from({ length: frames.bins }, (_, k) => shareInside(highest, frame, k * width, width));
+  const always = gainsAt(region.start);
   inPairs(change, (a, b) => {
     frames.analyse(a, b, place.first);
-    for (let t = 0; t < frames.count; t++) frames.apply(t, gains, gains);
+    for (let t = 0; t < frames.count; t++) {
+      const middle = (frames.firstFrame + t) * frames.hop + frames.size / 2;
+      const gains = region.outline ? gainsAt(middle) : always;
+      frames.apply(t, gains, gains);
+    }
     frames.synthesise(a, b, place);
   });
 }

@@ -2,6 +2,7 @@
 
 import { useRef } from "react";
 import type { ItemFacts } from "@ui/workspace/in-hand";
+import { LineEditors } from "./line-editors";
 import { LaneOf } from "./lanes";
 import { usePictureTiles } from "./picture-lanes";
 import { resizeLanes, useLanes, type Lane } from "./lane-settings";
@@ -32,6 +33,7 @@ export function LaneStack({ facts }: { facts: ItemFacts }) {
             />
           )}
           <LaneOf id={lane.id} facts={facts} tiles={tiles} />
+          {lane.id === "waveform" && <LineEditors facts={facts} />}
         </div>
       ))}
     </div>

@@ -4,21 +4,18 @@ import { useRef, useState, type PointerEvent, type RefObject } from "react";
 import { useDesk } from "@ui/workspace/desk";
 import type { ItemFacts } from "@ui/workspace/in-hand";
 import { itemFrame } from "@ui/workspace/item-time";
-import { placeMarkers } from "./markers";
-import { useInHand } from "@ui/workspace/in-hand";
 import { engine } from "@ui/workspace/listening";
 import { hertzOfY } from "./draw-picture";
-import { gridOfView } from "./draw-ruler";
 import { axisOf } from "./picture-lanes";
 import { useLanes, type LaneId } from "./lane-settings";
 import { bandWords, lengthWords, regionOfOutline, type Region } from "./region";
-import { onGrid, snapped, zeroCrossing } from "./snapping";
+import { snapTime } from "./snap-time";
+import { zeroCrossing } from "./snapping";
 import { around, secondsAt, windowNow } from "./time-window";
 import { useTimeContext, useTimeWords } from "./use-time";
 
 /** Pixels that a pointer must move before a click becomes a drag. */
 const DRAG_PIXELS = 3;
-const SNAP_PIXELS = 7;
 /** An edge moves by this at most to a zero crossing. */
 const ZERO_SECONDS = 0.005;
 /** Corners of a shape drawn by hand, at most. */
@@ -41,7 +38,6 @@ interface Drag {
 
 /** What a drag over the lanes does: selects in time, in time × frequency, or by hand; zooms with the other button. */
 export function useSelecting(facts: ItemFacts, surface: RefObject<HTMLDivElement | null>) {
-  const { item } = useInHand();
   const { duration, sampleRate, source } = facts;
   const time = useTimeContext(facts);
   const words = useTimeWords(facts);
@@ -67,23 +63,8 @@ export function useSelecting(facts: ItemFacts, surface: RefObject<HTMLDivElement
     const channels = source.layout?.speakers.length ?? 1;
     return Math.max(0, Math.min(channels - 1, Math.floor(((event.clientY - box.top) / box.height) * channels)));
   };
-  const snap = (seconds: number, event: PointerEvent): number => {
-    const { snap: to, quantised, timeFormat } = useLanes.getState();
-    const view = windowNow(duration);
-    const width = surface.current!.clientWidth;
-    const grid = gridOfView(view, width, timeFormat, time);
-    if (event.altKey) return seconds;
-    if (quantised) return Math.max(0, Math.min(duration, onGrid(seconds, grid)));
-    const markers = to.markers ? (item?.markers ?? []) : [];
-    const places = placeMarkers(markers, facts).flatMap(({ seconds: at, endSeconds }) =>
-      endSeconds === null ? [at] : [at, endSeconds],
-    );
-    return snapped(seconds, {
-      grid: to.grid ? grid : null,
-      places: [...places, useDesk.getState().cursor],
-      reach: ((view.end - view.start) / width) * SNAP_PIXELS,
-    });
-  };
+  const snap = (seconds: number, event: PointerEvent): number =>
+    event.altKey ? seconds : snapTime(facts, time, seconds, surface.current!.clientWidth);
   const regionOf = (now: Drag, event: PointerEvent): Region => {
     const { tool } = useDesk.getState();
     const seconds = snap(secondsOf(event), event);

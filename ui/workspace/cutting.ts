@@ -103,6 +103,23 @@ export function cuttingOf(facts: ItemFacts, edit: (command: Command) => Promise<
       const what = `cut ${words(end - start)} at ${time(start)}${left.length > 0 ? `, ${fill} in its place` : ""}`;
       put(replaced(pieces, start, end, left, joint), what, start);
     },
+    /** Takes out stretches of the recording in one edit; those that are cut already stay as they are. */
+    cutRanges(ranges: readonly { start: number; end: number }[], what: string): void {
+      const inItem = ranges.flatMap(({ start, end }) => {
+        const [from, to] = [arrangement.toItem(start), arrangement.toItem(end)];
+        return from !== null && to !== null && to > from ? [{ from, to }] : [];
+      });
+      if (inItem.length === 0) return;
+      inItem.sort((a, b) => b.from - a.from);
+      let next: Piece[] = [...pieces];
+      let below = Infinity;
+      for (const { from, to } of inItem) {
+        if (to > below) continue; // lies in one that is cut out already
+        next = replaced(next, from, to, [], joint);
+        below = from;
+      }
+      put(next, what, inItem.at(-1)!.from);
+    },
     /** Puts what was copied in at the playhead, or in the place of what is selected. */
     paste(): void {
       const { recording, pieces: copied } = useCopied.getState();

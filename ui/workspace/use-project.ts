@@ -6,7 +6,7 @@ import { toast } from "sonner";
 import { applyCommand, type Command } from "@core/project/commands";
 import type { ProjectView } from "@core/project/views";
 import { api, ServerProblem } from "@ui/shared/api";
-import { enqueue, settled } from "@ui/shared/pending-edits";
+import { enqueue } from "@ui/shared/pending-edits";
 
 export const projectKey = (id: string) => ["project", id] as const;
 
@@ -66,17 +66,18 @@ export type HeadMove = { to: "undo" } | { to: "redo" } | { to: "state"; state: n
 export function useMoveHead(id: string): (move: HeadMove) => Promise<void> {
   const client = useQueryClient();
   return useCallback(
-    async (move) => {
-      await settled(id);
-      const view = client.getQueryData<ProjectView>(projectKey(id));
-      if (!view || (move.to === "undo" && view.undo === null) || (move.to === "redo" && view.redo === null)) return;
-      try {
-        await api(`projects/${id}/head`, { method: "POST", body: { base: view.head, ...move } });
-      } catch (error) {
-        if (error instanceof ServerProblem) toast.error(error.title, { description: error.message });
-      }
-      await client.invalidateQueries({ queryKey: projectKey(id) });
-    },
+    // In turn with edits and with each other: each starts from the state that the one before arrived at.
+    (move) =>
+      enqueue(id, async () => {
+        const view = client.getQueryData<ProjectView>(projectKey(id));
+        if (!view || (move.to === "undo" && view.undo === null) || (move.to === "redo" && view.redo === null)) return;
+        try {
+          await api(`projects/${id}/head`, { method: "POST", body: { base: view.head, ...move } });
+        } catch (error) {
+          if (error instanceof ServerProblem) toast.error(error.title, { description: error.message });
+        }
+        await client.refetchQueries({ queryKey: projectKey(id) });
+      }),
     [client, id],
   );
 }

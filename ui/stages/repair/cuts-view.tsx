@@ -289,8 +289,8 @@ function CutRow({
   const isEnd = index === 0 || !piece;
   const nudge = (edge: "before" | "behind", by: number) => () => cutting.nudge(index, edge, at, by);
   const edges = [
-    ["before", "end of what comes before", arrangement.pieces[index - 1]],
-    ["behind", "beginning of what follows", piece],
+    ["before", "what comes before ends", arrangement.pieces[index - 1]],
+    ["behind", "what follows begins", piece],
   ] as const;
   return (
     <li className={`border-b border-grid py-0.5 ${open ? "-mx-2 bg-act-ground px-2" : ""}`}>
@@ -335,8 +335,8 @@ function CutRow({
               side?.kind === "recording" && (
                 <Setting key={edge} words={words}>
                   <span className="flex gap-1">
-                    <Button onClick={nudge(edge, -NUDGE_SECONDS)}>20 ms earlier</Button>
-                    <Button onClick={nudge(edge, NUDGE_SECONDS)}>20 ms later</Button>
+                    <Button onClick={nudge(edge, -NUDGE_SECONDS)}>−20 ms</Button>
+                    <Button onClick={nudge(edge, NUDGE_SECONDS)}>+20 ms</Button>
                   </span>
                 </Setting>
               ),

@@ -10,6 +10,7 @@ import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
 import { useRepairing } from "@ui/workspace/repairing";
 import { Panel } from "../inspect/panel";
 import { CutsView } from "./cuts-view";
+import { ListsView } from "./lists-view";
 import { Places } from "./places";
 import { ProposalsView } from "./proposals-view";
 import { AddRepair, StepList } from "./step-list";
@@ -33,7 +34,7 @@ export function RepairStage() {
   );
 }
 
-const VIEW_NAMES: Record<RepairView, string> = { proposals: "Proposals", time: "Cuts and joints" };
+const VIEW_NAMES: Record<RepairView, string> = { proposals: "Proposals", lists: "Lists", time: "Cuts and joints" };
 
 /** What could be done, and what the item is made of. */
 function RepairViews({ facts }: { facts: ItemFacts }) {
@@ -52,6 +53,7 @@ function RepairViews({ facts }: { facts: ItemFacts }) {
             <Places facts={facts} />
           </div>
         )}
+        {view === "lists" && <ListsView facts={facts} />}
         {view === "time" && <CutsView facts={facts} />}
       </Tabs.Content>
     </Tabs.Root>

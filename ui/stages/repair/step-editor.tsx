@@ -10,6 +10,7 @@ import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
 import { HearStep } from "./hear-step";
 import { PlaceList } from "./place-list";
 import { NoiseLearning } from "./noise-learning";
+import { Similar } from "./similar";
 import { ToneList } from "./tone-list";
 import { regionsOfSelection, whereWords } from "./where";
 
@@ -36,10 +37,14 @@ export function StepEditor({ step, facts }: { step: RepairStep; facts: ItemFacts
         <StepSetting key={name} name={name} parameter={parameter} step={step} change={change} />
       ))}
       <Where step={step} facts={facts} change={change} />
+      {SPOTS.includes(step.type) && <Similar key={step.id} step={step} facts={facts} change={change} />}
       {definition.find && <PlaceList step={step} facts={facts} change={change} />}
     </section>
   );
 }
+
+/** Repairs of single places, of which there may be more alike. */
+const SPOTS = ["level", "replace"];
 
 export type ChangeStep = (next: Partial<RepairStep>, what: string) => void;
 

@@ -1,12 +1,12 @@
 "use client";
 
 import { ArrowDown, ArrowUp, Plus, Trash2 } from "lucide-react";
-import { newRepairStep, REPAIRS, repairNamed, repairSettings, type RepairStep } from "@core/repair";
+import { REPAIRS, repairNamed, repairSettings } from "@core/repair";
 import { AddMenu } from "@ui/shared/add-menu";
 import { IconButton } from "@ui/shared/icon-button";
 import { useDesk } from "@ui/workspace/desk";
 import { useInHand } from "@ui/workspace/in-hand";
-import { newId } from "@ui/workspace/use-project";
+import { useAddStep } from "./use-add-step";
 import { regionsOfSelection, whereWords } from "./where";
 
 /** The item's repairs in the order in which they are done. */
@@ -81,15 +81,10 @@ export function StepList() {
 }
 
 export function AddRepair() {
-  const { item, edit, facts } = useInHand();
+  const { facts } = useInHand();
+  const add = useAddStep();
   const selected = useDesk((desk) => desk.selection !== null);
-  if (!item || !facts) return null;
-  const add = (type: string) => {
-    const id = newId();
-    const step: RepairStep = { ...newRepairStep(type, id), where: regionsOfSelection(facts) };
-    void edit({ type: "addRepairs", item: item.id, steps: [step] });
-    useDesk.setState({ step: id });
-  };
+  if (!facts) return null;
   return (
     <AddMenu
       trigger={
@@ -100,7 +95,7 @@ export function AddRepair() {
       className="flex items-center gap-1 font-normal text-act"
       note={selected ? "On what is selected; it can be changed later." : "On the whole item; select first for a part."}
       of={REPAIRS}
-      onAdd={add}
+      onAdd={(type) => add(type, regionsOfSelection(facts))}
     />
   );
 }

@@ -2,14 +2,16 @@ import { formatTime } from "@core/signal/format";
 import type { Region as StepRegion } from "@core/repair/where";
 import { bandWords, type Region } from "@ui/programme/region";
 import { useDesk } from "@ui/workspace/desk";
-import { itemFrame, secondsOfRecording } from "@ui/workspace/item-time";
+import { itemFrame, recordingFrame, secondsOfRecording } from "@ui/workspace/item-time";
 import type { ItemFacts } from "@ui/workspace/in-hand";
 
 /** A selection as a step keeps it: frames of the recording, apart where the item is cut. */
-export function stepRegions({ start, end, band, channel }: Region, facts: ItemFacts): StepRegion[] {
+export function stepRegions({ start, end, band, channel, outline }: Region, facts: ItemFacts): StepRegion[] {
+  const corners = outline?.map(({ seconds, hertz }) => ({ frame: recordingFrame(facts, seconds), hertz }));
   return facts.arrangement.stretchesOf(itemFrame(facts, start), itemFrame(facts, end)).map((stretch) => ({
     ...stretch,
     ...(band ? { lowHz: band.low, highHz: band.high } : {}),
+    ...(corners ? { outline: corners } : {}),
     ...(channel === undefined ? {} : { channel }),
   }));
 }

@@ -10,6 +10,7 @@ import { keysNow, sameKeys, useOwnKeys } from "./keys";
 import { listeningCommands } from "./listening-commands";
 import { markerCommands } from "./marker-commands";
 import { projectCommands } from "./project-commands";
+import { spotCommands } from "./spot-commands";
 import { timeCommands } from "./time-commands";
 import { selectionCommands, viewCommands } from "./view-commands";
 
@@ -21,6 +22,7 @@ export const commandsOf = (context: CommandContext, keepSlot: (slot: 0 | 1) => v
   ...listeningCommands(context, keepSlot),
   ...selectionCommands(context),
   ...timeCommands(context),
+  ...spotCommands(context),
   ...viewCommands(context),
   ...markerCommands(context),
   ...projectCommands(context),

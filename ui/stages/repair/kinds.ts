@@ -1,0 +1,104 @@
+/** What is looked for in a recording of speech, and what is done about it. */
+import type { Features } from "@core/places/features";
+import type { Place } from "@core/places/place";
+import { retakeMarks } from "@core/places/retakes";
+import { breaths, coughs, highFloors, longPauses, plosives } from "@core/places/speech";
+import { newRepairStep, type RepairStep } from "@core/repair";
+import type { Region } from "@core/repair/where";
+import type { DeliverySpec } from "@core/spec/spec";
+
+export interface LookSettings {
+  /** A pause is long from here on, and is cut down to this. */
+  pauseSeconds: number;
+  keptSeconds: number;
+  /** Breaths and coughs are lowered by so much. */
+  lowerDb: number;
+}
+
+export interface PlaceKind {
+  id: string;
+  name: string;
+  /** What one of them is called in the singular, for buttons. */
+  one: string;
+  help: string;
+  /** What the size is: "dBFS", "dB over". */
+  unit: string;
+  /** For a recording that the deliverable limits in this, or any. */
+  find: (features: Features, settings: LookSettings, spec: DeliverySpec | null) => Place[];
+  /**
+   * What treating them does: a level repair over these regions, pauses cut down, a marker, or nothing but going there.
+   */
+  treatment: "lower" | "lower the lows" | "shorten" | "retake" | "look";
+}
+
+export const PLACE_KINDS: readonly PlaceKind[] = [
+  {
+    id: "retakes",
+    name: "Retake marks",
+    one: "retake",
+    help: "Two claps, or two clicks of a clicker, where the reader began again",
+    unit: "dBFS",
+    find: (features) => retakeMarks(features),
+    treatment: "retake",
+  },
+  {
+    id: "breaths",
+    name: "Breaths",
+    one: "breath",
+    help: "Soft noise between phrases; those under the line are left as they are",
+    unit: "dBFS",
+    find: (features) => breaths(features),
+    treatment: "lower",
+  },
+  {
+    id: "coughs",
+    name: "Coughs and knocks",
+    one: "cough",
+    help: "Loud, short and toneless, apart from what is said",
+    unit: "dBFS",
+    find: (features) => coughs(features),
+    treatment: "lower",
+  },
+  {
+    id: "plosives",
+    name: "Blows of air",
+    one: "blow",
+    help: "Swells below 150 Hz at p and b, far above the voice's own",
+    unit: "dB over",
+    find: (features) => plosives(features),
+    treatment: "lower the lows",
+  },
+  {
+    id: "pauses",
+    name: "Long pauses",
+    one: "pause",
+    help: "Nobody speaks for longer than a listener waits",
+    unit: "dBFS",
+    find: (features, { pauseSeconds }) => longPauses(features, pauseSeconds),
+    treatment: "shorten",
+  },
+  {
+    id: "floor",
+    name: "Above the floor limit",
+    one: "place",
+    help: "Pauses in which the floor is louder than the deliverable allows: a noise step takes it down",
+    unit: "dB over",
+    find(features, _, spec) {
+      const limit = spec?.limits.find(({ figure }) => figure === "noiseFloorDbfs")?.max;
+      return limit === undefined ? [] : highFloors(features, limit);
+    },
+    treatment: "look",
+  },
+];
+
+/** Blows of air are lowered by so much, below so many hertz. */
+const PLOSIVE_DB = -18;
+const PLOSIVE_HZ = 170;
+
+/** The step that treats places of a kind. Breaths and coughs are lowered, blows of air only below the voice. */
+export function treatingStep({ treatment, name }: PlaceKind, places: Place[], { lowerDb }: LookSettings, id: string) {
+  const lows = treatment === "lower the lows";
+  const where = places.map(({ start, end }): Region => ({ start, end, ...(lows ? { highHz: PLOSIVE_HZ } : {}) }));
+  const step: RepairStep = { ...newRepairStep("level", id), gainDb: lows ? PLOSIVE_DB : lowerDb, where };
+  return { step, words: `${name.toLowerCase()}, ${places.length}` };
+}

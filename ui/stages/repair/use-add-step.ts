@@ -1,0 +1,18 @@
+"use client";
+
+import { newRepairStep, type RepairStep } from "@core/repair";
+import type { Region } from "@core/repair/where";
+import { useDesk } from "@ui/workspace/desk";
+import { useInHand } from "@ui/workspace/in-hand";
+import { newId } from "@ui/workspace/use-project";
+
+/** Gives the function that adds a step to the item and takes it in hand. */
+export function useAddStep(): (type: string, where: Region[], settings?: Partial<RepairStep>) => void {
+  const { item, edit } = useInHand();
+  return (type, where, settings = {}) => {
+    if (!item) return;
+    const id = newId();
+    void edit({ type: "addRepairs", item: item.id, steps: [{ ...newRepairStep(type, id), ...settings, where }] });
+    useDesk.setState({ step: id });
+  };
+}
