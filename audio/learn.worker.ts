@@ -1,14 +1,16 @@
-/** Learns a noise from a stretch of a recording, as it is after the repairs that come before. */
+/** Learns a noise, or a room's tail, from a stretch of a recording as it is after the repairs that come before. */
 import { openSoundFile } from "@core/files/open";
 import type { RepairStep } from "@core/repair";
 import { learnNoise, type NoiseProfile } from "@core/repair/noise-profile";
 import { judgeStretch, type StretchJudgement } from "@core/repair/noise-stretch";
+import { learnDecay } from "@core/repair/room-decay";
 import { repairedSource } from "@core/repair/repaired-source";
 import type { StreamRange } from "@core/render/stage";
 import { httpSource } from "./http-source";
 import { contentOf, RepairStore } from "./repair-store";
 
 export interface LearnRequest {
+  what: "noise" | "tail";
   url: string;
   /** Repairs that come before the one that learns. */
   steps: RepairStep[];
@@ -16,23 +18,32 @@ export interface LearnRequest {
 }
 
 export type LearnAnswer =
-  { type: "done"; profile: NoiseProfile | null; judgement: StretchJudgement } | { type: "failed"; message: string };
+  | {
+      type: "done";
+      /** What was learned; `null` where the stretch is of no use, or something else was asked for. */
+      profile: NoiseProfile | null;
+      tailSeconds: number | null;
+      judgement: StretchJudgement;
+    }
+  | { type: "failed"; message: string };
 
 /** More tells no more. */
-const LONGEST_SECONDS = 20;
+const LONGEST_SECONDS = { noise: 20, tail: 60 };
 
 const scope = self as unknown as DedicatedWorkerGlobalScope;
 
-async function learn({ url, steps, range }: LearnRequest): Promise<LearnAnswer> {
+async function learn({ what, url, steps, range }: LearnRequest): Promise<LearnAnswer> {
   const file = await openSoundFile(await httpSource(url));
   if (!file) throw new Error("The recording cannot be read.");
   const source = repairedSource(file, steps, { content: contentOf(url), store: new RepairStore() });
-  const frames = Math.min(range.end - range.start, LONGEST_SECONDS * file.sampleRate);
+  const frames = Math.min(range.end - range.start, LONGEST_SECONDS[what] * file.sampleRate);
   const block = await source.read(range.start, frames);
+  if (what === "tail") return { type: "done", profile: null, ...learnDecay(block, file.sampleRate) };
   const judgement = judgeStretch(block, file.sampleRate);
   return {
     type: "done",
     judgement,
+    tailSeconds: null,
     profile: judgement.standing === "error" ? null : learnNoise(block, file.sampleRate),
   };
 }

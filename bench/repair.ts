@@ -76,6 +76,9 @@ function print(title: string, rows: Row[]): void {
   }
 }
 
+/** Depths and floors of `afftdn`, with sampled noise and without. */
+const AFFTDN = ["3", "6", "10", "15", "24"].flatMap((nr) => ["-70", "-50", "-35"].map((nf) => `nr=${nr}:nf=${nf}`));
+
 async function noise(all: Clip[]): Promise<void> {
   const lead = Math.round(1.6 * RATE);
   const rows: Row[] = [];
@@ -95,7 +98,7 @@ async function noise(all: Clip[]): Promise<void> {
           row.peers["noisered"]!.push(
             await bestOf(
               Object.fromEntries(
-                ["0.1", "0.2", "0.3", "0.5"].map((amount) => [
+                ["0.01", "0.03", "0.06", "0.1", "0.2", "0.3", "0.5"].map((amount) => [
                   amount,
                   (input, output) => {
                     spawnSync("sox", [input, "-n", "trim", "0", "1.6", "noiseprof", profile], { stdio: "ignore" });
@@ -111,13 +114,7 @@ async function noise(all: Clip[]): Promise<void> {
           );
           const sample = "asendcmd=c='0.0 afftdn sn start; 1.6 afftdn sn stop',afftdn";
           row.peers["afftdn"]!.push(
-            await bestOf(
-              settings(sample, ["nr=10:nf=-50", "nr=20:nf=-50", "nr=40:nf=-50", "nr=20:nf=-40"]),
-              spoilt,
-              clean,
-              gain,
-              lead,
-            ),
+            await bestOf({ ...settings(sample, AFFTDN), ...settings("afftdn", AFFTDN) }, spoilt, clean, gain, lead),
           );
         }
       rows.push(row, followed);

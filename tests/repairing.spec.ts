@@ -30,8 +30,9 @@ test("a noisy chapter: a proposal is heard and taken, the noise learned, re-tune
   const proposals = page.getByTestId("proposals");
   await expect(proposals).toContainText("Turn the noise down");
   await proposals.getByRole("button", { name: "Hear it" }).click();
+  await expect(page.getByRole("button", { name: /^Pause/ })).toBeVisible();
   await proposals.getByRole("button", { name: "Stop hearing it" }).click();
-  await page.keyboard.press("Space");
+  await expect(page.getByRole("button", { name: /^Play/ })).toBeVisible();
   expect((await itemOf(page, project)).repairs).toEqual([]);
 
   await page.getByRole("button", { name: /^Add this repair/ }).click();

@@ -113,7 +113,7 @@ export const clicks = clickRepair({
   name: "Clicks",
   help: "Finds samples that nothing around predicts, and fills them from what surrounds them",
   spread: 0,
-  parameters: parametersFor(7.5, 1.5),
+  parameters: parametersFor(9.5, 1.5),
 });
 
 /** Clicks that ring: lips and tongue. */

@@ -23,12 +23,10 @@ export type NoiseProfile = z.infer<typeof noiseProfileSchema>;
 /** Samples of a frame at a rate. */
 export const noiseFrame = (sampleRate: Hertz): Frames => frameNear(FRAME_SECONDS, sampleRate);
 
+const codeOf = (db: Decibels): number => Math.max(0, Math.min(255, Math.round((db - LOWEST_DB) / STEP_DB)));
+
 const encoded = (powers: ArrayLike<number>): string =>
-  toBase64(
-    Uint8Array.from(powers, (power) =>
-      Math.max(0, Math.min(255, Math.round((powerToDb(power) - LOWEST_DB) / STEP_DB))),
-    ),
-  );
+  toBase64(Uint8Array.from(powers, (power) => codeOf(powerToDb(power))));
 
 /** Mean power in each bin of a stretch. Shape of `block`: [channel][frame], with nothing but the noise. */
 export function learnNoise(block: Planar, sampleRate: Hertz): NoiseProfile {
@@ -59,6 +57,18 @@ export const profileDb = (profile: NoiseProfile, channel: number): Float64Array 
     fromBase64(profile.levels[Math.min(channel, profile.levels.length - 1)]!),
     (code) => LOWEST_DB + code * STEP_DB,
   );
+
+/** The profile with one level in a band, in all channels: where it holds something that is no noise, or too little. */
+export function withLevel(profile: NoiseProfile, lowHz: Hertz, highHz: Hertz, db: Decibels): NoiseProfile {
+  const levels = profile.levels.map((text) => {
+    const codes = fromBase64(text);
+    const width = profile.sampleRate / 2 / (codes.length - 1);
+    const from = Math.max(0, Math.round(lowHz / width));
+    codes.fill(codeOf(db), from, Math.max(from + 1, Math.round(highHz / width) + 1));
+    return toBase64(codes);
+  });
+  return { ...profile, levels };
+}
 
 /** Power of each bin at another rate's frames, as that rate's spectra would show it. */
 export function profilePowers(profile: NoiseProfile, channel: number, sampleRate: Hertz): Float64Array {

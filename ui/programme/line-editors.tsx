@@ -135,7 +135,11 @@ function GainLineEditor({ step, facts }: { step: RepairStep; facts: ItemFacts })
               strokeOpacity={0.35}
               strokeDasharray="2 4"
             />
-            <text x={34} y={yOf(db) - 3} className="figure fill-act stroke-sheet stroke-3 text-[10px] [paint-order:stroke]">
+            <text
+              x={34}
+              y={yOf(db) - 3}
+              className="figure fill-act stroke-sheet stroke-3 text-[10px] [paint-order:stroke]"
+            >
               {formatDb(db, { digits: 0 })} dB
             </text>
           </g>
@@ -218,9 +222,13 @@ function SpikeLine({ step, facts }: { step: RepairStep; facts: ItemFacts }) {
   const channels = facts.source.layout?.speakers.length ?? 1;
   const ceiling = spec?.ceilingDbtp ?? -1;
   const told = useMemo(() => aboveLine(facts, line, ceiling), [facts, line, ceiling]);
+  // Keys may come faster than what they did is drawn.
+  const latest = useRef(kept);
+  useEffect(() => void (latest.current = kept), [kept]);
   const keep = (next: number) => {
     setMoving(null);
     const lineDbfs = Math.round(Math.max(LINE_LOWEST_DBFS, Math.min(0, next)) * 10) / 10;
+    latest.current = lineDbfs;
     if (item && lineDbfs !== kept)
       void edit({ type: "setRepair", item: item.id, step: { ...step, lineDbfs }, what: `${formatDb(lineDbfs)} dBFS` });
   };
@@ -265,7 +273,7 @@ function SpikeLine({ step, facts }: { step: RepairStep; facts: ItemFacts }) {
                 if (!by) return;
                 event.preventDefault();
                 event.stopPropagation();
-                keep(line + by);
+                keep(latest.current + by);
               }}
             />
           );

@@ -110,6 +110,7 @@ export function PictureLane({ facts, tiles, lane }: LaneProps & { lane: "spectro
   const overlay = useLanes((lanes) => (lane === "spectrogram" ? lanes.overlay : 0));
   const tallerDb = useDesk((desk) => desk.tallerDb);
   const [complete, setComplete] = useState(true);
+  const repaired = useRepairsShown().length > 0;
   const settings = useMemo(() => axisOf(lane, picture, facts.sampleRate)!, [lane, picture, facts.sampleRate]);
   const draw = useCallback(
     (context: Context, { width, height }: Size, inks: Inks, view: Stretch) => {
@@ -149,6 +150,7 @@ export function PictureLane({ facts, tiles, lane }: LaneProps & { lane: "spectro
         {name}
         {channel === null ? "" : ` of ${facts.source.layout?.speakers[channel]?.label ?? channel + 1}`} ·{" "}
         {picture.lowDb < 0 ? `−${-picture.lowDb}` : picture.lowDb} to −{-picture.highDb} dBFS
+        {repaired && " · after the repairs"}
         <span data-testid={`${lane}-complete`} data-complete={complete}>
           {complete ? "" : " · being refined"}
         </span>

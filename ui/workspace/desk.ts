@@ -21,7 +21,7 @@ export const INSPECT_VIEWS = [
 ] as const;
 export type InspectView = (typeof INSPECT_VIEWS)[number];
 
-export const REPAIR_VIEWS = ["proposals", "lists", "time"] as const;
+export const REPAIR_VIEWS = ["proposals", "lists", "time", "convert"] as const;
 export type RepairView = (typeof REPAIR_VIEWS)[number];
 
 /** A stretch of the item, in seconds. */

@@ -15,10 +15,14 @@ import { soundUrl } from "./use-stretch-figures";
 interface Repairing {
   made: number;
   of: number;
+  /** Whether what lies around the playhead is made; the rest of a long item follows when it is gone to. */
+  near: boolean;
   problem: string | null;
 }
 
-export const useRepairing = create<Repairing>(() => ({ made: 0, of: 0, problem: null }));
+const NOTHING: Repairing = { made: 0, of: 0, near: false, problem: null };
+
+export const useRepairing = create<Repairing>(() => NOTHING);
 
 /** Made ahead around the playhead; what lies further off is made when it is gone to. */
 const SEGMENTS_AROUND = 48;
@@ -43,7 +47,7 @@ export function useRepairsMade(): void {
   const sampleRate = facts?.sampleRate ?? 0;
   useEffect(() => {
     if (!pcm || !arrangement || steps.length === 0) {
-      useRepairing.setState({ made: 0, of: 0, problem: null });
+      useRepairing.setState(NOTHING);
       return;
     }
     const length = segmentFrames(sampleRate);
@@ -63,6 +67,7 @@ export function useRepairsMade(): void {
       }
       if (nearest !== null) worker.postMessage({ url: soundUrl(pcm), steps, segment: nearest } satisfies RepairRequest);
       else waiting = setTimeout(next, 500);
+      useRepairing.setState({ near: nearest === null });
     };
     let waiting: ReturnType<typeof setTimeout> | undefined;
     worker.onmessage = ({ data }: MessageEvent<RepairAnswer>) => {
@@ -73,7 +78,7 @@ export function useRepairsMade(): void {
       next();
     };
     worker.onerror = () => useRepairing.setState({ problem: "The repairing worker could not start." });
-    useRepairing.setState({ made: 0, of, problem: null });
+    useRepairing.setState({ ...NOTHING, of });
     next();
     return () => {
       clearTimeout(waiting);

@@ -157,7 +157,7 @@ function RoomTone({ facts, insert }: { facts: ItemFacts; insert: () => void }) {
       });
     const range = { start: recordingFrame(facts, quiet.start), end: recordingFrame(facts, quiet.end) };
     try {
-      const { profile } = await learnInBrowser({ url, steps: facts.item.repairs, range });
+      const { profile } = await learnInBrowser({ what: "noise", url, steps: facts.item.repairs, range });
       useCutSettings.setState({ tone: profile });
       return profile;
     } catch (error) {

@@ -6,10 +6,11 @@ import { askWorker } from "@ui/shared/ask-worker";
 export interface Learned {
   /** `null` where the stretch is of no use. */
   profile: NoiseProfile | null;
+  tailSeconds: number | null;
   judgement: StretchJudgement;
 }
 
-/** Learns a noise from a stretch of a recording, in a worker. @throws Error with what is wrong */
+/** Learns a noise, or a room's tail, from a stretch of a recording, in a worker. @throws Error with what is wrong */
 export const learnInBrowser = (request: LearnRequest): Promise<Learned> =>
   askWorker<LearnAnswer>(
     new Worker(new URL("../../../audio/learn.worker.ts", import.meta.url), { type: "module" }),

@@ -2,16 +2,18 @@
 
 import { useMemo, useState } from "react";
 import type { RepairStep } from "@core/repair";
-import { noiseProfileSchema, profileDb, type NoiseProfile } from "@core/repair/noise-profile";
+import { noiseProfileSchema } from "@core/repair/noise-profile";
 import { quietStretches, type StretchJudgement } from "@core/repair/noise-stretch";
 import { formatDb, formatTime } from "@core/signal/format";
 import { Button } from "@ui/shared/button";
-import { StandingMark } from "@ui/shared/standing-mark";
 import { useDesk } from "@ui/workspace/desk";
 import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
 import { recordingFrame } from "@ui/workspace/item-time";
 import { learnInBrowser, type Learned } from "./learning";
 import { soundUrl } from "@ui/workspace/use-stretch-figures";
+import { Judgement } from "./judgement";
+import { KeptProfiles } from "./kept-profiles";
+import { ProfileDrawing } from "./profile-drawing";
 import { showPlace } from "../inspect/show-place";
 import type { ChangeStep } from "./step-editor";
 
@@ -37,8 +39,9 @@ export function NoiseLearning({ step, facts, change }: { step: RepairStep; facts
       item.repairs.findIndex(({ id }) => id === step.id),
     );
     const range = { start: recordingFrame(facts, selection.start), end: recordingFrame(facts, selection.end) };
-    const answer = await learnInBrowser({ url, steps, range }).catch((error: Error): Learned => ({
+    const answer = await learnInBrowser({ what: "noise", url, steps, range }).catch((error: Error): Learned => ({
       profile: null,
+      tailSeconds: null,
       judgement: { standing: "error", words: [error.message] },
     }));
     setBusy(false);
@@ -84,80 +87,15 @@ export function NoiseLearning({ step, facts, change }: { step: RepairStep; facts
           {offered.length === 0 && "none"}
         </span>
       </div>
-      {judgement && (
-        <p className="flex gap-1.5 pt-1 text-label" role="status">
-          <StandingMark
-            standing={judgement.standing === "fit" ? "inside" : judgement.standing === "doubt" ? "close" : "outside"}
-          />
-          {judgement.standing === "fit"
-            ? "A good stretch: long enough, steady, nothing else in it."
-            : judgement.words.join(" ")}
-        </p>
-      )}
+      <KeptProfiles profile={profile ?? null} onUse={(learned, name) => change({ learned }, `the noise “${name}”`)} />
+      {judgement && <Judgement judgement={judgement} fit="A good stretch: long enough, steady, nothing else in it." />}
       {profile ? (
-        <ProfileDrawing profile={profile} />
+        <ProfileDrawing profile={profile} onEdit={(learned, what) => change({ learned }, what)} />
       ) : (
         <p className="pt-1 text-label text-soft">
           Without a profile the noise is followed by itself: good for speech with pauses, not for music.
         </p>
       )}
     </div>
-  );
-}
-
-const WIDTH = 420;
-const HEIGHT = 64;
-const LOWEST_HZ = 40;
-
-/** The noise's spectrum, per bin of 43 ms or so: what is learned is what is taken for noise. */
-function ProfileDrawing({ profile }: { profile: NoiseProfile }) {
-  const { paths, low, high } = useMemo(() => {
-    const curves = profile.levels.map((_, c) => profileDb(profile, c));
-    const all = curves.flatMap((curve) => [...curve]).filter((db) => db > -164);
-    const [least, most] = [Math.floor(Math.min(...all) / 10) * 10, Math.ceil(Math.max(...all) / 10) * 10];
-    const nyquist = profile.sampleRate / 2;
-    const x = (hertz: number) =>
-      (Math.log(Math.max(hertz, LOWEST_HZ) / LOWEST_HZ) / Math.log(nyquist / LOWEST_HZ)) * WIDTH;
-    const y = (db: number) => HEIGHT - ((Math.max(db, least) - least) / Math.max(10, most - least)) * HEIGHT;
-    return {
-      low: least,
-      high: most,
-      paths: curves.map((curve) =>
-        Array.from(
-          curve,
-          (db, k) => `${k === 0 ? "M" : "L"}${x((k * nyquist) / (curve.length - 1)).toFixed(1)},${y(db).toFixed(1)}`,
-        ).join(""),
-      ),
-    };
-  }, [profile]);
-  return (
-    <figure className="pt-1">
-      <svg
-        viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
-        className="h-16 w-full border border-grid"
-        preserveAspectRatio="none"
-        role="img"
-        aria-label="Spectrum of the learned noise"
-      >
-        {paths.map((path, channel) => (
-          <path
-            key={channel}
-            d={path}
-            fill="none"
-            stroke="var(--ink)"
-            strokeOpacity={channel === 0 ? 1 : 0.5}
-            vectorEffect="non-scaling-stroke"
-          />
-        ))}
-      </svg>
-      <figcaption className="figure flex justify-between text-label text-soft">
-        <span>40 Hz</span>
-        <span>
-          learned from {profile.seconds.toFixed(2)} s; {formatDb(low, { digits: 0 })} to {formatDb(high, { digits: 0 })}{" "}
-          dB
-        </span>
-        <span>{profile.sampleRate / 2000} kHz</span>
-      </figcaption>
-    </figure>
   );
 }

@@ -76,7 +76,7 @@ export function PlaceTable<One extends Place>(props: Props<One>) {
     now();
   };
   return (
-    <section data-testid="places" data-own-keys>
+    <section data-testid="places">
       <h3 className="flex items-center justify-between gap-2">
         <span>{props.heading}</span>
         {places.length > 1 && (

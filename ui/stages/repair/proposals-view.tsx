@@ -7,7 +7,7 @@ import { repairNamed, repairSettings, type RepairStep } from "@core/repair";
 import { Button } from "@ui/shared/button";
 import { useDesk } from "@ui/workspace/desk";
 import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
-import { togglePlay, useEngineState } from "@ui/workspace/listening";
+import { engine, togglePlay, useEngineState } from "@ui/workspace/listening";
 import { newId } from "@ui/workspace/use-project";
 import { Panel } from "../inspect/panel";
 import { secondsOfRecording } from "@ui/workspace/item-time";
@@ -117,6 +117,12 @@ function LevelProposal() {
   );
 }
 
+/** Takes the repair on trial away again, with the loop that it was heard in. */
+function stopHearing(): void {
+  useDesk.setState({ trial: [], looping: false, selection: null });
+  engine().pause();
+}
+
 function Strengths({
   proposal,
   chosen,
@@ -159,7 +165,7 @@ function Strengths({
       ))}
       <Button
         aria-pressed={heard}
-        onClick={() => (heard ? useDesk.setState({ trial: [] }) : hear(chosen.step))}
+        onClick={() => (heard ? stopHearing() : hear(chosen.step))}
         hint="Loops a short stretch with this repair on top of the steps, without keeping it"
       >
         {heard ? "Stop hearing it" : "Hear it"}

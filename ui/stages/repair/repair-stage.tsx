@@ -9,6 +9,7 @@ import { useDesk, type RepairView } from "@ui/workspace/desk";
 import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
 import { useRepairing } from "@ui/workspace/repairing";
 import { Panel } from "../inspect/panel";
+import { ConvertView } from "./convert-view";
 import { CutsView } from "./cuts-view";
 import { ListsView } from "./lists-view";
 import { Places } from "./places";
@@ -34,7 +35,12 @@ export function RepairStage() {
   );
 }
 
-const VIEW_NAMES: Record<RepairView, string> = { proposals: "Proposals", lists: "Lists", time: "Cuts and joints" };
+const VIEW_NAMES: Record<RepairView, string> = {
+  proposals: "Proposals",
+  lists: "Lists",
+  time: "Cuts and joints",
+  convert: "Channels, rate, tempo",
+};
 
 /** What could be done, and what the item is made of. */
 function RepairViews({ facts }: { facts: ItemFacts }) {
@@ -54,6 +60,7 @@ function RepairViews({ facts }: { facts: ItemFacts }) {
           </div>
         )}
         {view === "lists" && <ListsView facts={facts} />}
+        {view === "convert" && <ConvertView facts={facts} />}
         {view === "time" && <CutsView facts={facts} />}
       </Tabs.Content>
     </Tabs.Root>
@@ -87,7 +94,7 @@ function Cost() {
 /** How far the background is with what is to be heard. */
 function Making() {
   const { item } = useInHand();
-  const { made, of, problem } = useRepairing();
+  const { made, of, near, problem } = useRepairing();
   if (problem)
     return (
       <p role="alert" className="py-2 text-outside">
@@ -105,7 +112,9 @@ function Making() {
   return (
     <div className="py-2 text-label text-soft">
       <p>
-        Making the repairs, from the playhead on: {made} of {of} parts of 8 s. What is not made yet is heard as it came.
+        {near
+          ? `Made around the playhead, ${made} of ${of} parts of 8 s; the rest is made when you go there, or render.`
+          : `Making the repairs, from the playhead on: ${made} of ${of} parts of 8 s. What is not made yet is heard as it came.`}
       </p>
       <ProgressBar fraction={made / of} label="Repairs made" />
     </div>

@@ -1,6 +1,5 @@
 "use client";
 
-import { useState } from "react";
 import { repairNamed, repairSettings, type RepairStep } from "@core/repair";
 import { settingWords, type Parameter } from "@core/process/parameter";
 import { Button } from "@ui/shared/button";
@@ -11,6 +10,7 @@ import { HearStep } from "./hear-step";
 import { PlaceList } from "./place-list";
 import { NoiseLearning } from "./noise-learning";
 import { Similar } from "./similar";
+import { TailLearning } from "./tail-learning";
 import { ToneList } from "./tone-list";
 import { regionsOfSelection, whereWords } from "./where";
 
@@ -32,6 +32,7 @@ export function StepEditor({ step, facts }: { step: RepairStep; facts: ItemFacts
       <p className="py-1 text-label text-soft">{definition.help}</p>
       <HearStep />
       {step.type === "noise" && <NoiseLearning step={step} facts={facts} change={change} />}
+      {step.type === "reverberation" && <TailLearning step={step} facts={facts} change={change} />}
       {step.type === "tones" && <ToneList step={step} change={change} />}
       {Object.entries(definition.parameters).map(([name, parameter]) => (
         <StepSetting key={name} name={name} parameter={parameter} step={step} change={change} />
@@ -60,15 +61,17 @@ function StepSetting({
   change: ChangeStep;
 }) {
   const kept = repairSettings(step)[name]!;
-  const [moving, setMoving] = useState<number | null>(null);
+  const moving = useDesk((desk) =>
+    desk.moving?.entry === step.id && desk.moving?.parameter === name ? desk.moving.setting : null,
+  );
   return (
     <ParameterField
       id={`${step.id}-${name}`}
       parameter={parameter}
       setting={moving ?? kept}
-      onMove={setMoving}
+      onMove={(setting) => useDesk.setState({ moving: { entry: step.id ?? "", parameter: name, setting } })}
       onCommit={(setting) => {
-        setMoving(null);
+        useDesk.setState({ moving: null });
         if (setting !== kept) change({ [name]: setting }, settingWords(parameter, setting));
       }}
     />

@@ -1,6 +1,7 @@
-import { newRepairStep, type RepairStep } from "@core/repair";
+import { newRepairStep, REPAIRS, type RepairStep } from "@core/repair";
 import { regionsOfSelection } from "@ui/stages/repair/where";
 import { hearEdit } from "../cutting";
+import { useDesk } from "../desk";
 import type { ItemFacts } from "../in-hand";
 import { newId } from "../use-project";
 import { desk, withFacts, type CommandContext, type DeskCommand } from "./command";
@@ -40,6 +41,18 @@ export function spotCommands(context: CommandContext): DeskCommand[] {
         `${by > 0 ? "up" : "down"} by ${STEP_DB} dB`,
       ),
     );
+  /** Does something with the step in hand. */
+  const withStep = (work: (facts: ItemFacts, step: RepairStep, index: number) => void) =>
+    withFacts(context, (facts) => {
+      const index = facts.item.repairs.findIndex(({ id }) => id === desk().step);
+      const step = facts.item.repairs[index];
+      if (step) work(facts, step, index);
+    });
+  const move = (by: number) =>
+    withStep(({ item }, step, index) => {
+      if (index + by >= 0 && index + by < item.repairs.length)
+        void context.edit({ type: "moveRepair", item: item.id, step: step.id ?? "", to: index + by });
+    });
   return [
     { id: "gain-down", group, words: `Selection ${STEP_DB} dB down`, keys: "shift+arrowdown", run: gain(-STEP_DB) },
     { id: "gain-up", group, words: `Selection ${STEP_DB} dB up`, keys: "shift+arrowup", run: gain(STEP_DB) },
@@ -57,5 +70,28 @@ export function spotCommands(context: CommandContext): DeskCommand[] {
       keys: "shift+f",
       run: withFacts(context, (facts) => treat(facts, "replace", () => ({}), "anew")),
     },
+    {
+      id: "step-on",
+      group,
+      words: "Switch the repair in hand on or off",
+      keys: "shift+b",
+      run: withStep(
+        ({ item }, step) =>
+          void context.edit({ type: "switchRepair", item: item.id, step: step.id ?? "", on: !step.on }),
+      ),
+    },
+    { id: "step-earlier", group, words: "The repair in hand one place earlier", run: move(-1) },
+    { id: "step-later", group, words: "The repair in hand one place later", run: move(1) },
+    ...REPAIRS.map(({ id: type, name }): DeskCommand => ({
+      id: `add-${type}`,
+      group,
+      words: `Add a repair: ${name}`,
+      run: withFacts(context, (facts) => {
+        const id = newId();
+        const step = { ...newRepairStep(type, id), where: regionsOfSelection(facts) };
+        void context.edit({ type: "addRepairs", item: facts.item.id, steps: [step] });
+        useDesk.setState({ step: id, stage: "repair" });
+      }),
+    })),
   ];
 }

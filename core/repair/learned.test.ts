@@ -1,0 +1,49 @@
+import { describe, expect, it } from "vitest";
+import { Random } from "../math/random";
+import { speechLike, steadyNoise } from "../testing/degraded";
+import { learnNoise, profileDb, withLevel } from "./noise-profile";
+import { learnDecay } from "./room-decay";
+
+const RATE = 8000;
+
+/** In a room: convolved with noise that decays by 60 dB in `seconds`. */
+function inRoom(x: Float32Array, seconds: number): Float32Array {
+  const random = new Random(2);
+  const length = Math.round(seconds * RATE);
+  const response = Float32Array.from({ length }, (_, i) =>
+    i === 0 ? 1 : 0.06 * random.between(-1, 1) * 10 ** ((-3 * i) / length),
+  );
+  const out = new Float32Array(x.length);
+  x.forEach((v, i) => {
+    if (v === 0) return;
+    const end = Math.min(length, x.length - i);
+    for (let j = 0; j < end; j++) out[i + j]! += v * response[j]!;
+  });
+  return out;
+}
+
+describe("the room's tail", () => {
+  const speech = speechLike(20, RATE, 12);
+  for (const seconds of [0.3, 0.6])
+    it(`of ${seconds} s is learned from speech, within a third`, () => {
+      const { tailSeconds, judgement } = learnDecay([inRoom(speech, seconds)], RATE);
+      expect(judgement.standing).not.toBe("error");
+      expect(tailSeconds! / seconds).toBeGreaterThan(2 / 3);
+      expect(tailSeconds! / seconds).toBeLessThan(4 / 3);
+    });
+  it("is not made up where nothing falls", () => {
+    const { tailSeconds, judgement } = learnDecay([steadyNoise("hiss", 4 * RATE, RATE, 1)], RATE);
+    expect(tailSeconds).toBeNull();
+    expect(judgement.words[0]).toMatch(/select a longer stretch/);
+  });
+});
+
+describe("a profile that is edited", () => {
+  const profile = learnNoise([steadyNoise("hiss", 2 * RATE, RATE, 3).map((v) => 0.01 * v)], RATE);
+  it("has another level in a band, and is as it was beside it", () => {
+    const edited = withLevel(profile, 900, 1100, -70);
+    const width = RATE / 2 / (profileDb(profile, 0).length - 1);
+    expect(profileDb(edited, 0)[Math.round(1000 / width)]).toBeCloseTo(-70, 0);
+    expect(profileDb(edited, 0)[Math.round(3000 / width)]).toBe(profileDb(profile, 0)[Math.round(3000 / width)]);
+  });
+});

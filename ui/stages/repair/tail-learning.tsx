@@ -1,0 +1,54 @@
+"use client";
+
+import { useState } from "react";
+import type { RepairStep } from "@core/repair";
+import type { StretchJudgement } from "@core/repair/noise-stretch";
+import { Button } from "@ui/shared/button";
+import { useDesk } from "@ui/workspace/desk";
+import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
+import { recordingFrame } from "@ui/workspace/item-time";
+import { soundUrl } from "@ui/workspace/use-stretch-figures";
+import { Judgement } from "./judgement";
+import { learnInBrowser } from "./learning";
+import type { ChangeStep } from "./step-editor";
+
+/** How long the room rings on, learned from the ends of words. */
+export function TailLearning({ step, facts, change }: { step: RepairStep; facts: ItemFacts; change: ChangeStep }) {
+  const { item } = useInHand();
+  const selection = useDesk((desk) => desk.selection);
+  const [judgement, setJudgement] = useState<StretchJudgement | null>(null);
+  const [busy, setBusy] = useState(false);
+  const learn = async () => {
+    const url = facts.source.pcm_hash && soundUrl(facts.source.pcm_hash);
+    if (!url || !item) return;
+    setBusy(true);
+    const { start, end } = selection ?? { start: 0, end: facts.duration };
+    try {
+      const learned = await learnInBrowser({
+        what: "tail",
+        url,
+        steps: item.repairs.slice(
+          0,
+          item.repairs.findIndex(({ id }) => id === step.id),
+        ),
+        range: { start: recordingFrame(facts, start), end: recordingFrame(facts, end) },
+      });
+      setJudgement(learned.judgement);
+      if (learned.tailSeconds !== null) {
+        const tailSeconds = Math.max(0.1, Math.min(4, Math.round(learned.tailSeconds * 20) / 20));
+        change({ tailSeconds }, `tail learned, ${tailSeconds} s`);
+      }
+    } catch (error) {
+      setJudgement({ standing: "error", words: [error instanceof Error ? error.message : String(error)] });
+    }
+    setBusy(false);
+  };
+  return (
+    <div className="my-1 border-y border-grid py-1.5">
+      <Button disabled={busy} onClick={() => void learn()} hint="From how the ends of words fall; up to a minute of it">
+        {busy ? "Learning …" : `Learn the tail from ${selection ? "the selection" : "the item"}`}
+      </Button>
+      {judgement && <Judgement judgement={judgement} fit="Enough ends of words fall freely." />}
+    </div>
+  );
+}
