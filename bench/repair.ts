@@ -1,6 +1,7 @@
 /** Every repair on clean speech and music that was spoilt, beside the best setting of each peer for that clip. */
 import { learnNoise } from "@core/repair/noise-profile";
 import { newRepairStep, repairNamed, repairSettings, type RepairStep } from "@core/repair";
+import { SpectralFrames } from "@core/repair/spectral/frames";
 import { repairedSource } from "@core/repair/repaired-source";
 import {
   clicked,
@@ -223,17 +224,39 @@ function roomed(x: Float32Array, tailSeconds: number) {
   return { near, far };
 }
 
+/** By how much a part of `spoilt` was turned up where `made` was made of it: the gains of all its bins, on this part, dB. */
+function turnedDown(spoilt: Float32Array, made: Float32Array, part: Float32Array): number {
+  const spectra = [spoilt, made, part].map((x) => {
+    const frames = new SpectralFrames(1024);
+    frames.analyse(x.slice(), undefined, 0);
+    return frames;
+  }) as [SpectralFrames, SpectralFrames, SpectralFrames];
+  const powers = spectra.map(({ bins }) => new Float32Array(bins)) as [Float32Array, Float32Array, Float32Array];
+  const spare = powers[0].slice();
+  let [before, after] = [0, 0];
+  for (let t = 0; t < spectra[0].count; t++) {
+    spectra.forEach((frames, i) => frames.powers(t, powers[i]!, spare));
+    powers[2].forEach((power, k) => {
+      before += power;
+      after += power * Math.min(1, powers[1][k]! / Math.max(1e-20, powers[0][k]!));
+    });
+  }
+  return 10 * Math.log10(after / before);
+}
+
 async function room(all: Clip[]): Promise<void> {
   const rows: Row[] = [];
   for (const tailSeconds of [0.4, 0.8]) {
     const row: Row = { what: `RT60 ${tailSeconds} s`, ours: [], peers: {} };
+    const ratio: Row = { what: "  direct to reverberant", ours: [], peers: {} };
     for (const { clean } of all.filter(({ kind }) => kind === "speech").slice(0, 3)) {
       const { near, far } = roomed(clean.subarray(0, 6 * RATE), tailSeconds);
       const spoilt = near.map((v, i) => v + far[i]!);
       const made = await repaired(spoilt, "reverberation", { tailSeconds });
       row.ours.push(siSdr(made, near) - siSdr(spoilt, near));
+      ratio.ours.push(turnedDown(spoilt, made, near) - turnedDown(spoilt, made, far));
     }
-    rows.push(row);
+    rows.push(row, ratio);
   }
   print("Room: gain in SI-SDR to the direct sound and its first 50 ms, dB (wanted 1.0)", rows);
 }

@@ -3,7 +3,7 @@ import type { ProjectView } from "@core/project/views";
 import { speechLike, steadyNoise } from "@core/testing/degraded";
 import { join } from "node:path";
 import { CHAPTER_RATE, makeChapter } from "../demo/chapter";
-import { newProject, projectOf, recording, takeIn } from "./studio";
+import { newProject, onlyDeliver, projectOf, recording, takeIn } from "./studio";
 
 type Item = ProjectView["document"]["items"][number];
 const itemOf = async (page: Page, id: string): Promise<Item> => (await projectOf(page, id)).document.items[0]!;
@@ -28,6 +28,7 @@ test("the chapter, from intake to inside what the shop asks: retakes cut by thei
   page,
 }) => {
   const project = await newProject(page, "Morrow Lock", "Audiobook");
+  await onlyDeliver(page, project, "audiobook-retail");
   const { block, faults } = await makeChapter(join(process.cwd(), "demo", "speech"));
   await takeIn(page, [await recording("Chapter three.wav", block, CHAPTER_RATE)]);
   const before = await length(page);

@@ -1,7 +1,7 @@
 import { expect, test, type Page } from "@playwright/test";
 import { clicked, mixed, speechLike, steadyNoise } from "@core/testing/degraded";
 import type { ProjectView } from "@core/project/views";
-import { newProject, projectOf, recording, takeIn } from "./studio";
+import { newProject, onlyDeliver, projectOf, recording, takeIn } from "./studio";
 
 const RATE = 44_100;
 const LEAD_SECONDS = 2;
@@ -23,6 +23,7 @@ test("a noisy chapter: a proposal is heard and taken, the noise learned, re-tune
   page,
 }) => {
   const project = await newProject(page, "Quiet Rooms", "Audiobook");
+  await onlyDeliver(page, project, "audiobook-retail");
   await takeIn(page, [await chapter("Chapter one.wav")]);
   await page.keyboard.press("3");
 

@@ -73,6 +73,17 @@ export async function takeIn(page: Page, paths: string[]): Promise<void> {
 export const projectOf = async (page: Page, id: string): Promise<ProjectView> =>
   (await page.request.get(`/api/projects/${id}`)).json();
 
+/** Leaves a project one deliverable, so that a test need not wait for the others' masters. */
+export async function onlyDeliver(page: Page, project: string, spec: string): Promise<void> {
+  for (const { id } of (await projectOf(page, project)).document.deliverables.filter((one) => one.spec !== spec)) {
+    const { head } = await projectOf(page, project);
+    const command = { type: "removeDeliverable", deliverable: id };
+    const answer = await page.request.post(`/api/projects/${project}/commands`, { data: { base: head, command } });
+    expect(answer.ok()).toBe(true);
+  }
+  await page.reload();
+}
+
 /** Processes of this studio whose command line holds `words`. */
 export function processes(words: string): number[] {
   return readdirSync("/proc")

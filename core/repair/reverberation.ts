@@ -42,7 +42,7 @@ const parameters = {
 
 const FRAME_SECONDS = 0.032;
 /** More than the mean of the tail is taken away: what stands above its mean is heard longest. */
-const TAIL_SHARE = 1.1;
+const TAIL_SHARE = 2;
 
 /** 60 dB in natural units of power: ln 10⁶. */
 const LN_MILLION = 13.815510557964274;

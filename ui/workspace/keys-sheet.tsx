@@ -6,7 +6,10 @@ import { keysNow, useOwnKeys } from "./commands/keys";
 
 const NOTHING = () => Promise.resolve();
 /** The commands as they are without a project: those of its items are left out. */
-const COMMANDS = commandsOf({ facts: null, items: [], spec: null, edit: NOTHING, moveHead: NOTHING }, () => undefined);
+const COMMANDS = commandsOf(
+  { facts: null, items: [], spec: null, latest: () => null, edit: NOTHING, moveHead: NOTHING },
+  () => undefined,
+);
 
 /** All keys on one sheet, to be printed. */
 export function KeysSheet() {

@@ -1,33 +1,20 @@
 "use client";
 
 import { useEffect, useMemo } from "react";
-import { create } from "zustand";
 import type { RepairAnswer, RepairRequest } from "@audio/repair.worker";
 import { isAtWork, type RepairStep } from "@core/repair";
 import { segmentFrames } from "@core/repair/repaired-source";
 import { useDesk } from "./desk";
 import { useInHand } from "./in-hand";
 import { engine } from "./listening";
+import { NOTHING_MADE, useRepairing } from "./repairs-made";
 import { useRepairsHeard } from "./use-repairs-heard";
 import { soundUrl } from "./use-stretch-figures";
 
-/** How far the repairs of the item in hand are made. */
-interface Repairing {
-  made: number;
-  of: number;
-  /** Whether what lies around the playhead is made; the rest of a long item follows when it is gone to. */
-  near: boolean;
-  problem: string | null;
-}
-
-const NOTHING: Repairing = { made: 0, of: 0, near: false, problem: null };
-
-export const useRepairing = create<Repairing>(() => NOTHING);
+const NONE: RepairStep[] = [];
 
 /** Made ahead around the playhead; what lies further off is made when it is gone to. */
 const SEGMENTS_AROUND = 48;
-
-const NONE: RepairStep[] = [];
 
 /** The repairs that the programme view shows: those that are heard, once they are made. */
 export function useRepairsShown(): RepairStep[] {
@@ -47,7 +34,7 @@ export function useRepairsMade(): void {
   const sampleRate = facts?.sampleRate ?? 0;
   useEffect(() => {
     if (!pcm || !arrangement || steps.length === 0) {
-      useRepairing.setState(NOTHING);
+      useRepairing.setState(NOTHING_MADE);
       return;
     }
     const length = segmentFrames(sampleRate);
@@ -78,7 +65,7 @@ export function useRepairsMade(): void {
       next();
     };
     worker.onerror = () => useRepairing.setState({ problem: "The repairing worker could not start." });
-    useRepairing.setState({ ...NOTHING, of });
+    useRepairing.setState({ ...NOTHING_MADE, steps, of });
     next();
     return () => {
       clearTimeout(waiting);

@@ -10,6 +10,7 @@ import { isAtWork, type RepairStep } from "@core/repair";
 import type { Item } from "@core/project/document";
 import type { StreamRange } from "@core/render/stage";
 import { blobUrl } from "@ui/shared/api";
+import { useMade } from "./repairs-made";
 import { measureInBrowser } from "@ui/shared/measuring";
 
 export type { Measured };
@@ -29,13 +30,14 @@ export function useStretchFigures(
   range: StreamRange | null,
   { repairs = [], pieces = null }: Made,
   part: MeasureRequest["part"] = {},
+  wanted = true,
 ): Measured | null {
   const whole = part.band === undefined && part.channel === undefined;
   const pcm = source?.pcm_hash ?? null;
   const layout = source?.layout ?? null;
   const { data } = useQuery({
     queryKey: ["stretch", pcm, layout?.name, range?.start, range?.end, part, repairs, pieces],
-    enabled: pcm !== null && layout !== null && range !== null,
+    enabled: wanted && pcm !== null && layout !== null && range !== null,
     staleTime: Infinity,
     gcTime: 60_000,
     retry: false,
@@ -67,5 +69,6 @@ export function useRepairedFigures(source: Source | null, item: Item | null): Me
       (repairs.length > 0 || pieces) && recorded ? { start: 0, end: Arrangement.of(pieces, recorded).frames } : null,
     [repairs, pieces, recorded],
   );
-  return useStretchFigures(source, range, { repairs, pieces });
+  // What is made in the background is not made a second time to be measured.
+  return useStretchFigures(source, range, { repairs, pieces }, undefined, useMade(repairs));
 }

@@ -333,12 +333,13 @@ function CutRow({
           {edges.map(
             ([edge, words, side]) =>
               side?.kind === "recording" && (
-                <Setting key={edge} words={words}>
+                <div key={edge} role="group" aria-label={words} className="flex items-center justify-between gap-2">
+                  <span className="text-soft">{words}</span>
                   <span className="flex gap-1">
                     <Button onClick={nudge(edge, -NUDGE_SECONDS)}>−20 ms</Button>
                     <Button onClick={nudge(edge, NUDGE_SECONDS)}>+20 ms</Button>
                   </span>
-                </Setting>
+                </div>
               ),
           )}
         </div>

@@ -7,7 +7,7 @@ import { ProgressBar } from "@ui/shared/progress-bar";
 import { ViewTabs } from "@ui/shared/view-tabs";
 import { useDesk, type RepairView } from "@ui/workspace/desk";
 import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
-import { useRepairing } from "@ui/workspace/repairing";
+import { useRepairing } from "@ui/workspace/repairs-made";
 import { Panel } from "../inspect/panel";
 import { ConvertView } from "./convert-view";
 import { CutsView } from "./cuts-view";

@@ -35,6 +35,8 @@ export interface CommandContext {
   facts: ItemFacts | null;
   items: readonly Item[];
   spec: DeliverySpec | null;
+  /** An item as it is now: keys may come faster than what they did is drawn. */
+  latest: (item: string) => Item | null;
   edit: (command: Command) => Promise<void>;
   moveHead: (move: HeadMove) => Promise<void>;
 }

@@ -1,10 +1,13 @@
 "use client";
 
-import { useMemo } from "react";
+import { useQueryClient } from "@tanstack/react-query";
+import { useCallback, useMemo } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
+import { itemOf } from "@core/project/document";
+import type { ProjectView } from "@core/project/views";
 import { useInHand } from "../in-hand";
 import { useKeepSlot } from "../use-keep-slot";
-import { useMoveHead } from "../use-project";
+import { projectKey, useMoveHead } from "../use-project";
 import type { CommandContext, DeskCommand } from "./command";
 import { keysNow, sameKeys, useOwnKeys } from "./keys";
 import { listeningCommands } from "./listening-commands";
@@ -35,12 +38,22 @@ export function useDeskCommands(project: string): DeskCommand[] {
   const moveHead = useMoveHead(project);
   const keepSlot = useKeepSlot();
   const own = useOwnKeys((kept) => kept.own);
+  const client = useQueryClient();
+  const latest = useCallback(
+    (item: string) => {
+      const now = client.getQueryData<ProjectView>(projectKey(project));
+      return (now && itemOf(now.document, item)) ?? null;
+    },
+    [client, project],
+  );
   return useMemo(() => {
-    return commandsOf({ facts, items, spec, edit, moveHead }, keepSlot).map(({ keys: standard, ...command }) => {
-      const keys = keysNow({ id: command.id, keys: standard }, own);
-      return keys === undefined ? command : { ...command, keys };
-    });
-  }, [facts, items, spec, edit, moveHead, keepSlot, own]);
+    return commandsOf({ facts, items, spec, latest, edit, moveHead }, keepSlot).map(
+      ({ keys: standard, ...command }) => {
+        const keys = keysNow({ id: command.id, keys: standard }, own);
+        return keys === undefined ? command : { ...command, keys };
+      },
+    );
+  }, [facts, items, spec, latest, edit, moveHead, keepSlot, own]);
 }
 
 /** Binds the keys of all commands. Keys typed into fields stay there. */

@@ -21,9 +21,8 @@ export function spotCommands(context: CommandContext): DeskCommand[] {
     const { selection } = desk();
     if (!selection) return;
     const where = regionsOfSelection(facts);
-    const same = facts.item.repairs.find(
-      (one) => one.type === type && JSON.stringify(one.where) === JSON.stringify(where),
-    );
+    const { repairs } = context.latest(facts.item.id) ?? facts.item;
+    const same = repairs.find((one) => one.type === type && JSON.stringify(one.where) === JSON.stringify(where));
     const step: RepairStep = { ...(same ?? newRepairStep(type, newId())), where, ...change(same) };
     void context.edit(
       same
@@ -44,8 +43,9 @@ export function spotCommands(context: CommandContext): DeskCommand[] {
   /** Does something with the step in hand. */
   const withStep = (work: (facts: ItemFacts, step: RepairStep, index: number) => void) =>
     withFacts(context, (facts) => {
-      const index = facts.item.repairs.findIndex(({ id }) => id === desk().step);
-      const step = facts.item.repairs[index];
+      const { repairs } = context.latest(facts.item.id) ?? facts.item;
+      const index = repairs.findIndex(({ id }) => id === desk().step);
+      const step = repairs[index];
       if (step) work(facts, step, index);
     });
   const move = (by: number) =>
