@@ -122,8 +122,18 @@ await page.keyboard.press("p");
 await page.keyboard.press("Shift+D");
 await shot("dark-sheet", 800);
 await page.keyboard.press("Shift+D");
-// A repair that was proposed, and its noise learned from a quiet place.
+// What lies in the chapter, the retakes taken in by their marks.
 await page.keyboard.press("3");
+await view("Lists");
+const takeIn = page.getByRole("button", { name: /^Take in all [1-9]/ });
+await page.getByRole("navigation", { name: "Kinds of places" }).getByText("3", { exact: true }).waitFor();
+if (await takeIn.isEnabled()) await takeIn.click();
+await page.getByText("Breaths").click();
+await page.getByTestId("places").getByRole("listbox").getByRole("option").nth(1).click();
+await page.keyboard.press("w");
+await shot("editing", 4000);
+await view("Proposals");
+// A repair that was proposed, and its noise learned from a quiet place.
 const proposed = page.getByRole("button", { name: /^Add (this|these)/ });
 if ((await proposed.count()) > 0) await proposed.click();
 await page.getByTestId("repairs").getByRole("button", { name: /Noise/ }).click();
