@@ -1,3 +1,4 @@
+import { amountOf } from "./amount";
 import { dbToGain, gainToDb } from "../signal/decibel";
 import { formatDb } from "../signal/format";
 import type { Parameters, SettingsOf } from "../process/parameter";
@@ -30,17 +31,7 @@ const parametersFor = (thresholdDb: number, longestMs: number) =>
       scale: "log",
       default: longestMs,
     },
-    amount: {
-      kind: "number",
-      label: "Amount",
-      help: "How much of each click is taken away",
-      unit: "%",
-      min: 0,
-      max: 100,
-      step: 1,
-      scale: "linear",
-      default: 100,
-    },
+    amount: amountOf("How much of each click is taken away"),
   }) as const satisfies Parameters;
 
 type ClickParameters = ReturnType<typeof parametersFor>;

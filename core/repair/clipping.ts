@@ -1,3 +1,4 @@
+import { amountOf } from "./amount";
 import { dbToGain } from "../signal/decibel";
 import { formatDb } from "../signal/format";
 import type { RepairDefinition } from "./repair";
@@ -27,17 +28,7 @@ const parameters = {
     scale: "linear",
     default: 2,
   },
-  amount: {
-    kind: "number",
-    label: "Amount",
-    help: "How much of what was cut is put back",
-    unit: "%",
-    min: 0,
-    max: 100,
-    step: 1,
-    scale: "linear",
-    default: 100,
-  },
+  amount: amountOf("How much of what was cut is put back"),
 } as const;
 
 /** Quieter plateaus of integer recordings differ by their last bit. */

@@ -1,3 +1,4 @@
+import { amountOf } from "./amount";
 import { exp10 } from "../math/elementary";
 import { Random } from "../math/random";
 import type { Frames, Seconds } from "../signal/units";
@@ -17,17 +18,7 @@ const parameters = {
     ],
     default: "time",
   },
-  amount: {
-    kind: "number",
-    label: "Amount",
-    help: "How much of the change takes effect",
-    unit: "%",
-    min: 0,
-    max: 100,
-    step: 1,
-    scale: "linear",
-    default: 100,
-  },
+  amount: amountOf("How much of the change takes effect"),
 } as const;
 
 const FRAME: Seconds = 0.0427;
