@@ -17,8 +17,8 @@ import { useAddStep } from "./use-add-step";
 import { ignoredKey, toggleIgnored, useIgnored, useLook } from "./use-look";
 
 const PLAIN: LookSettings = { pauseSeconds: 1.5, keptSeconds: 0.8, lowerDb: -12 };
-/** Repairs that list their own places. */
-const STEPS_WITH_PLACES = ["clicks", "mouth-noise", "clipping", "spikes"];
+/** Faults that a step finds, lists and mends by itself. */
+const STEPS_WITH_PLACES = ["clicks", "mouth-noise", "clipping", "spikes", "hum", "tones"];
 /** Retakes as alike as this are taken in together. */
 const SURELY_ALIKE = 0.5;
 
@@ -77,7 +77,7 @@ export function ListsView({ facts }: { facts: ItemFacts }) {
   );
 }
 
-/** Faults of the sound that a step finds and mends by itself. */
+/** The steps that have lists of their own, one click away. */
 function StepsWithPlaces() {
   const add = useAddStep();
   const { item } = useInHand();

@@ -7,6 +7,7 @@ import { ParameterField } from "@ui/shared/parameter-field";
 import { useDesk } from "@ui/workspace/desk";
 import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
 import { HearStep } from "./hear-step";
+import { HumLearning } from "./hum-learning";
 import { PlaceList } from "./place-list";
 import { NoiseLearning } from "./noise-learning";
 import { Similar } from "./similar";
@@ -33,6 +34,7 @@ export function StepEditor({ step, facts }: { step: RepairStep; facts: ItemFacts
       <HearStep />
       {step.type === "noise" && <NoiseLearning step={step} facts={facts} change={change} />}
       {step.type === "reverberation" && <TailLearning step={step} facts={facts} change={change} />}
+      {step.type === "hum" && <HumLearning step={step} facts={facts} change={change} />}
       {step.type === "tones" && <ToneList step={step} change={change} />}
       {Object.entries(definition.parameters).map(([name, parameter]) => (
         <StepSetting key={name} name={name} parameter={parameter} step={step} change={change} />

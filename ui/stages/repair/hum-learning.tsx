@@ -1,0 +1,58 @@
+"use client";
+
+import { useMemo } from "react";
+import type { RepairStep } from "@core/repair";
+import { formatDb, formatHertz } from "@core/signal/format";
+import { Button } from "@ui/shared/button";
+import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
+import { itemFrame } from "@ui/workspace/item-time";
+import { useSettledSelection } from "@ui/workspace/use-settled-selection";
+import { useStretchFigures } from "@ui/workspace/use-stretch-figures";
+import type { ChangeStep } from "./step-editor";
+
+/** Fewer harmonics than this are taken away only where the person says so. */
+const LEAST_HARMONICS = 12;
+
+/** The hum of the selection, measured as it was before this step: its fundamental and how far its harmonics reach. */
+export function HumLearning({ step, facts, change }: { step: RepairStep; facts: ItemFacts; change: ChangeStep }) {
+  const { item, source } = useInHand();
+  const selection = useSettledSelection();
+  const range = useMemo(
+    () => selection && { start: itemFrame(facts, selection.start), end: itemFrame(facts, selection.end) },
+    [selection, facts],
+  );
+  const before = useMemo(
+    () => ({
+      repairs:
+        item?.repairs.slice(
+          0,
+          item.repairs.findIndex(({ id }) => id === step.id),
+        ) ?? [],
+      pieces: item?.pieces ?? null,
+    }),
+    [item, step.id],
+  );
+  const figures = useStretchFigures(source, range, before)?.figures;
+  const { humHz = null, humHarmonics = [], humAboveFloorDb = null } = figures ?? {};
+  const learn = () => {
+    const fundamentalHz = Number(humHz!.toFixed(2));
+    const harmonics = Math.max(LEAST_HARMONICS, ...humHarmonics);
+    change({ fundamentalHz, harmonics }, `learned, ${formatHertz(fundamentalHz)}`);
+  };
+  return (
+    <div className="my-1 flex flex-wrap items-center gap-2 border-y border-grid py-1.5">
+      <Button disabled={humHz === null} onClick={learn} hint="Takes fundamental and harmonics from what is selected">
+        Learn from the selection
+      </Button>
+      <span className="text-label text-soft" role="status">
+        {!selection
+          ? "Select a place where it hums and nothing else sounds, a second or more."
+          : !figures
+            ? "Listening to the selection …"
+            : humHz === null
+              ? "No mains hum stands out of the selection."
+              : `${formatHertz(humHz)}, ${humHarmonics.length} harmonics ${formatDb(humAboveFloorDb)} dB above the floor.`}
+      </span>
+    </div>
+  );
+}
