@@ -1,6 +1,7 @@
 /** Makes segments of a repaired recording, one at a time, for all threads to use. */
 import { openSoundFile } from "@core/files/open";
 import type { FrameSource, SoundFile } from "@core/files/sound-file";
+import { binsOf } from "@core/measure/segment-bins";
 import type { RepairStep } from "@core/repair";
 import { repairedSource, segmentFrames } from "@core/repair/repaired-source";
 import { httpSource } from "./http-source";
@@ -16,6 +17,8 @@ export interface RepairRequest {
 export interface RepairAnswer {
   segment: number;
   problem: string | null;
+  /** What its waveform is drawn of. */
+  bins: Float32Array[];
 }
 
 const scope = self as unknown as DedicatedWorkerGlobalScope;
@@ -36,15 +39,16 @@ async function repaired({ url, steps }: RepairRequest): Promise<FrameSource> {
 }
 
 scope.onmessage = ({ data }: MessageEvent<RepairRequest>) => {
-  const answer = (problem: string | null) =>
-    scope.postMessage({ segment: data.segment, problem } satisfies RepairAnswer);
+  const answer = (problem: string | null, bins: Float32Array[]) =>
+    scope.postMessage({ segment: data.segment, problem, bins } satisfies RepairAnswer);
   (async () => {
     const source = await repaired(data);
     const length = segmentFrames(source.sampleRate);
-    await source.read(data.segment * length, length);
+    const block = await source.read(data.segment * length, length);
     await store.settled();
+    return binsOf(block);
   })().then(
-    () => answer(null),
-    (error: unknown) => answer(error instanceof Error ? error.message : String(error)),
+    (bins) => answer(null, bins),
+    (error: unknown) => answer(error instanceof Error ? error.message : String(error), []),
   );
 };

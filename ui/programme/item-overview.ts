@@ -1,6 +1,7 @@
 import type { Arrangement } from "@core/arrange/arrangement";
 import { framesOfPiece } from "@core/arrange/piece";
 import { arrangedSource } from "@core/arrange/arranged-source";
+import type { SegmentBins } from "@core/measure/segment-bins";
 import { VALUES } from "@core/measure/overview";
 import { emptyPlanar, framesOf, type Planar } from "@core/signal/units";
 import type { Columns, OverviewData } from "./overview-data";
@@ -16,9 +17,14 @@ export class ItemOverview {
     return this.recording.header.channels;
   }
 
-  /** Columns of `width` pixels from `start`, `framesPerPixel` wide each. */
-  columns(start: number, framesPerPixel: number, width: number): Columns {
-    if (this.arrangement.isWhole) return this.recording.columns(start, framesPerPixel, width);
+  /** Columns of `width` pixels from `start`, `framesPerPixel` wide each; repaired, as far as that is known. */
+  columns(start: number, framesPerPixel: number, width: number, repaired?: SegmentBins | null): Columns {
+    const recorded = (from: number, count: number): Columns => {
+      const columns = this.recording.columns(from, framesPerPixel, count);
+      repaired?.drawOver(columns, from, framesPerPixel);
+      return columns;
+    };
+    if (this.arrangement.isWhole) return recorded(start, width);
     const out = Array.from({ length: this.channels }, () => new Float32Array(width * VALUES).fill(NaN));
     const { placed } = this.arrangement;
     for (let index = this.arrangement.indexAt(start); index < placed.length; index++) {
@@ -28,8 +34,7 @@ export class ItemOverview {
       if (from >= width) break;
       if (to <= from) continue;
       const first = piece.start + start + from * framesPerPixel - at;
-      const part =
-        piece.kind === "recording" ? this.recording.columns(Math.max(0, first), framesPerPixel, to - from) : null;
+      const part = piece.kind === "recording" ? recorded(Math.max(0, first), to - from) : null;
       out.forEach((column, c) => {
         // Silence and room tone are drawn as the line that they nearly are.
         if (part) column.set(part[c]!, from * VALUES);

@@ -1,7 +1,8 @@
 "use client";
 
 import { useCallback, type ReactNode } from "react";
-import type { Stretch } from "@ui/workspace/desk";
+import { useDesk, type Stretch } from "@ui/workspace/desk";
+import { useRepairing } from "@ui/workspace/repairs-made";
 import type { ItemFacts } from "@ui/workspace/in-hand";
 import type { Context, Inks } from "./draw";
 import { OverviewData } from "./overview-data";
@@ -46,7 +47,9 @@ export function LaneName({ children, low }: { children: ReactNode; low?: boolean
 export function waveModel({ overview, sampleRate, source }: ItemFacts, view: Stretch, width: number, folded: boolean) {
   const start = view.start * sampleRate;
   const framesPerPixel = ((view.end - view.start) * sampleRate) / width;
-  const columns = overview.columns(start, framesPerPixel, width);
+  // Drawn as it is heard: with its repairs, unless the original is.
+  const repaired = useDesk.getState().heard === "original" ? null : useRepairing.getState().bins;
+  const columns = overview.columns(start, framesPerPixel, width, repaired);
   const labels = source.layout?.speakers.map(({ label }) => label) ?? [];
   return {
     start,

@@ -6,6 +6,7 @@ import { levelsOf, predictChain } from "@core/render/predict";
 import { dbToGain } from "@core/signal/decibel";
 import { useDesk, type Stretch } from "@ui/workspace/desk";
 import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
+import { useRepairing } from "@ui/workspace/repairs-made";
 import type { Context, Inks } from "./draw";
 import { drawCorrelation, drawReduction } from "./draw-curves";
 import { drawLoudness } from "./draw-loudness";
@@ -34,12 +35,20 @@ function useCeiling(): number | undefined {
   return Math.min(1, dbToGain(limiter.ceilingDbtp - gainDb));
 }
 
+/** Whether the waveform shows the recording as it came, or after its repairs. */
+function useWaveShown(): "original" | "repaired" {
+  const original = useDesk((desk) => desk.heard === "original");
+  const repaired = useRepairing(({ bins }) => bins !== null);
+  return repaired && !original ? "repaired" : "original";
+}
+
 export function WaveLane({ facts }: LaneProps) {
   const tallerDb = useDesk((desk) => desk.tallerDb);
   const folded = useLanes((lanes) => lanes.folded);
   const body = useLanes((lanes) => lanes.body);
   const ruler = useLanes((lanes) => lanes.ruler);
   const ceiling = useCeiling();
+  const shown = useWaveShown();
   const draw = useCallback(
     (context: Context, { width, height }: Size, inks: Inks, view: Stretch) => {
       const model = waveModel(facts, view, width, folded);
@@ -52,13 +61,15 @@ export function WaveLane({ facts }: LaneProps) {
       const scale = dbToGain(tallerDb);
       drawWaveform(context, { ...model, width, height, scale, samples, ceiling, body, ruler }, inks);
     },
-    [facts, ceiling, tallerDb, folded, body, ruler],
+    // What is shown is read where it is drawn.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+    [facts, ceiling, tallerDb, folded, body, ruler, shown],
   );
   return (
     <>
       <LaneCanvas label="Waveform, peak and RMS" facts={facts} draw={draw} />
       <LaneName>
-        Waveform · peak and RMS
+        Waveform · peak and RMS{shown === "repaired" && " · after the repairs, as far as they are made"}
         {tallerDb !== 0 && ` · drawn ${tallerDb} dB taller`}
         {ceiling !== undefined && <span className="text-outside"> · above the dashed line the limiter cuts</span>}
       </LaneName>

@@ -3,6 +3,7 @@
 import { useEffect, useMemo } from "react";
 import type { RepairAnswer, RepairRequest } from "@audio/repair.worker";
 import { isAtWork, type RepairStep } from "@core/repair";
+import { SegmentBins } from "@core/measure/segment-bins";
 import { segmentFrames } from "@core/repair/repaired-source";
 import { useDesk } from "./desk";
 import { useInHand } from "./in-hand";
@@ -26,7 +27,7 @@ export function useRepairsShown(): RepairStep[] {
 
 /** Makes the repairs of the item in hand in the background, what lies nearest to the playhead first. */
 export function useRepairsMade(): void {
-  const { facts } = useInHand();
+  const { facts, arrived } = useInHand();
   const heard = useRepairsHeard();
   const steps = useMemo(() => heard.filter(isAtWork), [heard]);
   const pcm = facts?.source.pcm_hash ?? null;
@@ -60,16 +61,19 @@ export function useRepairsMade(): void {
     worker.onmessage = ({ data }: MessageEvent<RepairAnswer>) => {
       left.delete(data.segment);
       if (data.problem) return useRepairing.setState({ problem: data.problem });
+      bins.put(data.segment, data.bins);
       useRepairing.setState({ made: of - left.size });
+      arrived();
       engine().repaired();
       next();
     };
     worker.onerror = () => useRepairing.setState({ problem: "The repairing worker could not start." });
-    useRepairing.setState({ ...NOTHING_MADE, steps, of });
+    const bins = new SegmentBins(length);
+    useRepairing.setState({ ...NOTHING_MADE, steps, of, bins });
     next();
     return () => {
       clearTimeout(waiting);
       worker.terminate();
     };
-  }, [pcm, steps, sampleRate, arrangement]);
+  }, [pcm, steps, sampleRate, arrangement, arrived]);
 }

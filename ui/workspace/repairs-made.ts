@@ -1,6 +1,7 @@
 "use client";
 
 import { create } from "zustand";
+import type { SegmentBins } from "@core/measure/segment-bins";
 import type { RepairStep } from "@core/repair";
 
 /** How far the repairs of the item in hand are made. */
@@ -12,10 +13,12 @@ interface Repairing {
   /** Whether what lies around the playhead is made; the rest of a long item follows when it is gone to. */
   near: boolean;
   problem: string | null;
+  /** What the waveform of what is made is drawn of. */
+  bins: SegmentBins | null;
 }
 
 const NONE: RepairStep[] = [];
-export const NOTHING_MADE: Repairing = { steps: NONE, made: 0, of: 0, near: false, problem: null };
+export const NOTHING_MADE: Repairing = { steps: NONE, made: 0, of: 0, near: false, problem: null, bins: null };
 
 export const useRepairing = create<Repairing>(() => NOTHING_MADE);
 
