@@ -1,11 +1,14 @@
 "use client";
 
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { notifyManager, QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { Tooltip } from "radix-ui";
 import { useState, type ReactNode } from "react";
 import { Toaster } from "sonner";
 import { ServerEvents } from "./server-events";
 import { SheetChoice } from "./sheet";
+
+// What an edit changes is on the screen before the next key or click is taken: quick ones build on one another.
+notifyManager.setScheduler(queueMicrotask);
 
 /** What every page stands in. */
 export function Application({ children }: { children: ReactNode }) {
