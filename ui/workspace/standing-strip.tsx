@@ -1,6 +1,7 @@
 "use client";
 
 import { AudioWaveform, ChevronDown } from "lucide-react";
+import { isAtWork } from "@core/repair";
 import Link from "next/link";
 import { DropdownMenu } from "radix-ui";
 import { specNamed } from "@core/spec";
@@ -24,6 +25,7 @@ const DECIDING: LimitedFigure[] = [
 export function StandingStrip() {
   const { view, item, now, chain } = useInHand();
   const shaped = chain.some((entry) => !entry.bypass);
+  const treated = item !== null && (item.pieces !== undefined || item.repairs.some(isAtWork));
   const place = item ? view.document.items.indexOf(item) + 1 : 0;
   return (
     <header className="col-span-3 grid grid-cols-[112px_minmax(150px,1fr)_repeat(5,minmax(142px,156px))_148px] border-b border-hair bg-sheet">
@@ -41,12 +43,12 @@ export function StandingStrip() {
           className="truncate text-label text-soft"
           title={
             item
-              ? `${item.name}: the figures are ${shaped ? "estimates of what comes out of its chain" : "measured on the recording"}`
+              ? `${item.name}: the figures are ${shaped ? "estimates of what comes out of its chain" : treated ? "measured after its repairs and cuts" : "measured on the recording"}`
               : undefined
           }
         >
           {item
-            ? `item ${place} of ${view.document.items.length} — “${item.name}” · ${shaped ? "after chain" : "as it came"}`
+            ? `item ${place} of ${view.document.items.length} — “${item.name}” · ${shaped ? "after chain" : treated ? "after repairs and cuts" : "as it came"}`
             : "no recordings yet"}
         </p>
       </div>

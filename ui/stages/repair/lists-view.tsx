@@ -4,6 +4,7 @@ import { useMemo, useState } from "react";
 import type { Place } from "@core/places/place";
 import { retakeCuts } from "@core/places/retakes";
 import { repairNamed } from "@core/repair";
+import { formatDb } from "@core/signal/format";
 import { Button } from "@ui/shared/button";
 import { Choice, Setting, Slider } from "@ui/shared/setting";
 import { cuttingOf } from "@ui/workspace/cutting";
@@ -111,7 +112,7 @@ interface KindProps {
   cutsOfRetake: (place: Place) => ReturnType<typeof retakeCuts>;
 }
 
-function KindList({ kind, all, facts, settings, onSettings, cutsOfRetake }: KindProps) {
+function KindList({ kind, all: inRecording, facts, settings, onSettings, cutsOfRetake }: KindProps) {
   const { item, edit } = useInHand();
   const ignored = useIgnored((kept) => kept.ignored);
   const [line, setLine] = useState<number | null>(null);
@@ -119,14 +120,18 @@ function KindList({ kind, all, facts, settings, onSettings, cutsOfRetake }: Kind
   if (!item) return null;
   const cutting = cuttingOf(facts, edit);
   const { treatment } = kind;
+  const middle = ({ start, end }: Place) => Math.round((start + end) / 2);
+  const isCutOut = (place: Place) => facts.arrangement.toItem(middle(place)) === null;
+  // What is cut out needs no more treatment, unless cutting it out was the treatment.
+  const byCutting = treatment === "shorten" || treatment === "retake";
+  const all = byCutting ? inRecording : inRecording.filter((place) => !isCutOut(place));
   const sizes = all.map(({ sizeDb }) => sizeDb);
   const [least, most] = [Math.floor(Math.min(...sizes)), Math.ceil(Math.max(...sizes))];
   const places = all.filter(({ sizeDb }) => line === null || sizeDb >= line);
   const isLeft = (place: Place) => ignored[ignoredKey(facts, kind.id, place)] === true;
-  const middle = ({ start, end }: Place) => Math.round((start + end) / 2);
   const isTreated = (place: Place): boolean =>
-    treatment === "shorten" || treatment === "retake"
-      ? facts.arrangement.toItem(middle(place)) === null
+    byCutting
+      ? isCutOut(place)
       : item.repairs.some(
           ({ type, where }) =>
             type === "level" && where.some(({ start, end }) => start <= middle(place) && end >= middle(place)),
@@ -217,7 +222,7 @@ function KindList({ kind, all, facts, settings, onSettings, cutsOfRetake }: Kind
           </>
         )}
         {all.length > 1 && most > least && treatment !== "retake" && (
-          <Setting words={`from ${line ?? least} ${kind.unit} up`}>
+          <Setting words={`from ${formatDb(line ?? least, { digits: 0 })} ${kind.unit} up`}>
             <Slider
               label="Line under which they are left"
               value={line ?? least}
@@ -241,6 +246,9 @@ function KindList({ kind, all, facts, settings, onSettings, cutsOfRetake }: Kind
         heading={
           <>
             <b>{places.length}</b> {places.length === 1 ? kind.one : kind.name.toLowerCase()}
+            {all.length < inRecording.length && (
+              <span className="text-soft">, {inRecording.length - all.length} more are cut out</span>
+            )}
             {places.length < all.length && (
               <span className="text-soft">, {all.length - places.length} under the line</span>
             )}
