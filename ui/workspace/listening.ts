@@ -103,18 +103,20 @@ export function useListening(): void {
   const band = useDesk((desk) => (desk.bandOnly ? (desk.selection?.band ?? null) : null));
   const url = facts?.source.pcm_hash ? blobUrl(facts.source.pcm_hash) : null;
   const frames = facts?.arrangement.frames ?? null;
+  const item = facts?.item.id ?? null;
   const sampleRate = facts?.sampleRate ?? 0;
   const layout = facts?.source.layout ?? null;
 
   // Whatever opens the engine anew must tell it everything again.
-  const track = url && layout ? [url, sampleRate, layout.name].join() : null;
+  const track = url && layout ? [url, sampleRate, layout.name, item].join() : null;
 
   useEffect(() => {
     if (!url || !layout) return;
     const position = Math.round(useDesk.getState().cursor * sampleRate);
     engine().open({ url, sampleRate, layout }, PLAIN_SETTINGS, position);
     return () => engine().close();
-  }, [url, layout, sampleRate]);
+    // Another item of the same recording is opened at its own place.
+  }, [url, layout, sampleRate, item]);
 
   // One by one, so that a change of one does not send the others.
   useEffect(() => {
