@@ -12,11 +12,10 @@ const BEFORE: Seconds = 0.02;
 
 const widened = ({ from, to }: Run): Run => ({ from: from - hops(MARGIN), to: to + hops(MARGIN) });
 
-/** Pauses longer than a listener waits; their size is their length in tenths of a second, not dB. */
+/** Pauses longer than a listener waits. Size: the level of what sounds in them. */
 export const longPauses = (features: Features, seconds: Seconds): Place[] =>
   pausesOf(features)
     .filter(({ from, to }) => to - from >= hops(seconds))
-    // What is said before and after keeps its own end and beginning.
     .map((run) => placeOf(features, run, meanDb(features.level, run)));
 
 /** Something in a pause that stands out of the floor, apart from what is said before and after. */

@@ -1,5 +1,6 @@
 "use client";
 
+import { toast } from "sonner";
 import { create } from "zustand";
 import { persist } from "zustand/middleware";
 import { Arrangement } from "@core/arrange/arrangement";
@@ -97,7 +98,9 @@ export function cuttingOf(facts: ItemFacts, edit: (command: Command) => Promise<
     /** Takes out what is selected; what follows moves up, unless something is left in its place. */
     cutOut(fill: Fill = "nothing"): void {
       const range = selected();
-      if (!range || range.end - range.start >= arrangement.frames) return;
+      if (!range) return;
+      if (range.end - range.start >= arrangement.frames)
+        return void toast.error("All of the item is selected", { description: "An item cannot be empty." });
       const { start, end } = range;
       const left = filling(fill, end - start);
       const what = `cut ${words(end - start)} at ${time(start)}${left.length > 0 ? `, ${fill} in its place` : ""}`;
@@ -123,7 +126,11 @@ export function cuttingOf(facts: ItemFacts, edit: (command: Command) => Promise<
     /** Puts what was copied in at the playhead, or in the place of what is selected. */
     paste(): void {
       const { recording, pieces: copied } = useCopied.getState();
-      if (recording !== source.hash || copied.length === 0) return;
+      if (copied.length === 0) return void toast("Nothing was copied yet", { description: "Select, then Ctrl C." });
+      if (recording !== source.hash)
+        return void toast.error("What was copied belongs to another recording", {
+          description: "An item is made of one recording only.",
+        });
       const at = selected() ?? { start: playhead(), end: playhead() };
       const length = lengthOf(copied);
       const selection = { start: seconds(at.start), end: seconds(at.start + length) };

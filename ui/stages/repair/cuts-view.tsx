@@ -91,7 +91,7 @@ function Actions({ facts, cutting }: { facts: ItemFacts; cutting: Cutting }) {
           disabled={!selection}
           onClick={() => cutting.move()}
           shortcut="Shift V"
-          hint="Takes the selection to the playhead; click in the lanes with Alt to set it and keep the selection"
+          hint="Takes the selection to the playhead; the time ruler sets it and keeps the selection"
         >
           Move to the playhead
         </Button>
