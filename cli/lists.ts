@@ -24,6 +24,10 @@ function about(parameter: Parameter): string {
   if (parameter.kind === "switch") return `on or off, default ${parameter.default ? "on" : "off"}`;
   if (parameter.kind === "choice")
     return `${parameter.options.map(({ value }) => value).join(", ")}; default ${parameter.default}`;
+  if (parameter.kind === "rows")
+    return `a list of ${parameter.least} to ${parameter.most}, each ${Object.keys(parameter.of).join(", ")}`;
+  if (parameter.kind === "points")
+    return `a list of [${parameter.x.unit}, ${parameter.y.unit}], at most ${parameter.most}`;
   return `${parameter.min} to ${parameter.max} ${parameter.unit}, default ${parameter.default}`;
 }
 

@@ -1,29 +1,28 @@
 import { dbToGain } from "../signal/decibel";
 import { formatDb } from "../signal/format";
-import type { SettingsOf } from "./parameter";
+import { number, onOff, type SettingsOf } from "./parameter";
 import type { ProcessorDefinition } from "./processor";
 
 const parameters = {
-  gainDb: {
-    kind: "number",
-    label: "Gain",
-    help: "Raises or lowers all channels alike",
+  gainDb: number("Gain", "Raises or lowers all channels alike", {
     unit: "dB",
     min: -60,
     max: 60,
     step: 0.1,
-    scale: "linear",
     default: 0,
-  },
-  invert: { kind: "switch", label: "Invert polarity", help: "Turns the waveform over", default: false },
-} as const;
+  }),
+  invert: onOff("Invert polarity", "Turns the waveform over"),
+};
 
 /** Gain and polarity. Exact: 0 dB gives the same bits. */
 export const gain: ProcessorDefinition<typeof parameters> = {
   id: "gain",
   name: "Gain",
+  group: "level",
   help: "Sets the level, and turns polarity over if asked",
+  words: "volume level trim polarity invert phase",
   parameters,
+  around: "none",
   memory: 0,
   create(settings) {
     const factor = dbToGain(settings.gainDb) * (settings.invert ? -1 : 1);
@@ -41,4 +40,5 @@ export const gain: ProcessorDefinition<typeof parameters> = {
     momentaryLufs: levels.momentaryLufs.map((level) => level + gainDb),
   }),
   summary: ({ gainDb, invert }) => `${formatDb(gainDb, { sign: true })} dB${invert ? ", inverted" : ""}`,
+  presets: [],
 };

@@ -1,19 +1,63 @@
 import * as z from "zod";
+import type { StreamFormat } from "../measure/measurement";
+import type { Frames } from "../signal/units";
+import { ambience } from "./ambience";
+import { createAround, parametersAround, predictAround } from "./around";
+import { channelTools } from "./channels";
+import { clipper } from "./clipper";
+import { compressor } from "./compressor";
+import { deEsser } from "./de-esser";
+import { ducker } from "./ducker";
+import { enhancer } from "./enhancer";
+import { equaliser } from "./equaliser";
+import { expander } from "./expander";
+import { filter } from "./filter";
 import { gain } from "./gain";
+import { leveller } from "./leveller";
 import { limiter } from "./limiter";
+import { multiband } from "./multiband";
+import { outboard } from "./outboard";
+import { saturation } from "./saturation";
+import { toneMatch } from "./tone-match";
+import { width3 } from "./width";
 import { defaultsOf, parameterShape, settingsFrom, type SettingsOf, type Parameters } from "./parameter";
-import type { ProcessorDefinition } from "./processor";
+import type { Processor, ProcessorDefinition } from "./processor";
 
+/** With what can be set around it, and without its own type. */
 const erase = <P extends Parameters>(definition: ProcessorDefinition<P>): ProcessorDefinition => ({
   ...definition,
+  parameters: { ...definition.parameters, ...parametersAround(definition) },
   // Settings reach a definition only through its own schema, so the wider type is safe here and nowhere else.
-  create: (settings, format) => definition.create(settings as SettingsOf<P>, format),
-  predict: (levels, settings) => definition.predict(levels, settings as SettingsOf<P>),
+  create: (settings, format, start) =>
+    createAround((inner) => definition.create(settings as SettingsOf<P>, inner, start), settings, format),
+  predict: (levels, settings) =>
+    predictAround(levels, (inner) => definition.predict(inner, settings as SettingsOf<P>), settings),
   summary: (settings) => definition.summary(settings as SettingsOf<P>),
+  neutral: definition.neutral as SettingsOf<Parameters>,
+  presets: definition.presets as ProcessorDefinition["presets"],
 });
 
 /** Every processor. A new one: its file, and a word here. */
-export const PROCESSORS: readonly ProcessorDefinition[] = [erase(gain), erase(limiter)];
+export const PROCESSORS: readonly ProcessorDefinition[] = [
+  erase(gain),
+  erase(channelTools),
+  erase(leveller),
+  erase(ducker),
+  erase(filter),
+  erase(equaliser),
+  erase(toneMatch),
+  erase(compressor),
+  erase(multiband),
+  erase(expander),
+  erase(deEsser),
+  erase(clipper),
+  erase(limiter),
+  erase(saturation),
+  erase(enhancer),
+  erase(width3),
+  erase(ambience),
+  erase(outboard),
+];
 
 export function processorNamed(id: string): ProcessorDefinition {
   const found = PROCESSORS.find((definition) => definition.id === id);
@@ -55,3 +99,7 @@ export const newChainEntry = (type: string, id: string): ChainEntry => ({
   bypass: false,
   ...defaultsOf(processorNamed(type).parameters),
 });
+
+/** The processor of an entry, at work from frame `start` of the item on. */
+export const createProcessor = (entry: ChainEntry, format: StreamFormat, start: Frames): Processor =>
+  processorNamed(entry.type).create(settingsOf(entry), format, start);

@@ -2,50 +2,34 @@ import { dbToGain, gainToDb } from "../signal/decibel";
 import { formatDb } from "../signal/format";
 import { slicePlanar, type Planar } from "../signal/units";
 import { LookAheadGain } from "./look-ahead-gain";
-import type { SettingsOf } from "./parameter";
+import { number, onOff, type SettingsOf } from "./parameter";
 import type { LevelCurves, ProcessorDefinition } from "./processor";
 
 const parameters = {
-  ceilingDbtp: {
-    kind: "number",
-    label: "Ceiling",
-    help: "The true peak that nothing goes above",
+  ceilingDbtp: number("Ceiling", "The true peak that nothing goes above", {
     unit: "dBTP",
     min: -30,
     max: 0,
     step: 0.1,
-    scale: "linear",
     default: -1,
-  },
-  releaseMs: {
-    kind: "number",
-    label: "Release",
-    help: "How fast the level comes back after a peak; slower by itself while limiting goes on",
+  }),
+  releaseMs: number("Release", "How fast the level comes back after a peak; slower by itself while limiting goes on", {
     unit: "ms",
     min: 10,
     max: 2000,
     step: 10,
     scale: "log",
     default: 120,
-  },
-  lookAheadMs: {
-    kind: "number",
-    label: "Look-ahead",
-    help: "How early the level begins to yield to a peak",
+  }),
+  lookAheadMs: number("Look-ahead", "How early the level begins to yield to a peak", {
     unit: "ms",
     min: 1,
     max: 20,
     step: 0.5,
-    scale: "linear",
     default: 5,
-  },
-  link: {
-    kind: "switch",
-    label: "Link channels",
-    help: "One gain for all channels, so that the image stays where it is",
-    default: true,
-  },
-} as const;
+  }),
+  link: onOff("Link channels", "One gain for all channels, so that the image stays where it is", true),
+};
 
 /** Time for which the least gain is held: half a period of 50 Hz, so that a bass note does not modulate itself. */
 const HOLD_SECONDS = 0.01;
@@ -60,8 +44,11 @@ const LOUDNESS_SHARE = 0.45;
 export const limiter: ProcessorDefinition<typeof parameters> = {
   id: "limiter",
   name: "Limiter",
+  group: "dynamics",
   help: "Keeps the true peak at or under a ceiling",
+  words: "limit brickwall peak ceiling loud true peak",
   parameters,
+  around: "levels and sides",
   memory: 6,
   create(settings, { sampleRate, layout }) {
     const ceiling = dbToGain(settings.ceilingDbtp) * ROUNDING;
@@ -96,6 +83,11 @@ export const limiter: ProcessorDefinition<typeof parameters> = {
   },
   predict: (levels, settings) => predictLimiting(levels, settings.ceilingDbtp),
   summary: ({ ceilingDbtp }: SettingsOf<typeof parameters>) => `ceiling ${formatDb(ceilingDbtp)} dBTP`,
+  presets: [
+    { name: "Safety", use: "last in a chain, for the odd peak", settings: { ceilingDbtp: -1, releaseMs: 120 } },
+    { name: "Bass-heavy", use: "long notes that must not growl", settings: { releaseMs: 400, lookAheadMs: 10 } },
+    { name: "Percussive", use: "short strokes: back at once", settings: { releaseMs: 50, lookAheadMs: 2 } },
+  ],
 };
 
 function predictLimiting(levels: LevelCurves, ceilingDbtp: number): LevelCurves {
@@ -103,7 +95,7 @@ function predictLimiting(levels: LevelCurves, ceilingDbtp: number): LevelCurves 
   const highest = ceilingDbtp - intersampleDb;
   const over = peakDb.map((peak) => Math.max(0, peak - highest));
   return {
-    intersampleDb,
+    ...levels,
     peakDb: peakDb.map((peak) => Math.min(peak, highest)),
     // A momentary value covers the four steps up to it.
     momentaryLufs: momentaryLufs.map((level, i) => {

@@ -1,5 +1,6 @@
 import type { StreamFormat } from "../measure/measurement";
 import type { Decibels, Frames, Planar, Seconds } from "../signal/units";
+import type { GroupId } from "./groups";
 import type { Parameters, SettingsOf } from "./parameter";
 
 /** A processor at work on one stream. It changes blocks in place and delays them by `latency` frames. */
@@ -8,6 +9,8 @@ export interface Processor {
   process(block: Planar, frames: Frames): void;
   /** The most gain reduction since the last call, in dB ≥ 0; absent where there is none to tell. */
   takeReduction?(): Decibels;
+  /** The same for each of its bands. */
+  takeBandReductions?(): Decibels[];
 }
 
 /** Level of a programme in steps of 100 ms, as far as a prediction needs it. Values in dB; −Infinity is silence. */
@@ -16,20 +19,44 @@ export interface LevelCurves {
   momentaryLufs: Float32Array;
   /** How far the true peak stands above the highest sample. */
   intersampleDb: Decibels;
+  /** Share of the power in each third of an octave, by `THIRD_OCTAVES`; absent where it is not known. */
+  spectrum?: Float32Array;
+}
+
+/** Settings with a name, for one purpose. */
+export interface Preset<P extends Parameters = Parameters> {
+  name: string;
+  /** When to use it. */
+  use: string;
+  settings: Partial<SettingsOf<P>>;
 }
 
 /** Everything that others need to know of a processor; forms, validation, help, CLI and tests come from it. */
 export interface ProcessorDefinition<P extends Parameters = Parameters> {
   id: string;
   name: string;
+  group: GroupId;
   /** One line: what it is for. */
   help: string;
+  /** What a person may call what it does, to be found by: "sibilance harsh s". */
+  words: string;
   parameters: P;
+  /**
+   * What can be set around it, besides its own parameters: levels before and after, how much of it is mixed in, and
+   * which channels or sides it works on.
+   */
+  around: "all" | "levels and sides" | "none";
+  /** Settings with which it changes nothing, to the bit, where its defaults do. */
+  neutral?: Partial<SettingsOf<P>>;
   /** How much of the past still matters to what comes out; a start in the middle runs up by this. */
   memory: Seconds;
-  create(settings: SettingsOf<P>, format: StreamFormat): Processor;
+  /**
+   * @param start frame of the item that the first block begins with, which matters where settings are tied to places
+   */
+  create(settings: SettingsOf<P>, format: StreamFormat, start: Frames): Processor;
   /** What the settings will do to the levels, estimated at once. */
   predict(levels: LevelCurves, settings: SettingsOf<P>): LevelCurves;
   /** The settings in a few words: "+4.6 dB". */
   summary(settings: SettingsOf<P>): string;
+  presets: readonly Preset<P>[];
 }

@@ -4,7 +4,7 @@
  */
 import * as z from "zod";
 import { chainEntrySchema, processorNamed, type ChainEntry } from "../process";
-import { settingWords } from "../process/parameter";
+import { settingSchema, settingWords } from "../process/parameter";
 import { specNamed } from "../spec";
 import { CommandProblem, define, find, itemIn, moved, nameOfItem, type CommandDefinition } from "./command";
 import { ARRANGE_COMMANDS } from "./arrange-commands";
@@ -91,7 +91,7 @@ export const COMMANDS = {
       item: idSchema,
       entry: idSchema,
       parameter: z.string().max(40),
-      setting: z.union([z.number(), z.boolean(), z.string().max(40)]),
+      setting: settingSchema,
     }),
     apply(document, fields) {
       const entry = entryOf(document, fields.item, fields.entry);

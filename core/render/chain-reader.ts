@@ -3,7 +3,7 @@ import { withoutNonFinite } from "../signal/finite";
 import type { StreamFormat } from "../measure/measurement";
 import type { ChainEntry } from "../process";
 import { emptyPlanar, framesOf, slicePlanar, type Frames, type Planar } from "../signal/units";
-import { ChainStage } from "./chain-stage";
+import { ChainStage, type Failure } from "./chain-stage";
 import type { StreamRange } from "./stage";
 
 /** Read and processed at a time, frames × channels: little, so that a listener waits for little. */
@@ -31,11 +31,11 @@ export class ChainReader {
     start: Frames,
     runUp: Frames,
   ) {
-    this.#stage = new ChainStage(chain, format);
     this.#blockFrames = Math.max(256, Math.floor(BLOCK_SAMPLES / source.channels));
     this.position = Math.max(range.start, Math.min(start, range.end));
     this.#fed = Math.max(range.start, this.position - runUp);
     this.#drop = this.position - this.#fed;
+    this.#stage = new ChainStage(chain, format, this.#fed);
     this.#ready = emptyPlanar(source.channels, 0);
   }
 
@@ -78,5 +78,10 @@ export class ChainReader {
   /** The most gain reduction of each processor since the last call, in dB, by entry id. */
   takeReductions(): Record<string, number> {
     return this.#stage.takeReductions();
+  }
+
+  /** Processors that had to be muted. */
+  get failures(): Failure[] {
+    return this.#stage.failures;
   }
 }

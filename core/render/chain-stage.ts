@@ -1,27 +1,52 @@
 import type { StreamFormat } from "../measure/measurement";
-import { processorNamed, settingsOf, type ChainEntry } from "../process";
+import { createProcessor, processorNamed, type ChainEntry } from "../process";
 import type { Processor } from "../process/processor";
 import { emptyPlanar, framesOf, type Frames, type Planar } from "../signal/units";
 import { Skip, type Stage } from "./stage";
 
-/** A chain at work: its processors in order, their latency taken back, so that a neutral chain gives the same bits. */
+/** Samples above this are no sound any more: +80 dB over full scale. */
+const RUN_AWAY = 1e4;
+
+/** A processor that gave numbers that are none, or ran away. */
+export interface Failure {
+  /** Which: the entry's id, or its type. */
+  entry: string;
+  why: string;
+}
+
+interface Link {
+  entry: ChainEntry;
+  processor: Processor;
+  failure: Failure | null;
+}
+
+/**
+ * A chain at work: its processors in order, their latency taken back, so that a neutral chain gives the same bits.
+ * A processor that fails is muted from that block on; `failures` names it.
+ */
 export class ChainStage implements Stage {
   readonly latency: Frames;
-  readonly #processors: { id: string | undefined; processor: Processor }[];
+  readonly #links: Link[];
   readonly #channels: number;
   readonly #skip: Skip;
 
-  constructor(chain: readonly ChainEntry[], format: StreamFormat) {
-    this.#processors = chain
+  /** @param start frame of the item that the first block begins with */
+  constructor(chain: readonly ChainEntry[], format: StreamFormat, start: Frames = 0) {
+    let latency = 0;
+    this.#links = chain
       .filter((entry) => !entry.bypass)
-      .map((entry) => ({ id: entry.id, processor: processorNamed(entry.type).create(settingsOf(entry), format) }));
-    this.latency = this.#processors.reduce((sum, { processor }) => sum + processor.latency, 0);
+      .map((entry) => {
+        const processor = createProcessor(entry, format, start - latency);
+        latency += processor.latency;
+        return { entry, processor, failure: null };
+      });
+    this.latency = latency;
     this.#channels = format.layout.speakers.length;
     this.#skip = new Skip(this.latency);
   }
 
   push(block: Planar): Planar {
-    if (this.#processors.length === 0) return block;
+    if (this.#links.length === 0) return block;
     return this.#skip.next(this.#run(block.map((channel) => channel.slice())));
   }
 
@@ -32,15 +57,26 @@ export class ChainStage implements Stage {
 
   #run(block: Planar): Planar {
     const frames = framesOf(block);
-    for (const { processor } of this.#processors) processor.process(block, frames);
+    for (const link of this.#links) {
+      if (!link.failure) {
+        link.processor.process(block, frames);
+        link.failure = failureIn(block, link.entry);
+      }
+      if (link.failure) for (const x of block) x.fill(0);
+    }
     return block;
+  }
+
+  /** Processors that had to be muted. */
+  get failures(): Failure[] {
+    return this.#links.flatMap(({ failure }) => failure ?? []);
   }
 
   /** The most gain reduction of each processor that tells one, since the last call; in dB, by entry id. */
   takeReductions(): Record<string, number> {
     const reductions: Record<string, number> = {};
-    for (const { id, processor } of this.#processors) {
-      if (id && processor.takeReduction) reductions[id] = processor.takeReduction();
+    for (const { entry, processor } of this.#links) {
+      if (entry.id && processor.takeReduction) reductions[entry.id] = processor.takeReduction();
     }
     return reductions;
   }
@@ -49,3 +85,19 @@ export class ChainStage implements Stage {
 /** How much of the past matters to what a chain gives now: a start in the middle runs up by this. */
 export const chainMemorySeconds = (chain: readonly ChainEntry[]): number =>
   chain.reduce((sum, entry) => (entry.bypass ? sum : sum + processorNamed(entry.type).memory), 0);
+
+/** Hot: two operations a sample. */
+function failureIn(block: Planar, { id, type }: ChainEntry): Failure | null {
+  for (const x of block) {
+    let sum = 0;
+    for (let i = 0; i < x.length; i++) {
+      const v = x[i]!;
+      sum += v < 0 ? -v : v;
+    }
+    if (sum < RUN_AWAY) continue;
+    const { name } = processorNamed(type);
+    if (!Number.isFinite(sum)) return { entry: id ?? type, why: `${name} gave numbers that are none.` };
+    if (x.some((v) => Math.abs(v) > RUN_AWAY)) return { entry: id ?? type, why: `${name} ran away.` };
+  }
+  return null;
+}

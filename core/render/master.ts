@@ -19,7 +19,7 @@ import { isAtWork } from "../repair";
 import { repairedSource } from "../repair/repaired-source";
 import { finiteOrNull } from "../signal/decibel";
 import type { Layout } from "../signal/layout";
-import { framesOf, type Decibels } from "../signal/units";
+import { framesOf, type Decibels, type Planar } from "../signal/units";
 import { specNamed } from "../spec";
 import { check, type Verdict } from "../spec/verdict";
 import { ChainStage } from "./chain-stage";
@@ -168,9 +168,20 @@ const isUntouched = ({ chain, repairs }: Recipe): boolean =>
 /** Chain and sample-rate conversion: all that comes before the normaliser. */
 function stagesBefore(job: MasterJob, sampleRate: number): Stage[] {
   const { source, layout, recipe } = job;
-  const stages: Stage[] = [new ChainStage(recipe.chain, { sampleRate: source.sampleRate, layout })];
+  const chain = new ChainStage(recipe.chain, { sampleRate: source.sampleRate, layout });
+  const stages: Stage[] = [checked(chain)];
   if (sampleRate !== source.sampleRate) stages.push(new ResampleStage(source.sampleRate, sampleRate, source.channels));
   return stages;
+}
+
+/** A master is never made with a processor that failed. @throws Error that names it */
+function checked(chain: ChainStage): Stage {
+  const sound = (block: Planar): Planar => {
+    const [failure] = chain.failures;
+    if (failure) throw new Error(`${failure.why} Bypass it or change its settings, and render again.`);
+    return block;
+  };
+  return { push: (block) => sound(chain.push(block)), finish: () => sound(chain.finish()) };
 }
 
 async function measureBefore(job: MasterJob, sampleRate: number, options: MasterOptions) {

@@ -9,7 +9,7 @@ import { integratedLoudness, LOUDNESS_OFFSET, loudnessRange } from "../measure/g
 import type { Curve } from "../measure/measurement";
 import type { Curves, Figures, Measured } from "../measure";
 import { processorNamed, settingsOf, type ChainEntry } from "../process";
-import { finiteOrNull } from "../signal/decibel";
+import { dbToPower, finiteOrNull } from "../signal/decibel";
 import type { Hertz, Seconds } from "../signal/units";
 import type { LevelCurves } from "../process/processor";
 import type { DeliverySpec } from "../spec/spec";
@@ -46,7 +46,15 @@ export function levelsOf(figures: Figures, curves: Curves): LevelCurves {
     peakDb: curves.samplePeakDbfs.values,
     momentaryLufs: curves.momentaryLufs.values,
     intersampleDb: Math.max(0, intersample),
+    ...spectrumOf(figures),
   };
+}
+
+/** Shares of the power in thirds of an octave. */
+function spectrumOf({ thirdOctaveDbfs }: Figures): Pick<LevelCurves, "spectrum"> {
+  const powers = thirdOctaveDbfs.map((db) => (db === null ? 0 : dbToPower(db)));
+  const sum = powers.reduce((total, power) => total + power, 0);
+  return sum > 0 ? { spectrum: Float32Array.from(powers, (power) => power / sum) } : {};
 }
 
 /** Curves of a stretch, in seconds of the recording. */
