@@ -23,6 +23,13 @@ export interface Kernels {
   gather(power: number, count: number, second: number, largest: number): void;
   closeSecond(second: number, count: number, whole: number, sum: number, floor: number): void;
   bandSum(power: number, count: number): number;
+  raise(x: number, frames: number, taps: number, pairs: number, out: number): void;
+  part(x: number, frames: number, even: number, odd: number): void;
+  lower(even: number, odd: number, frames: number, taps: number, pairs: number, out: number): void;
+  pair(a: number, b: number, frames: number, work: number): void;
+  unpair(work: number, frames: number, a: number, b: number): void;
+  sections(work: number, frames: number, coefficients: number, states: number, count: number): void;
+  shortFir(work: number, frames: number, fir: number, taps: number): void;
   decode(bytes: number, size: number, stride: number, frames: number, out: number): void;
 }
 

@@ -3,10 +3,11 @@
  * delay (Linkwitz 1976). Linear phase: the bands add up to the signal itself, delayed.
  */
 import { kaiser, kaiserBeta, sinc } from "../math/kaiser";
-import { butterworth, SectionFilter, type Section } from "../signal/butterworth";
+import { butterworth, type Section } from "../signal/butterworth";
 import { slicePlanar, type Frames, type Hertz, type Planar, type Seconds } from "../signal/units";
 import { DelayLine } from "./delay-line";
 import { FirConvolver } from "./fir-convolver";
+import { SectionCascade } from "./section-cascade";
 
 export interface Crossover {
   readonly latency: Frames;
@@ -38,8 +39,8 @@ function riley(corners: readonly Hertz[], channels: number, rate: Hertz): Crosso
   };
   // A band goes through the high-passes below it, its own low-pass, and the all-pass filters of the corners above.
   const splitters = corners.map((corner, n) => ({
-    low: new SectionFilter([...twice("low", corner), ...corners.slice(n + 1).map((at) => allPass(at, rate))], channels),
-    high: new SectionFilter(twice("high", corner), channels),
+    low: SectionCascade.of([...twice("low", corner), ...corners.slice(n + 1).map((at) => allPass(at, rate))], channels),
+    high: SectionCascade.of(twice("high", corner), channels),
   }));
   return {
     latency: 0,
@@ -48,8 +49,8 @@ function riley(corners: readonly Hertz[], channels: number, rate: Hertz): Crosso
       const bands: Planar[] = [];
       for (const { low, high } of splitters) {
         const band = rest.map((x) => x.slice());
-        low.process(band);
-        high.process(rest);
+        low.process(band, frames);
+        high.process(rest, frames);
         bands.push(band);
       }
       return [...bands, rest];

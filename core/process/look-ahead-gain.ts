@@ -6,13 +6,12 @@
  * Gains are whole multiples of 2⁻³⁰, so the moving sums are exact: no drift, no dependence on block sizes, and a
  * gain of exactly 1 where nothing is limited.
  */
-import { intersamplePeaks, PEAK_MARGIN } from "../kernels/intersample-peak";
+import { intersamplePeaks, PEAK_CHUNK, PEAK_MARGIN } from "../kernels/intersample-peak";
 import type { Frames, Hertz, Planar, Seconds } from "../signal/units";
-import { SlidingMinimum } from "./sliding-minimum";
+import { SlidingMaximum } from "./sliding-maximum";
 
 const UNIT = 2 ** 30;
-/** Two margins: the detector reads them around each chunk. */
-const CHUNK = 2 * PEAK_MARGIN;
+const CHUNK = PEAK_CHUNK;
 /** Below this distance a release has arrived (−144 dB). */
 const ARRIVED = 2 ** -24;
 /** The longer limiting goes on, the slower it lets go: up to this many times the release. */
@@ -36,8 +35,8 @@ export class LookAheadGain {
   /** Per channel: the delay line, contiguous so that the detector can read across it. */
   readonly #lines: Float32Array[];
   readonly #peaks = new Float64Array(CHUNK);
-  readonly #demands = new Float64Array(CHUNK);
-  readonly #minimum: SlidingMinimum;
+  readonly #gains = new Float64Array(CHUNK);
+  readonly #held: SlidingMaximum;
   readonly #first: MovingSum;
   readonly #second: MovingSum;
   readonly #full: number;
@@ -57,7 +56,7 @@ export class LookAheadGain {
     // The detector looks PEAK_MARGIN back from a frame that is PEAK_MARGIN behind the input.
     const history = Math.max(this.latency, 2 * PEAK_MARGIN);
     this.#lines = Array.from({ length: channels }, () => new Float32Array(history + CHUNK));
-    this.#minimum = new SlidingMinimum(lookAhead + hold + 1);
+    this.#held = new SlidingMaximum(lookAhead + hold + 1);
     const half = Math.floor((lookAhead + 2) / 2);
     this.#first = new MovingSum(half, UNIT);
     this.#second = new MovingSum(lookAhead + 2 - half, UNIT * half);
@@ -72,45 +71,64 @@ export class LookAheadGain {
   #chunk(block: Planar, start: number, count: number): void {
     const { latency } = this;
     const history = this.#lines[0]!.length - CHUNK;
-    const demands = this.#demands;
-    demands.fill(0, 0, count);
+    const gains = this.#gains;
+    gains.fill(0, 0, count);
     const at = history - PEAK_MARGIN;
     for (let c = 0; c < this.#lines.length; c++) {
       const line = this.#lines[c]!;
       line.set(block[c]!.subarray(start, start + count), history);
       intersamplePeaks(line, at, at + count, this.#ceiling, this.#peaks);
-      for (let i = 0; i < count; i++) if (this.#peaks[i]! > demands[i]!) demands[i] = this.#peaks[i]!;
+      for (let i = 0; i < count; i++) if (this.#peaks[i]! > gains[i]!) gains[i] = this.#peaks[i]!;
     }
-    for (let i = 0; i < count; i++) demands[i] = this.#gain(demands[i]!);
+    this.#toGains(count);
     for (let c = 0; c < this.#lines.length; c++) {
       const line = this.#lines[c]!;
       const out = block[c]!;
       const from = history - latency;
-      for (let i = 0; i < count; i++) out[start + i] = line[from + i]! * demands[i]!;
+      for (let i = 0; i < count; i++) out[start + i] = line[from + i]! * gains[i]!;
       line.copyWithin(0, count, history + count);
     }
   }
 
-  /** Takes the peak of the next interval, gives the gain of the frame `#lookAhead` earlier. Hot. */
-  #gain(peak: number): number {
+  /** From the peaks of the next intervals to the gains of the frames `#lookAhead` earlier, in place. Hot. */
+  #toGains(count: number): void {
+    const gains = this.#gains;
+    const ceiling = this.#ceiling;
     // A peak between two frames is scaled by the gains of both.
-    const either = peak > this.#previousPeak ? peak : this.#previousPeak;
-    this.#previousPeak = peak;
-    const demand = either > this.#ceiling ? this.#ceiling / either : 1;
-    const held = this.#minimum.next(demand);
-    let released = this.#released;
-    if (held <= released) released = held;
-    else {
-      const slower = 1 + (SUSTAINED_RELEASE - 1) * this.#sustain;
-      released += (held - released) / (1 + this.#releaseFrames * slower);
-      if (held - released < ARRIVED) released = held;
+    let previous = this.#previousPeak;
+    for (let i = 0; i < count; i++) {
+      const peak = gains[i]!;
+      if (previous > peak) gains[i] = previous;
+      previous = peak;
     }
-    this.#sustain += ((demand < 1 || held < 1 ? 1 : 0) - this.#sustain) * this.#sustainStep;
-    if (this.#sustain < ARRIVED) this.#sustain = 0;
+    this.#previousPeak = previous;
+    this.#held.process(gains, count);
+    let released = this.#released;
+    let sustain = this.#sustain;
+    for (let i = 0; i < count; i++) {
+      const peak = gains[i]!;
+      const held = peak > ceiling ? ceiling / peak : 1;
+      if (held <= released) released = held;
+      else {
+        const slower = 1 + (SUSTAINED_RELEASE - 1) * sustain;
+        released += (held - released) / (1 + this.#releaseFrames * slower);
+        if (held - released < ARRIVED) released = held;
+      }
+      sustain += ((held < 1 ? 1 : 0) - sustain) * this.#sustainStep;
+      if (sustain < ARRIVED) sustain = 0;
+      gains[i] = Math.floor(released * UNIT);
+    }
     this.#released = released;
-    const smooth = this.#second.next(this.#first.next(Math.floor(released * UNIT))) / this.#full;
-    if (smooth < this.#smallest) this.#smallest = smooth;
-    return smooth;
+    this.#sustain = sustain;
+    this.#first.process(gains, count);
+    this.#second.process(gains, count);
+    let smallest = this.#smallest;
+    for (let i = 0; i < count; i++) {
+      const smooth = gains[i]! / this.#full;
+      gains[i] = smooth;
+      if (smooth < smallest) smallest = smooth;
+    }
+    this.#smallest = smallest;
   }
 
   /** The smallest gain since the last call. */
@@ -132,10 +150,19 @@ class MovingSum {
     this.#sum = length * initial;
   }
 
-  next(value: number): number {
-    this.#sum += value - this.#ring[this.#next]!;
-    this.#ring[this.#next] = value;
-    if (++this.#next === this.#ring.length) this.#next = 0;
-    return this.#sum;
+  /** In place. Hot. */
+  process(values: Float64Array, count: number): void {
+    const ring = this.#ring;
+    let sum = this.#sum;
+    let next = this.#next;
+    for (let i = 0; i < count; i++) {
+      const value = values[i]!;
+      sum += value - ring[next]!;
+      ring[next] = value;
+      if (++next === ring.length) next = 0;
+      values[i] = sum;
+    }
+    this.#sum = sum;
+    this.#next = next;
   }
 }

@@ -9,7 +9,7 @@ const STOP_BAND_DB = 112;
 const PASS_SHARE = 0.4536;
 
 /** Half of the taps of a half-band filter that are not 0, from the outermost in: for the step from rate r to 2r. */
-function tapsOf(step: number): Float64Array {
+function tapsOf(step: number): Float32Array {
   // At twice the step's rate: from what is kept to its mirror image at half the rate.
   const keeps = PASS_SHARE / 2 ** step;
   const length = kaiserLength(STOP_BAND_DB, 0.5 - 2 * keeps);
@@ -22,7 +22,7 @@ function tapsOf(step: number): Float64Array {
   });
   // Both halves together pass a constant unchanged.
   const sum = 2 * taps.reduce((total, tap) => total + tap, 0);
-  return taps.map((tap) => (tap * 0.5) / sum);
+  return Float32Array.from(taps, (tap) => (tap * 0.5) / sum);
 }
 
 /** Makes what is to be added to a waveform of it, in place: 0 where it is to stay as it is. */
@@ -34,6 +34,7 @@ export class Raised {
   readonly #filter: HalfBand;
   readonly #inner: Raised | null;
   readonly #pad: DelayLine | null;
+  #doubled = new Float32Array(0);
 
   constructor(
     steps: number,
@@ -51,7 +52,9 @@ export class Raised {
 
   /** In place. */
   process(x: Float32Array): void {
-    const doubled = this.#filter.raise(x);
+    if (this.#doubled.length !== 2 * x.length) this.#doubled = new Float32Array(2 * x.length);
+    const doubled = this.#doubled;
+    this.#filter.raise(x, doubled);
     if (this.#inner) this.#inner.process(doubled);
     else this.addition(doubled);
     this.#pad?.process(doubled);

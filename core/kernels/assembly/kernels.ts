@@ -4,3 +4,5 @@ export { scout, intersampleGrid, fineDot } from "./interpolate";
 export { weigh, levels, dot, clean } from "./weigh";
 export { powerSpectrum, transform, gather, closeSecond, bandSum } from "./spectrum";
 export { decode } from "./decode";
+export { raise, part, lower } from "./half-band";
+export { pair, unpair, sections, shortFir } from "./sections";

@@ -1,0 +1,66 @@
+// Second-order sections and a short FIR filter over two channels at once: twin in ../section-cascade.ts.
+
+const SMALLEST: f64 = 1e-30;
+
+function kept(state: v128): v128 {
+  return v128.and(state, f64x2.ge(f64x2.abs(state), f64x2.splat(SMALLEST)));
+}
+
+/** Two channels side by side, from f32 to pairs of f64. */
+export function pair(a: usize, b: usize, frames: i32, work: usize): void {
+  for (let i: i32 = 0; i < frames; i++, a += 4, b += 4, work += 16)
+    v128.store(work, f64x2.promote_low_f32x4(v128.shuffle<f32>(v128.load32_zero(a), v128.load32_zero(b), 0, 4, 1, 5)));
+}
+
+/** And back. */
+export function unpair(work: usize, frames: i32, a: usize, b: usize): void {
+  for (let i: i32 = 0; i < frames; i++, a += 4, b += 4, work += 16) {
+    const both = f32x4.demote_f64x2_zero(v128.load(work));
+    store<f32>(a, f32x4.extract_lane(both, 0));
+    store<f32>(b, f32x4.extract_lane(both, 1));
+  }
+}
+
+/**
+ * `count` sections in a row, in place, in state-space form. Hot: 8 vector operations a section and frame.
+ * @param coefficients for each section five f64 splatted over two lanes: b0, b1 − a1·b0, b2 − a2·b0, −a1, −a2
+ * @param states       for each section two f64x2
+ */
+export function sections(work: usize, frames: i32, coefficients: usize, states: usize, count: i32): void {
+  for (let n: i32 = 0; n < count; n++, coefficients += 80, states += 32) {
+    const c0 = v128.load(coefficients);
+    const c1 = v128.load(coefficients, 16);
+    const c2 = v128.load(coefficients, 32);
+    const c3 = v128.load(coefficients, 48);
+    const c4 = v128.load(coefficients, 64);
+    let s1 = v128.load(states);
+    let s2 = v128.load(states, 16);
+    let at: usize = work;
+    for (let i: i32 = 0; i < frames; i++, at += 16) {
+      const x = v128.load(at);
+      v128.store(at, f64x2.add(f64x2.mul(c0, x), s1));
+      const next = f64x2.add(f64x2.mul(c3, s1), f64x2.add(s2, f64x2.mul(c1, x)));
+      s2 = f64x2.add(f64x2.mul(c4, s1), f64x2.mul(c2, x));
+      s1 = next;
+    }
+    v128.store(states, kept(s1));
+    v128.store(states, kept(s2), 16);
+  }
+}
+
+/**
+ * A FIR filter, backwards in place so that each frame still finds those before it.
+ * @param work  pairs of f64, with `taps` − 1 frames of the past before them
+ * @param fir   taps, each splatted over two lanes, first the newest
+ */
+export function shortFir(work: usize, frames: i32, fir: usize, taps: i32): void {
+  for (let i: i32 = frames - 1; i >= 0; i--) {
+    const newest: usize = work + ((<usize>i) << 4);
+    let sum = f64x2.mul(v128.load(fir), v128.load(newest));
+    for (let k: i32 = 1; k < taps; k++) {
+      const at: usize = (<usize>k) << 4;
+      sum = f64x2.add(sum, f64x2.mul(v128.load(fir + at), v128.load(newest - at)));
+    }
+    v128.store(newest, sum);
+  }
+}
