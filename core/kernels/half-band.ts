@@ -44,8 +44,14 @@ export function plainHalfBand(taps: Float32Array): HalfBand {
       }
     },
     lower(doubled, out) {
-      const even = extended("even", Float32Array.from(out, (_, i) => doubled[2 * i]!));
-      const odd = extended("odd", Float32Array.from(out, (_, i) => doubled[2 * i + 1]!));
+      const even = extended(
+        "even",
+        Float32Array.from(out, (_, i) => doubled[2 * i]!),
+      );
+      const odd = extended(
+        "odd",
+        Float32Array.from(out, (_, i) => doubled[2 * i + 1]!),
+      );
       for (let i = 0; i < out.length; i++) out[i] = folded(even, i) + fround(0.5 * odd[i + pairs - 1]!);
     },
   };

@@ -1,8 +1,7 @@
 import { formatDb } from "../signal/format";
-import { quickDbToGain } from "../math/quick";
 import { slicePlanar } from "../signal/units";
 import { DelayLine } from "./delay-line";
-import { compressionCurve, LevelDetector, ReductionFollower, SideChain } from "./dynamics";
+import { compressionCurve, LevelDetector, ReductionFollower, SideChain, toGains, applyGains } from "./dynamics";
 import { predictReduction } from "./predict-reduction";
 import {
   attackMs,
@@ -87,11 +86,11 @@ export const compressor: ProcessorDefinition<typeof parameters> = {
         groups.forEach((size, group) => {
           detectors[group]!.powers(heard.slice(first, first + size), frames, reductions);
           followers[group]!.follow(reductions, frames, curve, quietDb);
-          for (let i = 0; i < frames; i++) reductions[i] = quickDbToGain(settings.makeUpDb - reductions[i]!);
+          toGains(reductions, frames, settings.makeUpDb);
           for (let c = first; c < first + size; c++) {
             const x = block[c]!;
             delays[c]!.process(x);
-            for (let i = 0; i < frames; i++) x[i] = x[i]! * reductions[i]!;
+            applyGains(x, reductions, frames);
           }
           first += size;
         });

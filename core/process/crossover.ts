@@ -45,7 +45,7 @@ function riley(corners: readonly Hertz[], channels: number, rate: Hertz): Crosso
   return {
     latency: 0,
     split(block, frames) {
-      let rest = slicePlanar(block, 0, frames).map((x) => x.slice());
+      const rest = slicePlanar(block, 0, frames).map((x) => x.slice());
       const bands: Planar[] = [];
       for (const { low, high } of splitters) {
         const band = rest.map((x) => x.slice());

@@ -1,8 +1,7 @@
-import { quickDbToGain } from "../math/quick";
 import { slicePlanar } from "../signal/units";
 import { formatHertz } from "../signal/format";
 import { crossover } from "./crossover";
-import { LevelDetector, ReductionFollower, shareOfStep } from "./dynamics";
+import { LevelDetector, ReductionFollower, shareOfStep, toGains } from "./dynamics";
 import { number, onOff, type SettingsOf } from "./parameter";
 import type { ProcessorDefinition } from "./processor";
 
@@ -78,7 +77,7 @@ export const deEsser: ProcessorDefinition<typeof parameters> = {
           gains[i] = mean > 0 ? gains[i]! / mean : 0;
         }
         follower.follow(gains, frames, curve, settings.aboveDb);
-        for (let i = 0; i < frames; i++) gains[i] = quickDbToGain(-gains[i]!);
+        toGains(gains, frames);
         block.forEach((x, c) => {
           const [l, h] = [low[c]!, high[c]!];
           if (settings.listen) for (let i = 0; i < frames; i++) x[i] = h[i]! * (1 - gains[i]!);

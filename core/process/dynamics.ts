@@ -4,7 +4,7 @@
  * domain, smooth branching detector; times are those of its one-pole filters, 63 % of the way).
  */
 import { exp } from "../math/elementary";
-import { quickPowerToDb } from "../math/quick";
+import { quickDbToGain, quickPowerToDb } from "../math/quick";
 import { butterworth, SectionFilter, type Section } from "../signal/butterworth";
 import { dbToPower } from "../signal/decibel";
 import { slicePlanar, type Decibels, type Frames, type Hertz, type Planar, type Seconds } from "../signal/units";
@@ -124,26 +124,27 @@ export class ReductionFollower {
   follow(powers: Float64Array, frames: Frames, curve: Curve, quietDb: Decibels): void {
     const quiet = dbToPower(quietDb);
     const atRest = curve(-300);
+    const [attack, release, adapts, sustainShare] = [this.#attack, this.#release, this.#adapts, this.#sustainShare];
     let reduction = this.#reduction;
+    let sustain = this.#sustain;
     let most = this.#most;
     for (let i = 0; i < frames; i++) {
       const power = powers[i]!;
       const wanted = power <= quiet ? atRest : curve(quickPowerToDb(power));
       const way = wanted - reduction;
-      if (way > 0) reduction += way * this.#attack;
-      else if (way < 0) {
-        const slower = this.#adapts ? 1 + (SUSTAINED_RELEASE - 1) * this.#sustain : 1;
-        reduction += (way * this.#release) / slower;
-      }
+      if (way > 0) reduction += way * attack;
+      else if (way < 0)
+        reduction += adapts ? (way * release) / (1 + (SUSTAINED_RELEASE - 1) * sustain) : way * release;
       if (Math.abs(wanted - reduction) < ARRIVED) reduction = wanted;
-      if (this.#adapts) {
-        this.#sustain += ((reduction > 0.1 ? 1 : 0) - this.#sustain) * this.#sustainShare;
-        if (this.#sustain < ARRIVED) this.#sustain = 0;
+      if (adapts) {
+        sustain += ((reduction > 0.1 ? 1 : 0) - sustain) * sustainShare;
+        if (sustain < ARRIVED) sustain = 0;
       }
       if (reduction > most) most = reduction;
       powers[i] = reduction;
     }
     this.#reduction = reduction;
+    this.#sustain = sustain;
     this.#most = most;
   }
 
@@ -153,6 +154,16 @@ export class ReductionFollower {
     this.#most = 0;
     return most;
   }
+}
+
+/** From reductions in dB to gains, in place, `gainDb` added. Hot. */
+export function toGains(reductions: Float64Array, frames: Frames, gainDb: Decibels = 0): void {
+  for (let i = 0; i < frames; i++) reductions[i] = quickDbToGain(gainDb - reductions[i]!);
+}
+
+/** `x` times `gains`, in place. Hot. */
+export function applyGains(x: Float32Array, gains: Float64Array, frames: Frames): void {
+  for (let i = 0; i < frames; i++) x[i] = x[i]! * gains[i]!;
 }
 
 /** What is listened to for the level: a copy of the block, without what lies outside a band. */

@@ -1,8 +1,7 @@
-import { quickDbToGain } from "../math/quick";
 import { formatDb } from "../signal/format";
 import { slicePlanar, type Decibels, type Frames } from "../signal/units";
 import { DelayLine } from "./delay-line";
-import { LevelDetector, ReductionFollower, SideChain } from "./dynamics";
+import { LevelDetector, ReductionFollower, SideChain, toGains, applyGains } from "./dynamics";
 import {
   attackMs,
   kneeDb,
@@ -115,10 +114,10 @@ export const expander: ProcessorDefinition<typeof parameters> = {
         detector.powers(sideChain.of(block, frames), frames, gains);
         opening.process(gains, frames);
         follower.follow(gains, frames, curve, -290);
-        for (let i = 0; i < frames; i++) gains[i] = quickDbToGain(-gains[i]!);
+        toGains(gains, frames);
         block.forEach((x, c) => {
           delays[c]!.process(x);
-          for (let i = 0; i < frames; i++) x[i] = x[i]! * gains[i]!;
+          applyGains(x, gains, frames);
         });
       },
       takeReduction: () => follower.takeMost(),

@@ -1,7 +1,7 @@
 import { quickDbToGain } from "../math/quick";
-import type { Planar } from "../signal/units";
+import type { Frames } from "../signal/units";
 import { crossover } from "./crossover";
-import { compressionCurve, LevelDetector, ReductionFollower, type Curve } from "./dynamics";
+import { compressionCurve, LevelDetector, ReductionFollower, type Curve, toGains } from "./dynamics";
 import { attackMs, kneeDb, ratio, releaseMs, thresholdDb } from "./dynamics-settings";
 import { choice, number, onOff, type RowsParameter, type SettingsOf } from "./parameter";
 import { predictReduction } from "./predict-reduction";
@@ -64,6 +64,11 @@ export const cornersOf = (list: readonly { upToHz: number }[]): number[] =>
 const isNeutral = (list: readonly CompressedBand[]): boolean =>
   list.every((one) => one.ratio === 1 && one.gainDb === 0 && !one.alone);
 
+/** Adds `part` times `gains` to `x`. Hot. */
+function addGained(x: Float32Array, part: Float32Array, gains: Float64Array, frames: Frames): void {
+  for (let i = 0; i < frames; i++) x[i] = x[i]! + part[i]! * gains[i]!;
+}
+
 /** A compressor for each band. */
 export const multiband: ProcessorDefinition<typeof parameters> = {
   id: "multiband",
@@ -97,13 +102,6 @@ export const multiband: ProcessorDefinition<typeof parameters> = {
       ),
     }));
     let gains = new Float64Array(0);
-    const sum = (block: Planar, part: Planar, first: number, size: number, frames: number) => {
-      for (let c = first; c < first + size; c++) {
-        const x = block[c]!;
-        const own = part[c]!;
-        for (let i = 0; i < frames; i++) x[i] = x[i]! + own[i]! * gains[i]!;
-      }
-    };
     return {
       latency: splitter.latency,
       process(block, frames) {
@@ -118,9 +116,9 @@ export const multiband: ProcessorDefinition<typeof parameters> = {
             else {
               detectors[group]!.powers(part.slice(first, first + size), frames, gains);
               followers[group]!.follow(gains, frames, curve, quietDb);
-              for (let i = 0; i < frames; i++) gains[i] = quickDbToGain(gainDb - gains[i]!);
+              toGains(gains, frames, gainDb);
             }
-            if (heard) sum(block, part, first, size, frames);
+            for (let c = first; heard && c < first + size; c++) addGained(block[c]!, part[c]!, gains, frames);
             first += size;
           });
         });

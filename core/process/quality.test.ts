@@ -111,10 +111,10 @@ describe("equaliser", () => {
 
   it("works on the middle alone without touching the sides", () => {
     const x = noise(0.2, RATE, -6, 1);
-    const out = through([{ type: "equaliser", bands: bands.map((one) => ({ ...one, sides: "mid" })) }], [
-      x,
-      x.map((v) => -v),
-    ]);
+    const out = through(
+      [{ type: "equaliser", bands: bands.map((one) => ({ ...one, sides: "mid" })) }],
+      [x, x.map((v) => -v)],
+    );
     out[0]!.forEach((v, i) => expect(Math.abs(v - x[i]!)).toBeLessThan(1e-6));
   });
 });
@@ -129,8 +129,7 @@ describe("compressor", () => {
     const settings = { thresholdDb: -20, ratio: 4, kneeDb: 6, attackMs: 5, releaseMs: 200, detection };
     for (const input of [-40, -24, -21, -20, -19, -16, -10, -3]) {
       const over = input + 20;
-      const wanted =
-        2 * over <= -6 ? input : 2 * over < 6 ? input - (0.75 * (over + 3) ** 2) / 12 : -20 + over / 4;
+      const wanted = 2 * over <= -6 ? input : 2 * over < 6 ? input - (0.75 * (over + 3) ** 2) / 12 : -20 + over / 4;
       expect(Math.abs(levelAfter(settings, input) - wanted)).toBeLessThan(0.1);
     }
   });
@@ -185,23 +184,27 @@ describe("saturation", () => {
     ["4", 5011, 6],
     ["8", 9973, 12],
     ["16", 14983, 12],
-  ])("at %s × rate makes nothing of %d Hz at −1 dBFS, driven by %d dB, that is no harmonic, above −100 dB", (oversampling, hertz, driveDb) => {
-    const x = sine(hertz, -1, 2, RATE);
-    const [out] = through([{ type: "saturation", driveDb, evenPercent: 40, oversampling }], [x]);
-    const size = 65536;
-    const spectrum = spectrumDb(out!, 20000, size);
-    let worst = -Infinity;
-    spectrum.forEach((db, k) => {
-      const at = (k * RATE) / size;
-      const harmonic = Math.round(at / hertz);
-      if (at > 30 && at < 20000 && Math.abs(at - harmonic * hertz) > 12) worst = Math.max(worst, db);
-    });
-    expect(worst).toBeLessThan(-100);
-  });
+  ])(
+    "at %s × rate makes nothing of %d Hz at −1 dBFS, driven by %d dB, that is no harmonic, above −100 dB",
+    (oversampling, hertz, driveDb) => {
+      const x = sine(hertz, -1, 2, RATE);
+      const [out] = through([{ type: "saturation", driveDb, evenPercent: 40, oversampling }], [x]);
+      const size = 65536;
+      const spectrum = spectrumDb(out!, 20000, size);
+      let worst = -Infinity;
+      spectrum.forEach((db, k) => {
+        const at = (k * RATE) / size;
+        const harmonic = Math.round(at / hertz);
+        if (at > 30 && at < 20000 && Math.abs(at - harmonic * hertz) > 12) worst = Math.max(worst, db);
+      });
+      expect(worst).toBeLessThan(-100);
+    },
+  );
   it("makes odd harmonics alone without the share of even ones", () => {
     const [out] = through([{ type: "saturation", driveDb: 9, evenPercent: 0 }], [sine(1000, -6, 1, RATE)]);
     const spectrum = spectrumDb(out!, 8000, 32768);
-    const level = (hertz: number) => Math.max(...[-1, 0, 1].map((k) => spectrum[Math.round((hertz * 32768) / RATE) + k]!));
+    const level = (hertz: number) =>
+      Math.max(...[-1, 0, 1].map((k) => spectrum[Math.round((hertz * 32768) / RATE) + k]!));
     expect(level(3000)).toBeGreaterThan(-60);
     expect(level(2000)).toBeLessThan(-120);
   });
