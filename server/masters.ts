@@ -36,7 +36,7 @@ export async function requestMaster(project: string, itemId: string, deliverable
       "Not ready",
       `“${item.name}” is still being read${source.problem ? `: ${source.problem}` : ""}.`,
     );
-  const inputs = masterInputs(item, deliverable, source.layout);
+  const inputs = masterInputs(document, item, deliverable, source.layout);
   const key = masterKey(inputs);
   const asked = await transaction(async (client) => {
     const found = await row<Master>(

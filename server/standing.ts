@@ -12,7 +12,7 @@ export function standingOf(document: ProjectDocument, sources: Source[], masters
     const layout = layouts.get(item.source);
     if (!layout) continue;
     for (const deliverable of document.deliverables) {
-      const verdict = done.get(masterKey(masterInputs(item, deliverable, layout)))?.result?.verdict;
+      const verdict = done.get(masterKey(masterInputs(document, item, deliverable, layout)))?.result?.verdict;
       if (verdict?.pass) passed++;
       else if (verdict) failed++;
     }

@@ -133,8 +133,7 @@ export class ReductionFollower {
       const wanted = power <= quiet ? atRest : curve(quickPowerToDb(power));
       const way = wanted - reduction;
       if (way > 0) reduction += way * attack;
-      else if (way < 0)
-        reduction += adapts ? (way * release) / (1 + (SUSTAINED_RELEASE - 1) * sustain) : way * release;
+      else if (way < 0) reduction += adapts ? (way * release) / (1 + (SUSTAINED_RELEASE - 1) * sustain) : way * release;
       if (Math.abs(wanted - reduction) < ARRIVED) reduction = wanted;
       if (adapts) {
         sustain += ((reduction > 0.1 ? 1 : 0) - sustain) * sustainShare;

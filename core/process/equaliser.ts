@@ -4,7 +4,7 @@ import { DelayLine } from "./delay-line";
 import { FirConvolver } from "./fir-convolver";
 import { linearPhaseTaps } from "./magnitude-filter";
 import { matchedFilter } from "./matched-filter";
-import { choice, number, onOff, type RowsParameter, type SettingsOf } from "./parameter";
+import { choice, number, onOff, type Row, type RowsParameter, type SettingsOf } from "./parameter";
 import { predictTone } from "./predict-tone";
 import type { Processor, ProcessorDefinition } from "./processor";
 import { SectionCascade } from "./section-cascade";
@@ -65,8 +65,8 @@ const parameters = {
     of: band,
     least: 0,
     most: 24,
-    default: [],
-  } as RowsParameter & { of: typeof band },
+    default: [] as readonly Row[],
+  } as const satisfies RowsParameter,
   phase: choice("Phase", "Without delay as analogue equalisers do, or linear: no phase shift, some ringing before", {
     minimum: "without delay",
     linear: "linear phase",

@@ -20,7 +20,15 @@ import { outboard } from "./outboard";
 import { saturation } from "./saturation";
 import { toneMatch } from "./tone-match";
 import { width3 } from "./width";
-import { defaultsOf, parameterShape, settingsFrom, type SettingsOf, type Parameters } from "./parameter";
+import {
+  defaultsOf,
+  parameterShape,
+  settingSchema,
+  settingsFrom,
+  type Parameters,
+  type Setting,
+  type SettingsOf,
+} from "./parameter";
 import type { Processor, ProcessorDefinition } from "./processor";
 
 /** With what can be set around it, and without its own type. */
@@ -71,6 +79,9 @@ const entrySchema = (definition: ProcessorDefinition) =>
     /** Names the entry within its chain; the application gives one, a hand-written recipe need not. */
     id: z.string().min(1).max(64).optional(),
     bypass: z.boolean().default(false),
+    /** Another set of settings, to flip to; and whether it is the second that is heard. */
+    other: z.record(z.string().max(40), settingSchema).optional(),
+    second: z.boolean().optional(),
     ...parameterShape(definition.parameters),
   });
 
@@ -84,6 +95,8 @@ export interface ChainEntry extends Record<string, unknown> {
   type: string;
   id?: string | undefined;
   bypass: boolean;
+  other?: Record<string, Setting> | undefined;
+  second?: boolean | undefined;
 }
 
 export const chainSchema: z.ZodType<ChainEntry[]> = z.array(chainEntrySchema).max(48);

@@ -14,7 +14,7 @@ export const DEVICES = {
   amber: { words: "Amber line amplifier (simulated)", trip: 0.0027 },
   lantern: { words: "Lantern shelf filter (simulated)", trip: 0.0034 },
 } as const;
-type Device = keyof typeof DEVICES;
+export type Device = keyof typeof DEVICES;
 
 const parameters = {
   device: choice("Device", "What the loop goes through; simulated devices ship with the application", {

@@ -3,11 +3,10 @@
  * sent, stored, and tried again on a document that has moved on.
  */
 import * as z from "zod";
-import { chainEntrySchema, processorNamed, type ChainEntry } from "../process";
-import { settingSchema, settingWords } from "../process/parameter";
 import { specNamed } from "../spec";
 import { CommandProblem, define, find, itemIn, moved, nameOfItem, type CommandDefinition } from "./command";
 import { ARRANGE_COMMANDS } from "./arrange-commands";
+import { CHAIN_COMMANDS } from "./chain-commands";
 import { REPAIR_COMMANDS } from "./repair-commands";
 import {
   deliverableSchema,
@@ -21,19 +20,7 @@ import {
   type ProjectDocument,
 } from "./document";
 
-const entrySchema = chainEntrySchema as unknown as z.ZodType<ChainEntry>;
 const position = z.number().int().nonnegative();
-
-function entryOf(document: ProjectDocument, itemId: string, entryId: string): ChainEntry {
-  const entry = itemIn(document, itemId).chain.find(({ id }) => id === entryId);
-  if (!entry) throw new CommandProblem("This processor is no longer in the chain.");
-  return entry;
-}
-
-const nameOfEntry = (document: ProjectDocument, itemId: string, entryId: string) => {
-  const type = document.items.find(({ id }) => id === itemId)?.chain.find(({ id }) => id === entryId)?.type;
-  return type ? processorNamed(type).name.toLowerCase() : "processor";
-};
 
 export const COMMANDS = {
   rename: define({
@@ -73,41 +60,6 @@ export const COMMANDS = {
     label: (fields, before) => `Take “${nameOfItem(before, fields.item)}” out of the running order`,
     decides: (fields) => `item ${fields.item}`,
   }),
-  addProcessor: define({
-    fields: z.strictObject({ item: idSchema, entry: entrySchema, at: position.optional() }),
-    apply(document, fields) {
-      const { chain } = itemIn(document, fields.item);
-      if (!fields.entry.id) throw new CommandProblem("A processor in a project needs an id.");
-      if (chain.some(({ id }) => id === fields.entry.id))
-        throw new CommandProblem("This processor is already in the chain.");
-      chain.splice(fields.at ?? chain.length, 0, fields.entry);
-    },
-    label: (fields, before) =>
-      `Add ${processorNamed(fields.entry.type).name.toLowerCase()} to “${nameOfItem(before, fields.item)}”`,
-    decides: (fields) => `processor ${fields.entry.id}`,
-  }),
-  setParameter: define({
-    fields: z.strictObject({
-      item: idSchema,
-      entry: idSchema,
-      parameter: z.string().max(40),
-      setting: settingSchema,
-    }),
-    apply(document, fields) {
-      const entry = entryOf(document, fields.item, fields.entry);
-      if (!(fields.parameter in processorNamed(entry.type).parameters))
-        throw new CommandProblem(
-          `The ${processorNamed(entry.type).name.toLowerCase()} has no parameter "${fields.parameter}".`,
-        );
-      entry[fields.parameter] = fields.setting;
-    },
-    label(fields, before) {
-      const type = before.items.find(({ id }) => id === fields.item)?.chain.find(({ id }) => id === fields.entry)?.type;
-      const parameter = type ? processorNamed(type).parameters[fields.parameter] : undefined;
-      return settingWords(parameter, fields.setting, fields.parameter);
-    },
-    decides: (fields) => `parameter ${fields.entry} ${fields.parameter}`,
-  }),
   addMarkers: define({
     fields: z.strictObject({ item: idSchema, markers: z.array(markerSchema).min(1).max(20_000) }),
     apply(document, fields) {
@@ -143,6 +95,7 @@ export const COMMANDS = {
     decides: ({ markers }) => `marker ${markers[0]!}`,
   }),
   ...ARRANGE_COMMANDS,
+  ...CHAIN_COMMANDS,
   ...REPAIR_COMMANDS,
   setTempo: define({
     fields: z.strictObject({ item: idSchema, tempo: tempoSchema.nullable() }),
@@ -153,31 +106,6 @@ export const COMMANDS = {
     },
     label: ({ tempo }) => (tempo ? `Tempo ${tempo.beatsPerMinute} beats a minute` : "No tempo"),
     decides: (fields) => `tempo ${fields.item}`,
-  }),
-  bypass: define({
-    fields: z.strictObject({ item: idSchema, entry: idSchema, bypass: z.boolean() }),
-    apply: (document, fields) => void (entryOf(document, fields.item, fields.entry).bypass = fields.bypass),
-    label: (fields, before) =>
-      `${fields.bypass ? "Bypass" : "Switch on"} the ${nameOfEntry(before, fields.item, fields.entry)}`,
-    decides: (fields) => `bypass ${fields.entry}`,
-  }),
-  moveProcessor: define({
-    fields: z.strictObject({ item: idSchema, entry: idSchema, to: position }),
-    apply(document, fields) {
-      const { chain } = itemIn(document, fields.item);
-      moved(chain, chain.indexOf(entryOf(document, fields.item, fields.entry)), fields.to);
-    },
-    label: (fields, before) => `Move the ${nameOfEntry(before, fields.item, fields.entry)} to place ${fields.to + 1}`,
-    decides: (fields) => `chain ${fields.item}`,
-  }),
-  removeProcessor: define({
-    fields: z.strictObject({ item: idSchema, entry: idSchema }),
-    apply(document, fields) {
-      const { chain } = itemIn(document, fields.item);
-      chain.splice(chain.indexOf(entryOf(document, fields.item, fields.entry)), 1);
-    },
-    label: (fields, before) => `Remove the ${nameOfEntry(before, fields.item, fields.entry)}`,
-    decides: (fields) => `processor ${fields.entry}`,
   }),
   addDeliverable: define({
     fields: z.strictObject({ deliverable: deliverableSchema }),

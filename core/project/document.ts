@@ -1,6 +1,6 @@
 /** The project document: everything a person decided, nothing that can be computed. One JSON value, stored whole. */
 import * as z from "zod";
-import { chainSchema } from "../process";
+import { chainSchema, type ChainEntry } from "../process";
 import { piecesSchema, stretchPiece } from "../arrange/piece";
 import { formatSchema, specIdSchema } from "../render/recipe";
 import { repairsSchema } from "../repair";
@@ -70,6 +70,18 @@ export type Deliverable = z.infer<typeof deliverableSchema>;
 export const keptProfileSchema = z.strictObject({ id: idSchema, name: nameSchema, profile: noiseProfileSchema });
 export type KeptProfile = z.infer<typeof keptProfileSchema>;
 
+/** Settings that were kept by name: of one processor, or of a whole chain. */
+export const keptPresetSchema = z.strictObject({
+  id: idSchema,
+  name: nameSchema,
+  /** When to use it. */
+  note: z.string().trim().max(400).default(""),
+  /** Whether a new processor of its type begins with it. */
+  isDefault: z.boolean().default(false),
+  chain: chainSchema.check(z.minLength(1)),
+});
+export type KeptPreset = z.infer<typeof keptPresetSchema>;
+
 export const projectSchema = z.strictObject({
   version: z.literal(1),
   name: nameSchema,
@@ -77,6 +89,9 @@ export const projectSchema = z.strictObject({
   sources: z.array(projectSourceSchema).max(2000),
   items: z.array(itemSchema).max(2000),
   deliverables: z.array(deliverableSchema).max(40),
+  /** What everything in the running order goes through last. */
+  chain: chainSchema.default([]),
+  presets: z.array(keptPresetSchema).max(200).default([]),
   /** Noises that were learned and kept by name. */
   profiles: z.array(keptProfileSchema).max(200).default([]),
   /** The deliverable in force: the one that margins are shown against. */
@@ -86,6 +101,12 @@ export type ProjectDocument = z.infer<typeof projectSchema>;
 
 export const itemOf = (document: ProjectDocument, id: string): Item | undefined =>
   document.items.find((item) => item.id === id);
+
+/** All that an item goes through: its own chain, then the programme's. */
+export const wholeChain = (document: Pick<ProjectDocument, "chain">, item: Pick<Item, "chain">): ChainEntry[] => [
+  ...item.chain,
+  ...document.chain,
+];
 
 export const deliverableInForce = (document: ProjectDocument): Deliverable | undefined =>
   document.deliverables.find((deliverable) => deliverable.id === document.inForce) ?? document.deliverables[0];

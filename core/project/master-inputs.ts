@@ -1,7 +1,7 @@
 import { canonicalJson, CORE_VERSION, type Recipe } from "../render/recipe";
 import type { Piece } from "../arrange/piece";
 import type { Layout } from "../signal/layout";
-import type { Deliverable, Item } from "./document";
+import { wholeChain, type Deliverable, type Item, type ProjectDocument } from "./document";
 
 /** Everything that decides the bytes of a master, and nothing else: the same inputs give the same file. */
 export interface MasterInputs {
@@ -13,14 +13,21 @@ export interface MasterInputs {
   coreVersion: string;
 }
 
-export const masterInputs = (item: Item, deliverable: Deliverable, layout: Layout): MasterInputs => ({
+export const masterInputs = (
+  project: Pick<ProjectDocument, "chain">,
+  item: Item,
+  deliverable: Deliverable,
+  layout: Layout,
+): MasterInputs => ({
   source: item.source,
   layout,
   pieces: item.pieces ?? null,
   recipe: {
     // What a step or an entry is called changes no byte.
     repairs: item.repairs.map(({ id: _, ...step }) => step as Recipe["repairs"][number]),
-    chain: item.chain.map(({ id: _, ...entry }) => entry as Recipe["chain"][number]),
+    chain: wholeChain(project, item).map(
+      ({ id: _, other: __, second: ___, ...entry }) => entry as Recipe["chain"][number],
+    ),
     spec: deliverable.spec,
     format: deliverable.format,
   },

@@ -76,6 +76,8 @@ export function newProject(name: string, templateId: TemplateId): ProjectDocumen
     sources: [],
     items: [],
     deliverables,
+    chain: [],
+    presets: [],
     profiles: [],
     inForce: deliverables[0]?.id ?? null,
   };

@@ -1,7 +1,9 @@
 /** What the workspace has in hand and no document keeps: which item, which stretch, what is being heard. */
 import { create } from "zustand";
 import type { ChainEntry } from "@core/process";
+import type { Setting } from "@core/process/parameter";
 import type { RepairStep } from "@core/repair";
+import type { Band } from "@core/signal/butterworth";
 import { MONITOR_ALL, type MonitorSettings } from "@core/listening/monitor";
 import type { Region } from "@ui/programme/region";
 import type { BlindTest } from "./blind-test";
@@ -69,16 +71,29 @@ export interface Desk {
   rolls: { before: number; after: number };
   /** Only the selection's band is heard. */
   bandOnly: boolean;
+  /** Only this band is heard, of a processor that is looked at. */
+  soloBand: Band | null;
+  /** All processors are passed over, whatever the project says: to open one that does harm. */
+  withoutChain: boolean;
   speed: number;
   monitor: MonitorSettings;
   /** The waveform is drawn taller by this; dB. */
   tallerDb: number;
   /** A setting that is being moved: heard and predicted, not kept yet. */
-  moving: { entry: string; parameter: string; setting: number } | null;
+  moving: { entry: string; parameter: string; setting: Setting } | null;
   dialog: Dialog | null;
 }
 
-const fresh = { view: null, selection: null, others: [], cursor: 0, moving: null, step: null, trial: [] };
+const fresh = {
+  view: null,
+  selection: null,
+  others: [],
+  cursor: 0,
+  moving: null,
+  step: null,
+  trial: [],
+  soloBand: null,
+};
 
 export const useDesk = create<Desk>(() => ({
   stage: "intake",
@@ -95,6 +110,7 @@ export const useDesk = create<Desk>(() => ({
   looping: false,
   rolls: { before: 0, after: 0 },
   bandOnly: false,
+  withoutChain: false,
   speed: 1,
   monitor: MONITOR_ALL,
   tallerDb: 0,

@@ -2,6 +2,7 @@
 
 import { useMemo } from "react";
 import { findingsOf } from "@core/findings";
+import { wholeChain } from "@core/project/document";
 import { masterInputs, masterKey } from "@core/project/master-inputs";
 import type { ProjectView } from "@core/project/views";
 import { check, worst, type Standing } from "@core/spec/verdict";
@@ -22,7 +23,7 @@ export function useDoorStandings(): Record<StageName, DoorStanding> {
     const noticed = facts ? findingsOf(facts.figures, spec) : [];
     const faults = noticed.some(({ severity }) => severity === "fault");
     const outside = verdict?.limits.filter(({ standing }) => standing === "outside").length ?? 0;
-    const chainLength = item?.chain.filter((entry) => !entry.bypass).length ?? 0;
+    const chainLength = item ? wholeChain(view.document, item).filter(({ bypass }) => !bypass).length : 0;
     return {
       intake: intakeStanding(view),
       inspect: verdict
@@ -75,7 +76,7 @@ function deliverStanding(view: ProjectView): DoorStanding {
   for (const item of items) {
     const layout = view.sources.find(({ hash }) => hash === item.source)?.layout;
     for (const deliverable of deliverables) {
-      const key = layout ? masterKey(masterInputs(item, deliverable, layout)) : null;
+      const key = layout ? masterKey(masterInputs(view.document, item, deliverable, layout)) : null;
       const master = view.masters.find((one) => one.key === key && one.state === "done");
       if (master?.result?.verdict) standings.push(master.result.verdict.standing);
       else missing++;

@@ -5,7 +5,7 @@ import { Arrangement } from "@core/arrange/arrangement";
 import type { Curves, Figures } from "@core/measure";
 import type { ChainEntry } from "@core/process";
 import { isAtWork } from "@core/repair";
-import { deliverableInForce, type Deliverable, type Item } from "@core/project/document";
+import { deliverableInForce, wholeChain, type Deliverable, type Item } from "@core/project/document";
 import type { Command } from "@core/project/commands";
 import type { ProjectView, Source } from "@core/project/views";
 import { estimatedOf, predictNow } from "@core/render/predict";
@@ -44,7 +44,7 @@ interface InHand {
   facts: ItemFacts | null;
   /** There before the facts are: what the item's waveform is drawn of. */
   waveform: OverviewData | null;
-  /** The item's chain, with a setting that is being moved. */
+  /** The item's chain and the programme's, with a setting that is being moved. */
   chain: ChainEntry[];
   /** Estimated figures after the chain; those measured where the chain is empty. */
   now: LimitedFigures | null;
@@ -141,7 +141,11 @@ export function InHandProvider({
     () => (item && source && overview ? factsOf(item, source, overview, measured) : null),
     [item, source, overview, measured],
   );
-  const chain = useMemo(() => chainInHand(item?.chain ?? [], moving), [item, moving]);
+  const withoutChain = useDesk((desk) => desk.withoutChain);
+  const chain = useMemo(() => {
+    const whole = chainInHand(item ? wholeChain(document, item) : [], moving);
+    return withoutChain ? whole.map((entry) => ({ ...entry, bypass: true })) : whole;
+  }, [document, item, moving, withoutChain]);
   const now = useMemo(() => {
     if (!facts) return null;
     return chain.every((entry) => entry.bypass) ? facts.figures : predictNow(facts.figures, facts.curves, chain);

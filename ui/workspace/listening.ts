@@ -100,7 +100,7 @@ export function useListening(): void {
   const programme = useProgramme();
   const loop = useLoop();
   const { monitor, speed } = useDesk();
-  const band = useDesk((desk) => (desk.bandOnly ? (desk.selection?.band ?? null) : null));
+  const band = useDesk((desk) => desk.soloBand ?? (desk.bandOnly ? (desk.selection?.band ?? null) : null));
   const url = facts?.source.pcm_hash ? blobUrl(facts.source.pcm_hash) : null;
   const frames = facts?.arrangement.frames ?? null;
   const item = facts?.item.id ?? null;

@@ -41,7 +41,7 @@ const [item] = document.items;
 const [deliverable] = document.deliverables;
 
 function master(state: Master["state"]): Master {
-  const inputs = masterInputs(item!, deliverable!, layout);
+  const inputs = masterInputs(document, item!, deliverable!, layout);
   const figures = { ...measured.figures, integratedLufs: -20, truePeakDbtp: -2 };
   const verdict = check(specNamed("ebu-r128"), figures);
   return {
@@ -88,7 +88,7 @@ describe("the board", () => {
     const chained = (id: string) =>
       applyCommand(document, { type: "addProcessor", item: "a", entry: newChainEntry("limiter", id) } as Command)
         .items[0]!;
-    const key = (id: string) => masterKey(masterInputs(chained(id), deliverable!, layout));
+    const key = (id: string) => masterKey(masterInputs(document, chained(id), deliverable!, layout));
     expect(key("one")).toBe(key("two"));
   });
   it("says nothing of an item whose recording is not read yet", () => {

@@ -1,5 +1,5 @@
 /** The board's cells: every item with every deliverable, predicted, under way or measured on the file. */
-import type { Deliverable, Item } from "@core/project/document";
+import { wholeChain, type Deliverable, type Item } from "@core/project/document";
 import { masterInputs, masterKey } from "@core/project/master-inputs";
 import type { Master, ProjectView, Source } from "@core/project/views";
 import { predictDelivery, type Prediction } from "@core/render/predict";
@@ -27,12 +27,12 @@ export type KnownOf = (item: Item) => { figures: Figures; curves: Curves } | nul
 export function cellOf(view: ProjectView, item: Item, deliverable: Deliverable, known: KnownOf): Cell {
   const spec = specNamed(deliverable.spec);
   const source = view.sources.find(({ hash }) => hash === item.source);
-  const key = source?.layout ? masterKey(masterInputs(item, deliverable, source.layout)) : null;
+  const key = source?.layout ? masterKey(masterInputs(view.document, item, deliverable, source.layout)) : null;
   const master = view.masters.find(
     (one) => one.item_id === item.id && one.deliverable_id === deliverable.id && one.key === key,
   );
   const facts = known(item);
-  const prediction = facts ? predictDelivery(facts.figures, facts.curves, item.chain, spec) : null;
+  const prediction = facts ? predictDelivery(facts.figures, facts.curves, wholeChain(view.document, item), spec) : null;
   const measured = master?.state === "done" ? (master.result?.verdict ?? null) : null;
   return {
     item,

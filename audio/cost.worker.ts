@@ -1,0 +1,52 @@
+/** What a processor costs: how much of a core it takes on noise at a usual level, and how much it delays. */
+import { createProcessor, type ChainEntry } from "@core/process";
+import { Random } from "@core/math/random";
+import type { Layout } from "@core/signal/layout";
+import type { Planar } from "@core/signal/units";
+
+export interface CostRequest {
+  entry: ChainEntry;
+  sampleRate: number;
+  layout: Layout;
+}
+
+export type CostAnswer =
+  { type: "done"; share: number; latencySeconds: number } | { type: "progress" } | { type: "failed"; message: string };
+
+const scope = self as unknown as DedicatedWorkerGlobalScope;
+const BLOCK = 2048;
+/** Run twice: the first lets the engine compile it. */
+const RUNS = 2;
+const SECONDS = 0.5;
+const LEVEL = 0.2;
+
+function costOf({ entry, sampleRate, layout }: CostRequest) {
+  const processor = createProcessor(entry, { sampleRate, layout }, 0);
+  const random = new Random(1);
+  const noise: Planar = layout.speakers.map(() =>
+    Float32Array.from({ length: BLOCK }, () => random.between(-LEVEL, LEVEL)),
+  );
+  const blocks = Math.ceil((SECONDS * sampleRate) / BLOCK);
+  let seconds = 0;
+  for (let run = 0; run < RUNS; run++) {
+    const began = performance.now();
+    for (let n = 0; n < blocks; n++)
+      processor.process(
+        noise.map((x) => x.slice()),
+        BLOCK,
+      );
+    seconds = (performance.now() - began) / 1000;
+  }
+  return { share: (seconds * sampleRate) / (blocks * BLOCK), latencySeconds: processor.latency / sampleRate };
+}
+
+scope.onmessage = ({ data }: MessageEvent<CostRequest>) => {
+  try {
+    scope.postMessage({ type: "done", ...costOf(data) } satisfies CostAnswer);
+  } catch (error) {
+    scope.postMessage({
+      type: "failed",
+      message: error instanceof Error ? error.message : String(error),
+    } satisfies CostAnswer);
+  }
+};

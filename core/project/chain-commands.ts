@@ -1,0 +1,182 @@
+/** Edits of chains: those of items, and the programme's, which everything in the running order goes through last. */
+import * as z from "zod";
+import { chainEntrySchema, chainSchema, processorNamed, settingsOf, type ChainEntry } from "../process";
+import { settingSchema, settingWords, type Setting } from "../process/parameter";
+import { CommandProblem, define, find, itemIn, moved, nameOfItem } from "./command";
+import { idSchema, keptPresetSchema, type ProjectDocument } from "./document";
+
+/** Stands for the programme in the place of an item. */
+export const PROGRAMME = "programme";
+
+const entrySchema = chainEntrySchema as unknown as z.ZodType<ChainEntry>;
+const position = z.number().int().nonnegative();
+const settingsSchema = z.record(z.string().max(40), settingSchema);
+
+/** The chain of an item, or of the programme. @throws CommandProblem */
+const chainIn = (document: ProjectDocument, owner: string): ChainEntry[] =>
+  owner === PROGRAMME ? document.chain : itemIn(document, owner).chain;
+
+const nameOf = (document: ProjectDocument, owner: string): string =>
+  owner === PROGRAMME ? "the programme" : `“${nameOfItem(document, owner)}”`;
+
+function entryIn(document: ProjectDocument, owner: string, id: string): ChainEntry {
+  const entry = chainIn(document, owner).find((one) => one.id === id);
+  if (!entry) throw new CommandProblem("This processor is no longer in the chain.");
+  return entry;
+}
+
+/** For words: never throws. */
+function known(document: ProjectDocument, owner: string, id: string): ChainEntry | undefined {
+  const chain = owner === PROGRAMME ? document.chain : document.items.find((item) => item.id === owner)?.chain;
+  return chain?.find((entry) => entry.id === id);
+}
+
+function nameOfEntry(document: ProjectDocument, owner: string, id: string): string {
+  const entry = known(document, owner, id);
+  return entry ? processorNamed(entry.type).name.toLowerCase() : "processor";
+}
+
+function setAll(entry: ChainEntry, settings: Record<string, Setting>): void {
+  const { parameters, name } = processorNamed(entry.type);
+  for (const parameter of Object.keys(settings))
+    if (!(parameter in parameters))
+      throw new CommandProblem(`The ${name.toLowerCase()} has no parameter "${parameter}".`);
+  Object.assign(entry, settings);
+}
+
+/** Ids that nothing in a chain has yet. */
+const freshIds = (chain: readonly ChainEntry[], prefix: string): ChainEntry[] =>
+  chain.map((entry, n) => ({ ...entry, id: `${prefix}-${n}` }));
+
+const entryFields = { item: idSchema, entry: idSchema };
+
+export const CHAIN_COMMANDS = {
+  addProcessor: define({
+    fields: z.strictObject({ item: idSchema, entry: entrySchema, at: position.optional() }),
+    apply(document, fields) {
+      const chain = chainIn(document, fields.item);
+      if (!fields.entry.id) throw new CommandProblem("A processor in a project needs an id.");
+      if (chain.some(({ id }) => id === fields.entry.id))
+        throw new CommandProblem("This processor is already in the chain.");
+      chain.splice(fields.at ?? chain.length, 0, fields.entry);
+    },
+    label: (fields, before) =>
+      `Add ${processorNamed(fields.entry.type).name.toLowerCase()} to ${nameOf(before, fields.item)}`,
+    decides: (fields) => `processor ${fields.entry.id}`,
+  }),
+  setParameter: define({
+    fields: z.strictObject({ ...entryFields, parameter: z.string().max(40), setting: settingSchema }),
+    apply: (document, fields) =>
+      setAll(entryIn(document, fields.item, fields.entry), { [fields.parameter]: fields.setting }),
+    label(fields, before) {
+      const entry = known(before, fields.item, fields.entry);
+      const parameter = entry ? processorNamed(entry.type).parameters[fields.parameter] : undefined;
+      return settingWords(parameter, fields.setting, fields.parameter);
+    },
+    decides: (fields) => `parameter ${fields.entry} ${fields.parameter}`,
+  }),
+  setSettings: define({
+    fields: z.strictObject({ ...entryFields, settings: settingsSchema, what: z.string().max(120) }),
+    apply: (document, fields) => setAll(entryIn(document, fields.item, fields.entry), fields.settings),
+    label: (fields, before) => `${nameOfEntry(before, fields.item, fields.entry)}: ${fields.what}`,
+    decides: (fields) => `settings ${fields.entry}`,
+  }),
+  flipSettings: define({
+    fields: z.strictObject(entryFields),
+    apply(document, fields) {
+      const entry = entryIn(document, fields.item, fields.entry);
+      const now = settingsOf(entry);
+      Object.assign(entry, entry.other ?? now);
+      entry.other = now;
+      entry.second = !entry.second;
+    },
+    label: (fields, before) => `Flip the settings of the ${nameOfEntry(before, fields.item, fields.entry)}`,
+    decides: (fields) => `settings ${fields.entry}`,
+  }),
+  copySettings: define({
+    fields: z.strictObject(entryFields),
+    apply(document, fields) {
+      const entry = entryIn(document, fields.item, fields.entry);
+      entry.other = settingsOf(entry);
+    },
+    label: (fields, before) =>
+      `Copy the settings of the ${nameOfEntry(before, fields.item, fields.entry)} to the other`,
+    decides: (fields) => `other settings ${fields.entry}`,
+  }),
+  bypass: define({
+    fields: z.strictObject({ ...entryFields, bypass: z.boolean() }),
+    apply: (document, fields) => void (entryIn(document, fields.item, fields.entry).bypass = fields.bypass),
+    label: (fields, before) =>
+      `${fields.bypass ? "Bypass" : "Switch on"} the ${nameOfEntry(before, fields.item, fields.entry)}`,
+    decides: (fields) => `bypass ${fields.entry}`,
+  }),
+  bypassChain: define({
+    fields: z.strictObject({ item: idSchema, bypass: z.boolean() }),
+    apply(document, fields) {
+      for (const entry of chainIn(document, fields.item)) entry.bypass = fields.bypass;
+    },
+    label: (fields, before) =>
+      `${fields.bypass ? "Bypass" : "Switch on"} the whole chain of ${nameOf(before, fields.item)}`,
+    decides: (fields) => `bypass of ${fields.item}`,
+  }),
+  moveProcessor: define({
+    fields: z.strictObject({ ...entryFields, to: position }),
+    apply(document, fields) {
+      const chain = chainIn(document, fields.item);
+      moved(chain, chain.indexOf(entryIn(document, fields.item, fields.entry)), fields.to);
+    },
+    label: (fields, before) => `Move the ${nameOfEntry(before, fields.item, fields.entry)} to place ${fields.to + 1}`,
+    decides: (fields) => `chain ${fields.item}`,
+  }),
+  replaceProcessor: define({
+    fields: z.strictObject({ ...entryFields, with: entrySchema }),
+    apply(document, fields) {
+      const chain = chainIn(document, fields.item);
+      chain[chain.indexOf(entryIn(document, fields.item, fields.entry))] = fields.with;
+    },
+    label: (fields, before) =>
+      `Replace the ${nameOfEntry(before, fields.item, fields.entry)} by ${processorNamed(fields.with.type).name.toLowerCase()}`,
+    decides: (fields) => `processor ${fields.entry}`,
+  }),
+  removeProcessor: define({
+    fields: z.strictObject(entryFields),
+    apply(document, fields) {
+      const chain = chainIn(document, fields.item);
+      chain.splice(chain.indexOf(entryIn(document, fields.item, fields.entry)), 1);
+    },
+    label: (fields, before) => `Remove the ${nameOfEntry(before, fields.item, fields.entry)}`,
+    decides: (fields) => `processor ${fields.entry}`,
+  }),
+  setChain: define({
+    /** `prefix` makes ids for the entries, the same wherever the command is applied. */
+    fields: z.strictObject({ items: z.array(idSchema).min(1), chain: chainSchema, prefix: idSchema }),
+    apply(document, fields) {
+      fields.items.forEach((owner, n) => {
+        const chain = chainIn(document, owner);
+        chain.splice(0, chain.length, ...freshIds(fields.chain, `${fields.prefix}-${n}`));
+      });
+    },
+    label: ({ items }, before) =>
+      items.length === 1 ? `Put a chain on ${nameOf(before, items[0]!)}` : `Put a chain on ${items.length} items`,
+    decides: ({ items }) => `chain ${items[0]!}`,
+  }),
+  keepPreset: define({
+    fields: z.strictObject({ preset: keptPresetSchema }),
+    apply(document, { preset }) {
+      if (document.presets.some(({ id }) => id === preset.id)) throw new CommandProblem("This preset is already kept.");
+      document.presets.push(preset);
+    },
+    label: ({ preset }) => `Keep the preset “${preset.name}”`,
+    decides: ({ preset }) => `preset ${preset.id}`,
+  }),
+  removePreset: define({
+    fields: z.strictObject({ preset: idSchema }),
+    apply(document, fields) {
+      const preset = find(document.presets, fields.preset, "preset");
+      document.presets = document.presets.filter(({ id }) => id !== preset.id);
+    },
+    label: (fields, before) =>
+      `Forget the preset “${before.presets.find(({ id }) => id === fields.preset)?.name ?? "of before"}”`,
+    decides: (fields) => `preset ${fields.preset}`,
+  }),
+} as const;

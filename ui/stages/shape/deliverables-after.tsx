@@ -1,0 +1,44 @@
+"use client";
+
+import { useMemo } from "react";
+import { predictDelivery } from "@core/render/predict";
+import { formatDb } from "@core/signal/format";
+import { specNamed } from "@core/spec";
+import { check } from "@core/spec/verdict";
+import { StandingMark } from "@ui/shared/standing-mark";
+import { useInHand } from "@ui/workspace/in-hand";
+
+/** What each deliverable will be after the chain as it stands: estimated while a setting moves. */
+export function DeliverablesAfter() {
+  const { view, facts, chain } = useInHand();
+  const { deliverables } = view.document;
+  const rows = useMemo(() => {
+    if (!facts) return [];
+    return deliverables.map((deliverable) => {
+      const spec = specNamed(deliverable.spec);
+      const prediction = predictDelivery(facts.figures, facts.curves, chain, spec);
+      return { id: deliverable.id, spec, prediction, verdict: check(spec, prediction.figures) };
+    });
+  }, [facts, chain, deliverables]);
+  if (rows.length === 0) return <p className="text-label text-soft">No deliverable is chosen: margins need one.</p>;
+  return (
+    <table className="w-full text-label" data-testid="after">
+      <caption className="text-left text-soft">will be delivered as, estimated</caption>
+      <tbody>
+        {rows.map(({ id, spec, prediction, verdict }) => (
+          <tr key={id} className="border-t border-grid">
+            <td className="py-0.5 pr-1">
+              <StandingMark standing={verdict.standing} /> {spec.name}
+            </td>
+            <td className="figure text-right whitespace-nowrap">
+              {formatDb(prediction.figures.integratedLufs ?? null)} <span className="text-soft">LUFS</span>
+            </td>
+            <td className="figure text-right whitespace-nowrap">
+              {prediction.limitingDb > 0.05 ? `−${prediction.limitingDb.toFixed(1)} dB limited` : "not limited"}
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}

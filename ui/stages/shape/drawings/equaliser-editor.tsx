@@ -1,0 +1,327 @@
+"use client";
+
+import { Ear, Plus, Trash2 } from "lucide-react";
+import { useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
+import { sectionsOfBand, type EqualiserBand } from "@core/process/equaliser";
+import { processorNamed } from "@core/process";
+import type { RowsParameter } from "@core/process/parameter";
+import { powerAt } from "@core/signal/analogue";
+import { powerToDb } from "@core/signal/decibel";
+import { formatHertz, formatDb } from "@core/signal/format";
+import type { Decibels, Hertz } from "@core/signal/units";
+import { useDesk } from "@ui/workspace/desk";
+import { Button } from "@ui/shared/button";
+import { IconButton } from "@ui/shared/icon-button";
+import { RowField } from "../row-field";
+import type { EntryInHand } from "../use-entry";
+import { curvePath, DRAWN, FrequencyPlot, type PlotScale } from "./frequency-plot";
+import { SpectrumGround, useItemSpectrum } from "./item-spectrum";
+
+const FLAT: EqualiserBand = { shape: "bell", hertz: 1000, gainDb: 0, q: 1, slope: "12", on: true, sides: "all" };
+/** The drawing reaches at least so far; more where a band does. */
+const RANGES_DB = [6, 12, 24];
+const WHEEL_STEP = 1.12;
+const SEMITONE = 2 ** (1 / 12);
+const LEVELLED = ["bell", "low shelf", "high shelf", "tilt"];
+
+const letter = (index: number): string => String.fromCharCode(97 + index);
+const inside = (value: number, low: number, high: number): number => Math.max(low, Math.min(high, value));
+
+const responseDb = (bands: readonly EqualiserBand[], hertz: Hertz): Decibels =>
+  powerToDb(bands.flatMap(sectionsOfBand).reduce((product, one) => product * powerAt(one, hertz), 1));
+
+/** Bands that are dragged on their curve, over the spectrum before and after. */
+export function EqualiserEditor({ inHand }: { inHand: EntryInHand }) {
+  const bands = inHand.settings["bands"] as EqualiserBand[];
+  const [chosen, setChosen] = useState(0);
+  const [resting, setRest] = useState(12);
+  const dragged = useRef<{ index: number; bands: EqualiserBand[] } | null>(null);
+  const spectrum = useItemSpectrum();
+  const reach = Math.max(6, ...bands.map(({ gainDb }) => Math.abs(gainDb) + 1));
+  const mostDb = Math.max(resting, RANGES_DB.find((range) => range >= reach) ?? 24);
+
+  const changed = (index: number, change: Partial<EqualiserBand>) =>
+    bands.map((band, i) => (i === index ? { ...band, ...change } : band));
+  const commit = (next: EqualiserBand[]) => void inHand.commit("bands", next);
+  const add = (hertz: Hertz, gainDb: Decibels) => {
+    if (bands.length >= 24) return;
+    const band = {
+      ...FLAT,
+      hertz: Math.round(inside(hertz, 10, 22000)),
+      gainDb: Number(inside(gainDb, -24, 24).toFixed(1)),
+    };
+    commit([...bands, band]);
+    setChosen(bands.length);
+  };
+  const remove = (index: number) => {
+    commit(bands.filter((_, i) => i !== index));
+    setChosen(Math.max(0, index - 1));
+  };
+  const drag = (event: PointerEvent, scale: PlotScale) => {
+    const held = dragged.current;
+    if (!held) return;
+    const box = event.currentTarget.getBoundingClientRect();
+    const hertz = inside(scale.hertz(event.clientX - box.left), 10, 22000);
+    const gainDb = inside(scale.db(event.clientY - box.top), -24, 24);
+    held.bands = changed(held.index, {
+      hertz: Number(hertz.toPrecision(3)),
+      ...(LEVELLED.includes(bands[held.index]!.shape) ? { gainDb: Number(gainDb.toFixed(1)) } : {}),
+    });
+    inHand.move("bands", held.bands);
+  };
+  const drop = () => {
+    if (dragged.current) commit(dragged.current.bands);
+    dragged.current = null;
+  };
+  const onKey = (event: KeyboardEvent, index: number) => {
+    const band = bands[index]!;
+    const fine = event.shiftKey ? 0.1 : 0.5;
+    const keys: Record<string, () => void> = {
+      ArrowUp: () => commit(changed(index, { gainDb: Number(inside(band.gainDb + fine, -24, 24).toFixed(1)) })),
+      ArrowDown: () => commit(changed(index, { gainDb: Number(inside(band.gainDb - fine, -24, 24).toFixed(1)) })),
+      ArrowRight: () => commit(changed(index, { hertz: Math.round(inside(band.hertz * SEMITONE, 10, 22000)) })),
+      ArrowLeft: () => commit(changed(index, { hertz: Math.round(inside(band.hertz / SEMITONE, 10, 22000)) })),
+      Delete: () => remove(index),
+    };
+    const act = keys[event.key];
+    if (!act) return;
+    event.preventDefault();
+    event.stopPropagation();
+    act();
+  };
+  return (
+    <div className="grid h-full min-h-0 grid-cols-[minmax(0,1fr)_290px]">
+      <div className="flex min-h-0 flex-col border-r border-hair">
+        <p className="flex justify-between px-2 pt-1 text-label text-soft">
+          <span>average before: grey ground · after: ink · bands and sum: blue · double click adds a band</span>
+          <span className="flex gap-1">
+            {RANGES_DB.map((range) => (
+              <button
+                key={range}
+                type="button"
+                aria-pressed={resting === range}
+                onClick={() => setRest(range)}
+                className={resting === range ? "text-act" : ""}
+              >
+                ±{range}
+              </button>
+            ))}
+          </span>
+        </p>
+        <div className="min-h-0 flex-1">
+          <FrequencyPlot
+            label="Curve of the equaliser"
+            mostDb={mostDb}
+            onDoubleClick={add}
+            onPointerMove={drag}
+            onPointerUp={drop}
+            onWheel={(event) => {
+              const band = bands[chosen];
+              if (!band) return;
+              const q = inside(band.q * (event.deltaY < 0 ? WHEEL_STEP : 1 / WHEEL_STEP), 0.1, 40);
+              commit(changed(chosen, { q: Number(q.toFixed(2)) }));
+            }}
+          >
+            {(scale) => (
+              <>
+                <SpectrumGround scale={scale} spectrum={spectrum} response={(hertz) => responseDb(bands, hertz)} />
+                {bands.map((band, index) => (
+                  <path
+                    key={index}
+                    d={curvePath(
+                      scale,
+                      DRAWN.map((hertz) => [hertz, responseDb([band], hertz)] as const),
+                    )}
+                    fill="none"
+                    stroke="var(--act)"
+                    opacity={index === chosen ? 0.7 : 0.3}
+                  />
+                ))}
+                <path
+                  d={curvePath(
+                    scale,
+                    DRAWN.map((hertz) => [hertz, responseDb(bands, hertz)] as const),
+                  )}
+                  fill="none"
+                  stroke="var(--act)"
+                  strokeWidth={2}
+                />
+                {bands.map((band, index) => (
+                  <Handle
+                    key={index}
+                    scale={scale}
+                    band={band}
+                    name={letter(index)}
+                    chosen={index === chosen}
+                    onTake={(event) => {
+                      event.preventDefault();
+                      event.currentTarget.ownerSVGElement?.setPointerCapture(event.pointerId);
+                      (event.currentTarget as SVGGElement).focus();
+                      setChosen(index);
+                      dragged.current = { index, bands };
+                    }}
+                    onFocus={() => setChosen(index)}
+                    onKey={(event) => onKey(event, index)}
+                  />
+                ))}
+              </>
+            )}
+          </FrequencyPlot>
+        </div>
+      </div>
+      <BandList
+        bands={bands}
+        chosen={chosen}
+        onChoose={setChosen}
+        onChange={(index, change) => commit(changed(index, change))}
+        onRemove={remove}
+        onAdd={() => add(1000, 0)}
+      />
+    </div>
+  );
+}
+
+function Handle({
+  scale,
+  band,
+  name,
+  chosen,
+  onTake,
+  onFocus,
+  onKey,
+}: {
+  scale: PlotScale;
+  band: EqualiserBand;
+  name: string;
+  chosen: boolean;
+  onTake: (event: PointerEvent<SVGGElement>) => void;
+  onFocus: () => void;
+  onKey: (event: KeyboardEvent) => void;
+}) {
+  const [x, y] = [
+    scale.x(Math.max(20, band.hertz)),
+    inside(scale.y(LEVELLED.includes(band.shape) ? band.gainDb : 0), 8, scale.height - 8),
+  ];
+  return (
+    <g
+      tabIndex={0}
+      role="button"
+      aria-label={`Band ${name}: ${band.shape} at ${formatHertz(band.hertz)}, ${formatDb(band.gainDb, { sign: true })} dB; arrow keys move it`}
+      onPointerDown={onTake}
+      onDoubleClick={(event) => event.stopPropagation()}
+      onFocus={onFocus}
+      onKeyDown={onKey}
+      transform={`translate(${x} ${y})`}
+      className="cursor-grab outline-none focus-visible:[&>rect]:stroke-[3]"
+      opacity={band.on ? 1 : 0.45}
+    >
+      <rect
+        x={-8}
+        y={-8}
+        width={16}
+        height={16}
+        rx={2}
+        fill={chosen ? "var(--act)" : "var(--sheet)"}
+        stroke="var(--act)"
+        strokeWidth={1.5}
+      />
+      <text textAnchor="middle" y={4} fontSize={11} fill={chosen ? "var(--on-act)" : "var(--act)"}>
+        {name}
+      </text>
+    </g>
+  );
+}
+
+const ROWS = processorNamed("equaliser").parameters["bands"] as RowsParameter;
+
+function BandList({
+  bands,
+  chosen,
+  onChoose,
+  onChange,
+  onRemove,
+  onAdd,
+}: {
+  bands: EqualiserBand[];
+  chosen: number;
+  onChoose: (index: number) => void;
+  onChange: (index: number, change: Partial<EqualiserBand>) => void;
+  onRemove: (index: number) => void;
+  onAdd: () => void;
+}) {
+  const soloBand = useDesk((desk) => desk.soloBand);
+  const band = bands[chosen];
+  const edges = band && { low: band.hertz * 2 ** (-0.5 / band.q), high: band.hertz * 2 ** (0.5 / band.q) };
+  return (
+    <div className="flex min-h-0 flex-col overflow-y-auto px-3 py-2">
+      <table className="w-full">
+        <thead className="text-label text-soft">
+          <tr>
+            <th className="text-left font-normal" />
+            <th className="text-left font-normal">shape</th>
+            <th className="text-right font-normal">Hz</th>
+            <th className="text-right font-normal">dB</th>
+            <th className="text-right font-normal">Q</th>
+          </tr>
+        </thead>
+        <tbody>
+          {bands.map((one, index) => (
+            <tr
+              key={index}
+              aria-selected={index === chosen}
+              onClick={() => onChoose(index)}
+              className={`cursor-pointer border-t border-grid ${index === chosen ? "bg-act-ground" : ""} ${one.on ? "" : "opacity-50"}`}
+            >
+              <td className="font-semibold text-act">{letter(index)}</td>
+              <td>
+                {one.shape}
+                {one.sides !== "all" && <span className="text-soft"> · {one.sides}</span>}
+              </td>
+              <td className="figure text-right">{Math.round(one.hertz)}</td>
+              <td className="figure text-right">
+                {LEVELLED.includes(one.shape) ? formatDb(one.gainDb, { sign: true }) : "–"}
+              </td>
+              <td className="figure text-right text-soft">{one.q}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <div className="flex items-center gap-1 py-1">
+        <Button kind="quiet" onClick={onAdd}>
+          <Plus size={14} aria-hidden /> band
+        </Button>
+        {edges && (
+          <Button
+            kind="quiet"
+            aria-pressed={soloBand !== null}
+            hint="Only what lies in this band is heard, while this is on"
+            onClick={() => useDesk.setState({ soloBand: soloBand ? null : edges })}
+          >
+            <Ear size={14} aria-hidden /> {soloBand ? "hear all" : "hear this band"}
+          </Button>
+        )}
+        {band && (
+          <span className="ml-auto">
+            <IconButton label={`Remove band ${letter(chosen)}`} onClick={() => onRemove(chosen)}>
+              <Trash2 size={14} />
+            </IconButton>
+          </span>
+        )}
+      </div>
+      {band ? (
+        <div className="border-t border-grid pt-1">
+          {Object.entries(ROWS.of).map(([name, parameter]) => (
+            <RowField
+              key={name}
+              parameter={parameter}
+              setting={band[name as keyof EqualiserBand]}
+              onCommit={(setting) => onChange(chosen, { [name]: setting })}
+            />
+          ))}
+        </div>
+      ) : (
+        <p className="text-soft">No bands yet: double click into the drawing, or add one here.</p>
+      )}
+    </div>
+  );
+}

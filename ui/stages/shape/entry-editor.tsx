@@ -1,0 +1,133 @@
+"use client";
+
+import type { ReactNode } from "react";
+import { processorNamed } from "@core/process";
+import { parametersAround } from "@core/process/around";
+import { measuredTrip, type Device } from "@core/process/outboard";
+import type { Parameter } from "@core/process/parameter";
+import { sectionsOfFilter } from "@core/process/filter";
+import { powerAt } from "@core/signal/analogue";
+import { powerToDb } from "@core/signal/decibel";
+import { Button } from "@ui/shared/button";
+import { ParameterField } from "@ui/shared/parameter-field";
+import { useInHand } from "@ui/workspace/in-hand";
+import { EqualiserEditor } from "./drawings/equaliser-editor";
+import { curvePath, DRAWN, FrequencyPlot } from "./drawings/frequency-plot";
+import { GainHistory } from "./drawings/gain-history";
+import { HarmonicsDrawing } from "./drawings/harmonics-drawing";
+import { SpectrumGround, useItemSpectrum } from "./drawings/item-spectrum";
+import { LineEditor } from "./drawings/line-editor";
+import { MultibandEditor } from "./drawings/multiband-editor";
+import { ToneMatchEditor } from "./drawings/tone-match-editor";
+import { CompressorDrawing, ExpanderDrawing } from "./drawings/transfer-curve";
+import type { EntryInHand } from "./use-entry";
+
+/** Editors that take the whole width; the other processors have a drawing beside their settings, or settings alone. */
+const WIDE: Record<string, (props: { inHand: EntryInHand }) => ReactNode> = {
+  equaliser: EqualiserEditor,
+  multiband: MultibandEditor,
+  "tone-match": ToneMatchEditor,
+  leveller: LineEditor,
+  ducker: LineEditor,
+};
+
+const BESIDE: Record<string, (props: { settings: EntryInHand["settings"] }) => ReactNode> = {
+  compressor: CompressorDrawing,
+  expander: ExpanderDrawing,
+  saturation: HarmonicsDrawing,
+  filter: FilterDrawing,
+};
+
+/** Processors whose gain reduction is shown over the item. */
+const REDUCING = ["compressor", "expander", "limiter", "clipper", "multiband"];
+
+/** The settings of the processor in hand, with a drawing of what they do. */
+export function EntryEditor({ inHand }: { inHand: EntryInHand }) {
+  const { entry, settings } = inHand;
+  const definition = processorNamed(entry.type);
+  const around = Object.keys(parametersAround(definition));
+  const own = Object.entries(definition.parameters).filter(([name]) => !around.includes(name));
+  const plain = own.filter(([, parameter]) => parameter.kind !== "rows" && parameter.kind !== "points");
+  const Wide = WIDE[entry.type];
+  const Beside = BESIDE[entry.type];
+  const field = ([name, parameter]: [string, Parameter]) => (
+    <ParameterField
+      key={name}
+      id={`${entry.id}-${name}`}
+      parameter={parameter}
+      setting={settings[name]!}
+      onMove={(setting) => inHand.move(name, setting)}
+      onCommit={(setting) => void inHand.commit(name, setting)}
+    />
+  );
+  const aroundFields = Object.entries(definition.parameters).filter(([name]) => around.includes(name));
+  return (
+    <section className="flex min-h-0 flex-col overflow-y-auto" aria-label={`${definition.name} settings`}>
+      <h2 className="flex items-baseline gap-2 px-3 pt-1.5">
+        <span className="font-semibold">{definition.name}</span>
+        <span className="truncate text-label text-soft">{definition.help}</span>
+      </h2>
+      {Wide && (
+        <div className="h-[280px] shrink-0 border-y border-grid">
+          <Wide inHand={inHand} />
+        </div>
+      )}
+      <div className={`grid gap-x-6 px-3 py-1 ${Beside ? "grid-cols-[auto_minmax(0,1fr)]" : ""}`}>
+        {Beside && <Beside settings={settings} />}
+        <div className={Wide ? "grid grid-cols-2 gap-x-6" : ""}>
+          {plain.map(field)}
+          {entry.type === "outboard" && <MeasureTrip inHand={inHand} />}
+        </div>
+      </div>
+      {REDUCING.includes(entry.type) && (
+        <div className="px-3 py-1">
+          <GainHistory inHand={inHand} />
+        </div>
+      )}
+      {aroundFields.length > 0 && (
+        <div className="mt-1 grid grid-cols-2 gap-x-6 border-t border-grid px-3 py-1" aria-label="Around it">
+          {aroundFields.map(field)}
+        </div>
+      )}
+    </section>
+  );
+}
+
+function FilterDrawing({ settings }: { settings: EntryInHand["settings"] }) {
+  const sections = sectionsOfFilter(settings as unknown as Parameters<typeof sectionsOfFilter>[0]);
+  const spectrum = useItemSpectrum();
+  const response = (hertz: number) => powerToDb(sections.reduce((product, one) => product * powerAt(one, hertz), 1));
+  return (
+    <div className="h-[220px] w-[380px]">
+      <FrequencyPlot label="Curve of the filter" mostDb={24}>
+        {(scale) => (
+          <>
+            <SpectrumGround scale={scale} spectrum={spectrum} response={response} />
+            <path
+              d={curvePath(
+                scale,
+                DRAWN.map((hertz) => [hertz, response(hertz)] as const),
+              )}
+              fill="none"
+              stroke="var(--act)"
+              strokeWidth={2}
+            />
+          </>
+        )}
+      </FrequencyPlot>
+    </div>
+  );
+}
+
+/** Sends a click through the loop and keeps how long it took. */
+function MeasureTrip({ inHand }: { inHand: EntryInHand }) {
+  const { facts } = useInHand();
+  const measure = () => {
+    if (facts) void inHand.commit("tripSamples", measuredTrip(inHand.settings["device"] as Device, facts.sampleRate));
+  };
+  return (
+    <Button onClick={measure} disabled={!facts} hint="Sends a click through the loop and looks when it comes back">
+      Measure the round trip
+    </Button>
+  );
+}
