@@ -81,6 +81,9 @@ export type ToneMatchSettings = SettingsOf<typeof parameters>;
 const PLACES_PER_OCTAVE = 24;
 const LOWEST: Hertz = 20;
 const OCTAVES = 10;
+/** Most of the loudness of speech and music lies between these. */
+const LOUD_FROM: Hertz = 200;
+const LOUD_TO: Hertz = 5000;
 /** Over so many octaves it comes in at the ends of its range. */
 const EDGE_OCTAVES = 0.5;
 
@@ -118,8 +121,8 @@ export function matchCurve(settings: ToneMatchSettings): Point[] {
   const { own, wanted, amountPercent, mostDb, fromHz, toHz } = settings;
   const learned = own.length > 1 && wanted.length > 1;
   const difference = learned ? differenceOf(settings) : [[LOWEST, 0] as const, [LOWEST * 2 ** OCTAVES, 0] as const];
-  const inside = difference.filter(([hertz]) => hertz >= fromHz && hertz <= toHz);
-  // The loudness is no matter of tone: the mean over the middle of the range stays.
+  // The loudness is no matter of tone: the mean where it is mostly made stays.
+  const inside = difference.filter(([hertz]) => hertz >= LOUD_FROM && hertz <= LOUD_TO);
   const mean = inside.length > 0 ? inside.reduce((sum, [, db]) => sum + db, 0) / inside.length : 0;
   const edits = onOctaves(settings.edits);
   const places = learned ? difference : Array.from({ length: 241 }, (_, n) => [LOWEST * 2 ** (n / 24), 0] as const);

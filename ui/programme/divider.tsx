@@ -1,16 +1,22 @@
 "use client";
 
+import type { StageName } from "@ui/workspace/desk";
 import { useLanes } from "./lane-settings";
 
-const LEAST = 0.3;
+const LEAST = 0.2;
 const MOST = 0.82;
 const KEY_STEP = 0.02;
 
-const setShare = (share: number): void => void useLanes.setState({ share: Math.max(LEAST, Math.min(MOST, share)) });
+/** Which of the two shares a stage has. */
+const shareName = (stage: StageName) => (stage === "shape" ? "shapeShare" : "share");
+
+/** How much of the height the programme view has in a stage. */
+export const useProgrammeShare = (stage: StageName): number => useLanes((lanes) => lanes[shareName(stage)]);
 
 /** Between the programme view and the stage's panel: dragged, or moved by the arrow keys. */
-export function Divider() {
-  const share = useLanes((lanes) => lanes.share);
+export function Divider({ stage }: { stage: StageName }) {
+  const share = useProgrammeShare(stage);
+  const setShare = (next: number) => useLanes.setState({ [shareName(stage)]: Math.max(LEAST, Math.min(MOST, next)) });
   return (
     <div
       role="separator"

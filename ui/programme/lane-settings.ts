@@ -64,8 +64,9 @@ export interface LaneSettings {
   timeFormat: TimeFormat;
   showGrid: boolean;
   snap: { grid: boolean; markers: boolean; zero: boolean };
-  /** Of the height, against the stage's panel. */
+  /** Of the height, against the stage's panel; in Shape, whose editors need more of it. */
   share: number;
+  shapeShare: number;
   /** Selections begin and end on the grid. */
   quantised: boolean;
 }
@@ -100,6 +101,7 @@ const STANDARD: LaneSettings = {
   showGrid: false,
   snap: { grid: false, markers: true, zero: false },
   share: 0.58,
+  shapeShare: 0.32,
   quantised: false,
 };
 

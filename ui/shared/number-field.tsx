@@ -76,7 +76,7 @@ export function NumberField({ parameter, setting, onMove, onCommit, id }: Props)
           onKeyDown={onKeyDown}
           onDoubleClick={() => onCommit(parameter.default)}
         />
-        <span className="pr-2 text-label text-soft">{parameter.unit}</span>
+        <span className="pr-2 text-label whitespace-nowrap text-soft">{parameter.unit}</span>
       </div>
     </div>
   );

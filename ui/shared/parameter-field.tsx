@@ -27,14 +27,14 @@ export function ParameterField({
             checked={Boolean(setting)}
             onChange={(event) => onCommit(event.target.checked)}
           />
-          {parameter.label}
-          <span className="text-label text-soft">{parameter.help}</span>
+          <span className="shrink-0">{parameter.label}</span>
+          <span className="min-w-0 truncate text-label text-soft">{parameter.help}</span>
         </label>
       );
     case "choice":
       return (
         <div className="flex items-center gap-3 py-1" title={parameter.help}>
-          {parameter.label}
+          <span className="shrink-0">{parameter.label}</span>
           <Choice
             label={parameter.label}
             value={String(setting)}
@@ -42,7 +42,7 @@ export function ParameterField({
             words={(value) => parameter.options.find((option) => option.value === value)?.label ?? value}
             onChoose={onCommit}
           />
-          <span className="text-label text-soft">{parameter.help}</span>
+          <span className="min-w-0 truncate text-label text-soft">{parameter.help}</span>
         </div>
       );
     case "number":

@@ -3,8 +3,7 @@
 import Link from "next/link";
 import { useEffect } from "react";
 import { useProgress } from "@ui/shared/server-events";
-import { Divider } from "@ui/programme/divider";
-import { useLanes } from "@ui/programme/lane-settings";
+import { Divider, useProgrammeShare } from "@ui/programme/divider";
 import { ProgrammeView } from "@ui/programme/programme-view";
 import { DropAnywhere } from "@ui/stages/intake/drop-anywhere";
 import { IntakeStage } from "@ui/stages/intake/intake-stage";
@@ -80,7 +79,7 @@ function Desk({ project }: { project: string }) {
     document.title = `${view.document.name} · Resonum`;
   }, [view.document.name]);
   const { panel: Panel, programme } = PANELS[stage];
-  const share = useLanes((lanes) => lanes.share);
+  const share = useProgrammeShare(stage);
   return (
     <DropAnywhere project={project}>
       <div className="grid h-screen min-w-[1080px] grid-cols-[112px_minmax(0,1fr)_236px] grid-rows-[56px_minmax(0,1fr)_52px] bg-paper">
@@ -98,7 +97,7 @@ function Desk({ project }: { project: string }) {
               <div className="min-h-0" style={{ flex: `${share} 1 0` }}>
                 <ProgrammeView />
               </div>
-              <Divider />
+              <Divider stage={stage} />
             </>
           )}
           <section

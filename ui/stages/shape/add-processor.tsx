@@ -14,6 +14,15 @@ const ITEM =
 const GROUP =
   "[&_[cmdk-group-heading]]:px-2 [&_[cmdk-group-heading]]:pt-1.5 [&_[cmdk-group-heading]]:text-label [&_[cmdk-group-heading]]:text-soft";
 
+/** How well a processor fits what was typed: its name best, then every word of it anywhere in what it does. */
+function fits(value: string, typed: string): number {
+  const [text, wanted] = [value.toLowerCase(), typed.trim().toLowerCase()];
+  if (text.startsWith(wanted)) return 1;
+  const words = wanted.split(/\s+/);
+  if (!words.every((word) => text.includes(word))) return 0;
+  return text.split(" ").some((word) => word.startsWith(words[0]!)) ? 0.6 : 0.3;
+}
+
 /** A list of all processors and kept presets, found by what they are for. */
 export function ProcessorMenu({
   trigger,
@@ -48,7 +57,7 @@ export function ProcessorMenu({
           data-own-keys
           className="z-50 w-[430px] overflow-hidden rounded-[4px] border border-hair bg-sheet"
         >
-          <Command label={label}>
+          <Command label={label} filter={fits}>
             <Command.Input
               autoFocus
               placeholder="what should it do? boomy, s sounds, louder, wider …"

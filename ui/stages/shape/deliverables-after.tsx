@@ -27,14 +27,19 @@ export function DeliverablesAfter() {
       <tbody>
         {rows.map(({ id, spec, prediction, verdict }) => (
           <tr key={id} className="border-t border-grid">
-            <td className="py-0.5 pr-1">
-              <StandingMark standing={verdict.standing} /> {spec.name}
-            </td>
-            <td className="figure text-right whitespace-nowrap">
-              {formatDb(prediction.figures.integratedLufs ?? null)} <span className="text-soft">LUFS</span>
-            </td>
-            <td className="figure text-right whitespace-nowrap">
-              {prediction.limitingDb > 0.05 ? `−${prediction.limitingDb.toFixed(1)} dB limited` : "not limited"}
+            <td className="py-0.5">
+              <span className="flex items-center gap-1.5">
+                <StandingMark standing={verdict.standing} /> <span className="truncate">{spec.name}</span>
+                {prediction.limitingDb > 0.05 && (
+                  <span className="figure ml-auto whitespace-nowrap text-soft">
+                    {prediction.limitingDb.toFixed(1)} dB limited
+                  </span>
+                )}
+              </span>
+              <span className="figure block pl-4">
+                {formatDb(prediction.figures.integratedLufs ?? null)} <span className="text-soft">LUFS</span>{" "}
+                {formatDb(prediction.figures.truePeakDbtp ?? null)} <span className="text-soft">dBTP</span>
+              </span>
             </td>
           </tr>
         ))}

@@ -127,7 +127,7 @@ function TwoSettings({ inHand: { entry, owner } }: { inHand: EntryInHand }) {
     </button>
   );
   return (
-    <div className="flex h-7 items-stretch divide-x divide-hair overflow-hidden rounded-[4px] border border-hair">
+    <div className="flex h-7 shrink-0 items-stretch divide-x divide-hair overflow-hidden rounded-[4px] border border-hair">
       {half(false, "setting 1")}
       {half(true, "setting 2")}
       <button
@@ -150,9 +150,9 @@ function HearIt({ entry }: { entry: ChainEntry }) {
   const choose = (next: "now" | "before" | "removed") =>
     useDesk.setState({ heard: next, step: next === "now" ? null : (entry.id ?? null) });
   const ways = [
-    ["now", "whole chain"],
+    ["now", "all"],
     ["before", "without it"],
-    ["removed", "only its work"],
+    ["removed", "its work"],
   ] as const;
   return (
     <div className="flex items-center gap-1 text-label">

@@ -82,7 +82,7 @@ function Typed({
           }
         }}
       />
-      <span className="pr-1.5 text-soft">{parameter.unit}</span>
+      <span className="pr-1.5 whitespace-nowrap text-soft">{parameter.unit}</span>
     </span>
   );
 }

@@ -49,7 +49,7 @@ export function ShapeStage() {
 function InHandEntry({ entry, owner, onChoose }: { entry: ChainEntry; owner: string; onChoose: (id: string) => void }) {
   const inHand = useEntry(entry, owner);
   return (
-    <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_246px]">
+    <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_222px]">
       <EntryEditor inHand={inHand} />
       <EntrySide inHand={inHand} onChoose={onChoose} />
     </div>

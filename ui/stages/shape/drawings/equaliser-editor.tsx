@@ -90,10 +90,10 @@ export function EqualiserEditor({ inHand }: { inHand: EntryInHand }) {
     act();
   };
   return (
-    <div className="grid h-full min-h-0 grid-cols-[minmax(0,1fr)_290px]">
+    <div className="grid h-full min-h-0 grid-cols-[minmax(0,1fr)_232px]">
       <div className="flex min-h-0 flex-col border-r border-hair">
         <p className="flex justify-between px-2 pt-1 text-label text-soft">
-          <span>average before: grey ground · after: ink · bands and sum: blue · double click adds a band</span>
+          <span className="truncate">before: grey ground · after: ink · double click adds a band</span>
           <span className="flex gap-1">
             {RANGES_DB.map((range) => (
               <button

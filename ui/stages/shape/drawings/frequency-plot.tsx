@@ -69,7 +69,7 @@ export function FrequencyPlot({
   const scale = scaleOf(size.width, size.height, mostDb);
   const step = stepOf(mostDb);
   const levels: number[] = [];
-  for (let db = -Math.floor(mostDb / step) * step; db <= mostDb; db += step) levels.push(db);
+  for (let db = -Math.ceil(mostDb / step - 1) * step; db < mostDb; db += step) levels.push(db);
   return (
     <svg
       ref={measured}

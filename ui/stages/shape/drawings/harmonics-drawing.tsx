@@ -35,7 +35,7 @@ export function HarmonicsDrawing({ settings }: { settings: Record<string, unknow
     )
     .join("");
   return (
-    <div className="flex flex-wrap items-start gap-6">
+    <div className="flex w-[330px] flex-col gap-2">
       <figure>
         <svg
           role="img"

@@ -5,7 +5,7 @@ import { useRef, useState, type PointerEvent } from "react";
 import { cornersOf, curveOfBand, type CompressedBand } from "@core/process/multiband";
 import { processorNamed } from "@core/process";
 import type { RowsParameter } from "@core/process/parameter";
-import { formatDb, formatHertz } from "@core/signal/format";
+import { formatHertz } from "@core/signal/format";
 import { Button } from "@ui/shared/button";
 import { IconButton } from "@ui/shared/icon-button";
 import { RowField } from "../row-field";
@@ -61,8 +61,8 @@ export function MultibandEditor({ inHand }: { inHand: EntryInHand }) {
   return (
     <div className="grid h-full min-h-0 grid-cols-[minmax(0,1fr)_190px_210px]">
       <div className="flex min-h-0 flex-col border-r border-hair">
-        <p className="px-2 pt-1 text-label text-soft">
-          average of the item: grey ground · drag a corner · choose a band · most its curve takes off a peak at 0 dBFS
+        <p className="truncate px-2 pt-1 text-label text-soft">
+          drag a corner · choose a band · blue: what a peak at 0 dBFS keeps
         </p>
         <div className="min-h-0 flex-1">
           <FrequencyPlot label="Bands of the compressor" mostDb={24} onPointerMove={drag} onPointerUp={drop}>
@@ -159,7 +159,6 @@ export function MultibandEditor({ inHand }: { inHand: EntryInHand }) {
             </IconButton>
           </span>
         </div>
-        <p className="figure pb-1 text-label text-soft">above {formatDb(band.thresholdDb)} dB</p>
         {Object.entries(ROWS.of)
           .filter(([name]) => name !== "upToHz" || at < bands.length - 1)
           .map(([name, parameter]) => (

@@ -39,7 +39,7 @@ export function TransferCurve({ curve, makeUpDb = 0, label }: { curve: Curve; ma
       <svg
         role="img"
         aria-label={label}
-        viewBox={`0 0 ${SIZE + LEFT + 8} ${SIZE + 16}`}
+        viewBox={`0 -6 ${SIZE + LEFT + 8} ${SIZE + 22}`}
         className="h-full max-h-[270px] w-full max-w-[300px]"
       >
         {shares.map(({ db, share }) => (
