@@ -22,6 +22,7 @@ export default defineConfig({
   workers: 1,
   forbidOnly: true,
   use: {
+    actionTimeout: 30_000,
     baseURL: process.env.RESONUM_TEST_ADDRESS ?? "http://127.0.0.1:4600",
     viewport: { width: 1280, height: 800 },
     acceptDownloads: true,

@@ -1,4 +1,5 @@
 /** The listening engine as the page sees it: one worker, one worklet, one ring of shared memory. */
+import type { Failure } from "@core/render/chain-stage";
 import type { Layout } from "@core/signal/layout";
 import type { FromWorker, ToWorker } from "./messages";
 import type { PlayerSettings } from "./player";
@@ -19,6 +20,8 @@ export interface EngineState {
   device: string;
   /** From a change of a setting to its being written for the audio thread, the latest. */
   changeMilliseconds: number | null;
+  /** Processors that had to be muted. */
+  muted: Failure[];
 }
 
 export const NOTHING_OPEN: EngineState = {
@@ -27,6 +30,7 @@ export const NOTHING_OPEN: EngineState = {
   problem: null,
   device: "",
   changeMilliseconds: null,
+  muted: [],
 };
 
 const WORKLET = "/worklets/playback.js";
@@ -63,7 +67,7 @@ export class ListeningEngine {
     this.#worker = new Worker(new URL("./listening.worker.ts", import.meta.url), { type: "module" });
     this.#worker.onmessage = ({ data }: MessageEvent<FromWorker>) => this.#hear(data);
     this.#worker.onerror = () => this.#become({ status: "failed", problem: "The listening worker could not start." });
-    this.#become({ status: "opening", playing: false, problem: null });
+    this.#become({ status: "opening", playing: false, problem: null, muted: [] });
     const { url, layout } = track;
     this.#post({ type: "open", url, layout, settings, memory: this.ring.memory, position });
   }
@@ -72,6 +76,7 @@ export class ListeningEngine {
     if (message.type === "opened") this.#become({ status: "ready" });
     else if (message.type === "playing") this.#become({ playing: message.playing });
     else if (message.type === "changed") this.#become({ changeMilliseconds: message.milliseconds });
+    else if (message.type === "muted") this.#become({ muted: message.failures });
     else if (message.fatal) this.#become({ status: "failed", playing: false, problem: message.message });
     else this.#become({ problem: message.message });
   }

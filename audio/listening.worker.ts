@@ -10,6 +10,7 @@ import { Player } from "./player";
 import type { OpenedTake, Take } from "./programme-reader";
 import { contentOf, RepairStore } from "./repair-store";
 import { Ring } from "./ring";
+import type { Failure } from "@core/render/chain-stage";
 
 const PUMP_MS = 12;
 /** 4 MB: nearly two seconds of twelve channels, so that a server that is busy for a moment is not heard. */
@@ -97,10 +98,19 @@ scope.onmessage = ({ data }: MessageEvent<ToWorker>) => {
   turn = turn.then(() => handle(data)).catch(failed);
 };
 
+let told = "[]";
+/** Tells when other processors had to be muted than before. */
+function tellMuted(failures: Failure[]): void {
+  const now = JSON.stringify(failures);
+  if (now !== told) answer({ type: "muted", failures });
+  told = now;
+}
+
 async function pump(): Promise<void> {
   try {
     if (player && ring?.playing) {
       const { ended } = await player.pump();
+      tellMuted(player.failures);
       if (ended) {
         ring.playing = false;
         await player.seek(player.stoppedAt);

@@ -1,3 +1,4 @@
+import type { Failure } from "@core/render/chain-stage";
 import type { Layout } from "@core/signal/layout";
 import type { PlayerSettings } from "./player";
 
@@ -26,5 +27,7 @@ export type FromWorker =
   | { type: "opened" }
   | { type: "playing"; playing: boolean }
   | { type: "changed"; milliseconds: number }
+  /** Processors that had to be muted. */
+  | { type: "muted"; failures: Failure[] }
   /** The item plays on; `fatal` where it does not. */
   | { type: "failed"; message: string; fatal: boolean };

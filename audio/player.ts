@@ -8,6 +8,7 @@ import { Monitor, MONITOR_ALL, type MonitorSettings } from "@core/listening/moni
 import type { StreamFormat } from "@core/measure/measurement";
 import type { RepairStep } from "@core/repair";
 import { repairedSource } from "@core/repair/repaired-source";
+import type { Failure } from "@core/render/chain-stage";
 import type { StreamRange } from "@core/render/stage";
 import type { Band } from "@core/signal/butterworth";
 import { framesOf, type Frames, type Planar } from "@core/signal/units";
@@ -172,6 +173,11 @@ export class Player {
 
   resetMeters(): void {
     this.#meter.reset();
+  }
+
+  /** Processors that had to be muted. */
+  get failures(): Failure[] {
+    return this.#reader.failures;
   }
 
   /** Meters what was heard and fills up what is to come. Returns whether the end has been heard. */

@@ -6,7 +6,7 @@ import type { StreamFormat } from "@core/measure/measurement";
 import type { ChainEntry } from "@core/process";
 import type { RepairStep } from "@core/repair";
 import { ChainReader } from "@core/render/chain-reader";
-import { chainMemorySeconds } from "@core/render/chain-stage";
+import { chainMemorySeconds, type Failure } from "@core/render/chain-stage";
 import { bandPass, type Band, type SectionFilter } from "@core/signal/butterworth";
 import { dbToGain } from "@core/signal/decibel";
 import { foldDown, folded } from "@core/signal/fold-down";
@@ -75,6 +75,10 @@ class TakeReader {
 
   takeReductions(): Record<string, number> {
     return this.#chain.takeReductions();
+  }
+
+  get failures(): Failure[] {
+    return this.#chain.failures;
   }
 }
 
@@ -198,6 +202,11 @@ export class ProgrammeReader {
 
   takeReductions(): Record<string, number> {
     return this.#plus.takeReductions();
+  }
+
+  /** Processors that had to be muted. */
+  get failures(): Failure[] {
+    return this.#plus.failures;
   }
 }
 

@@ -1,5 +1,5 @@
 import { applyCommand, commandDecides, commandLabel, parseCommand, type Command } from "@core/project/commands";
-import { projectSchema, type ProjectDocument } from "@core/project/document";
+import { openDocument, projectSchema, type ProjectDocument } from "@core/project/document";
 import { newProject, type TemplateId } from "@core/project/templates";
 import type { HistoryState, ProjectSummary } from "@core/project/views";
 import type pg from "pg";
@@ -9,8 +9,6 @@ import { notFound, Problem } from "./problem";
 import { findSources } from "./sources";
 
 type ListedProject = Omit<ProjectSummary, "standing"> & { document: ProjectDocument };
-
-const storedDocument = (stored: unknown): ProjectDocument => projectSchema.parse(stored);
 
 async function insertState(
   client: pg.PoolClient,
@@ -83,7 +81,7 @@ async function headOf(project: string, client?: pg.PoolClient): Promise<HeadRow 
     client,
   );
   if (!found) throw notFound("project");
-  return { ...found, document: storedDocument(found.document) };
+  return { ...found, document: openDocument(found.document) };
 }
 
 /** The state that “redo” leads to: the newest that was made from the head. */

@@ -2,7 +2,7 @@
 import { createHash } from "node:crypto";
 import { expect, test, type Page } from "@playwright/test";
 import type { Master } from "@core/project/views";
-import { newProject, programme, projectOf, recording, takeIn } from "./studio";
+import { addProcessor, newProject, programme, projectOf, recording, takeIn } from "./studio";
 
 const ask = async (page: Page, project: string, masters: { item: string; deliverable: string }[]) =>
   page.request.post(`/api/projects/${project}/masters`, { data: { masters } });
@@ -31,8 +31,7 @@ test("the same settings are rendered once; a change asks anew, and going back fi
   expect(again!.id).toBe(first!.id);
 
   await page.keyboard.press("4");
-  await page.getByRole("button", { name: "Add processor" }).click();
-  await page.getByRole("menuitem", { name: /^Gain/ }).click();
+  await addProcessor(page, "Gain");
   await page.keyboard.press("6");
   const cell = page.locator('[data-testid^="cell-"]').first();
   await expect(cell).toHaveAttribute("data-state", "predicted");

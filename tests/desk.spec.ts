@@ -1,6 +1,6 @@
 /** The desk by keyboard and mouse: library, palette, running order, fields. */
 import { expect, test } from "@playwright/test";
-import { newProject, programme, projectOf, recording, takeIn } from "./studio";
+import { addProcessor, newProject, programme, projectOf, recording, takeIn } from "./studio";
 
 test("the library finds, orders and opens projects", async ({ page }) => {
   await newProject(page, "Zinc Harbour", "Audiobook");
@@ -70,9 +70,8 @@ test("a setting is typed with its unit, nudged, dragged and reset; bypass and or
   const project = await newProject(page, "Fields", "Music release");
   await takeIn(page, [await recording("Fields.wav", programme(4, 0.5))]);
   await page.keyboard.press("4");
-  for (const name of [/^Gain/, /^Limiter/]) {
-    await page.getByRole("button", { name: "Add processor" }).click();
-    await page.getByRole("menuitem", { name }).click();
+  for (const name of ["Gain", "Limiter"]) {
+    await addProcessor(page, name);
   }
   const chain = async () => (await projectOf(page, project)).document.items[0]!.chain;
   const release = page.getByRole("textbox", { name: "Release" });
@@ -98,7 +97,7 @@ test("a setting is typed with its unit, nudged, dragged and reset; bypass and or
   await page.mouse.up();
   await expect.poll(async () => Math.round(Number((await chain())[1]!.ceilingDbtp))).toBe(-15);
 
-  await page.getByRole("button", { name: "Bypass" }).click();
+  await page.getByRole("button", { name: "Bypass", exact: true }).click();
   await expect.poll(async () => (await chain())[1]!.bypass).toBe(true);
   await page.getByRole("button", { name: "Earlier in the chain" }).click();
   await expect.poll(async () => (await chain()).map(({ type }) => type)).toEqual(["limiter", "gain"]);

@@ -1,6 +1,6 @@
 /** Listening: sources, slots, blind, monitors, meters in arrangements and windows, keys of one's own, recording. */
 import { expect, test } from "@playwright/test";
-import { newProject, programme, projectOf, recording, takeIn } from "./studio";
+import { addProcessor, newProject, programme, projectOf, recording, takeIn } from "./studio";
 
 const meter = (name: string) => `[data-meter="${name}"]`;
 
@@ -11,8 +11,7 @@ test("original, before, now, what is removed and a reference are heard at one lo
     await recording("Reference.wav", programme(20, 0.1, 44_100), 44_100),
   ]);
   await page.keyboard.press("4");
-  await page.getByRole("button", { name: "Add processor" }).click();
-  await page.getByRole("menuitem", { name: /^Gain/ }).click();
+  await addProcessor(page, "Gain");
   await page.getByRole("textbox", { name: "Gain" }).fill("6");
   await page.getByRole("textbox", { name: "Gain" }).press("Enter");
   const matched = page.getByRole("button", { name: /matched/ });
@@ -45,8 +44,7 @@ test("two states are compared in turn, as a difference, and blind", async ({ pag
   await page.keyboard.press("Shift+1");
   await page.keyboard.press("o");
   await page.keyboard.press("4");
-  await page.getByRole("button", { name: "Add processor" }).click();
-  await page.getByRole("menuitem", { name: /^Limiter/ }).click();
+  await addProcessor(page, "Limiter");
   await page.getByRole("textbox", { name: "Ceiling" }).fill("-12");
   await page.getByRole("textbox", { name: "Ceiling" }).press("Enter");
   await page.keyboard.press("Escape");

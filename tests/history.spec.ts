@@ -1,12 +1,11 @@
 import { expect, test } from "@playwright/test";
-import { newProject, programme, projectOf, recording, takeIn } from "./studio";
+import { addProcessor, newProject, programme, projectOf, recording, takeIn } from "./studio";
 
 test("every edit can be undone, gone to and named", async ({ page }) => {
   const project = await newProject(page, "Memory", "Music release");
   await takeIn(page, [await recording("Memory.wav", programme(4, 0.5))]);
   await page.keyboard.press("4");
-  await page.getByRole("button", { name: "Add processor" }).click();
-  await page.getByRole("menuitem", { name: /^Gain/ }).click();
+  await addProcessor(page, "Gain");
   const gain = page.getByRole("textbox", { name: "Gain" });
   for (const setting of ["-1", "-2", "-3"]) {
     await gain.fill(setting);
@@ -39,8 +38,7 @@ test("two windows on one project do not overwrite one another silently", async (
   const project = await newProject(page, "Two windows", "Music release");
   await takeIn(page, [await recording("Two.wav", programme(3, 0.5))]);
   await page.keyboard.press("4");
-  await page.getByRole("button", { name: "Add processor" }).click();
-  await page.getByRole("menuitem", { name: /^Gain/ }).click();
+  await addProcessor(page, "Gain");
   await expect.poll(async () => (await projectOf(page, project)).document.items[0]!.chain.length).toBe(1);
 
   // The other window sees what happens here …

@@ -3,7 +3,7 @@ import { execFileSync } from "node:child_process";
 import { readFile } from "node:fs/promises";
 import { join } from "node:path";
 import { expect, test } from "@playwright/test";
-import { newProject, processes, programme, projectOf, recording, takeIn } from "./studio";
+import { addProcessor, newProject, processes, programme, projectOf, recording, takeIn } from "./studio";
 
 const sha = (bytes: Uint8Array) => createHash("sha256").update(bytes).digest("hex");
 
@@ -103,8 +103,7 @@ test("the database killed: nothing that was saved is lost, and the page goes on 
   const project = await newProject(page, "Kill the database", "Music release");
   await takeIn(page, [await recording("Safe.wav", programme(4, 0.5))]);
   await page.keyboard.press("4");
-  await page.getByRole("button", { name: "Add processor" }).click();
-  await page.getByRole("menuitem", { name: /^Gain/ }).click();
+  await addProcessor(page, "Gain");
   await expect.poll(async () => (await projectOf(page, project)).document.items[0]!.chain.length).toBe(1);
   const postmaster = await readFile(join(process.env.RESONUM_TEST_CLUSTER!, "postmaster.pid"), "utf8");
   process.kill(Number(postmaster.split("\n")[0]), "SIGKILL");

@@ -4,7 +4,7 @@ import { memorySource } from "@core/files/bytes";
 import { openSoundFile } from "@core/files/open";
 import { measureFile } from "@core/render/master";
 import { layoutNamed } from "@core/signal/layout";
-import { newProject, programme, projectOf, recording, takeIn } from "./studio";
+import { addProcessor, newProject, programme, projectOf, recording, takeIn } from "./studio";
 
 test("from a dropped recording to a master that is proven on the file", async ({ page }) => {
   const path = await recording("Ferry Song.wav", programme(20, 0.9));
@@ -32,14 +32,12 @@ test("from a dropped recording to a master that is proven on the file", async ({
 
   // Shape: a gain and a limiter, heard and predicted at once.
   await page.keyboard.press("4");
-  await page.getByRole("button", { name: "Add processor" }).click();
-  await page.getByRole("menuitem", { name: /^Gain/ }).click();
+  await addProcessor(page, "Gain");
   const before = await page.getByTestId("standing-integratedLufs").innerText();
   await page.getByRole("textbox", { name: "Gain" }).fill("-3dB");
   await page.getByRole("textbox", { name: "Gain" }).press("Enter");
   await expect(page.getByTestId("standing-integratedLufs")).not.toHaveText(before);
-  await page.getByRole("button", { name: "Add processor" }).click();
-  await page.getByRole("menuitem", { name: /^Limiter/ }).click();
+  await addProcessor(page, "Limiter");
   await page.getByRole("textbox", { name: "Ceiling" }).fill("−6");
   await page.getByRole("textbox", { name: "Ceiling" }).press("Enter");
   await expect(page.getByTestId("chain")).toContainText("ceiling −6.0 dBTP");
@@ -79,8 +77,7 @@ test("listening: plays, meters, changes, loops and jumps; notes how soon a chang
   await newProject(page, "Listening", "Music release");
   await takeIn(page, [await recording("Loop.wav", programme(60, 0.5))]);
   await page.keyboard.press("4");
-  await page.getByRole("button", { name: "Add processor" }).click();
-  await page.getByRole("menuitem", { name: /^Limiter/ }).click();
+  await addProcessor(page, "Limiter");
   await page.keyboard.press("Escape");
   await page.getByRole("button", { name: "Play", exact: false }).first().click();
   await expect(page.getByTestId("clock")).not.toHaveText("00:00:00.000");

@@ -99,3 +99,10 @@ export function processes(words: string): number[] {
       }
     });
 }
+
+/** Adds a processor to the chain of the item in hand, found by what is typed. */
+export async function addProcessor(page: Page, typed: string): Promise<void> {
+  await page.getByRole("button", { name: "Add processor" }).click();
+  await page.getByPlaceholder(/what should it do/).fill(typed);
+  await page.getByRole("dialog").getByRole("option").first().click();
+}

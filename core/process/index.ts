@@ -67,7 +67,24 @@ export const PROCESSORS: readonly ProcessorDefinition[] = [
   erase(outboard),
 ];
 
+/** What stands in a chain for an entry that cannot be used: nothing is done, and what it was is kept. */
+const setAside: ProcessorDefinition = {
+  id: "set-aside",
+  name: "Set aside",
+  group: "loop",
+  help: "Stands for a processor that could not be opened; the sound passes it as it is",
+  words: "",
+  parameters: {},
+  around: "none",
+  memory: 0,
+  create: () => ({ latency: 0, process: () => undefined }),
+  predict: (levels) => levels,
+  summary: () => "could not be opened",
+  presets: [],
+};
+
 export function processorNamed(id: string): ProcessorDefinition {
+  if (id === setAside.id) return setAside;
   const found = PROCESSORS.find((definition) => definition.id === id);
   if (!found) throw new Error(`There is no processor "${id}"; there are: ${PROCESSORS.map((p) => p.id).join(", ")}.`);
   return found;
@@ -89,7 +106,35 @@ const entrySchema = (definition: ProcessorDefinition) =>
 export const chainEntrySchema = z.discriminatedUnion("type", [
   entrySchema(PROCESSORS[0]!),
   ...PROCESSORS.slice(1).map(entrySchema),
+  z.strictObject({
+    type: z.literal(setAside.id),
+    id: z.string().min(1).max(64).optional(),
+    bypass: z.literal(true),
+    /** What was wrong with it, in words. */
+    why: z.string(),
+    /** The entry as it was found. */
+    kept: z.record(z.string(), z.unknown()),
+  }),
 ]);
+
+/** A stored chain with every entry that cannot be used set aside, so that the rest still opens. */
+export const withSetAside = (chain: readonly unknown[]): unknown[] =>
+  chain.map((entry) => {
+    const checked = chainEntrySchema.safeParse(entry);
+    if (checked.success || typeof entry !== "object" || entry === null) return entry;
+    const [issue] = checked.error.issues;
+    const found = entry as Record<string, unknown>;
+    const known = PROCESSORS.some(({ id }) => id === found["type"]);
+    return {
+      type: setAside.id,
+      ...(typeof found["id"] === "string" ? { id: found["id"] } : {}),
+      bypass: true,
+      why: known
+        ? `${processorNamed(String(found["type"])).name}: ${issue?.path.join(".") || "its settings"}: ${issue?.message ?? "cannot be read"}`
+        : `There is no processor “${String(found["type"])}” in this version.`,
+      kept: found,
+    };
+  });
 
 export interface ChainEntry extends Record<string, unknown> {
   type: string;

@@ -14,7 +14,7 @@ const spectrum = (label: string, help: string): PointsParameter => ({
   label,
   help,
   x: { unit: "Hz", min: 10, max: 100_000 },
-  y: { unit: "dBFS", min: -300, max: 40 },
+  y: { unit: "dB", min: -300, max: 200 },
   most: 512,
   default: [],
 });

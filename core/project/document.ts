@@ -1,6 +1,6 @@
 /** The project document: everything a person decided, nothing that can be computed. One JSON value, stored whole. */
 import * as z from "zod";
-import { chainSchema, type ChainEntry } from "../process";
+import { chainSchema, withSetAside, type ChainEntry } from "../process";
 import { piecesSchema, stretchPiece } from "../arrange/piece";
 import { formatSchema, specIdSchema } from "../render/recipe";
 import { repairsSchema } from "../repair";
@@ -101,6 +101,17 @@ export type ProjectDocument = z.infer<typeof projectSchema>;
 
 export const itemOf = (document: ProjectDocument, id: string): Item | undefined =>
   document.items.find((item) => item.id === id);
+
+/** A stored document, with processors that cannot be used set aside. @throws ZodError where more is wrong with it */
+export function openDocument(stored: unknown): ProjectDocument {
+  const chained = z.looseObject({ chain: z.array(z.unknown()).optional() });
+  const opened = (thing: unknown): unknown => {
+    const found = chained.safeParse(thing);
+    return found.success && found.data.chain ? { ...found.data, chain: withSetAside(found.data.chain) } : thing;
+  };
+  const whole = z.looseObject({ items: z.array(z.unknown()) }).safeParse(stored);
+  return projectSchema.parse(opened(whole.success ? { ...whole.data, items: whole.data.items.map(opened) } : stored));
+}
 
 /** All that an item goes through: its own chain, then the programme's. */
 export const wholeChain = (document: Pick<ProjectDocument, "chain">, item: Pick<Item, "chain">): ChainEntry[] => [

@@ -3,6 +3,7 @@
 import { useQuery, useQueryClient, type QueryClient } from "@tanstack/react-query";
 import { useCallback } from "react";
 import { toast } from "sonner";
+import { prettifyError, ZodError } from "zod";
 import { applyCommand, type Command } from "@core/project/commands";
 import type { ProjectView } from "@core/project/views";
 import { api, ServerProblem } from "@ui/shared/api";
@@ -43,6 +44,11 @@ async function send(client: QueryClient, id: string, command: Command): Promise<
   }
 }
 
+function wordsOf(error: unknown): string {
+  if (error instanceof ZodError) return prettifyError(error);
+  return error instanceof Error ? error.message : String(error);
+}
+
 /** Gives the function that makes edits: shown at once, kept by the server, taken back when it refuses. */
 export function useEdit(id: string): (command: Command) => Promise<void> {
   const client = useQueryClient();
@@ -51,7 +57,7 @@ export function useEdit(id: string): (command: Command) => Promise<void> {
       try {
         moveHere(client, id, (view) => ({ ...view, document: applyCommand(view.document, command) }));
       } catch (error) {
-        toast.error("This cannot be done", { description: error instanceof Error ? error.message : String(error) });
+        toast.error("This cannot be done", { description: wordsOf(error) });
         return Promise.resolve();
       }
       return enqueue(id, () => send(client, id, command));

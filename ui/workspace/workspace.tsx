@@ -76,6 +76,10 @@ function Desk({ project }: { project: string }) {
     if (firstItem) takeItem(firstItem);
   }, [firstItem]);
   useEffect(() => {
+    // The address of a project with this behind it opens one whose processors do harm.
+    if (new URLSearchParams(location.search).has("without-processors")) useDesk.setState({ withoutChain: true });
+  }, []);
+  useEffect(() => {
     document.title = `${view.document.name} · Resonum`;
   }, [view.document.name]);
   const { panel: Panel, programme } = PANELS[stage];

@@ -14,12 +14,17 @@ const ITEM =
 const GROUP =
   "[&_[cmdk-group-heading]]:px-2 [&_[cmdk-group-heading]]:pt-1.5 [&_[cmdk-group-heading]]:text-label [&_[cmdk-group-heading]]:text-soft";
 
+/** Letters that a stem has at least. */
+const STEM = 4;
+
 /** How well a processor fits what was typed: its name best, then every word of it anywhere in what it does. */
 function fits(value: string, typed: string): number {
   const [text, wanted] = [value.toLowerCase(), typed.trim().toLowerCase()];
   if (text.startsWith(wanted)) return 1;
   const words = wanted.split(/\s+/);
-  if (!words.every((word) => text.includes(word))) return 0;
+  // "boomy" finds "boom": a longer word of the same stem counts.
+  const own = text.split(/\W+/).filter(({ length }) => length >= STEM);
+  if (!words.every((word) => text.includes(word) || own.some((stem) => word.startsWith(stem)))) return 0;
   return text.split(" ").some((word) => word.startsWith(words[0]!)) ? 0.6 : 0.3;
 }
 

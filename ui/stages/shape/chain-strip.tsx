@@ -10,6 +10,7 @@ import { formatDb } from "@core/signal/format";
 import { judge, type LimitedFigures } from "@core/spec/verdict";
 import { MarginGauge } from "@ui/shared/margin-gauge";
 import { standingColour } from "@ui/shared/standing-mark";
+import { useEngineState } from "@ui/workspace/listening";
 import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
 import { ProcessorMenu } from "./add-processor";
 import { groupInk } from "./group-ink";
@@ -122,6 +123,7 @@ function Card({
 }) {
   const definition = processorNamed(entry.type);
   const group = groupNamed(definition.group);
+  const muted = useEngineState().muted.some((failure) => failure.entry === entry.id);
   return (
     <button
       type="button"
@@ -141,7 +143,13 @@ function Card({
       </span>
       <span className="font-semibold">{definition.name}</span>
       <span className="line-clamp-2 text-label leading-[14px] text-soft">
-        {entry.bypass ? "bypassed" : definition.summary(settingsOf(entry))}
+        {muted ? (
+          <span className="text-outside">▲ muted: it failed</span>
+        ) : entry.bypass && entry.type !== "set-aside" ? (
+          "bypassed"
+        ) : (
+          definition.summary(settingsOf(entry))
+        )}
       </span>
     </button>
   );

@@ -10,6 +10,7 @@ import { powerAt } from "@core/signal/analogue";
 import { powerToDb } from "@core/signal/decibel";
 import { Button } from "@ui/shared/button";
 import { ParameterField } from "@ui/shared/parameter-field";
+import { useEngineState } from "@ui/workspace/listening";
 import { useInHand } from "@ui/workspace/in-hand";
 import { EqualiserEditor } from "./drawings/equaliser-editor";
 import { curvePath, DRAWN, FrequencyPlot } from "./drawings/frequency-plot";
@@ -67,6 +68,7 @@ export function EntryEditor({ inHand }: { inHand: EntryInHand }) {
         <span className="font-semibold">{definition.name}</span>
         <span className="truncate text-label text-soft">{definition.help}</span>
       </h2>
+      <Trouble inHand={inHand} />
       {Wide && (
         <div className="h-[280px] shrink-0 border-y border-grid">
           <Wide inHand={inHand} />
@@ -90,6 +92,30 @@ export function EntryEditor({ inHand }: { inHand: EntryInHand }) {
         </div>
       )}
     </section>
+  );
+}
+
+/** What is wrong with the processor in hand, and what can be done. */
+function Trouble({ inHand: { entry } }: { inHand: EntryInHand }) {
+  const failure = useEngineState().muted.find((one) => one.entry === entry.id);
+  if (entry.type === "set-aside")
+    return (
+      <div className="border-y border-grid px-3 py-2">
+        <p>
+          <span className="text-outside">▲</span> {String(entry["why"])} The sound passes it as it is; its settings are
+          kept as they were found. Replace it by another, or remove it.
+        </p>
+        <pre className="figure mt-1 max-h-40 overflow-auto text-label text-soft">
+          {JSON.stringify(entry["kept"], null, 1)}
+        </pre>
+      </div>
+    );
+  if (!failure) return null;
+  return (
+    <p role="alert" className="border-y border-grid px-3 py-1.5">
+      <span className="text-outside">▲</span> {failure.why} It is muted until a setting changes; bypass it to hear the
+      rest.
+    </p>
   );
 }
 

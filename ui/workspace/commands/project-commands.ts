@@ -26,6 +26,12 @@ export function projectCommands({ items, moveHead }: CommandContext): DeskComman
       keys: "shift+slash",
       run: () => useDesk.setState({ dialog: "keys" }),
     },
+    {
+      id: "without-chain",
+      group: "Project",
+      words: "Pass over all processors, or hear them again",
+      run: () => useDesk.setState(({ withoutChain }) => ({ withoutChain: !withoutChain })),
+    },
     ...STAGES.map((stage, index): DeskCommand => ({
       id: `stage-${stage}`,
       group: "Stages",

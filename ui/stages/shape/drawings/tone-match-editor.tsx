@@ -68,11 +68,18 @@ export function ToneMatchEditor({ inHand }: { inHand: EntryInHand }) {
       toast("Choose one or more references first.");
       return;
     }
-    const wanted = meanOf(await Promise.all(references.map(spectrumOf)));
-    await inHand.commitAll(
-      { own: pointsOf(facts.curves.spectraDbfs), wanted },
-      `learned from ${references.map(({ hash }) => nameOf(hash)).join(", ")}`,
-    );
+    const own = pointsOf(facts.curves.spectraDbfs);
+    const spectra = await Promise.all(references.map(spectrumOf));
+    if (own.length === 0 || spectra.some((points) => points.length === 0)) {
+      const short =
+        own.length === 0 ? "The item" : nameOf(references[spectra.findIndex((points) => points.length === 0)]!.hash);
+      toast.error(`${short} has no average spectrum`, {
+        description: "It is too short or silent; nothing was learned.",
+      });
+      return;
+    }
+    const wanted = meanOf(spectra);
+    await inHand.commitAll({ own, wanted }, `learned from ${references.map(({ hash }) => nameOf(hash)).join(", ")}`);
   };
   /** A level drawn at a place, kept in thirds of an octave: what the curve lacks there. */
   const draw = (event: PointerEvent, scale: PlotScale) => {

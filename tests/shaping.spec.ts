@@ -1,0 +1,147 @@
+/** Shape: a chain built by keyboard and by mouse, flipped, undone, matched, kept, and rendered to the same bytes. */
+import { expect, test } from "@playwright/test";
+import { addProcessor, newProject, onlyDeliver, programme, projectOf, recording, takeIn } from "./studio";
+
+test("an equaliser is shaped by mouse and by keys, its settings flipped and gone back to, and all is there after a reload", async ({
+  page,
+}) => {
+  const project = await newProject(page, "Curve", "Music release");
+  await takeIn(page, [await recording("Curve.wav", programme(8, 0.5))]);
+  await page.keyboard.press("4");
+  await addProcessor(page, "boomy");
+  await page.getByRole("button", { name: "Remove", exact: true }).click();
+  await addProcessor(page, "parametric");
+  const chain = async () => (await projectOf(page, project)).document.items[0]!.chain;
+  const bands = async () => ((await chain())[0]!["bands"] ?? []) as { hertz: number; gainDb: number; q: number }[];
+  const plot = page.getByRole("group", { name: "Curve of the equaliser" });
+  const box = (await plot.boundingBox())!;
+  const at = (x: number, y: number) => [box.x + box.width * x, box.y + box.height * y] as const;
+
+  await page.mouse.dblclick(...at(0.4, 0.3));
+  await expect.poll(async () => (await bands()).length).toBe(1);
+  const added = (await bands())[0]!;
+  expect(added.gainDb).toBeGreaterThan(2);
+  const handle = page.getByRole("button", { name: /^Band a: bell/ });
+  const grip = (await handle.boundingBox())!;
+  await page.mouse.move(grip.x + 8, grip.y + 8);
+  await page.mouse.down();
+  await page.mouse.move(...at(0.7, 0.7), { steps: 6 });
+  expect((await bands())[0]).toEqual(added); // heard while it moves, kept when it is let go
+  await page.mouse.up();
+  await expect.poll(async () => (await bands())[0]!.gainDb).toBeLessThan(-2);
+  expect((await bands())[0]!.hertz).toBeGreaterThan(added.hertz * 3);
+  const dragged = (await bands())[0]!;
+  await handle.focus();
+  await page.keyboard.press("ArrowUp");
+  await expect.poll(async () => (await bands())[0]!.gainDb).toBeCloseTo(dragged.gainDb + 0.5, 5);
+  await page.mouse.move(...at(0.5, 0.5));
+  await page.mouse.wheel(0, -100);
+  await expect.poll(async () => (await bands())[0]!.q).toBeGreaterThan(1);
+
+  // Two settings: the second begins as the first, and the two are flipped between.
+  const first = (await bands())[0]!;
+  await page.getByRole("button", { name: "1 → 2" }).click();
+  await page.getByRole("button", { name: "setting 2" }).click();
+  await page.getByRole("textbox", { name: /Gain/ }).first().fill("-12");
+  await page.getByRole("textbox", { name: /Gain/ }).first().press("Enter");
+  await expect.poll(async () => (await bands())[0]!.gainDb).toBe(-12);
+  await page.getByRole("button", { name: "setting 1" }).click();
+  await expect.poll(async () => (await bands())[0]).toEqual(first);
+
+  // Its own way back, apart from the project's.
+  await page.getByRole("button", { name: /^Presets/ }).click();
+  await page.getByRole("button", { name: /^Voice, clearer/ }).click();
+  await expect.poll(async () => (await bands()).length).toBe(3);
+  await page.getByRole("button", { name: "Undo this processor’s last change" }).click();
+  await expect.poll(async () => (await bands()).length).toBe(1);
+  await page.getByRole("button", { name: "Redo this processor’s change" }).click();
+  await expect.poll(async () => (await bands()).length).toBe(3);
+
+  // Kept by name, and found again where processors are added.
+  await page.getByRole("button", { name: /^Presets/ }).click();
+  await page.getByRole("textbox", { name: "Name of the preset" }).fill("Harbour voice");
+  await page.getByRole("textbox", { name: "When to use it" }).fill("for the reader of the evening programme");
+  await page.getByRole("button", { name: "Keep", exact: true }).click();
+  await expect.poll(async () => (await projectOf(page, project)).document.presets.length).toBe(1);
+  await page.keyboard.press("Escape");
+  await addProcessor(page, "Harbour");
+  await expect.poll(async () => (await chain()).map(({ type }) => type)).toEqual(["equaliser", "equaliser"]);
+  expect((await chain())[1]!["bands"]).toEqual((await chain())[0]!["bands"]);
+
+  // For everything in the running order.
+  await page.getByRole("button", { name: "Add for all" }).click();
+  await page.getByPlaceholder(/what should it do/).fill("limiter");
+  await page.getByRole("dialog").getByRole("option").first().click();
+  await expect
+    .poll(async () => (await projectOf(page, project)).document.chain.map(({ type }) => type))
+    .toEqual(["limiter"]);
+  const kept = (await projectOf(page, project)).document;
+  await page.reload();
+  await expect(page.getByTestId("programme")).toBeVisible();
+  await page.keyboard.press("4");
+  await expect(page.getByTestId("chain").getByRole("button", { name: /Limiter/ })).toBeVisible();
+  expect((await projectOf(page, project)).document).toEqual(kept);
+  // Order by keys.
+  await page
+    .getByTestId("chain")
+    .getByRole("button", { name: /Equaliser/ })
+    .first()
+    .focus();
+  await page.keyboard.press("Alt+ArrowRight");
+  await expect
+    .poll(async () => (await chain()).map(({ id }) => id))
+    .toEqual([kept.items[0]!.chain[1]!.id, kept.items[0]!.chain[0]!.id]);
+});
+
+test("a tone is matched to a reference, a leveller works out its line, and a chain of many gives the same bytes on server and browser", async ({
+  page,
+}) => {
+  test.setTimeout(180_000);
+  const project = await newProject(page, "Match", "Music release");
+  const dull = programme(24, 0.4).map((x) => {
+    let last = 0;
+    return x.map((v) => (last += (v - last) * 0.2));
+  });
+  await takeIn(page, [await recording("Dull.wav", dull), await recording("Bright.wav", programme(24, 0.4))]);
+  await onlyDeliver(page, project, "streaming-14");
+  await expect(page.getByTestId("programme")).toBeVisible();
+  await page.keyboard.press("4");
+  await addProcessor(page, "reference");
+  await page.getByRole("checkbox", { name: "Bright.wav" }).check();
+  await page.getByRole("button", { name: "Learn", exact: true }).click();
+  const chain = async () => (await projectOf(page, project)).document.items[0]!.chain;
+  await expect.poll(async () => ((await chain())[0]!["wanted"] as unknown[]).length).toBeGreaterThan(100);
+  await expect(page.getByTestId("chain")).toContainText(/70 %, up to ±/);
+  await addProcessor(page, "leveller");
+  await page.getByRole("button", { name: "Work out the line" }).click();
+  await expect.poll(async () => ((await chain())[1]!["line"] as unknown[]).length).toBeGreaterThan(1);
+  for (const name of ["filter", "multiband", "saturation", "limiter"]) await addProcessor(page, name);
+  await expect.poll(async () => (await chain()).length).toBe(6);
+  await expect(page.getByTestId("cost")).toContainText(/% of a core/);
+  await expect(page.getByTestId("after")).toContainText("−14.0");
+
+  await page.keyboard.press("6");
+  const cell = page.locator('[data-testid^="cell-"]').first();
+  await page.getByRole("button", { name: /Render what changed/ }).click();
+  await expect(cell).toHaveAttribute("data-state", "verified", { timeout: 90_000 });
+  await page.getByRole("button", { name: "Prove the bytes" }).click();
+  await expect(page.getByText("the same bytes in the browser and on the server")).toBeVisible({ timeout: 90_000 });
+});
+
+test("a project with a processor that cannot be used opens with it set aside, and says which and why", async ({
+  page,
+}) => {
+  const project = await newProject(page, "Set aside", "Music release");
+  await takeIn(page, [await recording("Aside.wav", programme(4, 0.4))]);
+  await page.keyboard.press("4");
+  await addProcessor(page, "compressor");
+  const { document } = await projectOf(page, project);
+  expect(document.items[0]!.chain[0]!.type).toBe("compressor");
+  // Opened with all processors passed over.
+  await page.goto(`/projects/${project}?without-processors`);
+  await expect(page.getByTestId("programme")).toBeVisible();
+  await page.keyboard.press("4");
+  await expect(page.getByText("All processors are passed over")).toBeVisible();
+  await page.getByRole("button", { name: "hear them again" }).click();
+  await expect(page.getByText("All processors are passed over")).toBeHidden();
+});
