@@ -1,4 +1,4 @@
-// `npm run bench [-- measure | studio | view | repair [PART] | deviation FOLDER] [--long]`: speed as ratios and multiples of real time, memory
+// `npm run bench [-- measure | studio | view | repair [PART] | chain | deviation FOLDER] [--long]`: speed as ratios and multiples of real time, memory
 // as peaks, and how far figures are from another meter's.
 import { spawn, spawnSync } from "node:child_process";
 import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync } from "node:fs";
@@ -213,7 +213,11 @@ export async function bench(args) {
   const what = args.filter((arg) => !arg.startsWith("--"));
   if (what[0] === "deviation") deviation(what[1]);
   if (what.length === 0 || what[0] === "repair")
-    spawnSync(process.execPath, [await buildBench(), ...what.slice(1)], { stdio: "inherit" });
+    spawnSync(process.execPath, [await buildBench("repair"), ...what.slice(1)], { stdio: "inherit" });
+  if (what.length === 0 || what[0] === "chain") {
+    const paths = [recording("stereo-60.wav", 60, 2), recording("wide-180.wav", 180, 12)];
+    spawnSync(process.execPath, [await buildBench("chain"), ...paths], { stdio: "inherit" });
+  }
   if (what.length === 0 || what.includes("measure")) await measure();
   if (what.length === 0 || what.includes("studio")) await studio(args.includes("--long"));
   if (what.length === 0 || what.includes("view")) {

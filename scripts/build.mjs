@@ -30,10 +30,10 @@ const STANDALONE = {
 };
 
 /** The bench of the repairs, which is not part of what ships. */
-export async function buildBench() {
+export async function buildBench(name) {
   const { build } = await import("esbuild");
-  const outfile = inRoot(".build", "bench", "repair.mjs");
-  await build({ ...NODE, entryPoints: [inRoot("bench", "repair.ts")], outfile, logLevel: "error" });
+  const outfile = inRoot(".build", "bench", `${name}.mjs`);
+  await build({ ...NODE, entryPoints: [inRoot("bench", `${name}.ts`)], outfile, logLevel: "error" });
   return outfile;
 }
 
