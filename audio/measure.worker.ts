@@ -4,14 +4,16 @@ import { differenceOf } from "@core/compare/difference";
 import { arrangedSource } from "@core/arrange/arranged-source";
 import type { Piece } from "@core/arrange/piece";
 import { openSoundFile } from "@core/files/open";
-import type { SoundFile } from "@core/files/sound-file";
-import type { Measured } from "@core/measure";
+import type { FrameSource, SoundFile } from "@core/files/sound-file";
+import { Measurer, type Measured } from "@core/measure";
 import { measureSource } from "@core/measure/measure-source";
 import { partSource } from "@core/listening/part-source";
 import type { RepairStep } from "@core/repair";
 import { repairedSource, type SegmentStore } from "@core/repair/repaired-source";
 import type { Band } from "@core/signal/butterworth";
-import type { StreamRange } from "@core/render/stage";
+import type { ChainEntry } from "@core/process";
+import { ChainStage } from "@core/render/chain-stage";
+import { stream, type StreamRange } from "@core/render/stage";
 import type { FoldMatrix } from "@core/signal/fold-down";
 import { layoutForChannels, type Layout } from "@core/signal/layout";
 import { fileSource } from "./file-source";
@@ -33,6 +35,8 @@ export interface MeasureRequest {
   repairs?: RepairStep[];
   /** Measures it arranged like this, after its repairs. */
   pieces?: Piece[] | null | undefined;
+  /** Measures it after this chain, which it is read through from its beginning. */
+  chain?: ChainEntry[];
   /** Measures only this of it. */
   part?: { band?: Band | undefined; channel?: number | undefined };
   /** Measures what is left when this is taken away, aligned. */
@@ -78,6 +82,7 @@ async function measure({
   fold,
   repairs,
   pieces,
+  chain,
   part,
   less,
   tellProgress,
@@ -88,6 +93,7 @@ async function measure({
   const other = less && (await opened(less));
   const alignment = other ? await align(file, other) : null;
   const whole = other && alignment ? differenceOf(file, other, alignment) : arrangedSource(repaired, pieces);
+  if (chain?.length) return answer(done(await throughChain(whole, chain, layout), file));
   const measuredSource = part ? partSource(whole, part) : whole;
   const given = part?.channel === undefined ? layout : layoutForChannels(1);
   const known = given?.speakers.length === measuredSource.channels || fold ? given : file.layout;
@@ -105,7 +111,22 @@ async function measure({
       answer({ type: "progress", fraction, soFar: withFigures ? soFar() : null });
     },
   });
-  answer({ type: "done", measured, file: { warnings: file.warnings }, alignment });
+  answer({ ...done(measured, file), alignment });
+}
+
+const done = (measured: Measured, file: SoundFile) =>
+  ({ type: "done", measured, file: { warnings: file.warnings }, alignment: null }) as const;
+
+/** The figures of a source after a chain. @throws Error where a processor fails */
+async function throughChain(source: FrameSource, chain: ChainEntry[], given: Layout | null): Promise<Measured> {
+  const layout = given ?? layoutForChannels(source.channels);
+  const format = { sampleRate: source.sampleRate, layout };
+  const stage = new ChainStage(chain, format);
+  const measurer = new Measurer(format);
+  await stream(source, [stage], (block) => measurer.process(block));
+  const [failure] = stage.failures;
+  if (failure) throw new Error(failure.why);
+  return measurer.result();
 }
 
 scope.onmessage = ({ data }: MessageEvent<MeasureRequest>) => {

@@ -3,7 +3,7 @@ import { existsSync } from "node:fs";
 import { link, mkdir, rename, rm, writeFile } from "node:fs/promises";
 import { join } from "node:path";
 import { WavWriter } from "@core/files/wav-writer";
-import { newChainEntry } from "@core/process";
+import { newChainEntry, type ChainEntry } from "@core/process";
 import type { Command } from "@core/project/commands";
 import type { TemplateId } from "@core/project/templates";
 import { Quantiser } from "@core/render/quantise";
@@ -96,8 +96,6 @@ async function load(): Promise<void> {
   if (await row("select 1 from project limit 1")) return;
   await project("Orchard at Dusk", "immersive", [{ file: SOUNDSCAPE_FILE, title: "Orchard at Dusk" }]);
   await project("The Keeper of Morrow Lock", "audiobook", [{ file: CHAPTER_FILE, title: "Chapter three" }]);
-  const gain = { ...newChainEntry("gain", "gain-1"), gainDb: 2 };
-  const limiter = { ...newChainEntry("limiter", "limiter-1"), ceilingDbtp: -3 };
   const album = await project(
     "Saltmarsh Hours · side one",
     "music",
@@ -107,8 +105,7 @@ async function load(): Promise<void> {
         type: "addDeliverable",
         deliverable: { id: "broadcast", spec: "ebu-r128", format: { bits: "24", sampleRate: 48000 } },
       },
-      { type: "addProcessor", item: "item-2", entry: gain },
-      { type: "addProcessor", item: "item-2", entry: limiter },
+      ...firstPass().map((entry) => ({ type: "addProcessor", item: "item-2", entry }) as const),
     ],
   );
   await nameState(album.id, await headOf(album.id), "first pass on Kestrel Weather");
@@ -124,6 +121,33 @@ async function load(): Promise<void> {
   await writeFile(loadedMark, new Date().toISOString());
   for (const file of [...ALBUM.map((piece) => piece.file), CHAPTER_FILE, SOUNDSCAPE_FILE])
     await rm(join(folder, file), { force: true });
+}
+
+/** What was done to the second piece so far. */
+function firstPass(): ChainEntry[] {
+  const band = (shape: string, hertz: number, gainDb: number, q: number, sides = "all") => ({
+    shape,
+    hertz,
+    gainDb,
+    q,
+    slope: "12",
+    on: true,
+    sides,
+  });
+  const bands = [
+    band("low shelf", 84, 1.5, 0.7),
+    band("bell", 214, -2.8, 0.9),
+    band("bell", 3150, 1.2, 1.4, "side"),
+    band("high shelf", 9800, 1.8, 0.7),
+  ];
+  return [
+    { ...newChainEntry("filter", "filter-1"), highHz: 28 },
+    { ...newChainEntry("equaliser", "equaliser-1"), bands },
+    newChainEntry("multiband", "multiband-1"),
+    { ...newChainEntry("saturation", "saturation-1"), driveDb: 4, bypass: true },
+    { ...newChainEntry("gain", "gain-1"), gainDb: 4 },
+    { ...newChainEntry("limiter", "limiter-1"), ceilingDbtp: -1 },
+  ];
 }
 
 const headOf = async (id: string): Promise<number> =>

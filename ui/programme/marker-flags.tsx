@@ -3,7 +3,7 @@
 import { useEffect, useMemo, useRef, useState } from "react";
 import { useDesk } from "@ui/workspace/desk";
 import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
-import { engine } from "@ui/workspace/listening";
+import { engine } from "@ui/workspace/engine-state";
 import { itemFrame, recordingFrame } from "@ui/workspace/item-time";
 import { MARKER_LOOKS, placeMarkers, type PlacedMarker } from "./markers";
 import { onWindow, secondsAt, windowNow, xOf } from "./time-window";

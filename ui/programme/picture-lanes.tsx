@@ -6,7 +6,7 @@ import type { PictureSettings } from "@core/pictures/picture";
 import { dbToGain } from "@core/signal/decibel";
 import { useDesk, type Stretch } from "@ui/workspace/desk";
 import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
-import { engine } from "@ui/workspace/listening";
+import { engine } from "@ui/workspace/engine-state";
 import { useRepairsShown } from "@ui/workspace/repairing";
 import { soundUrl } from "@ui/workspace/use-stretch-figures";
 import type { Context, Inks } from "./draw";

@@ -3,7 +3,7 @@
 import { useEffect, useRef } from "react";
 import { useDesk } from "@ui/workspace/desk";
 import type { ItemFacts } from "@ui/workspace/in-hand";
-import { engine, useEngineState } from "@ui/workspace/listening";
+import { engine, useEngineState } from "@ui/workspace/engine-state";
 import { following, onWindow, windowNow, xOf } from "./time-window";
 
 /** The window follows a playhead that has run off its right edge no longer ago than this. */

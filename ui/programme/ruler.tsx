@@ -4,7 +4,7 @@ import { useCallback, useRef, type PointerEvent } from "react";
 import { useDesk } from "@ui/workspace/desk";
 import type { ItemFacts } from "@ui/workspace/in-hand";
 import { itemFrame } from "@ui/workspace/item-time";
-import { engine } from "@ui/workspace/listening";
+import { engine } from "@ui/workspace/engine-state";
 import type { Context, Inks } from "./draw";
 import { drawRuler } from "./draw-ruler";
 import { useLanes } from "./lane-settings";

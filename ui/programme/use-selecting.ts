@@ -4,7 +4,7 @@ import { useRef, useState, type PointerEvent, type RefObject } from "react";
 import { useDesk } from "@ui/workspace/desk";
 import type { ItemFacts } from "@ui/workspace/in-hand";
 import { itemFrame } from "@ui/workspace/item-time";
-import { engine } from "@ui/workspace/listening";
+import { engine } from "@ui/workspace/engine-state";
 import { hertzOfY } from "./draw-picture";
 import { axisOf } from "./picture-lanes";
 import { useLanes, type LaneId } from "./lane-settings";

@@ -10,7 +10,8 @@ import { answered, chanceOf, newBlindTest } from "./blind-test";
 import { useDesk } from "./desk";
 import type { Heard, Slot } from "./hearing";
 import { useInHand } from "./in-hand";
-import { engine, togglePlay, useEngineState, useProgramme } from "./listening";
+import { engine, useEngineState } from "./engine-state";
+import { togglePlay, useProgramme } from "./listening";
 import { useKeepSlot } from "./use-keep-slot";
 
 /** The order of a blind test; nothing that is rendered depends on it. */

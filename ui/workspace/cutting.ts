@@ -12,7 +12,7 @@ import { formatTime } from "@core/signal/format";
 import { useDesk, type Stretch } from "./desk";
 import type { ItemFacts } from "./in-hand";
 import { itemFrame, type Timed } from "./item-time";
-import { engine } from "./listening";
+import { engine } from "./engine-state";
 
 /** What is left where something is cut out. */
 export const FILLS = ["nothing", "silence", "room tone"] as const;

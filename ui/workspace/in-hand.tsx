@@ -16,7 +16,7 @@ import { ItemOverview } from "@ui/programme/item-overview";
 import { OverviewData } from "@ui/programme/overview-data";
 import { blobUrl } from "@ui/shared/api";
 import { chainInHand, useDesk } from "./desk";
-import { useRepairedFigures, type Measured } from "./use-stretch-figures";
+import { useChainFigures, useRepairedFigures, type Measured } from "./use-stretch-figures";
 
 /** An item with everything that is known of it. */
 export interface ItemFacts {
@@ -46,8 +46,10 @@ interface InHand {
   waveform: OverviewData | null;
   /** The item's chain and the programme's, with a setting that is being moved. */
   chain: ChainEntry[];
-  /** Estimated figures after the chain; those measured where the chain is empty. */
+  /** Figures after the chain: estimated at first, measured once it stands still. */
   now: LimitedFigures | null;
+  /** Whether they are measured. */
+  nowMeasured: boolean;
   deliverable: Deliverable | null;
   spec: DeliverySpec | null;
   /** Called when something to draw has arrived. */
@@ -146,15 +148,32 @@ export function InHandProvider({
     const whole = chainInHand(item ? wholeChain(document, item) : [], moving);
     return withoutChain ? whole.map((entry) => ({ ...entry, bypass: true })) : whole;
   }, [document, item, moving, withoutChain]);
+  const after = useChainFigures(source, item, chain);
   const now = useMemo(() => {
     if (!facts) return null;
-    return chain.every((entry) => entry.bypass) ? facts.figures : predictNow(facts.figures, facts.curves, chain);
-  }, [facts, chain]);
+    if (chain.every((entry) => entry.bypass)) return facts.figures;
+    return after?.figures ?? predictNow(facts.figures, facts.curves, chain);
+  }, [facts, chain, after]);
   const deliverable = deliverableInForce(document) ?? null;
   const spec = useMemo(() => (deliverable ? specNamed(deliverable.spec) : null), [deliverable]);
+  const nowMeasured = after !== null;
   const inHand = useMemo(
-    () => ({ view, edit, item, source, facts, waveform, chain, now, deliverable, spec, onArrival, arrived }),
-    [view, edit, item, source, facts, waveform, chain, now, deliverable, spec, onArrival, arrived],
+    () => ({
+      view,
+      edit,
+      item,
+      source,
+      facts,
+      waveform,
+      chain,
+      now,
+      nowMeasured,
+      deliverable,
+      spec,
+      onArrival,
+      arrived,
+    }),
+    [view, edit, item, source, facts, waveform, chain, now, nowMeasured, deliverable, spec, onArrival, arrived],
   );
   return <Context.Provider value={inHand}>{children}</Context.Provider>;
 }

@@ -11,7 +11,7 @@ import { Choice, Setting, Tick } from "@ui/shared/setting";
 import { Hint } from "@ui/shared/hint";
 import { useDesk } from "./desk";
 import { useInHand } from "./in-hand";
-import { engine, useEngineState } from "./listening";
+import { engine, useEngineState } from "./engine-state";
 
 /** Everything about listening that is not needed at every moment. */
 export function ListenMenu() {

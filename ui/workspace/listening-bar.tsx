@@ -14,7 +14,8 @@ import { useInHand } from "./in-hand";
 import type { Heard } from "./hearing";
 import { ListenMenu } from "./listen-menu";
 import { useRecorder } from "./recording";
-import { engine, togglePlay, useEngineState, useProgramme } from "./listening";
+import { engine, useEngineState } from "./engine-state";
+import { togglePlay, useProgramme } from "./listening";
 
 /** Play, loop, what is heard, and where. */
 export function ListeningBar() {

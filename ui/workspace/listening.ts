@@ -1,30 +1,15 @@
 "use client";
 
-import { useCallback, useEffect, useMemo, useSyncExternalStore } from "react";
-import { ListeningEngine, NOTHING_OPEN, type EngineState } from "@audio/engine";
+import { useCallback, useEffect, useMemo } from "react";
 import { PLAIN_SETTINGS } from "@audio/player";
 import { predictNow } from "@core/render/predict";
 import { blobUrl } from "@ui/shared/api";
 import { useDesk } from "./desk";
+import { engine } from "./engine-state";
 import { programmeOf, type HearingModel, type Slot } from "./hearing";
 import { itemFrame } from "./item-time";
 import { useInHand } from "./in-hand";
 import { useRepairsHeard } from "./use-repairs-heard";
-
-let shared: ListeningEngine | undefined;
-
-/** The one listening engine of the page. */
-export function engine(): ListeningEngine {
-  shared ??= new ListeningEngine();
-  return shared;
-}
-
-export const useEngineState = (): EngineState =>
-  useSyncExternalStore(
-    (listener) => engine().subscribe(listener),
-    () => engine().snapshot(),
-    () => NOTHING_OPEN,
-  );
 
 /** The reference that was chosen, as something to be heard. */
 function useReference(): Slot | null {

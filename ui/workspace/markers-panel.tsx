@@ -23,7 +23,7 @@ import { SheetDialog } from "@ui/shared/sheet-dialog";
 import { useDesk } from "./desk";
 import { itemFrame } from "./item-time";
 import { useInHand, type ItemFacts } from "./in-hand";
-import { engine } from "./listening";
+import { engine } from "./engine-state";
 import { newId } from "./use-project";
 
 /** All markers of the item: found, named, gone to, taken away; in from text, out as text. */

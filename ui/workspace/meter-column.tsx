@@ -13,7 +13,7 @@ import { useTimeWords } from "@ui/programme/use-time";
 import { Hint } from "@ui/shared/hint";
 import { useDesk } from "./desk";
 import { useInHand } from "./in-hand";
-import { engine } from "./listening";
+import { engine } from "./engine-state";
 
 /** The meters that the person chose, on what is heard; React does not take part while they move. */
 export function MeterColumn() {

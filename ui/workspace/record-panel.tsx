@@ -12,7 +12,7 @@ import { useDesk } from "./desk";
 import { placeMarkers } from "@ui/programme/markers";
 import { itemFrame } from "./item-time";
 import { useInHand } from "./in-hand";
-import { engine } from "./listening";
+import { engine } from "./engine-state";
 import { recorder, useRecorder } from "./recording";
 
 /** Recording goes on when this sheet is closed: the listening bar says so. */

@@ -7,7 +7,7 @@ import { SegmentBins } from "@core/measure/segment-bins";
 import { segmentFrames } from "@core/repair/repaired-source";
 import { useDesk } from "./desk";
 import { useInHand } from "./in-hand";
-import { engine } from "./listening";
+import { engine } from "./engine-state";
 import { NOTHING_MADE, useRepairing } from "./repairs-made";
 import { useRepairsHeard } from "./use-repairs-heard";
 import { soundUrl } from "./use-stretch-figures";

@@ -23,7 +23,7 @@ const DECIDING: LimitedFigure[] = [
 
 /** The deliverable in force and the five numbers that decide it, with their margins, as the item is now. */
 export function StandingStrip() {
-  const { view, item, now, chain } = useInHand();
+  const { view, item, now, chain, nowMeasured } = useInHand();
   const shaped = chain.some((entry) => !entry.bypass);
   const treated = item !== null && (item.pieces !== undefined || item.repairs.some(isAtWork));
   const place = item ? view.document.items.indexOf(item) + 1 : 0;
@@ -48,7 +48,7 @@ export function StandingStrip() {
           }
         >
           {item
-            ? `item ${place} of ${view.document.items.length} — “${item.name}” · ${shaped ? "after chain" : treated ? "after repairs and cuts" : "as it came"}`
+            ? `item ${place} of ${view.document.items.length} — “${item.name}” · ${shaped ? (nowMeasured ? "after chain, measured" : "after chain, estimated") : treated ? "after repairs and cuts" : "as it came"}`
             : "no recordings yet"}
         </p>
       </div>

@@ -1,22 +1,27 @@
 "use client";
 
 import { useQuery } from "@tanstack/react-query";
-import { useMemo } from "react";
+import { useEffect, useMemo, useState } from "react";
 import type { MeasureRequest } from "@audio/measure.worker";
 import { Arrangement } from "@core/arrange/arrangement";
 import type { Measured } from "@core/measure";
+import type { ChainEntry } from "@core/process";
 import type { Source } from "@core/project/views";
 import { isAtWork, type RepairStep } from "@core/repair";
 import type { Item } from "@core/project/document";
 import type { StreamRange } from "@core/render/stage";
 import { blobUrl } from "@ui/shared/api";
+import { useEngineState } from "./engine-state";
 import { useMade } from "./repairs-made";
 import { measureInBrowser } from "@ui/shared/measuring";
 
 export type { Measured };
 
 /** What is done to a recording on the way to an item: it is repaired, then arranged. */
-type Made = Partial<Pick<MeasureRequest, "repairs" | "pieces">>;
+type Made = Partial<Pick<MeasureRequest, "repairs" | "pieces" | "chain">>;
+
+const NO_STEPS: RepairStep[] = [];
+const NO_CHAIN: ChainEntry[] = [];
 
 /** Where the sound of a recording lies, for workers: they know no page that a path could be relative to. */
 export const soundUrl = (pcmHash: string): string => new URL(blobUrl(pcmHash), location.href).href;
@@ -28,7 +33,7 @@ export const soundUrl = (pcmHash: string): string => new URL(blobUrl(pcmHash), l
 export function useStretchFigures(
   source: Source | null,
   range: StreamRange | null,
-  { repairs = [], pieces = null }: Made,
+  { repairs = [], pieces = null, chain = NO_CHAIN }: Made,
   part: MeasureRequest["part"] = {},
   wanted = true,
 ): Measured | null {
@@ -36,7 +41,7 @@ export function useStretchFigures(
   const pcm = source?.pcm_hash ?? null;
   const layout = source?.layout ?? null;
   const { data } = useQuery({
-    queryKey: ["stretch", pcm, layout?.name, range?.start, range?.end, part, repairs, pieces],
+    queryKey: ["stretch", pcm, layout?.name, range?.start, range?.end, part, repairs, pieces, chain],
     enabled: wanted && pcm !== null && layout !== null && range !== null,
     staleTime: Infinity,
     gcTime: 60_000,
@@ -50,14 +55,13 @@ export function useStretchFigures(
           ...(whole ? {} : { part }),
           repairs,
           pieces,
+          chain,
         },
         signal,
       ),
   });
   return data ?? null;
 }
-
-const NO_STEPS: RepairStep[] = [];
 
 /** Figures of an item after its repairs; `null` while there are none, or where its recording's figures are its own. */
 export function useRepairedFigures(source: Source | null, item: Item | null): Measured | null {
@@ -71,4 +75,34 @@ export function useRepairedFigures(source: Source | null, item: Item | null): Me
   );
   // What is made in the background is not made a second time to be measured.
   return useStretchFigures(source, range, { repairs, pieces }, undefined, useMade(repairs));
+}
+
+/** A chain must have stood still for so long before its item is measured after it. */
+const CHAIN_STILL_MS = 1500;
+/** Longer items stay estimated: reading them through a chain takes too long beside other work. */
+const LONGEST_SECONDS = 1200;
+
+/**
+ * Figures of an item after its chain, measured in the background once the chain stands still and nothing plays;
+ * `null` while there are none.
+ */
+export function useChainFigures(source: Source | null, item: Item | null, chain: ChainEntry[]): Measured | null {
+  const [still, setStill] = useState<ChainEntry[]>(NO_CHAIN);
+  useEffect(() => {
+    const timer = setTimeout(() => setStill(chain.filter(({ bypass }) => !bypass)), CHAIN_STILL_MS);
+    return () => clearTimeout(timer);
+  }, [chain]);
+  const repairs = useMemo(() => item?.repairs.filter(isAtWork) ?? NO_STEPS, [item]);
+  const pieces = item?.pieces ?? null;
+  const figures = source?.figures;
+  const range = useMemo(() => {
+    if (!figures || still.length === 0) return null;
+    const { frames } = Arrangement.of(pieces, figures.frames);
+    return frames / figures.sampleRate > LONGEST_SECONDS ? null : { start: 0, end: frames };
+  }, [figures, still, pieces]);
+  const made = useMade(repairs);
+  const { playing } = useEngineState();
+  const measured = useStretchFigures(source, range, { repairs, pieces, chain: still }, undefined, made && !playing);
+  const current = JSON.stringify(still) === JSON.stringify(chain.filter(({ bypass }) => !bypass));
+  return current ? measured : null;
 }

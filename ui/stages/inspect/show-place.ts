@@ -2,7 +2,7 @@ import { around } from "@ui/programme/time-window";
 import { useDesk } from "@ui/workspace/desk";
 import type { ItemFacts } from "@ui/workspace/in-hand";
 import { itemFrame } from "@ui/workspace/item-time";
-import { engine } from "@ui/workspace/listening";
+import { engine } from "@ui/workspace/engine-state";
 
 /** Shows a place of the item: selected, in the middle of the window, with the playhead on it. */
 export function showPlace(facts: ItemFacts, seconds: number, length = 0): void {

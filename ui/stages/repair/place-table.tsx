@@ -6,7 +6,7 @@ import { formatDb, formatTime } from "@core/signal/format";
 import { Choice } from "@ui/shared/setting";
 import type { ItemFacts } from "@ui/workspace/in-hand";
 import { itemFrame, secondsOfRecording } from "@ui/workspace/item-time";
-import { engine } from "@ui/workspace/listening";
+import { engine } from "@ui/workspace/engine-state";
 import { showPlace } from "../inspect/show-place";
 
 const ORDERS = ["time", "size"] as const;

@@ -7,7 +7,7 @@ import { Button } from "@ui/shared/button";
 import { cuttingOf } from "@ui/workspace/cutting";
 import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
 import { itemFrame, secondsOfRecording } from "@ui/workspace/item-time";
-import { engine } from "@ui/workspace/listening";
+import { engine } from "@ui/workspace/engine-state";
 
 /** Ways that are offered. */
 const OFFERED = 4;

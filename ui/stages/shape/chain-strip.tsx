@@ -10,7 +10,7 @@ import { formatDb } from "@core/signal/format";
 import { judge, type LimitedFigures } from "@core/spec/verdict";
 import { MarginGauge } from "@ui/shared/margin-gauge";
 import { standingColour } from "@ui/shared/standing-mark";
-import { useEngineState } from "@ui/workspace/listening";
+import { useEngineState } from "@ui/workspace/engine-state";
 import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
 import { ProcessorMenu } from "./add-processor";
 import { groupInk } from "./group-ink";

@@ -10,7 +10,7 @@ import { powerAt } from "@core/signal/analogue";
 import { powerToDb } from "@core/signal/decibel";
 import { Button } from "@ui/shared/button";
 import { ParameterField } from "@ui/shared/parameter-field";
-import { useEngineState } from "@ui/workspace/listening";
+import { useEngineState } from "@ui/workspace/engine-state";
 import { useInHand } from "@ui/workspace/in-hand";
 import { EqualiserEditor } from "./drawings/equaliser-editor";
 import { curvePath, DRAWN, FrequencyPlot } from "./drawings/frequency-plot";

@@ -5,7 +5,7 @@ import { windowNow } from "@ui/programme/time-window";
 import { useDesk, type Stretch } from "../desk";
 import type { ItemFacts } from "../in-hand";
 import { itemFrame } from "../item-time";
-import { engine } from "../listening";
+import { engine } from "../engine-state";
 import type { HeadMove } from "../use-project";
 
 export const COMMAND_GROUPS = [

@@ -6,7 +6,8 @@ import { useDesk } from "../desk";
 import type { Heard } from "../hearing";
 import type { ItemFacts } from "../in-hand";
 import { itemFrame } from "../item-time";
-import { engine, togglePlay } from "../listening";
+import { engine } from "../engine-state";
+import { togglePlay } from "../listening";
 import { desk, here, movePlayhead, windowOf, withFacts, type CommandContext, type DeskCommand } from "./command";
 
 const STEP_SHARE = 0.02;
