@@ -49,7 +49,7 @@ const FFMPEG_CHAIN = [
   "highpass=f=30:p=2,highpass=f=30:p=2",
   "lowshelf=f=90:g=2,equalizer=f=200:t=q:w=1:g=-3,equalizer=f=400:t=q:w=1:g=2,equalizer=f=1000:t=q:w=2:g=-2",
   "equalizer=f=2000:t=q:w=2:g=1,equalizer=f=4000:t=q:w=0.7:g=3,equalizer=f=6000:t=q:w=3:g=-4,highshelf=f=12000:g=2",
-  "mcompand='0.025\\,0.2 6 -60\\,-60\\,-24\\,-24\\,0\\,-11 160 0 0 | 0.012\\,0.14 6 -60\\,-60\\,-24\\,-24\\,0\\,-9 3500 0 0 | 0.004\\,0.09 6 -60\\,-60\\,-28\\,-28\\,0\\,-11 22000 0 0'",
+  "mcompand='0.025,0.2 6 -60/-60,-24/-24,0/-11 160 | 0.012,0.14 6 -60/-60,-24/-24,0/-9 3500 | 0.004,0.09 6 -60/-60,-28/-28,0/-11 22000'",
   "asoftclip=type=tanh:oversample=4",
   "alimiter=limit=0.7:level=0",
 ].join(",");

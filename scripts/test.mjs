@@ -1,6 +1,6 @@
 // `npm test`: types, lint, unit tests, build, and the real application driven in Chromium.
 import { spawn } from "node:child_process";
-import { existsSync, mkdirSync, readFileSync, rmSync } from "node:fs";
+import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync } from "node:fs";
 import { buildBundles, buildWeb } from "./build.mjs";
 import { inRoot, root } from "./paths.mjs";
 import { freePort, startPostgres } from "./postgres.mjs";
@@ -52,12 +52,26 @@ async function unitTests() {
   tally.failed += failed || (code === 0 ? 0 : 1);
 }
 
+/** Specs that listen to time, or take the studio down: one test after the other. The rest run two at a time. */
+const ALONE = ["editing", "hearing", "resilience", "slice"];
+
 async function endToEnd(address, environment) {
+  const asked = process.argv.slice(3);
+  if (asked.length > 0) return drive(asked, address, environment);
+  const names = readdirSync(inRoot("tests"))
+    .filter((name) => name.endsWith(".spec.ts"))
+    .map((name) => name.replace(".spec.ts", ""));
+  const files = (list) => list.map((name) => `tests/${name}.spec.ts`);
+  await drive(["--workers=2", ...files(names.filter((name) => !ALONE.includes(name)))], address, environment);
+  await drive(files(ALONE), address, environment);
+}
+
+async function drive(args, address, environment) {
   const report = inRoot(".build", "end-to-end.json");
   rmSync(report, { force: true });
   const code = await run(
     "end to end",
-    [bin("@playwright", "test", "cli.js"), "test", "--reporter=list,json", ...process.argv.slice(3)],
+    [bin("@playwright", "test", "cli.js"), "test", "--reporter=list,json", ...args],
     {
       ...environment,
       RESONUM_TEST_ADDRESS: address,

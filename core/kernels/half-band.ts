@@ -11,7 +11,8 @@ export interface HalfBand {
 
 /** The most frames at the lower rate that are worked on at once. */
 const CHUNK = 2048;
-const LANES = 4;
+/** Worked on together by the kernel. */
+const LANES = 8;
 
 /** @param taps of one side, from the outermost in, every second one (the others are 0) */
 export const halfBand = (taps: Float32Array): HalfBand => wasmHalfBand(taps) ?? plainHalfBand(taps);

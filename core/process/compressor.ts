@@ -66,6 +66,7 @@ export const compressor: ProcessorDefinition<typeof parameters> = {
     const followers = groups.map(
       () =>
         new ReductionFollower(sampleRate, {
+          of: settings.detection,
           attack: settings.attackMs / 1000,
           release: settings.releaseMs / 1000,
           adapts: settings.adapts,

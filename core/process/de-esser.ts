@@ -56,6 +56,7 @@ export const deEsser: ProcessorDefinition<typeof parameters> = {
     const voice = new LevelDetector("rms", sampleRate);
     const share = shareOfStep(VOICE_SECONDS, sampleRate);
     const follower = new ReductionFollower(sampleRate, {
+      of: "peak",
       attack: ATTACK_SECONDS,
       release: settings.speedMs / 1000,
       adapts: false,

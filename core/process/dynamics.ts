@@ -87,7 +87,12 @@ export function expansionCurve(thresholdDb: Decibels, ratio: number, kneeDb: Dec
   };
 }
 
+/** A mean moves little in so many frames: the gain that it asks for is worked out anew at each of these. */
+const MEAN_STEPS: Frames = 4;
+
 export interface Ballistics {
+  /** What the powers are: a mean moves slowly, which saves work. */
+  of: Detection;
   attack: Seconds;
   release: Seconds;
   /** Whether it lets go more slowly the longer it has held on. */
@@ -104,19 +109,25 @@ export class ReductionFollower {
   readonly #release: number;
   readonly #sustainShare: number;
   readonly #adapts: boolean;
+  readonly #steps: Frames;
+  /** Frames until the wanted reduction is worked out anew. */
+  #left = 0;
+  #wanted: Decibels;
   #reduction = 0;
   #sustain = 0;
   #most = 0;
 
   constructor(
     sampleRate: Hertz,
-    { attack, release, adapts }: Ballistics,
+    { of, attack, release, adapts }: Ballistics,
     readonly initial: Decibels = 0,
   ) {
     this.#attack = shareOfStep(attack, sampleRate);
     this.#release = shareOfStep(release, sampleRate);
     this.#sustainShare = shareOfStep(SUSTAIN_SECONDS, sampleRate);
     this.#adapts = adapts;
+    this.#steps = of === "rms" ? MEAN_STEPS : 1;
+    this.#wanted = initial;
     this.#reduction = initial;
   }
 
@@ -128,9 +139,16 @@ export class ReductionFollower {
     let reduction = this.#reduction;
     let sustain = this.#sustain;
     let most = this.#most;
+    let wanted = this.#wanted;
+    let left = this.#left;
+    const steps = this.#steps;
     for (let i = 0; i < frames; i++) {
-      const power = powers[i]!;
-      const wanted = power <= quiet ? atRest : curve(quickPowerToDb(power));
+      if (left === 0) {
+        const power = powers[i]!;
+        wanted = power <= quiet ? atRest : curve(quickPowerToDb(power));
+        left = steps;
+      }
+      left--;
       const way = wanted - reduction;
       if (way > 0) reduction += way * attack;
       else if (way < 0) reduction += adapts ? (way * release) / (1 + (SUSTAINED_RELEASE - 1) * sustain) : way * release;
@@ -142,6 +160,8 @@ export class ReductionFollower {
       if (reduction > most) most = reduction;
       powers[i] = reduction;
     }
+    this.#wanted = wanted;
+    this.#left = left;
     this.#reduction = reduction;
     this.#sustain = sustain;
     this.#most = most;

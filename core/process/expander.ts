@@ -90,6 +90,7 @@ export const expander: ProcessorDefinition<typeof parameters> = {
     const curve = curveOfExpander(settings);
     // Opening is the release of a reduction, closing its attack.
     const follower = new ReductionFollower(sampleRate, {
+      of: "peak",
       attack: settings.closeMs / 1000,
       release: settings.openMs / 1000,
       adapts: false,

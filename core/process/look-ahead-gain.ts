@@ -105,16 +105,17 @@ export class LookAheadGain {
     this.#held.process(gains, count);
     let released = this.#released;
     let sustain = this.#sustain;
+    const [releaseFrames, sustainStep] = [this.#releaseFrames, this.#sustainStep];
     for (let i = 0; i < count; i++) {
       const peak = gains[i]!;
       const held = peak > ceiling ? ceiling / peak : 1;
       if (held <= released) released = held;
       else {
         const slower = 1 + (SUSTAINED_RELEASE - 1) * sustain;
-        released += (held - released) / (1 + this.#releaseFrames * slower);
+        released += (held - released) / (1 + releaseFrames * slower);
         if (held - released < ARRIVED) released = held;
       }
-      sustain += ((held < 1 ? 1 : 0) - sustain) * this.#sustainStep;
+      sustain += ((held < 1 ? 1 : 0) - sustain) * sustainStep;
       if (sustain < ARRIVED) sustain = 0;
       gains[i] = Math.floor(released * UNIT);
     }
@@ -123,8 +124,9 @@ export class LookAheadGain {
     this.#first.process(gains, count);
     this.#second.process(gains, count);
     let smallest = this.#smallest;
+    const full = this.#full;
     for (let i = 0; i < count; i++) {
-      const smooth = gains[i]! / this.#full;
+      const smooth = gains[i]! / full;
       gains[i] = smooth;
       if (smooth < smallest) smallest = smooth;
     }

@@ -95,6 +95,7 @@ export const multiband: ProcessorDefinition<typeof parameters> = {
       followers: groups.map(
         () =>
           new ReductionFollower(sampleRate, {
+            of: "rms",
             attack: one.attackMs / 1000,
             release: one.releaseMs / 1000,
             adapts: false,
