@@ -146,7 +146,7 @@ function firstPass(): ChainEntry[] {
     newChainEntry("multiband", "multiband-1"),
     { ...newChainEntry("saturation", "saturation-1"), driveDb: 4, bypass: true },
     { ...newChainEntry("gain", "gain-1"), gainDb: 4 },
-    { ...newChainEntry("limiter", "limiter-1"), ceilingDbtp: -1 },
+    { ...newChainEntry("limiter", "limiter-1"), ceilingDbtp: -1.2 },
   ];
 }
 

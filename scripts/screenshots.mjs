@@ -70,7 +70,10 @@ await page.getByRole("checkbox", { name: /Weir/ }).check();
 await shot("spectrum", 1500);
 await view("Figures");
 await page.keyboard.press("4");
-await page.getByRole("button", { name: /^Limiter/ }).click();
+await page
+  .getByTestId("chain")
+  .getByRole("button", { name: /Equaliser/ })
+  .click();
 await page.keyboard.press("Space");
 await shot("shape", 5000);
 await page.keyboard.press("Space");

@@ -48,7 +48,7 @@ export function StandingStrip() {
           }
         >
           {item
-            ? `item ${place} of ${view.document.items.length} — “${item.name}” · ${shaped ? (nowMeasured ? "after chain, measured" : "after chain, estimated") : treated ? "after repairs and cuts" : "as it came"}`
+            ? `${place} of ${view.document.items.length} “${item.name}” · ${shaped ? (nowMeasured ? "chain, measured" : "chain, estimated") : treated ? "after repairs and cuts" : "as it came"}`
             : "no recordings yet"}
         </p>
       </div>

@@ -1,11 +1,12 @@
 "use client";
 
 import type { ReactNode } from "react";
-import { processorNamed } from "@core/process";
+import { processorNamed, type ChainEntry } from "@core/process";
 import { parametersAround } from "@core/process/around";
 import { measuredTrip, type Device } from "@core/process/outboard";
 import type { Parameter } from "@core/process/parameter";
 import { sectionsOfFilter } from "@core/process/filter";
+import { predictNow } from "@core/render/predict";
 import { powerAt } from "@core/signal/analogue";
 import { powerToDb } from "@core/signal/decibel";
 import { Button } from "@ui/shared/button";
@@ -78,6 +79,7 @@ export function EntryEditor({ inHand }: { inHand: EntryInHand }) {
         {Beside && <Beside settings={settings} />}
         <div className={Wide ? "grid grid-cols-2 gap-x-6" : ""}>
           {plain.map(field)}
+          {"makeUpDb" in definition.parameters && <MatchLoudness inHand={inHand} />}
           {entry.type === "outboard" && <MeasureTrip inHand={inHand} />}
         </div>
       </div>
@@ -142,6 +144,24 @@ function FilterDrawing({ settings }: { settings: EntryInHand["settings"] }) {
         )}
       </FrequencyPlot>
     </div>
+  );
+}
+
+/** Sets the make-up so that the item is as loud behind the processor as before it. */
+function MatchLoudness({ inHand }: { inHand: EntryInHand }) {
+  const { facts, chain } = useInHand();
+  const at = chain.findIndex(({ id }) => id === inHand.entry.id);
+  const match = () => {
+    if (!facts || at < 0) return;
+    const lufsAfter = (entries: ChainEntry[]) => predictNow(facts.figures, facts.curves, entries).integratedLufs ?? 0;
+    const bare = { ...chain[at]!, bypass: false, makeUpDb: 0 };
+    const lost = lufsAfter(chain.slice(0, at)) - lufsAfter([...chain.slice(0, at), bare]);
+    void inHand.commit("makeUpDb", Number(Math.max(0, Math.min(24, lost)).toFixed(1)));
+  };
+  return (
+    <Button onClick={match} disabled={!facts} hint="Estimated: as loud behind it as before it">
+      Make up the loudness
+    </Button>
   );
 }
 

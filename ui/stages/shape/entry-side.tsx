@@ -1,6 +1,6 @@
 "use client";
 
-import { ArrowLeft, ArrowRight, Copy, CopyPlus, Redo2, Replace, Trash2, Undo2 } from "lucide-react";
+import { ArrowLeft, ArrowRight, CopyPlus, Redo2, Replace, Trash2, Undo2 } from "lucide-react";
 import { useState } from "react";
 import { toast } from "sonner";
 import { settingsOf, type ChainEntry } from "@core/process";
@@ -194,28 +194,28 @@ function WholeChain({ owner }: { owner: string }) {
     setNaming(null);
   };
   return (
-    <div className="mt-auto flex flex-wrap items-center gap-1 border-t border-grid pt-2 text-label">
+    <div className="mt-auto flex flex-wrap items-center gap-x-1 border-t border-grid pt-1 text-label">
       <span className="w-full text-soft">the whole chain</span>
-      <Button
-        aria-pressed={allOff}
+      <Small
+        pressed={allOff}
         hint="All of its processors at once, to hear the item without them"
         onClick={() => void edit({ type: "bypassChain", item: owner, bypass: !allOff })}
       >
         {allOff ? "Switch all on" : "Bypass all"}
-      </Button>
+      </Small>
       {owner !== PROGRAMME && (
-        <Button
+        <Small
           disabled={others.length === 0}
           hint="The same chain on every other item, in place of theirs"
           onClick={copy}
         >
-          <Copy size={13} aria-hidden /> To all items
-        </Button>
+          To all items
+        </Small>
       )}
       {naming === null ? (
-        <Button hint="Kept by a name in this project, to be added elsewhere" onClick={() => setNaming("")}>
+        <Small hint="Kept by a name in this project, to be added elsewhere" onClick={() => setNaming("")}>
           Keep …
-        </Button>
+        </Small>
       ) : (
         <input
           autoFocus
@@ -231,5 +231,32 @@ function WholeChain({ owner }: { owner: string }) {
         />
       )}
     </div>
+  );
+}
+
+function Small({
+  hint,
+  pressed,
+  disabled,
+  onClick,
+  children,
+}: {
+  hint: string;
+  pressed?: boolean;
+  disabled?: boolean;
+  onClick: () => void;
+  children: string;
+}) {
+  return (
+    <button
+      type="button"
+      title={hint}
+      aria-pressed={pressed}
+      disabled={disabled}
+      onClick={onClick}
+      className="rounded-[3px] px-1.5 py-0.5 text-act hover:bg-act-ground disabled:text-soft"
+    >
+      {children}
+    </button>
   );
 }

@@ -1,19 +1,13 @@
 "use client";
 
-import { Ear, Plus, Trash2 } from "lucide-react";
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 import { sectionsOfBand, type EqualiserBand } from "@core/process/equaliser";
-import { processorNamed } from "@core/process";
-import type { RowsParameter } from "@core/process/parameter";
 import { powerAt } from "@core/signal/analogue";
 import { powerToDb } from "@core/signal/decibel";
 import { formatHertz, formatDb } from "@core/signal/format";
 import type { Decibels, Hertz } from "@core/signal/units";
-import { useDesk } from "@ui/workspace/desk";
-import { Button } from "@ui/shared/button";
-import { IconButton } from "@ui/shared/icon-button";
-import { RowField } from "../row-field";
 import type { EntryInHand } from "../use-entry";
+import { BandList, bandLetter, LEVELLED } from "./band-list";
 import { curvePath, DRAWN, FrequencyPlot, type PlotScale } from "./frequency-plot";
 import { SpectrumGround, useItemSpectrum } from "./item-spectrum";
 
@@ -22,9 +16,6 @@ const FLAT: EqualiserBand = { shape: "bell", hertz: 1000, gainDb: 0, q: 1, slope
 const RANGES_DB = [6, 12, 24];
 const WHEEL_STEP = 1.12;
 const SEMITONE = 2 ** (1 / 12);
-const LEVELLED = ["bell", "low shelf", "high shelf", "tilt"];
-
-const letter = (index: number): string => String.fromCharCode(97 + index);
 const inside = (value: number, low: number, high: number): number => Math.max(low, Math.min(high, value));
 
 const responseDb = (bands: readonly EqualiserBand[], hertz: Hertz): Decibels =>
@@ -151,7 +142,7 @@ export function EqualiserEditor({ inHand }: { inHand: EntryInHand }) {
                     key={index}
                     scale={scale}
                     band={band}
-                    name={letter(index)}
+                    name={bandLetter(index)}
                     chosen={index === chosen}
                     onTake={(event) => {
                       event.preventDefault();
@@ -229,99 +220,5 @@ function Handle({
         {name}
       </text>
     </g>
-  );
-}
-
-const ROWS = processorNamed("equaliser").parameters["bands"] as RowsParameter;
-
-function BandList({
-  bands,
-  chosen,
-  onChoose,
-  onChange,
-  onRemove,
-  onAdd,
-}: {
-  bands: EqualiserBand[];
-  chosen: number;
-  onChoose: (index: number) => void;
-  onChange: (index: number, change: Partial<EqualiserBand>) => void;
-  onRemove: (index: number) => void;
-  onAdd: () => void;
-}) {
-  const soloBand = useDesk((desk) => desk.soloBand);
-  const band = bands[chosen];
-  const edges = band && { low: band.hertz * 2 ** (-0.5 / band.q), high: band.hertz * 2 ** (0.5 / band.q) };
-  return (
-    <div className="flex min-h-0 flex-col overflow-y-auto px-3 py-2">
-      <table className="w-full">
-        <thead className="text-label text-soft">
-          <tr>
-            <th className="text-left font-normal" />
-            <th className="text-left font-normal">shape</th>
-            <th className="text-right font-normal">Hz</th>
-            <th className="text-right font-normal">dB</th>
-            <th className="text-right font-normal">Q</th>
-          </tr>
-        </thead>
-        <tbody>
-          {bands.map((one, index) => (
-            <tr
-              key={index}
-              aria-selected={index === chosen}
-              onClick={() => onChoose(index)}
-              className={`cursor-pointer border-t border-grid ${index === chosen ? "bg-act-ground" : ""} ${one.on ? "" : "opacity-50"}`}
-            >
-              <td className="font-semibold text-act">{letter(index)}</td>
-              <td>
-                {one.shape}
-                {one.sides !== "all" && <span className="text-soft"> · {one.sides}</span>}
-              </td>
-              <td className="figure text-right">{Math.round(one.hertz)}</td>
-              <td className="figure text-right">
-                {LEVELLED.includes(one.shape) ? formatDb(one.gainDb, { sign: true }) : "–"}
-              </td>
-              <td className="figure text-right text-soft">{one.q}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-      <div className="flex items-center gap-1 py-1">
-        <Button kind="quiet" onClick={onAdd}>
-          <Plus size={14} aria-hidden /> band
-        </Button>
-        {edges && (
-          <Button
-            kind="quiet"
-            aria-pressed={soloBand !== null}
-            hint="Only what lies in this band is heard, while this is on"
-            onClick={() => useDesk.setState({ soloBand: soloBand ? null : edges })}
-          >
-            <Ear size={14} aria-hidden /> {soloBand ? "hear all" : "hear this band"}
-          </Button>
-        )}
-        {band && (
-          <span className="ml-auto">
-            <IconButton label={`Remove band ${letter(chosen)}`} onClick={() => onRemove(chosen)}>
-              <Trash2 size={14} />
-            </IconButton>
-          </span>
-        )}
-      </div>
-      {band ? (
-        <div className="border-t border-grid pt-1">
-          {Object.entries(ROWS.of).map(([name, parameter]) => (
-            <RowField
-              key={name}
-              parameter={parameter}
-              setting={band[name as keyof EqualiserBand]}
-              onCommit={(setting) => onChange(chosen, { [name]: setting })}
-            />
-          ))}
-        </div>
-      ) : (
-        <p className="text-soft">No bands yet: double click into the drawing, or add one here.</p>
-      )}
-    </div>
   );
 }
