@@ -24,12 +24,16 @@ export interface PlaceKind {
   /** What the size is: "dBFS", "dB over". */
   unit: string;
   /** For a recording that the deliverable limits in this, or any. */
+  /** Why nothing can be looked for, in words; `null` where it can. */
+  without?: (spec: DeliverySpec | null) => string | null;
   find: (features: Features, settings: LookSettings, spec: DeliverySpec | null) => Place[];
   /**
    * What treating them does: a level repair over these regions, pauses cut down, a marker, or nothing but going there.
    */
   treatment: "lower" | "lower the lows" | "shorten" | "retake" | "look";
 }
+
+const floorLimit = (spec: DeliverySpec | null) => spec?.limits.find(({ figure }) => figure === "noiseFloorDbfs")?.max;
 
 export const PLACE_KINDS: readonly PlaceKind[] = [
   {
@@ -83,8 +87,10 @@ export const PLACE_KINDS: readonly PlaceKind[] = [
     one: "place",
     help: "Pauses in which the floor is louder than the deliverable allows: a noise step takes it down",
     unit: "dB over",
+    without: (spec) =>
+      floorLimit(spec) === undefined ? `${spec?.name ?? "No deliverable"} has no limit for the noise floor` : null,
     find(features, _, spec) {
-      const limit = spec?.limits.find(({ figure }) => figure === "noiseFloorDbfs")?.max;
+      const limit = floorLimit(spec);
       return limit === undefined ? [] : highFloors(features, limit);
     },
     treatment: "look",

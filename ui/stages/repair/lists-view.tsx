@@ -43,7 +43,7 @@ export function ListsView({ facts }: { facts: ItemFacts }) {
   return (
     <div className="grid h-full min-h-0 grid-cols-[196px_minmax(0,1fr)] divide-x divide-hair">
       <nav aria-label="Kinds of places" className="overflow-y-auto py-1.5">
-        {PLACE_KINDS.map(({ id, name, help }) => (
+        {PLACE_KINDS.map(({ id, name, help, without }) => (
           <button
             key={id}
             type="button"
@@ -53,14 +53,17 @@ export function ListsView({ facts }: { facts: ItemFacts }) {
             className={`flex h-6.5 w-full items-center justify-between px-3 text-left ${id === chosen ? "bg-act-ground text-act" : "hover:text-act"}`}
           >
             {name}
-            <span className="figure text-label text-soft">{found.get(id)?.length ?? "…"}</span>
+            <span className="figure text-label text-soft">
+              {without?.(spec) ? "no limit" : (found.get(id)?.length ?? "…")}
+            </span>
           </button>
         ))}
         <StepsWithPlaces />
       </nav>
       <section className="min-h-0 overflow-y-auto px-4 py-2" aria-label={kind.name}>
         <p className="pb-1 text-label text-soft">
-          {kind.help}.{!features && ` Looking through the recording: ${Math.round(fraction * 100)} % …`}
+          {kind.help}. {kind.without?.(spec) && `${kind.without(spec)}.`}
+          {!features && ` Looking through the recording: ${Math.round(fraction * 100)} % …`}
         </p>
         {features && (
           <KindList

@@ -3,6 +3,7 @@
 import { useState, type KeyboardEvent, type ReactNode } from "react";
 import type { Place } from "@core/places/place";
 import { formatDb, formatTime } from "@core/signal/format";
+import { Button } from "@ui/shared/button";
 import { Choice } from "@ui/shared/setting";
 import type { ItemFacts } from "@ui/workspace/in-hand";
 import { itemFrame, secondsOfRecording } from "@ui/workspace/item-time";
@@ -125,6 +126,19 @@ export function PlaceTable<One extends Place>(props: Props<One>) {
               );
             })}
           </ul>
+          <div className="flex items-center gap-1 pt-1">
+            <Button onClick={() => hear(chosen)} shortcut="Space" hint="Hear the place that is chosen once more">
+              Hear it
+            </Button>
+            {onTreat && (
+              <Button onClick={() => act(onTreat)} shortcut="Enter" hint={keyWords}>
+                Treat it
+              </Button>
+            )}
+            <Button onClick={() => act(onLeave)} shortcut="Delete" hint="It is no fault; or take it up after all">
+              Leave it
+            </Button>
+          </div>
           <p className="pt-0.5 text-label text-soft">
             Arrows: next and hear; Space: hear again; {keyWords}
             {count > places.length && ` The first ${places.length} are shown.`}
