@@ -117,6 +117,20 @@ test("a tone is matched to a reference, a leveller works out its line, and a cha
   await expect.poll(async () => ((await chain())[1]!["line"] as unknown[]).length).toBeGreaterThan(1);
   for (const name of ["filter", "multiband", "saturation", "limiter"]) await addProcessor(page, name);
   await expect.poll(async () => (await chain()).length).toBe(6);
+  // The corner of the high-pass moves over time, drawn and typed.
+  await page
+    .getByTestId("chain")
+    .getByRole("button", { name: /Filter/ })
+    .click();
+  await page.getByLabel("Setting that moves over time").selectOption({ label: "Keeps above" });
+  const over = (await page.getByRole("group", { name: "Keeps above over time" }).boundingBox())!;
+  await page.mouse.click(over.x + over.width * 0.2, over.y + over.height * 0.8);
+  await page.mouse.click(over.x + over.width * 0.8, over.y + over.height * 0.3);
+  const line = async () => (await chain()).find(({ type }) => type === "filter")!.lines?.["highHz"] ?? [];
+  await expect.poll(async () => (await line()).length).toBe(2);
+  await page.getByLabel("Value of point 2").fill("320");
+  await page.getByLabel("Value of point 2").press("Enter");
+  await expect.poll(async () => (await line())[1]![1]).toBe(320);
   await expect(page.getByTestId("cost")).toContainText(/% of a core/);
   await expect(page.getByTestId("after")).toContainText("−14.0");
 

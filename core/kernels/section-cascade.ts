@@ -3,6 +3,13 @@ import type { Section } from "../signal/butterworth";
 import { loadKernels, MemoryPlan } from "./wasm";
 
 export interface PairCascade {
+  /**
+   * What passed it: of each section the last two inputs and outputs, newest first, and the last inputs of the FIR
+   * filter, newest last; two channels side by side.
+   */
+  readonly passed: { history: Float64Array; past: Float64Array };
+  /** Goes on from what passed another one of as many sections: as if its own coefficients had been there all along. */
+  goOnFrom(passed: PairCascade["passed"]): void;
   /** Two channels of the same length, in place; `b` may be missing. */
   process(a: Float32Array, b: Float32Array | undefined): void;
 }
@@ -21,11 +28,15 @@ export function plainCascade(list: readonly Section[], fir: Float64Array): PairC
   const coefficients = list.map(stateSpace);
   const channels = [0, 1].map(() => ({
     states: new Float64Array(2 * list.length),
+    history: new Float64Array(4 * list.length),
     past: new Float64Array(fir.length - 1),
   }));
-  const run = (x: Float32Array, { states, past }: (typeof channels)[number]) => {
+  const run = (x: Float32Array, { states, history, past }: (typeof channels)[number]) => {
     const work = Float64Array.from(x);
+    const last = work.length - 1;
     coefficients.forEach(([c0, c1, c2, c3, c4], n) => {
+      history[4 * n + 1] = last > 0 ? work[last - 1]! : history[4 * n]!;
+      history[4 * n] = work[last]!;
       let [s1, s2] = [states[2 * n]!, states[2 * n + 1]!];
       for (let i = 0; i < work.length; i++) {
         const v = work[i]!;
@@ -34,6 +45,8 @@ export function plainCascade(list: readonly Section[], fir: Float64Array): PairC
         s2 = c4 * s1 + c2 * v;
         s1 = next;
       }
+      history[4 * n + 3] = last > 0 ? work[last - 1]! : history[4 * n + 2]!;
+      history[4 * n + 2] = work[last]!;
       states[2 * n] = Math.abs(s1) >= SMALLEST ? s1 : 0;
       states[2 * n + 1] = Math.abs(s2) >= SMALLEST ? s2 : 0;
     });
@@ -47,7 +60,23 @@ export function plainCascade(list: readonly Section[], fir: Float64Array): PairC
       x[i] = sum;
     }
   };
+  const paired = (of: (one: (typeof channels)[number]) => Float64Array) => {
+    const [first, second] = channels.map(of);
+    return Float64Array.from({ length: 2 * first!.length }, (_, i) => (i % 2 === 0 ? first : second)![i >> 1]!);
+  };
   return {
+    get passed() {
+      return { history: paired(({ history }) => history), past: paired(({ past }) => past) };
+    },
+    goOnFrom({ history, past }) {
+      const states = statesAfter(list, history);
+      const newer = alignedPast(past, 2 * (fir.length - 1));
+      channels.forEach((channel, c) => {
+        channel.states.forEach((_, i) => (channel.states[i] = states[2 * i + c]!));
+        channel.history.forEach((_, i) => (channel.history[i] = history[2 * i + c] ?? 0));
+        channel.past.forEach((_, i) => (channel.past[i] = newer[2 * i + c]!));
+      });
+    },
     process(a, b) {
       for (let at = 0; at < a.length; at += CHUNK) {
         run(a.subarray(at, at + CHUNK), channels[0]!);
@@ -63,6 +92,7 @@ export function wasmCascade(list: readonly Section[], fir: Float64Array): PairCa
   const plan = new MemoryPlan();
   const coefficients = plan.doubles(10 * list.length);
   const states = plan.doubles(4 * list.length);
+  const history = plan.doubles(8 * list.length);
   const taps = plan.doubles(2 * fir.length);
   const [aIn, bIn] = [plan.floats(CHUNK), plan.floats(CHUNK)];
   const line = plan.doubles(2 * (past + CHUNK));
@@ -77,13 +107,19 @@ export function wasmCascade(list: readonly Section[], fir: Float64Array): PairCa
   const [work, held] = [doubles(line), doubles(kept)];
   const fresh = line.at + 16 * past;
   return {
+    passed: { history: doubles(history), past: work.subarray(0, 2 * past) },
+    goOnFrom(other) {
+      doubles(states).set(statesAfter(list, other.history));
+      doubles(history).set(other.history.subarray(0, 8 * list.length));
+      work.set(alignedPast(other.past, 2 * past));
+    },
     process(a, b) {
       for (let at = 0; at < a.length; at += CHUNK) {
         const count = Math.min(CHUNK, a.length - at);
         first.set(a.subarray(at, at + count));
         if (b) second.set(b.subarray(at, at + count));
         kernels.pair(aIn.at, bIn.at, count, fresh);
-        kernels.sections(fresh, count, coefficients.at, states.at, list.length);
+        kernels.sections(fresh, count, coefficients.at, states.at, history.at, list.length);
         if (fir.length > 1 || fir[0] !== 1) {
           // What the filter will need of this chunk, before it is overwritten.
           held.set(work.subarray(2 * count, 2 * (count + past)));
@@ -96,4 +132,25 @@ export function wasmCascade(list: readonly Section[], fir: Float64Array): PairCa
       }
     },
   };
+}
+
+/** States of sections after given inputs and outputs: s2 = b2·x₁ − a2·y₁, s1 = b1·x₁ − a1·y₁ + b2·x₂ − a2·y₂. */
+function statesAfter(list: readonly Section[], history: Float64Array): Float64Array {
+  const states = new Float64Array(4 * list.length);
+  list.forEach(([, b1, b2, a1, a2], n) => {
+    for (const c of [0, 1]) {
+      const at = (k: number) => history[8 * n + 2 * k + c] ?? 0;
+      states[4 * n + c] = b1 * at(0) - a1 * at(2) + b2 * at(1) - a2 * at(3);
+      states[4 * n + 2 + c] = b2 * at(0) - a2 * at(2);
+    }
+  });
+  return states;
+}
+
+/** The newest `length` of what passed; nothing before it. */
+function alignedPast(past: Float64Array, length: number): Float64Array {
+  const aligned = new Float64Array(length);
+  const shared = Math.min(length, past.length);
+  aligned.set(past.subarray(past.length - shared), length - shared);
+  return aligned;
 }

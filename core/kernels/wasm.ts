@@ -28,7 +28,7 @@ export interface Kernels {
   lower(even: number, odd: number, frames: number, taps: number, pairs: number, out: number): void;
   pair(a: number, b: number, frames: number, work: number): void;
   unpair(work: number, frames: number, a: number, b: number): void;
-  sections(work: number, frames: number, coefficients: number, states: number, count: number): void;
+  sections(work: number, frames: number, coefficients: number, states: number, history: number, count: number): void;
   shortFir(work: number, frames: number, fir: number, taps: number): void;
   decode(bytes: number, size: number, stride: number, frames: number, out: number): void;
 }

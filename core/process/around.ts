@@ -76,6 +76,7 @@ export function createAround(
   const delays = Array.from({ length: channels }, () => new DelayLine(inner.latency));
   return {
     ...reductionsOf(inner),
+    ...(inner.state ? { state: [...inner.state, ...delays] } : {}),
     latency: inner.latency,
     process(given, frames) {
       const block = slicePlanar(given, 0, frames);

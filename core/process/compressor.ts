@@ -79,6 +79,7 @@ export const compressor: ProcessorDefinition<typeof parameters> = {
     let reductions = new Float64Array(0);
     return {
       latency,
+      state: [...followers, ...detectors, sideChain, ...delays],
       process(given, frames) {
         if (reductions.length < frames) reductions = new Float64Array(frames);
         const block = slicePlanar(given, 0, frames);
@@ -99,6 +100,7 @@ export const compressor: ProcessorDefinition<typeof parameters> = {
       takeReduction: () => Math.max(...followers.map((follower) => follower.takeMost())),
     };
   },
+  movable: ["thresholdDb", "ratio", "kneeDb", "attackMs", "releaseMs", "makeUpDb"],
   predict: (levels, settings) => predictReduction(levels, curveOfCompressor(settings), settings),
   summary: ({ ratio, thresholdDb }) => `${ratio} : 1 above ${formatDb(thresholdDb)} dB`,
   presets: [

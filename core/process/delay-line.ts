@@ -8,6 +8,10 @@ export class DelayLine {
     this.#held = new Float32Array(frames);
   }
 
+  copyFrom(other: DelayLine): void {
+    if (other.#held.length === this.#held.length) this.#held.set(other.#held);
+  }
+
   process(x: Float32Array): void {
     const held = this.#held;
     const delay = held.length;

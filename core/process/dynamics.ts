@@ -39,6 +39,11 @@ export class LevelDetector {
     this.#share = shareOfStep(RMS_SECONDS, sampleRate);
   }
 
+  copyFrom(other: LevelDetector): void {
+    this.#hold.copyFrom(other.#hold);
+    this.#mean = other.#mean;
+  }
+
   /** Hot. */
   powers(block: Planar, frames: Frames, out: Float64Array): void {
     const first = block[0]!;
@@ -131,6 +136,13 @@ export class ReductionFollower {
     this.#reduction = initial;
   }
 
+  copyFrom(other: ReductionFollower): void {
+    this.#reduction = other.#reduction;
+    this.#sustain = other.#sustain;
+    this.#wanted = other.#wanted;
+    this.#left = other.#left;
+  }
+
   /** From powers to reductions in dB, in place. Levels at or below `quietDb` ask for `curve(−∞)`. Hot. */
   follow(powers: Float64Array, frames: Frames, curve: Curve, quietDb: Decibels): void {
     const quiet = dbToPower(quietDb);
@@ -195,6 +207,10 @@ export class SideChain {
     if (low > 20) sections.push(...butterworth("high", Math.min(low, 0.45 * sampleRate), 2, sampleRate));
     if (high < 20000 && high < 0.45 * sampleRate) sections.push(...butterworth("low", high, 2, sampleRate));
     this.#filter = sections.length > 0 ? new SectionFilter(sections, channels) : null;
+  }
+
+  copyFrom(other: SideChain): void {
+    if (this.#filter && other.#filter) this.#filter.copyFrom(other.#filter);
   }
 
   of(block: Planar, frames: Frames): Planar {

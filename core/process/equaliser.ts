@@ -113,6 +113,8 @@ function placed(
   const waiting = built.map(({ filter }) => new DelayLine(filter.latency));
   return {
     latency: built.reduce((sum, { filter }) => sum + filter.latency, 0),
+    // Long filters cannot go on from others.
+    ...(built.every(({ filter }) => filter.state) ? { state: built.flatMap(({ filter }) => filter.state!) } : {}),
     process(given, frames) {
       const block = slicePlanar(given, 0, frames);
       built.forEach(({ place, filter }, n) => {
@@ -148,7 +150,7 @@ function onSides(
 
 function minimumPhase(sections: AnalogueSection[], channels: number, rate: Hertz): Processor {
   const cascade = new SectionCascade(matchedFilter(sections, rate)!, channels);
-  return { latency: 0, process: (block, frames) => cascade.process(block, frames) };
+  return { latency: 0, state: [cascade], process: (block, frames) => cascade.process(block, frames) };
 }
 
 function linearPhase(sections: AnalogueSection[], channels: number, rate: Hertz): Processor {
@@ -182,6 +184,7 @@ export const equaliser: ProcessorDefinition<typeof parameters> = {
     const make = phase === "linear" ? linearPhase : minimumPhase;
     return placed(bands, layout.speakers.length, (sections, channels) => make(sections, channels, sampleRate));
   },
+  movable: ["hertz", "gainDb", "q"],
   predict: (levels, { bands }) =>
     predictTone(levels, bands.filter(({ sides }) => sides === "all" || sides === "mid").flatMap(sectionsOfBand)),
   summary: ({ bands, phase }) =>

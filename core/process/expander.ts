@@ -60,6 +60,11 @@ class Opening {
     readonly hold: Frames,
   ) {}
 
+  copyFrom(other: Opening): void {
+    this.#left = other.#left;
+    this.#open = other.#open;
+  }
+
   process(powers: Float64Array, frames: Frames): void {
     for (let i = 0; i < frames; i++) {
       const power = powers[i]!;
@@ -109,6 +114,7 @@ export const expander: ProcessorDefinition<typeof parameters> = {
     let gains = new Float64Array(0);
     return {
       latency,
+      state: [follower, detector, opening, sideChain, ...delays],
       process(given, frames) {
         if (gains.length < frames) gains = new Float64Array(frames);
         const block = slicePlanar(given, 0, frames);
@@ -124,6 +130,7 @@ export const expander: ProcessorDefinition<typeof parameters> = {
       takeReduction: () => follower.takeMost(),
     };
   },
+  movable: ["thresholdDb", "ratio", "rangeDb"],
   predict: (levels, settings) =>
     predictReduction(levels, curveOfExpander(settings), {
       attackMs: settings.closeMs + settings.holdMs,

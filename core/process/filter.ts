@@ -62,8 +62,9 @@ export const filter: ProcessorDefinition<typeof parameters> = {
     const matched = matchedFilter(sectionsOfFilter(settings), sampleRate);
     if (!matched) return { latency: 0, process: () => undefined };
     const cascade = new SectionCascade(matched, layout.speakers.length);
-    return { latency: 0, process: (block, frames) => cascade.process(block, frames) };
+    return { latency: 0, state: [cascade], process: (block, frames) => cascade.process(block, frames) };
   },
+  movable: ["highHz", "lowHz"],
   predict: (levels, settings) => predictTone(levels, sectionsOfFilter(settings)),
   summary: ({ high, highHz, low, lowHz }) =>
     [high ? `from ${formatHertz(highHz)}` : "", low ? `to ${formatHertz(lowHz)}` : ""].filter(Boolean).join(", ") ||

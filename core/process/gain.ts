@@ -28,12 +28,14 @@ export const gain: ProcessorDefinition<typeof parameters> = {
     const factor = dbToGain(settings.gainDb) * (settings.invert ? -1 : 1);
     return {
       latency: 0,
+      state: [],
       process(block, frames) {
         if (factor === 1) return;
         for (const channel of block) for (let i = 0; i < frames; i++) channel[i] = channel[i]! * factor;
       },
     };
   },
+  movable: ["gainDb"],
   predict: (levels, { gainDb }: SettingsOf<typeof parameters>) => ({
     ...levels,
     peakDb: levels.peakDb.map((peak) => peak + gainDb),

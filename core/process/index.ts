@@ -15,6 +15,7 @@ import { filter } from "./filter";
 import { gain } from "./gain";
 import { leveller } from "./leveller";
 import { limiter } from "./limiter";
+import { movedProcessor, settingsAt } from "./moved";
 import { multiband } from "./multiband";
 import { outboard } from "./outboard";
 import { saturation } from "./saturation";
@@ -90,6 +91,12 @@ export function processorNamed(id: string): ProcessorDefinition {
   return found;
 }
 
+/** Points of a line that a setting follows. */
+export const linePointsSchema = z
+  .array(z.tuple([z.number().min(0).max(200_000), z.number()]))
+  .max(5000)
+  .refine((points) => points.every(([at], i) => i === 0 || at > points[i - 1]![0]), "points must follow one another");
+
 const entrySchema = (definition: ProcessorDefinition) =>
   z.strictObject({
     type: z.literal(definition.id),
@@ -99,6 +106,8 @@ const entrySchema = (definition: ProcessorDefinition) =>
     /** Another set of settings, to flip to; and whether it is the second that is heard. */
     other: z.record(z.string().max(40), settingSchema).optional(),
     second: z.boolean().optional(),
+    /** Settings that move over time: seconds of the item and values, by the setting's name. */
+    lines: z.record(z.string().max(60), linePointsSchema).optional(),
     ...parameterShape(definition.parameters),
   });
 
@@ -142,6 +151,7 @@ export interface ChainEntry extends Record<string, unknown> {
   bypass: boolean;
   other?: Record<string, Setting> | undefined;
   second?: boolean | undefined;
+  lines?: Record<string, [number, number][]> | undefined;
 }
 
 export const chainSchema: z.ZodType<ChainEntry[]> = z.array(chainEntrySchema).max(48);
@@ -159,5 +169,32 @@ export const newChainEntry = (type: string, id: string): ChainEntry => ({
 });
 
 /** The processor of an entry, at work from frame `start` of the item on. */
-export const createProcessor = (entry: ChainEntry, format: StreamFormat, start: Frames): Processor =>
-  processorNamed(entry.type).create(settingsOf(entry), format, start);
+export function createProcessor(entry: ChainEntry, format: StreamFormat, start: Frames): Processor {
+  const definition = processorNamed(entry.type);
+  const settings = settingsOf(entry);
+  const lines = Object.values(entry.lines ?? {}).some((line) => line.length > 0) ? entry.lines : undefined;
+  if (!lines) return definition.create(settings, format, start);
+  return movedProcessor(
+    (moved) => definition.create(moved, format, start),
+    (seconds) => settingsAt(settings, definition.parameters, lines, seconds),
+    format,
+    start,
+  );
+}
+
+/** Names of the settings of an entry that can be moved over time. */
+export function movableOf(entry: ChainEntry): string[] {
+  const { parameters, movable = [], around } = processorNamed(entry.type);
+  if (movable.length === 0) return [];
+  const plain = Object.keys(parameters).filter((name) => movable.includes(name));
+  const rows = Object.entries(parameters).flatMap(([list, parameter]) =>
+    parameter.kind === "rows"
+      ? (entry[list] as readonly unknown[]).flatMap((_, i) =>
+          Object.keys(parameter.of)
+            .filter((column) => movable.includes(column))
+            .map((column) => `${list}.${i}.${column}`),
+        )
+      : [],
+  );
+  return [...plain, ...rows, ...(around === "none" ? [] : ["inputDb", "outputDb"])];
+}

@@ -24,9 +24,9 @@ const GRID = 96;
 const BEYOND_POINTS = 12;
 const BEYOND_WEIGHT = 1e-4;
 const FIT_ORDERS = [4, 6, 8, 10, 12, 16, 20];
-/** Largest error of power that is good enough: 0.01 dB. */
-const ENOUGH = 0.0023;
-const CEPSTRUM_POINTS = 2048;
+/** Largest error of power that is good enough: 0.0001 dB, so that a filter that moves does not jump from one fit to another. */
+const ENOUGH = 2e-5;
+const CEPSTRUM_POINTS = 512;
 /** A root's angle stays under half the rate by this, turns. */
 const HIGHEST_TURNS = 0.49;
 const RADIANS_A_TURN = 6.283185307179586;

@@ -3,10 +3,17 @@ import type { Decibels, Frames, Planar, Seconds } from "../signal/units";
 import type { GroupId } from "./groups";
 import type { Parameters, SettingsOf } from "./parameter";
 
+/** Something that remembers what passed it, and can go on from what another one of its kind remembers. */
+export interface Stateful {
+  copyFrom(other: this): void;
+}
+
 /** A processor at work on one stream. It changes blocks in place and delays them by `latency` frames. */
 export interface Processor {
   readonly latency: Frames;
   process(block: Planar, frames: Frames): void;
+  /** All that it remembers, always in the same order; absent where it cannot go on from another one's. */
+  readonly state?: readonly Stateful[];
   /** The most gain reduction since the last call, in dB ≥ 0; absent where there is none to tell. */
   takeReduction?(): Decibels;
   /** The same for each of its bands. */
@@ -54,6 +61,8 @@ export interface ProcessorDefinition<P extends Parameters = Parameters> {
    * @param start frame of the item that the first block begins with, which matters where settings are tied to places
    */
   create(settings: SettingsOf<P>, format: StreamFormat, start: Frames): Processor;
+  /** Settings that can be moved over time, by name or, for those of rows, by the name of the column. */
+  movable?: readonly string[];
   /** What the settings will do to the levels, estimated at once. */
   predict(levels: LevelCurves, settings: SettingsOf<P>): LevelCurves;
   /** The settings in a few words: "+4.6 dB". */

@@ -2,11 +2,12 @@ import { pairCascade, type PairCascade } from "../kernels/section-cascade";
 import type { Section } from "../signal/butterworth";
 import type { Frames, Planar } from "../signal/units";
 import type { MatchedFilter } from "./matched-filter";
+import type { Stateful } from "./processor";
 
 const STRAIGHT = Float64Array.of(1);
 
 /** Sections in a row, and the short FIR filter of a matched one, over any number of channels; two at a time. */
-export class SectionCascade {
+export class SectionCascade implements Stateful {
   readonly #pairs: PairCascade[];
 
   constructor({ sections, fir }: MatchedFilter, channels: number) {
@@ -15,6 +16,10 @@ export class SectionCascade {
 
   static of(sections: readonly Section[], channels: number): SectionCascade {
     return new SectionCascade({ sections: [...sections], fir: STRAIGHT }, channels);
+  }
+
+  copyFrom(other: SectionCascade): void {
+    this.#pairs.forEach((pair, n) => pair.goOnFrom(other.#pairs[n]!.passed));
   }
 
   /** In place; shape [channel][frame]. */

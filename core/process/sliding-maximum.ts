@@ -19,6 +19,14 @@ export class SlidingMaximum {
     this.#rest = new Float64Array(length + 1);
   }
 
+  /** Goes on from what another one of the same length has seen. */
+  copyFrom(other: SlidingMaximum): void {
+    this.#stretch.set(other.#stretch);
+    this.#rest.set(other.#rest);
+    this.#at = other.#at;
+    this.#largest = other.#largest;
+  }
+
   /** In place. Hot. */
   process(values: Float64Array, frames: Frames): void {
     const length = this.#length;

@@ -79,6 +79,23 @@ describe("commands on chains", () => {
     expect(() => after(document, set({ ratio: 300 }))).toThrow();
     expect(() => after(document, { type: "flipSettings", item: "one", entry: "gone" })).toThrow(/no longer/);
   });
+  it("move a setting over time, and only one that can move", () => {
+    const line = (parameter: string, points: number[][]) => ({
+      type: "setLine",
+      item: "one",
+      entry: "c",
+      parameter,
+      line: points,
+    });
+    const points = [
+      [0, -20],
+      [4, -30],
+    ];
+    const moved = after(empty(), add("compressor", "c"), line("thresholdDb", points));
+    expect(moved.items[0]!.chain[0]!.lines).toEqual({ thresholdDb: points });
+    expect(after(moved, line("thresholdDb", [])).items[0]!.chain[0]!.lines).toBeUndefined();
+    expect(() => after(moved, line("lookAheadMs", points))).toThrow(/does not move/);
+  });
   it("take bands and lines as settings", () => {
     const bands = [{ shape: "bell", hertz: 300, gainDb: -2, q: 1, slope: "12", on: true, sides: "all" }];
     const line = [

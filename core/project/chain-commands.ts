@@ -1,6 +1,14 @@
 /** Edits of chains: those of items, and the programme's, which everything in the running order goes through last. */
 import * as z from "zod";
-import { chainEntrySchema, chainSchema, processorNamed, settingsOf, type ChainEntry } from "../process";
+import {
+  chainEntrySchema,
+  chainSchema,
+  linePointsSchema,
+  movableOf,
+  processorNamed,
+  settingsOf,
+  type ChainEntry,
+} from "../process";
 import { settingSchema, settingWords, type Setting } from "../process/parameter";
 import { CommandProblem, define, find, itemIn, moved, nameOfItem } from "./command";
 import { idSchema, keptPresetSchema, type ProjectDocument } from "./document";
@@ -102,6 +110,23 @@ export const CHAIN_COMMANDS = {
     label: (fields, before) =>
       `Copy the settings of the ${nameOfEntry(before, fields.item, fields.entry)} to the other`,
     decides: (fields) => `other settings ${fields.entry}`,
+  }),
+  setLine: define({
+    fields: z.strictObject({ ...entryFields, parameter: z.string().max(60), line: linePointsSchema }),
+    apply(document, fields) {
+      const entry = entryIn(document, fields.item, fields.entry);
+      if (!movableOf(entry).includes(fields.parameter))
+        throw new CommandProblem(
+          `This setting of the ${processorNamed(entry.type).name.toLowerCase()} does not move over time.`,
+        );
+      const { [fields.parameter]: _, ...others } = entry.lines ?? {};
+      if (fields.line.length > 0) entry.lines = { ...others, [fields.parameter]: fields.line };
+      else if (Object.keys(others).length > 0) entry.lines = others;
+      else delete entry.lines;
+    },
+    label: (fields, before) =>
+      `${nameOfEntry(before, fields.item, fields.entry)}: ${fields.line.length === 0 ? "no line" : "a line"} for ${fields.parameter}`,
+    decides: (fields) => `line ${fields.entry} ${fields.parameter}`,
   }),
   bypass: define({
     fields: z.strictObject({ ...entryFields, bypass: z.boolean() }),

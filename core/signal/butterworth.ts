@@ -33,6 +33,11 @@ export class SectionFilter {
     this.#state = Array.from({ length: channels }, () => new Float64Array(2 * sections.length));
   }
 
+  /** Goes on from what another filter of as many sections remembers. */
+  copyFrom(other: SectionFilter): void {
+    this.#state.forEach((state, c) => state.set(other.#state[c]!.subarray(0, state.length)));
+  }
+
   /** In place; shape [channel][frame]. Hot: five multiplications a section and sample. */
   process(block: Planar): void {
     block.forEach((x, c) => {

@@ -25,9 +25,20 @@ export function unpair(work: usize, frames: i32, a: usize, b: usize): void {
  * `count` sections in a row, in place, in state-space form. Hot: 8 vector operations a section and frame.
  * @param coefficients for each section five f64 splatted over two lanes: b0, b1 − a1·b0, b2 − a2·b0, −a1, −a2
  * @param states       for each section two f64x2
+ * @param history      for each section the last two inputs and the last two outputs, newest first
  */
-export function sections(work: usize, frames: i32, coefficients: usize, states: usize, count: i32): void {
-  for (let n: i32 = 0; n < count; n++, coefficients += 80, states += 32) {
+export function sections(
+  work: usize,
+  frames: i32,
+  coefficients: usize,
+  states: usize,
+  history: usize,
+  count: i32,
+): void {
+  const newest: usize = work + ((<usize>(frames - 1)) << 4);
+  for (let n: i32 = 0; n < count; n++, coefficients += 80, states += 32, history += 64) {
+    v128.store(history, frames > 1 ? v128.load(newest - 16) : v128.load(history), 16);
+    v128.store(history, v128.load(newest));
     const c0 = v128.load(coefficients);
     const c1 = v128.load(coefficients, 16);
     const c2 = v128.load(coefficients, 32);
@@ -43,6 +54,8 @@ export function sections(work: usize, frames: i32, coefficients: usize, states: 
       s2 = f64x2.add(f64x2.mul(c4, s1), f64x2.mul(c2, x));
       s1 = next;
     }
+    v128.store(history, frames > 1 ? v128.load(newest - 16) : v128.load(history, 32), 48);
+    v128.store(history, v128.load(newest), 32);
     v128.store(states, kept(s1));
     v128.store(states, kept(s2), 16);
   }

@@ -22,6 +22,7 @@ import { LineEditor } from "./drawings/line-editor";
 import { MultibandEditor } from "./drawings/multiband-editor";
 import { ToneMatchEditor } from "./drawings/tone-match-editor";
 import { CompressorDrawing, ExpanderDrawing } from "./drawings/transfer-curve";
+import { MovingSettings } from "./moving-settings";
 import type { EntryInHand } from "./use-entry";
 
 /** Editors that take the whole width; the other processors have a drawing beside their settings, or settings alone. */
@@ -88,6 +89,7 @@ export function EntryEditor({ inHand }: { inHand: EntryInHand }) {
           <GainHistory inHand={inHand} />
         </div>
       )}
+      <MovingSettings inHand={inHand} />
       {aroundFields.length > 0 && (
         <div className="mt-1 grid grid-cols-2 gap-x-6 border-t border-grid px-3 py-1" aria-label="Around it">
           {aroundFields.map(field)}

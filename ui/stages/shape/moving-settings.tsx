@@ -1,0 +1,130 @@
+"use client";
+
+import { useMemo, useState } from "react";
+import { movableOf, processorNamed } from "@core/process";
+import { parameterOfLine } from "@core/process/moved";
+import type { NumberParameter, Point, Row } from "@core/process/parameter";
+import { levelsOf, predictChain } from "@core/render/predict";
+import { Button } from "@ui/shared/button";
+import { NumberInput } from "@ui/shared/number-input";
+import { fromTrack, toTrack } from "@ui/shared/parameter-scale";
+import { useInHand } from "@ui/workspace/in-hand";
+import { LinePlot } from "./drawings/line-plot";
+import type { EntryInHand } from "./use-entry";
+
+/** A setting in words: "Gain", "band b: Frequency". */
+function wordsOf(name: string, parameter: NumberParameter): string {
+  const [, index] = name.split(".");
+  return index === undefined
+    ? parameter.label
+    : `band ${String.fromCharCode(97 + Number(index))}: ${parameter.label.toLowerCase()}`;
+}
+
+/** Settings that follow a line over the item: chosen, drawn, or typed point by point. */
+export function MovingSettings({ inHand }: { inHand: EntryInHand }) {
+  const { entry, owner, settings } = inHand;
+  const { facts, chain, edit } = useInHand();
+  const names = movableOf(entry);
+  const lines = entry.lines ?? {};
+  const [chosen, setChosen] = useState(() => Object.keys(lines)[0] ?? "");
+  const at = chain.findIndex(({ id }) => id === entry.id);
+  const before = useMemo(
+    () => facts && predictChain(levelsOf(facts.figures, facts.curves), chain.slice(0, Math.max(0, at))),
+    [facts, chain, at],
+  );
+  if (names.length === 0 || !facts || !before) return null;
+  const { parameters } = processorNamed(entry.type);
+  const parameter = names.includes(chosen) ? parameterOfLine(parameters, chosen) : undefined;
+  const line: Point[] = lines[chosen] ?? [];
+  const commit = (next: readonly Point[]) =>
+    void edit({
+      type: "setLine",
+      item: owner,
+      entry: entry.id ?? "",
+      parameter: chosen,
+      line: next.map(([x, y]): [number, number] => [x, y]),
+    });
+  const [list, index, column] = chosen.split(".");
+  const resting = Number(
+    column === undefined ? settings[chosen] : (settings[list!] as Row[] | undefined)?.[Number(index)]?.[column],
+  );
+  return (
+    <div className="mt-1 border-t border-grid px-3 py-1.5" aria-label="Over time">
+      <div className="flex flex-wrap items-center gap-2 pb-1">
+        <span>Over time</span>
+        <select
+          aria-label="Setting that moves over time"
+          value={chosen}
+          onChange={(event) => setChosen(event.target.value)}
+          className="h-7 rounded-[4px] border border-hair bg-sheet px-1"
+        >
+          <option value="">which setting moves?</option>
+          {names.map((name) => (
+            <option key={name} value={name}>
+              {wordsOf(name, parameterOfLine(parameters, name)!)}
+              {lines[name] ? ` · ${lines[name].length} points` : ""}
+            </option>
+          ))}
+        </select>
+        {line.length > 0 && <Button onClick={() => commit([])}>No line</Button>}
+        <span className="text-label text-soft">
+          {parameter
+            ? "Click for a point, drag it, Alt click takes it away; it snaps as selections do."
+            : "A setting can follow a line over the item; it stays where it is without one."}
+        </span>
+      </div>
+      {parameter && (
+        <div className="flex h-[150px] flex-col">
+          <LinePlot
+            label={`${wordsOf(chosen, parameter)} over time`}
+            line={line}
+            ruler={{
+              toShare: (value) => toTrack(value, parameter),
+              fromShare: (share) => fromTrack(share, parameter),
+            }}
+            resting={resting}
+            facts={facts}
+            momentaryLufs={before.momentaryLufs}
+            words={`${parameter.label.toLowerCase()}, ${parameter.min} to ${parameter.max} ${parameter.unit}`}
+            onCommit={commit}
+          />
+        </div>
+      )}
+      {parameter && <PointList line={line} parameter={parameter} onCommit={commit} />}
+    </div>
+  );
+}
+
+/** The points as numbers. */
+function PointList({
+  line,
+  parameter,
+  onCommit,
+}: {
+  line: readonly Point[];
+  parameter: NumberParameter;
+  onCommit: (line: Point[]) => void;
+}) {
+  const set = (index: number, point: Point) =>
+    onCommit(line.map((one, i) => (i === index ? point : one)).sort(([a], [b]) => a - b));
+  return (
+    <ol className="grid grid-cols-[repeat(auto-fill,minmax(150px,1fr))] gap-x-3 text-label">
+      {line.map(([seconds, value], index) => (
+        <li key={index} className="flex items-center gap-1">
+          <NumberInput
+            label={`Time of point ${index + 1}`}
+            value={seconds}
+            unit="s"
+            onCommit={(next) => set(index, [Math.max(0, next), value])}
+          />
+          <NumberInput
+            label={`Value of point ${index + 1}`}
+            value={value}
+            unit={parameter.unit}
+            onCommit={(next) => set(index, [seconds, Math.max(parameter.min, Math.min(parameter.max, next))])}
+          />
+        </li>
+      ))}
+    </ol>
+  );
+}
