@@ -123,7 +123,9 @@ test("a tone is matched to a reference, a leveller works out its line, and a cha
     .getByRole("button", { name: /Filter/ })
     .click();
   await page.getByLabel("Setting that moves over time").selectOption({ label: "Keeps above" });
-  const over = (await page.getByRole("group", { name: "Keeps above over time" }).boundingBox())!;
+  const lane = page.getByRole("group", { name: "Keeps above over time" });
+  await lane.scrollIntoViewIfNeeded();
+  const over = (await lane.boundingBox())!;
   await page.mouse.click(over.x + over.width * 0.2, over.y + over.height * 0.8);
   await page.mouse.click(over.x + over.width * 0.8, over.y + over.height * 0.3);
   const line = async () => (await chain()).find(({ type }) => type === "filter")!.lines?.["highHz"] ?? [];

@@ -66,7 +66,9 @@ export function MovingSettings({ inHand }: { inHand: EntryInHand }) {
             </option>
           ))}
         </select>
-        {line.length > 0 && <Button onClick={() => commit([])}>No line</Button>}
+        <Button disabled={line.length === 0} onClick={() => commit([])}>
+          No line
+        </Button>
         <span className="text-label text-soft">
           {parameter
             ? "Click for a point, drag it, Alt click takes it away; it snaps as selections do."
