@@ -124,7 +124,7 @@ test("listening: plays, meters, changes, loops and jumps; notes how soon a chang
     expect(at).toBeGreaterThan(14.5);
     expect(at).toBeLessThan(21.5);
   }
-  await page.mouse.click(box.x + box.width * 0.6, box.y + 200);
+  await page.mouse.click(box.x + box.width * 0.6, box.y + 120);
   await expect(page.getByTestId("selection")).toHaveCount(0); // a click unselects and jumps
   await expect
     .poll(async () => Number((await page.getByTestId("clock").innerText()).split(":").pop()))
