@@ -8,8 +8,16 @@ test("an equaliser is shaped by mouse and by keys, its settings flipped and gone
   const project = await newProject(page, "Curve", "Music release");
   await takeIn(page, [await recording("Curve.wav", programme(8, 0.5))]);
   await page.keyboard.press("4");
-  await addProcessor(page, "boomy");
-  await page.getByRole("button", { name: "Remove", exact: true }).click();
+  for (const [typed, type] of [
+    ["boomy", "Multiband"],
+    ["s sounds", "De-esser"],
+    ["louder", "Clipper"],
+  ] as const) {
+    await page.getByRole("button", { name: "Add processor" }).click();
+    await page.getByPlaceholder(/what should it do/).fill(typed);
+    await expect(page.getByRole("dialog").getByRole("option", { name: new RegExp(`^${type}`) })).toBeVisible();
+    await page.keyboard.press("Escape");
+  }
   await addProcessor(page, "parametric");
   const chain = async () => (await projectOf(page, project)).document.items[0]!.chain;
   const bands = async () => ((await chain())[0]!["bands"] ?? []) as { hertz: number; gainDb: number; q: number }[];

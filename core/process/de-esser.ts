@@ -43,7 +43,7 @@ export const deEsser: ProcessorDefinition<typeof parameters> = {
   name: "De-esser",
   group: "dynamics",
   help: "Softens s and sh where they stand out from the voice, however loud it is",
-  words: "sibilance sibilant hiss s sh harsh voice",
+  words: "s sounds sh sibilance sibilant hiss harsh voice",
   parameters,
   around: "levels and sides",
   memory: 3,

@@ -24,7 +24,11 @@ function fits(value: string, typed: string): number {
   const words = wanted.split(/\s+/);
   // "boomy" finds "boom": a longer word of the same stem counts.
   const own = text.split(/\W+/).filter(({ length }) => length >= STEM);
-  if (!words.every((word) => text.includes(word) || own.some((stem) => word.startsWith(stem)))) return 0;
+  const all = text.split(/\W+/);
+  // A single letter stands for itself.
+  const fitsWord = (word: string) =>
+    word.length === 1 ? all.includes(word) : text.includes(word) || own.some((stem) => word.startsWith(stem));
+  if (!words.every(fitsWord)) return 0;
   return text.split(" ").some((word) => word.startsWith(words[0]!)) ? 0.6 : 0.3;
 }
 

@@ -148,7 +148,7 @@ function Card({
         ) : entry.bypass && entry.type !== "set-aside" ? (
           "bypassed"
         ) : (
-          definition.summary(settingsOf(entry))
+          `${definition.summary(settingsOf(entry))}${entry.lines ? " · moves" : ""}`
         )}
       </span>
     </button>

@@ -7,9 +7,9 @@ import type { NumberParameter, Point, Row } from "@core/process/parameter";
 import { levelsOf, predictChain } from "@core/render/predict";
 import { Button } from "@ui/shared/button";
 import { NumberInput } from "@ui/shared/number-input";
-import { fromTrack, toTrack } from "@ui/shared/parameter-scale";
+import { formatParameter, fromTrack, toTrack } from "@ui/shared/parameter-scale";
 import { useInHand } from "@ui/workspace/in-hand";
-import { LinePlot } from "./drawings/line-plot";
+import { LinePlot, type Ruler } from "./drawings/line-plot";
 import type { EntryInHand } from "./use-entry";
 
 /** A setting in words: "Gain", "band b: Frequency". */
@@ -18,6 +18,18 @@ function wordsOf(name: string, parameter: NumberParameter): string {
   return index === undefined
     ? parameter.label
     : `band ${String.fromCharCode(97 + Number(index))}: ${parameter.label.toLowerCase()}`;
+}
+
+/** A gain is drawn to 12 dB on both sides, or as far as it goes; everything else over its whole range. */
+const LEAST_REACH_DB = 12;
+
+function rulerOf(parameter: NumberParameter, values: readonly number[]): Ruler {
+  const isGain = parameter.unit === "dB" && parameter.min < 0 && parameter.max > 0;
+  const furthest = Math.max(LEAST_REACH_DB, ...values.map((value) => Math.abs(value) + 3));
+  const drawn = isGain
+    ? { ...parameter, min: Math.max(parameter.min, -furthest), max: Math.min(parameter.max, furthest) }
+    : parameter;
+  return { toShare: (value) => toTrack(value, drawn), fromShare: (share) => fromTrack(share, drawn) };
 }
 
 /** Settings that follow a line over the item: chosen, drawn, or typed point by point. */
@@ -48,6 +60,7 @@ export function MovingSettings({ inHand }: { inHand: EntryInHand }) {
   const resting = Number(
     column === undefined ? settings[chosen] : (settings[list!] as Row[] | undefined)?.[Number(index)]?.[column],
   );
+  const ruler = parameter && rulerOf(parameter, [resting, ...line.map(([, value]) => value)]);
   return (
     <div className="mt-1 border-t border-grid px-3 py-1.5" aria-label="Over time">
       <div className="flex flex-wrap items-center gap-2 pb-1">
@@ -75,19 +88,16 @@ export function MovingSettings({ inHand }: { inHand: EntryInHand }) {
             : "A setting can follow a line over the item; it stays where it is without one."}
         </span>
       </div>
-      {parameter && (
+      {parameter && ruler && (
         <div className="flex h-[150px] flex-col">
           <LinePlot
             label={`${wordsOf(chosen, parameter)} over time`}
             line={line}
-            ruler={{
-              toShare: (value) => toTrack(value, parameter),
-              fromShare: (share) => fromTrack(share, parameter),
-            }}
+            ruler={ruler}
             resting={resting}
             facts={facts}
             momentaryLufs={before.momentaryLufs}
-            words={`${parameter.label.toLowerCase()}, ${parameter.min} to ${parameter.max} ${parameter.unit}`}
+            words={`${parameter.label.toLowerCase()}, ${formatParameter(ruler.fromShare(0), parameter)} to ${formatParameter(ruler.fromShare(1), parameter)} ${parameter.unit}`}
             onCommit={commit}
           />
         </div>
