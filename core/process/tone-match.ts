@@ -146,7 +146,7 @@ export const toneMatch: ProcessorDefinition<typeof parameters> = {
   name: "Tone match",
   group: "tone",
   help: "Gives the item the average spectrum of a reference, smoothed and within limits",
-  words: "match reference spectrum curve eq tone similar",
+  words: "match reference spectrum tone similar drawn line",
   parameters,
   around: "all",
   memory: 1,
