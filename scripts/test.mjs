@@ -53,7 +53,7 @@ async function unitTests() {
 }
 
 /** Specs that listen to time, or take the studio down: one test after the other. The rest run two at a time. */
-const ALONE = ["editing", "hearing", "resilience", "slice"];
+const ALONE = ["editing", "hearing", "repairing", "resilience", "slice"];
 
 async function endToEnd(address, environment) {
   const asked = process.argv.slice(3);
