@@ -1,6 +1,7 @@
 "use client";
 
 import { useMemo, useState } from "react";
+import { create } from "zustand";
 import type { RepairStep } from "@core/repair";
 import { noiseProfileSchema } from "@core/repair/noise-profile";
 import { quietStretches, type StretchJudgement } from "@core/repair/noise-stretch";
@@ -19,11 +20,16 @@ import type { ChangeStep } from "./step-editor";
 
 const OFFERED = 3;
 
+/** How the stretch was judged that a step learned from last; kept here, for its panel may be made anew meanwhile. */
+const useJudgements = create<{ of: Record<string, StretchJudgement> }>(() => ({ of: {} }));
+
 /** The profile that a noise step works by: learned from the selection or from one of the stretches that are offered. */
 export function NoiseLearning({ step, facts, change }: { step: RepairStep; facts: ItemFacts; change: ChangeStep }) {
   const { item } = useInHand();
   const selection = useDesk((desk) => desk.selection);
-  const [judgement, setJudgement] = useState<StretchJudgement | null>(null);
+  const id = step.id ?? "";
+  const judgement = useJudgements(({ of }) => of[id]) ?? null;
+  const setJudgement = (next: StretchJudgement) => useJudgements.setState(({ of }) => ({ of: { ...of, [id]: next } }));
   const [busy, setBusy] = useState(false);
   const profile = useMemo(() => noiseProfileSchema.safeParse(step.learned).data, [step.learned]);
   const offered = useMemo(() => {
