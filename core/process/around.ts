@@ -75,7 +75,7 @@ export function createAround(
   const wet = mix / 100;
   const delays = Array.from({ length: channels }, () => new DelayLine(inner.latency));
   return {
-    ...reductionsOf(inner),
+    ...(inner.takeReduction ? { takeReduction: () => inner.takeReduction!() } : {}),
     ...(inner.state ? { state: [...inner.state, ...delays] } : {}),
     latency: inner.latency,
     process(given, frames) {
@@ -116,11 +116,6 @@ function processSided(inner: Processor, block: Planar, sided: string, dry: Plana
     right[i] = sign * (own[i]! - other);
   }
 }
-
-const reductionsOf = ({ takeReduction, takeBandReductions }: Processor): Partial<Processor> => ({
-  ...(takeReduction ? { takeReduction } : {}),
-  ...(takeBandReductions ? { takeBandReductions } : {}),
-});
 
 const raised = (levels: LevelCurves, db: Decibels): LevelCurves =>
   db === 0

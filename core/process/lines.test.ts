@@ -3,7 +3,7 @@ import { describe, expect, it } from "vitest";
 import { ChainStage } from "../render/chain-stage";
 import { layoutNamed } from "../signal/layout";
 import { slicePlanar } from "../signal/units";
-import { joined, noise, sameBits, sine } from "../testing/signals";
+import { noise, sameBits, sine } from "../testing/signals";
 import { duckerLine, type DuckerSettings } from "./ducker";
 import { newChainEntry, settingsOf, type ChainEntry } from "./index";
 import { levellerLine, type LevellerSettings } from "./leveller";
@@ -103,6 +103,5 @@ describe("a ridden line", () => {
       signal += wanted * wanted;
     });
     expect(10 * Math.log10(error / signal)).toBeLessThan(-90);
-    expect(joined(out).length).toBe(x.length);
   });
 });

@@ -90,9 +90,8 @@ describe("settings that move", () => {
   );
 });
 
-/** What lies further than 150 Hz from a sine of 1 kHz whose level moves slowly, dB under it. */
+/** Beside a sine of 1 kHz: the loudest of what lies where the grid of the settings would show, and high up; dB under it. */
 function spuriousDb(x: Float32Array): number {
-  // Taken out by a filter that lets only the neighbourhood of the sine through, four times over.
   const size = 16384;
   let worst = -Infinity;
   for (let at = 0; at + size <= x.length; at += size / 2) {

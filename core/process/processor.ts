@@ -16,8 +16,6 @@ export interface Processor {
   readonly state?: readonly Stateful[];
   /** The most gain reduction since the last call, in dB ≥ 0; absent where there is none to tell. */
   takeReduction?(): Decibels;
-  /** The same for each of its bands. */
-  takeBandReductions?(): Decibels[];
 }
 
 /** Level of a programme in steps of 100 ms, as far as a prediction needs it. Values in dB; −Infinity is silence. */

@@ -86,7 +86,3 @@ export const width3: ProcessorDefinition<typeof parameters> = {
     },
   ],
 };
-
-/** Level that a mono sum loses against both sides together, for energies of middle and side. */
-export const monoLossDb = (mid: number, side: number): number =>
-  mid + side > 0 ? 10 * Math.log10(mid / (mid + side)) : 0;

@@ -41,6 +41,9 @@ const BESIDE: Record<string, (props: { settings: EntryInHand["settings"] }) => R
   filter: FilterDrawing,
 };
 
+/** Processors that work on the two sides of a stereo signal. */
+const STEREO_ONLY = ["width", "channels"];
+
 /** Processors whose gain reduction is shown over the item. */
 const REDUCING = ["compressor", "expander", "limiter", "clipper", "multiband"];
 
@@ -48,6 +51,8 @@ const REDUCING = ["compressor", "expander", "limiter", "clipper", "multiband"];
 export function EntryEditor({ inHand }: { inHand: EntryInHand }) {
   const { entry, settings } = inHand;
   const definition = processorNamed(entry.type);
+  const { facts } = useInHand();
+  const isStereo = facts?.source.layout?.speakers.length === 2;
   const around = Object.keys(parametersAround(definition));
   const own = Object.entries(definition.parameters).filter(([name]) => !around.includes(name));
   const plain = own.filter(([, parameter]) => parameter.kind !== "rows" && parameter.kind !== "points");
@@ -63,7 +68,9 @@ export function EntryEditor({ inHand }: { inHand: EntryInHand }) {
       onCommit={(setting) => void inHand.commit(name, setting)}
     />
   );
-  const aroundFields = Object.entries(definition.parameters).filter(([name]) => around.includes(name));
+  const aroundFields = Object.entries(definition.parameters).filter(
+    ([name]) => around.includes(name) && (name !== "sides" || isStereo),
+  );
   return (
     <section className="flex min-h-0 flex-col overflow-y-auto" aria-label={`${definition.name} settings`}>
       <h2 className="flex items-baseline gap-2 px-3 pt-1.5">
@@ -71,6 +78,11 @@ export function EntryEditor({ inHand }: { inHand: EntryInHand }) {
         <span className="truncate text-label text-soft">{definition.help}</span>
       </h2>
       <Trouble inHand={inHand} />
+      {STEREO_ONLY.includes(entry.type) && !isStereo && (
+        <p className="px-3 py-1">
+          Its sides are those of a stereo signal: this item has none, so they stay as they are.
+        </p>
+      )}
       {Wide && (
         <div className="h-[280px] shrink-0 border-y border-grid">
           <Wide inHand={inHand} />

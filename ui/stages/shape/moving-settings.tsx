@@ -8,6 +8,7 @@ import { levelsOf, predictChain } from "@core/render/predict";
 import { Button } from "@ui/shared/button";
 import { NumberInput } from "@ui/shared/number-input";
 import { formatParameter, fromTrack, toTrack } from "@ui/shared/parameter-scale";
+import { useDesk } from "@ui/workspace/desk";
 import { useInHand } from "@ui/workspace/in-hand";
 import { LinePlot, type Ruler } from "./drawings/line-plot";
 import type { EntryInHand } from "./use-entry";
@@ -31,6 +32,9 @@ function rulerOf(parameter: NumberParameter, values: readonly number[]): Ruler {
     : parameter;
   return { toShare: (value) => toTrack(value, drawn), fromShare: (share) => fromTrack(share, drawn) };
 }
+
+const withPoint = (line: readonly Point[], point: Point): Point[] =>
+  [...line.filter(([seconds]) => seconds !== point[0]), point].sort(([a], [b]) => a - b);
 
 /** Settings that follow a line over the item: chosen, drawn, or typed point by point. */
 export function MovingSettings({ inHand }: { inHand: EntryInHand }) {
@@ -79,6 +83,13 @@ export function MovingSettings({ inHand }: { inHand: EntryInHand }) {
             </option>
           ))}
         </select>
+        <Button
+          disabled={!parameter}
+          hint="A point where the playhead stands, at the setting as it is; its numbers can be typed below"
+          onClick={() => commit(withPoint(line, [useDesk.getState().cursor, resting]))}
+        >
+          Point at the playhead
+        </Button>
         <Button disabled={line.length === 0} onClick={() => commit([])}>
           No line
         </Button>
