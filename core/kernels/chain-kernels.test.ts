@@ -2,6 +2,7 @@
 import { describe, expect, it } from "vitest";
 import { butterworth } from "../signal/butterworth";
 import { noise, sameBits } from "../testing/signals";
+import { plainFollow, wasmFollow, type Bend, type FollowState } from "./follow";
 import { plainHalfBand, wasmHalfBand } from "./half-band";
 import { plainCascade, wasmCascade } from "./section-cascade";
 
@@ -41,4 +42,27 @@ describe("cascades of sections", () => {
       });
     },
   );
+});
+
+describe("a gain that follows levels", () => {
+  const settings = { attack: 0.01, release: 0.001, slower: 3, sustainShare: 0.0001, steps: 4 };
+  const above: Bend = { direction: 1, thresholdDb: -20, slope: 0.6, kneeDb: 6, mostDb: Infinity };
+  const below: Bend = { direction: -1, thresholdDb: -12, slope: 3, kneeDb: 0, mostDb: 15 };
+  it.each([
+    ["above a threshold", above, 1],
+    ["below one", below, 4],
+  ])("gives the same bits %s", (_, bend, steps) => {
+    const fresh = (): FollowState => ({ reduction: 0, sustain: 0, largest: 0, wanted: 0, left: 0 });
+    const [a, b] = [fresh(), fresh()];
+    const rest = { quiet: 1e-6, atRest: bend.direction < 0 ? 15 : 0, gainDb: 1.5 };
+    SIZES.forEach((size, n) => {
+      const powers = Float64Array.from(noise(size / 48000, 48000, 0, n + 1), (v) => v ** 6);
+      const other = powers.slice();
+      wasmFollow()!(powers, size, { ...settings, steps }, bend, rest, a);
+      plainFollow(other, size, { ...settings, steps }, bend, rest, b);
+      expect(powers.every((v, i) => Object.is(v, other[i]))).toBe(true);
+      expect(a).toEqual(b);
+    });
+    expect(a.largest).toBeGreaterThan(3);
+  });
 });

@@ -20,6 +20,12 @@ const SMALLEST = 1e-30;
 
 const stateSpace = ([b0, b1, b2, a1, a2]: Section) => [b0, b1 - a1 * b0, b2 - a2 * b0, -a1, -a2] as const;
 
+const splatted = (values: readonly number[]) => values.flatMap((value) => [value, value]);
+
+/** Coefficients of sections as the kernel takes them, for two channels side by side. */
+export const splattedSections = (sections: readonly Section[]): readonly number[] =>
+  sections.flatMap((section) => splatted(stateSpace(section)));
+
 /** @param fir taps, first the newest */
 export const pairCascade = (sections: readonly Section[], fir: Float64Array): PairCascade =>
   wasmCascade(sections, fir) ?? plainCascade(sections, fir);
@@ -100,8 +106,7 @@ export function wasmCascade(list: readonly Section[], fir: Float64Array): PairCa
   const loaded = loadKernels(plan);
   if (!loaded) return undefined;
   const { kernels, floats, doubles } = loaded;
-  const splatted = (values: readonly number[]) => values.flatMap((value) => [value, value]);
-  doubles(coefficients).set(list.flatMap((section) => splatted(stateSpace(section))));
+  doubles(coefficients).set(splattedSections(list));
   doubles(taps).set(splatted([...fir]));
   const [first, second] = [floats(aIn), floats(bIn)];
   const [work, held] = [doubles(line), doubles(kept)];

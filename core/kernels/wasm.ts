@@ -30,6 +30,12 @@ export interface Kernels {
   unpair(work: number, frames: number, a: number, b: number): void;
   sections(work: number, frames: number, coefficients: number, states: number, history: number, count: number): void;
   shortFir(work: number, frames: number, fir: number, taps: number): void;
+  follow(values: number, frames: number, settings: number, state: number): void;
+  copyPairs(from: number, frames: number, to: number): void;
+  round(work: number, frames: number): void;
+  louderPowers(work: number, frames: number, powers: number): void;
+  meanPowers(powers: number, frames: number, share: number, state: number): void;
+  addGained(sum: number, work: number, gains: number, frames: number): void;
   decode(bytes: number, size: number, stride: number, frames: number, out: number): void;
 }
 

@@ -1,7 +1,7 @@
 import { formatDb } from "../signal/format";
 import { slicePlanar } from "../signal/units";
 import { DelayLine } from "./delay-line";
-import { compressionCurve, LevelDetector, ReductionFollower, SideChain, toGains, applyGains } from "./dynamics";
+import { applyGains, compression, curveOf, GainFollower, LevelDetector, SideChain } from "./dynamics";
 import { predictReduction } from "./predict-reduction";
 import {
   attackMs,
@@ -44,8 +44,9 @@ const parameters = {
 
 type CompressorSettings = SettingsOf<typeof parameters>;
 
-export const curveOfCompressor = ({ thresholdDb, ratio, kneeDb }: CompressorSettings) =>
-  compressionCurve(thresholdDb, ratio, kneeDb);
+const bendOf = ({ thresholdDb, ratio, kneeDb }: CompressorSettings) => compression(thresholdDb, ratio, kneeDb);
+
+export const curveOfCompressor = (settings: CompressorSettings) => curveOf(bendOf(settings));
 
 /** Holds back what is loud. */
 export const compressor: ProcessorDefinition<typeof parameters> = {
@@ -60,12 +61,12 @@ export const compressor: ProcessorDefinition<typeof parameters> = {
   neutral: { ratio: 1, makeUpDb: 0 },
   create(settings, { sampleRate, layout }) {
     const channels = layout.speakers.length;
-    const curve = curveOfCompressor(settings);
+    const bend = bendOf(settings);
     const quietDb = settings.thresholdDb - settings.kneeDb / 2;
     const groups = settings.link ? [channels] : Array.from({ length: channels }, () => 1);
     const followers = groups.map(
       () =>
-        new ReductionFollower(sampleRate, {
+        new GainFollower(sampleRate, {
           of: settings.detection,
           attack: settings.attackMs / 1000,
           release: settings.releaseMs / 1000,
@@ -76,23 +77,22 @@ export const compressor: ProcessorDefinition<typeof parameters> = {
     const sideChain = new SideChain(channels, sampleRate, settings.listenFromHz, settings.listenToHz);
     const latency = Math.round((settings.lookAheadMs / 1000) * sampleRate);
     const delays = Array.from({ length: channels }, () => new DelayLine(latency));
-    let reductions = new Float64Array(0);
+    let gains = new Float64Array(0);
     return {
       latency,
       state: [...followers, ...detectors, sideChain, ...delays],
       process(given, frames) {
-        if (reductions.length < frames) reductions = new Float64Array(frames);
+        if (gains.length < frames) gains = new Float64Array(frames);
         const block = slicePlanar(given, 0, frames);
         const heard = sideChain.of(block, frames);
         let first = 0;
         groups.forEach((size, group) => {
-          detectors[group]!.powers(heard.slice(first, first + size), frames, reductions);
-          followers[group]!.follow(reductions, frames, curve, quietDb);
-          toGains(reductions, frames, settings.makeUpDb);
+          detectors[group]!.powers(heard.slice(first, first + size), frames, gains);
+          followers[group]!.follow(gains, frames, bend, quietDb, settings.makeUpDb);
           for (let c = first; c < first + size; c++) {
             const x = block[c]!;
             delays[c]!.process(x);
-            applyGains(x, reductions, frames);
+            applyGains(x, gains, frames);
           }
           first += size;
         });

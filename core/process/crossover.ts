@@ -7,11 +7,12 @@ import { butterworth, type Section } from "../signal/butterworth";
 import { slicePlanar, type Frames, type Hertz, type Planar, type Seconds } from "../signal/units";
 import { DelayLine } from "./delay-line";
 import { FirConvolver } from "./fir-convolver";
+import { Scratch } from "./scratch";
 import { SectionCascade } from "./section-cascade";
 
 export interface Crossover {
   readonly latency: Frames;
-  /** One block for each band, lowest first. `block` is left as it is. */
+  /** One block for each band, lowest first, which stay until the next call. `block` is left as it is. */
   split(block: Planar, frames: Frames): Planar[];
 }
 
@@ -20,10 +21,14 @@ export type CrossoverKind = "no delay" | "linear phase";
 /** A corner stays under half the rate by this. */
 const HIGHEST_SHARE = 0.45;
 
+const insideOf = (corners: readonly Hertz[], rate: Hertz): Hertz[] =>
+  corners.map((corner) => Math.min(corner, HIGHEST_SHARE * rate));
+
 /** @param corners frequencies between bands, rising */
 export function crossover(kind: CrossoverKind, corners: readonly Hertz[], channels: number, rate: Hertz): Crossover {
-  const inside = corners.map((corner) => Math.min(corner, HIGHEST_SHARE * rate));
-  return kind === "linear phase" ? linearCrossover(inside, channels, rate) : riley(inside, channels, rate);
+  return kind === "linear phase"
+    ? linearCrossover(insideOf(corners, rate), channels, rate)
+    : riley(corners, channels, rate);
 }
 
 /** The all-pass filter that low and high of a corner add up to. */
@@ -32,27 +37,38 @@ function allPass(corner: Hertz, rate: Hertz): Section {
   return [a2, a1, 1, a1, a2];
 }
 
-function riley(corners: readonly Hertz[], channels: number, rate: Hertz): Crossover {
+/**
+ * For each corner the sections of what lies below and of what lies above. A band goes through the high-passes below
+ * it, its own low-pass, and the all-pass filters of the corners above.
+ */
+export function rileySections(corners: readonly Hertz[], rate: Hertz): { low: Section[]; high: Section[] }[] {
   const twice = (kind: "low" | "high", corner: Hertz) => {
     const section = butterworth(kind, corner, 2, rate)[0]!;
     return [section, section];
   };
-  // A band goes through the high-passes below it, its own low-pass, and the all-pass filters of the corners above.
-  const splitters = corners.map((corner, n) => ({
-    low: SectionCascade.of([...twice("low", corner), ...corners.slice(n + 1).map((at) => allPass(at, rate))], channels),
-    high: SectionCascade.of(twice("high", corner), channels),
+  return insideOf(corners, rate).map((corner, n, inside) => ({
+    low: [...twice("low", corner), ...inside.slice(n + 1).map((at) => allPass(at, rate))],
+    high: twice("high", corner),
   }));
+}
+
+function riley(corners: readonly Hertz[], channels: number, rate: Hertz): Crossover {
+  const splitters = rileySections(corners, rate).map(({ low, high }) => ({
+    low: SectionCascade.of(low, channels),
+    high: SectionCascade.of(high, channels),
+    below: new Scratch(),
+  }));
+  const above = new Scratch();
   return {
     latency: 0,
     split(block, frames) {
-      const rest = slicePlanar(block, 0, frames).map((x) => x.slice());
-      const bands: Planar[] = [];
-      for (const { low, high } of splitters) {
-        const band = rest.map((x) => x.slice());
+      const rest = above.of(slicePlanar(block, 0, frames));
+      const bands = splitters.map(({ low, high, below }) => {
+        const band = below.of(rest);
         low.process(band, frames);
         high.process(rest, frames);
-        bands.push(band);
-      }
+        return band;
+      });
       return [...bands, rest];
     },
   };

@@ -1,7 +1,7 @@
 import { slicePlanar } from "../signal/units";
 import { formatHertz } from "../signal/format";
 import { crossover } from "./crossover";
-import { LevelDetector, ReductionFollower, shareOfStep, toGains } from "./dynamics";
+import { GainFollower, LevelDetector, shareOfStep } from "./dynamics";
 import { number, onOff, type SettingsOf } from "./parameter";
 import type { ProcessorDefinition } from "./processor";
 
@@ -55,13 +55,19 @@ export const deEsser: ProcessorDefinition<typeof parameters> = {
     const hiss = new LevelDetector("peak", sampleRate);
     const voice = new LevelDetector("rms", sampleRate);
     const share = shareOfStep(VOICE_SECONDS, sampleRate);
-    const follower = new ReductionFollower(sampleRate, {
+    const follower = new GainFollower(sampleRate, {
       of: "peak",
       attack: ATTACK_SECONDS,
       release: settings.speedMs / 1000,
       adapts: false,
     });
-    const curve = (over: number) => Math.min(settings.mostDb, Math.max(0, over - settings.aboveDb));
+    const bend = {
+      direction: 1,
+      thresholdDb: settings.aboveDb,
+      slope: 1,
+      kneeDb: 0,
+      mostDb: settings.mostDb,
+    } as const;
     let mean = 0;
     let [gains, whole] = [new Float64Array(0), new Float64Array(0)];
     return {
@@ -77,8 +83,7 @@ export const deEsser: ProcessorDefinition<typeof parameters> = {
           if (mean < 1e-30) mean = 0;
           gains[i] = mean > 0 ? gains[i]! / mean : 0;
         }
-        follower.follow(gains, frames, curve, settings.aboveDb);
-        toGains(gains, frames);
+        follower.follow(gains, frames, bend, settings.aboveDb);
         block.forEach((x, c) => {
           const [l, h] = [low[c]!, high[c]!];
           if (settings.listen) for (let i = 0; i < frames; i++) x[i] = h[i]! * (1 - gains[i]!);

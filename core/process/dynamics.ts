@@ -4,10 +4,11 @@
  * domain, smooth branching detector; times are those of its one-pole filters, 63 % of the way).
  */
 import { exp } from "../math/elementary";
-import { quickDbToGain, quickPowerToDb } from "../math/quick";
+import { follow, reductionAt, type Bend, type FollowSettings, type FollowState } from "../kernels/follow";
 import { butterworth, SectionFilter, type Section } from "../signal/butterworth";
 import { dbToPower } from "../signal/decibel";
 import { slicePlanar, type Decibels, type Frames, type Hertz, type Planar, type Seconds } from "../signal/units";
+import { Scratch } from "./scratch";
 import { SlidingMaximum } from "./sliding-maximum";
 
 export type Detection = "peak" | "rms";
@@ -18,12 +19,13 @@ const PEAK_SECONDS: Seconds = 0.005;
 const RMS_SECONDS: Seconds = 0.01;
 /** Powers below this are nothing: subnormal numbers are slow. */
 const LEAST_POWER = 1e-30;
-/** Below this distance the gain has arrived. */
-const ARRIVED: Decibels = 1e-5;
 
 /** One step's share of the way in a one-pole filter of time constant `seconds`. */
 export const shareOfStep = (seconds: Seconds, rate: Hertz): number =>
   seconds * rate < 1e-3 ? 1 : 1 - exp(-1 / (seconds * rate));
+
+/** Share of the running mean that one frame makes up. */
+export const meanShare = (sampleRate: Hertz): number => shareOfStep(RMS_SECONDS, sampleRate);
 
 /** Power of a group of channels, sample by sample: that of the loudest. */
 export class LevelDetector {
@@ -36,7 +38,7 @@ export class LevelDetector {
     sampleRate: Hertz,
   ) {
     this.#hold = new SlidingMaximum(Math.max(1, Math.round(PEAK_SECONDS * sampleRate)));
-    this.#share = shareOfStep(RMS_SECONDS, sampleRate);
+    this.#share = meanShare(sampleRate);
   }
 
   copyFrom(other: LevelDetector): void {
@@ -46,15 +48,7 @@ export class LevelDetector {
 
   /** Hot. */
   powers(block: Planar, frames: Frames, out: Float64Array): void {
-    const first = block[0]!;
-    for (let i = 0; i < frames; i++) out[i] = first[i]! * first[i]!;
-    for (let c = 1; c < block.length; c++) {
-      const x = block[c]!;
-      for (let i = 0; i < frames; i++) {
-        const power = x[i]! * x[i]!;
-        if (power > out[i]!) out[i] = power;
-      }
-    }
+    loudest(block, frames, out);
     if (this.detection === "peak") return this.#hold.process(out, frames);
     const share = this.#share;
     let mean = this.#mean;
@@ -68,29 +62,50 @@ export class LevelDetector {
   }
 }
 
-/** What a level asks for: dB of reduction ≥ 0. */
+/** Power of the loudest channel. Hot. */
+function loudest(block: Planar, frames: Frames, out: Float64Array): void {
+  const first = block[0]!;
+  const second = block[1] ?? first;
+  for (let i = 0; i < frames; i++) {
+    const a = Math.abs(first[i]!);
+    const b = Math.abs(second[i]!);
+    const larger = a > b ? a : b;
+    out[i] = larger * larger;
+  }
+  for (let c = 2; c < block.length; c++) {
+    const x = block[c]!;
+    for (let i = 0; i < frames; i++) {
+      const power = x[i]! * x[i]!;
+      if (power > out[i]!) out[i] = power;
+    }
+  }
+}
+
+/** What a level asks for: dB of reduction ≥ 0, for a drawing or a prediction. */
 export type Curve = (levelDb: Decibels) => Decibels;
 
-/** Compression above a threshold with a soft knee of `kneeDb` (equation 4 of the source). */
-export function compressionCurve(thresholdDb: Decibels, ratio: number, kneeDb: Decibels): Curve {
-  const slope = 1 - 1 / ratio;
-  return (level) => {
-    const over = level - thresholdDb;
-    if (2 * over <= -kneeDb) return 0;
-    if (2 * over < kneeDb) return (slope * (over + kneeDb / 2) ** 2) / (2 * kneeDb);
-    return slope * over;
-  };
-}
+export const curveOf =
+  (bend: Bend): Curve =>
+  (levelDb) =>
+    reductionAt(bend, levelDb);
 
-/** Expansion below a threshold, down to `rangeDb` at most. */
-export function expansionCurve(thresholdDb: Decibels, ratio: number, kneeDb: Decibels, rangeDb: Decibels): Curve {
-  return (level) => {
-    const under = thresholdDb - level;
-    if (2 * under <= -kneeDb) return 0;
-    const wanted = 2 * under < kneeDb ? ((ratio - 1) * (under + kneeDb / 2) ** 2) / (2 * kneeDb) : (ratio - 1) * under;
-    return wanted < rangeDb ? wanted : rangeDb;
-  };
-}
+/** Compression above a threshold with a soft knee of `kneeDb` (equation 4 of the source). */
+export const compression = (thresholdDb: Decibels, ratio: number, kneeDb: Decibels): Bend => ({
+  direction: 1,
+  thresholdDb,
+  slope: 1 - 1 / ratio,
+  kneeDb,
+  mostDb: Infinity,
+});
+
+/** Expansion below a threshold, down to `mostDb` at most. */
+export const expansion = (thresholdDb: Decibels, ratio: number, kneeDb: Decibels, mostDb: Decibels): Bend => ({
+  direction: -1,
+  thresholdDb,
+  slope: ratio - 1,
+  kneeDb,
+  mostDb,
+});
 
 /** A mean moves little in so many frames: the gain that it asks for is worked out anew at each of these. */
 const MEAN_STEPS: Frames = 4;
@@ -107,89 +122,45 @@ export interface Ballistics {
 /** How much slower it lets go after holding on for long. */
 const SUSTAINED_RELEASE = 4;
 const SUSTAIN_SECONDS: Seconds = 0.5;
+const SILENCE_DB: Decibels = -300;
 
-/** A reduction that goes where it is asked to, with attack and release. */
-export class ReductionFollower {
-  readonly #attack: number;
-  readonly #release: number;
-  readonly #sustainShare: number;
-  readonly #adapts: boolean;
-  readonly #steps: Frames;
-  /** Frames until the wanted reduction is worked out anew. */
-  #left = 0;
-  #wanted: Decibels;
-  #reduction = 0;
-  #sustain = 0;
-  #most = 0;
+/** A gain that goes where levels ask it to, with attack and release. */
+export class GainFollower {
+  readonly #settings: FollowSettings;
+  readonly #state: FollowState = { reduction: 0, sustain: 0, largest: 0, wanted: 0, left: 0 };
 
-  constructor(
-    sampleRate: Hertz,
-    { of, attack, release, adapts }: Ballistics,
-    readonly initial: Decibels = 0,
-  ) {
-    this.#attack = shareOfStep(attack, sampleRate);
-    this.#release = shareOfStep(release, sampleRate);
-    this.#sustainShare = shareOfStep(SUSTAIN_SECONDS, sampleRate);
-    this.#adapts = adapts;
-    this.#steps = of === "rms" ? MEAN_STEPS : 1;
-    this.#wanted = initial;
-    this.#reduction = initial;
+  constructor(sampleRate: Hertz, { of, attack, release, adapts }: Ballistics) {
+    this.#settings = {
+      attack: shareOfStep(attack, sampleRate),
+      release: shareOfStep(release, sampleRate),
+      slower: adapts ? SUSTAINED_RELEASE - 1 : 0,
+      sustainShare: shareOfStep(SUSTAIN_SECONDS, sampleRate),
+      steps: of === "rms" ? MEAN_STEPS : 1,
+    };
   }
 
-  copyFrom(other: ReductionFollower): void {
-    this.#reduction = other.#reduction;
-    this.#sustain = other.#sustain;
-    this.#wanted = other.#wanted;
-    this.#left = other.#left;
+  copyFrom(other: GainFollower): void {
+    Object.assign(this.#state, other.#state, { largest: this.#state.largest });
   }
 
-  /** From powers to reductions in dB, in place. Levels at or below `quietDb` ask for `curve(−∞)`. Hot. */
-  follow(powers: Float64Array, frames: Frames, curve: Curve, quietDb: Decibels): void {
-    const quiet = dbToPower(quietDb);
-    const atRest = curve(-300);
-    const [attack, release, adapts, sustainShare] = [this.#attack, this.#release, this.#adapts, this.#sustainShare];
-    let reduction = this.#reduction;
-    let sustain = this.#sustain;
-    let most = this.#most;
-    let wanted = this.#wanted;
-    let left = this.#left;
-    const steps = this.#steps;
-    for (let i = 0; i < frames; i++) {
-      if (left === 0) {
-        const power = powers[i]!;
-        wanted = power <= quiet ? atRest : curve(quickPowerToDb(power));
-        left = steps;
-      }
-      left--;
-      const way = wanted - reduction;
-      if (way > 0) reduction += way * attack;
-      else if (way < 0) reduction += adapts ? (way * release) / (1 + (SUSTAINED_RELEASE - 1) * sustain) : way * release;
-      if (Math.abs(wanted - reduction) < ARRIVED) reduction = wanted;
-      if (adapts) {
-        sustain += ((reduction > 0.1 ? 1 : 0) - sustain) * sustainShare;
-        if (sustain < ARRIVED) sustain = 0;
-      }
-      if (reduction > most) most = reduction;
-      powers[i] = reduction;
-    }
-    this.#wanted = wanted;
-    this.#left = left;
-    this.#reduction = reduction;
-    this.#sustain = sustain;
-    this.#most = most;
+  /** From powers to gains, in place, `gainDb` added. Levels at or below `quietDb` count as silence. */
+  follow(powers: Float64Array, frames: Frames, bend: Bend, quietDb: Decibels, gainDb: Decibels = 0): void {
+    const { settings, rest, state } = this.atWork(bend, quietDb, gainDb);
+    follow(powers, frames, settings, bend, rest, state);
   }
 
-  /** The most since the last call. */
+  /** What a kernel needs to do the same; it changes `state`. */
+  atWork(bend: Bend, quietDb: Decibels, gainDb: Decibels) {
+    const rest = { quiet: dbToPower(quietDb), atRest: reductionAt(bend, SILENCE_DB), gainDb };
+    return { settings: this.#settings, bend, rest, state: this.#state };
+  }
+
+  /** The most reduction since the last call. */
   takeMost(): Decibels {
-    const most = this.#most;
-    this.#most = 0;
-    return most;
+    const { largest } = this.#state;
+    this.#state.largest = 0;
+    return largest;
   }
-}
-
-/** From reductions in dB to gains, in place, `gainDb` added. Hot. */
-export function toGains(reductions: Float64Array, frames: Frames, gainDb: Decibels = 0): void {
-  for (let i = 0; i < frames; i++) reductions[i] = quickDbToGain(gainDb - reductions[i]!);
 }
 
 /** `x` times `gains`, in place. Hot. */
@@ -200,6 +171,7 @@ export function applyGains(x: Float32Array, gains: Float64Array, frames: Frames)
 /** What is listened to for the level: a copy of the block, without what lies outside a band. */
 export class SideChain {
   readonly #filter: SectionFilter | null;
+  readonly #copies = new Scratch();
 
   /** A corner at or beyond an end of hearing leaves that end alone. */
   constructor(channels: number, sampleRate: Hertz, low: Hertz, high: Hertz) {
@@ -213,10 +185,11 @@ export class SideChain {
     if (this.#filter && other.#filter) this.#filter.copyFrom(other.#filter);
   }
 
+  /** Stays as it is until the next call. */
   of(block: Planar, frames: Frames): Planar {
     const own = slicePlanar(block, 0, frames);
     if (!this.#filter) return own;
-    const copy = own.map((x) => x.slice());
+    const copy = this.#copies.of(own);
     this.#filter.process(copy);
     return copy;
   }

@@ -1,7 +1,7 @@
 import { formatDb } from "../signal/format";
 import { slicePlanar, type Decibels, type Frames } from "../signal/units";
 import { DelayLine } from "./delay-line";
-import { LevelDetector, ReductionFollower, SideChain, toGains, applyGains } from "./dynamics";
+import { applyGains, curveOf, expansion, GainFollower, LevelDetector, SideChain } from "./dynamics";
 import {
   attackMs,
   kneeDb,
@@ -15,7 +15,6 @@ import {
 import { number, type SettingsOf } from "./parameter";
 import { predictReduction } from "./predict-reduction";
 import type { ProcessorDefinition } from "./processor";
-import { expansionCurve } from "./dynamics";
 import { dbToPower } from "../signal/decibel";
 
 const parameters = {
@@ -46,8 +45,10 @@ const parameters = {
 
 type ExpanderSettings = SettingsOf<typeof parameters>;
 
-export const curveOfExpander = (settings: ExpanderSettings) =>
-  expansionCurve(settings.thresholdDb, settings.ratio, settings.kneeDb, settings.rangeDb);
+const bendOf = (settings: ExpanderSettings) =>
+  expansion(settings.thresholdDb, settings.ratio, settings.kneeDb, settings.rangeDb);
+
+export const curveOfExpander = (settings: ExpanderSettings) => curveOf(bendOf(settings));
 
 /** Keeps a level open: for a while after it has fallen, and until it is well below. Shape: powers, in place. */
 class Opening {
@@ -79,6 +80,9 @@ class Opening {
   }
 }
 
+/** What is below this is silence. */
+const SILENCE_DB: Decibels = -290;
+
 /** Turns down what is quiet. */
 export const expander: ProcessorDefinition<typeof parameters> = {
   id: "expander",
@@ -92,9 +96,9 @@ export const expander: ProcessorDefinition<typeof parameters> = {
   neutral: { ratio: 1 },
   create(settings, { sampleRate, layout }) {
     const channels = layout.speakers.length;
-    const curve = curveOfExpander(settings);
+    const bend = bendOf(settings);
     // Opening is the release of a reduction, closing its attack.
-    const follower = new ReductionFollower(sampleRate, {
+    const follower = new GainFollower(sampleRate, {
       of: "peak",
       attack: settings.closeMs / 1000,
       release: settings.openMs / 1000,
@@ -120,8 +124,7 @@ export const expander: ProcessorDefinition<typeof parameters> = {
         const block = slicePlanar(given, 0, frames);
         detector.powers(sideChain.of(block, frames), frames, gains);
         opening.process(gains, frames);
-        follower.follow(gains, frames, curve, -290);
-        toGains(gains, frames);
+        follower.follow(gains, frames, bend, SILENCE_DB);
         block.forEach((x, c) => {
           delays[c]!.process(x);
           applyGains(x, gains, frames);

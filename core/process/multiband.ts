@@ -1,11 +1,12 @@
-import { quickDbToGain } from "../math/quick";
-import type { Frames } from "../signal/units";
-import { crossover } from "./crossover";
-import { compressionCurve, LevelDetector, ReductionFollower, type Curve, toGains } from "./dynamics";
+import { linkedBands } from "../kernels/bands";
+import type { Bend } from "../kernels/follow";
+import type { Decibels, Frames, Hertz } from "../signal/units";
+import { crossover, rileySections, type CrossoverKind } from "./crossover";
+import { compression, curveOf, GainFollower, LevelDetector, meanShare, type Ballistics, type Curve } from "./dynamics";
 import { attackMs, kneeDb, ratio, releaseMs, thresholdDb } from "./dynamics-settings";
 import { choice, number, onOff, type RowsParameter, type SettingsOf } from "./parameter";
 import { predictReduction } from "./predict-reduction";
-import type { ProcessorDefinition } from "./processor";
+import type { Processor, ProcessorDefinition } from "./processor";
 
 const band = {
   upToHz: number("Up to", "Where the band ends; the highest one goes on to the top", {
@@ -52,7 +53,9 @@ const parameters = {
 type Settings = SettingsOf<typeof parameters>;
 export type CompressedBand = Settings["bands"][number];
 
-export const curveOfBand = (one: CompressedBand): Curve => compressionCurve(one.thresholdDb, one.ratio, one.kneeDb);
+const bendOf = (one: CompressedBand) => compression(one.thresholdDb, one.ratio, one.kneeDb);
+
+export const curveOfBand = (one: CompressedBand): Curve => curveOf(bendOf(one));
 
 /** Corners between bands: where each but the highest ends, in rising order. */
 export const cornersOf = (list: readonly { upToHz: number }[]): number[] =>
@@ -69,6 +72,70 @@ function addGained(x: Float32Array, part: Float32Array, gains: Float64Array, fra
   for (let i = 0; i < frames; i++) x[i] = x[i]! + part[i]! * gains[i]!;
 }
 
+/** A band as the settings have it, and what follows from them. */
+interface Band extends CompressedBand {
+  heard: boolean;
+  bend: Bend;
+  quietDb: Decibels;
+  ballistics: Ballistics;
+}
+
+/** One or two channels that share each band's gain, by a kernel where there is one. */
+export function linked(bands: readonly Band[], sampleRate: Hertz): Processor | undefined {
+  const followers = bands.map(({ ballistics }) => new GainFollower(sampleRate, ballistics));
+  const kernel = linkedBands(
+    rileySections(cornersOf(bands), sampleRate),
+    bands.map(({ heard, bend, quietDb, gainDb }, n) => ({
+      ...followers[n]!.atWork(bend, quietDb, gainDb),
+      heard,
+      meanShare: meanShare(sampleRate),
+    })),
+  );
+  return (
+    kernel && {
+      latency: 0,
+      process: ([a, b], frames) => kernel.process(a!.subarray(0, frames), b?.subarray(0, frames)),
+      takeReduction: () => Math.max(...followers.map((follower) => follower.takeMost())),
+    }
+  );
+}
+
+/** Any number of channels, those of a group with one gain for each band. */
+export function grouped(
+  bands: readonly Band[],
+  kind: CrossoverKind,
+  groups: readonly number[],
+  sampleRate: Hertz,
+): Processor {
+  const channels = groups.reduce((sum, size) => sum + size, 0);
+  const splitter = crossover(kind, cornersOf(bands), channels, sampleRate);
+  const working = bands.map((one) => ({
+    ...one,
+    detectors: groups.map(() => new LevelDetector("rms", sampleRate)),
+    followers: groups.map(() => new GainFollower(sampleRate, one.ballistics)),
+  }));
+  let gains = new Float64Array(0);
+  return {
+    latency: splitter.latency,
+    process(block, frames) {
+      if (gains.length < frames) gains = new Float64Array(frames);
+      const parts = splitter.split(block, frames);
+      for (const x of block) x.fill(0, 0, frames);
+      working.forEach(({ heard, bend, quietDb, gainDb, detectors, followers }, b) => {
+        const part = parts[b]!;
+        let first = 0;
+        groups.forEach((size, group) => {
+          detectors[group]!.powers(part.slice(first, first + size), frames, gains);
+          followers[group]!.follow(gains, frames, bend, quietDb, gainDb);
+          for (let c = first; heard && c < first + size; c++) addGained(block[c]!, part[c]!, gains, frames);
+          first += size;
+        });
+      });
+    },
+    takeReduction: () => Math.max(...working.flatMap((one) => one.followers.map((f) => f.takeMost()))),
+  };
+}
+
 /** A compressor for each band. */
 export const multiband: ProcessorDefinition<typeof parameters> = {
   id: "multiband",
@@ -82,50 +149,17 @@ export const multiband: ProcessorDefinition<typeof parameters> = {
   neutral: { bands: bands.default.map((one) => ({ ...one, ratio: 1 })) },
   create({ bands: list, crossover: kind, link }, { sampleRate, layout }) {
     if (isNeutral(list)) return { latency: 0, process: () => undefined };
-    const channels = layout.speakers.length;
-    const splitter = crossover(kind, cornersOf(list), channels, sampleRate);
-    const groups = link ? [channels] : Array.from({ length: channels }, () => 1);
     const alone = list.some((one) => one.alone);
-    const working = list.map((one) => ({
+    const bands = list.map((one) => ({
       ...one,
       heard: !alone || one.alone,
-      curve: curveOfBand(one),
+      bend: bendOf(one),
       quietDb: one.thresholdDb - one.kneeDb / 2,
-      detectors: groups.map(() => new LevelDetector("rms", sampleRate)),
-      followers: groups.map(
-        () =>
-          new ReductionFollower(sampleRate, {
-            of: "rms",
-            attack: one.attackMs / 1000,
-            release: one.releaseMs / 1000,
-            adapts: false,
-          }),
-      ),
+      ballistics: { of: "rms", attack: one.attackMs / 1000, release: one.releaseMs / 1000, adapts: false } as const,
     }));
-    let gains = new Float64Array(0);
-    return {
-      latency: splitter.latency,
-      process(block, frames) {
-        if (gains.length < frames) gains = new Float64Array(frames);
-        const parts = splitter.split(block, frames);
-        for (const x of block) x.fill(0, 0, frames);
-        working.forEach(({ heard, curve, quietDb, gainDb, ratio: slope, detectors, followers }, b) => {
-          const part = parts[b]!;
-          let first = 0;
-          groups.forEach((size, group) => {
-            if (slope === 1) gains.fill(quickDbToGain(gainDb), 0, frames);
-            else {
-              detectors[group]!.powers(part.slice(first, first + size), frames, gains);
-              followers[group]!.follow(gains, frames, curve, quietDb);
-              toGains(gains, frames, gainDb);
-            }
-            for (let c = first; heard && c < first + size; c++) addGained(block[c]!, part[c]!, gains, frames);
-            first += size;
-          });
-        });
-      },
-      takeReduction: () => Math.max(...working.flatMap((one) => one.followers.map((f) => f.takeMost()))),
-    };
+    const channels = layout.speakers.length;
+    const quick = link && channels <= 2 && kind === "no delay" ? linked(bands, sampleRate) : undefined;
+    return quick ?? grouped(bands, kind, link ? [channels] : layout.speakers.map(() => 1), sampleRate);
   },
   // What lies in each band is not known here: each is taken to hold an equal share of what makes the level.
   predict: (levels, { bands: list }) =>

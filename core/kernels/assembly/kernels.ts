@@ -6,3 +6,5 @@ export { powerSpectrum, transform, gather, closeSecond, bandSum } from "./spectr
 export { decode } from "./decode";
 export { raise, part, lower } from "./half-band";
 export { pair, unpair, sections, shortFir } from "./sections";
+export { follow } from "./follow";
+export { copyPairs, round, louderPowers, meanPowers, addGained } from "./bands";

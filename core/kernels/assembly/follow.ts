@@ -1,0 +1,112 @@
+// A gain that follows levels: twin in ../follow.ts, logarithm and power of two in ../../math/quick.ts.
+
+const SQRT2: f64 = 1.4142135623730951;
+const LOG2_E: f64 = 1.4426950408889634;
+const LN2: f64 = 0.6931471805599453;
+const LEAST_POWER: f64 = 1e-30;
+const DB_PER_OCTAVE_OF_POWER: f64 = 3.010299956639812;
+const OCTAVES_PER_DB: f64 = 0.16609640474436813;
+const ARRIVED: f64 = 1e-5;
+/** A reduction above this counts as held on to, in dB. */
+const HELD: f64 = 0.1;
+
+function log2(x: f64): f64 {
+  const bits = reinterpret<u64>(x);
+  let exponent = <f64>((<i32>(bits >> 52)) - 1023);
+  let m = reinterpret<f64>((bits & 0x000f_ffff_ffff_ffff) | 0x3ff0_0000_0000_0000);
+  if (m > SQRT2) {
+    m *= 0.5;
+    exponent += 1;
+  }
+  const s = (m - 1) / (m + 1);
+  const q = s * s;
+  return exponent + 2 * LOG2_E * s * (1 + q * (1.0 / 3.0 + q * (1.0 / 5.0 + q * (1.0 / 7.0 + q * (1.0 / 9.0)))));
+}
+
+function powerToDb(power: f64): f64 {
+  return DB_PER_OCTAVE_OF_POWER * log2(power > LEAST_POWER ? power : LEAST_POWER);
+}
+
+/**
+ * From powers to gains, in place; `frames` f64, one more is overwritten where they are odd. Hot: some 25 operations a
+ * frame.
+ * @param settings f64, in the order of ../follow.ts
+ * @param state    f64, in the order of ../follow.ts
+ */
+export function follow(values: usize, frames: i32, settings: usize, state: usize): void {
+  const attack = load<f64>(settings);
+  const release = load<f64>(settings, 8);
+  const slower = load<f64>(settings, 16);
+  const sustainShare = load<f64>(settings, 24);
+  const steps = <i32>load<f64>(settings, 32);
+  const direction = load<f64>(settings, 40);
+  const threshold = load<f64>(settings, 48);
+  const slope = load<f64>(settings, 56);
+  const knee = load<f64>(settings, 64);
+  const most = load<f64>(settings, 72);
+  const quiet = load<f64>(settings, 80);
+  const atRest = load<f64>(settings, 88);
+  const gainDb = load<f64>(settings, 96);
+  let reduction = load<f64>(state);
+  let sustain = load<f64>(state, 8);
+  let largest = load<f64>(state, 16);
+  let wanted = load<f64>(state, 24);
+  let left = <i32>load<f64>(state, 32);
+  let letting = release / (1 + slower * sustain);
+  let at: usize = values;
+  for (let i: i32 = 0; i < frames; i++, at += 8) {
+    if (left === 0) {
+      const power = load<f64>(at);
+      if (power <= quiet) wanted = atRest;
+      else {
+        const over = direction * (powerToDb(power) - threshold);
+        const inKnee = over + knee / 2;
+        wanted = 0;
+        if (2 * over >= knee) wanted = slope * over;
+        else if (2 * over > -knee) wanted = (slope * inKnee * inKnee) / (2 * knee);
+        if (wanted > most) wanted = most;
+      }
+      left = steps;
+    }
+    left--;
+    const way = wanted - reduction;
+    // Chosen without a branch: on noise it turns round at any frame.
+    reduction += way * select<f64>(attack, letting, way > 0);
+    reduction = select<f64>(wanted, reduction, abs(wanted - reduction) < ARRIVED);
+    if (slower > 0) {
+      sustain += ((reduction > HELD ? 1.0 : 0.0) - sustain) * sustainShare;
+      if (sustain < ARRIVED) sustain = 0;
+      letting = release / (1 + slower * sustain);
+    }
+    largest = select<f64>(reduction, largest, reduction > largest);
+    store<f64>(at, reduction);
+  }
+  store<f64>(state, reduction);
+  store<f64>(state, sustain, 8);
+  store<f64>(state, largest, 16);
+  store<f64>(state, wanted, 24);
+  store<f64>(state, <f64>left, 32);
+  toGains(values, frames, gainDb);
+}
+
+/** 10^((gainDb − reduction)/20), in place, two at a time. */
+function toGains(values: usize, frames: i32, gainDb: f64): void {
+  const gain = f64x2.splat(gainDb);
+  const octaves = f64x2.splat(OCTAVES_PER_DB);
+  const half = f64x2.splat(0.5);
+  const one = f64x2.splat(1);
+  const ln2 = f64x2.splat(LN2);
+  for (let i: i32 = 0; i < frames; i += 2, values += 16) {
+    const x = f64x2.mul(f64x2.sub(gain, v128.load(values)), octaves);
+    const k = f64x2.floor(f64x2.add(x, half));
+    const r = f64x2.mul(f64x2.sub(x, k), ln2);
+    let series = f64x2.mul(r, f64x2.splat(1.0 / 5040.0));
+    series = f64x2.mul(r, f64x2.add(f64x2.splat(1.0 / 720.0), series));
+    series = f64x2.mul(r, f64x2.add(f64x2.splat(1.0 / 120.0), series));
+    series = f64x2.mul(r, f64x2.add(f64x2.splat(1.0 / 24.0), series));
+    series = f64x2.mul(r, f64x2.add(f64x2.splat(1.0 / 6.0), series));
+    const rest = f64x2.add(one, f64x2.mul(r, f64x2.add(one, f64x2.mul(r, f64x2.add(half, series)))));
+    const exponent = i64x2.extend_low_i32x4_s(i32x4.trunc_sat_f64x2_s_zero(k));
+    v128.store(values, f64x2.mul(rest, i64x2.shl(i64x2.add(exponent, i64x2.splat(1023)), 52)));
+  }
+}
