@@ -2,26 +2,29 @@
 import { describe, expect, it } from "vitest";
 import { butterworth } from "../signal/butterworth";
 import { noise, sameBits } from "../testing/signals";
+import { bending } from "./bend";
 import { plainFollow, wasmFollow, type Bend, type FollowState } from "./follow";
-import { plainHalfBand, wasmHalfBand } from "./half-band";
+import { plainRaisedLine, wasmRaisedLine } from "./raised-line";
 import { plainCascade, wasmCascade } from "./section-cascade";
 
 const SIZES = [1, 3, 64, 1000, 2048, 2049, 5000];
 
-describe("half-band filters", () => {
-  const taps = Float32Array.from([-0.01, 0.03, -0.09, 0.31]);
-  it("raise and lower to the same bits, in any blocks", () => {
-    const [quick, plain] = [wasmHalfBand(taps)!, plainHalfBand(taps)];
+describe("what is added at a multiple of the rate", () => {
+  const steps = [
+    [-0.01, 0.03, -0.09, 0.31],
+    [0.02, -0.06, 0.29],
+    [-0.04, 0.28],
+  ].map((taps) => Float32Array.from(taps));
+  it.each([1, 2, 3])("is the same to the bit in any blocks, %i times doubled", (count) => {
+    const addition = bending(1.2, 0.1, 0.8);
+    const lines = [addition, { plain: addition.plain }].map((each) => wasmRaisedLine(steps.slice(0, count), each)!);
+    const plain = plainRaisedLine(steps.slice(0, count), addition);
     SIZES.forEach((size, n) => {
-      const x = noise(size / 48000, 48000, 0, n + 1);
-      const [a, b] = [new Float32Array(2 * size), new Float32Array(2 * size)];
-      quick.raise(x, a);
-      plain.raise(x, b);
-      expect(sameBits([a], [b])).toBe(true);
-      const [c, d] = [new Float32Array(size), new Float32Array(size)];
-      quick.lower(a, c);
-      plain.lower(b, d);
-      expect(sameBits([c], [d])).toBe(true);
+      const x = noise(size / 48000, 48000, 6, n + 1);
+      const copies = lines.map(() => x.slice());
+      plain.process(x);
+      lines.forEach((line, i) => line.process(copies[i]!));
+      for (const copy of copies) expect(sameBits([copy], [x])).toBe(true);
     });
   });
 });

@@ -10,7 +10,12 @@ export const GRID_CHUNK = 72;
 /** The most samples that can be taken up at once. */
 export const TAKEN_MOST = 1056;
 /** Valid samples needed on both sides of what is taken up. */
-export const GRID_MARGIN = FINE_TAPS / 2 + 3;
+export const GRID_MARGIN = FINE_TAPS / 2 + 4;
+/** Samples whose largest magnitude is taken together. */
+export const STRETCH = GRID_MARGIN / 2;
+/** So many stretches are looked at before what was taken up, and as many behind it. */
+const AROUND = GRID_MARGIN / STRETCH;
+const STRETCHES_MOST = Math.ceil(TAKEN_MOST / STRETCH) + 2 * AROUND;
 
 export interface InterpolatorTaps {
   /**
@@ -32,6 +37,8 @@ export interface Interpolator {
   readonly threeQuarter: Float32Array;
   /** Takes up `count` ≤ TAKEN_MOST samples of `x` from `from`, with GRID_MARGIN valid samples around. */
   take(x: Float32Array, from: number, count: number): void;
+  /** Largest magnitudes of stretches, from two before those taken up to two behind them, by the index of the stretch. */
+  stretches(): Float32Array;
   /**
    * Fills the planes for `count` ≤ GRID_CHUNK samples from sample `from` of those taken up.
    * @returns the largest magnitude in the planes; up to three samples past `count` take part
@@ -50,14 +57,21 @@ export function plainInterpolator(taps: InterpolatorTaps): Interpolator {
   const threeQuarter = new Float32Array(GRID_CHUNK);
   const fround = Math.fround;
   let x: Float32Array = new Float32Array(0);
-  let start = 0;
+  let [start, taken] = [0, 0];
   return {
     quarter,
     half,
     threeQuarter,
-    take(samples, from) {
+    take(samples, from, count) {
       x = samples;
-      start = from;
+      [start, taken] = [from, count];
+    },
+    stretches() {
+      const [first, end] = [start - GRID_MARGIN, start + taken + GRID_MARGIN];
+      return Float32Array.from({ length: Math.ceil((end - first) / STRETCH) }, (_, s) => {
+        const stretch = x.subarray(first + s * STRETCH, Math.min(end, first + (s + 1) * STRETCH));
+        return stretch.reduce((most, v) => Math.max(most, Math.abs(v)), 0);
+      });
     },
     scan(first, count) {
       const from = start + first;
@@ -100,6 +114,7 @@ export function wasmInterpolator(taps: InterpolatorTaps): Interpolator | undefin
   const fineTaps = plan.floats(taps.fine.length * FINE_TAPS);
   const input = plan.floats(vectors(TAKEN_MOST + 2 * GRID_MARGIN));
   const planes = plan.floats(3 * GRID_CHUNK);
+  const maxima = plan.floats(STRETCHES_MOST);
   const loaded = loadKernels(plan);
   if (!loaded) return undefined;
   const { kernels, floats } = loaded;
@@ -113,11 +128,20 @@ export function wasmInterpolator(taps: InterpolatorTaps): Interpolator | undefin
   const samples = floats(input);
   const plane = (index: number) => floats(planes).subarray(index * GRID_CHUNK, (index + 1) * GRID_CHUNK);
   const first = input.at + GRID_MARGIN * 4;
+  const largest = floats(maxima);
+  let taken = 0;
   return {
     quarter: plane(0),
     half: plane(1),
     threeQuarter: plane(2),
-    take: (x, from, count) => samples.set(x.subarray(from - GRID_MARGIN, from + count + GRID_MARGIN)),
+    take(x, from, count) {
+      taken = count;
+      samples.set(x.subarray(from - GRID_MARGIN, from + count + GRID_MARGIN));
+    },
+    stretches() {
+      kernels.stretchMaxima(input.at, taken + 2 * GRID_MARGIN, STRETCH, maxima.at);
+      return largest;
+    },
     scan: (from, count) =>
       kernels.intersampleGrid(first + from * 4, vectors(count), gridTaps.at, planes.at, GRID_CHUNK),
     at: (index, phase) =>

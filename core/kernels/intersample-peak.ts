@@ -8,8 +8,10 @@ import type { Frames } from "../signal/units";
 import { kaiserPhases } from "../math/kaiser";
 import {
   FINE_TAPS,
+  GRID_MARGIN,
   GRID_PAIRS,
   plainInterpolator,
+  STRETCH,
   TAKEN_MOST,
   wasmInterpolator,
   type InterpolatorTaps,
@@ -20,10 +22,8 @@ const COARSE = 4;
 const COARSE_TAPS = 2 * GRID_PAIRS;
 const FINE = 16;
 const FINE_PER_COARSE = FINE / COARSE;
-/** Samples whose bound is taken together, where any maximum is looked for that may rise above a threshold. */
-const STRETCH = 66;
-/** Samples needed before and after those that are looked at: two stretches. */
-export const PEAK_MARGIN = 2 * STRETCH;
+/** Samples needed before and after those that are looked at. */
+export const PEAK_MARGIN = GRID_MARGIN;
 /** Samples that are well looked at together: the margins weigh little then. */
 export const PEAK_CHUNK = TAKEN_MOST;
 /**
@@ -62,8 +62,8 @@ const interpolator = wasmInterpolator(INTERPOLATOR_TAPS) ?? plainInterpolator(IN
 const near = new Float64Array(COARSE + 2);
 
 /**
- * For each sample `i` of `from`…`to`: the largest magnitude of the waveform in [i, i+1), wherever that can exceed
- * `threshold`; elsewhere a value not above the threshold. Depends on nothing but the samples within PEAK_MARGIN and
+ * Raises `out`, for each sample `i` of `from`…`to`, to the largest magnitude of the waveform in [i, i+1) wherever that
+ * can exceed `threshold`; elsewhere to a value not above the threshold. Depends on nothing but the samples within PEAK_MARGIN and
  * the threshold, so blocks do not matter. Hot.
  * @param x samples, valid in from − PEAK_MARGIN … to + PEAK_MARGIN
  * @param out result for sample i at out[i − from]
@@ -112,6 +112,7 @@ export function raiseToHighest(x: Float32Array, from: number, to: number, peak: 
       const first = g * SCOUT_GROUP;
       const length = Math.min(SCOUT_GROUP, count - first);
       if (!scan(first, length, scouted, threshold)) continue;
+      found.fill(0, 0, length);
       peaksOfScan(x, start + first, length, first, threshold, found, 0);
       for (let i = 0; i < length; i++) {
         if (found[i]! <= peak.level) continue;
@@ -142,15 +143,7 @@ function peaksOfChunk(
 ): void {
   const quiet = threshold / largestNorm;
   const stretches = Math.ceil((to - from) / STRETCH);
-  for (let s = 0; s < stretches + 4; s++) {
-    const end = Math.min(to + PEAK_MARGIN, from + (s - 1) * STRETCH);
-    let most = 0;
-    for (let i = from + (s - 2) * STRETCH; i < end; i++) {
-      const magnitude = Math.abs(x[i]!);
-      if (magnitude > most) most = magnitude;
-    }
-    largest[s] = most;
-  }
+  const largest = interpolator.stretches();
   for (let s = 0; s < stretches; s++) {
     const first = s * STRETCH;
     const length = Math.min(STRETCH, to - from - first);
@@ -163,11 +156,12 @@ function peaksOfChunk(
   }
 }
 
-/** Largest sample of each stretch, two more on either side. */
-const largest = new Float64Array(PEAK_CHUNK / STRETCH + 4);
-
+/** Hot. */
 function takeSamples(x: Float32Array, start: number, end: number, out: Float64Array, at: number): void {
-  for (let i = start; i < end; i++) out[at + i - start] = Math.abs(x[i]!);
+  for (let i = start, o = at; i < end; i++, o++) {
+    const magnitude = Math.abs(x[i]!);
+    if (magnitude > out[o]!) out[o] = magnitude;
+  }
 }
 
 /**
@@ -213,7 +207,7 @@ function peaksOfScan(
       near[5] = after;
       peak = highestCrest(first + i - start, peak, threshold);
     }
-    out[at + i - start] = peak;
+    if (peak > out[at + i - start]!) out[at + i - start] = peak;
   }
 }
 

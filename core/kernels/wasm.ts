@@ -36,6 +36,18 @@ export interface Kernels {
   louderPowers(work: number, frames: number, powers: number): void;
   meanPowers(powers: number, frames: number, share: number, state: number): void;
   addGained(sum: number, work: number, gains: number, frames: number): void;
+  bend(x: number, frames: number, drive: number, bias: number, offset: number, scale: number): void;
+  limitGains(
+    values: number,
+    frames: number,
+    settings: number,
+    state: number,
+    stretch: number,
+    rest: number,
+    first: number,
+    second: number,
+  ): void;
+  stretchMaxima(x: number, frames: number, length: number, out: number): void;
   decode(bytes: number, size: number, stride: number, frames: number, out: number): void;
 }
 

@@ -38,7 +38,7 @@ export const clipper: ProcessorDefinition<typeof parameters> = {
   parameters,
   around: "all",
   memory: 0.5,
-  create({ ceilingDbfs, kneePercent, oversampling }, { layout }) {
+  create({ ceilingDbfs, kneePercent, oversampling }, { sampleRate, layout }) {
     const ceiling = dbToGain(ceilingDbfs);
     const knee = ceiling * (1 - kneePercent / 100);
     let most = 1;
@@ -59,7 +59,7 @@ export const clipper: ProcessorDefinition<typeof parameters> = {
       }
     };
     const steps = { "4": 2, "8": 3, "16": 4 }[oversampling];
-    const lines = layout.speakers.map(() => new Oversampled(steps, cutOff));
+    const lines = layout.speakers.map(() => new Oversampled(steps, sampleRate, { plain: cutOff }));
     return {
       latency: lines[0]!.latency,
       process: (block, frames) => slicePlanar(block, 0, frames).forEach((x, c) => lines[c]!.process(x)),

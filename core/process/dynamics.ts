@@ -9,7 +9,7 @@ import { butterworth, SectionFilter, type Section } from "../signal/butterworth"
 import { dbToPower } from "../signal/decibel";
 import { slicePlanar, type Decibels, type Frames, type Hertz, type Planar, type Seconds } from "../signal/units";
 import { Scratch } from "./scratch";
-import { SlidingMaximum } from "./sliding-maximum";
+import { SlidingMaximum } from "../math/sliding-maximum";
 
 export type Detection = "peak" | "rms";
 

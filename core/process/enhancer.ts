@@ -1,7 +1,7 @@
 import { butterworth, SectionFilter } from "../signal/butterworth";
 import { slicePlanar } from "../signal/units";
 import { DelayLine } from "./delay-line";
-import { Raised } from "./oversampling";
+import { raised } from "./oversampling";
 import { number, type SettingsOf } from "./parameter";
 import type { ProcessorDefinition } from "./processor";
 import { bent } from "./saturation";
@@ -88,7 +88,7 @@ export const enhancer: ProcessorDefinition<typeof parameters> = {
         amount,
         before: new SectionFilter(before, channels),
         after: new SectionFilter(after, channels),
-        lines: layout.speakers.map(() => new Raised(2, harmonics)),
+        lines: layout.speakers.map(() => raised(2, sampleRate, { plain: harmonics })),
       }));
     if (ways.length === 0) return { latency: 0, process: () => undefined };
     const { latency } = ways[0]!.lines[0]!;

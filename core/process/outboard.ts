@@ -57,8 +57,10 @@ function simulated(device: Device, channels: number, rate: Hertz): { process(blo
   const lines = Array.from(
     { length: channels },
     () =>
-      new Oversampled(2, (x) => {
-        for (let i = 0; i < x.length; i++) x[i] = bent(x[i]! * AMPLIFIER_DRIVE) / AMPLIFIER_DRIVE - x[i]!;
+      new Oversampled(2, rate, {
+        plain(x) {
+          for (let i = 0; i < x.length; i++) x[i] = bent(x[i]! * AMPLIFIER_DRIVE) / AMPLIFIER_DRIVE - x[i]!;
+        },
       }),
   );
   return {

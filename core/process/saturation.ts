@@ -1,4 +1,5 @@
-import { butterworth, SectionFilter } from "../signal/butterworth";
+import { bending } from "../kernels/bend";
+import { butterworth } from "../signal/butterworth";
 import { dbToGain } from "../signal/decibel";
 import { slicePlanar, type Planar } from "../signal/units";
 import { shelf } from "../signal/analogue";
@@ -66,17 +67,6 @@ export function bentSample(x: number, { driveDb, evenPercent }: { driveDb: numbe
   return (bent(x * drive + bias) - bent(bias)) / (drive * slope);
 }
 
-/** What bending adds to each sample, in its place. Hot: ten operations a sample, at the raised rate. */
-function addBent(x: Float32Array, drive: number, bias: number, offset: number, scale: number): void {
-  for (let i = 0; i < x.length; i++) {
-    const v = x[i]!;
-    const given = v * drive + bias;
-    const u = given > 1 ? 1 : given < -1 ? -1 : given;
-    const q = u * u;
-    x[i] = (u * (1 + q * (-1 + q * (0.6 - q * SEVENTH))) - offset) * scale - v;
-  }
-}
-
 /** Bends the waveform softly. */
 export const saturation: ProcessorDefinition<typeof parameters> = {
   id: "saturation",
@@ -93,16 +83,17 @@ export const saturation: ProcessorDefinition<typeof parameters> = {
     const channels = layout.speakers.length;
     const drive = dbToGain(driveDb) / CEILING;
     const bias = (MOST_BIAS * evenPercent) / 100;
-    const offset = bent(bias);
     const scale = 1 / (drive * (1 - bias * bias) ** 3);
-    const bend = (x: Float32Array) => addBent(x, drive, bias, offset, scale);
     const steps = { "4": 2, "8": 3, "16": 4 }[oversampling];
-    const lines = Array.from({ length: channels }, () => new Oversampled(steps, bend));
+    const lines = Array.from(
+      { length: channels },
+      () => new Oversampled(steps, sampleRate, bending(drive, bias, scale)),
+    );
     const around = (db: number) => (db === 0 ? null : matchedFilter([shelf("high", TONE_HERTZ, db, 0.5)], sampleRate));
     const [before, after] = [around(toneDb), around(-toneDb)].map(
       (filter) => filter && new SectionCascade(filter, channels),
     );
-    const blocker = bias > 0 ? new SectionFilter(butterworth("high", DC_HERTZ, 2, sampleRate), channels) : null;
+    const blocker = bias > 0 ? SectionCascade.of(butterworth("high", DC_HERTZ, 2, sampleRate), channels) : null;
     return {
       latency: lines[0]!.latency,
       process(given, frames) {
@@ -110,7 +101,7 @@ export const saturation: ProcessorDefinition<typeof parameters> = {
         before?.process(block, frames);
         block.forEach((x, c) => lines[c]!.process(x));
         after?.process(block, frames);
-        blocker?.process(block);
+        blocker?.process(block, frames);
       },
     };
   },

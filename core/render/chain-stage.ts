@@ -86,14 +86,23 @@ export class ChainStage implements Stage {
 export const chainMemorySeconds = (chain: readonly ChainEntry[]): number =>
   chain.reduce((sum, entry) => (entry.bypass ? sum : sum + processorNamed(entry.type).memory), 0);
 
-/** Hot: two operations a sample. */
+/** Hot: two operations a sample, in four sums that do not wait for one another. */
+function sizeOf(x: Float32Array): number {
+  let [a, b, c, d] = [0, 0, 0, 0];
+  const even = x.length & ~3;
+  for (let i = 0; i < even; i += 4) {
+    a += Math.abs(x[i]!);
+    b += Math.abs(x[i + 1]!);
+    c += Math.abs(x[i + 2]!);
+    d += Math.abs(x[i + 3]!);
+  }
+  for (let i = even; i < x.length; i++) a += Math.abs(x[i]!);
+  return a + b + (c + d);
+}
+
 function failureIn(block: Planar, { id, type }: ChainEntry): Failure | null {
   for (const x of block) {
-    let sum = 0;
-    for (let i = 0; i < x.length; i++) {
-      const v = x[i]!;
-      sum += v < 0 ? -v : v;
-    }
+    const sum = sizeOf(x);
     if (sum < RUN_AWAY) continue;
     const { name } = processorNamed(type);
     if (!Number.isFinite(sum)) return { entry: id ?? type, why: `${name} gave numbers that are none.` };

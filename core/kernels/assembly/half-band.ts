@@ -1,4 +1,4 @@
-// Half-band filters: twin in ../half-band.ts.
+// Half-band filters: twin in ../raised-line.ts.
 
 /** Of the eight sums that `fold` makes at once: the last four. */
 let later: v128 = f32x4.splat(0);

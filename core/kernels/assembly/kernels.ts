@@ -8,3 +8,5 @@ export { raise, part, lower } from "./half-band";
 export { pair, unpair, sections, shortFir } from "./sections";
 export { follow } from "./follow";
 export { copyPairs, round, louderPowers, meanPowers, addGained } from "./bands";
+export { bend } from "./bend";
+export { limitGains, stretchMaxima } from "./limit";

@@ -1,0 +1,150 @@
+/**
+ * The gain of a look-ahead limiter: for each frame the smallest gain that anything within the window demands is held,
+ * released slowly, and smoothed by two moving averages that are together no longer than the look-ahead: the smoothed
+ * gain is never above what a frame demands.
+ *
+ * Gains are whole multiples of 2⁻³⁰, so the moving sums are exact: no drift, no dependence on block sizes, and a
+ * gain of exactly 1 where nothing is limited.
+ */
+import { SlidingMaximum } from "../math/sliding-maximum";
+import { loadKernels, MemoryPlan } from "./wasm";
+
+export interface LimitSettings {
+  ceiling: number;
+  /** Frames in which it lets go, 63 % of the way. */
+  releaseFrames: number;
+  /** How many times more slowly it lets go where limiting goes on, less one. */
+  slower: number;
+  /** Share of the running mean that tells for how long it has gone on, for each frame. */
+  sustainStep: number;
+  /** Frames of the look-ahead, and for how many more the least gain is held. */
+  lookAhead: number;
+  hold: number;
+}
+
+export interface LimitGains {
+  /** From the peaks of the next intervals to the gains of the frames `lookAhead` earlier, in place. */
+  process(values: Float64Array, frames: number): void;
+  /** The smallest gain since the last call. */
+  takeSmallest(): number;
+}
+
+const UNIT = 2 ** 30;
+/** Below this distance a release has arrived (−144 dB). */
+const ARRIVED = 2 ** -24;
+
+/** Lengths of the hold and of the two moving averages. */
+function lengthsOf({ lookAhead, hold }: LimitSettings) {
+  const first = Math.floor((lookAhead + 2) / 2);
+  return { held: lookAhead + hold + 1, first, second: lookAhead + 2 - first };
+}
+
+export const limitGains = (settings: LimitSettings): LimitGains =>
+  wasmLimitGains(settings) ?? plainLimitGains(settings);
+
+export function plainLimitGains(settings: LimitSettings): LimitGains {
+  const { ceiling, releaseFrames, slower, sustainStep } = settings;
+  const lengths = lengthsOf(settings);
+  const held = new SlidingMaximum(lengths.held);
+  const first = new MovingSum(lengths.first, UNIT);
+  const second = new MovingSum(lengths.second, UNIT * lengths.first);
+  const full = UNIT * lengths.first * lengths.second;
+  let [previous, released, sustained, smallest] = [0, 1, 0, 1];
+  return {
+    process(values, frames) {
+      for (let i = 0; i < frames; i++) {
+        // A peak between two frames is scaled by the gains of both.
+        const peak = values[i]!;
+        if (previous > peak) values[i] = previous;
+        previous = peak;
+      }
+      held.process(values, frames);
+      for (let i = 0; i < frames; i++) {
+        const peak = values[i]!;
+        const wanted = peak > ceiling ? ceiling / peak : 1;
+        if (wanted <= released) released = wanted;
+        else {
+          released += (wanted - released) / (1 + releaseFrames * (1 + slower * sustained));
+          if (wanted - released < ARRIVED) released = wanted;
+        }
+        sustained += ((wanted < 1 ? 1 : 0) - sustained) * sustainStep;
+        if (sustained < ARRIVED) sustained = 0;
+        values[i] = Math.floor(released * UNIT);
+      }
+      first.process(values, frames);
+      second.process(values, frames);
+      for (let i = 0; i < frames; i++) {
+        values[i] = values[i]! / full;
+        if (values[i]! < smallest) smallest = values[i]!;
+      }
+    },
+    takeSmallest() {
+      const least = smallest;
+      smallest = 1;
+      return least;
+    },
+  };
+}
+
+/** Sum of the last `length` whole numbers, exact; starts as if `initial` had gone on for ever. */
+class MovingSum {
+  readonly #ring: Float64Array;
+  #sum: number;
+  #next = 0;
+
+  constructor(length: number, initial: number) {
+    this.#ring = new Float64Array(length).fill(initial);
+    this.#sum = length * initial;
+  }
+
+  /** In place. */
+  process(values: Float64Array, count: number): void {
+    for (let i = 0; i < count; i++) {
+      const value = values[i]!;
+      this.#sum += value - this.#ring[this.#next]!;
+      this.#ring[this.#next] = value;
+      this.#next = (this.#next + 1) % this.#ring.length;
+      values[i] = this.#sum;
+    }
+  }
+}
+
+/** The most frames that are worked on at once. */
+const CHUNK = 2048;
+/** Where the smallest gain lies in the state. */
+const SMALLEST = 3;
+
+/** By WebAssembly; `undefined` where there is none. */
+export function wasmLimitGains(settings: LimitSettings): LimitGains | undefined {
+  const { ceiling, releaseFrames, slower, sustainStep } = settings;
+  const lengths = lengthsOf(settings);
+  const plan = new MemoryPlan();
+  const [values, given, kept] = [plan.doubles(CHUNK), plan.doubles(8), plan.doubles(10)];
+  const [stretch, rest] = [plan.doubles(lengths.held), plan.doubles(lengths.held + 1)];
+  const [first, second] = [plan.doubles(lengths.first), plan.doubles(lengths.second)];
+  const loaded = loadKernels(plan);
+  if (!loaded) return undefined;
+  const { kernels, doubles } = loaded;
+  const full = UNIT * lengths.first * lengths.second;
+  doubles(given).set([ceiling, releaseFrames, slower, sustainStep]);
+  doubles(given).set([lengths.held, lengths.first, lengths.second, full], 4);
+  doubles(first).fill(UNIT);
+  doubles(second).fill(UNIT * lengths.first);
+  const [chunk, state] = [doubles(values), doubles(kept)];
+  state.set([0, 1, 0, 1, 0, 0, UNIT * lengths.first, 0, full, 0]);
+  return {
+    process(all, frames) {
+      for (let at = 0; at < frames; at += CHUNK) {
+        const part = all.subarray(at, Math.min(frames, at + CHUNK));
+        chunk.set(part);
+        kernels.limitGains(values.at, part.length, given.at, kept.at, stretch.at, rest.at, first.at, second.at);
+        part.set(chunk.subarray(0, part.length));
+      }
+    },
+    takeSmallest() {
+      const least = state[SMALLEST]!;
+      state[SMALLEST] = 1;
+      return least;
+    },
+  };
+}
