@@ -4,6 +4,7 @@ import { butterworth } from "../signal/butterworth";
 import { noise, sameBits } from "../testing/signals";
 import { bending } from "./bend";
 import { plainFollow, wasmFollow, type Bend, type FollowState } from "./follow";
+import { plainLimitGains, wasmLimitGains } from "./limit-gains";
 import { plainRaisedLine, wasmRaisedLine } from "./raised-line";
 import { plainCascade, wasmCascade } from "./section-cascade";
 
@@ -67,5 +68,22 @@ describe("a gain that follows levels", () => {
       expect(a).toEqual(b);
     });
     expect(a.largest).toBeGreaterThan(3);
+  });
+});
+
+describe("the gain of a limiter", () => {
+  it("is the same to the bit, also before anything is limited, after it, and long after it", () => {
+    const settings = { ceiling: 0.5, releaseFrames: 300, slower: 4, sustainStep: 0.001, lookAhead: 40, hold: 25 };
+    const [quick, plain] = [wasmLimitGains(settings)!, plainLimitGains(settings)];
+    const levels = [0.4, 0.4, 1.5, 1.5, 0.3, 0.3, 0.3, 0.3, 0.3, 2];
+    levels.forEach((level, n) => {
+      const peaks = Float64Array.from(noise(0.06, 48000, 0, n + 1), (v) => level * Math.abs(v));
+      const other = peaks.slice();
+      quick.process(peaks, peaks.length);
+      plain.process(other, other.length);
+      expect(peaks.every((v, i) => Object.is(v, other[i]))).toBe(true);
+      expect(quick.takeSmallest()).toBe(plain.takeSmallest());
+      if (n < 2 || n === 8) expect(peaks.every((v) => v === 1)).toBe(true);
+    });
   });
 });

@@ -74,12 +74,12 @@ export const plainFollow: Follow = (values, frames, settings, bend, { quiet, atR
     if (left === 0) {
       const power = values[i]!;
       wanted = power <= quiet ? atRest : reductionAt(bend, quickPowerToDb(power));
+      if (Math.abs(wanted - reduction) < ARRIVED) reduction = wanted;
       left = steps;
     }
     left--;
     const way = wanted - reduction;
     reduction += way * (way > 0 ? attack : release / (1 + slower * sustain));
-    if (Math.abs(wanted - reduction) < ARRIVED) reduction = wanted;
     if (slower > 0) {
       sustain += ((reduction > HELD ? 1 : 0) - sustain) * sustainShare;
       if (sustain < ARRIVED) sustain = 0;

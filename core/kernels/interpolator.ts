@@ -37,8 +37,8 @@ export interface Interpolator {
   readonly threeQuarter: Float32Array;
   /** Takes up `count` ≤ TAKEN_MOST samples of `x` from `from`, with GRID_MARGIN valid samples around. */
   take(x: Float32Array, from: number, count: number): void;
-  /** Largest magnitudes of stretches, from two before those taken up to two behind them, by the index of the stretch. */
-  stretches(): Float32Array;
+  /** Of stretches, from two before what was taken up to two behind it: the largest magnitude and second difference. */
+  stretches(): { largest: Float32Array; bends: Float32Array };
   /**
    * Fills the planes for `count` ≤ GRID_CHUNK samples from sample `from` of those taken up.
    * @returns the largest magnitude in the planes; up to three samples past `count` take part
@@ -68,10 +68,14 @@ export function plainInterpolator(taps: InterpolatorTaps): Interpolator {
     },
     stretches() {
       const [first, end] = [start - GRID_MARGIN, start + taken + GRID_MARGIN];
-      return Float32Array.from({ length: Math.ceil((end - first) / STRETCH) }, (_, s) => {
-        const stretch = x.subarray(first + s * STRETCH, Math.min(end, first + (s + 1) * STRETCH));
-        return stretch.reduce((most, v) => Math.max(most, Math.abs(v)), 0);
-      });
+      const [largest, bends] = [new Float32Array(STRETCHES_MOST), new Float32Array(STRETCHES_MOST)];
+      for (let i = first; i < end; i++) {
+        const s = Math.floor((i - first) / STRETCH);
+        const bend = i > first && i + 1 < end ? Math.abs(x[i - 1]! - 2 * x[i]! + x[i + 1]!) : 0;
+        largest[s] = Math.max(largest[s]!, Math.abs(x[i]!));
+        bends[s] = Math.max(bends[s]!, bend);
+      }
+      return { largest, bends };
     },
     scan(first, count) {
       const from = start + first;
@@ -114,7 +118,7 @@ export function wasmInterpolator(taps: InterpolatorTaps): Interpolator | undefin
   const fineTaps = plan.floats(taps.fine.length * FINE_TAPS);
   const input = plan.floats(vectors(TAKEN_MOST + 2 * GRID_MARGIN));
   const planes = plan.floats(3 * GRID_CHUNK);
-  const maxima = plan.floats(STRETCHES_MOST);
+  const [largestAt, bendsAt] = [plan.floats(STRETCHES_MOST), plan.floats(STRETCHES_MOST)];
   const loaded = loadKernels(plan);
   if (!loaded) return undefined;
   const { kernels, floats } = loaded;
@@ -128,7 +132,7 @@ export function wasmInterpolator(taps: InterpolatorTaps): Interpolator | undefin
   const samples = floats(input);
   const plane = (index: number) => floats(planes).subarray(index * GRID_CHUNK, (index + 1) * GRID_CHUNK);
   const first = input.at + GRID_MARGIN * 4;
-  const largest = floats(maxima);
+  const maxima = { largest: floats(largestAt), bends: floats(bendsAt) };
   let taken = 0;
   return {
     quarter: plane(0),
@@ -139,8 +143,8 @@ export function wasmInterpolator(taps: InterpolatorTaps): Interpolator | undefin
       samples.set(x.subarray(from - GRID_MARGIN, from + count + GRID_MARGIN));
     },
     stretches() {
-      kernels.stretchMaxima(input.at, taken + 2 * GRID_MARGIN, STRETCH, maxima.at);
-      return largest;
+      kernels.stretchMaxima(input.at, taken + 2 * GRID_MARGIN, STRETCH, largestAt.at, bendsAt.at);
+      return maxima;
     },
     scan: (from, count) =>
       kernels.intersampleGrid(first + from * 4, vectors(count), gridTaps.at, planes.at, GRID_CHUNK),

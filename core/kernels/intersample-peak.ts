@@ -45,7 +45,29 @@ export const PEAK_FILTER = "16× windowed sinc of 256 taps a phase at the crests
 
 const coarse = kaiserPhases(COARSE, COARSE_TAPS, 60);
 const fine = kaiserPhases(FINE, FINE_TAPS, 70);
-const largestNorm = Math.max(...[...coarse, ...fine].map((filter) => filter.reduce((sum, c) => sum + Math.abs(c), 0)));
+
+/**
+ * A filter's output lies between the two samples around it, and off that line by no more than this times the largest
+ * second difference of the samples that it covers: Σ|g| of the filter less the line through the two samples that has
+ * its moments, summed up twice.
+ */
+function offTheLine(filter: Float64Array): number {
+  const before = filter.length / 2 - 1;
+  const rest = Float64Array.from(filter);
+  const moment = filter.reduce((sum, tap, k) => sum + tap * (k - before), 0);
+  rest[before]! -= filter.reduce((sum, tap) => sum + tap, 0) - moment;
+  rest[before + 1]! -= moment;
+  let [once, twice, norm] = [0, 0, 0];
+  for (const tap of rest) {
+    once += tap;
+    twice += once;
+    norm += Math.abs(twice);
+  }
+  return norm;
+}
+const BEND_GAIN = Math.max(...[...coarse, ...fine].map(offTheLine));
+/** The parabola through points of the fine grid stands at most so much above them. */
+const CREST_OVER_FINE = 1.01;
 
 // The quarter and three-quarter phases mirror each other: sums and differences halve the multiplications.
 const quarterTap = (t: number) => [coarse[1]![t]!, coarse[1]![COARSE_TAPS - 1 - t]!] as const;
@@ -63,8 +85,8 @@ const near = new Float64Array(COARSE + 2);
 
 /**
  * Raises `out`, for each sample `i` of `from`…`to`, to the largest magnitude of the waveform in [i, i+1) wherever that
- * can exceed `threshold`; elsewhere to a value not above the threshold. Depends on nothing but the samples within PEAK_MARGIN and
- * the threshold, so blocks do not matter. Hot.
+ * can exceed `threshold`; elsewhere at most to a value not above it. What rises above the threshold depends on nothing
+ * but the samples within PEAK_MARGIN and the threshold, so blocks do not matter. Hot.
  * @param x samples, valid in from − PEAK_MARGIN … to + PEAK_MARGIN
  * @param out result for sample i at out[i − from]
  */
@@ -130,8 +152,8 @@ const found = new Float64Array(SCOUT_GROUP);
 
 /**
  * Peaks of samples `from`…`to`, which are taken up. What is left out must not depend on where stretches begin, for that
- * is where blocks begin: only what cannot rise above the threshold is, by the filters' L1 norm and then by the very
- * rule that holds for each sample.
+ * is where blocks begin: only what cannot rise above the threshold is, by how far filters can leave the line between two samples
+ * and then by the very rule that holds for each sample.
  */
 function peaksOfChunk(
   x: Float32Array,
@@ -141,26 +163,16 @@ function peaksOfChunk(
   out: Float64Array,
   at: number,
 ): void {
-  const quiet = threshold / largestNorm;
   const stretches = Math.ceil((to - from) / STRETCH);
-  const largest = interpolator.stretches();
+  const { largest, bends } = interpolator.stretches();
   for (let s = 0; s < stretches; s++) {
     const first = s * STRETCH;
     const length = Math.min(STRETCH, to - from - first);
-    // Its own largest sample and those of the two stretches on either side, as far as the filters reach.
-    const most = Math.max(largest[s]!, largest[s + 1]!, largest[s + 2]!, largest[s + 3]!, largest[s + 4]!);
     const own = Math.max(largest[s + 2]!, Math.abs(x[from + first + length]!));
-    if (most > quiet && scan(first, length, own, threshold))
+    // Its own second differences and those of the two stretches on either side, as far as the filters reach.
+    const bend = Math.max(bends[s]!, bends[s + 1]!, bends[s + 2]!, bends[s + 3]!, bends[s + 4]!);
+    if (CREST_OVER_FINE * (own + BEND_GAIN * bend) > threshold && scan(first, length, own, threshold))
       peaksOfScan(x, from + first, length, first, threshold, out, at + first);
-    else takeSamples(x, from + first, from + first + length, out, at + first);
-  }
-}
-
-/** Hot. */
-function takeSamples(x: Float32Array, start: number, end: number, out: Float64Array, at: number): void {
-  for (let i = start, o = at; i < end; i++, o++) {
-    const magnitude = Math.abs(x[i]!);
-    if (magnitude > out[o]!) out[o] = magnitude;
   }
 }
 

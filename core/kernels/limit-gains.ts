@@ -32,6 +32,8 @@ export interface LimitGains {
 const UNIT = 2 ** 30;
 /** Below this distance a release has arrived (−144 dB). */
 const ARRIVED = 2 ** -24;
+/** Below this it is forgotten that limiting went on. */
+const FORGOTTEN = 2 ** -10;
 
 /** Lengths of the hold and of the two moving averages. */
 function lengthsOf({ lookAhead, hold }: LimitSettings) {
@@ -68,7 +70,7 @@ export function plainLimitGains(settings: LimitSettings): LimitGains {
           if (wanted - released < ARRIVED) released = wanted;
         }
         sustained += ((wanted < 1 ? 1 : 0) - sustained) * sustainStep;
-        if (sustained < ARRIVED) sustained = 0;
+        if (sustained < FORGOTTEN) sustained = 0;
         values[i] = Math.floor(released * UNIT);
       }
       first.process(values, frames);
@@ -111,15 +113,21 @@ class MovingSum {
 
 /** The most frames that are worked on at once. */
 const CHUNK = 2048;
-/** Where the smallest gain lies in the state. */
-const SMALLEST = 3;
+/** Places in the state: the smallest gain, and whether it is at rest. */
+const [SMALLEST, AT_REST] = [3, 10];
+
+/** Hot. */
+function anyAbove(values: Float64Array, frames: number, ceiling: number): boolean {
+  for (let i = 0; i < frames; i++) if (values[i]! > ceiling) return true;
+  return false;
+}
 
 /** By WebAssembly; `undefined` where there is none. */
 export function wasmLimitGains(settings: LimitSettings): LimitGains | undefined {
   const { ceiling, releaseFrames, slower, sustainStep } = settings;
   const lengths = lengthsOf(settings);
   const plan = new MemoryPlan();
-  const [values, given, kept] = [plan.doubles(CHUNK), plan.doubles(8), plan.doubles(10)];
+  const [values, given, kept] = [plan.doubles(CHUNK), plan.doubles(8), plan.doubles(11)];
   const [stretch, rest] = [plan.doubles(lengths.held), plan.doubles(lengths.held + 1)];
   const [first, second] = [plan.doubles(lengths.first), plan.doubles(lengths.second)];
   const loaded = loadKernels(plan);
@@ -131,9 +139,10 @@ export function wasmLimitGains(settings: LimitSettings): LimitGains | undefined 
   doubles(first).fill(UNIT);
   doubles(second).fill(UNIT * lengths.first);
   const [chunk, state] = [doubles(values), doubles(kept)];
-  state.set([0, 1, 0, 1, 0, 0, UNIT * lengths.first, 0, full, 0]);
+  state.set([0, 1, 0, 1, 0, 0, UNIT * lengths.first, 0, full, 0, 1]);
   return {
     process(all, frames) {
+      if (state[AT_REST] === 1 && !anyAbove(all, frames, ceiling)) return void all.fill(1, 0, frames);
       for (let at = 0; at < frames; at += CHUNK) {
         const part = all.subarray(at, Math.min(frames, at + CHUNK));
         chunk.set(part);

@@ -47,7 +47,7 @@ export interface Kernels {
     first: number,
     second: number,
   ): void;
-  stretchMaxima(x: number, frames: number, length: number, out: number): void;
+  stretchMaxima(x: number, frames: number, length: number, largest: number, bends: number): void;
   decode(bytes: number, size: number, stride: number, frames: number, out: number): void;
 }
 

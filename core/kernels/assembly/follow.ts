@@ -47,44 +47,48 @@ export function follow(values: usize, frames: i32, settings: usize, state: usize
   const quiet = load<f64>(settings, 80);
   const atRest = load<f64>(settings, 88);
   const gainDb = load<f64>(settings, 96);
-  let reduction = load<f64>(state);
+  const none = f64x2.splat(0);
+  const going = f64x2.splat(attack);
+  let reduction = v128.load64_splat(state);
   let sustain = load<f64>(state, 8);
-  let largest = load<f64>(state, 16);
-  let wanted = load<f64>(state, 24);
+  let largest = v128.load64_splat(state, 16);
+  let wanted = v128.load64_splat(state, 24);
   let left = <i32>load<f64>(state, 32);
-  let letting = release / (1 + slower * sustain);
+  let letting = f64x2.splat(release / (1 + slower * sustain));
   let at: usize = values;
   for (let i: i32 = 0; i < frames; i++, at += 8) {
     if (left === 0) {
       const power = load<f64>(at);
-      if (power <= quiet) wanted = atRest;
-      else {
+      let asked = atRest;
+      if (power > quiet) {
         const over = direction * (powerToDb(power) - threshold);
         const inKnee = over + knee / 2;
-        wanted = 0;
-        if (2 * over >= knee) wanted = slope * over;
-        else if (2 * over > -knee) wanted = (slope * inKnee * inKnee) / (2 * knee);
-        if (wanted > most) wanted = most;
+        asked = 0;
+        if (2 * over >= knee) asked = slope * over;
+        else if (2 * over > -knee) asked = (slope * inKnee * inKnee) / (2 * knee);
+        if (asked > most) asked = most;
       }
+      wanted = f64x2.splat(asked);
+      const close = f64x2.lt(f64x2.abs(f64x2.sub(wanted, reduction)), f64x2.splat(ARRIVED));
+      reduction = v128.bitselect(wanted, reduction, close);
       left = steps;
     }
     left--;
-    const way = wanted - reduction;
-    // Chosen without a branch: on noise it turns round at any frame.
-    reduction += way * select<f64>(attack, letting, way > 0);
-    reduction = select<f64>(wanted, reduction, abs(wanted - reduction) < ARRIVED);
+    // Chosen without a branch: on noise it turns round at any frame. Vectors, because they can be chosen so.
+    const way = f64x2.sub(wanted, reduction);
+    reduction = f64x2.add(reduction, f64x2.mul(way, v128.bitselect(going, letting, f64x2.gt(way, none))));
     if (slower > 0) {
-      sustain += ((reduction > HELD ? 1.0 : 0.0) - sustain) * sustainShare;
+      sustain += ((f64x2.extract_lane(reduction, 0) > HELD ? 1.0 : 0.0) - sustain) * sustainShare;
       if (sustain < ARRIVED) sustain = 0;
-      letting = release / (1 + slower * sustain);
+      letting = f64x2.splat(release / (1 + slower * sustain));
     }
-    largest = select<f64>(reduction, largest, reduction > largest);
-    store<f64>(at, reduction);
+    largest = f64x2.pmax(largest, reduction);
+    v128.store64_lane(at, reduction, 0);
   }
-  store<f64>(state, reduction);
+  v128.store64_lane(state, reduction, 0);
   store<f64>(state, sustain, 8);
-  store<f64>(state, largest, 16);
-  store<f64>(state, wanted, 24);
+  v128.store64_lane(state, largest, 0, 16);
+  v128.store64_lane(state, wanted, 0, 24);
   store<f64>(state, <f64>left, 32);
   toGains(values, frames, gainDb);
 }

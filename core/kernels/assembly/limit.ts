@@ -3,13 +3,15 @@
 /** Gains are whole multiples of its inverse. */
 const UNIT: f64 = 1073741824;
 const ARRIVED: f64 = 1.0 / 16777216.0;
+const FORGOTTEN: f64 = 1.0 / 1024.0;
 
 /**
  * From the peaks of the next intervals to gains, in place. Hot: some 30 operations a frame.
  * @param settings f64: ceiling, release in frames, how much slower it lets go at most, step of what is sustained,
  *                 length of the hold and of both moving sums, and what the gains are divided by at the end
  * @param state    f64: previous peak, released, sustained, smallest gain; of the hold the largest so far and the place
- *                 in its stretch; of each moving sum the sum and the next place
+ *                 in its stretch; of each moving sum the sum and the next place;
+ *                 whether it is at rest
  * @param stretch,rest f64: values of the hold's stretch that is being filled, and of the one before the largest from
  *                 each place on
  * @param first,second f64: what the moving sums are of
@@ -69,7 +71,7 @@ export function limitGains(
       if (held - released < ARRIVED) released = held;
     }
     sustained += ((held < 1 ? 1.0 : 0.0) - sustained) * sustainStep;
-    if (sustained < ARRIVED) sustained = 0;
+    if (sustained < FORGOTTEN) sustained = 0;
     const gain = floor(released * UNIT);
     firstSum += gain - load<f64>(firstNext);
     store<f64>(firstNext, gain);
@@ -83,6 +85,9 @@ export function limitGains(
     store<f64>(values, smooth);
     if (smooth < smallest) smallest = smooth;
   }
+  // At rest nothing changes until a peak rises above the ceiling.
+  const still = released === 1 && sustained === 0 && secondSum === full && previous <= ceiling;
+  store<f64>(state, still ? 1.0 : 0.0, 80);
   store<f64>(state, previous);
   store<f64>(state, released, 8);
   store<f64>(state, sustained, 16);
@@ -95,19 +100,38 @@ export function limitGains(
   store<f64>(state, <f64>((secondNext - second) >> 3), 72);
 }
 
-/** Largest magnitude of each stretch of `length` samples, the last one shorter, in f32. */
-export function stretchMaxima(x: usize, frames: i32, length: i32, out: usize): void {
-  for (let from: i32 = 0; from < frames; from += length, out += 4) {
-    const count = min(length, frames - from);
-    const start: usize = x + ((<usize>from) << 2);
-    let i: i32 = 0;
+function highest(most: v128): f32 {
+  return max(
+    max(f32x4.extract_lane(most, 0), f32x4.extract_lane(most, 1)),
+    max(f32x4.extract_lane(most, 2), f32x4.extract_lane(most, 3)),
+  );
+}
+
+/**
+ * Of each stretch of `length` samples, the last one shorter: the largest magnitude and the largest second difference,
+ * in f32. One sample before and up to four behind are looked at too.
+ */
+export function stretchMaxima(x: usize, frames: i32, length: i32, largest: usize, bends: usize): void {
+  const two = f32x4.splat(2);
+  for (let from: i32 = 0; from < frames; from += length, largest += 4, bends += 4) {
+    const end: usize = x + ((<usize>min(length, frames - from)) << 2);
     let most = f32x4.splat(0);
-    for (; i + 4 <= count; i += 4) most = f32x4.pmax(most, f32x4.abs(v128.load(start + ((<usize>i) << 2))));
-    let largest = max(
-      max(f32x4.extract_lane(most, 0), f32x4.extract_lane(most, 1)),
-      max(f32x4.extract_lane(most, 2), f32x4.extract_lane(most, 3)),
-    );
-    for (; i < count; i++) largest = max(largest, abs(load<f32>(start + ((<usize>i) << 2))));
-    store<f32>(out, largest);
+    let bend = f32x4.splat(0);
+    while (x < end) {
+      const here = v128.load(x);
+      const around = f32x4.add(v128.load(x - 4), v128.load(x, 4));
+      const own = end - x >= 16 ? here : v128.and(here, firstLanes(<i32>(end - x) >> 2));
+      most = f32x4.pmax(most, f32x4.abs(own));
+      bend = f32x4.pmax(bend, f32x4.abs(f32x4.sub(around, f32x4.mul(two, here))));
+      x += 16;
+    }
+    x = end;
+    store<f32>(largest, highest(most));
+    store<f32>(bends, highest(bend));
   }
+}
+
+/** Ones in the first `count` of four lanes. */
+function firstLanes(count: i32): v128 {
+  return i32x4.lt_s(i32x4(0, 1, 2, 3), i32x4.splat(count));
 }
