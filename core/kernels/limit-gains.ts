@@ -23,12 +23,20 @@ export interface LimitSettings {
 }
 
 export interface LimitGains {
-  /** From the peaks of the next intervals to the gains of the frames `lookAhead` earlier, in place. */
-  process(values: Float64Array, frames: number): void;
+  /**
+   * From the peaks of the next intervals to the gains of the frames `lookAhead` earlier, in place; up to
+   * MOST_FRAMES.
+   * @returns whether there may be a gain other than 1
+   */
+  process(values: Float64Array, frames: number): boolean;
+  /** Makes `out` of as many samples of `x` as there were gains last, times these gains. */
+  apply(x: Float32Array, out: Float32Array): void;
   /** The smallest gain since the last call. */
   takeSmallest(): number;
 }
 
+/** The most frames at once. */
+export const MOST_FRAMES = 2048;
 const UNIT = 2 ** 30;
 /** Below this distance a release has arrived (−144 dB). */
 const ARRIVED = 2 ** -24;
@@ -52,6 +60,7 @@ export function plainLimitGains(settings: LimitSettings): LimitGains {
   const second = new MovingSum(lengths.second, UNIT * lengths.first);
   const full = UNIT * lengths.first * lengths.second;
   let [previous, released, sustained, smallest] = [0, 1, 0, 1];
+  let gains = new Float64Array(0);
   return {
     process(values, frames) {
       for (let i = 0; i < frames; i++) {
@@ -79,7 +88,10 @@ export function plainLimitGains(settings: LimitSettings): LimitGains {
         values[i] = values[i]! / full;
         if (values[i]! < smallest) smallest = values[i]!;
       }
+      gains = values.slice(0, frames);
+      return gains.some((gain) => gain !== 1);
     },
+    apply: (x, out) => gains.forEach((gain, i) => (out[i] = x[i]! * gain)),
     takeSmallest() {
       const least = smallest;
       smallest = 1;
@@ -111,8 +123,6 @@ class MovingSum {
   }
 }
 
-/** The most frames that are worked on at once. */
-const CHUNK = 2048;
 /** Places in the state: the smallest gain, and whether it is at rest. */
 const [SMALLEST, AT_REST] = [3, 10];
 
@@ -127,28 +137,38 @@ export function wasmLimitGains(settings: LimitSettings): LimitGains | undefined 
   const { ceiling, releaseFrames, slower, sustainStep } = settings;
   const lengths = lengthsOf(settings);
   const plan = new MemoryPlan();
-  const [values, given, kept] = [plan.doubles(CHUNK), plan.doubles(8), plan.doubles(11)];
+  const [values, given, kept] = [plan.doubles(MOST_FRAMES), plan.doubles(8), plan.doubles(11)];
   const [stretch, rest] = [plan.doubles(lengths.held), plan.doubles(lengths.held + 1)];
   const [first, second] = [plan.doubles(lengths.first), plan.doubles(lengths.second)];
+  const samples = plan.floats(MOST_FRAMES);
   const loaded = loadKernels(plan);
   if (!loaded) return undefined;
-  const { kernels, doubles } = loaded;
+  const { kernels, floats, doubles } = loaded;
   const full = UNIT * lengths.first * lengths.second;
   doubles(given).set([ceiling, releaseFrames, slower, sustainStep]);
   doubles(given).set([lengths.held, lengths.first, lengths.second, full], 4);
   doubles(first).fill(UNIT);
   doubles(second).fill(UNIT * lengths.first);
-  const [chunk, state] = [doubles(values), doubles(kept)];
+  const [gains, state, work] = [doubles(values), doubles(kept), floats(samples)];
   state.set([0, 1, 0, 1, 0, 0, UNIT * lengths.first, 0, full, 0, 1]);
+  let count = 0;
   return {
     process(all, frames) {
-      if (state[AT_REST] === 1 && !anyAbove(all, frames, ceiling)) return void all.fill(1, 0, frames);
-      for (let at = 0; at < frames; at += CHUNK) {
-        const part = all.subarray(at, Math.min(frames, at + CHUNK));
-        chunk.set(part);
-        kernels.limitGains(values.at, part.length, given.at, kept.at, stretch.at, rest.at, first.at, second.at);
-        part.set(chunk.subarray(0, part.length));
+      count = frames;
+      if (state[AT_REST] === 1 && !anyAbove(all, frames, ceiling)) {
+        all.fill(1, 0, frames);
+        gains.fill(1, 0, frames);
+        return false;
       }
+      gains.set(all.subarray(0, frames));
+      kernels.limitGains(values.at, frames, given.at, kept.at, stretch.at, rest.at, first.at, second.at);
+      all.set(gains.subarray(0, frames));
+      return true;
+    },
+    apply(x, out) {
+      work.set(x.subarray(0, count));
+      kernels.applyGains(samples.at, count, values.at);
+      out.set(work.subarray(0, count));
     },
     takeSmallest() {
       const least = state[SMALLEST]!;

@@ -47,7 +47,17 @@ export interface Kernels {
     first: number,
     second: number,
   ): void;
+  applyGains(x: number, frames: number, gains: number): void;
   stretchMaxima(x: number, frames: number, length: number, largest: number, bends: number): void;
+  movingMeans(
+    work: number,
+    frames: number,
+    rings: number,
+    sums: number,
+    next: number,
+    length: number,
+    passes: number,
+  ): number;
   decode(bytes: number, size: number, stride: number, frames: number, out: number): void;
 }
 

@@ -64,13 +64,32 @@ describe("limiter", () => {
   });
 
   it("keeps the image: linked sides are cut alike, unlinked ones each for itself", () => {
-    const loud = sine(300, 0, 0.5, 48000);
+    const loud = sine(900, 0, 0.5, 48000);
     const quiet = sine(440, -30, 0.5, 48000);
     const linked = through(limiter(), [loud, quiet])[1]!;
     const alone = through(limiter({ link: false }), [loud, quiet])[1]!;
     expect(sameBits([alone], [quiet])).toBe(true);
     const rms = (x: Float32Array) => Math.sqrt(x.subarray(8000, 20000).reduce((sum, v) => sum + v * v, 0) / 12000);
     expect(20 * Math.log10(rms(linked) / rms(quiet))).toBeCloseTo(-6, 1);
+  });
+
+  it("leaves high tones alone where strokes of bass rise 5 dB above the ceiling, unless it is told not to", () => {
+    const bass = sine(50, -1, 3, 48000).map((v, i) => v * Math.exp(-(((i / 48000) * 2) % 1) * 5));
+    const hat = sine(8000, -26, 3, 48000);
+    const x = bass.map((v, i) => v + hat[i]!);
+    /** Least and greatest level of the high tone over 10 ms, in dB. */
+    const moves = (bassApart: boolean): number => {
+      const out = through(limiter({ bassApart }), [x, x])[0]!;
+      const levels = Array.from({ length: 200 }, (_, n) => {
+        const part = out.subarray(24000 + n * 480, 24480 + n * 480);
+        const along = (turn: (at: number) => number) =>
+          part.reduce((sum, v, i) => sum + v * turn((2 * Math.PI * 8000 * i) / 48000), 0);
+        return 20 * Math.log10(Math.hypot(along(Math.cos), along(Math.sin)));
+      });
+      return Math.max(...levels) - Math.min(...levels);
+    };
+    expect(moves(true)).toBeLessThan(0.3);
+    expect(moves(false)).toBeGreaterThan(4);
   });
 
   it("takes its delay back", () => {

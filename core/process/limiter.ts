@@ -1,6 +1,7 @@
 import { dbToGain, gainToDb } from "../signal/decibel";
 import { formatDb } from "../signal/format";
 import { slicePlanar, type Planar } from "../signal/units";
+import { BassGain } from "./bass-gain";
 import { LookAheadGain } from "./look-ahead-gain";
 import { number, onOff, type SettingsOf } from "./parameter";
 import type { LevelCurves, ProcessorDefinition } from "./processor";
@@ -28,12 +29,17 @@ const parameters = {
     step: 0.5,
     default: 5,
   }),
+  bassApart: onOff(
+    "Bass apart",
+    "Where the bass alone would rise above the ceiling, it alone is held back, and does not turn down what sounds with it",
+    true,
+  ),
   link: onOff("Link channels", "One gain for all channels, so that the image stays where it is", true),
 };
 
 /** Time for which the least gain is held: half a period of 50 Hz, so that a bass note does not modulate itself. */
 const HOLD_SECONDS = 0.01;
-/** The second stage only takes off what the gain's own movement put between samples: hundredths of a decibel. */
+/** The last stage only takes off what the gain's own movement put between samples: hundredths of a decibel. */
 const CATCH = { lookAhead: 0.001, hold: 0.001, release: 0.03 };
 /** Room for the rounding of the output to float32. */
 const ROUNDING = 1 - 2 ** -22;
@@ -61,6 +67,7 @@ export const limiter: ProcessorDefinition<typeof parameters> = {
     const channels = layout.speakers.length;
     const groups = settings.link ? [channels] : Array.from({ length: channels }, () => 1);
     const stages = groups.map((size) => [
+      ...(settings.bassApart ? [new BassGain(size, sampleRate, main)] : []),
       new LookAheadGain(size, sampleRate, main),
       new LookAheadGain(size, sampleRate, { ...CATCH, ceiling }),
     ]);
@@ -76,7 +83,7 @@ export const limiter: ProcessorDefinition<typeof parameters> = {
       latency: stages[0]!.reduce((sum, stage) => sum + stage.latency, 0),
       process: (block, frames) => each(slicePlanar(block, 0, frames), frames),
       takeReduction: () => {
-        const gains = stages.map((pair) => pair.reduce((product, stage) => product * stage.takeSmallest(), 1));
+        const gains = stages.map((row) => row.reduce((product, stage) => product * stage.takeSmallest(), 1));
         return Math.max(0, -gainToDb(Math.min(...gains)));
       },
     };

@@ -5,8 +5,8 @@ import type { Frames, Hertz, Planar, Seconds } from "../signal/units";
 
 const CHUNK = PEAK_CHUNK;
 /** The longer limiting goes on, the slower it lets go: up to this many times the release. */
-const SUSTAINED_RELEASE = 5;
-const SUSTAIN_SECONDS = 0.4;
+export const SUSTAINED_RELEASE = 5;
+export const SUSTAIN_SECONDS = 0.4;
 
 export interface LookAheadSettings {
   ceiling: number;
@@ -57,10 +57,13 @@ export class LookAheadGain {
       line.set(block[c]!.subarray(start, start + count), history);
       intersamplePeaks(line, at, at + count, this.#ceiling, gains);
     }
-    this.#limit.process(gains, count);
+    const limits = this.#limit.process(gains, count);
     for (let c = 0; c < this.#lines.length; c++) {
       const line = this.#lines[c]!;
-      gained(line, history - latency, gains, block[c]!, start, count);
+      const delayed = line.subarray(history - latency, history - latency + count);
+      const out = block[c]!.subarray(start, start + count);
+      if (limits) this.#limit.apply(delayed, out);
+      else out.set(delayed);
       line.copyWithin(0, count, history + count);
     }
   }
@@ -69,16 +72,4 @@ export class LookAheadGain {
   takeSmallest(): number {
     return this.#limit.takeSmallest();
   }
-}
-
-/** Hot. */
-function gained(
-  x: Float32Array,
-  from: Frames,
-  gains: Float64Array,
-  out: Float32Array,
-  at: Frames,
-  count: Frames,
-): void {
-  for (let i = 0; i < count; i++) out[at + i] = x[from + i]! * gains[i]!;
 }

@@ -9,4 +9,5 @@ export { pair, unpair, sections, shortFir } from "./sections";
 export { follow } from "./follow";
 export { copyPairs, round, louderPowers, meanPowers, addGained } from "./bands";
 export { bend } from "./bend";
-export { limitGains, stretchMaxima } from "./limit";
+export { limitGains, applyGains, stretchMaxima } from "./limit";
+export { movingMeans } from "./moving-mean";

@@ -100,6 +100,14 @@ export function limitGains(
   store<f64>(state, <f64>((secondNext - second) >> 3), 72);
 }
 
+/** f32 times f64, in place. */
+export function applyGains(x: usize, frames: i32, gains: usize): void {
+  for (let i: i32 = 0; i < frames; i += 2, x += 8, gains += 16) {
+    const gained = f64x2.mul(f64x2.promote_low_f32x4(v128.load64_zero(x)), v128.load(gains));
+    v128.store64_lane(x, f32x4.demote_f64x2_zero(gained), 0);
+  }
+}
+
 function highest(most: v128): f32 {
   return max(
     max(f32x4.extract_lane(most, 0), f32x4.extract_lane(most, 1)),
