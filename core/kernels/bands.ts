@@ -4,8 +4,17 @@
  * WebAssembly and where channels have gains of their own.
  */
 import type { Section } from "../signal/butterworth";
-import type { Bend, FollowSettings, FollowState } from "./follow";
-import { settingsInOrder, stateInOrder, stateOf, type Rest } from "./follow";
+import {
+  SETTINGS_SIZE,
+  settingsInOrder,
+  STATE_SIZE,
+  stateInOrder,
+  stateOf,
+  type Bend,
+  type FollowSettings,
+  type FollowState,
+  type Rest,
+} from "./follow";
 import { splattedSections } from "./section-cascade";
 import { loadKernels, MemoryPlan } from "./wasm";
 
@@ -40,7 +49,7 @@ export function linkedBands(
   const plan = new MemoryPlan();
   const [aAt, bAt] = [plan.floats(CHUNK), plan.floats(CHUNK)];
   const [rest, band, sum] = [0, 1, 2].map(() => plan.take(PAIR * CHUNK)) as [Place, Place, Place];
-  const powers = plan.doubles(CHUNK);
+  const [powers, groups] = [plan.doubles(CHUNK), plan.doubles(CHUNK + 1)];
   const filters = corners.map(({ low, high }) =>
     [low, high].map((sections) => ({
       sections,
@@ -49,7 +58,7 @@ export function linkedBands(
       history: plan.doubles(8 * sections.length),
     })),
   );
-  const places = bands.map(() => ({ mean: plan.doubles(1), settings: plan.doubles(13), state: plan.doubles(5) }));
+  const places = bands.map(() => ({ mean: plan.doubles(1), settings: plan.doubles(SETTINGS_SIZE), state: plan.doubles(STATE_SIZE) }));
   const loaded = loadKernels(plan);
   if (!loaded) return undefined;
   const { kernels, floats, doubles } = loaded;
@@ -69,7 +78,7 @@ export function linkedBands(
     const { heard, meanShare } = bands[n]!;
     kernels.louderPowers(at, count, powers.at);
     kernels.meanPowers(powers.at, count, meanShare, mean.at);
-    kernels.follow(powers.at, count, settings.at, state.at);
+    kernels.follow(powers.at, count, settings.at, state.at, groups.at);
     if (heard) kernels.addGained(sum.at, at, powers.at, count);
   };
   return {

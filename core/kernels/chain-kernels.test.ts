@@ -3,7 +3,7 @@ import { describe, expect, it } from "vitest";
 import { butterworth } from "../signal/butterworth";
 import { noise, sameBits } from "../testing/signals";
 import { bending } from "./bend";
-import { plainFollow, wasmFollow, type Bend, type FollowState } from "./follow";
+import { freshState, plainFollow, wasmFollow, type Bend } from "./follow";
 import { plainLimitGains, wasmLimitGains } from "./limit-gains";
 import { plainMovingMeans, wasmMovingMeans } from "./moving-mean";
 import { plainRaisedLine, wasmRaisedLine } from "./raised-line";
@@ -57,8 +57,7 @@ describe("a gain that follows levels", () => {
     ["above a threshold", above, 1],
     ["below one", below, 4],
   ])("gives the same bits %s", (_, bend, steps) => {
-    const fresh = (): FollowState => ({ reduction: 0, sustain: 0, largest: 0, wanted: 0, left: 0 });
-    const [a, b] = [fresh(), fresh()];
+    const [a, b] = [freshState(), freshState()];
     const rest = { quiet: 1e-6, atRest: bend.direction < 0 ? 15 : 0, gainDb: 1.5 };
     SIZES.forEach((size, n) => {
       const powers = Float64Array.from(noise(size / 48000, 48000, 0, n + 1), (v) => v ** 6);

@@ -14,14 +14,14 @@ export interface Bend {
   mostDb: number;
 }
 
-/** How it gets there. Shares are of the way to go, for each step. */
+/** How it gets there. Shares are of the way to go, for each group of `steps` frames. */
 export interface FollowSettings {
   attack: number;
   release: number;
   /** How many times more slowly it lets go after holding on for long, less one; 0: always alike. */
   slower: number;
   sustainShare: number;
-  /** What is asked for is worked out anew every so many frames. */
+  /** What is asked for is worked out anew every so many frames; between two of them the gain goes straight. */
   steps: number;
 }
 
@@ -30,10 +30,14 @@ export interface FollowState {
   reduction: number;
   sustain: number;
   largest: number;
-  wanted: number;
-  /** Frames until what is asked for is worked out anew. */
+  /** Gains at both ends of the group that it is in; below 0 before the first. */
+  from: number;
+  target: number;
+  /** Frames left of it. */
   left: number;
 }
+
+export const freshState = (): FollowState => ({ reduction: 0, sustain: 0, largest: 0, from: -1, target: -1, left: 0 });
 
 /** The gain is at `gainDb` less the reduction. A power up to `quiet` asks for the reduction `atRest`. */
 export interface Rest {
@@ -69,28 +73,32 @@ export function reductionAt({ direction, thresholdDb, slope, kneeDb, mostDb }: B
 
 export const plainFollow: Follow = (values, frames, settings, bend, { quiet, atRest, gainDb }, state) => {
   const { attack, release, slower, sustainShare, steps } = settings;
-  let { reduction, sustain, largest, wanted, left } = state;
+  let { reduction, sustain, largest, from, target, left } = state;
   for (let i = 0; i < frames; i++) {
     if (left === 0) {
       const power = values[i]!;
-      wanted = power <= quiet ? atRest : reductionAt(bend, quickPowerToDb(power));
-      if (Math.abs(wanted - reduction) < ARRIVED) reduction = wanted;
+      const wanted = power <= quiet ? atRest : reductionAt(bend, quickPowerToDb(power));
+      const way = wanted - reduction;
+      if (Math.abs(way) < ARRIVED) reduction = wanted;
+      else reduction += way * (way > 0 ? attack : release / (1 + slower * sustain));
+      if (slower > 0) {
+        sustain += ((reduction > HELD ? 1 : 0) - sustain) * sustainShare;
+        if (sustain < ARRIVED) sustain = 0;
+      }
+      if (reduction > largest) largest = reduction;
+      const next = quickDbToGain(gainDb - reduction);
+      from = target < 0 ? next : target;
+      target = next;
       left = steps;
     }
     left--;
-    const way = wanted - reduction;
-    reduction += way * (way > 0 ? attack : release / (1 + slower * sustain));
-    if (slower > 0) {
-      sustain += ((reduction > HELD ? 1 : 0) - sustain) * sustainShare;
-      if (sustain < ARRIVED) sustain = 0;
-    }
-    if (reduction > largest) largest = reduction;
-    values[i] = quickDbToGain(gainDb - reduction);
+    values[i] = target - ((target - from) / steps) * left;
   }
-  Object.assign(state, { reduction, sustain, largest, wanted, left });
+  Object.assign(state, { reduction, sustain, largest, from, target, left });
 };
 
 /** All that the kernel is told, in its order. */
+export const SETTINGS_SIZE = 13;
 export const settingsInOrder = (
   { attack, release, slower, sustainShare, steps }: FollowSettings,
   { direction, thresholdDb, slope, kneeDb, mostDb }: Bend,
@@ -102,16 +110,14 @@ export const settingsInOrder = (
 ];
 
 /** What the kernel remembers, in its order, and back. */
-export const stateInOrder = ({ reduction, sustain, largest, wanted, left }: FollowState): readonly number[] => [
-  reduction,
-  sustain,
-  largest,
-  wanted,
-  left,
+export const STATE_SIZE = 6;
+export const stateInOrder = ({ reduction, sustain, largest, from, target, left }: FollowState): readonly number[] => [
+  ...[reduction, sustain, largest],
+  ...[from, target, left],
 ];
 export const stateOf = (kept: Float64Array): FollowState => {
-  const [reduction, sustain, largest, wanted, left] = kept as unknown as [number, number, number, number, number];
-  return { reduction, sustain, largest, wanted, left };
+  const [reduction, sustain, largest, from, target, left] = [...kept] as [number, number, number, number, number, number];
+  return { reduction, sustain, largest, from, target, left };
 };
 
 /** The most frames that are worked on at once. */
@@ -120,7 +126,8 @@ const CHUNK = 2048;
 /** By WebAssembly; `undefined` where there is none. All share one small memory: nothing is kept there between calls. */
 export function wasmFollow(): Follow | undefined {
   const plan = new MemoryPlan();
-  const [valuesAt, settingsAt, stateAt] = [plan.doubles(CHUNK), plan.doubles(13), plan.doubles(5)];
+  const [valuesAt, groupsAt] = [plan.doubles(CHUNK), plan.doubles(CHUNK + 1)];
+  const [settingsAt, stateAt] = [plan.doubles(SETTINGS_SIZE), plan.doubles(STATE_SIZE)];
   const loaded = loadKernels(plan);
   if (!loaded) return undefined;
   const { kernels, doubles } = loaded;
@@ -131,7 +138,7 @@ export function wasmFollow(): Follow | undefined {
     for (let at = 0; at < frames; at += CHUNK) {
       const part = values.subarray(at, Math.min(frames, at + CHUNK));
       chunk.set(part);
-      kernels.follow(valuesAt.at, part.length, settingsAt.at, stateAt.at);
+      kernels.follow(valuesAt.at, part.length, settingsAt.at, stateAt.at, groupsAt.at);
       part.set(chunk.subarray(0, part.length));
     }
     Object.assign(state, stateOf(kept));

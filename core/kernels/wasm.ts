@@ -30,7 +30,7 @@ export interface Kernels {
   unpair(work: number, frames: number, a: number, b: number): void;
   sections(work: number, frames: number, coefficients: number, states: number, history: number, count: number): void;
   shortFir(work: number, frames: number, fir: number, taps: number): void;
-  follow(values: number, frames: number, settings: number, state: number): void;
+  follow(values: number, frames: number, settings: number, state: number, groups: number): void;
   copyPairs(from: number, frames: number, to: number): void;
   round(work: number, frames: number): void;
   louderPowers(work: number, frames: number, powers: number): void;

@@ -4,7 +4,7 @@
  * domain, smooth branching detector; times are those of its one-pole filters, 63 % of the way).
  */
 import { exp } from "../math/elementary";
-import { follow, reductionAt, type Bend, type FollowSettings, type FollowState } from "../kernels/follow";
+import { follow, freshState, reductionAt, type Bend, type FollowSettings, type FollowState } from "../kernels/follow";
 import { butterworth, SectionFilter, type Section } from "../signal/butterworth";
 import { dbToPower } from "../signal/decibel";
 import { slicePlanar, type Decibels, type Frames, type Hertz, type Planar, type Seconds } from "../signal/units";
@@ -127,15 +127,17 @@ const SILENCE_DB: Decibels = -300;
 /** A gain that goes where levels ask it to, with attack and release. */
 export class GainFollower {
   readonly #settings: FollowSettings;
-  readonly #state: FollowState = { reduction: 0, sustain: 0, largest: 0, wanted: 0, left: 0 };
+  readonly #state: FollowState = freshState();
 
   constructor(sampleRate: Hertz, { of, attack, release, adapts }: Ballistics) {
+    const steps = of === "rms" ? MEAN_STEPS : 1;
+    const share = (seconds: Seconds) => shareOfStep(seconds, sampleRate / steps);
     this.#settings = {
-      attack: shareOfStep(attack, sampleRate),
-      release: shareOfStep(release, sampleRate),
+      attack: share(attack),
+      release: share(release),
       slower: adapts ? SUSTAINED_RELEASE - 1 : 0,
-      sustainShare: shareOfStep(SUSTAIN_SECONDS, sampleRate),
-      steps: of === "rms" ? MEAN_STEPS : 1,
+      sustainShare: share(SUSTAIN_SECONDS),
+      steps,
     };
   }
 

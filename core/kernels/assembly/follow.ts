@@ -28,17 +28,34 @@ function powerToDb(power: f64): f64 {
 }
 
 /**
- * From powers to gains, in place; `frames` f64, one more is overwritten where they are odd. Hot: some 25 operations a
- * frame.
+ * From powers to gains, in place. What is asked for is worked out at the first of every `steps` frames; the gain goes
+ * straight from one of these to the next. Hot.
  * @param settings f64, in the order of ../follow.ts
  * @param state    f64, in the order of ../follow.ts
+ * @param groups   room for one f64 more than there are frames
  */
-export function follow(values: usize, frames: i32, settings: usize, state: usize): void {
-  const attack = load<f64>(settings);
+export function follow(values: usize, frames: i32, settings: usize, state: usize, groups: usize): void {
+  const steps = <i32>load<f64>(settings, 32);
+  const left = min(frames, <i32>load<f64>(state, 40));
+  const count = reductions(values, left, frames, steps, settings, state, groups);
+  toGains(groups, count, load<f64>(settings, 96));
+  spread(values, frames, steps, groups, state);
+}
+
+/** What the reduction has come to at the end of each group of `steps` frames that begins in `from`…`frames`. */
+function reductions(
+  values: usize,
+  from: i32,
+  frames: i32,
+  steps: i32,
+  settings: usize,
+  state: usize,
+  groups: usize,
+): i32 {
+  const attack = f64x2.splat(load<f64>(settings));
   const release = load<f64>(settings, 8);
   const slower = load<f64>(settings, 16);
   const sustainShare = load<f64>(settings, 24);
-  const steps = <i32>load<f64>(settings, 32);
   const direction = load<f64>(settings, 40);
   const threshold = load<f64>(settings, 48);
   const slope = load<f64>(settings, 56);
@@ -46,51 +63,65 @@ export function follow(values: usize, frames: i32, settings: usize, state: usize
   const most = load<f64>(settings, 72);
   const quiet = load<f64>(settings, 80);
   const atRest = load<f64>(settings, 88);
-  const gainDb = load<f64>(settings, 96);
   const none = f64x2.splat(0);
-  const going = f64x2.splat(attack);
+  const arrived = f64x2.splat(ARRIVED);
   let reduction = v128.load64_splat(state);
   let sustain = load<f64>(state, 8);
   let largest = v128.load64_splat(state, 16);
-  let wanted = v128.load64_splat(state, 24);
-  let left = <i32>load<f64>(state, 32);
   let letting = f64x2.splat(release / (1 + slower * sustain));
-  let at: usize = values;
-  for (let i: i32 = 0; i < frames; i++, at += 8) {
-    if (left === 0) {
-      const power = load<f64>(at);
-      let asked = atRest;
-      if (power > quiet) {
-        const over = direction * (powerToDb(power) - threshold);
-        const inKnee = over + knee / 2;
-        asked = 0;
-        if (2 * over >= knee) asked = slope * over;
-        else if (2 * over > -knee) asked = (slope * inKnee * inKnee) / (2 * knee);
-        if (asked > most) asked = most;
-      }
-      wanted = f64x2.splat(asked);
-      const close = f64x2.lt(f64x2.abs(f64x2.sub(wanted, reduction)), f64x2.splat(ARRIVED));
-      reduction = v128.bitselect(wanted, reduction, close);
-      left = steps;
+  let count = 0;
+  for (let i = from; i < frames; i += steps, count++, groups += 8) {
+    const power = load<f64>(values + ((<usize>i) << 3));
+    let asked = atRest;
+    if (power > quiet) {
+      const over = direction * (powerToDb(power) - threshold);
+      const inKnee = over + knee / 2;
+      asked = 0;
+      if (2 * over >= knee) asked = slope * over;
+      else if (2 * over > -knee) asked = (slope * inKnee * inKnee) / (2 * knee);
+      if (asked > most) asked = most;
     }
-    left--;
-    // Chosen without a branch: on noise it turns round at any frame. Vectors, because they can be chosen so.
+    // Chosen without a branch: on noise it turns round at any time. Vectors, because they can be chosen so.
+    const wanted = f64x2.splat(asked);
     const way = f64x2.sub(wanted, reduction);
-    reduction = f64x2.add(reduction, f64x2.mul(way, v128.bitselect(going, letting, f64x2.gt(way, none))));
+    const near = f64x2.lt(f64x2.abs(way), arrived);
+    const moved = f64x2.add(reduction, f64x2.mul(way, v128.bitselect(attack, letting, f64x2.gt(way, none))));
+    reduction = v128.bitselect(wanted, moved, near);
     if (slower > 0) {
       sustain += ((f64x2.extract_lane(reduction, 0) > HELD ? 1.0 : 0.0) - sustain) * sustainShare;
       if (sustain < ARRIVED) sustain = 0;
       letting = f64x2.splat(release / (1 + slower * sustain));
     }
     largest = f64x2.pmax(largest, reduction);
-    v128.store64_lane(at, reduction, 0);
+    v128.store64_lane(groups, reduction, 0);
   }
   v128.store64_lane(state, reduction, 0);
   store<f64>(state, sustain, 8);
   v128.store64_lane(state, largest, 0, 16);
-  v128.store64_lane(state, wanted, 0, 24);
-  store<f64>(state, <f64>left, 32);
-  toGains(values, frames, gainDb);
+  return count;
+}
+
+/** From the gains at the ends of groups to that of each frame, from where the last call left off. */
+function spread(values: usize, frames: i32, steps: i32, groups: usize, state: usize): void {
+  let from = load<f64>(state, 24);
+  let target = load<f64>(state, 32);
+  let left = <i32>load<f64>(state, 40);
+  let step = (target - from) / <f64>steps;
+  for (let i: i32 = 0; i < frames; i++, values += 8) {
+    if (left === 0) {
+      const next = load<f64>(groups);
+      groups += 8;
+      from = target < 0 ? next : target;
+      target = next;
+      step = (target - from) / <f64>steps;
+      left = steps;
+    }
+    left--;
+    store<f64>(values, target - step * <f64>left);
+  }
+  store<f64>(state, from, 24);
+  store<f64>(state, target, 32);
+  store<f64>(state, <f64>left, 40);
 }
 
 /** 10^((gainDb − reduction)/20), in place, two at a time. */
