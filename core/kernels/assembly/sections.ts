@@ -22,7 +22,8 @@ export function unpair(work: usize, frames: i32, a: usize, b: usize): void {
 }
 
 /**
- * `count` sections in a row, in place, in state-space form. Hot: 8 vector operations a section and frame.
+ * `count` sections in a row, in place, in state-space form; two at a time, because each waits for itself only. Hot: 8
+ * vector operations a section and frame.
  * @param coefficients for each section five f64 splatted over two lanes: b0, b1 − a1·b0, b2 − a2·b0, −a1, −a2
  * @param states       for each section two f64x2
  * @param history      for each section the last two inputs and the last two outputs, newest first
@@ -35,30 +36,82 @@ export function sections(
   history: usize,
   count: i32,
 ): void {
+  let n: i32 = 0;
+  for (; n + 2 <= count; n += 2, coefficients += 160, states += 64, history += 128)
+    twoSections(work, frames, coefficients, states, history);
+  if (n < count) oneSection(work, frames, coefficients, states, history);
+}
+
+/** Puts the two newest frames of `work` into two places of a history; of a single frame the one before stays. */
+function remember(work: usize, frames: i32, place: usize): void {
   const newest: usize = work + ((<usize>(frames - 1)) << 4);
-  for (let n: i32 = 0; n < count; n++, coefficients += 80, states += 32, history += 64) {
-    v128.store(history, frames > 1 ? v128.load(newest - 16) : v128.load(history), 16);
-    v128.store(history, v128.load(newest));
-    const c0 = v128.load(coefficients);
-    const c1 = v128.load(coefficients, 16);
-    const c2 = v128.load(coefficients, 32);
-    const c3 = v128.load(coefficients, 48);
-    const c4 = v128.load(coefficients, 64);
-    let s1 = v128.load(states);
-    let s2 = v128.load(states, 16);
-    let at: usize = work;
-    for (let i: i32 = 0; i < frames; i++, at += 16) {
-      const x = v128.load(at);
-      v128.store(at, f64x2.add(f64x2.mul(c0, x), s1));
-      const next = f64x2.add(f64x2.mul(c3, s1), f64x2.add(s2, f64x2.mul(c1, x)));
-      s2 = f64x2.add(f64x2.mul(c4, s1), f64x2.mul(c2, x));
-      s1 = next;
-    }
-    v128.store(history, frames > 1 ? v128.load(newest - 16) : v128.load(history, 32), 48);
-    v128.store(history, v128.load(newest), 32);
-    v128.store(states, kept(s1));
-    v128.store(states, kept(s2), 16);
+  v128.store(place, frames > 1 ? v128.load(newest - 16) : v128.load(place), 16);
+  v128.store(place, v128.load(newest));
+}
+
+function oneSection(work: usize, frames: i32, coefficients: usize, states: usize, history: usize): void {
+  remember(work, frames, history);
+  const c0 = v128.load(coefficients);
+  const c1 = v128.load(coefficients, 16);
+  const c2 = v128.load(coefficients, 32);
+  const c3 = v128.load(coefficients, 48);
+  const c4 = v128.load(coefficients, 64);
+  let s1 = v128.load(states);
+  let s2 = v128.load(states, 16);
+  let at: usize = work;
+  for (let i: i32 = 0; i < frames; i++, at += 16) {
+    const x = v128.load(at);
+    v128.store(at, f64x2.add(f64x2.mul(c0, x), s1));
+    const next = f64x2.add(f64x2.mul(c3, s1), f64x2.add(s2, f64x2.mul(c1, x)));
+    s2 = f64x2.add(f64x2.mul(c4, s1), f64x2.mul(c2, x));
+    s1 = next;
   }
+  remember(work, frames, history + 32);
+  v128.store(states, kept(s1));
+  v128.store(states, kept(s2), 16);
+}
+
+function twoSections(work: usize, frames: i32, coefficients: usize, states: usize, history: usize): void {
+  remember(work, frames, history);
+  const c0 = v128.load(coefficients);
+  const c1 = v128.load(coefficients, 16);
+  const c2 = v128.load(coefficients, 32);
+  const c3 = v128.load(coefficients, 48);
+  const c4 = v128.load(coefficients, 64);
+  const d0 = v128.load(coefficients, 80);
+  const d1 = v128.load(coefficients, 96);
+  const d2 = v128.load(coefficients, 112);
+  const d3 = v128.load(coefficients, 128);
+  const d4 = v128.load(coefficients, 144);
+  let s1 = v128.load(states);
+  let s2 = v128.load(states, 16);
+  let t1 = v128.load(states, 32);
+  let t2 = v128.load(states, 48);
+  // Of what lies between the two, the newest and the one before.
+  let between = v128.load(history, 32);
+  let before = between;
+  let at: usize = work;
+  for (let i: i32 = 0; i < frames; i++, at += 16) {
+    const x = v128.load(at);
+    before = between;
+    between = f64x2.add(f64x2.mul(c0, x), s1);
+    const next = f64x2.add(f64x2.mul(c3, s1), f64x2.add(s2, f64x2.mul(c1, x)));
+    s2 = f64x2.add(f64x2.mul(c4, s1), f64x2.mul(c2, x));
+    s1 = next;
+    v128.store(at, f64x2.add(f64x2.mul(d0, between), t1));
+    const later = f64x2.add(f64x2.mul(d3, t1), f64x2.add(t2, f64x2.mul(d1, between)));
+    t2 = f64x2.add(f64x2.mul(d4, t1), f64x2.mul(d2, between));
+    t1 = later;
+  }
+  v128.store(history, between, 32);
+  v128.store(history, before, 48);
+  v128.store(history, between, 64);
+  v128.store(history, before, 80);
+  remember(work, frames, history + 96);
+  v128.store(states, kept(s1));
+  v128.store(states, kept(s2), 16);
+  v128.store(states, kept(t1), 32);
+  v128.store(states, kept(t2), 48);
 }
 
 /**
