@@ -13,7 +13,9 @@ import { repairedSource, type SegmentStore } from "@core/repair/repaired-source"
 import type { Band } from "@core/signal/butterworth";
 import type { ChainEntry } from "@core/process";
 import { ChainStage } from "@core/render/chain-stage";
+import { ReductionHistory, type ReductionCurves } from "@core/render/reduction-history";
 import { stream, type StreamRange } from "@core/render/stage";
+import type { Planar } from "@core/signal/units";
 import type { FoldMatrix } from "@core/signal/fold-down";
 import { layoutForChannels, type Layout } from "@core/signal/layout";
 import { fileSource } from "./file-source";
@@ -52,7 +54,14 @@ export interface MeasuredFile {
 
 export type MeasureAnswer =
   | { type: "progress"; fraction: number; soFar: Measured | null }
-  | { type: "done"; measured: Measured; file: MeasuredFile; alignment: Alignment | null }
+  | {
+      type: "done";
+      measured: Measured;
+      file: MeasuredFile;
+      alignment: Alignment | null;
+      /** What its chain took off; `null` where it was not read through one. */
+      reductions: ReductionCurves | null;
+    }
   /** `foreign`: not a format of the core's own, so that the server must read it. */
   | { type: "failed"; message: string; foreign: boolean };
 
@@ -65,6 +74,7 @@ const readOnly: SegmentStore = { get: (key) => repairStore.get(key), put: () => 
 
 const PROGRESS_MS = 150;
 const SO_FAR_MS = 1000;
+const REDUCTION_HOP_SECONDS = 0.1;
 
 class Foreign extends Error {}
 
@@ -93,7 +103,10 @@ async function measure({
   const other = less && (await opened(less));
   const alignment = other ? await align(file, other) : null;
   const whole = other && alignment ? differenceOf(file, other, alignment) : arrangedSource(repaired, pieces);
-  if (chain?.length) return answer(done(await throughChain(whole, chain, layout), file));
+  if (chain?.length) {
+    const { measured, reductions } = await throughChain(whole, chain, layout);
+    return answer({ ...done(measured, file), reductions });
+  }
   const measuredSource = part ? partSource(whole, part) : whole;
   const given = part?.channel === undefined ? layout : layoutForChannels(1);
   const known = given?.speakers.length === measuredSource.channels || fold ? given : file.layout;
@@ -115,18 +128,24 @@ async function measure({
 }
 
 const done = (measured: Measured, file: SoundFile) =>
-  ({ type: "done", measured, file: { warnings: file.warnings }, alignment: null }) as const;
+  ({ type: "done", measured, file: { warnings: file.warnings }, alignment: null, reductions: null }) as const;
 
 /** The figures of a source after a chain. @throws Error where a processor fails */
-async function throughChain(source: FrameSource, chain: ChainEntry[], given: Layout | null): Promise<Measured> {
+async function throughChain(source: FrameSource, chain: ChainEntry[], given: Layout | null) {
   const layout = given ?? layoutForChannels(source.channels);
   const format = { sampleRate: source.sampleRate, layout };
   const stage = new ChainStage(chain, format);
   const measurer = new Measurer(format);
-  await stream(source, [stage], (block) => measurer.process(block));
+  const blockFrames = Math.round(REDUCTION_HOP_SECONDS * source.sampleRate);
+  const history = new ReductionHistory(blockFrames / source.sampleRate);
+  const take = (block: Planar) => {
+    measurer.process(block);
+    history.add(stage.takeReductions());
+  };
+  await stream(source, [stage], take, { blockFrames });
   const [failure] = stage.failures;
   if (failure) throw new Error(failure.why);
-  return measurer.result();
+  return { measured: measurer.result(), reductions: history.result() };
 }
 
 scope.onmessage = ({ data }: MessageEvent<MeasureRequest>) => {

@@ -194,7 +194,7 @@ export class Player {
       ended = this.#endsAt !== null && framesBetween(ring.read, this.#endsAt) >= 0;
       // Held and let down slowly, so that an eye can read it.
       const fallen = ring.meter("reductionDb") - REDUCTION_FALL_DB;
-      ring.setMeter("reductionDb", Math.max(0, fallen, ...Object.values(this.#reader.takeReductions())));
+      ring.setMeter("reductionDb", Math.max(0, fallen, ...Object.values(this.#reader.takeReductions()).flat()));
     });
     return { ended };
   }

@@ -6,7 +6,7 @@ import type { StreamFormat } from "@core/measure/measurement";
 import type { ChainEntry } from "@core/process";
 import type { RepairStep } from "@core/repair";
 import { ChainReader } from "@core/render/chain-reader";
-import { chainMemorySeconds, type Failure } from "@core/render/chain-stage";
+import { chainMemorySeconds, type Failure, type Reductions } from "@core/render/chain-stage";
 import { bandPass, type Band, type SectionFilter } from "@core/signal/butterworth";
 import { dbToGain } from "@core/signal/decibel";
 import { foldDown, folded } from "@core/signal/fold-down";
@@ -73,7 +73,7 @@ class TakeReader {
     return gain === 1 ? block : block.map((x) => x.map((v) => v * gain));
   }
 
-  takeReductions(): Record<string, number> {
+  takeReductions(): Reductions {
     return this.#chain.takeReductions();
   }
 
@@ -200,7 +200,7 @@ export class ProgrammeReader {
     });
   }
 
-  takeReductions(): Record<string, number> {
+  takeReductions(): Reductions {
     return this.#plus.takeReductions();
   }
 

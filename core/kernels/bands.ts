@@ -58,7 +58,11 @@ export function linkedBands(
       history: plan.doubles(8 * sections.length),
     })),
   );
-  const places = bands.map(() => ({ mean: plan.doubles(1), settings: plan.doubles(SETTINGS_SIZE), state: plan.doubles(STATE_SIZE) }));
+  const places = bands.map(() => ({
+    mean: plan.doubles(1),
+    settings: plan.doubles(SETTINGS_SIZE),
+    state: plan.doubles(STATE_SIZE),
+  }));
   const loaded = loadKernels(plan);
   if (!loaded) return undefined;
   const { kernels, floats, doubles } = loaded;

@@ -116,7 +116,14 @@ export const stateInOrder = ({ reduction, sustain, largest, from, target, left }
   ...[from, target, left],
 ];
 export const stateOf = (kept: Float64Array): FollowState => {
-  const [reduction, sustain, largest, from, target, left] = [...kept] as [number, number, number, number, number, number];
+  const [reduction, sustain, largest, from, target, left] = [...kept] as [
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+  ];
   return { reduction, sustain, largest, from, target, left };
 };
 

@@ -14,6 +14,8 @@ export interface Addition {
 /** One channel: what is added to it, in its place and delayed by `latency` frames. */
 export interface RaisedLine {
   readonly latency: number;
+  /** All samples that it remembers. */
+  readonly remembered: readonly Float32Array[];
   process(x: Float32Array): void;
 }
 
@@ -38,7 +40,7 @@ function delays(steps: Steps): { latency: number; pads: boolean[] } {
 export function plainRaisedLine(steps: Steps, addition: Addition): RaisedLine {
   const { latency, pads } = delays(steps);
   const filters = steps.map(plainHalfBand);
-  const held = steps.map(() => 0);
+  const held = new Float32Array(steps.length);
   const at = (step: number, x: Float32Array): void => {
     if (step === steps.length) return addition.plain(x);
     const doubled = new Float32Array(2 * x.length);
@@ -52,7 +54,11 @@ export function plainRaisedLine(steps: Steps, addition: Addition): RaisedLine {
     }
     filters[step]!.lower(doubled, x);
   };
-  return { latency, process: (x) => x.length > 0 && at(0, x) };
+  return {
+    latency,
+    remembered: [held, ...filters.flatMap(({ lines }) => Object.values(lines))],
+    process: (x) => void (x.length > 0 && at(0, x)),
+  };
 }
 
 function plainHalfBand(taps: Float32Array) {
@@ -65,7 +71,7 @@ function plainHalfBand(taps: Float32Array) {
     const line = new Float32Array(past + fresh.length);
     line.set(lines[name]);
     line.set(fresh, past);
-    lines[name] = line.slice(fresh.length);
+    lines[name].set(line.subarray(fresh.length));
     return line;
   };
   const folded = (line: Float32Array, at: number): number => {
@@ -75,6 +81,7 @@ function plainHalfBand(taps: Float32Array) {
     return sum;
   };
   return {
+    lines,
     /** Twice as many samples as `x`, into `doubled`. */
     raise(x: Float32Array, doubled: Float32Array): void {
       const line = extended("up", x);
@@ -113,12 +120,13 @@ export function wasmRaisedLine(steps: Steps, addition: Addition): RaisedLine | u
   if (!loaded) return undefined;
   const { kernels, floats } = loaded;
   const top = floats(wide);
+  const held = new Float32Array(steps.length);
   const filters = steps.map((taps, step) => {
     const { taps: tapsAt, up, even, odd } = places[step]!;
     floats(tapsAt).set(taps);
     const past = 2 * taps.length - 1;
     return {
-      ...{ past, pad: pads[step]!, held: 0, taps: tapsAt.at, pairs: taps.length },
+      ...{ past, pad: pads[step]!, taps: tapsAt.at, pairs: taps.length },
       ...{ up: up.at, even: even.at, odd: odd.at, fresh: past * FLOAT },
       lines: { up: floats(up), even: floats(even), odd: floats(odd) },
     };
@@ -132,11 +140,10 @@ export function wasmRaisedLine(steps: Steps, addition: Addition): RaisedLine | u
   };
   /** From `wide` to `wide`; what comes out leaves room in front for what the next step down has held back. */
   const lower = (count: number, step: number) => {
-    const one = filters[step]!;
-    const { even, odd, fresh, lines, taps, pairs, past, pad } = one;
+    const { even, odd, fresh, lines, taps, pairs, past, pad } = filters[step]!;
     if (pad) {
-      top[0] = one.held;
-      one.held = top[2 * count]!;
+      top[0] = held[step]!;
+      held[step] = top[2 * count]!;
     }
     kernels.part(wide.at, whole(count), even + fresh, odd + fresh);
     kernels.lower(even, odd, whole(count), taps, pairs, wide.at + (filters[step - 1]?.pad ? FLOAT : 0));
@@ -145,6 +152,7 @@ export function wasmRaisedLine(steps: Steps, addition: Addition): RaisedLine | u
   };
   return {
     latency,
+    remembered: [held, ...filters.flatMap(({ lines, past }) => Object.values(lines).map((x) => x.subarray(0, past)))],
     process(x) {
       for (let at = 0; at < x.length; at += CHUNK) {
         const count = Math.min(CHUNK, x.length - at);

@@ -3,15 +3,22 @@ import type { Section } from "../signal/butterworth";
 import { loadKernels, MemoryPlan } from "./wasm";
 
 export interface PairCascade {
-  /**
-   * What passed it: of each section the last two inputs and outputs, newest first, and the last inputs of the FIR
-   * filter, newest last; two channels side by side.
-   */
-  readonly passed: { history: Float64Array; past: Float64Array };
+  readonly passed: Passed;
   /** Goes on from what passed another one of as many sections: as if its own coefficients had been there all along. */
-  goOnFrom(passed: PairCascade["passed"]): void;
+  goOnFrom(passed: Passed): void;
   /** Two channels of the same length, in place; `b` may be missing. */
   process(a: Float32Array, b: Float32Array | undefined): void;
+}
+
+/** What passed a cascade; two channels side by side. */
+interface Passed {
+  sections: readonly Section[];
+  /** Of each section both states. */
+  states: Float64Array;
+  /** Of each section the last two inputs and outputs, newest first. */
+  history: Float64Array;
+  /** The last inputs of the FIR filter, newest last. */
+  past: Float64Array;
 }
 
 /** The most frames that are worked on at once; states are looked at for what is too small at each of them. */
@@ -72,10 +79,16 @@ export function plainCascade(list: readonly Section[], fir: Float64Array): PairC
   };
   return {
     get passed() {
-      return { history: paired(({ history }) => history), past: paired(({ past }) => past) };
+      return {
+        sections: list,
+        states: paired(({ states }) => states),
+        history: paired(({ history }) => history),
+        past: paired(({ past }) => past),
+      };
     },
-    goOnFrom({ history, past }) {
-      const states = statesAfter(list, history);
+    goOnFrom(passed) {
+      const { history, past } = passed;
+      const states = statesAfter(list, passed);
       const newer = alignedPast(past, 2 * (fir.length - 1));
       channels.forEach((channel, c) => {
         channel.states.forEach((_, i) => (channel.states[i] = states[2 * i + c]!));
@@ -112,9 +125,9 @@ export function wasmCascade(list: readonly Section[], fir: Float64Array): PairCa
   const [work, held] = [doubles(line), doubles(kept)];
   const fresh = line.at + 16 * past;
   return {
-    passed: { history: doubles(history), past: work.subarray(0, 2 * past) },
+    passed: { sections: list, states: doubles(states), history: doubles(history), past: work.subarray(0, 2 * past) },
     goOnFrom(other) {
-      doubles(states).set(statesAfter(list, other.history));
+      doubles(states).set(statesAfter(list, other));
       doubles(history).set(other.history.subarray(0, 8 * list.length));
       work.set(alignedPast(other.past, 2 * past));
     },
@@ -139,10 +152,16 @@ export function wasmCascade(list: readonly Section[], fir: Float64Array): PairCa
   };
 }
 
-/** States of sections after given inputs and outputs: s2 = b2·x₁ − a2·y₁, s1 = b1·x₁ − a1·y₁ + b2·x₂ − a2·y₂. */
-function statesAfter(list: readonly Section[], history: Float64Array): Float64Array {
+/**
+ * States of sections after what passed others: s2 = b2·x₁ − a2·y₁, s1 = b1·x₁ − a1·y₁ + b2·x₂ − a2·y₂. Where a section
+ * is the same, its states are, to the bit.
+ */
+function statesAfter(list: readonly Section[], { sections, states: before, history }: Passed): Float64Array {
   const states = new Float64Array(4 * list.length);
-  list.forEach(([, b1, b2, a1, a2], n) => {
+  list.forEach((section, n) => {
+    if (sections[n]?.every((coefficient, i) => coefficient === section[i]))
+      return states.set(before.subarray(4 * n, 4 * n + 4), 4 * n);
+    const [, b1, b2, a1, a2] = section;
     for (const c of [0, 1]) {
       const at = (k: number) => history[8 * n + 2 * k + c] ?? 0;
       states[4 * n + c] = b1 * at(0) - a1 * at(2) + b2 * at(1) - a2 * at(3);

@@ -75,7 +75,7 @@ export function createAround(
   const wet = mix / 100;
   const delays = Array.from({ length: channels }, () => new DelayLine(inner.latency));
   return {
-    ...(inner.takeReduction ? { takeReduction: () => inner.takeReduction!() } : {}),
+    ...(inner.takeReductions ? { takeReductions: () => inner.takeReductions!() } : {}),
     ...(inner.state ? { state: [...inner.state, ...delays] } : {}),
     latency: inner.latency,
     process(given, frames) {

@@ -62,14 +62,16 @@ export const clipper: ProcessorDefinition<typeof parameters> = {
     const lines = layout.speakers.map(() => new Oversampled(steps, sampleRate, { plain: cutOff }));
     return {
       latency: lines[0]!.latency,
+      state: lines,
       process: (block, frames) => slicePlanar(block, 0, frames).forEach((x, c) => lines[c]!.process(x)),
-      takeReduction() {
+      takeReductions() {
         const reduction = -20 * Math.log10(most);
         most = 1;
-        return reduction;
+        return [reduction];
       },
     };
   },
+  movable: ["ceilingDbfs", "kneePercent"],
   predict: (levels, { ceilingDbfs }) => ({
     ...levels,
     peakDb: levels.peakDb.map((peak) => Math.min(peak, ceilingDbfs)),

@@ -97,7 +97,7 @@ export const compressor: ProcessorDefinition<typeof parameters> = {
           first += size;
         });
       },
-      takeReduction: () => Math.max(...followers.map((follower) => follower.takeMost())),
+      takeReductions: () => [Math.max(...followers.map((follower) => follower.takeMost()))],
     };
   },
   movable: ["thresholdDb", "ratio", "kneeDb", "attackMs", "releaseMs", "makeUpDb"],

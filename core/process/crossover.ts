@@ -7,11 +7,14 @@ import { butterworth, type Section } from "../signal/butterworth";
 import { slicePlanar, type Frames, type Hertz, type Planar, type Seconds } from "../signal/units";
 import { DelayLine } from "./delay-line";
 import { FirConvolver } from "./fir-convolver";
+import type { Stateful } from "./processor";
 import { Scratch } from "./scratch";
 import { SectionCascade } from "./section-cascade";
 
 export interface Crossover {
   readonly latency: Frames;
+  /** All that it remembers; absent where it cannot go on from another one's. */
+  readonly state?: readonly Stateful[];
   /** One block for each band, lowest first, which stay until the next call. `block` is left as it is. */
   split(block: Planar, frames: Frames): Planar[];
 }
@@ -61,6 +64,7 @@ function riley(corners: readonly Hertz[], channels: number, rate: Hertz): Crosso
   const above = new Scratch();
   return {
     latency: 0,
+    state: splitters.flatMap(({ low, high }) => [low, high]),
     split(block, frames) {
       const rest = above.of(slicePlanar(block, 0, frames));
       const bands = splitters.map(({ low, high, below }) => {

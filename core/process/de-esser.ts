@@ -1,4 +1,4 @@
-import { slicePlanar } from "../signal/units";
+import { slicePlanar, type Frames } from "../signal/units";
 import { formatHertz } from "../signal/format";
 import { crossover } from "./crossover";
 import { GainFollower, LevelDetector, shareOfStep } from "./dynamics";
@@ -35,7 +35,32 @@ const parameters = {
 
 /** The level of the voice is that over some syllables. */
 const VOICE_SECONDS = 0.3;
+/** So many times as quickly it is taken up when it sets in. */
+const SETS_IN = 20;
 const ATTACK_SECONDS = 0.001;
+
+/** The level of the voice: one that sets in counts at once; one that ends, slowly less. */
+class VoiceLevel {
+  #mean = 0;
+
+  constructor(readonly share: number) {}
+
+  copyFrom(other: VoiceLevel): void {
+    this.#mean = other.#mean;
+  }
+
+  /** Powers of the hiss over those of the voice, in place. */
+  over(hiss: Float64Array, whole: Float64Array, frames: Frames): void {
+    let mean = this.#mean;
+    for (let i = 0; i < frames; i++) {
+      const way = whole[i]! - mean;
+      mean += way > 0 ? way * SETS_IN * this.share : way * this.share;
+      if (mean < 1e-30) mean = 0;
+      hiss[i] = mean > 0 ? hiss[i]! / mean : 0;
+    }
+    this.#mean = mean;
+  }
+}
 
 /** Holds back hiss where it stands out from the voice, whatever its level. */
 export const deEsser: ProcessorDefinition<typeof parameters> = {
@@ -54,7 +79,7 @@ export const deEsser: ProcessorDefinition<typeof parameters> = {
     const splitter = crossover("no delay", [settings.fromHz], channels, sampleRate);
     const hiss = new LevelDetector("peak", sampleRate);
     const voice = new LevelDetector("rms", sampleRate);
-    const share = shareOfStep(VOICE_SECONDS, sampleRate);
+    const level = new VoiceLevel(shareOfStep(VOICE_SECONDS, sampleRate));
     const follower = new GainFollower(sampleRate, {
       of: "peak",
       attack: ATTACK_SECONDS,
@@ -68,21 +93,16 @@ export const deEsser: ProcessorDefinition<typeof parameters> = {
       kneeDb: 0,
       mostDb: settings.mostDb,
     } as const;
-    let mean = 0;
     let [gains, whole] = [new Float64Array(0), new Float64Array(0)];
     return {
       latency: 0,
+      state: [...(splitter.state ?? []), hiss, voice, level, follower],
       process(block, frames) {
         if (gains.length < frames) [gains, whole] = [new Float64Array(frames), new Float64Array(frames)];
         const [low, high] = splitter.split(block, frames) as [typeof block, typeof block];
         voice.powers(slicePlanar(block, 0, frames), frames, whole);
         hiss.powers(high, frames, gains);
-        for (let i = 0; i < frames; i++) {
-          // A voice that sets in counts at once; one that ends, slowly less.
-          mean += whole[i]! > mean ? (whole[i]! - mean) * 20 * share : (whole[i]! - mean) * share;
-          if (mean < 1e-30) mean = 0;
-          gains[i] = mean > 0 ? gains[i]! / mean : 0;
-        }
+        level.over(gains, whole, frames);
         follower.follow(gains, frames, bend, settings.aboveDb);
         block.forEach((x, c) => {
           const [l, h] = [low[c]!, high[c]!];
@@ -90,9 +110,10 @@ export const deEsser: ProcessorDefinition<typeof parameters> = {
           else for (let i = 0; i < frames; i++) x[i] = l[i]! + h[i]! * gains[i]!;
         });
       },
-      takeReduction: () => follower.takeMost(),
+      takeReductions: () => [follower.takeMost()],
     };
   },
+  movable: ["aboveDb", "mostDb", "speedMs"],
   predict: (levels) => levels,
   summary: ({ fromHz, mostDb }: SettingsOf<typeof parameters>) => `from ${formatHertz(fromHz)}, up to −${mostDb} dB`,
   presets: [

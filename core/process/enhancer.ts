@@ -95,6 +95,8 @@ export const enhancer: ProcessorDefinition<typeof parameters> = {
     const delays = layout.speakers.map(() => new DelayLine(latency));
     return {
       latency,
+      // What its doubled rates remember is over before a processor of the next settings is heard.
+      state: [...ways.flatMap(({ before, after }) => [before, after]), ...delays],
       process(given, frames) {
         const block = slicePlanar(given, 0, frames);
         const added = ways.map(({ before, after, lines }) => {
@@ -115,6 +117,7 @@ export const enhancer: ProcessorDefinition<typeof parameters> = {
       },
     };
   },
+  movable: ["highPercent", "lowPercent"],
   predict: (levels) => levels,
   summary: ({ highPercent, lowPercent }: SettingsOf<typeof parameters>) => `high ${highPercent} %, low ${lowPercent} %`,
   presets: [

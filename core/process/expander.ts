@@ -130,7 +130,7 @@ export const expander: ProcessorDefinition<typeof parameters> = {
           applyGains(x, gains, frames);
         });
       },
-      takeReduction: () => follower.takeMost(),
+      takeReductions: () => [follower.takeMost()],
     };
   },
   movable: ["thresholdDb", "ratio", "rangeDb"],

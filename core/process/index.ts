@@ -175,7 +175,7 @@ export function createProcessor(entry: ChainEntry, format: StreamFormat, start: 
   const lines = Object.values(entry.lines ?? {}).some((line) => line.length > 0) ? entry.lines : undefined;
   if (!lines) return definition.create(settings, format, start);
   return movedProcessor(
-    (moved) => definition.create(moved, format, start),
+    (moved) => definition.create(moved, format, start, true),
     (seconds) => settingsAt(settings, definition.parameters, lines, seconds),
     format,
     start,

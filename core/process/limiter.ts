@@ -82,9 +82,9 @@ export const limiter: ProcessorDefinition<typeof parameters> = {
     return {
       latency: stages[0]!.reduce((sum, stage) => sum + stage.latency, 0),
       process: (block, frames) => each(slicePlanar(block, 0, frames), frames),
-      takeReduction: () => {
+      takeReductions: () => {
         const gains = stages.map((row) => row.reduce((product, stage) => product * stage.takeSmallest(), 1));
-        return Math.max(0, -gainToDb(Math.min(...gains)));
+        return [Math.max(0, -gainToDb(Math.min(...gains)))];
       },
     };
   },

@@ -82,7 +82,14 @@ export function movedProcessor(
         if (frame === node + GRID) goOn();
       }
     },
-    takeReduction: () => Math.max(...working.slice(0, 2).map((processor) => processor.takeReduction?.() ?? 0)),
+    ...(working[0]!.takeReductions
+      ? {
+          takeReductions() {
+            const [now, next] = working.slice(0, 2).map((processor) => processor.takeReductions!());
+            return now!.map((reduction, part) => Math.max(reduction, next![part]!));
+          },
+        }
+      : {}),
   };
 
   function goOn(): void {

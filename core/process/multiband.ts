@@ -95,7 +95,7 @@ export function linked(bands: readonly Band[], sampleRate: Hertz): Processor | u
     kernel && {
       latency: 0,
       process: ([a, b], frames) => kernel.process(a!.subarray(0, frames), b?.subarray(0, frames)),
-      takeReduction: () => Math.max(...followers.map((follower) => follower.takeMost())),
+      takeReductions: () => followers.map((follower) => follower.takeMost()),
     }
   );
 }
@@ -117,6 +117,9 @@ export function grouped(
   let gains = new Float64Array(0);
   return {
     latency: splitter.latency,
+    ...(splitter.state
+      ? { state: [...splitter.state, ...working.flatMap((one) => [...one.detectors, ...one.followers])] }
+      : {}),
     process(block, frames) {
       if (gains.length < frames) gains = new Float64Array(frames);
       const parts = splitter.split(block, frames);
@@ -132,7 +135,7 @@ export function grouped(
         });
       });
     },
-    takeReduction: () => Math.max(...working.flatMap((one) => one.followers.map((f) => f.takeMost()))),
+    takeReductions: () => working.map((one) => Math.max(...one.followers.map((f) => f.takeMost()))),
   };
 }
 
@@ -147,8 +150,8 @@ export const multiband: ProcessorDefinition<typeof parameters> = {
   around: "all",
   memory: 2,
   neutral: { bands: bands.default.map((one) => ({ ...one, ratio: 1 })) },
-  create({ bands: list, crossover: kind, link }, { sampleRate, layout }) {
-    if (isNeutral(list)) return { latency: 0, process: () => undefined };
+  create({ bands: list, crossover: kind, link }, { sampleRate, layout }, _, moves) {
+    if (isNeutral(list) && !moves) return { latency: 0, process: () => undefined };
     const alone = list.some((one) => one.alone);
     const bands = list.map((one) => ({
       ...one,
@@ -158,9 +161,10 @@ export const multiband: ProcessorDefinition<typeof parameters> = {
       ballistics: { of: "rms", attack: one.attackMs / 1000, release: one.releaseMs / 1000, adapts: false } as const,
     }));
     const channels = layout.speakers.length;
-    const quick = link && channels <= 2 && kind === "no delay" ? linked(bands, sampleRate) : undefined;
+    const quick = !moves && link && channels <= 2 && kind === "no delay" ? linked(bands, sampleRate) : undefined;
     return quick ?? grouped(bands, kind, link ? [channels] : layout.speakers.map(() => 1), sampleRate);
   },
+  movable: ["thresholdDb", "ratio", "kneeDb", "attackMs", "releaseMs", "gainDb"],
   // What lies in each band is not known here: each is taken to hold an equal share of what makes the level.
   predict: (levels, { bands: list }) =>
     list.reduce((now, one) => {

@@ -46,6 +46,11 @@ export class Oversampled {
     this.#delay = new DelayLine(this.latency);
   }
 
+  copyFrom(other: Oversampled): void {
+    this.#raised.remembered.forEach((line, n) => line.set(other.#raised.remembered[n]!));
+    this.#delay.copyFrom(other.#delay);
+  }
+
   /** In place. */
   process(x: Float32Array): void {
     if (this.#added.length !== x.length) this.#added = new Float32Array(x.length);

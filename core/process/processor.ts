@@ -14,8 +14,11 @@ export interface Processor {
   process(block: Planar, frames: Frames): void;
   /** All that it remembers, always in the same order; absent where it cannot go on from another one's. */
   readonly state?: readonly Stateful[];
-  /** The most gain reduction since the last call, in dB ≥ 0; absent where there is none to tell. */
-  takeReduction?(): Decibels;
+  /**
+   * The most gain reduction since the last call, in dB ≥ 0, of each of its bands, lowest first, or of the whole; absent
+   * where there is none to tell.
+   */
+  takeReductions?(): readonly Decibels[];
 }
 
 /** Level of a programme in steps of 100 ms, as far as a prediction needs it. Values in dB; −Infinity is silence. */
@@ -57,8 +60,9 @@ export interface ProcessorDefinition<P extends Parameters = Parameters> {
   memory: Seconds;
   /**
    * @param start frame of the item that the first block begins with, which matters where settings are tied to places
+   * @param moves whether settings move over time, so that no two of them may be made in different ways
    */
-  create(settings: SettingsOf<P>, format: StreamFormat, start: Frames): Processor;
+  create(settings: SettingsOf<P>, format: StreamFormat, start: Frames, moves?: boolean): Processor;
   /** Settings that can be moved over time, by name or, for those of rows, by the name of the column. */
   movable?: readonly string[];
   /** What the settings will do to the levels, estimated at once. */

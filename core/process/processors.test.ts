@@ -203,8 +203,8 @@ describe("chains", () => {
   it("tell how much each limiter takes off", () => {
     const stage = new ChainStage([{ type: "limiter", id: "here", bypass: false, ceilingDbtp: -12 }], FORMAT);
     stage.push([noise(0.2, 48000, -2, 1), noise(0.2, 48000, -2, 2)]);
-    const { here } = stage.takeReductions();
-    expect(here).toBeGreaterThan(8);
-    expect(stage.takeReductions().here).toBe(0);
+    const { here = [] } = stage.takeReductions();
+    expect(here![0]).toBeGreaterThan(8);
+    expect(stage.takeReductions()["here"]).toEqual([0]);
   });
 });

@@ -43,10 +43,10 @@ export function ride(line: readonly Point[], amount: number, sampleRate: Hertz, 
         for (let c = 0; c < block.length; c++) block[c]![i] = block[c]![i]! * gain;
       }
     },
-    takeReduction() {
+    takeReductions() {
       const reduction = -least;
       least = 0;
-      return reduction;
+      return [reduction];
     },
   };
 }

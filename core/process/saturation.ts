@@ -96,6 +96,7 @@ export const saturation: ProcessorDefinition<typeof parameters> = {
     const blocker = bias > 0 ? SectionCascade.of(butterworth("high", DC_HERTZ, 2, sampleRate), channels) : null;
     return {
       latency: lines[0]!.latency,
+      state: [before, after, blocker, ...lines].filter((part) => part !== null && part !== undefined),
       process(given, frames) {
         const block: Planar = slicePlanar(given, 0, frames);
         before?.process(block, frames);
@@ -105,6 +106,7 @@ export const saturation: ProcessorDefinition<typeof parameters> = {
       },
     };
   },
+  movable: ["driveDb", "evenPercent", "toneDb"],
   // Peaks are rounded by the curve; the loudness follows by about half.
   predict: (levels, settings) =>
     settings.driveDb === 0

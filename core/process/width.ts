@@ -39,9 +39,9 @@ export const width3: ProcessorDefinition<typeof parameters> = {
   parameters,
   around: "none",
   memory: 1,
-  create(settings, { sampleRate, layout }) {
+  create(settings, { sampleRate, layout }, _, moves) {
     const { lowPercent, monoBelowHz } = settings;
-    const plain = isPlain(settings);
+    const plain = isPlain(settings) && !moves;
     const mono = monoBelowHz > 10;
     if (layout.speakers.length !== 2 || (plain && lowPercent === 100 && !mono))
       return { latency: 0, process: () => undefined };
@@ -53,6 +53,7 @@ export const width3: ProcessorDefinition<typeof parameters> = {
     const gains = [lowPercent, settings.midPercent, settings.highPercent].map((percent) => percent / 100);
     return {
       latency: 0,
+      state: [...(splitter?.state ?? []), ...(turner?.state ?? []), ...(highPass ? [highPass] : [])],
       process(given, frames) {
         const [left, right] = slicePlanar(given, 0, frames) as [Float32Array, Float32Array];
         let mid = left.map((v, i) => 0.5 * (v + right[i]!));
@@ -71,6 +72,7 @@ export const width3: ProcessorDefinition<typeof parameters> = {
       },
     };
   },
+  movable: ["lowPercent", "midPercent", "highPercent"],
   predict: (levels) => levels,
   summary: (settings) =>
     isPlain(settings)

@@ -3,7 +3,7 @@ import { withoutNonFinite } from "../signal/finite";
 import type { StreamFormat } from "../measure/measurement";
 import type { ChainEntry } from "../process";
 import { emptyPlanar, framesOf, slicePlanar, type Frames, type Planar } from "../signal/units";
-import { ChainStage, type Failure } from "./chain-stage";
+import { ChainStage, type Failure, type Reductions } from "./chain-stage";
 import type { StreamRange } from "./stage";
 
 /** Read and processed at a time, frames × channels: little, so that a listener waits for little. */
@@ -75,8 +75,8 @@ export class ChainReader {
     });
   }
 
-  /** The most gain reduction of each processor since the last call, in dB, by entry id. */
-  takeReductions(): Record<string, number> {
+  /** The most gain reductions of each processor since the last call. */
+  takeReductions(): Reductions {
     return this.#stage.takeReductions();
   }
 

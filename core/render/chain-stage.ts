@@ -1,7 +1,7 @@
 import type { StreamFormat } from "../measure/measurement";
 import { createProcessor, processorNamed, type ChainEntry } from "../process";
 import type { Processor } from "../process/processor";
-import { emptyPlanar, framesOf, type Frames, type Planar } from "../signal/units";
+import { emptyPlanar, framesOf, type Decibels, type Frames, type Planar } from "../signal/units";
 import { Skip, type Stage } from "./stage";
 
 /** Samples above this are no sound any more: +80 dB over full scale. */
@@ -13,6 +13,9 @@ export interface Failure {
   entry: string;
   why: string;
 }
+
+/** By entry id: of each band of the processor, or of the whole. */
+export type Reductions = Readonly<Record<string, readonly Decibels[]>>;
 
 interface Link {
   entry: ChainEntry;
@@ -72,11 +75,11 @@ export class ChainStage implements Stage {
     return this.#links.flatMap(({ failure }) => failure ?? []);
   }
 
-  /** The most gain reduction of each processor that tells one, since the last call; in dB, by entry id. */
-  takeReductions(): Record<string, number> {
-    const reductions: Record<string, number> = {};
+  /** The most gain reductions of each processor that tells any, since the last call; in dB, by entry id. */
+  takeReductions(): Reductions {
+    const reductions: Record<string, readonly Decibels[]> = {};
     for (const { entry, processor } of this.#links) {
-      if (entry.id && processor.takeReduction) reductions[entry.id] = processor.takeReduction();
+      if (entry.id && processor.takeReductions) reductions[entry.id] = processor.takeReductions();
     }
     return reductions;
   }

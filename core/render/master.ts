@@ -235,7 +235,7 @@ async function writePass(
   );
   await writer.finish();
   const integrated = integratedLoudness(loudness.windows.momentary());
-  return { writer, integratedLufs: finiteOrNull(integrated), limitingDb: last.takeReductions()["delivery"] ?? 0 };
+  return { writer, integratedLufs: finiteOrNull(integrated), limitingDb: last.takeReductions()["delivery"]?.[0] ?? 0 };
 }
 
 /** Measures a sound file as it lies in storage. `layout` overrules what the file says. */

@@ -3,12 +3,14 @@
 import type { MeasureAnswer, MeasuredFile, MeasureRequest } from "@audio/measure.worker";
 import type { Alignment } from "@core/compare/alignment";
 import type { Measured } from "@core/measure";
+import type { ReductionCurves } from "@core/render/reduction-history";
 import { askWorker } from "./ask-worker";
 
 /** What a measurement in the browser gives. */
 export interface BrowserMeasured extends Measured {
   file: MeasuredFile;
   alignment: Alignment | null;
+  reductions: ReductionCurves | null;
 }
 
 /** The core does not read this format itself. */
@@ -26,7 +28,7 @@ export async function measureInBrowser(
   onProgress?: (fraction: number, soFar: Measured | null) => void,
 ): Promise<BrowserMeasured> {
   const worker = new Worker(new URL("../../audio/measure.worker.ts", import.meta.url), { type: "module" });
-  const { measured, file, alignment } = await askWorker<MeasureAnswer>(
+  const { measured, ...rest } = await askWorker<MeasureAnswer>(
     worker,
     { ...request, tellProgress: onProgress !== undefined } satisfies MeasureRequest,
     {
@@ -35,5 +37,5 @@ export async function measureInBrowser(
       failure: ({ message, foreign }) => (foreign ? new ForeignFormat(message) : new Error(message)),
     },
   );
-  return { ...measured, file, alignment };
+  return { ...measured, file: rest.file, alignment: rest.alignment, reductions: rest.reductions };
 }

@@ -8,6 +8,7 @@ import { isAtWork } from "@core/repair";
 import { deliverableInForce, wholeChain, type Deliverable, type Item } from "@core/project/document";
 import type { Command } from "@core/project/commands";
 import type { ProjectView, Source } from "@core/project/views";
+import type { ReductionCurves } from "@core/render/reduction-history";
 import { estimatedOf, predictNow } from "@core/render/predict";
 import { specNamed } from "@core/spec";
 import type { DeliverySpec } from "@core/spec/spec";
@@ -50,6 +51,8 @@ interface InHand {
   now: LimitedFigures | null;
   /** Whether they are measured. */
   nowMeasured: boolean;
+  /** What its processors take off over time; `null` until it is measured. */
+  reductions: ReductionCurves | null;
   deliverable: Deliverable | null;
   spec: DeliverySpec | null;
   /** Called when something to draw has arrived. */
@@ -157,6 +160,7 @@ export function InHandProvider({
   const deliverable = deliverableInForce(document) ?? null;
   const spec = useMemo(() => (deliverable ? specNamed(deliverable.spec) : null), [deliverable]);
   const nowMeasured = after !== null;
+  const reductions = after?.reductions ?? null;
   const inHand = useMemo(
     () => ({
       view,
@@ -168,12 +172,28 @@ export function InHandProvider({
       chain,
       now,
       nowMeasured,
+      reductions,
       deliverable,
       spec,
       onArrival,
       arrived,
     }),
-    [view, edit, item, source, facts, waveform, chain, now, nowMeasured, deliverable, spec, onArrival, arrived],
+    [
+      view,
+      edit,
+      item,
+      source,
+      facts,
+      waveform,
+      chain,
+      now,
+      nowMeasured,
+      reductions,
+      deliverable,
+      spec,
+      onArrival,
+      arrived,
+    ],
   );
   return <Context.Provider value={inHand}>{children}</Context.Provider>;
 }

@@ -13,7 +13,7 @@ import type { StreamRange } from "@core/render/stage";
 import { blobUrl } from "@ui/shared/api";
 import { useEngineState } from "./engine-state";
 import { useMade } from "./repairs-made";
-import { measureInBrowser } from "@ui/shared/measuring";
+import { measureInBrowser, type BrowserMeasured } from "@ui/shared/measuring";
 
 export type { Measured };
 
@@ -36,7 +36,7 @@ export function useStretchFigures(
   { repairs = [], pieces = null, chain = NO_CHAIN }: Made,
   part: MeasureRequest["part"] = {},
   wanted = true,
-): Measured | null {
+): BrowserMeasured | null {
   const whole = part.band === undefined && part.channel === undefined;
   const pcm = source?.pcm_hash ?? null;
   const layout = source?.layout ?? null;
@@ -86,7 +86,7 @@ const LONGEST_SECONDS = 1200;
  * Figures of an item after its chain, measured in the background once the chain stands still and nothing plays;
  * `null` while there are none.
  */
-export function useChainFigures(source: Source | null, item: Item | null, chain: ChainEntry[]): Measured | null {
+export function useChainFigures(source: Source | null, item: Item | null, chain: ChainEntry[]): BrowserMeasured | null {
   const [still, setStill] = useState<ChainEntry[]>(NO_CHAIN);
   useEffect(() => {
     const timer = setTimeout(() => setStill(chain.filter(({ bypass }) => !bypass)), CHAIN_STILL_MS);

@@ -12,7 +12,7 @@ const HELD: f64 = 0.1;
 
 function log2(x: f64): f64 {
   const bits = reinterpret<u64>(x);
-  let exponent = <f64>((<i32>(bits >> 52)) - 1023);
+  let exponent = <f64>(<i32>(bits >> 52) - 1023);
   let m = reinterpret<f64>((bits & 0x000f_ffff_ffff_ffff) | 0x3ff0_0000_0000_0000);
   if (m > SQRT2) {
     m *= 0.5;
