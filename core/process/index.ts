@@ -91,6 +91,21 @@ export function processorNamed(id: string): ProcessorDefinition {
   return found;
 }
 
+const HASH = /^[0-9a-f]{64}$/;
+
+/** What a person keeps beside a processor, for an outside device above all: it changes no sound. */
+export const aboutSchema = z.strictObject({
+  note: z.string().max(2000).default(""),
+  /** How the knobs of a device stand: their names and what they point to. */
+  dials: z
+    .array(z.strictObject({ name: z.string().max(60), stands: z.string().max(60) }))
+    .max(60)
+    .default([]),
+  /** A picture of it, by the hash of its bytes. */
+  photo: z.string().regex(HASH).nullable().default(null),
+});
+export type About = z.infer<typeof aboutSchema>;
+
 /** Points of a line that a setting follows. */
 export const linePointsSchema = z
   .array(z.tuple([z.number().min(0).max(200_000), z.number()]))
@@ -108,6 +123,7 @@ const entrySchema = (definition: ProcessorDefinition) =>
     second: z.boolean().optional(),
     /** Settings that move over time: seconds of the item and values, by the setting's name. */
     lines: z.record(z.string().max(60), linePointsSchema).optional(),
+    about: aboutSchema.optional(),
     ...parameterShape(definition.parameters),
   });
 
@@ -152,6 +168,7 @@ export interface ChainEntry extends Record<string, unknown> {
   other?: Record<string, Setting> | undefined;
   second?: boolean | undefined;
   lines?: Record<string, [number, number][]> | undefined;
+  about?: About | undefined;
 }
 
 export const chainSchema: z.ZodType<ChainEntry[]> = z.array(chainEntrySchema).max(48);

@@ -1,4 +1,4 @@
-import { slicePlanar } from "../signal/units";
+import { slicePlanar, type Hertz } from "../signal/units";
 import { butterworth, SectionFilter } from "../signal/butterworth";
 import { crossover } from "./crossover";
 import { number, type SettingsOf } from "./parameter";
@@ -28,6 +28,16 @@ const parameters = {
 type Settings = SettingsOf<typeof parameters>;
 const isPlain = ({ lowPercent, midPercent, highPercent }: Settings): boolean =>
   lowPercent === midPercent && midPercent === highPercent;
+
+/** Gain of the side at a frequency, for a drawing: bands of the fourth order in phase, the high-pass behind them. */
+export function sideGain(settings: Settings, hertz: Hertz): number {
+  const below = (corner: Hertz) => 1 / (1 + (hertz / corner) ** 4);
+  const [low, high] = [settings.lowHz, settings.highHz].sort((a, b) => a - b) as [Hertz, Hertz];
+  const above = (settings.midPercent * below(high) + settings.highPercent * (1 - below(high))) * (1 - below(low));
+  const bands = (settings.lowPercent * below(low) + above) / 100;
+  const { monoBelowHz } = settings;
+  return monoBelowHz > 10 ? bands * Math.sqrt(1 - 1 / (1 + (hertz / monoBelowHz) ** 8)) : bands;
+}
 
 /** How wide the image is, in three bands. Only for stereo. */
 export const width3: ProcessorDefinition<typeof parameters> = {

@@ -3,6 +3,8 @@ import { newChainEntry, settingsOf } from "../process";
 import { PROGRAMME } from "./chain-commands";
 import { applyCommand, commandLabel, type Command } from "./commands";
 import { openDocument, wholeChain, type ProjectDocument } from "./document";
+import { layoutNamed } from "../signal/layout";
+import { masterInputs } from "./master-inputs";
 import { newProject } from "./templates";
 
 const item = (id: string) => ({ id, name: id, source: "a".repeat(64), repairs: [], chain: [], markers: [] });
@@ -46,6 +48,33 @@ describe("commands on chains", () => {
     const copied = after(made, { type: "setChain", items: ["two"], chain: made.items[0]!.chain, prefix: "c" });
     expect(copied.items[1]!.chain.map(({ type }) => type)).toEqual(["gain", "filter"]);
     expect(new Set([...copied.items[0]!.chain, ...copied.items[1]!.chain].map(({ id }) => id)).size).toBe(4);
+  });
+  it("keep versions of a chain, put one to work again, and forget it", () => {
+    const kept = after(
+      empty(),
+      add("gain", "g"),
+      { type: "keepVersion", item: "one", id: "v", name: "quiet" },
+      { type: "setParameter", item: "one", entry: "g", parameter: "gainDb", setting: 6 },
+      add("filter", "f"),
+    );
+    expect(kept.items[0]!.versions![0]!.chain).toMatchObject([{ type: "gain", gainDb: 0 }]);
+    const again = after(kept, { type: "takeVersion", item: "one", version: "v", prefix: "n" });
+    expect(again.items[0]!.chain).toMatchObject([{ type: "gain", gainDb: 0, id: "n-0" }]);
+    const taken = { type: "takeVersion", item: "one", version: "v", prefix: "n" } as Command;
+    expect(commandLabel(taken, kept)).toBe("Put the chain “quiet” to work");
+    expect(after(again, { type: "removeVersion", item: "one", version: "v" }).items[0]!.versions).toEqual([]);
+    expect(() => after(empty(), taken)).toThrow();
+  });
+  it("keep what a person writes beside a processor, which changes no master", () => {
+    const about = { note: "warm", dials: [{ name: "Drive", stands: "3 o’clock" }], photo: null };
+    const written = after(empty(), add("outboard", "o"), { type: "setAbout", item: "one", entry: "o", about });
+    expect(written.items[0]!.chain[0]!.about).toEqual(about);
+    const deliverable = written.deliverables[0]!;
+    const layout = layoutNamed("stereo")!;
+    const plain = after(empty(), add("outboard", "o"));
+    expect(masterInputs(written, written.items[0]!, deliverable, layout)).toEqual(
+      masterInputs(plain, plain.items[0]!, deliverable, layout),
+    );
   });
   it("replace, bypass all, and keep presets", () => {
     const document = after(

@@ -1,6 +1,7 @@
 /** Edits of chains: those of items, and the programme's, which everything in the running order goes through last. */
 import * as z from "zod";
 import {
+  aboutSchema,
   chainEntrySchema,
   chainSchema,
   linePointsSchema,
@@ -11,7 +12,7 @@ import {
 } from "../process";
 import { settingSchema, settingWords, type Setting } from "../process/parameter";
 import { CommandProblem, define, find, itemIn, moved, nameOfItem } from "./command";
-import { idSchema, keptPresetSchema, type ProjectDocument } from "./document";
+import { idSchema, keptPresetSchema, nameSchema, type ProjectDocument } from "./document";
 
 /** Stands for the programme in the place of an item. */
 export const PROGRAMME = "programme";
@@ -55,6 +56,9 @@ function setAll(entry: ChainEntry, settings: Record<string, Setting>): void {
 /** Ids that nothing in a chain has yet. */
 const freshIds = (chain: readonly ChainEntry[], prefix: string): ChainEntry[] =>
   chain.map((entry, n) => ({ ...entry, id: `${prefix}-${n}` }));
+
+const nameOfVersion = (document: ProjectDocument, { item, version }: { item: string; version: string }): string =>
+  document.items.find(({ id }) => id === item)?.versions?.find(({ id }) => id === version)?.name ?? "of before";
 
 const entryFields = { item: idSchema, entry: idSchema };
 
@@ -184,6 +188,43 @@ export const CHAIN_COMMANDS = {
     label: ({ items }, before) =>
       items.length === 1 ? `Put a chain on ${nameOf(before, items[0]!)}` : `Put a chain on ${items.length} items`,
     decides: ({ items }) => `chain ${items[0]!}`,
+  }),
+  setAbout: define({
+    fields: z.strictObject({ ...entryFields, about: aboutSchema }),
+    apply: (document, fields) => void (entryIn(document, fields.item, fields.entry).about = fields.about),
+    label: (fields, before) => `Notes on the ${nameOfEntry(before, fields.item, fields.entry)}`,
+    decides: (fields) => `notes ${fields.entry}`,
+  }),
+  keepVersion: define({
+    fields: z.strictObject({ item: idSchema, id: idSchema, name: nameSchema }),
+    apply(document, { item, id, name }) {
+      const found = itemIn(document, item);
+      const versions = found.versions ?? [];
+      if (versions.some((one) => one.id === id)) throw new CommandProblem("This version is already kept.");
+      found.versions = [...versions, { id, name, chain: found.chain.map((entry) => ({ ...entry })) }];
+    },
+    label: ({ item, name }, before) => `Keep the chain of ${nameOf(before, item)} as “${name}”`,
+    decides: ({ id }) => `version ${id}`,
+  }),
+  takeVersion: define({
+    /** `prefix` makes ids for the entries, the same wherever the command is applied. */
+    fields: z.strictObject({ item: idSchema, version: idSchema, prefix: idSchema }),
+    apply(document, fields) {
+      const item = itemIn(document, fields.item);
+      item.chain = freshIds(find(item.versions ?? [], fields.version, "version").chain, fields.prefix);
+    },
+    label: (fields, before) => `Put the chain “${nameOfVersion(before, fields)}” to work`,
+    decides: ({ item }) => `chain ${item}`,
+  }),
+  removeVersion: define({
+    fields: z.strictObject({ item: idSchema, version: idSchema }),
+    apply(document, fields) {
+      const item = itemIn(document, fields.item);
+      const version = find(item.versions ?? [], fields.version, "version");
+      item.versions = item.versions?.filter(({ id }) => id !== version.id);
+    },
+    label: (fields, before) => `Forget the chain “${nameOfVersion(before, fields)}”`,
+    decides: ({ version }) => `version ${version}`,
   }),
   keepPreset: define({
     fields: z.strictObject({ preset: keptPresetSchema }),

@@ -39,6 +39,10 @@ export const tempoSchema = z.strictObject({
   startSeconds: z.number().min(-60).max(36_000),
 });
 
+/** A chain that was kept by name, to be compared with others and put to work again. */
+export const chainVersionSchema = z.strictObject({ id: idSchema, name: nameSchema, chain: chainSchema });
+export type ChainVersion = z.infer<typeof chainVersionSchema>;
+
 const newItemSchema = z.strictObject({
   id: idSchema,
   name: nameSchema,
@@ -47,6 +51,7 @@ const newItemSchema = z.strictObject({
   pieces: piecesSchema.optional(),
   repairs: repairsSchema,
   chain: chainSchema,
+  versions: z.array(chainVersionSchema).max(60).optional(),
   markers: z.array(markerSchema).max(20_000).default([]),
   /** Where bars can be counted. */
   tempo: tempoSchema.optional(),
@@ -104,10 +109,16 @@ export const itemOf = (document: ProjectDocument, id: string): Item | undefined 
 
 /** A stored document, with processors that cannot be used set aside. @throws ZodError where more is wrong with it */
 export function openDocument(stored: unknown): ProjectDocument {
-  const chained = z.looseObject({ chain: z.array(z.unknown()).optional() });
+  const chained = z.looseObject({ chain: z.array(z.unknown()).optional(), versions: z.array(z.unknown()).optional() });
   const opened = (thing: unknown): unknown => {
     const found = chained.safeParse(thing);
-    return found.success && found.data.chain ? { ...found.data, chain: withSetAside(found.data.chain) } : thing;
+    if (!found.success) return thing;
+    const { chain, versions } = found.data;
+    return {
+      ...found.data,
+      ...(chain ? { chain: withSetAside(chain) } : {}),
+      ...(versions ? { versions: versions.map(opened) } : {}),
+    };
   };
   const whole = z.looseObject({ items: z.array(z.unknown()) }).safeParse(stored);
   return projectSchema.parse(opened(whole.success ? { ...whole.data, items: whole.data.items.map(opened) } : stored));

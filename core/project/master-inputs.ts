@@ -26,7 +26,7 @@ export const masterInputs = (
     // What a step or an entry is called changes no byte.
     repairs: item.repairs.map(({ id: _, ...step }) => step as Recipe["repairs"][number]),
     chain: wholeChain(project, item).map(
-      ({ id: _, other: __, second: ___, ...entry }) => entry as Recipe["chain"][number],
+      ({ id: _, other: __, second: ___, about: ____, ...entry }) => entry as Recipe["chain"][number],
     ),
     spec: deliverable.spec,
     format: deliverable.format,

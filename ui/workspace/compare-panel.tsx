@@ -7,6 +7,7 @@ import { Choice } from "@ui/shared/setting";
 import { Button } from "@ui/shared/button";
 import { SheetDialog } from "@ui/shared/sheet-dialog";
 import { answered, chanceOf, newBlindTest } from "./blind-test";
+import { ChainVersions } from "./chain-versions";
 import { useDesk } from "./desk";
 import type { Heard, Slot } from "./hearing";
 import { useInHand } from "./in-hand";
@@ -71,6 +72,7 @@ function Compare() {
             : `heard at ${formatDb(plus.gainDb, { sign: true })} dB, to be as loud as the original`}
       </p>
       <Blind both={both} />
+      {!blind && <ChainVersions />}
     </>
   );
 }

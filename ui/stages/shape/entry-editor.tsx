@@ -19,10 +19,15 @@ import { GainHistory } from "./drawings/gain-history";
 import { HarmonicsDrawing } from "./drawings/harmonics-drawing";
 import { SpectrumGround, useItemSpectrum } from "./drawings/item-spectrum";
 import { LineEditor } from "./drawings/line-editor";
+import { MadeHarmonics } from "./drawings/made-harmonics";
 import { MultibandEditor } from "./drawings/multiband-editor";
+import { PeaksDrawing } from "./drawings/peaks-drawing";
+import { RoomDrawing } from "./drawings/room-drawing";
 import { ToneMatchEditor } from "./drawings/tone-match-editor";
 import { CompressorDrawing, ExpanderDrawing } from "./drawings/transfer-curve";
+import { WidthDrawing } from "./drawings/width-drawing";
 import { MovingSettings } from "./moving-settings";
+import { Papers } from "./papers";
 import type { EntryInHand } from "./use-entry";
 
 /** Editors that take the whole width; the other processors have a drawing beside their settings, or settings alone. */
@@ -34,11 +39,16 @@ const WIDE: Record<string, (props: { inHand: EntryInHand }) => ReactNode> = {
   ducker: LineEditor,
 };
 
-const BESIDE: Record<string, (props: { settings: EntryInHand["settings"] }) => ReactNode> = {
+const BESIDE: Record<string, (props: { inHand: EntryInHand }) => ReactNode> = {
   compressor: CompressorDrawing,
   expander: ExpanderDrawing,
   saturation: HarmonicsDrawing,
   filter: FilterDrawing,
+  limiter: PeaksDrawing,
+  clipper: PeaksDrawing,
+  width: WidthDrawing,
+  ambience: RoomDrawing,
+  enhancer: MadeHarmonics,
 };
 
 /** Processors that work on the two sides of a stereo signal. */
@@ -89,7 +99,7 @@ export function EntryEditor({ inHand }: { inHand: EntryInHand }) {
         </div>
       )}
       <div className={`grid gap-x-6 px-3 py-1 ${Beside ? "grid-cols-[auto_minmax(0,1fr)]" : ""}`}>
-        {Beside && <Beside settings={settings} />}
+        {Beside && <Beside inHand={inHand} />}
         <div className={Wide ? "grid grid-cols-2 gap-x-6" : ""}>
           {plain.map(field)}
           {"makeUpDb" in definition.parameters && <MatchLoudness inHand={inHand} />}
@@ -102,6 +112,7 @@ export function EntryEditor({ inHand }: { inHand: EntryInHand }) {
         </div>
       )}
       <MovingSettings inHand={inHand} />
+      <Papers inHand={inHand} />
       {aroundFields.length > 0 && (
         <div className="mt-1 grid grid-cols-2 gap-x-6 border-t border-grid px-3 py-1" aria-label="Around it">
           {aroundFields.map(field)}
@@ -135,7 +146,7 @@ function Trouble({ inHand: { entry } }: { inHand: EntryInHand }) {
   );
 }
 
-function FilterDrawing({ settings }: { settings: EntryInHand["settings"] }) {
+function FilterDrawing({ inHand: { settings } }: { inHand: EntryInHand }) {
   const sections = sectionsOfFilter(settings as unknown as Parameters<typeof sectionsOfFilter>[0]);
   const spectrum = useItemSpectrum();
   const response = (hertz: number) => powerToDb(sections.reduce((product, one) => product * powerAt(one, hertz), 1));

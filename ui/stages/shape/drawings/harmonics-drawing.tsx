@@ -1,5 +1,6 @@
 "use client";
 
+import type { EntryInHand } from "../use-entry";
 import { bentSample } from "@core/process/saturation";
 
 const POINTS = 512;
@@ -26,7 +27,7 @@ function harmonicsOf(peakDb: number, settings: { driveDb: number; evenPercent: n
 }
 
 /** How the waveform is bent, and which harmonics a sine gets at the levels of a programme. */
-export function HarmonicsDrawing({ settings }: { settings: Record<string, unknown> }) {
+export function HarmonicsDrawing({ inHand: { settings } }: { inHand: EntryInHand }) {
   const bend = { driveDb: Number(settings["driveDb"]), evenPercent: Number(settings["evenPercent"]) };
   const path = Array.from({ length: 101 }, (_, n) => -1 + n / 50)
     .map(

@@ -5,6 +5,7 @@ import { curveOfExpander } from "@core/process/expander";
 import type { Curve } from "@core/process/dynamics";
 import type { Decibels } from "@core/signal/units";
 import { useInHand } from "@ui/workspace/in-hand";
+import type { EntryInHand } from "../use-entry";
 
 const LOWEST: Decibels = -72;
 const TICKS = [-60, -48, -36, -24, -12, 0];
@@ -93,11 +94,10 @@ export function TransferCurve({ curve, makeUpDb = 0, label }: { curve: Curve; ma
   );
 }
 
-type Settings = Record<string, unknown>;
 type CompressorSettings = Parameters<typeof curveOfCompressor>[0];
 type ExpanderSettings = Parameters<typeof curveOfExpander>[0];
 
-export const CompressorDrawing = ({ settings }: { settings: Settings }) => (
+export const CompressorDrawing = ({ inHand: { settings } }: { inHand: EntryInHand }) => (
   <TransferCurve
     label="Transfer curve of the compressor"
     curve={curveOfCompressor(settings as CompressorSettings)}
@@ -105,6 +105,6 @@ export const CompressorDrawing = ({ settings }: { settings: Settings }) => (
   />
 );
 
-export const ExpanderDrawing = ({ settings }: { settings: Settings }) => (
+export const ExpanderDrawing = ({ inHand: { settings } }: { inHand: EntryInHand }) => (
   <TransferCurve label="Transfer curve of the expander" curve={curveOfExpander(settings as ExpanderSettings)} />
 );

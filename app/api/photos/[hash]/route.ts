@@ -1,0 +1,9 @@
+import { hashSchema } from "@core/project/document";
+import { photoType } from "@server/photos";
+import { blobResponse } from "@server/ranged";
+import { route } from "../../respond";
+
+export const GET = route<{ hash: string }>(async (request, params) => {
+  const hash = hashSchema.parse(params.hash);
+  return blobResponse(hash, request, { "Content-Type": await photoType(hash), "X-Content-Type-Options": "nosniff" });
+});

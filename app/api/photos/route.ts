@@ -1,0 +1,5 @@
+import { keepPhoto } from "@server/photos";
+import { route } from "../respond";
+
+/** Keeps the picture in the body. */
+export const POST = route(keepPhoto);

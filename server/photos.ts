@@ -1,0 +1,53 @@
+/** Pictures that a person keeps beside a processor, of an outside device above all; kept as they came. */
+import { blobs } from "./blobs";
+import { Problem } from "./problem";
+
+const LARGEST_BYTES = 8 * 2 ** 20;
+
+/** First bytes of the formats that every browser shows. */
+const FORMATS: { type: string; matches: (bytes: Uint8Array) => boolean }[] = [
+  { type: "image/jpeg", matches: (b) => b[0] === 0xff && b[1] === 0xd8 && b[2] === 0xff },
+  { type: "image/png", matches: (b) => b[0] === 0x89 && ascii(b, 1, 4) === "PNG" },
+  { type: "image/webp", matches: (b) => ascii(b, 0, 4) === "RIFF" && ascii(b, 8, 12) === "WEBP" },
+];
+
+const ascii = (bytes: Uint8Array, from: number, to: number): string => String.fromCharCode(...bytes.slice(from, to));
+
+const typeOf = (bytes: Uint8Array): string | undefined => FORMATS.find(({ matches }) => matches(bytes))?.type;
+
+/** @throws Problem where it is no picture, or too large */
+export async function keepPhoto(request: Request): Promise<{ hash: string }> {
+  const announced = Number(request.headers.get("content-length"));
+  const tooLarge = () =>
+    new Problem(413, "Too large", "A picture may have up to 8 MB. Make it smaller, then try again.");
+  if (announced > LARGEST_BYTES) throw tooLarge();
+  const bytes = new Uint8Array(await request.arrayBuffer());
+  if (bytes.length > LARGEST_BYTES) throw tooLarge();
+  if (!typeOf(bytes))
+    throw new Problem(
+      415,
+      "No picture",
+      "This is neither a JPEG, nor a PNG, nor a WebP picture: its first bytes say so.",
+    );
+  const draft = await blobs.draft();
+  try {
+    await draft.sink().write(bytes);
+    return { hash: (await draft.commit()).hash };
+  } finally {
+    await draft.discard();
+  }
+}
+
+/** The type of a kept picture. @throws Problem where the blob is none */
+export async function photoType(hash: string): Promise<string> {
+  const none = new Problem(404, "Not found", "There is no such picture.");
+  if ((await blobs.size(hash)) === undefined) throw none;
+  const file = await blobs.open(hash);
+  try {
+    const type = typeOf(await file.read(0, 12));
+    if (!type) throw none;
+    return type;
+  } finally {
+    await file.close();
+  }
+}

@@ -1,0 +1,176 @@
+"use client";
+
+import { Trash2 } from "lucide-react";
+import { useMemo, useState } from "react";
+import type { ChainEntry } from "@core/process";
+import type { ChainVersion } from "@core/project/document";
+import { isAtWork } from "@core/repair";
+import { predictNow } from "@core/render/predict";
+import { formatDb } from "@core/signal/format";
+import { blobUrl } from "@ui/shared/api";
+import { Button } from "@ui/shared/button";
+import { IconButton } from "@ui/shared/icon-button";
+import { useDesk } from "./desk";
+import { useEngineState } from "./engine-state";
+import type { Slot } from "./hearing";
+import { useInHand } from "./in-hand";
+import { useMade } from "./repairs-made";
+import { useStretchFigures } from "./use-stretch-figures";
+import { newId } from "./use-project";
+
+/** Longer items are estimated only. */
+const LONGEST_SECONDS = 1200;
+
+/** Chains of the item in hand that were kept by name: side by side with their figures, into a slot, or to work again. */
+export function ChainVersions() {
+  const { item, facts, view, edit } = useInHand();
+  const [name, setName] = useState("");
+  if (!item || !facts) return null;
+  const versions = item.versions ?? [];
+  const keep = () => {
+    const given = name.trim() || `Chain ${versions.length + 1}`;
+    void edit({ type: "keepVersion", item: item.id, id: newId(), name: given });
+    setName("");
+  };
+  return (
+    <section className="mt-4 border-t border-hair pt-2" aria-label="Versions of the chain">
+      <h3 className="font-semibold">Chains of “{item.name}”</h3>
+      <table className="figure w-full text-label [&_td]:pr-2 [&_th]:pr-2 [&_th]:font-normal">
+        <thead className="text-soft">
+          <tr>
+            <th className="text-left">version</th>
+            <th className="text-right">LUFS</th>
+            <th className="text-right">dBTP</th>
+            <th className="text-right">LU range</th>
+            <th className="text-right">peak − loudness</th>
+          </tr>
+        </thead>
+        <tbody>
+          <VersionRow words="as it came" chain={[]} />
+          <VersionRow words="as it is now" chain={[...item.chain, ...view.document.chain]} />
+          {versions.map((version) => (
+            <VersionRow
+              key={version.id}
+              words={version.name}
+              chain={[...version.chain, ...view.document.chain]}
+              version={version}
+            />
+          ))}
+        </tbody>
+      </table>
+      <form
+        className="mt-2 flex gap-1.5"
+        onSubmit={(event) => {
+          event.preventDefault();
+          keep();
+        }}
+      >
+        <input
+          aria-label="Name of the version"
+          placeholder={`Chain ${versions.length + 1}`}
+          value={name}
+          maxLength={200}
+          onChange={(event) => setName(event.target.value)}
+          className="h-7 min-w-0 flex-1 rounded-[4px] border border-hair bg-sheet px-2 outline-none focus:border-act"
+        />
+        <Button onClick={keep} disabled={item.chain.length === 0}>
+          Keep the chain as it is
+        </Button>
+      </form>
+    </section>
+  );
+}
+
+function VersionRow({ words, chain, version }: { words: string; chain: ChainEntry[]; version?: ChainVersion }) {
+  const { item, facts, source, edit } = useInHand();
+  const slots = useDesk((desk) => desk.slots);
+  const figures = useFiguresAfter(chain);
+  if (!item || !facts || !source) return null;
+  const { now, measured } = figures;
+  const put = (index: 0 | 1) => {
+    const slot: Slot = {
+      words: `${item.name} · ${words}`,
+      url: blobUrl(source.pcm_hash!),
+      repairs: item.repairs,
+      pieces: item.pieces ?? null,
+      chain,
+      lufs: now?.integratedLufs ?? null,
+    };
+    useDesk.setState({ slots: index === 0 ? [slot, slots[1]] : [slots[0], slot], blind: null });
+  };
+  const figure = (value: number | null | undefined) => (
+    <td className={`text-right ${measured ? "" : "text-soft"}`} title={measured ? "measured" : "estimated"}>
+      {measured ? "" : "~"}
+      {formatDb(value ?? null)}
+    </td>
+  );
+  const plr = now?.truePeakDbtp == null || now.integratedLufs == null ? null : now.truePeakDbtp - now.integratedLufs;
+  return (
+    <>
+      <tr className="border-t border-grid">
+        <td className="max-w-40 truncate text-left" title={words}>
+          {words}
+        </td>
+        {figure(now?.integratedLufs)}
+        {figure(now?.truePeakDbtp)}
+        {figure(now?.loudnessRangeLu)}
+        {figure(plr)}
+      </tr>
+      <tr>
+        <td colSpan={5}>
+          <span className="flex items-center gap-1 pb-1">
+            <Button kind="quiet" className="h-6" onClick={() => put(0)}>
+              to slot 1
+            </Button>
+            <Button kind="quiet" className="h-6" onClick={() => put(1)}>
+              to slot 2
+            </Button>
+            {version && (
+              <>
+                <Button
+                  kind="quiet"
+                  className="h-6"
+                  hint="In place of the chain as it is now; undo takes it back"
+                  onClick={() =>
+                    void edit({ type: "takeVersion", item: item.id, version: version.id, prefix: newId() })
+                  }
+                >
+                  put to work
+                </Button>
+                <IconButton
+                  label={`Forget ${version.name}`}
+                  onClick={() => void edit({ type: "removeVersion", item: item.id, version: version.id })}
+                >
+                  <Trash2 size={13} />
+                </IconButton>
+              </>
+            )}
+          </span>
+        </td>
+      </tr>
+    </>
+  );
+}
+
+/** Figures of the item in hand after a chain: measured in the background while nothing plays, estimated until then. */
+function useFiguresAfter(chain: ChainEntry[]) {
+  const { item, source, facts } = useInHand();
+  const { playing } = useEngineState();
+  const active = useMemo(() => chain.filter(({ bypass }) => !bypass), [chain]);
+  const repairs = useMemo(() => item?.repairs.filter(isAtWork) ?? [], [item]);
+  const made = useMade(repairs);
+  const frames = facts?.arrangement.frames ?? 0;
+  const short = facts !== null && facts.duration <= LONGEST_SECONDS;
+  const range = useMemo(() => ({ start: 0, end: frames }), [frames]);
+  const measured = useStretchFigures(
+    source,
+    active.length > 0 && short ? range : null,
+    { repairs, pieces: item?.pieces ?? null, chain: active },
+    undefined,
+    made && !playing,
+  );
+  if (!facts) return { now: null, measured: false };
+  if (active.length === 0) return { now: facts.figures, measured: !facts.estimated };
+  if (measured) return { now: measured.figures, measured: true };
+  return { now: predictNow(facts.figures, facts.curves, active), measured: false };
+}
