@@ -2,6 +2,7 @@
 
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 import { sectionsOfBand, type EqualiserBand } from "@core/process/equaliser";
+import { fittedBands } from "@core/process/fit-bands";
 import { powerAt } from "@core/signal/analogue";
 import { powerToDb } from "@core/signal/decibel";
 import { formatHertz, formatDb } from "@core/signal/format";
@@ -16,6 +17,10 @@ const FLAT: EqualiserBand = { shape: "bell", hertz: 1000, gainDb: 0, q: 1, slope
 const RANGES_DB = [6, 12, 24];
 const WHEEL_STEP = 1.12;
 const SEMITONE = 2 ** (1 / 12);
+/** No more bands than a person can read are made for a drawn curve. */
+const MOST_FITTED = 10;
+/** From the ends of what is drawn to where the curve is as it was. */
+const EDGE = 1.3;
 const inside = (value: number, low: number, high: number): number => Math.max(low, Math.min(high, value));
 
 const responseDb = (bands: readonly EqualiserBand[], hertz: Hertz): Decibels =>
@@ -27,6 +32,9 @@ export function EqualiserEditor({ inHand }: { inHand: EntryInHand }) {
   const [chosen, setChosen] = useState(0);
   const [resting, setRest] = useState(12);
   const dragged = useRef<{ index: number; bands: EqualiserBand[] } | null>(null);
+  const [drawing, setDrawing] = useState(false);
+  /** Where the hand has been, by pixel, while it draws. */
+  const [stroke, setStroke] = useState<ReadonlyMap<number, [Hertz, Decibels]> | null>(null);
   const spectrum = useItemSpectrum();
   const reach = Math.max(6, ...bands.map(({ gainDb }) => Math.abs(gainDb) + 1));
   const mostDb = Math.max(resting, RANGES_DB.find((range) => range >= reach) ?? 24);
@@ -48,7 +56,29 @@ export function EqualiserEditor({ inHand }: { inHand: EntryInHand }) {
     commit(bands.filter((_, i) => i !== index));
     setChosen(Math.max(0, index - 1));
   };
+  const draw = (event: PointerEvent, scale: PlotScale) => {
+    const box = event.currentTarget.getBoundingClientRect();
+    const x = inside(event.clientX - box.left, 0, scale.width);
+    const db = inside(scale.db(event.clientY - box.top), -mostDb, mostDb);
+    setStroke((before) => new Map(before).set(Math.round(x), [scale.hertz(x), db]));
+  };
+  /** The sum becomes what was drawn, where it was; elsewhere it stays. */
+  const fit = (drawn: ReadonlyMap<number, [Hertz, Decibels]>) => {
+    const hand = [...drawn.values()].sort(([a], [b]) => a - b);
+    const [low, high] = [hand[0]![0], hand.at(-1)![0]];
+    const others = bands.filter(({ sides }) => sides !== "all");
+    const own = bands.filter(({ sides }) => sides === "all");
+    const around = DRAWN.filter((hertz) => hertz < low / EDGE || hertz > high * EDGE);
+    const curve = [...hand, ...around.map((hertz) => [hertz, responseDb(own, hertz)] as const)];
+    const fitted = fittedBands(
+      curve.sort(([a], [b]) => a - b),
+      Math.min(MOST_FITTED, 24 - others.length),
+    );
+    void inHand.commitAll({ bands: [...others, ...fitted] }, `${fitted.length} bands for a drawn curve`);
+    setChosen(0);
+  };
   const drag = (event: PointerEvent, scale: PlotScale) => {
+    if (stroke) return draw(event, scale);
     const held = dragged.current;
     if (!held) return;
     const box = event.currentTarget.getBoundingClientRect();
@@ -61,6 +91,8 @@ export function EqualiserEditor({ inHand }: { inHand: EntryInHand }) {
     inHand.move("bands", held.bands);
   };
   const drop = () => {
+    if (stroke && stroke.size > 1) fit(stroke);
+    setStroke(null);
     if (dragged.current) commit(dragged.current.bands);
     dragged.current = null;
   };
@@ -84,8 +116,21 @@ export function EqualiserEditor({ inHand }: { inHand: EntryInHand }) {
     <div className="grid h-full min-h-0 grid-cols-[minmax(0,1fr)_232px]">
       <div className="flex min-h-0 flex-col border-r border-hair">
         <p className="flex justify-between px-2 pt-1 text-label text-soft">
-          <span className="truncate">before: grey ground · after: ink · double click adds a band</span>
-          <span className="flex gap-1">
+          <span className="truncate">
+            {drawing
+              ? "draw the curve that you want: bands are fitted to it"
+              : "before: grey ground · after: ink · double click adds a band"}
+          </span>
+          <span className="flex gap-1.5">
+            <button
+              type="button"
+              aria-pressed={drawing}
+              title="A curve drawn by hand becomes bands; undo of this processor takes it back"
+              onClick={() => setDrawing(!drawing)}
+              className={drawing ? "font-semibold text-act" : "text-act"}
+            >
+              draw
+            </button>
             {RANGES_DB.map((range) => (
               <button
                 key={range}
@@ -103,7 +148,14 @@ export function EqualiserEditor({ inHand }: { inHand: EntryInHand }) {
           <FrequencyPlot
             label="Curve of the equaliser"
             mostDb={mostDb}
-            onDoubleClick={add}
+            {...(drawing
+              ? {
+                  onPointerDown: (event: PointerEvent, scale: PlotScale) => {
+                    event.currentTarget.setPointerCapture(event.pointerId);
+                    draw(event, scale);
+                  },
+                }
+              : { onDoubleClick: add })}
             onPointerMove={drag}
             onPointerUp={drop}
             onWheel={(event) => {
@@ -137,7 +189,19 @@ export function EqualiserEditor({ inHand }: { inHand: EntryInHand }) {
                   stroke="var(--act)"
                   strokeWidth={2}
                 />
-                {bands.map((band, index) => (
+                {stroke && (
+                  <path
+                    d={curvePath(
+                      scale,
+                      [...stroke.values()].sort(([a], [b]) => a - b),
+                    )}
+                    fill="none"
+                    stroke="var(--ink)"
+                    strokeWidth={2}
+                    strokeDasharray="5 3"
+                  />
+                )}
+                {(drawing ? [] : bands).map((band, index) => (
                   <Handle
                     key={index}
                     scale={scale}
