@@ -6,15 +6,17 @@ import type { Piece } from "@core/arrange/piece";
 import { openSoundFile } from "@core/files/open";
 import type { FrameSource, SoundFile } from "@core/files/sound-file";
 import { Measurer, type Measured } from "@core/measure";
+import type { StreamFormat } from "@core/measure/measurement";
 import { measureSource } from "@core/measure/measure-source";
 import { partSource } from "@core/listening/part-source";
 import type { RepairStep } from "@core/repair";
 import { repairedSource, type SegmentStore } from "@core/repair/repaired-source";
 import type { Band } from "@core/signal/butterworth";
 import type { ChainEntry } from "@core/process";
-import { ChainStage } from "@core/render/chain-stage";
+import { ChainStage, type Reductions } from "@core/render/chain-stage";
+import { levelsOf, type KnownLevels } from "@core/render/predict";
 import { ReductionHistory, type ReductionCurves } from "@core/render/reduction-history";
-import { stream, type StreamRange } from "@core/render/stage";
+import { stream, type Stage, type StreamRange } from "@core/render/stage";
 import type { Planar } from "@core/signal/units";
 import type { FoldMatrix } from "@core/signal/fold-down";
 import { layoutForChannels, type Layout } from "@core/signal/layout";
@@ -47,6 +49,14 @@ export interface MeasureRequest {
   tellProgress?: boolean;
 }
 
+/** What was measured along a chain. */
+export interface AlongChain {
+  /** What its processors took off over time. */
+  reductions: ReductionCurves;
+  /** Levels after each of them. */
+  known: KnownLevels;
+}
+
 /** What the file said of itself. */
 export interface MeasuredFile {
   warnings: string[];
@@ -59,8 +69,8 @@ export type MeasureAnswer =
       measured: Measured;
       file: MeasuredFile;
       alignment: Alignment | null;
-      /** What its chain took off; `null` where it was not read through one. */
-      reductions: ReductionCurves | null;
+      /** What was measured along its chain; `null` where it was not read through one. */
+      along: AlongChain | null;
     }
   /** `foreign`: not a format of the core's own, so that the server must read it. */
   | { type: "failed"; message: string; foreign: boolean };
@@ -103,9 +113,9 @@ async function measure({
   const other = less && (await opened(less));
   const alignment = other ? await align(file, other) : null;
   const whole = other && alignment ? differenceOf(file, other, alignment) : arrangedSource(repaired, pieces);
-  if (chain?.length) {
-    const { measured, reductions } = await throughChain(whole, chain, layout);
-    return answer({ ...done(measured, file), reductions });
+  if (chain?.some(({ bypass }) => !bypass)) {
+    const { measured, along } = await throughChain(whole, chain, layout);
+    return answer({ ...done(measured, file), along });
   }
   const measuredSource = part ? partSource(whole, part) : whole;
   const given = part?.channel === undefined ? layout : layoutForChannels(1);
@@ -128,24 +138,50 @@ async function measure({
 }
 
 const done = (measured: Measured, file: SoundFile) =>
-  ({ type: "done", measured, file: { warnings: file.warnings }, alignment: null, reductions: null }) as const;
+  ({ type: "done", measured, file: { warnings: file.warnings }, alignment: null, along: null }) as const;
 
-/** The figures of a source after a chain. @throws Error where a processor fails */
-async function throughChain(source: FrameSource, chain: ChainEntry[], given: Layout | null) {
-  const layout = given ?? layoutForChannels(source.channels);
-  const format = { sampleRate: source.sampleRate, layout };
-  const stage = new ChainStage(chain, format);
-  const measurer = new Measurer(format);
+/** Measures what passes, and lets it pass. */
+class Tap implements Stage {
+  readonly #measurer: Measurer;
+
+  constructor(format: StreamFormat) {
+    this.#measurer = new Measurer(format);
+  }
+
+  push(block: Planar): Planar {
+    this.#measurer.process(block);
+    return block;
+  }
+
+  finish(): Planar {
+    return [];
+  }
+
+  result(): Measured {
+    return this.#measurer.result();
+  }
+}
+
+/** The figures of a source after a chain, and after each of its processors. @throws Error where one fails */
+async function throughChain(source: FrameSource, given: readonly ChainEntry[], layout: Layout | null) {
+  const format = { sampleRate: source.sampleRate, layout: layout ?? layoutForChannels(source.channels) };
+  const chain = given.filter(({ bypass }) => !bypass);
+  const stages = chain.map((entry) => new ChainStage([entry], format));
+  const taps = chain.map(() => new Tap(format));
   const blockFrames = Math.round(REDUCTION_HOP_SECONDS * source.sampleRate);
   const history = new ReductionHistory(blockFrames / source.sampleRate);
-  const take = (block: Planar) => {
-    measurer.process(block);
-    history.add(stage.takeReductions());
-  };
-  await stream(source, [stage], take, { blockFrames });
-  const [failure] = stage.failures;
+  const take = () => history.add(Object.assign({}, ...stages.map((stage) => stage.takeReductions())) as Reductions);
+  await stream(
+    source,
+    stages.flatMap((stage, n) => [stage, taps[n]!]),
+    take,
+    { blockFrames },
+  );
+  const [failure] = stages.flatMap(({ failures }) => failures);
   if (failure) throw new Error(failure.why);
-  return { measured: measurer.result(), reductions: history.result() };
+  const results = taps.map((tap) => tap.result());
+  const known = { chain, after: results.map(({ figures, curves }) => levelsOf(figures, curves)) };
+  return { measured: results.at(-1)!, along: { reductions: history.result(), known } };
 }
 
 scope.onmessage = ({ data }: MessageEvent<MeasureRequest>) => {

@@ -82,9 +82,12 @@ export const limiter: ProcessorDefinition<typeof parameters> = {
     return {
       latency: stages[0]!.reduce((sum, stage) => sum + stage.latency, 0),
       process: (block, frames) => each(slicePlanar(block, 0, frames), frames),
+      // Of everything, and of the bass alone.
       takeReductions: () => {
-        const gains = stages.map((row) => row.reduce((product, stage) => product * stage.takeSmallest(), 1));
-        return [Math.max(0, -gainToDb(Math.min(...gains)))];
+        const most = (of: (LookAheadGain | BassGain)[][]) =>
+          Math.max(0, ...of.map((row) => -gainToDb(row.reduce((product, stage) => product * stage.takeSmallest(), 1))));
+        const whole = most(stages.map((row) => row.slice(-2)));
+        return settings.bassApart ? [whole, most(stages.map((row) => row.slice(0, 1)))] : [whole];
       },
     };
   },

@@ -15,8 +15,8 @@ export interface Processor {
   /** All that it remembers, always in the same order; absent where it cannot go on from another one's. */
   readonly state?: readonly Stateful[];
   /**
-   * The most gain reduction since the last call, in dB ≥ 0, of each of its bands, lowest first, or of the whole; absent
-   * where there is none to tell.
+   * The most gain reduction since the last call, in dB ≥ 0: of each of its bands, lowest first, or of the whole and what
+   * is held back besides; absent where there is none to tell.
    */
   takeReductions?(): readonly Decibels[];
 }

@@ -235,7 +235,11 @@ async function writePass(
   );
   await writer.finish();
   const integrated = integratedLoudness(loudness.windows.momentary());
-  return { writer, integratedLufs: finiteOrNull(integrated), limitingDb: last.takeReductions()["delivery"]?.[0] ?? 0 };
+  return {
+    writer,
+    integratedLufs: finiteOrNull(integrated),
+    limitingDb: Math.max(0, ...(last.takeReductions()["delivery"] ?? [])),
+  };
 }
 
 /** Measures a sound file as it lies in storage. `layout` overrules what the file says. */

@@ -2,10 +2,11 @@ import { describe, expect, it } from "vitest";
 import { Measurer } from "../measure";
 import { layoutNamed } from "../signal/layout";
 import { framesOf, type Planar } from "../signal/units";
+import type { ChainEntry } from "../process";
 import { joined, noise, sine } from "../testing/signals";
 import { specNamed } from "../spec";
 import { ChainStage } from "./chain-stage";
-import { curvesOfStretch, figuresOfStretch, predictDelivery, predictNow } from "./predict";
+import { curvesOfStretch, figuresOfStretch, levelsOf, predictDelivery, predictNow } from "./predict";
 
 const FORMAT = { sampleRate: 48000, layout: layoutNamed("stereo")! };
 
@@ -35,6 +36,23 @@ describe("predictions", () => {
     const now = predictNow(figures, curves, chain);
     expect(Math.abs(now.truePeakDbtp! - after.truePeakDbtp!)).toBeLessThan(0.3);
     expect(Math.abs(now.integratedLufs! - after.integratedLufs!)).toBeLessThan(1.5);
+  });
+  it("begin where the chain was last measured, as far as it is still the same", () => {
+    const first = { type: "compressor", id: "c", bypass: false, thresholdDb: -30, ratio: 4 };
+    const through = (chain: ChainEntry[]) => {
+      const stage = new ChainStage(chain, FORMAT);
+      const parts = [stage.push(block), stage.finish()];
+      return measured([0, 1].map((c) => joined(...parts.flatMap((part) => part[c] ?? []))));
+    };
+    const after = through([first]);
+    const known = { chain: [first], after: [levelsOf(after.figures, after.curves)] };
+    const gain = { type: "gain", id: "g", bypass: false, gainDb: 2 };
+    const now = predictNow(figures, curves, [first, gain], known);
+    expect(now.integratedLufs).toBeCloseTo(after.figures.integratedLufs! + 2, 1);
+    expect(now.truePeakDbtp).toBeCloseTo(after.figures.truePeakDbtp! + 2, 2);
+    // Of another compressor nothing is known.
+    const other = [{ ...first, ratio: 2 }, gain];
+    expect(predictNow(figures, curves, other, known)).toEqual(predictNow(figures, curves, other));
   });
   it("of a delivery reach its target and its ceiling", () => {
     const spec = specNamed("ebu-r128");

@@ -133,6 +133,28 @@ export function figuresOfStretch(figures: Figures, stretch: Curves): Figures {
   };
 }
 
+/** Levels that were measured along a chain, after each of its processors that are not bypassed. */
+export interface KnownLevels {
+  chain: readonly ChainEntry[];
+  after: readonly LevelCurves[];
+}
+
+/** Levels after a chain: estimated from where they were last measured along it. */
+export function levelsAfter(
+  figures: Figures,
+  curves: Curves,
+  chain: readonly ChainEntry[],
+  known: KnownLevels | null = null,
+): LevelCurves {
+  const active = chain.filter(({ bypass }) => !bypass);
+  const same = (index: number) =>
+    known?.chain[index] !== undefined && JSON.stringify(known.chain[index]) === JSON.stringify(active[index]);
+  let measured = 0;
+  while (measured < active.length && same(measured)) measured++;
+  const start = measured > 0 ? known!.after[measured - 1]! : levelsOf(figures, curves);
+  return predictChain(start, active.slice(measured));
+}
+
 /** Levels after a chain. */
 export const predictChain = (levels: LevelCurves, chain: readonly ChainEntry[]): LevelCurves =>
   chain.reduce(
@@ -141,10 +163,12 @@ export const predictChain = (levels: LevelCurves, chain: readonly ChainEntry[]):
   );
 
 /** Integrated loudness and true peak after a chain alone: what is heard as "now". */
-export function predictNow(figures: Figures, curves: Curves, chain: readonly ChainEntry[]): LimitedFigures {
-  const before = levelsOf(figures, curves);
-  return figuresAfter(figures, before, predictChain(before, chain));
-}
+export const predictNow = (
+  figures: Figures,
+  curves: Curves,
+  chain: readonly ChainEntry[],
+  known: KnownLevels | null = null,
+): LimitedFigures => figuresAfter(figures, levelsOf(figures, curves), levelsAfter(figures, curves, chain, known));
 
 function figuresAfter(figures: Figures, before: LevelCurves, after: LevelCurves): LimitedFigures {
   const change = loudnessOf(after) - loudnessOf(before);
@@ -188,9 +212,10 @@ export function predictDelivery(
   curves: Curves,
   chain: readonly ChainEntry[],
   spec: DeliverySpec,
+  known: KnownLevels | null = null,
 ): Prediction {
   const source = levelsOf(figures, curves);
-  const before = predictChain(source, chain);
+  const before = levelsAfter(figures, curves, chain, known);
   const now = figuresAfter(figures, source, before);
   const ceilingDbtp = spec.ceilingDbtp - CEILING_ROOM_DB;
   let gainDb = gainToTarget(spec, now.integratedLufs ?? null);

@@ -2,7 +2,7 @@
 
 import { useCallback, useMemo } from "react";
 import { pairCurves } from "@core/measure/pair-curve";
-import { levelsOf, predictChain } from "@core/render/predict";
+import { levelsAfter, predictChain } from "@core/render/predict";
 import { dbToGain } from "@core/signal/decibel";
 import { useDesk, type Stretch } from "@ui/workspace/desk";
 import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
@@ -158,21 +158,24 @@ export function CorrelationLane({ facts }: LaneProps) {
 const DEEPEST_REDUCTION = 12;
 
 export function ReductionLane({ facts }: LaneProps) {
-  const { chain } = useInHand();
+  const { chain, reductions } = useInHand();
   const limits = chain.some((entry) => entry.type === "limiter" && !entry.bypass);
   const values = useMemo(() => {
-    const before = levelsOf(facts.figures, facts.curves);
-    const taken = new Float32Array(before.peakDb.length);
-    // What each limiter makes lower than it came in.
-    let current = before;
-    for (const entry of chain) {
-      const next = predictChain(current, [entry]);
-      if (entry.type === "limiter" && !entry.bypass)
-        next.peakDb.forEach((db, i) => (taken[i]! += Math.max(0, current.peakDb[i]! - db)));
-      current = next;
-    }
+    const taken = new Float32Array(facts.curves.samplePeakDbfs.values.length);
+    chain.forEach((entry, at) => {
+      if (entry.type !== "limiter" || entry.bypass) return;
+      const measured = entry.id ? reductions?.of[entry.id] : undefined;
+      if (measured) return taken.forEach((_, i) => (taken[i]! += Math.max(0, ...measured.map((row) => row[i] ?? 0))));
+      // Estimated: what it makes lower than it came in.
+      const before = levelsAfter(facts.figures, facts.curves, chain.slice(0, at), facts.known);
+      const after = predictChain(before, [entry]);
+      taken.forEach((_, i) => {
+        const cut = before.peakDb[i]! - after.peakDb[i]!;
+        if (cut > 0) taken[i]! += cut;
+      });
+    });
     return taken;
-  }, [facts, chain]);
+  }, [facts, chain, reductions]);
   const { hopSeconds } = facts.curves.samplePeakDbfs;
   const draw = useCallback(
     (context: Context, size: Size, inks: Inks, view: Stretch) =>
@@ -184,7 +187,7 @@ export function ReductionLane({ facts }: LaneProps) {
       <LaneCanvas label="Gain reduction over time" facts={facts} draw={draw} />
       <LaneName>
         {limits
-          ? "Gain reduction · of the limiters, estimated from 100 ms peaks"
+          ? `Gain reduction · of the limiters, ${reductions ? "measured" : "estimated from 100 ms peaks"}`
           : "Gain reduction · no limiter in the chain"}
       </LaneName>
     </>

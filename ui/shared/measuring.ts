@@ -1,16 +1,15 @@
 "use client";
 
-import type { MeasureAnswer, MeasuredFile, MeasureRequest } from "@audio/measure.worker";
+import type { AlongChain, MeasureAnswer, MeasuredFile, MeasureRequest } from "@audio/measure.worker";
 import type { Alignment } from "@core/compare/alignment";
 import type { Measured } from "@core/measure";
-import type { ReductionCurves } from "@core/render/reduction-history";
 import { askWorker } from "./ask-worker";
 
 /** What a measurement in the browser gives. */
 export interface BrowserMeasured extends Measured {
   file: MeasuredFile;
   alignment: Alignment | null;
-  reductions: ReductionCurves | null;
+  along: AlongChain | null;
 }
 
 /** The core does not read this format itself. */
@@ -37,5 +36,5 @@ export async function measureInBrowser(
       failure: ({ message, foreign }) => (foreign ? new ForeignFormat(message) : new Error(message)),
     },
   );
-  return { ...measured, file: rest.file, alignment: rest.alignment, reductions: rest.reductions };
+  return { ...measured, file: rest.file, alignment: rest.alignment, along: rest.along };
 }

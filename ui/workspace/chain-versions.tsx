@@ -172,5 +172,5 @@ function useFiguresAfter(chain: ChainEntry[]) {
   if (!facts) return { now: null, measured: false };
   if (active.length === 0) return { now: facts.figures, measured: !facts.estimated };
   if (measured) return { now: measured.figures, measured: true };
-  return { now: predictNow(facts.figures, facts.curves, active), measured: false };
+  return { now: predictNow(facts.figures, facts.curves, active, facts.known), measured: false };
 }

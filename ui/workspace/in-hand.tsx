@@ -9,13 +9,14 @@ import { deliverableInForce, wholeChain, type Deliverable, type Item } from "@co
 import type { Command } from "@core/project/commands";
 import type { ProjectView, Source } from "@core/project/views";
 import type { ReductionCurves } from "@core/render/reduction-history";
-import { estimatedOf, predictNow } from "@core/render/predict";
+import { estimatedOf, predictNow, type KnownLevels } from "@core/render/predict";
 import { specNamed } from "@core/spec";
 import type { DeliverySpec } from "@core/spec/spec";
 import type { LimitedFigures } from "@core/spec/verdict";
 import { ItemOverview } from "@ui/programme/item-overview";
 import { OverviewData } from "@ui/programme/overview-data";
 import { blobUrl } from "@ui/shared/api";
+import type { BrowserMeasured } from "@ui/shared/measuring";
 import { chainInHand, useDesk } from "./desk";
 import { useChainFigures, useRepairedFigures, type Measured } from "./use-stretch-figures";
 
@@ -35,6 +36,8 @@ export interface ItemFacts {
   originalLufs: number | null;
   /** Whether the figures are estimates, still to be measured. */
   estimated: boolean;
+  /** Levels that were last measured along its chain: estimates begin where it is still the same. */
+  known: KnownLevels | null;
 }
 
 interface InHand {
@@ -105,7 +108,7 @@ function useOverview(source: Source | null) {
  * Figures and curves of an item: those of its recording, or of what it is made of after its repairs,
  * estimated from the curves as they came until they are measured.
  */
-function factsOf(item: Item, source: Source, overview: OverviewData, measured: Measured | null): ItemFacts | null {
+function factsOf(item: Item, source: Source, overview: OverviewData, measured: Measured | null): BareFacts | null {
   if (!source.figures) return null;
   const { sampleRate, frames } = source.figures;
   const arrangement = Arrangement.of(item.pieces, frames);
@@ -124,6 +127,17 @@ function factsOf(item: Item, source: Source, overview: OverviewData, measured: M
   if (arrangement.isWhole && !repaired) return { ...common, ...whole, originalLufs, estimated: false };
   if (measured) return { ...common, ...measured, originalLufs, estimated: false };
   return { ...common, ...asItCame, originalLufs, estimated: true };
+}
+
+/** Facts before it is known what was measured along the chain. */
+type BareFacts = Omit<ItemFacts, "known">;
+
+/** What was last measured along the chain of an item, as long as the sound that comes into it is the same. */
+function useKnownLevels(facts: BareFacts | null, after: BrowserMeasured | null): KnownLevels | null {
+  const [last, setLast] = useState<{ of: Figures; levels: KnownLevels } | null>(null);
+  const levels = after?.along?.known;
+  if (facts && levels && last?.levels !== levels) setLast({ of: facts.figures, levels });
+  return last && last.of === facts?.figures ? last.levels : null;
 }
 
 export function InHandProvider({
@@ -152,22 +166,24 @@ export function InHandProvider({
     return withoutChain ? whole.map((entry) => ({ ...entry, bypass: true })) : whole;
   }, [document, item, moving, withoutChain]);
   const after = useChainFigures(source, item, chain);
+  const known = useKnownLevels(facts, after);
+  const knownFacts = useMemo(() => facts && { ...facts, known }, [facts, known]);
   const now = useMemo(() => {
     if (!facts) return null;
     if (chain.every((entry) => entry.bypass)) return facts.figures;
-    return after?.figures ?? predictNow(facts.figures, facts.curves, chain);
-  }, [facts, chain, after]);
+    return after?.figures ?? predictNow(facts.figures, facts.curves, chain, known);
+  }, [facts, chain, after, known]);
   const deliverable = deliverableInForce(document) ?? null;
   const spec = useMemo(() => (deliverable ? specNamed(deliverable.spec) : null), [deliverable]);
   const nowMeasured = after !== null;
-  const reductions = after?.reductions ?? null;
+  const reductions = after?.along?.reductions ?? null;
   const inHand = useMemo(
     () => ({
       view,
       edit,
       item,
       source,
-      facts,
+      facts: knownFacts,
       waveform,
       chain,
       now,
@@ -183,7 +199,7 @@ export function InHandProvider({
       edit,
       item,
       source,
-      facts,
+      knownFacts,
       waveform,
       chain,
       now,

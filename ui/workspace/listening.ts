@@ -40,7 +40,7 @@ export function useProgramme() {
       if (!facts) return null;
       const part = chain.slice(0, entries);
       if (part.every(({ bypass }) => bypass)) return facts.figures.integratedLufs;
-      return predictNow(facts.figures, facts.curves, part).integratedLufs ?? null;
+      return predictNow(facts.figures, facts.curves, part, facts.known).integratedLufs ?? null;
     },
     [facts, chain],
   );

@@ -29,7 +29,7 @@ export function useKeepSlot(): (slot: 0 | 1) => void {
             ? heard === "original"
               ? facts.originalLufs
               : facts.figures.integratedLufs
-            : (predictNow(facts.figures, facts.curves, kept).integratedLufs ?? null),
+            : (predictNow(facts.figures, facts.curves, kept, facts.known).integratedLufs ?? null),
       };
       useDesk.setState({ slots: slot === 0 ? [state, slots[1]] : [slots[0], state], blind: null });
       toast(`Slot ${slot + 1}: ${state.words}`);

@@ -15,10 +15,10 @@ import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
 import { ProcessorMenu } from "./add-processor";
 import { groupInk } from "./group-ink";
 
-/** Estimated figures before the first processor and after each. */
+/** Figures before the first processor and after each: estimated from where they were last measured. */
 const levelsBetween = (facts: ItemFacts, chain: ChainEntry[]): LimitedFigures[] => [
   facts.figures,
-  ...chain.map((_, index) => predictNow(facts.figures, facts.curves, chain.slice(0, index + 1))),
+  ...chain.map((_, index) => predictNow(facts.figures, facts.curves, chain.slice(0, index + 1), facts.known)),
 ];
 
 /** The item's chain and the programme's, with level and margins between all processors. */

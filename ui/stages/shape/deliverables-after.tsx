@@ -16,7 +16,7 @@ export function DeliverablesAfter() {
     if (!facts) return [];
     return deliverables.map((deliverable) => {
       const spec = specNamed(deliverable.spec);
-      const prediction = predictDelivery(facts.figures, facts.curves, chain, spec);
+      const prediction = predictDelivery(facts.figures, facts.curves, chain, spec, facts.known);
       return { id: deliverable.id, spec, prediction, verdict: check(spec, prediction.figures) };
     });
   }, [facts, chain, deliverables]);

@@ -178,7 +178,8 @@ function MatchLoudness({ inHand }: { inHand: EntryInHand }) {
   const at = chain.findIndex(({ id }) => id === inHand.entry.id);
   const match = () => {
     if (!facts || at < 0) return;
-    const lufsAfter = (entries: ChainEntry[]) => predictNow(facts.figures, facts.curves, entries).integratedLufs ?? 0;
+    const lufsAfter = (entries: ChainEntry[]) =>
+      predictNow(facts.figures, facts.curves, entries, facts.known).integratedLufs ?? 0;
     const bare = { ...chain[at]!, bypass: false, makeUpDb: 0 };
     const lost = lufsAfter(chain.slice(0, at)) - lufsAfter([...chain.slice(0, at), bare]);
     void inHand.commit("makeUpDb", Number(Math.max(0, Math.min(24, lost)).toFixed(1)));

@@ -4,7 +4,7 @@ import { useMemo, useState } from "react";
 import { movableOf, processorNamed } from "@core/process";
 import { parameterOfLine } from "@core/process/moved";
 import type { NumberParameter, Point, Row } from "@core/process/parameter";
-import { levelsOf, predictChain } from "@core/render/predict";
+import { levelsAfter } from "@core/render/predict";
 import { Button } from "@ui/shared/button";
 import { NumberInput } from "@ui/shared/number-input";
 import { formatParameter, fromTrack, toTrack } from "@ui/shared/parameter-scale";
@@ -45,7 +45,7 @@ export function MovingSettings({ inHand }: { inHand: EntryInHand }) {
   const [chosen, setChosen] = useState(() => Object.keys(lines)[0] ?? "");
   const at = chain.findIndex(({ id }) => id === entry.id);
   const before = useMemo(
-    () => facts && predictChain(levelsOf(facts.figures, facts.curves), chain.slice(0, Math.max(0, at))),
+    () => facts && levelsAfter(facts.figures, facts.curves, chain.slice(0, Math.max(0, at)), facts.known),
     [facts, chain, at],
   );
   if (names.length === 0 || !facts || !before) return null;

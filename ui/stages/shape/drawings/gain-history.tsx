@@ -1,7 +1,7 @@
 "use client";
 
 import { useMemo } from "react";
-import { levelsOf, predictChain } from "@core/render/predict";
+import { levelsAfter, predictChain } from "@core/render/predict";
 import { formatDb, formatTime } from "@core/signal/format";
 import { useDesk } from "@ui/workspace/desk";
 import { useInHand } from "@ui/workspace/in-hand";
@@ -28,7 +28,7 @@ export function useGainHistory(entryId: string | undefined): History | null {
   return useMemo(() => {
     if (!facts || at < 0) return null;
     if (measured && reductions) return { measured: true, hopSeconds: reductions.hopSeconds, rows: measured };
-    const before = predictChain(levelsOf(facts.figures, facts.curves), chain.slice(0, at));
+    const before = levelsAfter(facts.figures, facts.curves, chain.slice(0, at), facts.known);
     const after = predictChain(before, [{ ...chain[at]!, bypass: false }]);
     const cut = before.peakDb.map((peak, i) => (Number.isFinite(peak) ? Math.max(0, peak - after.peakDb[i]!) : 0));
     return { measured: false, hopSeconds: ESTIMATE_HOP, rows: [cut] };
@@ -48,12 +48,15 @@ export function GainHistory({ inHand }: { inHand: EntryInHand }) {
           row={row}
           hopSeconds={history.hopSeconds}
           how={measured ? "measured" : "estimated"}
-          name={rows.length > 1 ? `band ${band + 1}` : ""}
+          name={rows.length > 1 ? rowName(inHand.entry.type, band) : ""}
         />
       ))}
     </div>
   );
 }
+
+const rowName = (type: string, row: number): string =>
+  type === "limiter" ? ["everything", "the bass alone"][row]! : `band ${row + 1}`;
 
 function HistoryRow({
   row,
@@ -98,12 +101,12 @@ function HistoryRow({
       </svg>
       <figcaption className="figure flex justify-between text-label text-soft">
         <span>
-          {name && `${name}: `}taken off in what is in view, {how} in steps of 100 ms
+          {name && `${name}: `}taken off in view, {how}
         </span>
         <span>
           {most < WORKS_DB
             ? "nothing"
-            : `up to ${formatDb(-most)} dB at ${formatTime(at * hopSeconds + first * hopSeconds)} · at work ${percent(working)} of the time`}
+            : `up to ${formatDb(-most)} dB, at ${formatTime((at + first) * hopSeconds, 1)} · at work ${percent(working)} of it`}
         </span>
       </figcaption>
     </figure>

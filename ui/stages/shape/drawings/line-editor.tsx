@@ -4,7 +4,7 @@ import { useState } from "react";
 import { duckerLine, type DuckerSettings } from "@core/process/ducker";
 import { levellerLine, type LevellerSettings } from "@core/process/leveller";
 import type { Point } from "@core/process/parameter";
-import { levelsOf, predictChain } from "@core/render/predict";
+import { levelsAfter } from "@core/render/predict";
 import { formatDb } from "@core/signal/format";
 import { OverviewData } from "@ui/programme/overview-data";
 import { blobUrl } from "@ui/shared/api";
@@ -20,7 +20,7 @@ export function LineEditor({ inHand }: { inHand: EntryInHand }) {
   const at = chain.findIndex(({ id }) => id === inHand.entry.id);
   const [other, setOther] = useState("");
   if (!facts) return null;
-  const before = predictChain(levelsOf(facts.figures, facts.curves), chain.slice(0, Math.max(0, at)));
+  const before = levelsAfter(facts.figures, facts.curves, chain.slice(0, Math.max(0, at)), facts.known);
   const reach = Math.max(6, ...line.map(([, db]) => Math.abs(db) + 1));
   const ruler = {
     toShare: (db: number) => (1 + db / reach) / 2,

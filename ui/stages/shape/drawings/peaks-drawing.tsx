@@ -1,6 +1,6 @@
 "use client";
 
-import { levelsOf, predictChain } from "@core/render/predict";
+import { levelsAfter } from "@core/render/predict";
 import { formatDb } from "@core/signal/format";
 import { useInHand } from "@ui/workspace/in-hand";
 import type { EntryInHand } from "../use-entry";
@@ -20,7 +20,7 @@ export function PeaksDrawing({ inHand }: { inHand: EntryInHand }) {
   if (!facts || at < 0) return null;
   const { settings } = inHand;
   const ceiling = Number(settings["ceilingDbtp"] ?? settings["ceilingDbfs"]);
-  const levels = predictChain(levelsOf(facts.figures, facts.curves), chain.slice(0, at));
+  const levels = levelsAfter(facts.figures, facts.curves, chain.slice(0, at), facts.known);
   const drive = Number(settings["inputDb"] ?? 0);
   const between = settings["ceilingDbtp"] === undefined ? 0 : levels.intersampleDb;
   const counts = new Array<number>((HIGHEST - LOWEST) / STEP).fill(0);
