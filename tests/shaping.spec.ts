@@ -101,6 +101,82 @@ test("an equaliser is shaped by mouse and by keys, its settings flipped and gone
     .toEqual([kept.items[0]!.chain[1]!.id, kept.items[0]!.chain[0]!.id]);
 });
 
+test("a curve drawn by hand becomes bands; versions of a chain are kept, compared and put to work again", async ({
+  page,
+}) => {
+  const project = await newProject(page, "Versions", "Music release");
+  await takeIn(page, [await recording("Versions.wav", programme(8, 0.5))]);
+  await page.keyboard.press("4");
+  await addProcessor(page, "parametric");
+  const item = async () => (await projectOf(page, project)).document.items[0]!;
+  const bands = async () => ((await item()).chain[0]!["bands"] ?? []) as { hertz: number; gainDb: number }[];
+  await page.getByRole("button", { name: "draw", exact: true }).click();
+  const box = (await page.getByRole("group", { name: "Curve of the equaliser" }).boundingBox())!;
+  const along = (share: number) =>
+    [box.x + box.width * share, box.y + box.height * (0.47 - 0.2 * Math.sin(share * 9))] as const;
+  await page.mouse.move(...along(0.1));
+  await page.mouse.down();
+  for (let share = 0.1; share < 0.85; share += 0.025) await page.mouse.move(...along(share));
+  await page.mouse.up();
+  await expect.poll(async () => (await bands()).length).toBeGreaterThan(1);
+  expect(Math.max(...(await bands()).map(({ gainDb }) => gainDb))).toBeGreaterThan(2);
+  expect(Math.min(...(await bands()).map(({ gainDb }) => gainDb))).toBeLessThan(-1);
+  const drawn = await bands();
+
+  // The first version, then another one, side by side with measured figures.
+  await page.keyboard.press("a");
+  await page.getByRole("textbox", { name: "Name of the version" }).fill("By hand");
+  await page.getByRole("button", { name: "Keep the chain as it is" }).click();
+  await expect.poll(async () => (await item()).versions?.map(({ name }) => name)).toEqual(["By hand"]);
+  await page.getByRole("button", { name: "Close", exact: true }).click();
+  await page.getByRole("button", { name: "Remove", exact: true }).click();
+  await addProcessor(page, "limiter");
+  await expect.poll(async () => (await item()).chain.map(({ type }) => type)).toEqual(["limiter"]);
+  await expect(page.getByRole("img", { name: /^What would be cut/ })).toBeVisible();
+  await page.keyboard.press("a");
+  const versions = page.getByRole("region", { name: "Versions of the chain" });
+  await expect(versions.getByTitle("measured")).toHaveCount(12, { timeout: 30_000 });
+  await versions.getByRole("button", { name: "to slot 1" }).last().click();
+  await versions.getByRole("button", { name: "to slot 2" }).nth(1).click();
+  await expect(page.getByRole("region", { name: "Slot 1" })).toContainText("By hand");
+  await expect(page.getByRole("button", { name: "Listen blind" })).toBeEnabled();
+  await versions.getByRole("button", { name: "put to work" }).click();
+  await expect.poll(async () => (await item()).chain.map(({ type }) => type)).toEqual(["equaliser"]);
+  expect(await bands()).toEqual(drawn);
+});
+
+test("beside an outside device its notes, knobs and picture are kept, and what is no picture is refused", async ({
+  page,
+}) => {
+  const project = await newProject(page, "Loop", "Music release");
+  await takeIn(page, [await recording("Loop.wav", programme(4, 0.5))]);
+  await page.keyboard.press("4");
+  await addProcessor(page, "hardware");
+  const entry = async () => (await projectOf(page, project)).document.items[0]!.chain[0]!;
+  await page.getByRole("button", { name: "Measure the round trip" }).click();
+  await expect.poll(async () => (await entry())["tripSamples"]).toBe(101);
+  await page.getByLabel("Note", { exact: true }).fill("Second unit, the one with the dent");
+  await page.getByRole("button", { name: "knob", exact: true }).click();
+  await expect.poll(async () => (await entry()).about?.note).toBe("Second unit, the one with the dent");
+  await page.getByLabel("Name of knob 1").fill("Drive");
+  await page.getByLabel("Name of knob 1").press("Tab");
+  await expect.poll(async () => (await entry()).about?.dials[0]?.name).toBe("Drive");
+  await page.getByLabel("Place of knob 1").fill("3 o’clock");
+  await page.getByLabel("Place of knob 1").press("Tab");
+  await expect.poll(async () => (await entry()).about?.dials).toEqual([{ name: "Drive", stands: "3 o’clock" }]);
+  const picture = page.getByLabel("Picture of the device");
+  await picture.setInputFiles({ name: "unit.txt", mimeType: "text/plain", buffer: Buffer.from("no picture") });
+  await expect(page.getByText(/neither a JPEG, nor a PNG/)).toBeVisible();
+  await picture.setInputFiles({ name: "unit.png", mimeType: "image/png", buffer: await page.screenshot() });
+  await expect(page.getByRole("img", { name: "The device" })).toBeVisible();
+  const { photo } = (await entry()).about!;
+  expect((await page.request.get(`/api/photos/${photo}`)).headers()["content-type"]).toBe("image/png");
+  await page.reload();
+  await expect(page.getByTestId("programme")).toBeVisible();
+  await page.keyboard.press("4");
+  await expect(page.getByRole("img", { name: "The device" })).toBeVisible();
+});
+
 test("a tone is matched to a reference, a leveller works out its line, and a chain of many gives the same bytes on server and browser", async ({
   page,
 }) => {

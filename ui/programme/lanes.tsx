@@ -78,12 +78,13 @@ export function WaveLane({ facts }: LaneProps) {
 }
 
 export function LoudnessLane({ facts }: LaneProps) {
-  const { spec, now } = useInHand();
-  const shiftDb = (now?.integratedLufs ?? 0) - (facts.figures.integratedLufs ?? 0);
+  const { spec, now, curvesNow } = useInHand();
+  const estimatedDb = (now?.integratedLufs ?? 0) - (facts.figures.integratedLufs ?? 0);
+  const shiftDb = curvesNow ? 0 : estimatedDb;
   const draw = useCallback(
     (context: Context, size: Size, inks: Inks, view: Stretch) => {
       const limitOf = (figure: string) => spec?.limits.find((limit) => limit.figure === figure);
-      const { momentaryLufs, shortTermLufs } = facts.curves;
+      const { momentaryLufs, shortTermLufs } = curvesNow ?? facts.curves;
       drawLoudness(
         context,
         {
@@ -100,14 +101,14 @@ export function LoudnessLane({ facts }: LaneProps) {
         inks,
       );
     },
-    [facts, spec, shiftDb],
+    [facts, spec, shiftDb, curvesNow],
   );
   return (
     <>
       <LaneCanvas label="Loudness over time" facts={facts} draw={draw} />
       <LaneName low>
         Loudness · short-term ink, momentary grey{spec ? ` · band: ${spec.name}` : ""}
-        {Math.abs(shiftDb) > 0.05 && " · after the chain, estimated"}
+        {Math.abs(estimatedDb) > 0.05 && ` · after the chain, ${curvesNow ? "measured" : "estimated"}`}
       </LaneName>
     </>
   );

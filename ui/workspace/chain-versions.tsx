@@ -35,7 +35,7 @@ export function ChainVersions() {
   return (
     <section className="mt-4 border-t border-hair pt-2" aria-label="Versions of the chain">
       <h3 className="font-semibold">Chains of “{item.name}”</h3>
-      <table className="figure w-full text-label [&_td]:pr-2 [&_th]:pr-2 [&_th]:font-normal">
+      <table className="w-full text-label [&_td]:pr-2 [&_th]:pr-2 [&_th]:font-normal">
         <thead className="text-soft">
           <tr>
             <th className="text-left">version</th>
@@ -99,7 +99,7 @@ function VersionRow({ words, chain, version }: { words: string; chain: ChainEntr
     useDesk.setState({ slots: index === 0 ? [slot, slots[1]] : [slots[0], slot], blind: null });
   };
   const figure = (value: number | null | undefined) => (
-    <td className={`text-right ${measured ? "" : "text-soft"}`} title={measured ? "measured" : "estimated"}>
+    <td className={`figure text-right ${measured ? "" : "text-soft"}`} title={measured ? "measured" : "estimated"}>
       {measured ? "" : "~"}
       {formatDb(value ?? null)}
     </td>

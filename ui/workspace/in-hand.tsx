@@ -54,6 +54,8 @@ interface InHand {
   now: LimitedFigures | null;
   /** Whether they are measured. */
   nowMeasured: boolean;
+  /** Curves after the chain; `null` until they are measured. */
+  curvesNow: Curves | null;
   /** What its processors take off over time; `null` until it is measured. */
   reductions: ReductionCurves | null;
   deliverable: Deliverable | null;
@@ -176,6 +178,7 @@ export function InHandProvider({
   const deliverable = deliverableInForce(document) ?? null;
   const spec = useMemo(() => (deliverable ? specNamed(deliverable.spec) : null), [deliverable]);
   const nowMeasured = after !== null;
+  const curvesNow = after?.curves ?? null;
   const reductions = after?.along?.reductions ?? null;
   const inHand = useMemo(
     () => ({
@@ -188,6 +191,7 @@ export function InHandProvider({
       chain,
       now,
       nowMeasured,
+      curvesNow,
       reductions,
       deliverable,
       spec,
@@ -204,6 +208,7 @@ export function InHandProvider({
       chain,
       now,
       nowMeasured,
+      curvesNow,
       reductions,
       deliverable,
       spec,

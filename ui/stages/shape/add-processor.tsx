@@ -14,8 +14,8 @@ const ITEM =
 const GROUP =
   "[&_[cmdk-group-heading]]:px-2 [&_[cmdk-group-heading]]:pt-1.5 [&_[cmdk-group-heading]]:text-label [&_[cmdk-group-heading]]:text-soft";
 
-/** Letters that a stem has at least. */
-const STEM = 4;
+/** Letters that a stem has at least, and that a longer word of it may have more. */
+const [STEM, ENDING] = [4, 3];
 
 /** How well a processor fits what was typed: its name best, then every word of it anywhere in what it does. */
 function fits(value: string, typed: string): number {
@@ -27,7 +27,9 @@ function fits(value: string, typed: string): number {
   const all = text.split(/\W+/);
   // A single letter stands for itself.
   const fitsWord = (word: string) =>
-    word.length === 1 ? all.includes(word) : text.includes(word) || own.some((stem) => word.startsWith(stem));
+    word.length === 1
+      ? all.includes(word)
+      : text.includes(word) || own.some((stem) => word.startsWith(stem) && word.length - stem.length <= ENDING);
   if (!words.every(fitsWord)) return 0;
   return text.split(" ").some((word) => word.startsWith(words[0]!)) ? 0.6 : 0.3;
 }

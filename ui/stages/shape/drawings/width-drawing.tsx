@@ -94,7 +94,14 @@ export function WidthDrawing({ inHand }: { inHand: EntryInHand }) {
         {[0, 3, 6].map((db) => (
           <g key={db}>
             <line x1={0} x2={WIDTH} y1={y(db)} y2={y(db)} stroke="var(--grid)" />
-            <text x={WIDTH} y={y(db) + 10} fontSize={9} textAnchor="end" className="figure" fill="var(--soft)">
+            <text
+              x={WIDTH}
+              y={y(db) + (db === 0 ? -2 : 10)}
+              fontSize={9}
+              textAnchor="end"
+              className="figure"
+              fill="var(--soft)"
+            >
               {db} dB
             </text>
           </g>
@@ -113,7 +120,7 @@ export function WidthDrawing({ inHand }: { inHand: EntryInHand }) {
           </g>
         ))}
         {thirds
-          .filter((_, n) => n % 6 === 0)
+          .filter((_, n) => n % 6 === 0 && n < thirds.length - 3)
           .map(({ hertz }, n) => (
             <text key={hertz} x={n * 6 * step} y={HEIGHT + 12} fontSize={10} className="figure" fill="var(--soft)">
               {formatHertz(Number(hertz.toPrecision(2)))}
