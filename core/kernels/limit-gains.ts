@@ -23,6 +23,8 @@ export interface LimitSettings {
 }
 
 export interface LimitGains {
+  /** All that it remembers. */
+  readonly remembered: readonly Float64Array[];
   /**
    * From the peaks of the next intervals to the gains of the frames `lookAhead` earlier, in place; up to
    * MOST_FRAMES.
@@ -59,10 +61,12 @@ export function plainLimitGains(settings: LimitSettings): LimitGains {
   const first = new MovingSum(lengths.first, UNIT);
   const second = new MovingSum(lengths.second, UNIT * lengths.first);
   const full = UNIT * lengths.first * lengths.second;
-  let [previous, released, sustained, smallest] = [0, 1, 0, 1];
+  const state = Float64Array.of(0, 1, 0, 1);
   let gains = new Float64Array(0);
   return {
+    remembered: [state, ...held.remembered, ...first.remembered, ...second.remembered],
     process(values, frames) {
+      let [previous, released, sustained, smallest] = state as unknown as [number, number, number, number];
       for (let i = 0; i < frames; i++) {
         // A peak between two frames is scaled by the gains of both.
         const peak = values[i]!;
@@ -88,13 +92,14 @@ export function plainLimitGains(settings: LimitSettings): LimitGains {
         values[i] = values[i]! / full;
         if (values[i]! < smallest) smallest = values[i]!;
       }
+      state.set([previous, released, sustained, smallest]);
       gains = values.slice(0, frames);
       return gains.some((gain) => gain !== 1);
     },
     apply: (x, out) => gains.forEach((gain, i) => (out[i] = x[i]! * gain)),
     takeSmallest() {
-      const least = smallest;
-      smallest = 1;
+      const least = state[SMALLEST]!;
+      state[SMALLEST] = 1;
       return least;
     },
   };
@@ -103,23 +108,29 @@ export function plainLimitGains(settings: LimitSettings): LimitGains {
 /** Sum of the last `length` whole numbers, exact; starts as if `initial` had gone on for ever. */
 class MovingSum {
   readonly #ring: Float64Array;
-  #sum: number;
-  #next = 0;
+  /** The sum, and the place that is overwritten next. */
+  readonly #state: Float64Array;
 
   constructor(length: number, initial: number) {
     this.#ring = new Float64Array(length).fill(initial);
-    this.#sum = length * initial;
+    this.#state = Float64Array.of(length * initial, 0);
+  }
+
+  get remembered(): readonly Float64Array[] {
+    return [this.#ring, this.#state];
   }
 
   /** In place. */
   process(values: Float64Array, count: number): void {
+    let [sum, next] = this.#state as unknown as [number, number];
     for (let i = 0; i < count; i++) {
       const value = values[i]!;
-      this.#sum += value - this.#ring[this.#next]!;
-      this.#ring[this.#next] = value;
-      this.#next = (this.#next + 1) % this.#ring.length;
-      values[i] = this.#sum;
+      sum += value - this.#ring[next]!;
+      this.#ring[next] = value;
+      next = (next + 1) % this.#ring.length;
+      values[i] = sum;
     }
+    this.#state.set([sum, next]);
   }
 }
 
@@ -153,6 +164,7 @@ export function wasmLimitGains(settings: LimitSettings): LimitGains | undefined 
   state.set([0, 1, 0, 1, 0, 0, UNIT * lengths.first, 0, full, 0, 1]);
   let count = 0;
   return {
+    remembered: [state, ...[stretch, rest, first, second].map(doubles)],
     process(all, frames) {
       count = frames;
       if (state[AT_REST] === 1 && !anyAbove(all, frames, ceiling)) {

@@ -7,6 +7,8 @@ import { loadKernels, MemoryPlan } from "./wasm";
 export interface MovingMeans {
   /** How far what comes out lies behind what goes in, in frames. */
   readonly latency: number;
+  /** All that it remembers. */
+  readonly remembered: readonly Float64Array[];
   /** One or two channels of the same length; what comes out is written to `low`. */
   process(block: readonly Float32Array[], low: readonly Float32Array[]): void;
 }
@@ -27,25 +29,27 @@ export function plainMovingMeans(length: number): MovingMeans {
     rings: Array.from({ length: PASSES }, () => new Float64Array(length)),
     sums: new Float64Array(PASSES),
   }));
-  let next = 0;
+  const place = new Float64Array(1);
   return {
     latency: latencyOf(length),
+    remembered: [place, ...channels.flatMap(({ rings, sums }) => [...rings, sums])],
     process(block, low) {
+      const next = place[0]!;
       block.forEach((x, c) => {
         const { rings, sums } = channels[c]!;
         x.forEach((v, i) => {
           let value = Math.floor(v * UNIT);
           rings.forEach((ring, pass) => {
-            const place = (next + i) % length;
+            const at = (next + i) % length;
             if (pass > 0) value = Math.floor(value * share);
-            sums[pass] = sums[pass]! + (value - ring[place]!);
-            ring[place] = value;
+            sums[pass] = sums[pass]! + (value - ring[at]!);
+            ring[at] = value;
             value = sums[pass]!;
           });
           low[c]![i] = value * (share * (1 / UNIT));
         });
       });
-      next = (next + block[0]!.length) % length;
+      place[0] = (next + block[0]!.length) % length;
     },
   };
 }
@@ -58,18 +62,19 @@ export function wasmMovingMeans(length: number): MovingMeans | undefined {
   const [rings, sums] = [plan.doubles(2 * PASSES * length), plan.doubles(2 * PASSES)];
   const loaded = loadKernels(plan);
   if (!loaded) return undefined;
-  const { kernels, floats } = loaded;
+  const { kernels, floats, doubles } = loaded;
   const channels = [floats(a), floats(b)];
-  let next = 0;
+  const place = new Float64Array(1);
   return {
     latency: latencyOf(length),
+    remembered: [place, doubles(rings), doubles(sums)],
     process(block, low) {
       const frames = block[0]!.length;
       for (let at = 0; at < frames; at += CHUNK) {
         const count = Math.min(CHUNK, frames - at);
         block.forEach((x, c) => channels[c]!.set(x.subarray(at, at + count)));
         kernels.pair(a.at, b.at, count, work.at);
-        next = kernels.movingMeans(work.at, count, rings.at, sums.at, next, length, PASSES);
+        place[0] = kernels.movingMeans(work.at, count, rings.at, sums.at, place[0]!, length, PASSES);
         kernels.unpair(work.at, count, a.at, b.at);
         low.forEach((x, c) => x.set(channels[c]!.subarray(0, count), at));
       }

@@ -10,8 +10,8 @@ export class SlidingMaximum {
   readonly #stretch: Float64Array;
   /** Of the stretch before: the largest from each place on. */
   readonly #rest: Float64Array;
-  #at = 0;
-  #largest = 0;
+  /** The place in the stretch, and its largest value so far. */
+  readonly #state = new Float64Array(2);
 
   constructor(length: Frames) {
     this.#length = length;
@@ -19,12 +19,14 @@ export class SlidingMaximum {
     this.#rest = new Float64Array(length + 1);
   }
 
+  /** All that it remembers. */
+  get remembered(): readonly Float64Array[] {
+    return [this.#stretch, this.#rest, this.#state];
+  }
+
   /** Goes on from what another one of the same length has seen. */
   copyFrom(other: SlidingMaximum): void {
-    this.#stretch.set(other.#stretch);
-    this.#rest.set(other.#rest);
-    this.#at = other.#at;
-    this.#largest = other.#largest;
+    this.remembered.forEach((table, n) => table.set(other.remembered[n]!));
   }
 
   /** In place. Hot. */
@@ -32,22 +34,26 @@ export class SlidingMaximum {
     const length = this.#length;
     const stretch = this.#stretch;
     const rest = this.#rest;
+    let at = this.#state[0]!;
+    let largest = this.#state[1]!;
     for (let i = 0; i < frames; i++) {
       const value = values[i]!;
-      stretch[this.#at] = value;
-      if (value > this.#largest) this.#largest = value;
-      this.#at++;
-      const before = rest[this.#at]!;
-      values[i] = before > this.#largest ? before : this.#largest;
-      if (this.#at === length) {
-        let largest = 0;
+      stretch[at] = value;
+      if (value > largest) largest = value;
+      at++;
+      const before = rest[at]!;
+      values[i] = before > largest ? before : largest;
+      if (at === length) {
+        let kept = 0;
         for (let k = length - 1; k >= 0; k--) {
-          if (stretch[k]! > largest) largest = stretch[k]!;
-          rest[k] = largest;
+          if (stretch[k]! > kept) kept = stretch[k]!;
+          rest[k] = kept;
         }
-        this.#at = 0;
-        this.#largest = 0;
+        at = 0;
+        largest = 0;
       }
     }
+    this.#state[0] = at;
+    this.#state[1] = largest;
   }
 }

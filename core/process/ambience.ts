@@ -3,6 +3,7 @@ import { exp10 } from "../math/elementary";
 import { butterworth, SectionFilter } from "../signal/butterworth";
 import { slicePlanar } from "../signal/units";
 import { shareOfStep } from "./dynamics";
+import { Kept } from "./kept";
 import { number, type SettingsOf } from "./parameter";
 import type { ProcessorDefinition } from "./processor";
 
@@ -79,20 +80,22 @@ export const ambience: ProcessorDefinition<typeof parameters> = {
     const damped = new Float64Array(COUNT);
     const places = new Int32Array(COUNT);
     const early = new Float32Array(Math.max(1, Math.round((settings.earlyMs / 1000) * sampleRate)));
-    let earlyAt = 0;
+    const earlyAt = new Int32Array(1);
     const filter = new SectionFilter(butterworth("high", settings.fromHz, 2, sampleRate), 1);
     const out = new Float64Array(COUNT);
     return {
       latency: 0,
+      state: [filter, new Kept([...lines, damped, places, early, earlyAt])],
       process(given, frames) {
         const block = slicePlanar(given, 0, frames);
         const sum = new Float32Array(frames);
         for (const x of block) for (let i = 0; i < frames; i++) sum[i] = sum[i]! + x[i]! / channels;
         filter.process([sum]);
         for (let i = 0; i < frames; i++) {
-          const input = early[earlyAt]!;
-          early[earlyAt] = sum[i]!;
-          if (++earlyAt === early.length) earlyAt = 0;
+          const at = earlyAt[0]!;
+          const input = early[at]!;
+          early[at] = sum[i]!;
+          earlyAt[0] = at + 1 === early.length ? 0 : at + 1;
           for (let n = 0; n < COUNT; n++) {
             const read = lines[n]![places[n]!]!;
             let state = damped[n]! + (read - damped[n]!) * share;
@@ -122,6 +125,7 @@ export const ambience: ProcessorDefinition<typeof parameters> = {
       },
     };
   },
+  movable: ["amountPercent"],
   predict: (levels) => levels,
   summary: ({ amountPercent, decaySeconds }: SettingsOf<typeof parameters>) => `${amountPercent} %, ${decaySeconds} s`,
   presets: [

@@ -49,6 +49,13 @@ export class BassGain {
     });
   }
 
+  copyFrom(other: BassGain): void {
+    const delays = (of: BassGain) => [...of.#first, ...of.#second, ...of.#bassDelays];
+    delays(this).forEach((line, n) => line.copyFrom(delays(other)[n]!));
+    const tables = (of: BassGain) => [...of.#means.flatMap(({ remembered }) => remembered), ...of.#limit.remembered];
+    tables(this).forEach((table, n) => table.set(tables(other)[n]!));
+  }
+
   /** In place. */
   process(block: Planar, frames: Frames): void {
     for (let start = 0; start < frames; start += MOST_FRAMES)

@@ -63,6 +63,7 @@ export const channelTools: ProcessorDefinition<typeof parameters> = {
     const delays = [settings.leftMs, settings.rightMs].map((ms) => new DelayLine(Math.round((ms / 1000) * sampleRate)));
     return {
       latency: 0,
+      state: [...(blocker ? [blocker] : []), ...delays],
       process(given, frames) {
         const block = slicePlanar(given, 0, frames);
         blocker?.process(block);
@@ -77,6 +78,7 @@ export const channelTools: ProcessorDefinition<typeof parameters> = {
       },
     };
   },
+  movable: ["leftDb", "rightDb"],
   predict: (levels, { leftDb, rightDb }) => {
     const moved = (value: number) => value + (leftDb + rightDb) / 2;
     return { ...levels, peakDb: levels.peakDb.map(moved), momentaryLufs: levels.momentaryLufs.map(moved) };

@@ -185,6 +185,7 @@ export const equaliser: ProcessorDefinition<typeof parameters> = {
     return placed(bands, layout.speakers.length, (sections, channels) => make(sections, channels, sampleRate));
   },
   movable: ["hertz", "gainDb", "q"],
+  moves: ({ phase }) => phase === "minimum",
   predict: (levels, { bands }) =>
     predictTone(levels, bands.filter(({ sides }) => sides === "all" || sides === "mid").flatMap(sectionsOfBand)),
   summary: ({ bands, phase }) =>

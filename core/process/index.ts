@@ -190,7 +190,7 @@ export function createProcessor(entry: ChainEntry, format: StreamFormat, start: 
   const definition = processorNamed(entry.type);
   const settings = settingsOf(entry);
   const lines = Object.values(entry.lines ?? {}).some((line) => line.length > 0) ? entry.lines : undefined;
-  if (!lines) return definition.create(settings, format, start);
+  if (!lines || !canMove(entry)) return definition.create(settings, format, start);
   return movedProcessor(
     (moved) => definition.create(moved, format, start, true),
     (seconds) => settingsAt(settings, definition.parameters, lines, seconds),
@@ -199,10 +199,16 @@ export function createProcessor(entry: ChainEntry, format: StreamFormat, start: 
   );
 }
 
+/** Whether settings of an entry can move over time as it is set. */
+export function canMove(entry: ChainEntry): boolean {
+  const { movable = [], moves } = processorNamed(entry.type);
+  return movable.length > 0 && (moves?.(settingsOf(entry)) ?? true);
+}
+
 /** Names of the settings of an entry that can be moved over time. */
 export function movableOf(entry: ChainEntry): string[] {
   const { parameters, movable = [], around } = processorNamed(entry.type);
-  if (movable.length === 0) return [];
+  if (!canMove(entry)) return [];
   const plain = Object.keys(parameters).filter((name) => movable.includes(name));
   const rows = Object.entries(parameters).flatMap(([list, parameter]) =>
     parameter.kind === "rows"

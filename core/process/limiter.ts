@@ -81,6 +81,7 @@ export const limiter: ProcessorDefinition<typeof parameters> = {
     };
     return {
       latency: stages[0]!.reduce((sum, stage) => sum + stage.latency, 0),
+      state: stages.flat(),
       process: (block, frames) => each(slicePlanar(block, 0, frames), frames),
       // Of everything, and of the bass alone.
       takeReductions: () => {
@@ -91,6 +92,7 @@ export const limiter: ProcessorDefinition<typeof parameters> = {
       },
     };
   },
+  movable: ["ceilingDbtp"],
   predict: (levels, settings) => predictLimiting(levels, settings.ceilingDbtp),
   summary: ({ ceilingDbtp }: SettingsOf<typeof parameters>) => `ceiling ${formatDb(ceilingDbtp)} dBTP`,
   presets: [

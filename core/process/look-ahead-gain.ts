@@ -41,6 +41,11 @@ export class LookAheadGain {
     });
   }
 
+  copyFrom(other: LookAheadGain): void {
+    this.#lines.forEach((line, c) => line.set(other.#lines[c]!));
+    this.#limit.remembered.forEach((table, n) => table.set(other.#limit.remembered[n]!));
+  }
+
   /** Limits `block` in place, delayed. */
   process(block: Planar, frames: Frames): void {
     for (let start = 0; start < frames; start += CHUNK) this.#chunk(block, start, Math.min(CHUNK, frames - start));

@@ -29,7 +29,7 @@ const straightBands: ChainEntry = {
   bands: (bands["bands"] as Record<string, unknown>[]).map((band) => ({ ...band, ratio: 1 })),
 };
 /** What bends the waveform makes harmonics, which move along. */
-const BENDING = ["saturation", "clipper", "enhancer"];
+const BENDING = ["saturation", "clipper", "enhancer", "limiter"];
 const MOVING: [string, ChainEntry, string, [number, number]][] = [
   ["gain", newChainEntry("gain", "g"), "gainDb", [0, -12]],
   ["a band’s gain", equaliser, "bands.0.gainDb", [-9, 9]],
@@ -41,6 +41,11 @@ const MOVING: [string, ChainEntry, string, [number, number]][] = [
   ["new harmonics", { ...newChainEntry("enhancer", "n"), highPercent: 20 }, "highPercent", [0, 60]],
   ["a band’s level", straightBands, "bands.1.gainDb", [-6, 6]],
   ["a de-esser’s most", newChainEntry("de-esser", "d"), "mostDb", [0, 12]],
+  ["the level into a limiter", newChainEntry("limiter", "i"), "inputDb", [-12, 3]],
+  ["a ceiling between samples", newChainEntry("limiter", "i"), "ceilingDbtp", [-12, -3]],
+  ["a room", newChainEntry("ambience", "r"), "amountPercent", [5, 40]],
+  ["the level of a side", newChainEntry("channels", "h"), "leftDb", [-6, 0]],
+  ["a send", { ...newChainEntry("outboard", "o"), device: "lantern" }, "sendDb", [-6, 6]],
   ["a level before a compressor", { ...newChainEntry("compressor", "c"), ratio: 1 }, "inputDb", [-6, 6]],
 ];
 
@@ -52,6 +57,7 @@ describe("settings that move", () => {
     }
     expect(movableOf(equaliser)).toContain("bands.0.gainDb");
     expect(movableOf(newChainEntry("leveller", "l"))).toEqual([]);
+    expect(movableOf({ ...equaliser, phase: "linear" })).toEqual([]);
     expect(parameterOfLine(PROCESSORS[0]!.parameters, "invert")).toBeUndefined();
   });
 
@@ -69,6 +75,13 @@ describe("settings that move", () => {
       expect(sameBits([through(moving, x, 777)], [through({ ...entry, ...fixed }, x, 777)])).toBe(true);
     },
   );
+
+  it("stay where they are in linear phase, where a long filter could not go on from another", () => {
+    const x = [noise(0.3, 48000, -12, 3)];
+    const linear: ChainEntry = { ...equaliser, phase: "linear" };
+    const lines = { "bands.0.gainDb": [[0, -9] as [number, number], [1, 9] as [number, number]] };
+    expect(sameBits([through({ ...linear, lines }, x)], [through(linear, x)])).toBe(true);
+  });
 
   it.each(MOVING)("%s: does not depend on block sizes, to the bit", (_, entry, name, [from, to]) => {
     const x = [noise(0.4, 48000, -12, 2)];

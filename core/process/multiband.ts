@@ -165,6 +165,7 @@ export const multiband: ProcessorDefinition<typeof parameters> = {
     return quick ?? grouped(bands, kind, link ? [channels] : layout.speakers.map(() => 1), sampleRate);
   },
   movable: ["thresholdDb", "ratio", "kneeDb", "attackMs", "releaseMs", "gainDb"],
+  moves: ({ crossover }) => crossover === "no delay",
   // What lies in each band is not known here: each is taken to hold an equal share of what makes the level.
   predict: (levels, { bands: list }) =>
     list.reduce((now, one) => {

@@ -5,7 +5,7 @@ import { butterworth, SectionFilter } from "../signal/butterworth";
 import { DelayLine } from "./delay-line";
 import { Oversampled } from "./oversampling";
 import { choice, number, type SettingsOf } from "./parameter";
-import type { ProcessorDefinition } from "./processor";
+import type { Processor, ProcessorDefinition } from "./processor";
 import { bent } from "./saturation";
 
 /** Simulated devices on the loop: what their converters delay, and what they do to the sound. */
@@ -36,15 +36,22 @@ const parameters = {
 const AMPLIFIER_DRIVE = 0.35;
 const SHELF_HERTZ = 9000;
 
+interface Simulated {
+  process(block: Planar): void;
+  own: Frames;
+}
+
 /** The device itself: it delays by its round trip and does what it does. */
-function simulated(device: Device, channels: number, rate: Hertz): { process(block: Planar): void; own: Frames } {
+function simulated(device: Device, channels: number, rate: Hertz): Pick<Processor, "state"> & Simulated {
   const trip = Math.round(DEVICES[device].trip * rate);
   const delays = Array.from({ length: channels }, () => new DelayLine(trip));
-  if (device === "wire") return { own: trip, process: (block) => block.forEach((x, c) => delays[c]!.process(x)) };
+  if (device === "wire")
+    return { own: trip, state: delays, process: (block) => block.forEach((x, c) => delays[c]!.process(x)) };
   if (device === "lantern") {
     const roof = new SectionFilter(butterworth("low", Math.min(SHELF_HERTZ, 0.4 * rate), 2, rate), channels);
     return {
       own: trip,
+      state: [...delays, roof],
       process(block) {
         block.forEach((x, c) => delays[c]!.process(x));
         const low = block.map((x) => x.slice());
@@ -65,6 +72,7 @@ function simulated(device: Device, channels: number, rate: Hertz): { process(blo
   );
   return {
     own: trip + lines[0]!.latency,
+    state: [...delays, ...lines],
     process(block) {
       block.forEach((x, c) => {
         delays[c]!.process(x);
@@ -106,6 +114,7 @@ export const outboard: ProcessorDefinition<typeof parameters> = {
     return {
       // What was measured is taken back; nothing measured, nothing taken back.
       latency: tripSamples,
+      ...(loop.state ? { state: loop.state } : {}),
       process(given, frames) {
         const block = slicePlanar(given, 0, frames);
         if (send !== 1) for (const x of block) for (let i = 0; i < frames; i++) x[i] = x[i]! * send;
@@ -114,6 +123,7 @@ export const outboard: ProcessorDefinition<typeof parameters> = {
       },
     };
   },
+  movable: ["sendDb", "returnDb"],
   predict(levels, { sendDb, returnDb }) {
     const moved = (value: number) => value + sendDb + returnDb;
     return { ...levels, peakDb: levels.peakDb.map(moved), momentaryLufs: levels.momentaryLufs.map(moved) };

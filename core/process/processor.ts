@@ -65,6 +65,8 @@ export interface ProcessorDefinition<P extends Parameters = Parameters> {
   create(settings: SettingsOf<P>, format: StreamFormat, start: Frames, moves?: boolean): Processor;
   /** Settings that can be moved over time, by name or, for those of rows, by the name of the column. */
   movable?: readonly string[];
+  /** Whether it can move them as it is set; long filters, for one, cannot go on from others. Yes where absent. */
+  moves?(settings: SettingsOf<P>): boolean;
   /** What the settings will do to the levels, estimated at once. */
   predict(levels: LevelCurves, settings: SettingsOf<P>): LevelCurves;
   /** The settings in a few words: "+4.6 dB". */

@@ -1,7 +1,7 @@
 "use client";
 
 import { useMemo, useState } from "react";
-import { movableOf, processorNamed } from "@core/process";
+import { canMove, movableOf, processorNamed } from "@core/process";
 import { parameterOfLine } from "@core/process/moved";
 import type { NumberParameter, Point, Row } from "@core/process/parameter";
 import { levelsAfter } from "@core/render/predict";
@@ -48,8 +48,15 @@ export function MovingSettings({ inHand }: { inHand: EntryInHand }) {
     () => facts && levelsAfter(facts.figures, facts.curves, chain.slice(0, Math.max(0, at)), facts.known),
     [facts, chain, at],
   );
-  if (names.length === 0 || !facts || !before) return null;
-  const { parameters } = processorNamed(entry.type);
+  if (!facts || !before) return null;
+  const { parameters, movable } = processorNamed(entry.type);
+  if (movable && !canMove(entry))
+    return (
+      <p className="mt-1 border-t border-grid px-3 py-1.5 text-label text-soft">
+        Nothing of it moves over time while its filters are of linear phase: they are too long to be changed in flight.
+      </p>
+    );
+  if (names.length === 0) return null;
   const parameter = names.includes(chosen) ? parameterOfLine(parameters, chosen) : undefined;
   const line: Point[] = lines[chosen] ?? [];
   const commit = (next: readonly Point[]) =>
