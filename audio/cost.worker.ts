@@ -1,17 +1,23 @@
-/** What a processor costs: how much of a core it takes on noise at a usual level, and how much it delays. */
+/** What the processors of a chain cost: how much of a core each takes on noise at a usual level, and how much it delays. */
 import { createProcessor, type ChainEntry } from "@core/process";
 import { Random } from "@core/math/random";
 import type { Layout } from "@core/signal/layout";
 import type { Planar } from "@core/signal/units";
 
 export interface CostRequest {
-  entry: ChainEntry;
+  chain: ChainEntry[];
   sampleRate: number;
   layout: Layout;
 }
 
+export interface EntryCost {
+  /** Of a core, 1 is real time. */
+  share: number;
+  latencySeconds: number;
+}
+
 export type CostAnswer =
-  { type: "done"; share: number; latencySeconds: number } | { type: "progress" } | { type: "failed"; message: string };
+  { type: "done"; costs: EntryCost[] } | { type: "progress" } | { type: "failed"; message: string };
 
 const scope = self as unknown as DedicatedWorkerGlobalScope;
 const BLOCK = 2048;
@@ -20,7 +26,7 @@ const RUNS = 2;
 const SECONDS = 0.5;
 const LEVEL = 0.2;
 
-function costOf({ entry, sampleRate, layout }: CostRequest) {
+function costOf(entry: ChainEntry, sampleRate: number, layout: Layout): EntryCost {
   const processor = createProcessor(entry, { sampleRate, layout }, 0);
   const random = new Random(1);
   const noise: Planar = layout.speakers.map(() =>
@@ -42,7 +48,9 @@ function costOf({ entry, sampleRate, layout }: CostRequest) {
 
 scope.onmessage = ({ data }: MessageEvent<CostRequest>) => {
   try {
-    scope.postMessage({ type: "done", ...costOf(data) } satisfies CostAnswer);
+    const { chain, sampleRate, layout } = data;
+    const costs = chain.map((entry) => costOf(entry, sampleRate, layout));
+    scope.postMessage({ type: "done", costs } satisfies CostAnswer);
   } catch (error) {
     scope.postMessage({
       type: "failed",

@@ -1,6 +1,8 @@
 /** The listening engine's worker: reads sound by HTTP range, runs the core, keeps the ring filled. */
 import { arrangedSource } from "@core/arrange/arranged-source";
 import { openSoundFile } from "@core/files/open";
+import { isAtWork } from "@core/repair";
+import { frozenSource } from "@core/render/frozen-source";
 import { heardSource } from "@core/repair/heard-source";
 import { resampledSource } from "@core/listening/resampled-source";
 import { layoutForChannels } from "@core/signal/layout";
@@ -47,6 +49,14 @@ async function handle(message: ToWorker): Promise<void> {
         { sampleRate, layout: message.layout },
         (take) => openTake(take, sampleRate),
         (steps) => heardSource(file, steps, made),
+        (arranged, { repairs, pieces, chain, frozen }) =>
+          frozen === 0
+            ? arranged
+            : frozenSource(
+                arranged,
+                { content: made.content, repairs: repairs.filter(isAtWork), pieces, chain: chain.slice(0, frozen) },
+                repairStore,
+              ),
       );
       await player.set(message.settings);
       await player.seek(message.position);

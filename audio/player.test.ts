@@ -190,7 +190,7 @@ describe("listening", () => {
     await listener.start();
     await listener.hear(20_480);
     const pieces = [stretchPiece(4800, 144_000)];
-    const take = { url: "other", repairs: [], pieces, chain: [], gainDb: 6 };
+    const take = { url: "other", repairs: [], pieces, chain: [], frozen: 0, gainDb: 6 };
     await listener.player.set({ programme: { plus: take, minus: null } });
     const at = listener.player.positionAt(listener.ring.read);
     listener.heard[0].length = 0;

@@ -34,7 +34,7 @@ export interface PlayerSettings {
   monitor: MonitorSettings;
 }
 
-export const OWN_TAKE: Take = { url: null, repairs: [], pieces: null, chain: [], gainDb: 0 };
+export const OWN_TAKE: Take = { url: null, repairs: [], pieces: null, chain: [], frozen: 0, gainDb: 0 };
 
 export const PLAIN_SETTINGS: PlayerSettings = {
   programme: { plus: OWN_TAKE, minus: null },
@@ -95,6 +95,8 @@ export class Player {
     /** The item's recording through repairs. */
     readonly repaired: (steps: readonly RepairStep[]) => FrameSource = (steps) =>
       repairedSource(source, steps, { content: "" }),
+    /** What is heard of a take, as it is arranged, after those of its processors that are frozen. */
+    readonly frozen: (arranged: FrameSource, take: Take) => FrameSource = (arranged) => arranged,
   ) {
     this.#meter = new LiveMeter(ring, format);
     this.#monitor = new Monitor(MONITOR_ALL, format.layout, format.sampleRate);
@@ -205,15 +207,15 @@ export class Player {
   }
 
   #openedTake(take: Take): Promise<OpenedTake> {
-    if (take.url === null && take.repairs.length === 0 && take.pieces === null)
+    if (take.url === null && take.repairs.length === 0 && take.pieces === null && take.frozen === 0)
       return Promise.resolve({ source: this.source, format: this.format });
-    const key = JSON.stringify([take.url, take.repairs, take.pieces]);
+    const key = JSON.stringify([take.url, take.repairs, take.pieces, take.chain.slice(0, take.frozen)]);
     let opened = this.#opened.get(key);
     if (!opened) {
       opened =
         take.url === null
           ? Promise.resolve({
-              source: arrangedSource(this.repaired(take.repairs), take.pieces),
+              source: this.frozen(arrangedSource(this.repaired(take.repairs), take.pieces), take),
               format: this.format,
             })
           : this.openTake(take);

@@ -21,8 +21,13 @@ export interface Take {
   /** What of the recording is heard, in which order; `null` for all of it. */
   pieces: Piece[] | null;
   chain: ChainEntry[];
+  /** So many of the first processors were made ahead; only of the item's own recording. */
+  frozen: number;
   gainDb: number;
 }
+
+/** What of a take's chain is worked out while it is heard. */
+export const liveChain = ({ chain, frozen }: Take): ChainEntry[] => chain.slice(frozen);
 
 /** What is heard: a take, and perhaps another one taken away from it. */
 export interface Programme {
@@ -62,7 +67,7 @@ class TakeReader {
     runUp: Frames,
   ) {
     const range = { start: 0, end: Math.min(opened.source.frames, frames) };
-    this.#chain = new ChainReader(opened.source, range, take.chain, opened.format, start, runUp);
+    this.#chain = new ChainReader(opened.source, range, liveChain(take), opened.format, start, runUp);
     this.#gain = dbToGain(take.gainDb);
   }
 
@@ -221,4 +226,4 @@ function joined(a: Planar, b: Planar): Planar {
 
 /** How much of the past matters to what is heard now, in seconds. */
 export const programmeMemorySeconds = ({ plus, minus }: Programme): number =>
-  Math.max(chainMemorySeconds(plus.chain), minus ? chainMemorySeconds(minus.chain) : 0);
+  Math.max(chainMemorySeconds(liveChain(plus)), minus ? chainMemorySeconds(liveChain(minus)) : 0);

@@ -177,6 +177,23 @@ test("beside an outside device its notes, knobs and picture are kept, and what i
   await expect(page.getByRole("img", { name: "The device" })).toBeVisible();
 });
 
+test("what is frozen is made ahead and heard, and is worked out live again", async ({ page }) => {
+  await newProject(page, "Frozen", "Music release");
+  await takeIn(page, [await recording("Frozen.wav", programme(9, 0.5))]);
+  await page.keyboard.press("4");
+  await addProcessor(page, "multiband");
+  await addProcessor(page, "limiter");
+  await expect(page.getByTestId("cost")).toContainText("taken back", { timeout: 20_000 });
+  await page.getByRole("button", { name: "up to here" }).click();
+  await expect(page.getByTestId("frozen")).toHaveText("2 frozen, 100 % made", { timeout: 30_000 });
+  await expect(page.getByTestId("chain").getByLabel("frozen")).toHaveCount(2);
+  await page.keyboard.press("Space");
+  await expect(page.locator("[data-meter=\"S-text\"]")).toHaveText(/−\d/, { timeout: 10_000 });
+  await page.keyboard.press("Space");
+  await page.getByRole("button", { name: "nothing", exact: true }).click();
+  await expect(page.getByTestId("frozen")).toHaveCount(0);
+});
+
 test("a tone is matched to a reference, a leveller works out its line, and a chain of many gives the same bytes on server and browser", async ({
   page,
 }) => {

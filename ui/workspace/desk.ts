@@ -75,6 +75,8 @@ export interface Desk {
   soloBand: Band | null;
   /** All processors are passed over, whatever the project says: to open one that does harm. */
   withoutChain: boolean;
+  /** What of the chain is made ahead: what is too heavy, nothing, or all up to a processor. */
+  freeze: "auto" | "none" | { upTo: string };
   speed: number;
   monitor: MonitorSettings;
   /** The waveform is drawn taller by this; dB. */
@@ -111,6 +113,7 @@ export const useDesk = create<Desk>(() => ({
   rolls: { before: 0, after: 0 },
   bandOnly: false,
   withoutChain: false,
+  freeze: "auto",
   speed: 1,
   monitor: MONITOR_ALL,
   tallerDb: 0,

@@ -23,6 +23,7 @@ const model = (change: Partial<HearingModel>): HearingModel => ({
   repairs: [],
   pieces: null,
   chain,
+  frozen: 0,
   step: null,
   originalLufs: -20,
   lufsAfter: (entries) => [-20, -14, -15][entries]!,
@@ -34,7 +35,7 @@ const model = (change: Partial<HearingModel>): HearingModel => ({
 
 describe("what is heard", () => {
   it("is brought to the loudness of the original, and to nothing where levels are not matched", () => {
-    expect(programmeOf(model({})).plus).toEqual({ url: null, repairs: [], pieces: null, chain, gainDb: -5 });
+    expect(programmeOf(model({})).plus).toMatchObject({ url: null, repairs: [], pieces: null, chain, gainDb: -5 });
     expect(programmeOf(model({ matched: false })).plus.gainDb).toBe(0);
     expect(programmeOf(model({ heard: "original" })).plus).toMatchObject({ chain: [], gainDb: 0 });
   });
@@ -44,6 +45,12 @@ describe("what is heard", () => {
     expect(plus).toMatchObject({ chain: [chain[0]], gainDb: -6 });
     expect(minus).toMatchObject({ chain, gainDb: -5 });
     expect(programmeOf(model({ heard: "removed" })).plus).toMatchObject({ chain: [], gainDb: 0 });
+  });
+  it("is frozen only where all that is frozen is heard", () => {
+    expect(programmeOf(model({ frozen: 2 })).plus.frozen).toBe(2);
+    const { plus, minus } = programmeOf(model({ frozen: 2, heard: "removed", step: "l" }));
+    expect([plus.frozen, minus!.frozen]).toEqual([0, 2]);
+    expect(programmeOf(model({ frozen: 2, heard: "original" })).plus.frozen).toBe(0);
   });
   it("before a repair is the repairs up to it, without the chain; what it removes is before less after", () => {
     const repairs = [newRepairStep("clicks", "c"), newRepairStep("noise", "n")];
@@ -63,6 +70,7 @@ describe("what is heard", () => {
       repairs: [],
       pieces: null,
       chain: [],
+      frozen: 0,
       gainDb: -11,
     });
     expect(programmeOf(model({ heard: "reference" })).plus.url).toBeNull();

@@ -25,6 +25,8 @@ export interface HearingModel {
   repairs: RepairStep[];
   pieces: Piece[] | null;
   chain: ChainEntry[];
+  /** So many of its first processors are made ahead. */
+  frozen: number;
   /** The repair or the processor in hand, whose work is heard apart. */
   step: string | null;
   /** Integrated loudness of the original. */
@@ -46,6 +48,7 @@ const slotTake = ({ url, repairs, pieces, chain, lufs }: Slot, { matched, origin
   repairs,
   pieces,
   chain,
+  frozen: 0,
   gainDb: match(matched, lufs, originalLufs),
 });
 
@@ -58,6 +61,8 @@ export function programmeOf(model: HearingModel): Programme {
     repairs: steps,
     pieces,
     chain: entries,
+    // A part of what is frozen was not made by itself.
+    frozen: entries.length >= model.frozen ? model.frozen : 0,
     gainDb,
   });
   const original = ownTake([], [], 0);

@@ -6,6 +6,7 @@ import { predictNow } from "@core/render/predict";
 import { blobUrl } from "@ui/shared/api";
 import { useDesk } from "./desk";
 import { engine } from "./engine-state";
+import { useFrozenCount } from "./freezing";
 import { programmeOf, type HearingModel, type Slot } from "./hearing";
 import { itemFrame } from "./item-time";
 import { useInHand } from "./in-hand";
@@ -47,6 +48,7 @@ export function useProgramme() {
   const originalLufs = facts?.originalLufs ?? null;
   const repairs = useRepairsHeard();
   const pieces = facts?.item.pieces ?? null;
+  const frozen = useFrozenCount();
   return useMemo(() => {
     const swapped = blind?.swapped ?? false;
     const model: HearingModel = {
@@ -55,6 +57,7 @@ export function useProgramme() {
       repairs,
       pieces,
       chain,
+      frozen,
       step,
       originalLufs,
       lufsAfter,
@@ -63,7 +66,7 @@ export function useProgramme() {
       swapped,
     };
     return programmeOf(model);
-  }, [heard, matched, repairs, pieces, chain, step, originalLufs, lufsAfter, reference, slots, blind]);
+  }, [heard, matched, repairs, pieces, chain, frozen, step, originalLufs, lufsAfter, reference, slots, blind]);
 }
 
 /** The loop with its rolls, in frames of the item. */

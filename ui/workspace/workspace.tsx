@@ -15,6 +15,7 @@ import { DeliverStage } from "@ui/stages/deliver/deliver-stage";
 import { CommandPalette } from "./command-palette";
 import { takeItem, useDesk, type StageName } from "./desk";
 import { Doors } from "./doors";
+import { useFrozenMade } from "./freezing";
 import { HistoryPanel } from "./history-panel";
 import { InHandProvider, useInHand } from "./in-hand";
 import { ComparePanel } from "./compare-panel";
@@ -70,6 +71,7 @@ function Desk({ project }: { project: string }) {
   const connected = useProgress((state) => state.connected);
   useListening();
   useRepairsMade();
+  useFrozenMade();
   useCommandKeys(project);
   const firstItem = item?.id ?? null;
   useEffect(() => {

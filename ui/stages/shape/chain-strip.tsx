@@ -1,6 +1,6 @@
 "use client";
 
-import { Plus } from "lucide-react";
+import { Plus, Snowflake } from "lucide-react";
 import { useMemo, useState, type DragEvent, type KeyboardEvent } from "react";
 import { groupNamed } from "@core/process/groups";
 import { processorNamed, settingsOf, type ChainEntry } from "@core/process";
@@ -10,6 +10,7 @@ import { formatDb } from "@core/signal/format";
 import { judge, type LimitedFigures } from "@core/spec/verdict";
 import { MarginGauge } from "@ui/shared/margin-gauge";
 import { standingColour } from "@ui/shared/standing-mark";
+import { useFreezing } from "@ui/workspace/freezing";
 import { useEngineState } from "@ui/workspace/engine-state";
 import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
 import { ProcessorMenu } from "./add-processor";
@@ -44,6 +45,7 @@ export function ChainStrip({ chosen, onChoose }: { chosen: string | null; onChoo
         <div key={entry.id} className="flex items-stretch">
           <Card
             entry={entry}
+            index={first + index}
             chosen={entry.id === chosen}
             onChoose={() => onChoose(entry.id ?? "")}
             onKey={(event) => {
@@ -108,6 +110,7 @@ function Between({ figures, label }: { figures: LimitedFigures | undefined; labe
 
 function Card({
   entry,
+  index,
   chosen,
   onChoose,
   onKey,
@@ -115,6 +118,7 @@ function Card({
   onDrop,
 }: {
   entry: ChainEntry;
+  index: number;
   chosen: boolean;
   onChoose: () => void;
   onKey: (event: KeyboardEvent) => void;
@@ -123,6 +127,7 @@ function Card({
 }) {
   const definition = processorNamed(entry.type);
   const group = groupNamed(definition.group);
+  const frozen = useFreezing(({ entries }) => index < entries);
   const muted = useEngineState().muted.some((failure) => failure.entry === entry.id);
   return (
     <button
@@ -140,6 +145,7 @@ function Card({
     >
       <span className="text-label leading-3" style={{ color: groupInk(definition.group) }}>
         {group.name.toLowerCase()}
+        {frozen && <Snowflake size={10} aria-label="frozen" className="ml-1 inline" />}
       </span>
       <span className="font-semibold">{definition.name}</span>
       <span className="line-clamp-2 text-label leading-[14px] text-soft">

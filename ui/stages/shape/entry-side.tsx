@@ -7,22 +7,23 @@ import { settingsOf, type ChainEntry } from "@core/process";
 import { PROGRAMME } from "@core/project/chain-commands";
 import { Button } from "@ui/shared/button";
 import { IconButton } from "@ui/shared/icon-button";
-import { useDesk } from "@ui/workspace/desk";
+import { useDesk, type Desk } from "@ui/workspace/desk";
+import { useChainCosts, useFreezing, type ChainCosts } from "@ui/workspace/freezing";
 import { useInHand } from "@ui/workspace/in-hand";
 import { newId } from "@ui/workspace/use-project";
 import { ProcessorMenu } from "./add-processor";
 import { DeliverablesAfter } from "./deliverables-after";
 import { PresetMenu } from "./preset-menu";
-import { useCost } from "./use-cost";
 import type { EntryInHand } from "./use-entry";
 
 /** What can be done with the processor in hand: flip, undo, presets, place in the chain. */
 export function EntrySide({ inHand, onChoose }: { inHand: EntryInHand; onChoose: (id: string) => void }) {
   const { entry, owner } = inHand;
-  const { edit, view, facts } = useInHand();
+  const { edit, view } = useInHand();
   const chain = chainOfOwner(view.document, owner);
   const at = chain.findIndex(({ id }) => id === entry.id);
-  const cost = useCost(entry, facts);
+  const costs = useChainCosts();
+  const cost = costs?.of(entry);
   const fields = { item: owner, entry: entry.id ?? "" };
   const duplicate = () => {
     const id = newId();
@@ -94,10 +95,49 @@ export function EntrySide({ inHand, onChoose }: { inHand: EntryInHand; onChoose:
           ? `${(cost.latencySeconds * 1000).toFixed(1)} ms, taken back · ${costWords(cost.share)}`
           : "cost and delay are being tried …"}
       </p>
+      <Freeze entry={entry} costs={costs} />
       <HearIt entry={entry} />
       <DeliverablesAfter />
       <WholeChain owner={owner} />
     </aside>
+  );
+}
+
+/** What the whole chain costs, and what of it is made ahead. */
+function Freeze({ entry, costs }: { entry: ChainEntry; costs: ChainCosts | null }) {
+  const freeze = useDesk((desk) => desk.freeze);
+  const { entries, made, of, problem } = useFreezing();
+  if (!costs) return null;
+  const choose = (next: Desk["freeze"]) => () => useDesk.setState({ freeze: next });
+  const way = (next: Desk["freeze"], words: string, hint: string) => (
+    <button
+      type="button"
+      title={hint}
+      aria-pressed={JSON.stringify(next) === JSON.stringify(freeze)}
+      onClick={choose(next)}
+      className="rounded-[3px] px-1 text-act hover:bg-act-ground aria-pressed:bg-act-ground aria-pressed:font-semibold"
+    >
+      {words}
+    </button>
+  );
+  return (
+    <div className="text-label" aria-label="Frozen">
+      <p className="figure text-soft">
+        in all {(costs.all.latencySeconds * 1000).toFixed(1)} ms, {costWords(costs.all.share)}
+      </p>
+      <p className="flex flex-wrap items-center gap-x-1">
+        <span className="text-soft">made ahead:</span>
+        {way("auto", "what is heavy", "What is too heavy to be worked out while it is heard; nothing else")}
+        {way({ upTo: entry.id ?? "" }, "up to here", "This processor and all before it: it spares the machine")}
+        {way("none", "nothing", "Everything is worked out while it is heard")}
+      </p>
+      {entries > 0 && (
+        <p role="status" data-testid="frozen">
+          {problem ?? `${entries} frozen, ${of > 0 ? Math.round((100 * made) / of) : 0} % made`}
+          {!problem && made < of && <span className="text-soft">; heard without them where they are not made yet</span>}
+        </p>
+      )}
+    </div>
   );
 }
 

@@ -1,0 +1,97 @@
+/**
+ * A sound after processors that are too heavy to be heard live: made ahead in segments that lie at fixed places, each
+ * with the chain's whole memory as run-up, and kept by what it was made from. Their samples are those of a render.
+ */
+import type { Piece } from "../arrange/piece";
+import type { FrameSource } from "../files/sound-file";
+import { digest } from "../math/digest";
+import type { StreamFormat } from "../measure/measurement";
+import type { ChainEntry } from "../process";
+import type { RepairStep } from "../repair";
+import type { SegmentStore } from "../repair/repaired-source";
+import { emptyPlanar, framesOf, slicePlanar, type Frames, type Hertz, type Seconds } from "../signal/units";
+import { ChainReader } from "./chain-reader";
+import { chainMemorySeconds } from "./chain-stage";
+import { canonicalJson, CORE_VERSION } from "./recipe";
+
+/** Short, so that what lies under the playhead is made soon after a change. */
+const SEGMENT: Seconds = 2;
+
+export const frozenFrames = (sampleRate: Hertz): Frames => Math.round(SEGMENT * sampleRate);
+
+/** What frozen sound is made from. */
+export interface Frozen {
+  /** What the recording's content is known by. */
+  content: string;
+  repairs: readonly RepairStep[];
+  pieces: readonly Piece[] | null;
+  /** The processors that are frozen, first of the chain. */
+  chain: readonly ChainEntry[];
+}
+
+const keyOf = ({ content, repairs, pieces, chain }: Frozen, segment: number): string => {
+  const sounding = chain.map(({ id: _, other: __, second: ___, about: ____, ...entry }) => entry);
+  const steps = repairs.map(({ id: _, ...step }) => step);
+  return `frozen-${digest(canonicalJson([CORE_VERSION, content, steps, pieces, sounding]))}/${segment}`;
+};
+
+/** Makes segments one by one; those that follow one another go on where the last one ended. */
+export class Freezer {
+  #reader: ChainReader | null = null;
+
+  /** @param source the recording after its repairs, as it is arranged */
+  constructor(
+    readonly source: FrameSource,
+    readonly format: StreamFormat,
+    readonly frozen: Frozen,
+    readonly store: SegmentStore,
+  ) {}
+
+  /** @throws Error where a processor fails */
+  async make(segment: number): Promise<void> {
+    const key = keyOf(this.frozen, segment);
+    if (await this.store.get(key)) return;
+    const { sampleRate, frames } = this.source;
+    const length = frozenFrames(sampleRate);
+    const start = segment * length;
+    if (this.#reader?.position !== start) {
+      const runUp = Math.ceil(chainMemorySeconds(this.frozen.chain) * sampleRate);
+      const range = { start: 0, end: frames };
+      this.#reader = new ChainReader(this.source, range, this.frozen.chain, this.format, start, runUp);
+    }
+    const block = await this.#reader.read(Math.min(length, frames - start));
+    const [failure] = this.#reader.failures;
+    if (failure) throw new Error(failure.why);
+    this.store.put(
+      key,
+      block.map((x) => x.slice()),
+    );
+  }
+}
+
+/** The sound after what is frozen, as far as it is made; as it came where it is not yet. */
+export function frozenSource(source: FrameSource, frozen: Frozen, store: SegmentStore): FrameSource {
+  const { sampleRate, channels, frames } = source;
+  const length = frozenFrames(sampleRate);
+  return {
+    sampleRate,
+    channels,
+    frames,
+    async read(start, count) {
+      const end = Math.min(frames, start + count);
+      const out = emptyPlanar(channels, Math.max(0, end - start));
+      for (let at = start; at < end;) {
+        const segment = Math.floor(at / length);
+        const to = Math.min(end, (segment + 1) * length);
+        const made = await store.get(keyOf(frozen, segment));
+        const part = made
+          ? slicePlanar(made, at - segment * length, to - segment * length)
+          : await source.read(at, to - at);
+        if (framesOf(part) === 0) break;
+        out.forEach((x, c) => x.set(part[c]!, at - start));
+        at = to;
+      }
+      return out;
+    },
+  };
+}
