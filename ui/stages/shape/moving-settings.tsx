@@ -6,11 +6,10 @@ import { parameterOfLine } from "@core/process/moved";
 import type { NumberParameter, Point, Row } from "@core/process/parameter";
 import { levelsAfter } from "@core/render/predict";
 import { Button } from "@ui/shared/button";
-import { NumberInput } from "@ui/shared/number-input";
 import { formatParameter, fromTrack, toTrack } from "@ui/shared/parameter-scale";
-import { useDesk } from "@ui/workspace/desk";
 import { useInHand } from "@ui/workspace/in-hand";
 import { LinePlot, type Ruler } from "./drawings/line-plot";
+import { PointAtPlayhead, PointList } from "./drawings/point-list";
 import type { EntryInHand } from "./use-entry";
 
 /** A setting in words: "Gain", "band b: Frequency". */
@@ -32,9 +31,6 @@ function rulerOf(parameter: NumberParameter, values: readonly number[]): Ruler {
     : parameter;
   return { toShare: (value) => toTrack(value, drawn), fromShare: (share) => fromTrack(share, drawn) };
 }
-
-const withPoint = (line: readonly Point[], point: Point): Point[] =>
-  [...line.filter(([seconds]) => seconds !== point[0]), point].sort(([a], [b]) => a - b);
 
 /** Settings that follow a line over the item: chosen, drawn, or typed point by point. */
 export function MovingSettings({ inHand }: { inHand: EntryInHand }) {
@@ -90,13 +86,7 @@ export function MovingSettings({ inHand }: { inHand: EntryInHand }) {
             </option>
           ))}
         </select>
-        <Button
-          disabled={!parameter}
-          hint="A point where the playhead stands, at the setting as it is; its numbers can be typed below"
-          onClick={() => commit(withPoint(line, [useDesk.getState().cursor, resting]))}
-        >
-          Point at the playhead
-        </Button>
+        <PointAtPlayhead line={line} valueAt={() => resting} disabled={!parameter} onCommit={commit} />
         <Button disabled={line.length === 0} onClick={() => commit([])}>
           No line
         </Button>
@@ -120,41 +110,7 @@ export function MovingSettings({ inHand }: { inHand: EntryInHand }) {
           />
         </div>
       )}
-      {parameter && <PointList line={line} parameter={parameter} onCommit={commit} />}
+      {parameter && <PointList line={line} range={parameter} onCommit={commit} />}
     </div>
-  );
-}
-
-/** The points as numbers. */
-function PointList({
-  line,
-  parameter,
-  onCommit,
-}: {
-  line: readonly Point[];
-  parameter: NumberParameter;
-  onCommit: (line: Point[]) => void;
-}) {
-  const set = (index: number, point: Point) =>
-    onCommit(line.map((one, i) => (i === index ? point : one)).sort(([a], [b]) => a - b));
-  return (
-    <ol className="grid grid-cols-[repeat(auto-fill,minmax(150px,1fr))] gap-x-3 text-label">
-      {line.map(([seconds, value], index) => (
-        <li key={index} className="flex items-center gap-1">
-          <NumberInput
-            label={`Time of point ${index + 1}`}
-            value={seconds}
-            unit="s"
-            onCommit={(next) => set(index, [Math.max(0, next), value])}
-          />
-          <NumberInput
-            label={`Value of point ${index + 1}`}
-            value={value}
-            unit={parameter.unit}
-            onCommit={(next) => set(index, [seconds, Math.max(parameter.min, Math.min(parameter.max, next))])}
-          />
-        </li>
-      ))}
-    </ol>
   );
 }

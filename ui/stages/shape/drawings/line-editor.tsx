@@ -4,6 +4,7 @@ import { useState } from "react";
 import { duckerLine, type DuckerSettings } from "@core/process/ducker";
 import { levellerLine, type LevellerSettings } from "@core/process/leveller";
 import type { Point } from "@core/process/parameter";
+import { lineAt } from "@core/process/points";
 import { levelsAfter } from "@core/render/predict";
 import { formatDb } from "@core/signal/format";
 import { OverviewData } from "@ui/programme/overview-data";
@@ -12,6 +13,9 @@ import { Button } from "@ui/shared/button";
 import { useInHand } from "@ui/workspace/in-hand";
 import type { EntryInHand } from "../use-entry";
 import { LinePlot } from "./line-plot";
+import { PointAtPlayhead, PointList } from "./point-list";
+
+const GAIN_RANGE = { min: -60, max: 24, unit: "dB" };
 
 /** The line of a leveller or a ducker over the loudness of the item: worked out, and drawn over point by point. */
 export function LineEditor({ inHand }: { inHand: EntryInHand }) {
@@ -24,8 +28,10 @@ export function LineEditor({ inHand }: { inHand: EntryInHand }) {
   const reach = Math.max(6, ...line.map(([, db]) => Math.abs(db) + 1));
   const ruler = {
     toShare: (db: number) => (1 + db / reach) / 2,
-    fromShare: (share: number) => Number(Math.max(-60, Math.min(24, reach * (2 * share - 1))).toFixed(1)),
+    fromShare: (share: number) =>
+      Number(Math.max(GAIN_RANGE.min, Math.min(GAIN_RANGE.max, reach * (2 * share - 1))).toFixed(1)),
   };
+  const commit = (next: Point[]) => void inHand.commit("line", next);
   const isDucker = inHand.entry.type === "ducker";
 
   const workOut = async () => {
@@ -64,7 +70,8 @@ export function LineEditor({ inHand }: { inHand: EntryInHand }) {
         >
           {line.length === 0 ? "Work out the line" : "Work it out anew"}
         </Button>
-        <Button disabled={line.length === 0} onClick={() => void inHand.commit("line", [])}>
+        <PointAtPlayhead line={line} valueAt={(seconds) => lineAt(line, seconds)} onCommit={commit} />
+        <Button disabled={line.length === 0} onClick={() => commit([])}>
           No line
         </Button>
         <span className="text-label text-soft">
@@ -82,8 +89,9 @@ export function LineEditor({ inHand }: { inHand: EntryInHand }) {
         momentaryLufs={before.momentaryLufs}
         words={`grey: momentary loudness before it · blue: gain, ±${reach.toFixed(0)} dB`}
         onMove={(next) => inHand.move("line", next)}
-        onCommit={(next) => void inHand.commit("line", next)}
+        onCommit={commit}
       />
+      <PointList line={line} range={GAIN_RANGE} onCommit={commit} />
     </div>
   );
 }

@@ -2,7 +2,7 @@
 
 import { useQueryClient } from "@tanstack/react-query";
 import Papa from "papaparse";
-import { useRef, type PointerEvent } from "react";
+import { useRef, useState, type PointerEvent } from "react";
 import { toast } from "sonner";
 import { matchCurve, type ToneMatchSettings } from "@core/process/tone-match";
 import type { Point } from "@core/process/parameter";
@@ -62,14 +62,16 @@ export function ToneMatchEditor({ inHand }: { inHand: EntryInHand }) {
         return pointsOf(data.curves.spectraDbfs);
       },
     });
+  const [learning, setLearning] = useState(false);
   const learn = async () => {
     const references = others.filter(({ hash }) => chosen.current.has(hash));
     if (!facts || references.length === 0) {
       toast("Choose one or more references first.");
       return;
     }
+    setLearning(true);
     const own = pointsOf(facts.curves.spectraDbfs);
-    const spectra = await Promise.all(references.map(spectrumOf));
+    const spectra = await Promise.all(references.map(spectrumOf)).finally(() => setLearning(false));
     if (own.length === 0 || spectra.some((points) => points.length === 0)) {
       const short =
         own.length === 0 ? "The item" : nameOf(references[spectra.findIndex((points) => points.length === 0)]!.hash);
@@ -158,10 +160,17 @@ export function ToneMatchEditor({ inHand }: { inHand: EntryInHand }) {
           </label>
         ))}
         <Button
-          onClick={() => void learn()}
+          disabled={learning}
+          onClick={() =>
+            void learn().catch((error: unknown) =>
+              toast.error("A reference could not be read; nothing was learned", {
+                description: error instanceof Error ? error.message : String(error),
+              }),
+            )
+          }
           hint="Takes the average spectra as they are now; later changes leave them alone"
         >
-          {learned ? "Learn again" : "Learn"}
+          {learning ? "Learning …" : learned ? "Learn again" : "Learn"}
         </Button>
         <p className="text-soft">
           {learned ? "Learned, and kept as it is." : "Until it is learned, only what is drawn is applied."}
