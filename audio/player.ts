@@ -53,6 +53,8 @@ const GUARD_SECONDS = 0.012;
 /** Run-up before a change is heard, frames × channels: shorter than the chain's memory, so that it comes at once. */
 const CHANGE_RUN_UP_SAMPLES = 9600;
 const SPAN: Frames = 2048;
+/** Written in one turn while it plays: a change that comes meanwhile waits for no more. */
+const SPANS_AT_ONCE = 2;
 /** Written at once when the ring is written anew, frames × channels: enough to go on from while the rest follows. */
 const FIRST_SAMPLES = 8192;
 
@@ -140,7 +142,7 @@ export class Player {
       const affordable = CHANGE_RUN_UP_SAMPLES / this.ring.channels;
       await this.#rewrite(null, Math.round(Math.min(affordable, this.#memory)));
       onWritten?.();
-      await this.#fillUp();
+      await this.#fillUp(SPANS_AT_ONCE);
     });
   }
 
@@ -191,7 +193,7 @@ export class Player {
       ring.setMeter("position", this.positionAt(ring.read));
       ring.setMeter("deviceFrame", ring.read);
       ring.setMeter("speed", this.#segmentAt(ring.read).speed);
-      await this.#fillUp();
+      await this.#fillUp(SPANS_AT_ONCE);
       this.#prune();
       ended = this.#endsAt !== null && framesBetween(ring.read, this.#endsAt) >= 0;
       // Held and let down slowly, so that an eye can read it.
@@ -274,8 +276,8 @@ export class Player {
     if (framesOf(block) === 0) this.#finish();
   }
 
-  async #fillUp(): Promise<void> {
-    while (this.#endsAt === null && this.ring.ahead < AHEAD) await this.#fill();
+  async #fillUp(spans = Infinity): Promise<void> {
+    for (let span = 0; span < spans && this.#endsAt === null && this.ring.ahead < AHEAD; span++) await this.#fill();
   }
 
   async #fill(): Promise<void> {

@@ -31,11 +31,21 @@ const CEPSTRUM_POINTS = 512;
 const HIGHEST_TURNS = 0.49;
 const RADIANS_A_TURN = 6.283185307179586;
 
+/** Filters that were worked out lately: a chain is made anew whenever one of its settings moves, mostly of the same ones. */
+const latest = new Map<string, MatchedFilter>();
+const MOST_LATEST = 256;
+
 /** A cascade with the magnitude of all `analogue` sections in a row. `null` where there is nothing to do. */
 export function matchedFilter(analogue: readonly AnalogueSection[], sampleRate: Hertz): MatchedFilter | null {
   if (analogue.length === 0) return null;
+  const key = JSON.stringify([analogue, sampleRate]);
+  const known = latest.get(key);
+  if (known) return known;
   const sections = analogue.map((section) => mapped(section, sampleRate));
-  return { sections, fir: correction(analogue, sections, sampleRate) };
+  const filter = { sections, fir: correction(analogue, sections, sampleRate) };
+  latest.set(key, filter);
+  if (latest.size > MOST_LATEST) latest.delete(latest.keys().next().value!);
+  return filter;
 }
 
 /** Both roots of c2·s² + c1·s + c0 as the polynomial 1 + z1·z⁻¹ + z2·z⁻² that has them at e^{sT}. */
