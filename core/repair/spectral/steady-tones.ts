@@ -176,18 +176,24 @@ function score(
     weights += damped * size;
   }
   if (weights === 0) return;
-  for (let j = -steps; j <= steps; j++) {
-    const turn = sinCosTurns(-j * turnsPerFrame);
-    let [c, s] = [1, 0];
-    let [sumRe, sumIm] = [0, 0];
-    for (let i = 0; i < length; i++) {
-      sumRe += wr[i]! * c - wi[i]! * s;
-      sumIm += wr[i]! * s + wi[i]! * c;
-      const next = c * turn.cos - s * turn.sin;
-      s = c * turn.sin + s * turn.cos;
-      c = next;
+  // By Clenshaw’s recurrence (1955), for two frequencies that mirror each other at once.
+  for (let j = 0; j <= steps; j++) {
+    const { cos, sin } = sinCosTurns(j * turnsPerFrame);
+    const twice = 2 * cos;
+    let [r1, r2, i1, i2] = [0, 0, 0, 0];
+    for (let i = length - 1; i >= 0; i--) {
+      const r0 = wr[i]! + twice * r1 - r2;
+      r2 = r1;
+      r1 = r0;
+      const i0 = wi[i]! + twice * i1 - i2;
+      i2 = i1;
+      i1 = i0;
     }
-    scores[j + steps]! += (sumRe * sumRe + sumIm * sumIm) / (weights * weights);
+    // Σ w·cos θn and Σ w·sin θn of the real and of the imaginary part.
+    const [realRe, realIm, imagRe, imagIm] = [r1 - r2 * cos, r2 * sin, i1 - i2 * cos, i2 * sin];
+    const power = (side: 1 | -1) => (realRe - side * imagIm) ** 2 + (side * realIm + imagRe) ** 2;
+    scores[steps - j]! += power(1) / (weights * weights);
+    if (j > 0) scores[steps + j]! += power(-1) / (weights * weights);
   }
 }
 
