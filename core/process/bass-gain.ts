@@ -9,7 +9,7 @@ import { emptyPlanar, framesOf, slicePlanar, type Frames, type Hertz, type Plana
 import { DelayLine } from "./delay-line";
 import { SUSTAIN_SECONDS, SUSTAINED_RELEASE, type LookAheadSettings } from "./look-ahead-gain";
 
-/** Four averages of this length: down by 1 dB at 90 Hz, by 6 at 220, by 24 at 400. */
+/** Four averages of this length: down by 1 dB at 105 Hz, by 6 at 250, by 24 at 475. */
 const AVERAGED_SECONDS = 61 / 48000;
 /** Share of a sample that is bass from which on it begins to be held back alone, and from which on it is so wholly. */
 const [SHARED_FROM, ALONE_FROM] = [0.5, 0.75];
