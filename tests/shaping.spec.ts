@@ -188,7 +188,7 @@ test("what is frozen is made ahead and heard, and is worked out live again", asy
   await expect(page.getByTestId("frozen")).toHaveText("2 frozen, 100 % made", { timeout: 30_000 });
   await expect(page.getByTestId("chain").getByLabel("frozen")).toHaveCount(2);
   await page.keyboard.press("Space");
-  await expect(page.locator('[data-meter="S-text"]')).toHaveText(/−\d/, { timeout: 10_000 });
+  await expect(page.locator('[data-meter="S-text"]')).toHaveText(/−\d/, { timeout: 20_000 });
   await page.keyboard.press("Space");
   await page.getByRole("button", { name: "nothing", exact: true }).click();
   await expect(page.getByTestId("frozen")).toHaveCount(0);
