@@ -79,7 +79,7 @@ test("listening: plays, meters, changes, loops and jumps; notes how soon a chang
   await page.keyboard.press("4");
   await addProcessor(page, "Limiter");
   await page.keyboard.press("Escape");
-  await page.getByRole("button", { name: "Play", exact: false }).first().click();
+  await page.getByRole("button", { name: /^Play/ }).first().click();
   await expect(page.getByTestId("clock")).not.toHaveText("00:00:00.000");
   await expect(page.locator('[data-meter="S-text"]')).toHaveText(/−\d/, { timeout: 8000 });
   await expect(page.locator('[data-meter="peak-0-text"]')).toHaveText(/−\d/);
