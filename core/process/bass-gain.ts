@@ -3,11 +3,11 @@
  * stays as loud as it was. The bass is what moving averages let through: they do not ring, and what is left when it is
  * taken off is everything else.
  */
-import { limitGains, MOST_FRAMES, type LimitGains } from "../kernels/limit-gains";
+import { MOST_FRAMES, type LimitGains } from "../kernels/limit-gains";
 import { movingMeans, type MovingMeans } from "../kernels/moving-mean";
 import { emptyPlanar, framesOf, slicePlanar, type Frames, type Hertz, type Planar } from "../signal/units";
 import { DelayLine } from "./delay-line";
-import { SUSTAIN_SECONDS, SUSTAINED_RELEASE, type LookAheadSettings } from "./look-ahead-gain";
+import { gainsOf, lookAheadFrames, type LookAheadSettings } from "./look-ahead-gain";
 
 /** Four averages of this length: down by 1 dB at 105 Hz, by 6 at 250, by 24 at 475. */
 const AVERAGED_SECONDS = 61 / 48000;
@@ -29,8 +29,8 @@ export class BassGain {
   readonly #bass: Planar;
   readonly #gains = new Float64Array(MOST_FRAMES);
 
-  constructor(channels: number, sampleRate: Hertz, { ceiling, lookAhead, hold, release }: LookAheadSettings) {
-    const ahead = Math.max(2, Math.round(lookAhead * sampleRate));
+  constructor(channels: number, sampleRate: Hertz, settings: LookAheadSettings) {
+    const ahead = lookAheadFrames(settings, sampleRate);
     const length = 2 * Math.round((AVERAGED_SECONDS * sampleRate - 1) / 2) + 1;
     this.#means = Array.from({ length: Math.ceil(channels / 2) }, () => movingMeans(length));
     const lines = (frames: Frames) => Array.from({ length: channels }, () => new DelayLine(frames));
@@ -38,15 +38,8 @@ export class BassGain {
     const known = this.#means[0]!.latency;
     [this.#first, this.#second, this.#bassDelays] = [lines(known), lines(ahead), lines(ahead)];
     this.latency = known + ahead;
-    this.#ceiling = ceiling;
-    this.#limit = limitGains({
-      ceiling,
-      releaseFrames: Math.max(1, release * sampleRate),
-      slower: SUSTAINED_RELEASE - 1,
-      sustainStep: 1 / (SUSTAIN_SECONDS * sampleRate),
-      lookAhead: ahead,
-      hold: Math.round(hold * sampleRate),
-    });
+    this.#ceiling = settings.ceiling;
+    this.#limit = gainsOf(settings, sampleRate);
   }
 
   copyFrom(other: BassGain): void {

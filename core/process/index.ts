@@ -171,6 +171,10 @@ export interface ChainEntry extends Record<string, unknown> {
   about?: About | undefined;
 }
 
+/** An entry without what changes no byte: its name, its other settings, what is written beside it. */
+export const soundingEntry = ({ id: _, other: __, second: ___, about: ____, ...entry }: ChainEntry): ChainEntry =>
+  entry as ChainEntry;
+
 export const chainSchema: z.ZodType<ChainEntry[]> = z.array(chainEntrySchema).max(48);
 
 /** The parameters of an entry, with defaults for what it does not name. */

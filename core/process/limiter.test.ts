@@ -73,6 +73,13 @@ describe("limiter", () => {
     expect(20 * Math.log10(rms(linked) / rms(quiet))).toBeCloseTo(-6, 1);
   });
 
+  it("cuts low tones of linked sides alike where the bass is not held back apart", () => {
+    const [loud, quiet] = [sine(300, 0, 0.5, 48000), sine(440, -30, 0.5, 48000)];
+    const out = through(limiter({ bassApart: false }), [loud, quiet])[1]!;
+    const rms = (x: Float32Array) => Math.sqrt(x.subarray(8000, 20000).reduce((sum, v) => sum + v * v, 0) / 12000);
+    expect(20 * Math.log10(rms(out) / rms(quiet))).toBeCloseTo(-6, 1);
+  });
+
   it("leaves high tones alone where strokes of bass rise 5 dB above the ceiling, unless it is told not to", () => {
     const bass = sine(50, -1, 3, 48000).map((v, i) => v * Math.exp(-(((i / 48000) * 2) % 1) * 5));
     const hat = sine(8000, -26, 3, 48000);

@@ -5,8 +5,8 @@ import type { Frames, Hertz, Planar, Seconds } from "../signal/units";
 
 const CHUNK = PEAK_CHUNK;
 /** The longer limiting goes on, the slower it lets go: up to this many times the release. */
-export const SUSTAINED_RELEASE = 5;
-export const SUSTAIN_SECONDS = 0.4;
+const SUSTAINED_RELEASE = 5;
+const SUSTAIN_SECONDS = 0.4;
 
 export interface LookAheadSettings {
   ceiling: number;
@@ -14,6 +14,20 @@ export interface LookAheadSettings {
   hold: Seconds;
   release: Seconds;
 }
+
+export const lookAheadFrames = ({ lookAhead }: LookAheadSettings, sampleRate: Hertz): Frames =>
+  Math.max(2, Math.round(lookAhead * sampleRate));
+
+/** The gains of a limiter as it is set. */
+export const gainsOf = (settings: LookAheadSettings, sampleRate: Hertz): LimitGains =>
+  limitGains({
+    ceiling: settings.ceiling,
+    releaseFrames: Math.max(1, settings.release * sampleRate),
+    slower: SUSTAINED_RELEASE - 1,
+    sustainStep: 1 / (SUSTAIN_SECONDS * sampleRate),
+    lookAhead: lookAheadFrames(settings, sampleRate),
+    hold: Math.round(settings.hold * sampleRate),
+  });
 
 /** Limits a group of channels by one common gain. Delays by `latency`. */
 export class LookAheadGain {
@@ -25,20 +39,12 @@ export class LookAheadGain {
   readonly #limit: LimitGains;
 
   constructor(channels: number, sampleRate: Hertz, settings: LookAheadSettings) {
-    const lookAhead = Math.max(2, Math.round(settings.lookAhead * sampleRate));
-    this.latency = lookAhead + PEAK_MARGIN;
+    this.latency = lookAheadFrames(settings, sampleRate) + PEAK_MARGIN;
     this.#ceiling = settings.ceiling;
     // The detector looks PEAK_MARGIN back from a frame that is PEAK_MARGIN behind the input.
     const history = Math.max(this.latency, 2 * PEAK_MARGIN);
     this.#lines = Array.from({ length: channels }, () => new Float32Array(history + CHUNK));
-    this.#limit = limitGains({
-      ceiling: settings.ceiling,
-      releaseFrames: Math.max(1, settings.release * sampleRate),
-      slower: SUSTAINED_RELEASE - 1,
-      sustainStep: 1 / (SUSTAIN_SECONDS * sampleRate),
-      lookAhead,
-      hold: Math.round(settings.hold * sampleRate),
-    });
+    this.#limit = gainsOf(settings, sampleRate);
   }
 
   copyFrom(other: LookAheadGain): void {

@@ -1,4 +1,5 @@
 import { canonicalJson, CORE_VERSION, type Recipe } from "../render/recipe";
+import { soundingEntry } from "../process";
 import type { Piece } from "../arrange/piece";
 import type { Layout } from "../signal/layout";
 import { wholeChain, type Deliverable, type Item, type ProjectDocument } from "./document";
@@ -25,9 +26,7 @@ export const masterInputs = (
   recipe: {
     // What a step or an entry is called changes no byte.
     repairs: item.repairs.map(({ id: _, ...step }) => step as Recipe["repairs"][number]),
-    chain: wholeChain(project, item).map(
-      ({ id: _, other: __, second: ___, about: ____, ...entry }) => entry as Recipe["chain"][number],
-    ),
+    chain: wholeChain(project, item).map(soundingEntry),
     spec: deliverable.spec,
     format: deliverable.format,
   },

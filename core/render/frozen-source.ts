@@ -1,15 +1,17 @@
 /**
  * A sound after processors that are too heavy to be heard live: made ahead in segments that lie at fixed places, each
- * with the chain's whole memory as run-up, and kept by what it was made from. Their samples are those of a render.
+ * with the chain's whole memory as run-up, and kept by what it was made from. Their samples are those of a render, or
+ * differ from them below −140 dB where a recursive filter remembers for longer.
  */
 import type { Piece } from "../arrange/piece";
+import { madeSource } from "../files/made-source";
 import type { FrameSource } from "../files/sound-file";
 import { digest } from "../math/digest";
 import type { StreamFormat } from "../measure/measurement";
-import type { ChainEntry } from "../process";
+import { soundingEntry, type ChainEntry } from "../process";
 import type { RepairStep } from "../repair";
 import type { SegmentStore } from "../repair/repaired-source";
-import { emptyPlanar, framesOf, slicePlanar, type Frames, type Hertz, type Seconds } from "../signal/units";
+import type { Frames, Hertz, Seconds } from "../signal/units";
 import { ChainReader } from "./chain-reader";
 import { chainMemorySeconds } from "./chain-stage";
 import { canonicalJson, CORE_VERSION } from "./recipe";
@@ -30,7 +32,7 @@ export interface Frozen {
 }
 
 const keyOf = ({ content, repairs, pieces, chain }: Frozen, segment: number): string => {
-  const sounding = chain.map(({ id: _, other: __, second: ___, about: ____, ...entry }) => entry);
+  const sounding = chain.map(soundingEntry);
   const steps = repairs.map(({ id: _, ...step }) => step);
   return `frozen-${digest(canonicalJson([CORE_VERSION, content, steps, pieces, sounding]))}/${segment}`;
 };
@@ -70,28 +72,5 @@ export class Freezer {
 }
 
 /** The sound after what is frozen, as far as it is made; as it came where it is not yet. */
-export function frozenSource(source: FrameSource, frozen: Frozen, store: SegmentStore): FrameSource {
-  const { sampleRate, channels, frames } = source;
-  const length = frozenFrames(sampleRate);
-  return {
-    sampleRate,
-    channels,
-    frames,
-    async read(start, count) {
-      const end = Math.min(frames, start + count);
-      const out = emptyPlanar(channels, Math.max(0, end - start));
-      for (let at = start; at < end;) {
-        const segment = Math.floor(at / length);
-        const to = Math.min(end, (segment + 1) * length);
-        const made = await store.get(keyOf(frozen, segment));
-        const part = made
-          ? slicePlanar(made, at - segment * length, to - segment * length)
-          : await source.read(at, to - at);
-        if (framesOf(part) === 0) break;
-        out.forEach((x, c) => x.set(part[c]!, at - start));
-        at = to;
-      }
-      return out;
-    },
-  };
-}
+export const frozenSource = (source: FrameSource, frozen: Frozen, store: SegmentStore): FrameSource =>
+  madeSource(source, frozenFrames(source.sampleRate), (segment) => store.get(keyOf(frozen, segment)));

@@ -1,5 +1,6 @@
+import { madeSource } from "../files/made-source";
 import type { FrameSource } from "../files/sound-file";
-import { emptyPlanar, framesOf, type Frames, type Planar } from "../signal/units";
+import type { Planar } from "../signal/units";
 import { isAtWork, type RepairStep } from "./index";
 import { segmentFrames, segmentKey, type SegmentStore } from "./repaired-source";
 import { repairsKey } from "./repairs-key";
@@ -20,8 +21,7 @@ export function heardSource(
 ): FrameSource {
   const atWork = steps.filter(isAtWork);
   if (atWork.length === 0) return source;
-  const { sampleRate, channels, frames } = source;
-  const length = segmentFrames(sampleRate);
+  const length = segmentFrames(source.sampleRate);
   const keys = atWork.map((_, i) => repairsKey(content, atWork.slice(0, atWork.length - i)));
 
   const known = async (segment: number): Promise<Planar | undefined> => {
@@ -32,25 +32,5 @@ export function heardSource(
     return undefined;
   };
 
-  return {
-    sampleRate,
-    channels,
-    frames,
-    async read(start: Frames, count: Frames) {
-      const end = Math.min(frames, start + count);
-      const out = emptyPlanar(channels, Math.max(0, end - start));
-      for (let at = start; at < end;) {
-        const segment = Math.floor(at / length);
-        const to = Math.min(end, (segment + 1) * length);
-        const made = await known(segment);
-        const part = made
-          ? made.map((x) => x.subarray(at - segment * length, to - segment * length))
-          : await source.read(at, to - at);
-        if (framesOf(part) === 0) break;
-        out.forEach((x, c) => x.set(part[c]!, at - start));
-        at = to;
-      }
-      return out;
-    },
-  };
+  return madeSource(source, length, known);
 }

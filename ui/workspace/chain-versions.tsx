@@ -15,11 +15,8 @@ import { useEngineState } from "./engine-state";
 import type { Slot } from "./hearing";
 import { useInHand } from "./in-hand";
 import { useMade } from "./repairs-made";
-import { useStretchFigures } from "./use-stretch-figures";
+import { LONGEST_SECONDS, useStretchFigures } from "./use-stretch-figures";
 import { newId } from "./use-project";
-
-/** Longer items are estimated only. */
-const LONGEST_SECONDS = 1200;
 
 /** Chains of the item in hand that were kept by name: side by side with their figures, into a slot, or to work again. */
 export function ChainVersions() {

@@ -95,6 +95,8 @@ const fresh = {
   step: null,
   trial: [],
   soloBand: null,
+  // A processor of another item would be meant.
+  freeze: "auto" as Desk["freeze"],
 };
 
 export const useDesk = create<Desk>(() => ({
@@ -113,7 +115,6 @@ export const useDesk = create<Desk>(() => ({
   rolls: { before: 0, after: 0 },
   bandOnly: false,
   withoutChain: false,
-  freeze: "auto",
   speed: 1,
   monitor: MONITOR_ALL,
   tallerDb: 0,

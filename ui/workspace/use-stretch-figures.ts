@@ -80,7 +80,7 @@ export function useRepairedFigures(source: Source | null, item: Item | null): Me
 /** A chain must have stood still for so long before its item is measured after it. */
 const CHAIN_STILL_MS = 1500;
 /** Longer items stay estimated: reading them through a chain takes too long beside other work. */
-const LONGEST_SECONDS = 1200;
+export const LONGEST_SECONDS = 1200;
 
 /**
  * Figures of an item after its chain, measured in the background once the chain stands still and nothing plays;

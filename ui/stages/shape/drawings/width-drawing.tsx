@@ -26,9 +26,9 @@ interface Sides {
 }
 
 /** Powers of the middle and of the side of the item before its chain, in thirds of an octave. */
-function useSides(): Sides[] | null {
+function useSides(): { sides: Sides[] | null; problem: string | null } {
   const { facts } = useInHand();
-  const { data } = useQuery({
+  const { data, error } = useQuery({
     queryKey: ["sides", facts?.source.pcm_hash, facts?.item.repairs, facts?.item.pieces],
     enabled: facts?.source.layout?.speakers.length === 2,
     staleTime: Infinity,
@@ -56,17 +56,22 @@ function useSides(): Sides[] | null {
         .filter((one) => one.middle + one.side > 0);
     },
   });
-  return data ?? null;
+  return { sides: data ?? null, problem: error?.message ?? null };
 }
 
 const lossDb = (middle: number, side: number): number => 10 * Math.log10((middle + side) / Math.max(middle, 1e-30));
 
 /** What of the sound is lost where both sides are played as one: in thirds of an octave, before and after. */
 export function WidthDrawing({ inHand }: { inHand: EntryInHand }) {
-  const sides = useSides();
+  const { sides, problem } = useSides();
   const { facts } = useInHand();
   if (facts?.source.layout?.speakers.length !== 2) return null;
-  if (!sides) return <p className="w-[340px] text-label text-soft">The two sides are being measured …</p>;
+  if (!sides)
+    return (
+      <p className="w-[340px] text-label text-soft">
+        {problem ? `The two sides could not be measured: ${problem}` : "The two sides are being measured …"}
+      </p>
+    );
   const gain = (hertz: number) => sideGain(inHand.settings as unknown as Parameters<typeof sideGain>[0], hertz);
   const thirds = sides.map(({ hertz, middle, side }) => ({
     hertz,
