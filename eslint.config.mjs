@@ -10,6 +10,7 @@ const MAY_IMPORT = {
   app: ["ui", "server", "core"],
   cli: ["server", "core"],
   demo: ["server", "core"],
+  receivers: [],
   bench: ["core"],
 };
 const PARTS = Object.keys(MAY_IMPORT);

@@ -1,10 +1,15 @@
-/** Renders a master in the browser, by the same core, and gives its SHA-256: to be held against the server's. */
+/**
+ * Renders a master in the browser, by the same core, and gives its SHA-256: to be held against the server's. Of a file
+ * that is encoded, the sound before it was.
+ */
 import { MemorySink, memorySource } from "@core/files/bytes";
 import { openSoundFile } from "@core/files/open";
 import { readCurves, readOverviewHeader } from "@core/files/overview-file";
 import type { Figures } from "@core/measure";
 import type { MasterInputs } from "@core/project/master-inputs";
-import { renderMaster } from "@core/render/master";
+import { renderMaster, renderSound, type MasterJob, type MasterOptions, type Settled } from "@core/render/master";
+import { isUntouched } from "@core/render/worked-source";
+import { isOwnContainer } from "@core/spec/containers";
 import { httpSource } from "./http-source";
 
 export interface ProofRequest {
@@ -13,6 +18,9 @@ export interface ProofRequest {
   figures: Figures;
   sourceBits: number | null;
   inputs: MasterInputs;
+  /** What the server chose, for sound that is encoded afterwards: the whole search needs the encoder. */
+  settled: Settled;
+  albumGainDb: number | null;
 }
 export type ProofAnswer =
   | { type: "progress"; fraction: number; stage: string }
@@ -22,25 +30,22 @@ export type ProofAnswer =
 const scope = self as unknown as DedicatedWorkerGlobalScope;
 const answer = (message: ProofAnswer) => scope.postMessage(message);
 
-async function prove({ pcmUrl, overviewUrl, figures, sourceBits, inputs }: ProofRequest): Promise<string> {
+async function prove({ pcmUrl, overviewUrl, figures, sourceBits, ...request }: ProofRequest): Promise<string> {
   const overview = await httpSource(overviewUrl);
   const curves = await readCurves(overview, await readOverviewHeader(overview));
   const source = await openSoundFile(await httpSource(pcmUrl));
   if (!source) throw new Error("The sound cannot be read.");
+  const { inputs, settled, albumGainDb } = request;
+  const { recipe, pieces, layout, tags } = inputs;
+  // What was measured of the recording holds as long as nothing is done to it.
+  const known = isUntouched({ ...recipe, pieces }) ? { figures, curves } : undefined;
+  const job: MasterJob = { source, layout, sourceBits, pieces, recipe, tags, albumGainDb, known };
   let sink = new MemorySink();
-  await renderMaster(
-    {
-      source,
-      layout: inputs.layout,
-      sourceBits,
-      pieces: inputs.pieces,
-      recipe: inputs.recipe,
-      title: inputs.title,
-      known: { figures, curves },
-    },
-    { open: async () => (sink = new MemorySink()), readBack: async () => memorySource(sink.bytes()) },
-    { onProgress: ({ stage, fraction }) => answer({ type: "progress", stage, fraction }) },
-  );
+  const target = { open: async () => (sink = new MemorySink()), readBack: async () => memorySource(sink.bytes()) };
+  const onProgress: MasterOptions["onProgress"] = ({ stage, fraction }) =>
+    answer({ type: "progress", stage, fraction });
+  if (isOwnContainer(recipe.format.container)) await renderMaster(job, target, { onProgress });
+  else await renderSound(job, settled, target, { onProgress });
   const digest = await crypto.subtle.digest("SHA-256", sink.bytes() as Uint8Array<ArrayBuffer>);
   return Array.from(new Uint8Array(digest), (byte) => byte.toString(16).padStart(2, "0")).join("");
 }

@@ -4,7 +4,9 @@ import { checkFiles } from "./check";
 import { conformance } from "./conformance";
 import { measureFiles } from "./measure";
 import { listProcessors, listRepairs, listSpecs } from "./lists";
-import { renderFile } from "./render";
+import { renderFiles } from "./render";
+import { watchFolder } from "./watch";
+import { startWorker } from "./worker";
 import { CliProblem, DONE, ERROR } from "./outcome";
 
 const program = new Command("resonum")
@@ -34,18 +36,52 @@ program
   .option("--json", "verdicts as JSON on standard output, and nothing else")
   .action(checkFiles);
 
+const collected = (value: string, all: string[] = []): string[] => [...all, value];
+
+/** What both one render and a watched folder take. */
+const recipeOptions = (command: Command): Command =>
+  command
+    .option("--spec <id>", "delivery specification, or a JSON file with one; may be given again", collected)
+    .option("--recipe <file>", "JSON: repairs, chain, spec, format")
+    .option("--container <kind>", "wav, rf64, bw64, aiff, flac, mp3, m4a, opus, video")
+    .option("--bits <bits>", "16, 24, 32 or 32f")
+    .option("--rate <hz>", "sample rate")
+    .option("--kbps <n>", "data rate of lossy files")
+    .option("--channels <which>", "all, 5.1, stereo or mono")
+    .option("--dither <kind>", "flat, shaped or none")
+    .option("--layout <name>", "channel layout, where the file does not say")
+    .option("--json", "the result as JSON on standard output, and nothing else");
+
+recipeOptions(
+  program
+    .command("render")
+    .description("render masters: one file to a file, files and folders to a folder, or a manifest once more")
+    .argument("[inputs...]")
+    .requiredOption("--out <path>", "file to write, or folder for many"),
+)
+  .option("--manifest <file>", "render what a manifest lists, and compare the bytes")
+  .option("--sources <folder>", "where the manifest's recordings are; its own folder unless said")
+  .option("--again", "render what has not changed, too")
+  .action(renderFiles);
+
+recipeOptions(
+  program
+    .command("watch")
+    .description("render whatever arrives in a folder, until stopped")
+    .argument("<folder>")
+    .requiredOption("--out <folder>", "where the masters go"),
+)
+  .option("--every <seconds>", "how often it looks", "2")
+  .option("--once", "end when all that is there is done")
+  .action(watchFolder);
+
 program
-  .command("render")
-  .description("render a master")
-  .argument("<input>")
-  .requiredOption("--out <file>", "WAV file to write")
-  .option("--spec <id>", "delivery specification to bring it to")
-  .option("--recipe <file>", "JSON: repairs, chain, spec, format")
-  .option("--bits <bits>", "16, 24, 32 or 32f")
-  .option("--rate <hz>", "sample rate")
-  .option("--layout <name>", "channel layout, where the file does not say")
-  .option("--json", "the result as JSON on standard output, and nothing else")
-  .action(renderFile);
+  .command("worker")
+  .description("join the queue of a studio as one more render worker")
+  .requiredOption("--database <url>", "the studio's PostgreSQL")
+  .option("--store <place>", "its blobs: a shared folder, or s3://bucket/prefix")
+  .option("--data <folder>", "folder of this machine to work in")
+  .action(startWorker);
 
 program
   .command("conformance")

@@ -1,8 +1,6 @@
-import { readdir, stat, writeFile } from "node:fs/promises";
-import { join } from "node:path";
+import { writeFile } from "node:fs/promises";
 import { fileURLToPath } from "node:url";
 import Papa from "papaparse";
-import { SOUND_EXTENSIONS } from "@core/files/extensions";
 import type { Figures } from "@core/measure";
 import { FIGURE_COLUMNS, figureWords } from "@core/report/columns";
 import { csvRows } from "@core/report/csv";
@@ -14,6 +12,7 @@ import type { DeliverySpec } from "@core/spec/spec";
 import { pdfReport } from "@server/report-pdf";
 import { printVerdict } from "./check";
 import { measureFile } from "./measure-recording";
+import { filesIn } from "./files";
 import { CliProblem, ERROR, FAILS_SPEC, messageOf, print, printJson } from "./outcome";
 
 interface Options {
@@ -30,22 +29,6 @@ const TITLE = "Measured recordings";
 /** Beside the folder that this is bundled to. */
 const PACKAGES = fileURLToPath(new URL("../node_modules", import.meta.url));
 const MOST_THREADS = 64;
-
-/** Files as they are, and the sound and video files in folders, by name. */
-async function filesIn(paths: string[]): Promise<string[]> {
-  const found: string[] = [];
-  for (const path of paths) {
-    if (!(await stat(path).catch(() => undefined))?.isDirectory()) {
-      found.push(path);
-      continue;
-    }
-    const names = await readdir(path, { recursive: true });
-    const sounds = names.filter((name) => SOUND_EXTENSIONS.some((ending) => name.toLowerCase().endsWith(ending)));
-    if (sounds.length === 0) throw new CliProblem(`The folder ${path} holds no sound or video files.`);
-    found.push(...sounds.sort().map((name) => join(path, name)));
-  }
-  return found;
-}
 
 function threadsOf(text: string): number {
   const threads = Number(text);

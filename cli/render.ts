@@ -1,111 +1,78 @@
-import { randomUUID } from "node:crypto";
-import { readFile, rename, rm, stat } from "node:fs/promises";
-import { basename, dirname, extname, join, parse, resolve } from "node:path";
-import * as z from "zod";
-import { renderMaster, type MasterResult } from "@core/render/master";
-import { formatSchema, recipeSchema, type Recipe } from "@core/render/recipe";
+import { stat } from "node:fs/promises";
+import { dirname, extname, resolve } from "node:path";
+import { containerOf, type Recipe } from "@core/render/recipe";
 import { formatDb } from "@core/signal/format";
-import { specNamed } from "@core/spec";
-import { FileSink, openFile, type OpenFile } from "@server/byte-files";
+import { CONTAINERS, CONTAINER_ABOUT } from "@core/spec/containers";
+import { renderBatch } from "./batch";
 import { printVerdict } from "./check";
-import { chooseLayout, withFrames } from "./input";
+import { renderManifest } from "./manifest";
 import { CliProblem, FAILS_SPEC, print, printJson } from "./outcome";
+import { recipeOf, specFrom, type RecipeOptions } from "./recipes";
+import { renderOne, sharedGain, type Rendered } from "./render-one";
 
-interface Options {
+export interface RenderOptions extends RecipeOptions {
   out: string;
-  spec?: string;
-  recipe?: string;
-  bits?: string;
-  rate?: string;
+  spec?: string[];
   layout?: string;
   json?: boolean;
+  manifest?: string;
+  sources?: string;
+  again?: boolean;
 }
 
-/** The recipe file with what the options add to it or overrule. @throws CliProblem that names the place */
-async function recipeOf({ recipe: file, spec, bits, rate }: Options): Promise<Recipe> {
-  let given: unknown = {};
-  if (file !== undefined) {
-    const text = await readFile(file, "utf8").catch(() => {
-      throw new CliProblem(`The recipe ${file} cannot be read.`);
-    });
-    try {
-      given = JSON.parse(text);
-    } catch (error) {
-      throw new CliProblem(`The recipe ${file} is not valid JSON: ${(error as Error).message}`);
-    }
-  }
-  const recipe = checked(recipeSchema, given, file ?? "recipe");
-  if (spec !== undefined) recipe.spec = specNamed(spec).id;
-  const format = {
-    ...recipe.format,
-    ...(bits === undefined ? {} : { bits }),
-    ...(rate === undefined ? {} : { sampleRate: Number(rate) }),
-  };
-  return { ...recipe, format: checked(formatSchema, format, "--bits, --rate") };
+const isFolder = async (path: string): Promise<boolean> =>
+  (await stat(path).catch(() => undefined))?.isDirectory() ?? false;
+
+/** `resonum render`: one file to one file, any number to a folder, or a manifest once more. */
+export async function renderFiles(inputs: string[], options: RenderOptions): Promise<void> {
+  if (options.manifest !== undefined) return renderManifest(options.manifest, options);
+  if (inputs.length === 0) throw new CliProblem("Say which files to render, or give a --manifest.");
+  const [input] = inputs;
+  const many =
+    inputs.length > 1 || (options.spec?.length ?? 0) > 1 || (await isFolder(input!)) || (await isFolder(options.out));
+  return many ? renderBatch(inputs, options) : renderFile(input!, options);
 }
 
-function checked<Schema extends z.ZodType>(schema: Schema, given: unknown, where: string): z.infer<Schema> {
-  const parsed = schema.safeParse(given);
-  if (parsed.success) return parsed.data;
-  const issues = parsed.error.issues.map(({ path, message }) => `${path.join(".") || "whole"}: ${message}`);
-  throw new CliProblem(`${where} is not valid: ${issues.join("; ")}`);
-}
-
-/** `resonum render`: writes beside its place and renames, so that nothing half-written is ever left there. */
-export async function renderFile(input: string, options: Options): Promise<void> {
+async function renderFile(input: string, options: RenderOptions): Promise<void> {
   const out = resolve(options.out);
-  if (extname(out).toLowerCase() !== ".wav")
-    throw new CliProblem(`Masters are WAV files: ${options.out} does not end in .wav.`);
-  if (!(await stat(dirname(out)).catch(() => undefined))?.isDirectory())
-    throw new CliProblem(`There is no folder ${dirname(options.out)}.`);
+  const spec = options.spec?.[0] === undefined ? undefined : await specFrom(options.spec[0]);
+  const recipe = withContainerOf(await recipeOf(options, spec), out, input, options);
+  if (!(await isFolder(dirname(out)))) throw new CliProblem(`There is no folder ${dirname(options.out)}.`);
   if (out === resolve(input))
     throw new CliProblem("The original is never written to: choose another name for the master.");
-  const recipe = await recipeOf(options);
-  const writing = join(dirname(out), `.${basename(out)}.${randomUUID()}`);
-  let sink: FileSink | undefined;
-  const reading: OpenFile[] = [];
-  try {
-    const result = await withFrames(input, async ({ source, layout, bits }) =>
-      renderMaster(
-        {
-          source,
-          layout: chooseLayout(options.layout, layout, source.channels),
-          sourceBits: bits,
-          recipe,
-          title: parse(input).name,
-        },
-        {
-          open: async () => {
-            await sink?.close();
-            await rm(writing, { force: true });
-            return (sink = await FileSink.create(writing));
-          },
-          readBack: async () => {
-            await sink!.sync();
-            const file = await openFile(writing);
-            reading.push(file);
-            return file;
-          },
-        },
-        {
-          onProgress:
-            options.json || !process.stderr.isTTY
-              ? undefined
-              : ({ stage, fraction }) => process.stderr.write(`\r${stage} ${Math.round(fraction * 100)} %   `),
-        },
-      ),
-    );
-    await sink!.sync();
-    await rename(writing, out);
-    tell(options, result);
-  } finally {
-    for (const file of reading) await file.close();
-    await sink?.close().catch(() => undefined);
-    await rm(writing, { force: true });
-  }
+  const albumGainDb = await sharedGain(recipe, [{ input, work: recipe, layout: options.layout }]);
+  const rendered = await renderOne({
+    input,
+    out,
+    recipe,
+    layout: options.layout,
+    albumGainDb,
+    onProgress: progressOf(options),
+  });
+  tell(options, rendered);
 }
 
-function tell(options: Options, { curves: _, ...result }: MasterResult): void {
+/** The ending of the name says what kind of file is wanted, unless something else does. */
+function withContainerOf(recipe: Recipe, out: string, input: string, options: RenderOptions): Recipe {
+  const ending = extname(out).slice(1).toLowerCase();
+  const { container } = recipe.format;
+  const wanted = container === "video" ? extname(input).slice(1).toLowerCase() : containerOf(recipe.format).extension;
+  if (ending === wanted) return recipe;
+  const fitting = CONTAINERS.find((one) => CONTAINER_ABOUT[one].extension === ending);
+  if (options.container !== undefined || recipe.format.container !== "wav" || !fitting)
+    throw new CliProblem(
+      `Masters of this kind are called .${wanted}: ${options.out} does not end in .${wanted}${fitting ? "" : `; endings that can be written: ${[...new Set(CONTAINERS.map((one) => CONTAINER_ABOUT[one].extension).filter(Boolean))].join(", ")}`}.`,
+    );
+  return { ...recipe, format: { ...recipe.format, container: fitting } };
+}
+
+export const progressOf = (options: Pick<RenderOptions, "json">, before = "") =>
+  options.json || !process.stderr.isTTY
+    ? undefined
+    : ({ stage, fraction }: { stage: string; fraction: number }) =>
+        void process.stderr.write(`\r${before}${stage} ${Math.round(fraction * 100)} %   `);
+
+function tell(options: RenderOptions, result: Rendered): void {
   if (result.verdict && !result.verdict.pass) process.exitCode = FAILS_SPEC;
   if (options.json) return printJson({ out: options.out, ...result });
   if (process.stderr.isTTY) process.stderr.write("\r");

@@ -6,10 +6,11 @@ import { WavWriter } from "@core/files/wav-writer";
 import { newChainEntry, type ChainEntry } from "@core/process";
 import type { Command } from "@core/project/commands";
 import type { TemplateId } from "@core/project/templates";
+import { newFormat } from "@core/render/recipe";
 import { Quantiser } from "@core/render/quantise";
 import { layoutNamed, type Layout } from "@core/signal/layout";
 import { framesOf, slicePlanar, type Planar } from "@core/signal/units";
-import { hashFile } from "@server/blobs";
+import { hashFile } from "@server/byte-files";
 import { FileSink } from "@server/byte-files";
 import { config } from "@server/config";
 import { row } from "@server/database";
@@ -34,7 +35,7 @@ async function write(name: string, block: Planar, sampleRate: number, layout: La
   await rm(making, { force: true });
   const sink = await FileSink.create(making);
   const writer = await WavWriter.open(sink, { sampleRate, layout, format: "24" });
-  const quantiser = new Quantiser(block.length, 24, true);
+  const quantiser = new Quantiser(block.length, 24, { dither: "flat", sampleRate });
   for (let at = 0; at < framesOf(block); at += 65_536) {
     const part = slicePlanar(block, at, Math.min(framesOf(block), at + 65_536));
     await writer.writeIntegers(quantiser.next(part), framesOf(part));
@@ -103,7 +104,7 @@ async function load(): Promise<void> {
     [
       {
         type: "addDeliverable",
-        deliverable: { id: "broadcast", spec: "ebu-r128", format: { bits: "24", sampleRate: 48000 } },
+        deliverable: { id: "broadcast", spec: "ebu-r128", format: newFormat({ sampleRate: 48000 }) },
       },
       ...firstPass().map((entry) => ({ type: "addProcessor", item: "item-2", entry }) as const),
     ],

@@ -22,7 +22,7 @@ const NODE = {
 const STANDALONE = {
   ...NODE,
   packages: "bundle",
-  external: ["pdfkit", "tinypool"],
+  external: ["pdfkit", "tinypool", "aws4fetch"],
   minifySyntax: true,
   banner: {
     js: 'import { createRequire as requireFrom } from "node:module"; const require = requireFrom(import.meta.url);',
@@ -51,6 +51,7 @@ const TARGETS = {
   worker: { entry: "server/worker-main.ts", out: "dist/worker.mjs", options: NODE },
   cli: { entry: "cli/main.ts", out: "dist/cli.mjs", options: STANDALONE },
   segments: { entry: "cli/segment.worker.ts", out: "dist/segment-worker.mjs", options: STANDALONE },
+  receivers: { entry: "receivers/main.ts", out: "dist/receivers.mjs", options: NODE },
   demo: { entry: "demo/main.ts", out: "dist/demo.mjs", options: NODE },
 };
 
@@ -82,7 +83,7 @@ function stamp(name, print) {
   writeFileSync(stampOf(name), print);
 }
 
-const CODE = ["core", "audio", "server", "cli", "demo", "package-lock.json", "scripts/build.mjs"];
+const CODE = ["core", "audio", "server", "cli", "demo", "receivers", "package-lock.json", "scripts/build.mjs"];
 
 /** The bundles that Node and the audio thread run. Under a second. */
 export async function buildBundles(names = Object.keys(TARGETS)) {

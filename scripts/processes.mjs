@@ -66,6 +66,23 @@ export function startWorkers(environment, count = Math.max(1, cpus().length - 1)
   );
 }
 
+/** The simulated receivers; tells their addresses. */
+export async function startReceivers(folder) {
+  const child = fork(inRoot("dist", "receivers.mjs"), [folder], {
+    cwd: root,
+    stdio: ["ignore", "ignore", 2, "ipc"],
+    detached: true,
+  });
+  const addresses = await new Promise((resolve, reject) => {
+    child.once("message", resolve);
+    child.once("exit", (code) => reject(new Error(`The simulated receivers ended with ${code}.`)));
+  });
+  return {
+    environment: { RESONUM_PODCAST_HOST: addresses.podcast, RESONUM_INGEST: addresses.ingest },
+    stop: async () => void child.kill("SIGTERM"),
+  };
+}
+
 /** Resolves when the server answers. */
 export async function untilAnswering(address, milliseconds = 60_000) {
   const end = Date.now() + milliseconds;

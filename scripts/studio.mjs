@@ -6,7 +6,7 @@ import { join } from "node:path";
 import { buildBundles, buildWeb } from "./build.mjs";
 import { inRoot, root } from "./paths.mjs";
 import { startPostgres } from "./postgres.mjs";
-import { startWeb, startWorkers, untilAnswering } from "./processes.mjs";
+import { startReceivers, startWeb, startWorkers, untilAnswering } from "./processes.mjs";
 import { say } from "./say.mjs";
 
 const FIRST_PORT = 4600;
@@ -66,7 +66,8 @@ export async function runStudio({ development }) {
   const made = runBundle("demo.mjs", ["make"], { RESONUM_DATA: dataFolder });
   made.catch(() => undefined);
   const [database] = await Promise.all([startPostgres(dataFolder), development ? undefined : buildWeb(), made]);
-  const environment = { RESONUM_DATABASE_URL: database.url, RESONUM_DATA: dataFolder };
+  const receivers = await startReceivers(join(dataFolder, "receivers"));
+  const environment = { RESONUM_DATABASE_URL: database.url, RESONUM_DATA: dataFolder, ...receivers.environment };
   const port = await firstFreePort(Number(process.env.PORT ?? FIRST_PORT));
   const address = `http://127.0.0.1:${port}`;
   const web = startWeb(port, environment, development);
@@ -77,7 +78,7 @@ export async function runStudio({ development }) {
   const stop = () => {
     stopping ??= (async () => {
       say("\nStopping …");
-      await Promise.all([web.stop(), ...workers.map((worker) => worker.stop())]);
+      await Promise.all([web.stop(), receivers.stop(), ...workers.map((worker) => worker.stop())]);
       await database.stop();
       claimed.release();
       process.exit(0);

@@ -3,7 +3,8 @@ import { mkdtemp, readdir, rm, writeFile } from "node:fs/promises";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { FolderBlobs, hashFile } from "./blobs";
+import { FolderBlobs } from "./blobs";
+import { hashFile } from "./byte-files";
 
 let folder: string;
 beforeAll(async () => void (folder = await mkdtemp(join(tmpdir(), "resonum-blobs-"))));

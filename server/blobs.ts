@@ -2,13 +2,13 @@
  * Files addressed by the SHA-256 of their bytes: originals, decoded sound, overviews, masters. Written under a
  * temporary name, put on the disk, then renamed: a blob is whole or not there.
  */
-import { createHash, randomUUID } from "node:crypto";
-import { createReadStream } from "node:fs";
+import { randomUUID } from "node:crypto";
 import { mkdir, open, readdir, rename, rm, stat, statfs } from "node:fs/promises";
 import { dirname, join } from "node:path";
 import type { ByteSink, ByteSource } from "@core/files/bytes";
-import { FileSink, openFile, type OpenFile } from "./byte-files";
+import { FileSink, hashFile, openFile, type OpenFile } from "./byte-files";
 import { config } from "./config";
+import { ObjectBlobs } from "./object-blobs";
 
 /** A blob while it is written. `restart` forgets what was written. */
 export interface BlobDraft {
@@ -23,13 +23,23 @@ export interface BlobDraft {
 }
 
 export interface BlobStore {
+  /** Folder of this machine for work on blobs. */
+  readonly folder: string;
   draft(): Promise<BlobDraft>;
+  /** A new folder for work that leaves one file to be adopted; removed when its process is gone. */
+  workFolder(): Promise<string>;
+  /** A file of this machine with the blob's bytes, not to be written to. @throws when there is no such blob */
+  fileOf(hash: string): Promise<string>;
   /** Takes a finished file over, under the hash that it is known to have. */
   adopt(path: string, hash: string): Promise<void>;
   /** @throws when there is no such blob */
   open(hash: string): Promise<OpenFile>;
   size(hash: string): Promise<number | undefined>;
   remove(hash: string): Promise<void>;
+  /** Bytes free for new blobs on this machine. */
+  free(): Promise<number>;
+  /** Removes drafts whose process is gone. */
+  sweepDrafts(): Promise<void>;
 }
 
 const HASH = /^[0-9a-f]{64}$/;
@@ -48,7 +58,22 @@ export class FolderBlobs implements BlobStore {
     return join(this.folder, "temporary");
   }
 
-  async draft(): Promise<BlobDraft> {
+  async fileOf(hash: string): Promise<string> {
+    return this.pathOf(hash);
+  }
+
+  async workFolder(): Promise<string> {
+    const path = join(this.#temporary, `${process.pid}-${randomUUID()}`);
+    await mkdir(path, { recursive: true });
+    return path;
+  }
+
+  draft(): Promise<BlobDraft> {
+    return this.draftFor((path, hash) => this.adopt(path, hash));
+  }
+
+  /** A draft that `adopt` takes over when it is complete. */
+  async draftFor(adopt: (path: string, hash: string) => Promise<void>): Promise<BlobDraft> {
     await mkdir(this.#temporary, { recursive: true });
     const path = join(this.#temporary, `${process.pid}-${randomUUID()}`);
     let file = await FileSink.create(path);
@@ -74,7 +99,7 @@ export class FolderBlobs implements BlobStore {
         await file.sync();
         await close();
         const { hash, bytes } = await hashFile(path);
-        await this.adopt(path, hash);
+        await adopt(path, hash);
         return { hash, bytes };
       },
       discard: async () => {
@@ -115,15 +140,14 @@ export class FolderBlobs implements BlobStore {
     await rm(this.pathOf(hash), { force: true });
   }
 
-  /** Removes drafts whose process is gone. */
   async sweepDrafts(): Promise<void> {
     const names = await readdir(this.#temporary).catch(() => [] as string[]);
     for (const name of names) {
-      if (!isRunning(Number(name.split("-")[0]))) await rm(join(this.#temporary, name), { force: true });
+      if (!isRunning(Number(name.split("-")[0])))
+        await rm(join(this.#temporary, name), { recursive: true, force: true });
     }
   }
 
-  /** Bytes free for new blobs. */
   async free(): Promise<number> {
     await mkdir(this.folder, { recursive: true });
     const { bavail, bsize } = await statfs(this.folder);
@@ -140,17 +164,13 @@ function isRunning(pid: number): boolean {
   }
 }
 
-export async function hashFile(path: string): Promise<{ hash: string; bytes: number }> {
-  const hash = createHash("sha256");
-  let bytes = 0;
-  for await (const chunk of createReadStream(path, { highWaterMark: 1 << 20 })) {
-    hash.update(chunk as Buffer);
-    bytes += (chunk as Buffer).length;
-  }
-  return { hash: hash.digest("hex"), bytes };
+function chosenStore(): BlobStore {
+  const folder = join(config.dataFolder, "blobs");
+  if (!config.store.startsWith("s3://")) return new FolderBlobs(config.store || folder);
+  return new ObjectBlobs(config.store, config.s3, new FolderBlobs(folder));
 }
 
-export const blobs = new FolderBlobs(join(config.dataFolder, "blobs"));
+export const blobs: BlobStore = chosenStore();
 
 /** Reads a blob, and closes it whatever happens. */
 export async function withBlob<Result>(hash: string, work: (source: ByteSource) => Promise<Result>): Promise<Result> {

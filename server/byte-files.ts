@@ -1,3 +1,5 @@
+import { createHash } from "node:crypto";
+import { createReadStream } from "node:fs";
 import { open, type FileHandle } from "node:fs/promises";
 import type { ByteSink, ByteSource } from "@core/files/bytes";
 
@@ -76,4 +78,15 @@ export class FileSink implements ByteSink {
   async close(): Promise<void> {
     await this.handle.close();
   }
+}
+
+/** SHA-256 and size of a file. */
+export async function hashFile(path: string): Promise<{ hash: string; bytes: number }> {
+  const hash = createHash("sha256");
+  let bytes = 0;
+  for await (const chunk of createReadStream(path, { highWaterMark: 1 << 20 })) {
+    hash.update(chunk as Buffer);
+    bytes += (chunk as Buffer).length;
+  }
+  return { hash: hash.digest("hex"), bytes };
 }

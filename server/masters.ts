@@ -1,24 +1,35 @@
-import { deliverableInForce, itemOf } from "@core/project/document";
-import { masterInputs, masterKey } from "@core/project/master-inputs";
-import type { Master } from "@core/project/views";
+import type { Figures } from "@core/measure";
+import { drawingsOf } from "@core/report/drawings";
+import { itemOf } from "@core/project/document";
+import { masterInputs, masterKey, type MasterInputs } from "@core/project/master-inputs";
+import { knownRecordings, type Master } from "@core/project/views";
 import { openSoundFile } from "@core/files/open";
-import { readCurves, readOverviewHeader } from "@core/files/overview-file";
-import { renderMaster } from "@core/render/master";
+import { renderMaster, type MasterJob, type MasterResult } from "@core/render/master";
+import { masterName, safeName } from "@core/project/names";
+import { CONTAINER_ABOUT } from "@core/spec/containers";
+import { albumGain } from "@core/render/normalise";
 import { Cancelled } from "@core/render/stage";
 import { blobs, withBlob } from "./blobs";
+import { hashFile } from "./byte-files";
 import { row, rows, transaction } from "./database";
 import { ProgressTeller, tell } from "./events";
 import { log } from "./log";
+import { MasterFile, type MasterAbout } from "./master-file";
 import { notFound, Problem } from "./problem";
 import { openProject } from "./projects";
-import { cancelJobs, enqueue } from "./queue";
-import { sourceOf, withSpaceExplained } from "./sources";
+import { cancelJobs, enqueue, hasten } from "./queue";
+import { findSources, sourceOf, withSpaceExplained } from "./sources";
+import { workedSound } from "./works";
+
+/** All but what only reports draw. */
+const COLUMNS =
+  "id, project_id, item_id, deliverable_id, key, inputs, state, problem, file_hash, file_bytes, sound_hash, result, requested_at, finished_at";
 
 export const mastersOf = (project: string): Promise<Master[]> =>
-  rows<Master>("select * from master where project_id = $1 order by requested_at desc", [project]);
+  rows<Master>(`select ${COLUMNS} from master where project_id = $1 order by requested_at desc`, [project]);
 
 export async function masterOf(id: string): Promise<Master> {
-  const master = await row<Master>("select * from master where id = $1", [id]);
+  const master = await row<Master>(`select ${COLUMNS} from master where id = $1`, [id]);
   if (!master) throw notFound("master");
   return master;
 }
@@ -28,7 +39,7 @@ export async function requestMaster(project: string, itemId: string, deliverable
   const { document } = await openProject(project);
   const item = itemOf(document, itemId);
   const deliverable = document.deliverables.find(({ id }) => id === deliverableId);
-  if (!item || !deliverable || !deliverableInForce(document)) throw notFound("item or deliverable");
+  if (!item || !deliverable) throw notFound("item or deliverable");
   const source = await sourceOf(item.source);
   if (source.state !== "ready" || !source.layout)
     throw new Problem(
@@ -36,7 +47,9 @@ export async function requestMaster(project: string, itemId: string, deliverable
       "Not ready",
       `“${item.name}” is still being read${source.problem ? `: ${source.problem}` : ""}.`,
     );
-  const inputs = masterInputs(document, item, deliverable, source.layout);
+  const recordings = await findSources(document.items.map((one) => one.source));
+  const inputs = masterInputs(document, item, deliverable, knownRecordings(recordings));
+  if (!inputs) throw new Problem(422, "Not ready", "A recording of the running order is still being read.");
   const key = masterKey(inputs);
   const asked = await transaction(async (client) => {
     const found = await row<Master>(
@@ -57,6 +70,27 @@ export async function requestMaster(project: string, itemId: string, deliverable
   return asked.master;
 }
 
+/** The name of a master's file, by the project's pattern as it is now. */
+export async function masterFileName(master: Master): Promise<{ name: string; mediaType: string }> {
+  const { document } = await openProject(master.project_id);
+  const { container } = master.inputs.recipe.format;
+  const { extension, mediaType } = CONTAINER_ABOUT[container];
+  const item = itemOf(document, master.item_id);
+  const deliverable = document.deliverables.find(({ id }) => id === master.deliverable_id);
+  // Taken out of the project since: called by what it says of itself.
+  const name =
+    item && deliverable
+      ? masterName(document, item, deliverable)
+      : `${safeName(`${master.inputs.tags.title} - ${master.inputs.recipe.spec?.id ?? "master"}`)}.${extension || "mp4"}`;
+  return { name, mediaType };
+}
+
+/** Puts a waiting master before all others. */
+export async function masterFirst(id: string): Promise<void> {
+  await masterOf(id);
+  await hasten("render", id);
+}
+
 export async function cancelMaster(id: string): Promise<void> {
   const { project_id } = await masterOf(id);
   await cancelJobs("render", id);
@@ -70,47 +104,24 @@ export async function renderMasterJob(id: string, signal: AbortSignal): Promise<
   if (master.state === "done") return;
   const { inputs, project_id: project } = master;
   await rows("update master set state = 'rendering' where id = $1", [id]);
-  const source = await sourceOf(inputs.source);
-  if (!source.pcm_hash || !source.overview_hash || !source.figures) throw new Error("The recording is not prepared.");
   const teller = new ProgressTeller(
     (progress) =>
       void tell({ topic: "master", project, master: id, state: "rendering", progress }).catch(() => undefined),
   );
-  const curves = await withBlob(source.overview_hash, async (bytes) =>
-    readCurves(bytes, await readOverviewHeader(bytes)),
-  );
-  const pcm = await blobs.open(source.pcm_hash);
-  const draft = await blobs.draft();
-  const opened: { close(): Promise<void> }[] = [];
+  const told = (stage: string, fraction: number) => teller.tell(stage, fraction);
+  const file = new MasterFile(await blobs.workFolder(), await aboutOf(inputs), signal);
   try {
-    const file = (await openSoundFile(pcm))!;
-    const { curves: _, ...result } = await renderMaster(
-      {
-        source: file,
-        layout: inputs.layout,
-        sourceBits: source.bits,
-        pieces: inputs.pieces,
-        recipe: inputs.recipe,
-        title: inputs.title,
-        known: { figures: source.figures, curves },
-      },
-      {
-        open: () => draft.restart(),
-        readBack: async () => {
-          const reading = await draft.readBack();
-          opened.push(reading);
-          return reading;
-        },
-      },
-      { cancellation: signal, onProgress: ({ stage, fraction }) => teller.tell(stage, fraction) },
-    );
-    const { hash, bytes } = await draft.commit();
+    const { curves, ...result } = await renderInputs(inputs, file, signal, told);
+    await file.finish();
+    const soundHash = file.encode ? (await hashFile(file.soundPath)).hash : null;
+    const { hash, bytes } = await hashFile(file.path);
+    await blobs.adopt(file.path, hash);
     if (signal.aborted) throw new Cancelled();
     await transaction(async (client) => {
       await client.query(
-        `update master set state = 'done', problem = null, file_hash = $2, file_bytes = $3, result = $4, finished_at = now()
-         where id = $1 and state <> 'cancelled'`,
-        [id, hash, bytes, JSON.stringify(result)],
+        `update master set state = 'done', problem = null, file_hash = $2, file_bytes = $3, result = $4, sound_hash = $5,
+           drawings = $6, finished_at = now() where id = $1 and state <> 'cancelled'`,
+        [id, hash, bytes, JSON.stringify(result), soundHash, JSON.stringify(drawingsOf(curves))],
       );
       await tell({ topic: "master", project, master: id, state: "done" }, client);
     });
@@ -118,10 +129,68 @@ export async function renderMasterJob(id: string, signal: AbortSignal): Promise<
   } catch (error) {
     throw withSpaceExplained(error as Error);
   } finally {
-    await pcm.close();
-    for (const reading of opened) await reading.close();
-    await draft.discard();
+    await file.close();
   }
+}
+
+/** What a master needs beside its sound, as files of this machine. */
+async function aboutOf({ recipe, tags, cover, source: hash }: MasterInputs): Promise<MasterAbout> {
+  const { format } = recipe;
+  const source = await sourceOf(hash);
+  const extension = /\.([a-z0-9]{2,4})$/i.exec(source.name)?.[1]?.toLowerCase() ?? "mp4";
+  return {
+    format,
+    tags,
+    cover: cover && (await blobs.fileOf(cover)),
+    video: source.container?.includes("picture") ? { path: await blobs.fileOf(hash), extension } : null,
+  };
+}
+
+/** Renders a master from its inputs into a file. @throws Cancelled */
+export async function renderInputs(
+  inputs: MasterInputs,
+  file: MasterFile,
+  signal: AbortSignal,
+  told: (stage: string, fraction: number) => void,
+): Promise<MasterResult & { albumGainDb: number | null }> {
+  const { source, layout, pieces, recipe, coreVersion } = inputs;
+  const work = { source, layout, pieces, repairs: recipe.repairs, chain: recipe.chain, coreVersion };
+  const albumGainDb = await gainOfAlbum(inputs, signal, told);
+  const { pcmHash, bits, figures, curves } = await workedSound(work, signal, told);
+  return withBlob(pcmHash, async (bytes) => {
+    const sound = (await openSoundFile(bytes))!;
+    const job: MasterJob = {
+      source: sound,
+      layout,
+      sourceBits: bits,
+      recipe: { ...recipe, repairs: [], chain: [] },
+      tags: inputs.tags,
+      albumGainDb,
+      known: { figures, curves },
+    };
+    const result = await renderMaster(job, file, {
+      cancellation: signal,
+      onProgress: ({ stage, fraction }) => told(stage, fraction),
+    });
+    return { ...result, albumGainDb };
+  });
+}
+
+/** The gain that all items of the running order share, where the spec keeps their relations. */
+async function gainOfAlbum(
+  { album, recipe }: MasterInputs,
+  signal: AbortSignal,
+  told: (stage: string, fraction: number) => void,
+): Promise<number | null> {
+  if (!album || !recipe.spec) return null;
+  const figures: Figures[] = [];
+  for (const [index, work] of album.entries()) {
+    const worked = await workedSound(work, signal, (stage, fraction) =>
+      told(`the running order: ${stage}`, (index + fraction) / album.length),
+    );
+    figures.push(worked.figures);
+  }
+  return albumGain(recipe.spec, figures);
 }
 
 /** The last word on a render that was tried as often as allowed. */

@@ -11,10 +11,17 @@ import { emptyPlanar, type Planar } from "@core/signal/units";
 const MEMORY_BYTES = 2 * 2 ** 30;
 const PROBE_CPU_SECONDS = 20;
 const DECODE_CPU_SECONDS = 3 * 3600;
-const CONFINED = ["-hide_banner", "-nostdin", "-protocol_whitelist", "file,pipe"];
+export const CONFINED = ["-hide_banner", "-nostdin", "-protocol_whitelist", "file,pipe"];
 
-function run(tool: "ffmpeg" | "ffprobe", cpuSeconds: number, args: string[], signal?: AbortSignal) {
-  const limits = [`--as=${MEMORY_BYTES}`, `--cpu=${cpuSeconds}`, "--core=0", "--fsize=0"];
+/** @param fileBytes the largest file that it may write */
+function run(
+  tool: "ffmpeg" | "ffprobe",
+  cpuSeconds: number,
+  args: string[],
+  signal?: AbortSignal,
+  fileBytes: number | "unlimited" = 0,
+) {
+  const limits = [`--as=${MEMORY_BYTES}`, `--cpu=${cpuSeconds}`, "--core=0", `--fsize=${fileBytes}`];
   return spawn("prlimit", [...limits, tool, ...args], {
     stdio: ["ignore", "pipe", "pipe"],
     cwd: "/",
@@ -24,8 +31,13 @@ function run(tool: "ffmpeg" | "ffprobe", cpuSeconds: number, args: string[], sig
   });
 }
 
-async function textOf(tool: "ffprobe", args: string[]): Promise<string> {
-  const child = run(tool, PROBE_CPU_SECONDS, args);
+/** What a tool prints. @throws FileProblem in words for a person */
+export async function textOf(
+  tool: "ffmpeg" | "ffprobe",
+  args: string[],
+  { cpuSeconds = PROBE_CPU_SECONDS, signal }: { cpuSeconds?: number; signal?: AbortSignal } = {},
+): Promise<string> {
+  const child = run(tool, cpuSeconds, args, signal);
   let out = "";
   let errors = "";
   child.stdout.on("data", (chunk: Buffer) => (out = (out + chunk.toString()).slice(0, 1 << 20)));
@@ -38,6 +50,29 @@ async function textOf(tool: "ffprobe", args: string[]): Promise<string> {
   });
   if (code !== 0) throw new FileProblem(explain(errors));
   return out;
+}
+
+/** Has ffmpeg write a file. @throws FileProblem; what it wrote before stays */
+export async function writeByTool(args: string[], signal?: AbortSignal): Promise<void> {
+  const child = run("ffmpeg", DECODE_CPU_SECONDS, [...CONFINED, "-v", "error", "-y", ...args], signal, "unlimited");
+  let errors = "";
+  child.stderr.on("data", (chunk: Buffer) => (errors = (errors + chunk.toString()).slice(-4000)));
+  child.stdout.resume();
+  const code = await new Promise<number | null>((resolve, reject) => {
+    child.on("error", reject);
+    child.on("close", resolve);
+  }).catch((error: Error) => {
+    throw missingTool(error);
+  });
+  if (code === 0) return;
+  if (/No space left on device/i.test(errors)) throw Object.assign(new Error(errors), { code: "ENOSPC" });
+  throw new FileProblem(explain(errors));
+}
+
+/** Which ffmpeg this is: its files depend on it. */
+export async function mediaToolVersion(): Promise<string> {
+  const [first] = (await textOf("ffmpeg", ["-hide_banner", "-version"])).split("\n");
+  return first?.replace(/ Copyright.*$/, "").trim() ?? "unknown";
 }
 
 function missingTool(error: Error): Error {

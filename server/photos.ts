@@ -1,19 +1,9 @@
 /** Pictures that a person keeps beside a processor, of an outside device above all; kept as they came. */
 import { blobs } from "./blobs";
+import { photoKind } from "./photo-kind";
 import { Problem } from "./problem";
 
 const LARGEST_BYTES = 8 * 2 ** 20;
-
-/** First bytes of the formats that every browser shows. */
-const FORMATS: { type: string; matches: (bytes: Uint8Array) => boolean }[] = [
-  { type: "image/jpeg", matches: (b) => b[0] === 0xff && b[1] === 0xd8 && b[2] === 0xff },
-  { type: "image/png", matches: (b) => b[0] === 0x89 && ascii(b, 1, 4) === "PNG" },
-  { type: "image/webp", matches: (b) => ascii(b, 0, 4) === "RIFF" && ascii(b, 8, 12) === "WEBP" },
-];
-
-const ascii = (bytes: Uint8Array, from: number, to: number): string => String.fromCharCode(...bytes.slice(from, to));
-
-const typeOf = (bytes: Uint8Array): string | undefined => FORMATS.find(({ matches }) => matches(bytes))?.type;
 
 /** @throws Problem where it is no picture, or too large */
 export async function keepPhoto(request: Request): Promise<{ hash: string }> {
@@ -23,7 +13,7 @@ export async function keepPhoto(request: Request): Promise<{ hash: string }> {
   if (announced > LARGEST_BYTES) throw tooLarge();
   const bytes = new Uint8Array(await request.arrayBuffer());
   if (bytes.length > LARGEST_BYTES) throw tooLarge();
-  if (!typeOf(bytes))
+  if (!photoKind(bytes))
     throw new Problem(
       415,
       "No picture",
@@ -44,7 +34,7 @@ export async function photoType(hash: string): Promise<string> {
   if ((await blobs.size(hash)) === undefined) throw none;
   const file = await blobs.open(hash);
   try {
-    const type = typeOf(await file.read(0, 12));
+    const type = photoKind(await file.read(0, 12));
     if (!type) throw none;
     return type;
   } finally {

@@ -8,12 +8,12 @@ import { config } from "./config";
 import { pool } from "./database";
 import { log } from "./log";
 
-export const QUEUES = ["prepare", "render"] as const;
+export const QUEUES = ["prepare", "handover", "segment", "render"] as const;
 export type QueueName = (typeof QUEUES)[number];
 export interface Job {
   queue: QueueName;
   id: string;
-  /** The source's hash, or the master's id. */
+  /** The source's hash, or the id of the hand-over, the work or the master. */
   subject: string;
 }
 
@@ -141,4 +141,14 @@ export async function work(
   }
   const boss = await holder.resonumQueue?.catch(() => undefined);
   await boss?.stop({ graceful: false });
+}
+
+/** Puts a waiting job before all others of its queue. */
+export async function hasten(name: QueueName, subject: string): Promise<void> {
+  await queue();
+  await pool().query(
+    `update pgboss.job set priority = 1 + (select coalesce(max(priority), 0) from pgboss.job where name = $1 and state < 'active')
+     where name = $1 and data->>'subject' = $2 and state < 'active'`,
+    [name, subject],
+  );
 }

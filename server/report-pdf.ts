@@ -1,5 +1,6 @@
 import { join } from "node:path";
 import type PDFDocument from "pdfkit";
+import { CHANNEL_COLUMNS, channelRows } from "@core/report/channels";
 import { FIGURE_COLUMNS, figureWords, lengthWords } from "@core/report/columns";
 import { entryStanding, type ReportEntry } from "@core/report/entry";
 import type { Plot, PlotInk } from "@core/report/plot";
@@ -90,6 +91,17 @@ function entryPage(document: Document, entry: ReportEntry, spec: DeliverySpec | 
       { text: limit.clause, width: WIDTH - 320, colour: INKS.soft },
     ]);
   }
+  for (const { what, value, wanted, met, clause } of verdict?.demands ?? [])
+    row(document, [
+      { text: what, width: 90 },
+      { text: value, width: 80, right: true },
+      {
+        text: `${met ? "inside" : "outside"}: ${wanted}`,
+        width: 150,
+        colour: STANDING_INKS[met ? "inside" : "outside"],
+      },
+      { text: clause, width: WIDTH - 320, colour: INKS.soft },
+    ]);
   document.moveDown(0.6);
   for (const column of FIGURE_COLUMNS) {
     if (verdict?.limits.some(({ limit }) => limit.figure === column.limited)) continue;
@@ -99,6 +111,23 @@ function entryPage(document: Document, entry: ReportEntry, spec: DeliverySpec | 
     ]);
   }
   document.moveDown(0.6);
+  const channels = channelRows(figures);
+  if (channels.length > 2) {
+    const cell = (text: string, colour?: string) => ({ text, width: 100, right: true, ...(colour ? { colour } : {}) });
+    row(document, [
+      { text: "channel", width: 60, colour: INKS.soft },
+      ...CHANNEL_COLUMNS.map((name) => cell(name, INKS.soft)),
+    ]);
+    for (const { label, cells } of channels)
+      row(document, [{ text: label, width: 60 }, ...cells.map((text) => cell(text))]);
+    document.moveDown(0.6);
+  }
+  for (const [fact, value] of entry.facts ?? [])
+    row(document, [
+      { text: fact, width: 110, colour: INKS.soft },
+      { text: value, width: WIDTH - 110 },
+    ]);
+  if (entry.facts) document.moveDown(0.6);
   for (const warning of warnings)
     document.fillColor(STANDING_INKS.close).text(warning, MARGIN, document.y, { width: WIDTH });
   for (const { severity, title, facts, advice } of findings)

@@ -80,7 +80,7 @@ export async function prepareSource(hash: string, signal: AbortSignal): Promise<
   const drafts = { pcm: await blobs.draft(), overview: await blobs.draft() };
   const original = await blobs.open(hash);
   try {
-    const recording = await openRecording(original, blobs.pathOf(hash));
+    const recording = await openRecording(original, await blobs.fileOf(hash));
     const chosen = source.layout_chosen ? source.layout : null;
     const prepared = await prepareRecording(recording, chosen, drafts, signal, (fraction) =>
       teller.tell("reading and measuring", fraction),

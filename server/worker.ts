@@ -5,10 +5,15 @@ import { migrate, rows, transaction } from "./database";
 import { log } from "./log";
 import { renderFailed, renderMasterJob } from "./masters";
 import { enqueue, withoutJob, work, type Job } from "./queue";
+import { handoverFailed, handOver } from "./handover";
+import { helpWithWork } from "./works";
 import { prepareOutdated, prepareSource, preparingFailed } from "./sources";
 
 const JOBS = {
   prepare: { run: prepareSource, failed: preparingFailed },
+  handover: { run: handOver, failed: handoverFailed },
+  // Who works on the whole takes up what a helper leaves.
+  segment: { run: helpWithWork, failed: async () => undefined },
   render: { run: renderMasterJob, failed: renderFailed },
 };
 

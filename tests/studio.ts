@@ -35,7 +35,10 @@ export function programme(seconds: number, level: number, sampleRate = 48_000, c
 export async function recording(name: string, block: Planar, sampleRate = 48_000): Promise<string> {
   const sink = new MemorySink();
   const writer = await WavWriter.open(sink, { sampleRate, layout: layoutForChannels(block.length), format: "24" });
-  await writer.writeIntegers(new Quantiser(block.length, 24, true).next(block), block[0]!.length);
+  await writer.writeIntegers(
+    new Quantiser(block.length, 24, { dither: "flat", sampleRate }).next(block),
+    block[0]!.length,
+  );
   await writer.finish();
   return file(name, sink.bytes());
 }

@@ -7,7 +7,7 @@ import { layoutOfLabels, type Layout } from "../signal/layout";
 import { text, view } from "./chunk-bytes";
 
 /** Labels of ITU-R BS.2051, and ours. */
-const LABELS: Readonly<Record<string, string>> = {
+export const LABELS: Readonly<Record<string, string>> = {
   "M+030": "L",
   "M-030": "R",
   "M+000": "C",

@@ -2,9 +2,13 @@
 import { layoutFromMask, layoutOfLabels, type Layout } from "../signal/layout";
 import { FileProblem, type ByteSource } from "./bytes";
 import { ascii, view } from "./chunk-bytes";
+import { readId3v2 } from "./id3v2";
 import type { PcmEncoding } from "./pcm-encoding";
 import { pcmFile } from "./pcm-file";
 import type { SoundFile } from "./sound-file";
+import type { Tags } from "./tags";
+
+const MAX_TAG_BYTES = 2 ** 20;
 
 export const looksLikeAiff = (head: Uint8Array): boolean =>
   ascii(head, 0) === "FORM" && ["AIFF", "AIFC"].includes(ascii(head, 8));
@@ -17,6 +21,7 @@ export async function openAiff(source: ByteSource): Promise<SoundFile> {
   const warnings: string[] = [];
   let common: { channels: number; frames: number; bits: number; sampleRate: number; compression: string } | undefined;
   let channelLayout: Uint8Array | undefined;
+  let tags: Tags | undefined;
   let dataOffset = -1;
   let dataSize = 0;
   for (let offset = 12; offset + 8 <= source.size;) {
@@ -36,6 +41,8 @@ export async function openAiff(source: ByteSource): Promise<SoundFile> {
       };
     } else if (chunk === "CHAN") {
       channelLayout = await source.read(offset + 8, Math.min(size, 12));
+    } else if (chunk === "ID3 " && size <= MAX_TAG_BYTES) {
+      tags = readId3v2(await source.read(offset + 8, size));
     } else if (chunk === "SSND") {
       const skipped = await source.read(offset + 8, 4);
       if (skipped.length < 4) throw new FileProblem('The AIFF "SSND" chunk is cut short: it holds no sound.');
@@ -65,6 +72,7 @@ export async function openAiff(source: ByteSource): Promise<SoundFile> {
     bitsPerSample: bits,
     layout: channelLayout && layoutFromChan(channelLayout, channels),
     warnings,
+    tags,
   });
 }
 

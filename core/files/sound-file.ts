@@ -1,5 +1,6 @@
 import type { Layout } from "../signal/layout";
 import type { PcmEncoding } from "./pcm-encoding";
+import type { Tags } from "./tags";
 import type { Frames, Hertz, Planar } from "../signal/units";
 
 /** An opened sound file: what it is, and random access to its frames. */
@@ -24,6 +25,8 @@ export interface SoundFile {
   /** The same frames as they lie in the file. */
   readEncoded(start: Frames, count: Frames): Promise<Uint8Array>;
   pcm: PcmEncoding;
+  /** What it says of itself, where it says anything that is known here. */
+  tags?: Tags | undefined;
 }
 
 /** Anything frames can be read from: a file, an item's source after its repairs. */

@@ -8,7 +8,9 @@ import { layoutFromAdm } from "./adm-layout";
 import { ascii, text, view } from "./chunk-bytes";
 import type { PcmEncoding } from "./pcm-encoding";
 import { pcmFile } from "./pcm-file";
+import { TagReader } from "./riff-chunks";
 import type { SoundFile } from "./sound-file";
+import type { Tags } from "./tags";
 
 const FORMAT_PCM = 1;
 const FORMAT_FLOAT = 3;
@@ -17,6 +19,7 @@ const UNKNOWN_SIZE = 0xffffffff;
 const MAX_CHUNKS = 10_000;
 const MAX_CHNA_BYTES = 4 + 40 * 1024;
 const MAX_AXML_BYTES = 16 * 2 ** 20;
+const MAX_TAG_BYTES = 2 ** 20;
 /** In these the layout may stand behind the sound. */
 const SEEKS_ADM = new Set(["RF64", "BW64"]);
 
@@ -48,6 +51,7 @@ export async function openWav(source: ByteSource): Promise<SoundFile> {
   let dataOffset = -1;
   let dataSize = 0;
   let size64: number | undefined;
+  const told: { chunk: string; body: Uint8Array }[] = [];
 
   for (let offset = 12, chunks = 0; offset + 8 <= source.size && chunks < MAX_CHUNKS; chunks++) {
     const header = await source.read(offset, 8);
@@ -75,6 +79,8 @@ export async function openWav(source: ByteSource): Promise<SoundFile> {
         break;
       }
       if (format && !SEEKS_ADM.has(id)) break;
+    } else if (TagReader.wants(chunk) && size <= MAX_TAG_BYTES) {
+      told.push({ chunk, body: await source.read(offset + 8, size) });
     } else if (chunk === "chna") {
       chna = await source.read(offset + 8, Math.min(size, MAX_CHNA_BYTES));
     } else if (chunk === "axml" && size <= MAX_AXML_BYTES) {
@@ -99,7 +105,16 @@ export async function openWav(source: ByteSource): Promise<SoundFile> {
     bitsPerSample: bits,
     layout: (chna && layoutFromAdm(chna, axml, channels)) ?? layout,
     warnings,
+    tags: told.length > 0 ? tagsOf(told, sampleRate) : undefined,
   });
+}
+
+function tagsOf(told: readonly { chunk: string; body: Uint8Array }[], sampleRate: number): Tags {
+  const reader = new TagReader(sampleRate);
+  // Points before the labels that name them.
+  for (const { chunk, body } of [...told].sort((a, b) => Number(b.chunk === "cue ") - Number(a.chunk === "cue ")))
+    reader.take(chunk, body);
+  return reader.tags();
 }
 
 function parseFormat(body: DataView, bigEndian: boolean): WaveFormat {

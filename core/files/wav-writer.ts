@@ -6,16 +6,19 @@ import { maskOfLayout, type Layout } from "../signal/layout";
 import type { Frames, Hertz, Planar } from "../signal/units";
 import { bextChunk, type BroadcastExtension } from "./broadcast-extension";
 import type { ByteSink } from "./bytes";
+import type { Depth } from "../spec/containers";
 import { ByteWriter } from "./chunk-bytes";
-import { encodeFloat32, encodeIntegers } from "./pcm-encoding";
-
-export type SampleFormat = "16" | "24" | "32" | "32f";
+import { encodeFloat32, encodeIntegers, type PcmEncoding } from "./pcm-encoding";
 
 export interface WavWriterOptions {
   sampleRate: Hertz;
   layout: Layout;
-  format: SampleFormat;
+  format: Depth;
   broadcast?: BroadcastExtension;
+  /** Chunks that say more, one after the other; they stand before the sound. */
+  more?: Uint8Array;
+  /** RF64 and BW64 have long sizes from the start; a plain file gets them when it needs them. */
+  kind?: "RIFF" | "RF64" | "BW64";
   /** A file larger than this becomes RF64; 4 GiB, the most that RIFF can say, unless a receiver reads less. */
   largestRiff?: number;
 }
@@ -26,10 +29,10 @@ const LARGEST_RIFF = 0xfffffffe;
 const PCM_GUID_TAIL = Uint8Array.from([0, 0, 0, 0, 0x10, 0, 0x80, 0, 0, 0xaa, 0, 0x38, 0x9b, 0x71]);
 const DS64_SIZE = 28;
 
-export const bytesOfFormat = (format: SampleFormat): 2 | 3 | 4 => (format === "16" ? 2 : format === "24" ? 3 : 4);
+export const bytesOfFormat = (format: Depth): 2 | 3 | 4 => (format === "16" ? 2 : format === "24" ? 3 : 4);
 
 /** Everything before the sound; `size` stands for the sizes of file and sound, which are not known yet. */
-function wavHeader({ sampleRate, layout, format, broadcast }: WavWriterOptions, size: number): Uint8Array {
+function wavHeader({ sampleRate, layout, format, broadcast, more }: WavWriterOptions, size: number): Uint8Array {
   const channels = layout.speakers.length;
   const bytes = bytesOfFormat(format);
   const tag = format === "32f" ? 3 : 1;
@@ -54,12 +57,37 @@ function wavHeader({ sampleRate, layout, format, broadcast }: WavWriterOptions, 
       .u32(maskOfLayout(layout))
       .u16(tag)
       .raw(PCM_GUID_TAIL);
+  if (more) header.raw(more);
   return header.ascii("data").u32(size).done();
 }
 
 /** The header of a file that is written while nobody knows how long it will be: sizes of all ones, float32. */
 export const streamedWavHeader = (about: Pick<WavWriterOptions, "sampleRate" | "layout">): Uint8Array =>
   wavHeader({ ...about, format: "32f" }, UNKNOWN_SIZE);
+
+/** Header of one channel of a file, its samples as they lie there; of what is longer than RIFF can say, streamed. */
+export function monoHeader(sampleRate: Hertz, { kind, bytes }: PcmEncoding, frames: Frames): Uint8Array {
+  const size = frames * bytes;
+  const known = size + 100 < LARGEST_RIFF;
+  const header = new ByteWriter()
+    .ascii("RIFF")
+    .u32(known ? 36 + size : UNKNOWN_SIZE)
+    .ascii("WAVE");
+  header
+    .ascii("fmt ")
+    .u32(16)
+    .u16(kind === "float" ? 3 : 1)
+    .u16(1)
+    .u32(sampleRate);
+  header
+    .u32(sampleRate * bytes)
+    .u16(bytes)
+    .u16(bytes * 8);
+  return header
+    .ascii("data")
+    .u32(known ? size : UNKNOWN_SIZE)
+    .done();
+}
 
 /** Writes one file front to back; `finish` patches the sizes. */
 export class WavWriter {
@@ -112,7 +140,8 @@ export class WavWriter {
     if (this.#dataBytes % 2 === 1) await this.#sink.write(new Uint8Array(1));
     const total = this.#dataOffset + this.#dataBytes + (this.#dataBytes % 2);
     const frameBytes = this.#options.layout.speakers.length * bytesOfFormat(this.#options.format);
-    if (total - 8 <= (this.#options.largestRiff ?? LARGEST_RIFF)) {
+    const { kind = "RIFF", largestRiff = LARGEST_RIFF } = this.#options;
+    if (kind === "RIFF" && total - 8 <= largestRiff) {
       await this.#sink.patch(4, new ByteWriter().u32(total - 8).done());
       await this.#sink.patch(this.#dataOffset - 4, new ByteWriter().u32(this.#dataBytes).done());
       return;
@@ -123,7 +152,13 @@ export class WavWriter {
       .u64(total - 8)
       .u64(this.#dataBytes);
     ds64.u64(this.#dataBytes / frameBytes).u32(0);
-    await this.#sink.patch(0, new ByteWriter().ascii("RF64").u32(0xffffffff).done());
+    await this.#sink.patch(
+      0,
+      new ByteWriter()
+        .ascii(kind === "BW64" ? kind : "RF64")
+        .u32(0xffffffff)
+        .done(),
+    );
     await this.#sink.patch(12, ds64.done());
     await this.#sink.patch(this.#dataOffset - 4, new ByteWriter().u32(0xffffffff).done());
   }

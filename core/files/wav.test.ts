@@ -7,17 +7,18 @@ import { FileProblem, MemorySink, memorySource } from "./bytes";
 import { ByteWriter } from "./chunk-bytes";
 import { openSoundFile } from "./open";
 import { openWav } from "./wav-reader";
-import { streamedWavHeader, WavWriter, type SampleFormat } from "./wav-writer";
+import type { Depth } from "../spec/containers";
+import { streamedWavHeader, WavWriter } from "./wav-writer";
 import { encodeFloat32 } from "./pcm-encoding";
 import { Quantiser } from "../render/quantise";
 
-async function written(block: Planar, format: SampleFormat, sampleRate = 48000): Promise<Uint8Array> {
+async function written(block: Planar, format: Depth, sampleRate = 48000): Promise<Uint8Array> {
   const sink = new MemorySink();
   const writer = await WavWriter.open(sink, { sampleRate, layout: layoutForChannels(block.length), format });
   if (format === "32f") await writer.writeFloat(block, framesOf(block));
   else
     await writer.writeIntegers(
-      new Quantiser(block.length, Number(format) as 16 | 24 | 32, false).next(block),
+      new Quantiser(block.length, Number(format) as 16 | 24 | 32, { dither: "none", sampleRate }).next(block),
       framesOf(block),
     );
   await writer.finish();

@@ -58,6 +58,27 @@ export interface Kernels {
     length: number,
     passes: number,
   ): number;
+  fourier(re: number, im: number, n: number, spare: number, twiddles: number): void;
+  filterSpectrum(
+    re: number,
+    im: number,
+    n: number,
+    filterRe: number,
+    filterIm: number,
+    count: number,
+    outRe: number,
+    outIm: number,
+  ): void;
+  between(
+    x: number,
+    position: number,
+    up: number,
+    down: number,
+    filters: number,
+    taps: number,
+    count: number,
+    out: number,
+  ): void;
   decode(bytes: number, size: number, stride: number, frames: number, out: number): void;
 }
 

@@ -1,25 +1,29 @@
 import { sinCosTurns } from "./elementary";
 
+/** For each radix-4 pass and each of its p: cos and sin of one, two and three steps. */
+export function fftTwiddles(length: number): Float64Array {
+  const twiddles: number[] = [];
+  for (let n = length; n >= 4; n /= 4)
+    for (let p = 0; p < n / 4; p++)
+      for (let step = 1; step <= 3; step++) {
+        const { sin, cos } = sinCosTurns((-step * p) / n);
+        twiddles.push(cos, sin);
+      }
+  return Float64Array.from(twiddles);
+}
+
 /**
  * In-place complex FFT of a power of two in float64: Stockham, radix 4 with one radix-2 pass where the length needs
  * it. Forward without scaling; backward divides by the length. (The meter's float32 spectra have a kernel of their own.)
  */
 export class Fft {
-  /** For each radix-4 pass and each of its p: cos and sin of one, two and three steps. */
   readonly #twiddles: Float64Array;
   readonly #spareRe: Float64Array;
   readonly #spareIm: Float64Array;
 
   constructor(readonly length: number) {
     if (length < 2 || (length & (length - 1)) !== 0) throw new Error(`An FFT of ${length} points is not possible.`);
-    const twiddles: number[] = [];
-    for (let n = length; n >= 4; n /= 4)
-      for (let p = 0; p < n / 4; p++)
-        for (let step = 1; step <= 3; step++) {
-          const { sin, cos } = sinCosTurns((-step * p) / n);
-          twiddles.push(cos, sin);
-        }
-    this.#twiddles = Float64Array.from(twiddles);
+    this.#twiddles = fftTwiddles(length);
     this.#spareRe = new Float64Array(length);
     this.#spareIm = new Float64Array(length);
   }

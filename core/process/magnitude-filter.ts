@@ -1,16 +1,14 @@
 /** Long FIR filters with any magnitude. */
-import { exp, log, sinCosTurns } from "../math/elementary";
+import { sinCosTurns } from "../math/elementary";
 import { Fft } from "../math/fft";
 import { kaiser } from "../math/kaiser";
+import { leastDelay } from "../math/minimum-phase";
 import type { Hertz, Seconds } from "../signal/units";
 
 /** Length of the filters: the shortest with which a bell of Q 4 at 40 Hz still has its shape. */
 const FILTER_SECONDS: Seconds = 0.17;
 /** Narrow enough that what a steep slope makes at the ends is below −120 dB. */
 const KAISER_BETA = 9;
-/** −200 dB: less is not told apart. */
-const LEAST_MAGNITUDE = 1e-10;
-const RADIANS_A_TURN = 6.283185307179586;
 
 /** A symmetric filter with the given magnitude, 2·half + 1 taps. */
 export function linearPhaseTaps(magnitude: (hertz: Hertz) => number, sampleRate: Hertz): Float64Array {
@@ -36,32 +34,15 @@ export function minimumPhaseTaps(magnitude: (hertz: Hertz) => number, sampleRate
   const length = Math.round(FILTER_SECONDS * sampleRate);
   let size = 2;
   while (size < 8 * length) size *= 2;
-  const re = new Float64Array(size);
-  const im = new Float64Array(size);
+  const magnitudes = new Float64Array(size);
   for (let k = 0; k <= size / 2; k++) {
-    const level = log(Math.max(LEAST_MAGNITUDE, magnitude((k * sampleRate) / size)));
-    re[k] = level;
-    re[(size - k) % size] = level;
+    magnitudes[k] = magnitude((k * sampleRate) / size);
+    magnitudes[(size - k) % size] = magnitudes[k]!;
   }
-  const fft = new Fft(size);
-  fft.backward(re, im);
-  // Folded onto positive times.
-  for (let n = 1; n < size / 2; n++) {
-    re[n]! *= 2;
-    re[size - n] = 0;
-  }
-  im.fill(0);
-  fft.forward(re, im);
-  for (let k = 0; k < size; k++) {
-    const magnitudeHere = exp(re[k]!);
-    const { sin, cos } = sinCosTurns(im[k]! / RADIANS_A_TURN);
-    re[k] = magnitudeHere * cos;
-    im[k] = magnitudeHere * sin;
-  }
-  fft.backward(re, im);
+  const response = leastDelay(magnitudes);
   const faded = Math.round(length / 2);
   return Float64Array.from({ length }, (_, n) => {
     const { cos } = sinCosTurns(Math.max(0, n - faded) / (2 * (length - faded)));
-    return re[n]! * 0.5 * (1 + cos);
+    return response[n]! * 0.5 * (1 + cos);
   });
 }

@@ -70,10 +70,10 @@ describe("commands on chains", () => {
     const written = after(empty(), add("outboard", "o"), { type: "setAbout", item: "one", entry: "o", about });
     expect(written.items[0]!.chain[0]!.about).toEqual(about);
     const deliverable = written.deliverables[0]!;
-    const layout = layoutNamed("stereo")!;
+    const known = () => ({ layout: layoutNamed("stereo")!, sampleRate: 48000, frames: 48000 });
     const plain = after(empty(), add("outboard", "o"));
-    expect(masterInputs(written, written.items[0]!, deliverable, layout)).toEqual(
-      masterInputs(plain, plain.items[0]!, deliverable, layout),
+    expect(masterInputs(written, written.items[0]!, deliverable, known)).toEqual(
+      masterInputs(plain, plain.items[0]!, deliverable, known),
     );
   });
   it("replace, bypass all, and keep presets", () => {

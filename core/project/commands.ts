@@ -3,13 +3,12 @@
  * sent, stored, and tried again on a document that has moved on.
  */
 import * as z from "zod";
-import { specNamed } from "../spec";
 import { CommandProblem, define, find, itemIn, moved, nameOfItem, type CommandDefinition } from "./command";
 import { ARRANGE_COMMANDS } from "./arrange-commands";
 import { CHAIN_COMMANDS } from "./chain-commands";
+import { DELIVER_COMMANDS } from "./deliver-commands";
 import { REPAIR_COMMANDS } from "./repair-commands";
 import {
-  deliverableSchema,
   idSchema,
   itemSchema,
   markerSchema,
@@ -107,48 +106,7 @@ export const COMMANDS = {
     label: ({ tempo }) => (tempo ? `Tempo ${tempo.beatsPerMinute} beats a minute` : "No tempo"),
     decides: (fields) => `tempo ${fields.item}`,
   }),
-  addDeliverable: define({
-    fields: z.strictObject({ deliverable: deliverableSchema }),
-    apply(document, { deliverable }) {
-      if (document.deliverables.some(({ id }) => id === deliverable.id))
-        throw new CommandProblem("This deliverable is already in the project.");
-      document.deliverables.push(deliverable);
-      document.inForce ??= deliverable.id;
-    },
-    label: ({ deliverable }) => `Add deliverable ${specNamed(deliverable.spec).name}`,
-    decides: ({ deliverable }) => `deliverable ${deliverable.id}`,
-  }),
-  setDeliverable: define({
-    fields: z.strictObject({ deliverable: deliverableSchema }),
-    apply(document, { deliverable }) {
-      Object.assign(find(document.deliverables, deliverable.id, "deliverable"), deliverable);
-    },
-    label: ({ deliverable }) => `Change deliverable ${specNamed(deliverable.spec).name}`,
-    decides: ({ deliverable }) => `deliverable ${deliverable.id}`,
-  }),
-  removeDeliverable: define({
-    fields: z.strictObject({ deliverable: idSchema }),
-    apply(document, fields) {
-      find(document.deliverables, fields.deliverable, "deliverable");
-      document.deliverables = document.deliverables.filter(({ id }) => id !== fields.deliverable);
-      if (document.inForce === fields.deliverable) document.inForce = document.deliverables[0]?.id ?? null;
-    },
-    label(fields, before) {
-      const spec = before.deliverables.find(({ id }) => id === fields.deliverable)?.spec;
-      return `Remove deliverable ${spec ? specNamed(spec).name : ""}`.trim();
-    },
-    decides: (fields) => `deliverable ${fields.deliverable}`,
-  }),
-  setInForce: define({
-    fields: z.strictObject({ deliverable: idSchema }),
-    apply: (document, fields) =>
-      void (document.inForce = find(document.deliverables, fields.deliverable, "deliverable").id),
-    label(fields, before) {
-      const spec = before.deliverables.find(({ id }) => id === fields.deliverable)?.spec;
-      return `Show margins against ${spec ? specNamed(spec).name : "another deliverable"}`;
-    },
-    decides: () => "in force",
-  }),
+  ...DELIVER_COMMANDS,
 } as const;
 
 export { CommandProblem };

@@ -2,7 +2,10 @@
 import * as z from "zod";
 import { chainSchema, withSetAside, type ChainEntry } from "../process";
 import { piecesSchema, stretchPiece } from "../arrange/piece";
-import { formatSchema, specIdSchema } from "../render/recipe";
+import { barcodeSchema, isrcSchema } from "../files/tags";
+import { formatSchema } from "../render/recipe";
+import { SPECS } from "../spec";
+import { deliverySpecSchema, PLAIN, type DeliverySpec } from "../spec/spec";
 import { repairsSchema } from "../repair";
 import { noiseProfileSchema } from "../repair/noise-profile";
 
@@ -43,6 +46,40 @@ export const tempoSchema = z.strictObject({
 export const chainVersionSchema = z.strictObject({ id: idSchema, name: nameSchema, chain: chainSchema });
 export type ChainVersion = z.infer<typeof chainVersionSchema>;
 
+const words = z.string().trim().max(400).default("");
+
+/** What an item says of itself beyond its name. */
+export const itemAboutSchema = z.strictObject({
+  artist: words,
+  composer: words,
+  isrc: isrcSchema.default(""),
+  comment: words,
+});
+export type ItemAbout = z.infer<typeof itemAboutSchema>;
+
+/** What belongs to all items: an album, a book, a programme. */
+export const projectAboutSchema = z.strictObject({
+  /** Of the whole; absent where it is the project's name. */
+  title: words,
+  artist: words,
+  publisher: words,
+  genre: words,
+  date: z
+    .string()
+    .trim()
+    .regex(/^(\d{4}(-\d{2}(-\d{2})?)?)?$/, "a year, or a date as 2026-11-26")
+    .default(""),
+  catalogue: words,
+  barcode: barcodeSchema.default(""),
+  comment: words,
+  /** Picture that masters carry. */
+  cover: hashSchema.optional(),
+});
+export type ProjectAbout = z.infer<typeof projectAboutSchema>;
+
+/** How masters are called unless one decides otherwise. */
+export const PLAIN_NAMING = "{track} {title} - {spec}";
+
 const newItemSchema = z.strictObject({
   id: idSchema,
   name: nameSchema,
@@ -55,6 +92,7 @@ const newItemSchema = z.strictObject({
   markers: z.array(markerSchema).max(20_000).default([]),
   /** Where bars can be counted. */
   tempo: tempoSchema.optional(),
+  about: itemAboutSchema.optional(),
 });
 
 const oldRangeSchema = z.object({ range: z.object({ start: z.number(), end: z.number() }) });
@@ -68,7 +106,7 @@ export const itemSchema = z.preprocess((given) => {
 }, newItemSchema);
 export type Item = z.infer<typeof itemSchema>;
 
-export const deliverableSchema = z.strictObject({ id: idSchema, spec: specIdSchema, format: formatSchema });
+export const deliverableSchema = z.strictObject({ id: idSchema, spec: idSchema, format: formatSchema });
 export type Deliverable = z.infer<typeof deliverableSchema>;
 
 /** A noise that was learned, to be used again: on other items, or as room tone. */
@@ -97,6 +135,11 @@ export const projectSchema = z.strictObject({
   /** What everything in the running order goes through last. */
   chain: chainSchema.default([]),
   presets: z.array(keptPresetSchema).max(200).default([]),
+  /** Delivery specs of one's own. */
+  specs: z.array(deliverySpecSchema).max(60).default([]),
+  about: projectAboutSchema.default(() => projectAboutSchema.parse({})),
+  /** How masters are called: words with what stands in braces filled in. */
+  naming: z.string().trim().min(1).max(200).default(PLAIN_NAMING),
   /** Noises that were learned and kept by name. */
   profiles: z.array(keptProfileSchema).max(200).default([]),
   /** The deliverable in force: the one that margins are shown against. */
@@ -129,6 +172,25 @@ export const wholeChain = (document: Pick<ProjectDocument, "chain">, item: Pick<
   ...item.chain,
   ...document.chain,
 ];
+
+/** A spec of the project or one that ships; one that is gone asks for nothing, so that the project still opens. */
+export function specOf({ specs }: Pick<ProjectDocument, "specs">, id: string): DeliverySpec {
+  const found = specs.find((spec) => spec.id === id) ?? SPECS.find((spec) => spec.id === id);
+  return (
+    found ?? {
+      ...PLAIN,
+      id,
+      name: `${id} (missing)`,
+      help: "This specification is no longer in the project: choose another one",
+      source: "",
+      edition: "",
+      target: null,
+      normalise: "none",
+      ceilingDbtp: 0,
+      limits: [],
+    }
+  );
+}
 
 export const deliverableInForce = (document: ProjectDocument): Deliverable | undefined =>
   document.deliverables.find((deliverable) => deliverable.id === document.inForce) ?? document.deliverables[0];

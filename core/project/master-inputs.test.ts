@@ -1,16 +1,27 @@
 import type { ChainEntry } from "../process";
 import { stretchPiece } from "../arrange/piece";
 import { describe, expect, it } from "vitest";
-import { canonicalJson } from "../render/recipe";
+import { canonicalJson, newFormat } from "../render/recipe";
 import { layoutNamed } from "../signal/layout";
 import type { Deliverable, Item } from "./document";
-import { masterInputs, masterKey } from "./master-inputs";
+import { masterInputs, masterKey, tagsOf } from "./master-inputs";
+import { newProject } from "./templates";
 
 const item: Item = { id: "a", name: "Reed", source: "d".repeat(64), repairs: [], chain: [], markers: [] };
-const deliverable: Deliverable = { id: "d1", spec: "ebu-r128", format: { bits: "24" } };
+const deliverable: Deliverable = { id: "d1", spec: "ebu-r128", format: newFormat() };
 const stereo = layoutNamed("stereo")!;
-const key = (i: Item, d: Deliverable = deliverable, layout = stereo, chain: ChainEntry[] = []) =>
-  masterKey(masterInputs({ chain }, i, d, layout));
+const empty = newProject("Reeds", "music");
+
+function key(
+  i: Item,
+  d: Deliverable = deliverable,
+  layout = stereo,
+  chain: ChainEntry[] = [],
+  more: Item[] = [],
+): string {
+  const document = { ...empty, items: [i, ...more], chain };
+  return masterKey(masterInputs(document, i, d, () => ({ layout, sampleRate: 48000, frames: 96000 }))!);
+}
 
 describe("what decides a master's bytes", () => {
   it("is everything that is heard or written", () => {
@@ -22,8 +33,8 @@ describe("what decides a master's bytes", () => {
       key({ ...item, chain: [{ type: "gain", bypass: false, gainDb: 1 }] }),
       key({ ...item, chain: [{ type: "gain", bypass: true, gainDb: 1 }] }),
       key(item, { ...deliverable, spec: "streaming-14" }),
-      key(item, { ...deliverable, format: { bits: "16" } }),
-      key(item, { ...deliverable, format: { bits: "24", sampleRate: 44100 } }),
+      key(item, { ...deliverable, format: newFormat({ bits: "16" }) }),
+      key(item, { ...deliverable, format: newFormat({ sampleRate: 44100 }) }),
       key(item, deliverable, layoutNamed("mono")!),
       key(item, deliverable, stereo, [{ type: "gain", bypass: false, gainDb: 2 }]),
     ];
@@ -33,6 +44,31 @@ describe("what decides a master's bytes", () => {
     const plain = { type: "gain", bypass: false, gainDb: 1 };
     const both = { ...plain, other: { gainDb: 5 }, second: true };
     expect(key({ ...item, chain: [both] })).toBe(key({ ...item, chain: [plain] }));
+  });
+  it("holds the other items where one gain keeps their relations, and only there", () => {
+    const album: Deliverable = { ...deliverable, spec: "aes77-music-album" };
+    const louder: Item = { ...item, id: "b", chain: [{ type: "gain", bypass: false, gainDb: 3 }] };
+    const other: Item = { ...item, id: "b" };
+    expect(key(item, album, stereo, [], [louder])).not.toBe(key(item, album, stereo, [], [other]));
+    expect(key(item, deliverable, stereo, [], [louder])).toBe(key(item, deliverable, stereo, [], [other]));
+  });
+  it("waits for recordings that are not read", () => {
+    expect(masterInputs({ ...empty, items: [item] }, item, deliverable, () => null)).toBeNull();
+  });
+  it("tells chapters where they are heard: after a cut they come earlier, and what is cut out is not told", () => {
+    const marker = (id: string, start: number) => ({ id, kind: "chapter" as const, name: id, start });
+    const cut: Item = {
+      ...item,
+      pieces: [stretchPiece(0, 48_000), stretchPiece(60_000, 96_000)],
+      markers: [marker("one", 0), marker("gone", 50_000), marker("two", 72_000)],
+      about: { artist: "", composer: "Ola Vint", isrc: "", comment: "" },
+    };
+    const tags = tagsOf({ ...empty, items: [cut] }, cut, { layout: stereo, sampleRate: 48000, frames: 96000 });
+    expect(tags.chapters).toEqual([
+      { title: "one", startSeconds: 0 },
+      { title: "two", startSeconds: 1.25 },
+    ]);
+    expect(tags).toMatchObject({ title: "Reed", album: "Reeds", composer: "Ola Vint", track: 1, tracks: 1 });
   });
   it("is not what things are called within the project", () => {
     expect(key({ ...item, id: "b" }, { ...deliverable, id: "d9" })).toBe(key(item));

@@ -1,38 +1,127 @@
-import { canonicalJson, CORE_VERSION, type Recipe } from "../render/recipe";
-import { soundingEntry } from "../process";
-import type { Piece } from "../arrange/piece";
-import type { Layout } from "../signal/layout";
-import { wholeChain, type Deliverable, type Item, type ProjectDocument } from "./document";
+import * as z from "zod";
+import { Arrangement } from "../arrange/arrangement";
+import { piecesSchema } from "../arrange/piece";
+import { newTags, tagsSchema, type Tags } from "../files/tags";
+import { chainSchema, soundingEntry } from "../process";
+import { canonicalJson, CORE_VERSION, recipeSchema, type Recipe } from "../render/recipe";
+import { repairsSchema } from "../repair";
+import { layoutSchema, type Layout } from "../signal/layout";
+import type { Frames, Hertz } from "../signal/units";
+import { hashSchema, specOf, wholeChain, type Deliverable, type Item, type ProjectDocument } from "./document";
+
+/** What must be known of a recording before a master of it can be asked for. */
+export interface KnownRecording {
+  layout: Layout;
+  sampleRate: Hertz;
+  frames: Frames;
+}
+export type KnownRecordings = (hash: string) => KnownRecording | null;
+
+/** An item after its chain, by everything that decides its samples. */
+export const workInputsSchema = z.strictObject({
+  source: hashSchema,
+  layout: layoutSchema,
+  pieces: piecesSchema.nullable(),
+  repairs: repairsSchema,
+  chain: chainSchema,
+  coreVersion: z.string(),
+});
+export type WorkInputs = z.infer<typeof workInputsSchema>;
 
 /** Everything that decides the bytes of a master, and nothing else: the same inputs give the same file. */
-export interface MasterInputs {
-  source: string;
-  layout: Layout;
-  pieces: Piece[] | null;
-  recipe: Recipe;
-  title: string;
-  coreVersion: string;
-}
+export const masterInputsSchema = z.strictObject({
+  source: hashSchema,
+  layout: layoutSchema,
+  pieces: piecesSchema.nullable(),
+  recipe: recipeSchema,
+  tags: tagsSchema,
+  /** Picture that it carries. */
+  cover: hashSchema.nullable(),
+  /** All items of the running order, where their relations decide the gain. */
+  album: z.array(workInputsSchema).max(2000).nullable(),
+  coreVersion: z.string(),
+});
+export type MasterInputs = z.infer<typeof masterInputsSchema>;
 
-export const masterInputs = (
-  project: Pick<ProjectDocument, "chain">,
-  item: Item,
-  deliverable: Deliverable,
-  layout: Layout,
-): MasterInputs => ({
+type Project = Pick<ProjectDocument, "chain" | "specs" | "about" | "items" | "name">;
+
+/** What a step or an entry is called changes no sample. */
+const soundingWork = (project: Pick<ProjectDocument, "chain">, item: Item) => ({
+  pieces: item.pieces ?? null,
+  repairs: item.repairs.map(({ id: _, ...step }) => step as Recipe["repairs"][number]),
+  chain: wholeChain(project, item).map(soundingEntry),
+});
+
+export const workInputs = (project: Pick<ProjectDocument, "chain">, item: Item, layout: Layout): WorkInputs => ({
   source: item.source,
   layout,
-  pieces: item.pieces ?? null,
-  recipe: {
-    // What a step or an entry is called changes no byte.
-    repairs: item.repairs.map(({ id: _, ...step }) => step as Recipe["repairs"][number]),
-    chain: wholeChain(project, item).map(soundingEntry),
-    spec: deliverable.spec,
-    format: deliverable.format,
-  },
-  title: item.name,
+  ...soundingWork(project, item),
   coreVersion: CORE_VERSION,
 });
 
+/** The inputs of a master; `null` while a recording that they need is not read yet. */
+export function masterInputs(
+  project: Project,
+  item: Item,
+  deliverable: Deliverable,
+  known: KnownRecordings,
+): MasterInputs | null {
+  const recording = known(item.source);
+  if (!recording) return null;
+  const spec = specOf(project, deliverable.spec);
+  const { pieces, ...work } = soundingWork(project, item);
+  let album: WorkInputs[] | null = null;
+  if (spec.gainOf === "album") {
+    album = [];
+    for (const one of project.items) {
+      const layout = known(one.source)?.layout;
+      if (!layout) return null;
+      album.push(workInputs(project, one, layout));
+    }
+  }
+  return {
+    source: item.source,
+    layout: recording.layout,
+    pieces,
+    recipe: { ...work, spec, format: deliverable.format },
+    tags: tagsOf(project, item, recording),
+    cover: project.about.cover ?? null,
+    album,
+    coreVersion: CORE_VERSION,
+  };
+}
+
+/** What the master of an item says of itself. */
+export function tagsOf(project: Project, item: Item, { sampleRate, frames }: KnownRecording): Tags {
+  const { about, items, name } = project;
+  const arrangement = Arrangement.of(item.pieces, frames);
+  const chapters = item.markers
+    .filter(({ kind }) => kind === "chapter")
+    .flatMap(({ name: title, start }) => {
+      const at = arrangement.toItem(start);
+      return at === null ? [] : [{ title, startSeconds: at / sampleRate }];
+    })
+    .sort((a, b) => a.startSeconds - b.startSeconds);
+  return newTags({
+    title: item.name,
+    artist: item.about?.artist || about.artist,
+    album: about.title || name,
+    albumArtist: about.artist,
+    composer: item.about?.composer ?? "",
+    publisher: about.publisher,
+    genre: about.genre,
+    date: about.date,
+    isrc: item.about?.isrc ?? "",
+    barcode: about.barcode,
+    catalogue: about.catalogue,
+    comment: item.about?.comment || about.comment,
+    track: items.findIndex(({ id }) => id === item.id) + 1,
+    tracks: items.length,
+    chapters,
+  });
+}
+
 /** The text under which a master is kept. */
 export const masterKey = (inputs: MasterInputs): string => canonicalJson(inputs);
+/** The text under which an item after its chain is kept. */
+export const workKey = (inputs: WorkInputs): string => canonicalJson(inputs);

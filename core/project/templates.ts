@@ -1,5 +1,5 @@
-import type { ProjectDocument, TEMPLATE_IDS } from "./document";
-import type { MasterFormat } from "../render/recipe";
+import { PLAIN_NAMING, projectAboutSchema, type ProjectDocument, type TEMPLATE_IDS } from "./document";
+import { newFormat, type MasterFormat } from "../render/recipe";
 
 export type TemplateId = (typeof TEMPLATE_IDS)[number];
 
@@ -10,7 +10,7 @@ interface Template {
   deliverables: { spec: string; format: MasterFormat }[];
 }
 
-const wav = (sampleRate?: number): MasterFormat => ({ bits: "24", ...(sampleRate ? { sampleRate } : {}) });
+const wav = (sampleRate?: number): MasterFormat => newFormat(sampleRate ? { sampleRate } : {});
 
 /** What a new project begins with. */
 export const TEMPLATES: readonly Template[] = [
@@ -78,6 +78,9 @@ export function newProject(name: string, templateId: TemplateId): ProjectDocumen
     deliverables,
     chain: [],
     presets: [],
+    specs: [],
+    about: projectAboutSchema.parse({}),
+    naming: PLAIN_NAMING,
     profiles: [],
     inForce: deliverables[0]?.id ?? null,
   };

@@ -4,7 +4,7 @@ import type { MasterResult } from "../render/master";
 import type { Layout } from "../signal/layout";
 import type { Standing } from "../spec/verdict";
 import type { ProjectDocument } from "./document";
-import type { MasterInputs } from "./master-inputs";
+import type { KnownRecordings, MasterInputs } from "./master-inputs";
 
 /** ISO 8601, as JSON carries it. */
 export type Instant = string;
@@ -42,10 +42,24 @@ export interface Master {
   problem: string | null;
   file_hash: string | null;
   file_bytes: number | null;
+  /** SHA-256 of the sound before it was encoded; `null` where nothing is encoded. */
+  sound_hash: string | null;
   /** Without its curves, which are only for drawing. */
-  result: Omit<MasterResult, "curves"> | null;
+  result: (Omit<MasterResult, "curves"> & { albumGainDb: number | null }) | null;
   requested_at: Instant;
   finished_at: Instant | null;
+}
+
+/** Masters of a deliverable, handed to a receiver. */
+export interface Handover {
+  id: string;
+  project_id: string;
+  receiver: string;
+  deliverable_id: string;
+  state: "waiting" | "accepted" | "refused" | "failed";
+  problem: string | null;
+  files: { name: string; accepted: boolean; reasons: string[] }[];
+  asked_at: Instant;
 }
 
 /** An upload that is under way or was interrupted. */
@@ -67,6 +81,7 @@ export interface ProjectView {
   sources: Source[];
   masters: Master[];
   uploads: WaitingUpload[];
+  handovers: Handover[];
 }
 
 /** Where a project stands against its deliverables: what its masters, as they are now, were measured to be. */
@@ -111,3 +126,13 @@ export type ServerEvent =
   | { topic: "projects" }
   | { topic: "source"; hash: string; state: string; progress?: Progress }
   | { topic: "master"; project: string; master: string; state: string; progress?: Progress };
+
+/** What is known of recordings that are read. */
+export function knownRecordings(sources: readonly Source[]): KnownRecordings {
+  const known = new Map(
+    sources.flatMap(({ hash, layout, figures }) =>
+      layout && figures ? [[hash, { layout, sampleRate: figures.sampleRate, frames: figures.frames }]] : [],
+    ),
+  );
+  return (hash) => known.get(hash) ?? null;
+}

@@ -30,8 +30,9 @@ export class ChainReader {
     format: StreamFormat,
     start: Frames,
     runUp: Frames,
+    blockFrames: Frames = Math.max(256, Math.floor(BLOCK_SAMPLES / source.channels)),
   ) {
-    this.#blockFrames = Math.max(256, Math.floor(BLOCK_SAMPLES / source.channels));
+    this.#blockFrames = blockFrames;
     this.position = Math.max(range.start, Math.min(start, range.end));
     this.#fed = Math.max(range.start, this.position - runUp);
     this.#drop = this.position - this.#fed;

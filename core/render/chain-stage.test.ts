@@ -1,3 +1,5 @@
+import { newTags } from "../files/tags";
+import { newFormat } from "./recipe";
 import { describe, expect, it } from "vitest";
 import { newChainEntry, processorNamed, PROCESSORS, type ChainEntry } from "../process";
 import { layoutNamed } from "../signal/layout";
@@ -28,8 +30,8 @@ describe("a processor that fails", () => {
       source: memoryFrames(loud, 48000),
       layout: FORMAT.layout,
       sourceBits: null,
-      recipe: { repairs: [], chain: [gain(60), gain(60)], format: { bits: "24" as const } },
-      title: "Runaway",
+      recipe: { repairs: [], chain: [gain(60), gain(60)], format: newFormat() },
+      tags: newTags({ title: "Runaway" }),
     };
     const target = { open: async () => sink, readBack: async () => memorySource(sink.bytes()) };
     await expect(renderMaster(job, target)).rejects.toThrow(/Gain ran away. Bypass it/);

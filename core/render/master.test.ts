@@ -1,13 +1,15 @@
 import { stretchPiece } from "../arrange/piece";
 import { describe, expect, it } from "vitest";
+import type * as z from "zod";
 import { MemorySink, memorySource } from "../files/bytes";
 import { openSoundFile } from "../files/open";
+import { newTags } from "../files/tags";
 import { layoutNamed } from "../signal/layout";
 import { dbToGain } from "../signal/decibel";
 import type { Planar } from "../signal/units";
 import { exactTruePeakDb, memoryFrames, noise, sameBits, sine } from "../testing/signals";
 import { measureFile, renderMaster, type MasterJob } from "./master";
-import { recipeSchema, type Recipe } from "./recipe";
+import { recipeSchema } from "./recipe";
 
 const stereo = layoutNamed("stereo")!;
 
@@ -25,7 +27,12 @@ function music(seconds: number, level: number, sampleRate = 48000): Planar {
   });
 }
 
-async function render(block: Planar, recipe: Partial<Recipe>, more: Partial<MasterJob> = {}, sampleRate = 48000) {
+async function render(
+  block: Planar,
+  recipe: z.input<typeof recipeSchema>,
+  more: Partial<MasterJob> = {},
+  sampleRate = 48000,
+) {
   let sink = new MemorySink();
   const result = await renderMaster(
     {
@@ -33,7 +40,7 @@ async function render(block: Planar, recipe: Partial<Recipe>, more: Partial<Mast
       layout: stereo,
       sourceBits: null,
       recipe: recipeSchema.parse(recipe),
-      title: "Test",
+      tags: newTags({ title: "Test" }),
       ...more,
     },
     { open: async () => (sink = new MemorySink()), readBack: async () => memorySource(sink.bytes()) },

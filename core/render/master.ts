@@ -1,37 +1,43 @@
 /**
- * From a source and a recipe to a master that was read back and measured. The order at the end is: chain →
- * sample-rate conversion → normalise → limit → dither → quantise → write → read back → measure.
+ * From a source and a recipe to a master that was read back and measured. The order at the end is: chain → fold-down →
+ * sample-rate conversion → normalise → limit → dither → quantise → write → encode → read back → measure.
  * Everything streams: memory does not grow with length.
  */
-import { arrangedSource } from "../arrange/arranged-source";
 import type { Piece } from "../arrange/piece";
 import type { ByteSink, ByteSource } from "../files/bytes";
+import { openMasterWriter, writtenDepth } from "../files/master-writer";
 import { openSoundFile } from "../files/open";
 import type { FrameSource } from "../files/sound-file";
-import { WavWriter } from "../files/wav-writer";
-import { Measurer, type Curves, type Figures } from "../measure";
+import type { Tags } from "../files/tags";
+import { Measurer, type Curves, type Figures, type Measured } from "../measure";
 import { integratedLoudness } from "../measure/gating";
 import { measureSource } from "../measure/measure-source";
 import { RunningLoudness } from "../measure/running-loudness";
 import type { StreamFormat } from "../measure/measurement";
 import type { ChainEntry } from "../process";
-import { isAtWork } from "../repair";
-import { repairedSource } from "../repair/repaired-source";
 import { finiteOrNull } from "../signal/decibel";
-import type { Layout } from "../signal/layout";
-import { framesOf, type Decibels, type Planar } from "../signal/units";
-import { specNamed } from "../spec";
-import { check, type Verdict } from "../spec/verdict";
+import { folded, foldMatrix, type FoldMatrix } from "../signal/fold-down";
+import { layoutNamed, type Layout } from "../signal/layout";
+import { framesOf, type Decibels, type Frames, type Planar } from "../signal/units";
+import { isOwnContainer } from "../spec/containers";
+import { brokenPlaces, type BrokenPlace } from "../spec/places";
+import type { DeliverySpec } from "../spec/spec";
+import { check, type LimitedFigures, type Verdict } from "../spec/verdict";
 import { ChainStage } from "./chain-stage";
-import { AUDIBLE_LIMITING_DB, CEILING_ROOM_DB, gainToTarget, predictDelivery } from "./predict";
+import { anchorOf, CEILING_ROOM_DB, gainToTarget, limitOn, rangeLevelling } from "./normalise";
+import { levelsOf } from "./predict";
+import { AUDIBLE_LIMITING_DB, missingTo, predictDelivery } from "./predict-delivery";
 import { Quantiser } from "./quantise";
-import type { Recipe } from "./recipe";
-import { ResampleStage } from "./resample";
+import { fileFacts, outputRate, type Recipe } from "./recipe";
+import { ResampleStage, resampledFrames } from "./resample";
 import { stream, type Cancellation, type Stage } from "./stage";
+import { isUntouched, workedSource } from "./worked-source";
 
 /** Loudness reached within this of the target counts as reached. */
 const TOLERANCE_LU = 0.02;
-const MAX_ATTEMPTS = 10;
+/** … and further from it than this is told. */
+const TOLD_LU = 0.05;
+const MAX_ATTEMPTS = 12;
 
 export interface MasterJob {
   source: FrameSource;
@@ -41,31 +47,43 @@ export interface MasterJob {
   /** What of the source the item is made of; absent for all of it. */
   pieces?: readonly Piece[] | null;
   recipe: Recipe;
-  /** For the `bext` chunk. */
-  title: string;
-  /** Figures of the source, if they are known: spares a pass where nothing comes before the normaliser. */
-  known?: { figures: Figures; curves: Curves } | undefined;
+  tags: Tags;
+  /** The gain of the whole running order, for specs that keep its relations. */
+  albumGainDb?: Decibels | null;
+  /** Figures after repairs, pieces and chain, if they are known: spares a pass. */
+  known?: Measured | undefined;
 }
 
 /** Where a master goes. `open` starts afresh and forgets what was written before. */
 export interface MasterTarget {
   open(): Promise<ByteSink>;
+  /** Makes the file of what was written, for containers that the core does not write. */
+  encode?(): Promise<void>;
+  /** The sound of the finished file, decoded where it is encoded. */
   readBack(): Promise<ByteSource>;
 }
 
 export interface MasterOptions {
-  cancellation?: Cancellation;
+  cancellation?: Cancellation | undefined;
   onProgress?: ((progress: { stage: string; fraction: number }) => void) | undefined;
 }
 
-export interface MasterResult {
+/** What the solver chose: with it, one pass gives the master. */
+export interface Settled {
+  gainDb: Decibels;
+  /** Ceiling of the delivery's limiter, `null` when it was not needed. */
+  limiterCeilingDbtp: number | null;
+  /** What was done to the loudness range, `null` for nothing. */
+  levelling: ChainEntry | null;
+}
+
+export interface MasterResult extends Settled {
   figures: Figures;
   curves: Curves;
   /** `null` when the recipe names no spec. */
   verdict: Verdict | null;
-  gainDb: Decibels;
-  /** Ceiling of the delivery's limiter, `null` when it was not needed. */
-  limiterCeilingDbtp: number | null;
+  /** Where limits are broken that hold at any time. */
+  places: BrokenPlace[];
   /** The deepest it cut. */
   limitingDb: Decibels;
   /** How many times the programme was rendered until it was right. */
@@ -74,154 +92,239 @@ export interface MasterResult {
   warnings: string[];
 }
 
+/** What stays the same from pass to pass. */
+interface Plan {
+  job: MasterJob;
+  worked: FrameSource;
+  format: StreamFormat;
+  fold: FoldMatrix | null;
+  frames: Frames;
+}
+
+function planOf(job: MasterJob): Plan {
+  const { recipe, source, layout } = job;
+  const { channels } = recipe.format;
+  const fold = channels === "all" ? null : foldMatrix(layout, channels);
+  const worked = workedSource(source, { ...recipe, pieces: job.pieces }, layout);
+  const sampleRate = outputRate(recipe.format, source.sampleRate);
+  const format = { sampleRate, layout: fold ? layoutNamed(channels)! : layout };
+  return { job, worked, format, fold, frames: resampledFrames(worked.frames, source.sampleRate, sampleRate) };
+}
+
+/** The channels that a master has. */
+export const masterLayout = (recipe: Pick<Recipe, "format">, layout: Layout): Layout =>
+  recipe.format.channels !== "all" && foldMatrix(layout, recipe.format.channels)
+    ? layoutNamed(recipe.format.channels)!
+    : layout;
+
 /** Renders, reads back, measures and corrects until the master is within its spec, or says why it is not. */
 export async function renderMaster(
-  asked: MasterJob,
+  job: MasterJob,
   target: MasterTarget,
   options: MasterOptions = {},
 ): Promise<MasterResult> {
-  const repaired = repairedSource(asked.source, asked.recipe.repairs, { content: "" });
-  const job = { ...asked, source: arrangedSource(repaired, asked.pieces) };
-  const { recipe, source, layout } = job;
-  const spec = recipe.spec ? specNamed(recipe.spec) : undefined;
-  const sampleRate = recipe.format.sampleRate ?? source.sampleRate;
-  const format: StreamFormat = { sampleRate, layout };
+  const plan = planOf(job);
+  const { spec } = job.recipe;
   const warnings: string[] = [];
+  const { settled, aim } = spec
+    ? await settle(plan, spec, options, warnings)
+    : { settled: { gainDb: 0, limiterCeilingDbtp: null, levelling: null }, aim: 0 };
+  const canLimit = spec?.normalise === "gain and limiter";
 
-  let gainDb = 0;
-  let ceilingDbtp: number | null = null;
-  if (spec && spec.normalise !== "none") {
-    const { figures, curves } = await measureBefore(job, sampleRate, options);
-    if (figures.integratedLufs === null) {
-      warnings.push("The programme is silent or shorter than 0.4 s: there is no loudness to bring to the target.");
-    }
-    gainDb = gainToTarget(spec, figures.integratedLufs);
-    const peak = (figures.truePeakDbtp ?? -Infinity) + gainDb;
-    if (peak > spec.ceilingDbtp - CEILING_ROOM_DB && spec.normalise === "gain and limiter") {
-      ceilingDbtp = spec.ceilingDbtp - CEILING_ROOM_DB;
-      gainDb = predictDelivery(figures, curves, [], spec).gainDb;
-    }
-  }
-
-  const dithered =
-    recipe.format.bits !== "32f" && recipe.format.bits !== "32" && bitsShrink(job, sampleRate, gainDb, ceilingDbtp);
   for (let attempt = 1; ; attempt++) {
-    const pass = await writePass(job, { format, gainDb, ceilingDbtp, dithered }, target, options, attempt);
-    const missing =
-      spec && ceilingDbtp !== null ? gainToTarget({ ...spec, keepWithinRange: false }, pass.integratedLufs) : 0;
-    if (Math.abs(missing) > TOLERANCE_LU && attempt < MAX_ATTEMPTS) {
-      gainDb += missing;
-      continue;
+    const pass = await writePass(plan, settled, target, options, attempt);
+    const quick =
+      spec?.anchor === "programme" && spec.measuredOn === "programme" && isOwnContainer(job.recipe.format.container);
+    const last = attempt >= MAX_ATTEMPTS;
+    if (spec && quick && !last && correctGain(spec, aim, { integratedLufs: pass.integratedLufs }, settled)) continue;
+    if (!isOwnContainer(job.recipe.format.container)) {
+      options.onProgress?.({ stage: "encoding", fraction: 0 });
+      await target.encode?.();
     }
-    const { figures, curves } = await measureFile(await target.readBack(), layout, (fraction) =>
+    const { figures, curves } = await measureMaster(await target.readBack(), plan.format.layout, spec, (fraction) =>
       options.onProgress?.({ stage: "measuring the file", fraction }),
     );
-    const over = spec && ceilingDbtp !== null ? (figures.truePeakDbtp ?? -Infinity) - spec.ceilingDbtp : 0;
-    if (over > 0 && ceilingDbtp !== null && attempt < MAX_ATTEMPTS) {
-      ceilingDbtp -= over + 0.01;
-      continue;
+    if (spec && !last) {
+      if (!quick && correctGain(spec, aim, figures, settled)) continue;
+      if (canLimit && correctCeiling(spec, figures, settled)) continue;
+      if (correctRange(spec, figures, settled)) continue;
     }
-    await pass.writer.describe({ ...identity(job), loudness: figures });
-    if (spec && Math.abs(missing) > 0.05)
+    await pass.writer.describe?.({ ...identity(job), loudness: figures });
+    const missing = spec ? missingTo(spec, aim, figures) : 0;
+    if (Math.abs(missing) > TOLD_LU)
       warnings.push(`The loudness could not be brought nearer to its target than ${Math.abs(missing).toFixed(2)} LU.`);
-    if (pass.limitingDb > AUDIBLE_LIMITING_DB) {
+    if (pass.limitingDb > AUDIBLE_LIMITING_DB)
       warnings.push(
         `The limiter cuts up to ${pass.limitingDb.toFixed(1)} dB, which will be heard. Lower the highest peaks, or compress, before delivering.`,
       );
-    }
+    const file = fileFacts(job.recipe.format, job.source.sampleRate, plan.format.layout.name);
     return {
+      ...settled,
       figures,
       curves,
-      verdict: spec ? check(spec, figures) : null,
-      gainDb,
-      limiterCeilingDbtp: ceilingDbtp,
+      verdict: spec ? check(spec, figures, file) : null,
+      places: spec ? brokenPlaces(spec, curves) : [],
       limitingDb: pass.limitingDb,
       attempts: attempt,
-      dithered,
+      dithered: pass.dithered,
       warnings,
     };
   }
 }
 
-const identity = (job: MasterJob) => ({
-  description: job.title,
+/** The sound of a master whose settings are settled: what is written, before anything encodes it. */
+export async function renderSound(
+  job: MasterJob,
+  settled: Settled,
+  target: Pick<MasterTarget, "open">,
+  options: MasterOptions = {},
+): Promise<void> {
+  await writePass(planOf(job), settled, target, options, 1);
+}
+
+/** First guess of gain, ceiling and ride, from the figures before delivery. */
+async function settle(plan: Plan, spec: DeliverySpec, options: MasterOptions, warnings: string[]) {
+  const { job } = plan;
+  const nothing: Settled = { gainDb: 0, limiterCeilingDbtp: null, levelling: null };
+  if (spec.normalise === "none") return { settled: nothing, aim: 0 };
+  const { figures, curves } = await measureBefore(plan, spec, options);
+  const value = anchorOf(spec, figures);
+  if (value === null && spec.target !== null)
+    warnings.push(
+      spec.anchor === "dialogue"
+        ? "No speech was found: there is no dialogue to bring to the target, and the level was kept."
+        : "The programme is silent or shorter than 0.4 s: there is no loudness to bring to the target.",
+    );
+  const context = { albumGainDb: job.albumGainDb ?? null };
+  const prediction = predictDelivery(figures, curves, [], spec, context);
+  const levelling = rangeLevelling(spec, figures, levelsOf(figures, curves), 0);
+  const limiterCeilingDbtp = prediction.limitingDb > 0 ? spec.ceilingDbtp - CEILING_ROOM_DB : null;
+  const aim = (value ?? 0) + gainToTarget(spec, figures, context.albumGainDb);
+  warnings.push(...prediction.obstacles.filter((obstacle) => obstacle.includes("noise floor")));
+  return { settled: { gainDb: prediction.gainDb, limiterCeilingDbtp, levelling }, aim };
+}
+
+/** Each correction changes what is settled, and says whether it did. */
+function correctGain(spec: DeliverySpec, aim: number, figures: LimitedFigures, settled: Settled): boolean {
+  const missing = missingTo(spec, aim, figures);
+  if (Math.abs(missing) <= TOLERANCE_LU || spec.normalise === "none") return false;
+  settled.gainDb += missing;
+  return true;
+}
+
+function correctCeiling(spec: DeliverySpec, figures: LimitedFigures, settled: Settled): boolean {
+  const over = (figures.truePeakDbtp ?? -Infinity) - spec.ceilingDbtp;
+  if (over <= 0) return false;
+  settled.limiterCeilingDbtp =
+    settled.limiterCeilingDbtp === null ? spec.ceilingDbtp - CEILING_ROOM_DB : settled.limiterCeilingDbtp - over - 0.01;
+  return true;
+}
+
+function correctRange(spec: DeliverySpec, figures: LimitedFigures, settled: Settled): boolean {
+  const most = limitOn(spec, "loudnessRangeLu")?.max;
+  const amount = settled.levelling?.amountPercent;
+  if (most === undefined || typeof amount !== "number" || amount >= 100 || (figures.loudnessRangeLu ?? 0) <= most)
+    return false;
+  settled.levelling = { ...settled.levelling!, amountPercent: Math.min(100, amount + 10) };
+  return true;
+}
+
+const identity = ({ tags, recipe }: MasterJob) => ({
+  description: tags.title,
   originator: "Resonum",
-  originatorReference: job.recipe.spec ?? "",
+  originatorReference: recipe.spec?.id.slice(0, 32) ?? "",
   // No clock in the core: the same recipe gives the same bytes at any time.
   date: "",
   time: "",
 });
 
-function bitsShrink(job: MasterJob, sampleRate: number, gainDb: number, ceilingDbtp: number | null): boolean {
+function bitsShrink({ job, format, fold }: Plan, depth: string, settled: Settled): boolean {
   const same =
-    isUntouched(job.recipe) &&
-    sampleRate === job.source.sampleRate &&
-    gainDb === 0 &&
-    ceilingDbtp === null &&
-    !job.pieces;
-  return !(same && job.sourceBits !== null && job.sourceBits <= Number(job.recipe.format.bits));
+    isUntouched({ ...job.recipe, pieces: job.pieces }) &&
+    !fold &&
+    format.sampleRate === job.source.sampleRate &&
+    settled.gainDb === 0 &&
+    settled.limiterCeilingDbtp === null &&
+    settled.levelling === null;
+  return !(same && job.sourceBits !== null && job.sourceBits <= Number(depth));
 }
 
-const isUntouched = ({ chain, repairs }: Recipe): boolean =>
-  chain.every((entry) => entry.bypass) && !repairs.some(isAtWork);
+class FoldStage implements Stage {
+  constructor(readonly matrix: FoldMatrix) {}
+  push = (block: Planar): Planar => folded(block, this.matrix, framesOf(block));
+  finish = (): Planar => [];
+}
 
-/** Chain and sample-rate conversion: all that comes before the normaliser. */
-function stagesBefore(job: MasterJob, sampleRate: number): Stage[] {
-  const { source, layout, recipe } = job;
-  const chain = new ChainStage(recipe.chain, { sampleRate: source.sampleRate, layout });
-  const stages: Stage[] = [checked(chain)];
-  if (sampleRate !== source.sampleRate) stages.push(new ResampleStage(source.sampleRate, sampleRate, source.channels));
+/** Fold-down and sample-rate conversion: all between the chain and the normaliser. */
+function stagesBefore({ job, format, fold }: Plan): Stage[] {
+  const { sampleRate } = job.source;
+  const stages: Stage[] = fold ? [new FoldStage(fold)] : [];
+  if (format.sampleRate !== sampleRate)
+    stages.push(
+      new ResampleStage(sampleRate, format.sampleRate, format.layout.speakers.length, job.recipe.format.phase),
+    );
   return stages;
 }
 
-/** A master is never made with a processor that failed. @throws Error that names it */
-function checked(chain: ChainStage): Stage {
-  const sound = (block: Planar): Planar => {
-    const [failure] = chain.failures;
-    if (failure) throw new Error(`${failure.why} Bypass it or change its settings, and render again.`);
-    return block;
-  };
-  return { push: (block) => sound(chain.push(block)), finish: () => sound(chain.finish()) };
-}
-
-async function measureBefore(job: MasterJob, sampleRate: number, options: MasterOptions) {
-  const nothingBefore = isUntouched(job.recipe) && sampleRate === job.source.sampleRate;
-  if (job.known && nothingBefore && !job.pieces) return job.known;
-  const measurer = new Measurer({ sampleRate, layout: job.layout });
-  await stream(job.source, stagesBefore(job, sampleRate), (block) => measurer.process(block), {
+/** Figures before the normaliser, at the item's own rate: those of the master are corrected on the file. */
+async function measureBefore({ job, worked, fold, format }: Plan, spec: DeliverySpec, options: MasterOptions) {
+  if (job.known && !fold && spec.measuredOn === "programme") return job.known;
+  const measured = measuredLayout(format.layout, spec);
+  const stages: Stage[] = [
+    ...(fold ? [new FoldStage(fold)] : []),
+    ...(measured.fold ? [new FoldStage(measured.fold)] : []),
+  ];
+  const measurer = new Measurer({ sampleRate: worked.sampleRate, layout: measured.layout });
+  await stream(worked, stages, (block) => measurer.process(block), {
     cancellation: options.cancellation,
     onProgress: (fraction) => options.onProgress?.({ stage: "measuring", fraction }),
   });
   return measurer.result();
 }
 
-interface PassSettings {
-  format: StreamFormat;
-  gainDb: Decibels;
-  ceilingDbtp: number | null;
-  dithered: boolean;
+/** What a spec's loudness is measured on. */
+function measuredLayout(layout: Layout, { measuredOn }: Pick<DeliverySpec, "measuredOn">) {
+  const fold = measuredOn === "programme" ? null : foldMatrix(layout, measuredOn);
+  return { fold, layout: fold && measuredOn !== "programme" ? layoutNamed(measuredOn)! : layout };
 }
 
 /** One render into the target. */
 async function writePass(
-  job: MasterJob,
-  settings: PassSettings,
-  target: MasterTarget,
+  plan: Plan,
+  settled: Settled,
+  target: Pick<MasterTarget, "open">,
   options: MasterOptions,
   attempt: number,
 ) {
-  const { format, gainDb, ceilingDbtp, dithered } = settings;
-  const { bits } = job.recipe.format;
-  const delivery: ChainEntry[] = [{ type: "gain", bypass: gainDb === 0, gainDb }];
+  const { job, worked, format, frames } = plan;
+  const { container, bits, dither, keepSilence } = job.recipe.format;
+  const { gainDb, limiterCeilingDbtp: ceilingDbtp, levelling } = settled;
+  const delivery: ChainEntry[] = levelling ? [levelling] : [];
+  delivery.push({ type: "gain", bypass: gainDb === 0, gainDb });
   if (ceilingDbtp !== null) delivery.push({ type: "limiter", id: "delivery", bypass: false, ceilingDbtp });
   const last = new ChainStage(delivery, format);
-  const writer = await WavWriter.open(await target.open(), { ...format, format: bits, broadcast: identity(job) });
+  const writer = await openMasterWriter(await target.open(), {
+    container,
+    depth: bits,
+    ...format,
+    frames,
+    tags: job.tags,
+    broadcast: identity(job),
+  });
+  const depth = writtenDepth(container, bits);
+  const dithered = dither !== "none" && depth !== "32f" && depth !== "32" && bitsShrink(plan, depth, settled);
   const quantiser =
-    bits === "32f" ? null : new Quantiser(job.layout.speakers.length, Number(bits) as 16 | 24 | 32, dithered);
+    depth === "32f"
+      ? null
+      : new Quantiser(format.layout.speakers.length, Number(depth) as 16 | 24 | 32, {
+          dither: dithered ? dither : "none",
+          sampleRate: format.sampleRate,
+          keepSilence,
+        });
   const loudness = new RunningLoudness(format);
   await stream(
-    job.source,
-    [...stagesBefore(job, format.sampleRate), last],
+    worked,
+    [...stagesBefore(plan), last],
     async (block) => {
       loudness.process(block, framesOf(block));
       if (quantiser) await writer.writeIntegers(quantiser.next(block), framesOf(block));
@@ -237,6 +340,7 @@ async function writePass(
   const integrated = integratedLoudness(loudness.windows.momentary());
   return {
     writer,
+    dithered,
     integratedLufs: finiteOrNull(integrated),
     limitingDb: Math.max(0, ...(last.takeReductions()["delivery"] ?? [])),
   };
@@ -247,8 +351,28 @@ export async function measureFile(
   source: ByteSource,
   layout: Layout,
   onProgress?: (fraction: number) => void,
-): Promise<{ figures: Figures; curves: Curves }> {
+): Promise<Measured> {
   const file = await openSoundFile(source);
   if (!file) throw new Error("The rendered file cannot be read back.");
   return measureSource(file, layout, { onProgress });
+}
+
+/** Figures of a master; where its spec is measured on a fold-down, the loudness is that of the fold-down. */
+async function measureMaster(
+  source: ByteSource,
+  layout: Layout,
+  spec: DeliverySpec | undefined,
+  onProgress: (fraction: number) => void,
+): Promise<Measured> {
+  const measured = await measureFile(source, layout, onProgress);
+  const { fold, layout: foldedLayout } = measuredLayout(layout, spec ?? { measuredOn: "programme" });
+  if (!fold) return measured;
+  const file = (await openSoundFile(source))!;
+  const measurer = new Measurer({ sampleRate: file.sampleRate, layout: foldedLayout });
+  await stream(file, [new FoldStage(fold)], (block) => measurer.process(block));
+  const { integratedLufs, momentaryMaxLufs, shortTermMaxLufs, loudnessRangeLu } = measurer.result().figures;
+  return {
+    ...measured,
+    figures: { ...measured.figures, integratedLufs, momentaryMaxLufs, shortTermMaxLufs, loudnessRangeLu },
+  };
 }

@@ -6,7 +6,8 @@ import type { ChainEntry } from "../process";
 import { joined, noise, sine } from "../testing/signals";
 import { specNamed } from "../spec";
 import { ChainStage } from "./chain-stage";
-import { curvesOfStretch, figuresOfStretch, levelsOf, predictDelivery, predictNow } from "./predict";
+import { curvesOfStretch, figuresOfStretch, levelsOf, predictNow } from "./predict";
+import { predictDelivery } from "./predict-delivery";
 
 const FORMAT = { sampleRate: 48000, layout: layoutNamed("stereo")! };
 

@@ -12,24 +12,10 @@ import { processorNamed, settingsOf, type ChainEntry } from "../process";
 import { dbToPower, finiteOrNull } from "../signal/decibel";
 import type { Hertz, Seconds } from "../signal/units";
 import type { LevelCurves } from "../process/processor";
-import type { DeliverySpec } from "../spec/spec";
 import type { LimitedFigures } from "../spec/verdict";
+import { shortTermMaxOf } from "./short-term";
 
-/** Limiting deeper than this is told as a warning: it will be heard. */
-export const AUDIBLE_LIMITING_DB = 6;
-
-/** The limiter aims this far under the ceiling, so that the measured file is not over it by a hair. */
-export const CEILING_ROOM_DB = 0.02;
-
-export interface Prediction {
-  figures: LimitedFigures;
-  /** Gain that the normaliser applies after the chain. */
-  gainDb: number;
-  /** The deepest that the delivery's limiter will cut; 0 when it is not needed. */
-  limitingDb: number;
-}
-
-const highestOf = (values: Float32Array): number =>
+export const highestOf = (values: Float32Array): number =>
   values.reduce((highest, v) => (v > highest ? v : highest), -Infinity);
 
 const loudnessOf = (levels: LevelCurves): number =>
@@ -37,7 +23,7 @@ const loudnessOf = (levels: LevelCurves): number =>
     Float64Array.from(levels.momentaryLufs, (lufs) => (lufs === -Infinity ? 0 : exp10((lufs - LOUDNESS_OFFSET) / 10))),
   );
 
-const shifted = (levels: LevelCurves, db: number): LevelCurves =>
+export const shifted = (levels: LevelCurves, db: number): LevelCurves =>
   processorNamed("gain").predict(levels, { gainDb: db, invert: false });
 
 export function levelsOf(figures: Figures, curves: Curves): LevelCurves {
@@ -170,20 +156,36 @@ export const predictNow = (
   known: KnownLevels | null = null,
 ): LimitedFigures => figuresAfter(figures, levelsOf(figures, curves), levelsAfter(figures, curves, chain, known));
 
-function figuresAfter(figures: Figures, before: LevelCurves, after: LevelCurves): LimitedFigures {
+/** Figures of what `before` has become. */
+export function figuresAfter(figures: Figures, before: LevelCurves, after: LevelCurves): LimitedFigures {
   const change = loudnessOf(after) - loudnessOf(before);
   const quiet = quietChange(before, after);
   const moved = (level: number | null, by: number) => (level === null || !Number.isFinite(by) ? level : level + by);
   const peak = highestOf(after.peakDb);
   return {
     integratedLufs: moved(figures.integratedLufs, change),
-    shortTermMaxLufs: moved(figures.shortTermMaxLufs, change),
+    shortTermMaxLufs: moved(
+      figures.shortTermMaxLufs,
+      shortTermMaxOf(after.momentaryLufs) - shortTermMaxOf(before.momentaryLufs),
+    ),
     momentaryMaxLufs: moved(figures.momentaryMaxLufs, highestOf(after.momentaryLufs) - highestOf(before.momentaryLufs)),
     truePeakDbtp: Number.isFinite(peak) ? peak + after.intersampleDb : null,
     samplePeakDbfs: Number.isFinite(peak) ? peak : null,
     rmsDbfs: moved(figures.rmsDbfs, change),
     noiseFloorDbfs: moved(figures.noiseFloorDbfs, quiet),
+    dialogueLufs: moved(figures.dialogueLufs, change),
     loudnessRangeLu: figures.loudnessRangeLu,
+    headRoomToneSeconds: figures.headRoomToneSeconds,
+    tailRoomToneSeconds: figures.tailRoomToneSeconds,
+    headSilenceSeconds: figures.headSilenceSeconds,
+    tailSilenceSeconds: figures.tailSilenceSeconds,
+    samplePeakPerChannelDbfs: figures.samplePeakPerChannelDbfs.map((level) =>
+      moved(level, peak - highestOf(before.peakDb)),
+    ),
+    truePeakPerChannelDbtp: figures.truePeakPerChannelDbtp.map((level) =>
+      moved(level, peak - highestOf(before.peakDb)),
+    ),
+    rmsPerChannelDbfs: figures.rmsPerChannelDbfs.map((level) => moved(level, change)),
     durationSeconds: figures.durationSeconds,
   };
 }
@@ -195,43 +197,4 @@ function quietChange(before: LevelCurves, after: LevelCurves): number {
     if (level > -Infinity && (at < 0 || level < before.momentaryLufs[at]!)) at = i;
   });
   return at < 0 ? 0 : after.momentaryLufs[at]! - before.momentaryLufs[at]!;
-}
-
-/** Gain from `integrated` to what the spec aims at; 0 where it leaves the level alone. */
-export function gainToTarget(spec: DeliverySpec, integrated: number | null): number {
-  if (spec.normalise === "none" || spec.targetLufs === null || integrated === null) return 0;
-  const range = spec.limits.find((limit) => limit.figure === "integratedLufs");
-  if (spec.keepWithinRange && range && integrated >= (range.min ?? -Infinity) && integrated <= (range.max ?? Infinity))
-    return 0;
-  return spec.targetLufs - integrated;
-}
-
-/** The figures of the master that a deliverable will give. */
-export function predictDelivery(
-  figures: Figures,
-  curves: Curves,
-  chain: readonly ChainEntry[],
-  spec: DeliverySpec,
-  known: KnownLevels | null = null,
-): Prediction {
-  const source = levelsOf(figures, curves);
-  const before = levelsAfter(figures, curves, chain, known);
-  const now = figuresAfter(figures, source, before);
-  const ceilingDbtp = spec.ceilingDbtp - CEILING_ROOM_DB;
-  let gainDb = gainToTarget(spec, now.integratedLufs ?? null);
-  let after = shifted(before, gainDb);
-  const over = highestOf(after.peakDb) + after.intersampleDb - ceilingDbtp;
-  if (over <= 0 || spec.normalise !== "gain and limiter")
-    return { figures: figuresAfter(figures, source, after), gainDb, limitingDb: 0 };
-  const limit = processorNamed("limiter");
-  const settings = settingsOf({ type: "limiter", bypass: false, ceilingDbtp });
-  for (let pass = 0; pass < 6; pass++) {
-    after = limit.predict(shifted(before, gainDb), settings);
-    const reached = figuresAfter(figures, source, after).integratedLufs ?? null;
-    const missing = gainToTarget({ ...spec, keepWithinRange: false }, reached);
-    if (Math.abs(missing) < 0.01) break;
-    gainDb += missing;
-  }
-  const limitingDb = highestOf(shifted(before, gainDb).peakDb) + before.intersampleDb - ceilingDbtp;
-  return { figures: figuresAfter(figures, source, after), gainDb, limitingDb };
 }

@@ -1,7 +1,27 @@
 import { Random } from "../math/random";
-import { framesOf, type Planar } from "../signal/units";
+import { framesOf, type Hertz, type Planar } from "../signal/units";
 
 const SEED = 0x5e50; // any fixed number: the same render gives the same bytes
+
+/** What covers the error of rounding: noise as even as the error, noise moved to where ears are dull, or nothing. */
+export const DITHERS = ["flat", "shaped", "none"] as const;
+export type Dither = (typeof DITHERS)[number];
+
+export interface QuantiserOptions {
+  dither: Dither;
+  sampleRate: Hertz;
+  /** Whether digital silence stays silent. */
+  keepSilence?: boolean;
+}
+
+/** Feedback of past errors that is heard the least at 44.1 and 48 kHz (Lipshitz, Vanderkooy, Wannamaker 1991). */
+const LEAST_AUDIBLE = [2.033, -2.165, 1.959, -1.59, 0.6149] as const;
+/** At higher rates there is room above hearing: two zeros at 0 Hz. */
+const UPWARDS = [2, -1] as const;
+const HIGHEST_WEIGHTED_RATE: Hertz = 50_000;
+
+/** Zeros in a row that are digital silence and no crossing of zero. */
+const SILENT_RUN = 32;
 
 /**
  * Float to whole numbers of `bits`, clipped at full scale. With dither: TPDF of ±1 LSB, one generator a channel
@@ -10,31 +30,61 @@ const SEED = 0x5e50; // any fixed number: the same render gives the same bytes
 export class Quantiser {
   readonly #generators: Random[];
   readonly #scale: number;
+  readonly #feedback: readonly number[];
+  /** Last errors of each channel, the newest first. */
+  readonly #errors: Float64Array[];
+  #zeros = 0;
 
   constructor(
     channels: number,
     readonly bits: 16 | 24 | 32,
-    readonly dither: boolean,
+    readonly options: QuantiserOptions,
   ) {
     this.#generators = Array.from({ length: channels }, (_, channel) => new Random(SEED + channel));
     this.#scale = 2 ** (bits - 1);
+    const weighted = options.sampleRate <= HIGHEST_WEIGHTED_RATE;
+    this.#feedback = options.dither === "shaped" ? (weighted ? LEAST_AUDIBLE : UPWARDS) : [];
+    this.#errors = Array.from({ length: channels }, () => new Float64Array(this.#feedback.length));
   }
 
   /** Quantises all of `block`; shape [channel][frame]. */
   next(block: Planar): Int32Array[] {
+    const out = block.map((_, c) => this.#channel(block, c));
+    if (this.options.keepSilence) this.#silence(block, out);
+    return out;
+  }
+
+  /** Hot. */
+  #channel(block: Planar, c: number): Int32Array {
+    const x = block[c]!;
     const frames = framesOf(block);
+    const out = new Int32Array(frames);
     const scale = this.#scale;
     const highest = scale - 1;
-    return block.map((channel, c) => {
-      const out = new Int32Array(frames);
-      const generator = this.#generators[c]!;
-      for (let i = 0; i < frames; i++) {
-        let v = channel[i]! * scale;
-        if (this.dither) v += generator.next() - generator.next();
-        const rounded = Math.floor(v + 0.5);
-        out[i] = rounded > highest ? highest : rounded < -scale ? -scale : rounded;
+    const generator = this.#generators[c]!;
+    const errors = this.#errors[c]!;
+    const feedback = this.#feedback;
+    const dithered = this.options.dither !== "none";
+    for (let i = 0; i < frames; i++) {
+      let wanted = x[i]! * scale;
+      for (let k = 0; k < feedback.length; k++) wanted -= feedback[k]! * errors[k]!;
+      const rounded = Math.floor((dithered ? wanted + generator.next() - generator.next() : wanted) + 0.5);
+      out[i] = rounded > highest ? highest : rounded < -scale ? -scale : rounded;
+      if (feedback.length > 0) {
+        errors.copyWithin(1, 0);
+        // What is clipped away is no error to make up for.
+        errors[0] = rounded === out[i] ? rounded - wanted : 0;
       }
-      return out;
-    });
+    }
+    return out;
+  }
+
+  /** Takes the dither out of digital silence. */
+  #silence(block: Planar, out: Int32Array[]): void {
+    const frames = framesOf(block);
+    for (let i = 0; i < frames; i++) {
+      this.#zeros = block.every((x) => x[i] === 0) ? this.#zeros + 1 : 0;
+      if (this.#zeros >= SILENT_RUN) for (const y of out) y[i] = 0;
+    }
   }
 }

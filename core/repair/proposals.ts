@@ -2,7 +2,7 @@
 import type { Figures } from "../measure";
 import type { ChannelFault } from "../measure/channel-faults";
 import { formatDb, formatHertz } from "../signal/format";
-import { gainToTarget } from "../render/predict";
+import { gainToTarget } from "../render/normalise";
 import { newChainEntry, type ChainEntry } from "../process";
 import type { Decibels, Seconds } from "../signal/units";
 import type { DeliverySpec } from "../spec/spec";
@@ -106,7 +106,7 @@ export function proposalsFor(figures: Figures, spec: DeliverySpec | null): Propo
 function gainWanted(figures: LimitedFigures, spec: DeliverySpec): Decibels {
   const range = spec.limits.find(({ figure }) => figure === "rmsDbfs");
   const rms = figures.rmsDbfs ?? null;
-  if (!range || rms === null) return gainToTarget(spec, figures.integratedLufs ?? null);
+  if (!range || rms === null) return gainToTarget(spec, figures);
   const [min, max] = [range.min ?? -Infinity, range.max ?? Infinity];
   return rms >= min && rms <= max ? 0 : (min + max) / 2 - rms;
 }
@@ -115,12 +115,11 @@ function gainWanted(figures: LimitedFigures, spec: DeliverySpec): Decibels {
 const PEAK_ROOM_DB: Decibels = 0.3;
 
 /**
- * What the chain needs to bring a recording into the RMS range and under the peak of a spec that leaves the level
- * alone: gain, and a limiter where the peaks would rise above. Nothing where it is inside, or where the spec
- * normalises by itself.
+ * What the chain needs to bring a recording into the RMS range and under the peak of a spec: gain, and a limiter where the peaks would rise above. Nothing where it is inside, or where the spec asks for no
+ * RMS.
  */
 export function levelProposal(figures: LimitedFigures, spec: DeliverySpec | null): ChainEntry[] {
-  if (!spec || spec.normalise !== "none" || !spec.limits.some(({ figure }) => figure === "rmsDbfs")) return [];
+  if (!spec || !spec.limits.some(({ figure }) => figure === "rmsDbfs")) return [];
   const gainDb = Number(gainWanted(figures, spec).toFixed(1));
   const highest = spec.limits.find(({ figure }) => figure === "samplePeakDbfs" || figure === "truePeakDbtp")?.max;
   const peak = figures.truePeakDbtp ?? -Infinity;

@@ -27,6 +27,8 @@ export interface ReportEntry {
   findings: Finding[];
   /** What was wrong with the file, and how it was read all the same. */
   warnings: string[];
+  /** What else is to be told of it, each with its name: how a master was made, its checksum. */
+  facts?: [name: string, value: string][];
 }
 
 export function entryOf(

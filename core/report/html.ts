@@ -1,6 +1,7 @@
 import { formatDb, formatRate } from "../signal/format";
 import { LIMITED_FIGURES, type DeliverySpec } from "../spec/spec";
 import { marginWords, type Standing } from "../spec/verdict";
+import { CHANNEL_COLUMNS, channelRows } from "./channels";
 import { FIGURE_COLUMNS, figureWords, lengthWords } from "./columns";
 import { entryStanding, type ReportEntry } from "./entry";
 import type { Plot, PlotInk } from "./plot";
@@ -65,6 +66,15 @@ function section(entry: ReportEntry, spec: DeliverySpec | null): string {
     ({ limit, value, standing }) =>
       `<tr><td class="${standing}">${MARKS[standing]}</td><td>${LIMITED_FIGURES[limit.figure].label}</td><td class="n">${formatDb(value, { digits: 2 })} ${LIMITED_FIGURES[limit.figure].unit}</td><td>${marginWords(limit, value)}</td><td class="soft">${escaped(limit.clause)}</td></tr>`,
   );
+  const demands = verdict?.demands.map(
+    ({ what, value, wanted, met, clause }) =>
+      `<tr><td class="${met ? "inside" : "outside"}">${MARKS[met ? "inside" : "outside"]}</td><td>${escaped(what)}</td><td class="n">${escaped(value)}</td><td>${escaped(wanted)}</td><td class="soft">${escaped(clause)}</td></tr>`,
+  );
+  const facts = entry.facts?.map(([fact, value]) => `<tr><td>${escaped(fact)}</td><td>${escaped(value)}</td></tr>`);
+  const channels = channelRows(figures).map(
+    ({ label, cells }) =>
+      `<tr><td>${escaped(label)}</td>${cells.map((cell) => `<td class="n">${cell}</td>`).join("")}</tr>`,
+  );
   const noticed = findings.map(
     ({ severity, title, facts, advice }) =>
       `<li><b class="${severity === "fault" ? "outside" : "close"}">${severity === "fault" ? "▲" : "◆"} ${escaped(title)}</b> ${escaped(facts)} <span class="soft">${escaped(advice)}</span></li>`,
@@ -72,7 +82,9 @@ function section(entry: ReportEntry, spec: DeliverySpec | null): string {
   const figure = (plot: Plot, words: string) =>
     `<figure>${svgOf(plot, words)}<figcaption>${words}</figcaption></figure>`;
   return `<section><h2>${escaped(name)} <span class="soft">${about}</span></h2>
-${limits ? `<table><tbody>${limits.join("")}</tbody></table>` : ""}
+${limits ? `<table><tbody>${limits.join("")}${demands?.join("") ?? ""}</tbody></table>` : ""}
+${channels.length > 2 ? `<table><thead><tr><th>channel</th>${CHANNEL_COLUMNS.map((name) => `<th>${name}</th>`).join("")}</tr></thead><tbody>${channels.join("")}</tbody></table>` : ""}
+${facts ? `<table><tbody>${facts.join("")}</tbody></table>` : ""}
 ${warnings.length > 0 ? `<p class="close">◆ ${warnings.map(escaped).join(" ")}</p>` : ""}
 ${noticed.length > 0 ? `<ul>${noticed.join("")}</ul>` : ""}
 ${figure(loudnessPlot(drawings, spec?.limits ?? [], 1000, 150), "Loudness over time: short-term in ink, momentary grey")}

@@ -18,3 +18,18 @@ export const slicePlanar = (block: Planar, start: Frames, end: Frames): Planar =
   block.map((channel) => channel.subarray(start, end));
 
 export const framesOf = (block: Planar): Frames => block[0]?.length ?? 0;
+
+/** Blocks of the same channels, one after the other. */
+export function joinedPlanar(parts: readonly Planar[], channels: number): Planar {
+  if (parts.length === 1) return parts[0]!;
+  const all = emptyPlanar(
+    channels,
+    parts.reduce((sum, part) => sum + framesOf(part), 0),
+  );
+  let at = 0;
+  for (const part of parts) {
+    all.forEach((x, c) => x.set(part[c]!, at));
+    at += framesOf(part);
+  }
+  return all;
+}

@@ -1,14 +1,19 @@
 import type { DeliverySpec } from "./spec";
+import { aes77MusicAlbum } from "./specs/aes77-music-album";
 import { aes77MusicTrack } from "./specs/aes77-music-track";
 import { aes77Speech } from "./specs/aes77-speech";
 import { aribTrB32 } from "./specs/arib-tr-b32";
 import { atscA85 } from "./specs/atsc-a85";
 import { audiobookRetail } from "./specs/audiobook-retail";
+import { cd4416 } from "./specs/cd-44-16";
+import { dialogue27 } from "./specs/dialogue-27";
 import { ebuR128 } from "./specs/ebu-r128";
 import { ebuR128S1 } from "./specs/ebu-r128-s1";
 import { ebuR128S2 } from "./specs/ebu-r128-s2";
+import { immersive18 } from "./specs/immersive-18";
 import { monoSpeech19 } from "./specs/mono-speech-19";
 import { op59 } from "./specs/op-59";
+import { premaster9624 } from "./specs/premaster-96-24";
 import { streaming14 } from "./specs/streaming-14";
 import { streaming16 } from "./specs/streaming-16";
 
@@ -21,11 +26,16 @@ export const SPECS: readonly DeliverySpec[] = [
   aribTrB32,
   op59,
   aes77MusicTrack,
+  aes77MusicAlbum,
   aes77Speech,
   streaming14,
   streaming16,
   monoSpeech19,
+  dialogue27,
+  immersive18,
   audiobookRetail,
+  cd4416,
+  premaster9624,
 ];
 
 /** The spec of that id. @throws with the ids that there are */

@@ -6,15 +6,33 @@ import { check, marginWords } from "./verdict";
 describe("delivery specs", () => {
   it.each(SPECS.map((spec) => [spec.id, spec] as const))("%s is well-formed, and its own target passes", (_, spec) => {
     expect(deliverySpecSchema.parse(spec)).toEqual(spec);
-    const verdict = check(spec, {
-      integratedLufs: spec.targetLufs,
-      truePeakDbtp: spec.ceilingDbtp - 1,
-      samplePeakDbfs: spec.ceilingDbtp - 1,
-      rmsDbfs: -20,
-      noiseFloorDbfs: -70,
-      shortTermMaxLufs: -30,
-      durationSeconds: 30,
-    });
+    const file = {
+      container: spec.demands?.containers?.[0] ?? "wav",
+      sampleRate: spec.demands?.sampleRates?.[0] ?? 48000,
+      depth: spec.demands?.depths?.[0] ?? "24",
+      layout: spec.demands?.layouts?.[0] ?? "stereo",
+      kbps: null,
+      variable: false,
+    } as const;
+    const verdict = check(
+      spec,
+      {
+        integratedLufs: spec.target,
+        dialogueLufs: spec.target,
+        headRoomToneSeconds: 0.7,
+        tailRoomToneSeconds: 2,
+        headSilenceSeconds: 0,
+        tailSilenceSeconds: 0,
+        truePeakPerChannelDbtp: [spec.ceilingDbtp - 1, spec.ceilingDbtp - 2],
+        truePeakDbtp: spec.ceilingDbtp - 1,
+        samplePeakDbfs: spec.ceilingDbtp - 1,
+        rmsDbfs: -20,
+        noiseFloorDbfs: -70,
+        shortTermMaxLufs: -30,
+        durationSeconds: 30,
+      },
+      file,
+    );
     expect(verdict.pass).toBe(true);
   });
   it("are refused by name when unknown", () => expect(() => specNamed("x")).toThrow(/there are: ebu-r128/));

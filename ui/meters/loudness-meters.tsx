@@ -11,7 +11,9 @@ import { useMeterCanvas } from "./use-meter-canvas";
 
 /** What the spec in force aims at; programmes for broadcast where there is none. */
 const targetOf = (spec: DeliverySpec | null): number =>
-  spec?.targetLufs ?? spec?.limits.find(({ figure }) => figure === "integratedLufs")?.max ?? -23;
+  (spec?.anchor === "rms" ? null : spec?.target) ??
+  spec?.limits.find(({ figure }) => figure === "integratedLufs")?.max ??
+  -23;
 
 /** From 18 LU under the target to 9 LU over it. */
 const scaleOf = (target: number): Scale => ({ low: target - 18, high: target + 9 });

@@ -3,6 +3,7 @@ import type { Limit, LimitedFigure } from "@core/spec/spec";
 /** How far a gauge reaches where no limit says otherwise. */
 const REACH: Record<LimitedFigure, readonly [low: number, high: number]> = {
   integratedLufs: [-36, -6],
+  dialogueLufs: [-36, -6],
   shortTermMaxLufs: [-36, -3],
   momentaryMaxLufs: [-36, 0],
   truePeakDbtp: [-12, 3],
@@ -10,11 +11,18 @@ const REACH: Record<LimitedFigure, readonly [low: number, high: number]> = {
   loudnessRangeLu: [0, 25],
   noiseFloorDbfs: [-96, -30],
   rmsDbfs: [-40, -6],
+  headRoomToneSeconds: [0, 3],
+  tailRoomToneSeconds: [0, 8],
+  headSilenceSeconds: [0, 2],
+  tailSilenceSeconds: [0, 2],
   durationSeconds: [0, 600],
 };
 /** A limit stands this far in from the ends of its gauge, in the figure's unit. */
 const AROUND: Partial<Record<LimitedFigure, number>> = {
   integratedLufs: 5,
+  dialogueLufs: 5,
+  headRoomToneSeconds: 0.5,
+  tailRoomToneSeconds: 1,
   shortTermMaxLufs: 8,
   momentaryMaxLufs: 8,
   truePeakDbtp: 4,

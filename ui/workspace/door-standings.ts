@@ -4,7 +4,7 @@ import { useMemo } from "react";
 import { findingsOf } from "@core/findings";
 import { wholeChain } from "@core/project/document";
 import { masterInputs, masterKey } from "@core/project/master-inputs";
-import type { ProjectView } from "@core/project/views";
+import { knownRecordings, type ProjectView } from "@core/project/views";
 import { check, worst, type Standing } from "@core/spec/verdict";
 import type { StageName } from "./desk";
 import { useInHand } from "./in-hand";
@@ -73,10 +73,11 @@ function deliverStanding(view: ProjectView): DoorStanding {
   const { items, deliverables } = view.document;
   const standings: Standing[] = [];
   let missing = 0;
+  const known = knownRecordings(view.sources);
   for (const item of items) {
-    const layout = view.sources.find(({ hash }) => hash === item.source)?.layout;
     for (const deliverable of deliverables) {
-      const key = layout ? masterKey(masterInputs(view.document, item, deliverable, layout)) : null;
+      const inputs = masterInputs(view.document, item, deliverable, known);
+      const key = inputs && masterKey(inputs);
       const master = view.masters.find((one) => one.key === key && one.state === "done");
       if (master?.result?.verdict) standings.push(master.result.verdict.standing);
       else missing++;

@@ -5,12 +5,11 @@ import { Arrangement } from "@core/arrange/arrangement";
 import type { Curves, Figures } from "@core/measure";
 import type { ChainEntry } from "@core/process";
 import { isAtWork } from "@core/repair";
-import { deliverableInForce, wholeChain, type Deliverable, type Item } from "@core/project/document";
+import { deliverableInForce, specOf, wholeChain, type Deliverable, type Item } from "@core/project/document";
 import type { Command } from "@core/project/commands";
 import type { ProjectView, Source } from "@core/project/views";
 import type { ReductionCurves } from "@core/render/reduction-history";
 import { estimatedOf, predictNow, type KnownLevels } from "@core/render/predict";
-import { specNamed } from "@core/spec";
 import type { DeliverySpec } from "@core/spec/spec";
 import type { LimitedFigures } from "@core/spec/verdict";
 import { ItemOverview } from "@ui/programme/item-overview";
@@ -176,7 +175,10 @@ export function InHandProvider({
     return after?.figures ?? predictNow(facts.figures, facts.curves, chain, known);
   }, [facts, chain, after, known]);
   const deliverable = deliverableInForce(document) ?? null;
-  const spec = useMemo(() => (deliverable ? specNamed(deliverable.spec) : null), [deliverable]);
+  const spec = useMemo(
+    () => (deliverable ? specOf(view.document, deliverable.spec) : null),
+    [deliverable, view.document],
+  );
   const nowMeasured = after !== null;
   const curvesNow = after?.curves ?? null;
   const reductions = after?.along?.reductions ?? null;

@@ -4,7 +4,7 @@ import { AudioWaveform, ChevronDown } from "lucide-react";
 import { isAtWork } from "@core/repair";
 import Link from "next/link";
 import { DropdownMenu } from "radix-ui";
-import { specNamed } from "@core/spec";
+import { specOf } from "@core/project/document";
 import { LIMITED_FIGURES, type LimitedFigure } from "@core/spec/spec";
 import { judge, marginWords, type Standing } from "@core/spec/verdict";
 import { Figure } from "@ui/shared/figure";
@@ -118,8 +118,8 @@ function InForce() {
               onSelect={() => void edit({ type: "setInForce", deliverable: deliverable.id })}
               className="rounded-[3px] px-2 py-1 outline-none data-highlighted:bg-act-ground data-highlighted:text-act"
             >
-              {specNamed(deliverable.spec).name}
-              <span className="block text-label text-soft">{specNamed(deliverable.spec).help}</span>
+              {specOf(view.document, deliverable.spec).name}
+              <span className="block text-label text-soft">{specOf(view.document, deliverable.spec).help}</span>
             </DropdownMenu.Item>
           ))}
         </DropdownMenu.Content>

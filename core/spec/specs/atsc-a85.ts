@@ -11,4 +11,14 @@ export const atscA85 = targetSpec(
   -24,
   2,
   -2,
+  [
+    {
+      figure: "dialogueLufs",
+      min: -26,
+      max: -22,
+      hard: false,
+      close: 0.2,
+      clause: "ATSC A/85, dialogue as anchor where there is speech",
+    },
+  ],
 );

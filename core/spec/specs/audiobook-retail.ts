@@ -1,22 +1,43 @@
-import type { DeliverySpec } from "../spec";
+import { PLAIN, type DeliverySpec } from "../spec";
 
 const clause = (words: string) => `practice of audiobook shops, ${words}`;
 
 /** Chapters for audiobook shops: a range of RMS rather than a loudness, and a floor that a room must keep. */
 export const audiobookRetail: DeliverySpec = {
+  ...PLAIN,
   id: "audiobook-retail",
   name: "Audiobook retail",
   help: "Chapters of audiobooks: RMS −23 to −18 dBFS, peaks at most −3 dBFS, noise floor at most −60 dBFS",
   source: "practice",
   edition: "2026",
-  targetLufs: null,
-  keepWithinRange: false,
-  normalise: "none",
+  anchor: "rms",
+  target: -20.5,
+  keepWithinRange: true,
+  normalise: "gain and limiter",
   ceilingDbtp: -3,
   limits: [
     { figure: "rmsDbfs", min: -23, max: -18, hard: true, close: 0.3, clause: clause("RMS of the chapter") },
     { figure: "samplePeakDbfs", max: -3, hard: true, close: 0.1, clause: clause("highest peak") },
     { figure: "noiseFloorDbfs", max: -60, hard: true, close: 2, clause: clause("noise floor") },
+    {
+      figure: "headRoomToneSeconds",
+      min: 0.5,
+      max: 1,
+      hard: false,
+      close: 0.05,
+      clause: clause("room tone at the head"),
+    },
+    { figure: "tailRoomToneSeconds", min: 1, max: 5, hard: false, close: 0.1, clause: clause("room tone at the tail") },
+    { figure: "headSilenceSeconds", max: 0.01, hard: false, close: 0, clause: clause("no digital silence") },
+    { figure: "tailSilenceSeconds", max: 0.01, hard: false, close: 0, clause: clause("no digital silence") },
     { figure: "durationSeconds", max: 7200, hard: true, close: 60, clause: clause("length of a chapter") },
   ],
+  demands: {
+    sampleRates: [44100],
+    leastKbps: 192,
+    constantRate: true,
+    layouts: ["mono", "stereo"],
+    sameChannels: true,
+    clause: clause("files"),
+  },
 };

@@ -3,13 +3,15 @@ import { Measurer } from "@core/measure";
 import { applyCommand, type Command } from "@core/project/commands";
 import { masterInputs, masterKey } from "@core/project/master-inputs";
 import { newProject } from "@core/project/templates";
-import type { Master, ProjectView, Source } from "@core/project/views";
+import type { Deliverable, Item } from "@core/project/document";
+import { knownRecordings, type Master, type ProjectView, type Source } from "@core/project/views";
+import { newFormat } from "@core/render/recipe";
 import { layoutNamed } from "@core/signal/layout";
 import { specNamed } from "@core/spec";
 import { check } from "@core/spec/verdict";
 import { noise } from "@core/testing/signals";
 import { newChainEntry } from "@core/process";
-import { cellOf, toRender, type KnownOf } from "./board-model";
+import { albumVerdict, columnOf, toRender, waysOf, type Cell, type KnownOf } from "./board-model";
 
 const HASH = "c".repeat(64);
 const layout = layoutNamed("stereo")!;
@@ -36,12 +38,16 @@ const view = (masters: Master[] = [], changed = document): ProjectView => ({
   sources: [source],
   masters,
   uploads: [],
+  handovers: [],
 });
+const cellIn = (view: ProjectView, item: Item, deliverable: Deliverable, facts: KnownOf): Cell =>
+  columnOf(view, deliverable, facts).find((cell) => cell.item.id === item.id)!;
+const recordings = knownRecordings([source]);
 const [item] = document.items;
 const [deliverable] = document.deliverables;
 
 function master(state: Master["state"]): Master {
-  const inputs = masterInputs(document, item!, deliverable!, layout);
+  const inputs = masterInputs(document, item!, deliverable!, recordings)!;
   const figures = { ...measured.figures, integratedLufs: -20, truePeakDbtp: -2 };
   const verdict = check(specNamed("ebu-r128"), figures);
   return {
@@ -57,21 +63,21 @@ function master(state: Master["state"]): Master {
 
 describe("the board", () => {
   it("predicts a cell that has no master, and counts it to be rendered", () => {
-    const cell = cellOf(view(), item!, deliverable!, known);
+    const cell = cellIn(view(), item!, deliverable!, known);
     expect(cell.verified).toBe(false);
     expect(cell.prediction!.figures.integratedLufs).toBeCloseTo(-23, 1);
     expect(cell.verdict!.pass).toBe(true);
     expect(toRender([cell])).toEqual([cell]);
   });
   it("shows what was measured on the file, not what was predicted", () => {
-    const cell = cellOf(view([master("done")]), item!, deliverable!, known);
+    const cell = cellIn(view([master("done")]), item!, deliverable!, known);
     expect(cell.verified).toBe(true);
     expect(cell.verdict!.pass).toBe(false);
     expect(toRender([cell])).toEqual([]);
   });
   it("does not count what is under way, but what failed or was stopped", () => {
     const count = (state: Master["state"]) =>
-      toRender([cellOf(view([master(state)]), item!, deliverable!, known)]).length;
+      toRender([cellIn(view([master(state)]), item!, deliverable!, known)]).length;
     expect([count("waiting"), count("rendering"), count("failed"), count("cancelled")]).toEqual([0, 0, 1, 1]);
   });
   it("forgets a master when anything that decides its bytes has changed, and finds it when it is back", () => {
@@ -81,20 +87,37 @@ describe("the board", () => {
       entry: newChainEntry("gain", "g"),
     } as Command);
     const masters = [master("done")];
-    expect(cellOf(view(masters, changed), changed.items[0]!, deliverable!, known).verified).toBe(false);
-    expect(cellOf(view(masters), item!, deliverable!, known).verified).toBe(true);
+    expect(cellIn(view(masters, changed), changed.items[0]!, deliverable!, known).verified).toBe(false);
+    expect(cellIn(view(masters), item!, deliverable!, known).verified).toBe(true);
   });
   it("does not take the name of a processor for one of its settings", () => {
     const chained = (id: string) =>
       applyCommand(document, { type: "addProcessor", item: "a", entry: newChainEntry("limiter", id) } as Command)
         .items[0]!;
-    const key = (id: string) => masterKey(masterInputs(document, chained(id), deliverable!, layout));
+    const key = (id: string) => masterKey(masterInputs(document, chained(id), deliverable!, recordings)!);
     expect(key("one")).toBe(key("two"));
   });
   it("says nothing of an item whose recording is not read yet", () => {
     const waiting = { ...view(), sources: [{ ...source, state: "preparing", layout: null, figures: null } as Source] };
-    const cell = cellOf(waiting, item!, deliverable!, () => null);
+    const cell = cellIn(waiting, item!, deliverable!, () => null);
     expect(cell).toMatchObject({ verdict: null, prediction: null, verified: false });
     expect(toRender([cell])).toEqual([]);
+  });
+  it("proposes what would make a cell pass, and says what it comes to", () => {
+    const wrong: Deliverable = { id: "cd", spec: "cd-44-16", format: newFormat({ sampleRate: 48000 }) };
+    const withIt = applyCommand(document, { type: "addDeliverable", deliverable: wrong } as Command);
+    const cell = cellIn(view([], withIt), item!, wrong, known);
+    expect(cell.verdict!.demands.filter(({ met }) => !met).map(({ what }) => what)).toEqual(["Sample rate", "Depth"]);
+    const [way] = waysOf(view([], withIt), cell, known);
+    expect(way!.format).toMatchObject({ sampleRate: 44100, bits: "16" });
+  });
+  it("holds the whole order against what a spec asks of it", () => {
+    const album: Deliverable = { id: "album", spec: "aes77-music-album", format: newFormat() };
+    const withIt = applyCommand(document, { type: "addDeliverable", deliverable: album } as Command);
+    const column = columnOf(view([], withIt), album, known);
+    const verdict = albumVerdict(column)!;
+    expect(verdict.limits).toHaveLength(1);
+    expect(verdict.limits[0]!.value).toBeCloseTo(-14, 1);
+    expect(albumVerdict([cellIn(view(), item!, deliverable!, known)])).toBeNull();
   });
 });

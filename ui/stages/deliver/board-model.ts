@@ -1,12 +1,16 @@
 /** The board's cells: every item with every deliverable, predicted, under way or measured on the file. */
-import { wholeChain, type Deliverable, type Item } from "@core/project/document";
+import { specOf, wholeChain, type Deliverable, type Item } from "@core/project/document";
 import { masterInputs, masterKey } from "@core/project/master-inputs";
-import type { Master, ProjectView, Source } from "@core/project/views";
-import { predictDelivery, type Prediction } from "@core/render/predict";
+import { knownRecordings, type Master, type ProjectView, type Source } from "@core/project/views";
+import { waysToPass, type Way } from "@core/project/ways";
+import { masterLayout } from "@core/render/master";
+import { albumGain } from "@core/render/normalise";
+import { predictNow } from "@core/render/predict";
+import { predictDelivery, type Prediction } from "@core/render/predict-delivery";
+import { fileFacts } from "@core/render/recipe";
 import type { Curves, Figures } from "@core/measure";
-import { specNamed } from "@core/spec";
 import type { DeliverySpec } from "@core/spec/spec";
-import { check, type Verdict } from "@core/spec/verdict";
+import { check, checkAlbum, type LimitedFigures, type Verdict } from "@core/spec/verdict";
 
 export interface Cell {
   item: Item;
@@ -24,30 +28,91 @@ export interface Cell {
 /** Figures and curves of an item before its chain. */
 export type KnownOf = (item: Item) => { figures: Figures; curves: Curves } | null;
 
-export function cellOf(view: ProjectView, item: Item, deliverable: Deliverable, known: KnownOf): Cell {
-  const spec = specNamed(deliverable.spec);
-  const source = view.sources.find(({ hash }) => hash === item.source);
-  const key = source?.layout ? masterKey(masterInputs(view.document, item, deliverable, source.layout)) : null;
-  const master = view.masters.find(
-    (one) => one.item_id === item.id && one.deliverable_id === deliverable.id && one.key === key,
+/** The gain that all items of the running order will share, as predicted; `null` where each has its own. */
+function albumGainOf({ document }: ProjectView, spec: DeliverySpec, known: KnownOf): number | null {
+  if (spec.gainOf !== "album") return null;
+  const after = document.items.map((item) => {
+    const facts = known(item);
+    return facts && predictNow(facts.figures, facts.curves, wholeChain(document, item));
+  });
+  return after.every((figures) => figures !== null) ? albumGain(spec, after as LimitedFigures[]) : null;
+}
+
+/** All cells of a deliverable, in the running order. */
+export function columnOf(view: ProjectView, deliverable: Deliverable, known: KnownOf): Cell[] {
+  const { document } = view;
+  const spec = specOf(document, deliverable.spec);
+  const recordings = knownRecordings(view.sources);
+  const albumGainDb = albumGainOf(view, spec, known);
+  return document.items.map((item) => {
+    const source = view.sources.find(({ hash }) => hash === item.source);
+    const inputs = masterInputs(document, item, deliverable, recordings);
+    const key = inputs && masterKey(inputs);
+    const master = view.masters.find(
+      (one) => one.item_id === item.id && one.deliverable_id === deliverable.id && one.key === key,
+    );
+    const facts = known(item);
+    const prediction = facts
+      ? predictDelivery(facts.figures, facts.curves, wholeChain(document, item), spec, { albumGainDb })
+      : null;
+    const measured = master?.state === "done" ? (master.result?.verdict ?? null) : null;
+    return {
+      item,
+      deliverable,
+      spec,
+      source,
+      master,
+      prediction,
+      verdict: measured ?? (prediction && facts ? checkPredicted(spec, prediction, deliverable, facts, source) : null),
+      verified: measured !== null,
+    };
+  });
+}
+
+function checkPredicted(
+  spec: DeliverySpec,
+  prediction: Prediction,
+  { format }: Deliverable,
+  { figures }: { figures: Figures },
+  source: Source | undefined,
+): Verdict {
+  const layout = source?.layout ? masterLayout({ format }, source.layout).name : figures.layout;
+  return check(spec, prediction.figures, fileFacts(format, figures.sampleRate, layout));
+}
+
+const figuresOf = ({ verified, master, prediction }: Cell): LimitedFigures | null =>
+  verified ? master!.result!.figures : (prediction?.figures ?? null);
+
+/** What a spec asks of the running order as a whole, held against a column; `null` where it asks for nothing. */
+export function albumVerdict(column: readonly Cell[]): Verdict | null {
+  const [first] = column;
+  if (!first) return null;
+  const figures = column.map(figuresOf);
+  if (figures.some((one) => one === null)) return null;
+  const layouts = column.map(({ source, deliverable }) =>
+    source?.layout ? masterLayout(deliverable, source.layout).name : "",
   );
-  const facts = known(item);
-  const prediction = facts ? predictDelivery(facts.figures, facts.curves, wholeChain(view.document, item), spec) : null;
-  const measured = master?.state === "done" ? (master.result?.verdict ?? null) : null;
-  return {
-    item,
-    deliverable,
-    spec,
-    source,
-    master,
-    prediction,
-    verdict: measured ?? (prediction ? check(spec, prediction.figures) : null),
-    verified: measured !== null,
-  };
+  const verdict = checkAlbum(first.spec, figures as LimitedFigures[], layouts);
+  return verdict.limits.length + verdict.demands.length > 0 ? verdict : null;
+}
+
+/** What would make a cell pass. */
+export function waysOf({ document }: ProjectView, cell: Cell, known: KnownOf): Way[] {
+  const facts = known(cell.item);
+  if (!facts || !cell.source?.layout) return [];
+  return waysToPass({
+    ...facts,
+    chain: wholeChain(document, cell.item),
+    own: cell.item.chain.length,
+    spec: cell.spec,
+    format: cell.deliverable.format,
+    layout: masterLayout(cell.deliverable, cell.source.layout).name,
+    ...(cell.master?.result ? { places: cell.master.result.places, albumGainDb: cell.master.result.albumGainDb } : {}),
+  });
 }
 
 /** Cells that have no master of their present settings, done or under way. */
-export const toRender = (cells: Cell[]): Cell[] =>
+export const toRender = (cells: readonly Cell[]): Cell[] =>
   cells.filter(
     ({ master, source }) =>
       source?.state === "ready" && (!master || master.state === "failed" || master.state === "cancelled"),

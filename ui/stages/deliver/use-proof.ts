@@ -21,7 +21,7 @@ export function useProof(): { state: ProofState; start: (master: Master, source:
   const [state, setState] = useState<ProofState>({ status: "idle" });
   useEffect(() => () => worker.current?.terminate(), []);
   const start = (master: Master, source: Source) => {
-    if (!source.pcm_hash || !source.overview_hash || !source.figures) return;
+    if (!source.pcm_hash || !source.overview_hash || !source.figures || !master.result) return;
     if ((master.file_bytes ?? 0) > LARGEST_BYTES)
       return setState({ status: "failed", message: "This master is too long to be rendered in a browser's memory." });
     worker.current?.terminate();
@@ -31,7 +31,7 @@ export function useProof(): { state: ProofState; start: (master: Master, source:
     proving.onmessage = ({ data }: MessageEvent<ProofAnswer>) => {
       if (data.type === "progress") setState({ status: "running", fraction: data.fraction });
       else if (data.type === "failed") setState({ status: "failed", message: data.message });
-      else setState({ status: data.hash === master.file_hash ? "same" : "different" });
+      else setState({ status: data.hash === (master.sound_hash ?? master.file_hash) ? "same" : "different" });
     };
     const request: ProofRequest = {
       pcmUrl: new URL(blobUrl(source.pcm_hash), location.href).href,
@@ -39,6 +39,8 @@ export function useProof(): { state: ProofState; start: (master: Master, source:
       figures: source.figures,
       sourceBits: source.bits,
       inputs: master.inputs,
+      settled: master.result,
+      albumGainDb: master.result.albumGainDb,
     };
     proving.postMessage(request);
   };

@@ -8,7 +8,6 @@ import { FIGURE_COLUMNS } from "@core/report/columns";
 import { CORE_VERSION } from "@core/render/recipe";
 import { formatDb, formatTime } from "@core/signal/format";
 import { layoutForChannels, type Layout } from "@core/signal/layout";
-import { specNamed } from "@core/spec";
 import type { Context, Inks } from "@ui/programme/draw";
 import { useCanvas } from "@ui/programme/use-canvas";
 import { blobUrl } from "@ui/shared/api";
@@ -54,7 +53,7 @@ export function CompareView({ facts }: { facts: ItemFacts }) {
       )
       .map(({ id, file_hash, result, inputs }) => ({
         key: id,
-        name: `its master for ${specNamed(inputs.recipe.spec ?? "").name}`,
+        name: `its master for ${inputs.recipe.spec?.name ?? "no specification"}`,
         url: new URL(blobUrl(file_hash!), location.href).href,
         figures: result?.figures ?? null,
       }));

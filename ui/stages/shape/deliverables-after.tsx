@@ -1,9 +1,9 @@
 "use client";
 
 import { useMemo } from "react";
-import { predictDelivery } from "@core/render/predict";
+import { predictDelivery } from "@core/render/predict-delivery";
+import { specOf } from "@core/project/document";
 import { formatDb } from "@core/signal/format";
-import { specNamed } from "@core/spec";
 import { check } from "@core/spec/verdict";
 import { StandingMark } from "@ui/shared/standing-mark";
 import { useInHand } from "@ui/workspace/in-hand";
@@ -15,11 +15,11 @@ export function DeliverablesAfter() {
   const rows = useMemo(() => {
     if (!facts) return [];
     return deliverables.map((deliverable) => {
-      const spec = specNamed(deliverable.spec);
-      const prediction = predictDelivery(facts.figures, facts.curves, chain, spec, facts.known);
+      const spec = specOf(view.document, deliverable.spec);
+      const prediction = predictDelivery(facts.figures, facts.curves, chain, spec, { known: facts.known });
       return { id: deliverable.id, spec, prediction, verdict: check(spec, prediction.figures) };
     });
-  }, [facts, chain, deliverables]);
+  }, [facts, chain, deliverables, view.document]);
   if (rows.length === 0) return <p className="text-label text-soft">No deliverable is chosen: margins need one.</p>;
   return (
     <table className="w-full text-label" data-testid="after">

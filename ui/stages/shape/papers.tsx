@@ -4,21 +4,13 @@ import { ImagePlus, Plus, Trash2 } from "lucide-react";
 import { useRef, useState } from "react";
 import { toast } from "sonner";
 import type { About } from "@core/process";
-import { ServerProblem } from "@ui/shared/api";
 import { Button } from "@ui/shared/button";
 import { IconButton } from "@ui/shared/icon-button";
+import { keepPhoto } from "@ui/shared/keep-photo";
 import { useInHand } from "@ui/workspace/in-hand";
 import type { EntryInHand } from "./use-entry";
 
 const NOTHING: About = { note: "", dials: [], photo: null };
-
-async function sent(file: File): Promise<string> {
-  const response = await fetch("/api/photos", { method: "POST", body: file }).catch(() => null);
-  const answer = (await response?.json().catch(() => ({}))) as { hash?: string; title?: string; detail?: string };
-  if (!response?.ok || !answer.hash)
-    throw new ServerProblem(response?.status ?? 0, answer?.title ?? "Failed", answer?.detail ?? "The server is gone.");
-  return answer.hash;
-}
 
 /** What a person writes beside a processor: a note, how the knobs of a device stand, a picture of it. */
 export function Papers({ inHand }: { inHand: EntryInHand }) {
@@ -112,7 +104,7 @@ function Photo({ photo, onKeep }: { photo: string | null; onKeep: (photo: string
   const take = async (file: File | undefined) => {
     if (!file) return;
     try {
-      onKeep(await sent(file));
+      onKeep(await keepPhoto(file));
     } catch (error) {
       toast.error(error instanceof Error ? error.message : String(error));
     }

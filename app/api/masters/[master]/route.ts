@@ -1,6 +1,15 @@
-import { cancelMaster } from "@server/masters";
-import { route, uuidParam } from "../../respond";
+import * as z from "zod";
+import { cancelMaster, masterFirst } from "@server/masters";
+import { body, route, uuidParam } from "../../respond";
 
 export const DELETE = route<{ master: string }>(async (_request, params) =>
   cancelMaster(uuidParam.parse(params.master)),
 );
+
+const moved = z.strictObject({ place: z.literal("first") });
+
+/** Changes the place of a waiting master in the queue. */
+export const POST = route<{ master: string }>(async (request, params) => {
+  await body(request, moved);
+  return masterFirst(uuidParam.parse(params.master));
+});

@@ -1,3 +1,4 @@
+import { handoversOf } from "@server/handover";
 import { mastersOf } from "@server/masters";
 import { openProject } from "@server/projects";
 import { findSources } from "@server/sources";
@@ -7,10 +8,11 @@ import { route, uuidParam } from "../../respond";
 export const GET = route<{ project: string }>(async (_request, params) => {
   const id = uuidParam.parse(params.project);
   const project = await openProject(id);
-  const [sources, masters, uploads] = await Promise.all([
+  const [sources, masters, uploads, handovers] = await Promise.all([
     findSources(project.document.sources.map(({ hash }) => hash)),
     mastersOf(id),
     uploadsOf(id),
+    handoversOf(id),
   ]);
-  return { ...project, sources, masters, uploads };
+  return { ...project, sources, masters, uploads, handovers };
 });

@@ -1,4 +1,4 @@
-import { masterOf } from "@server/masters";
+import { masterFileName, masterOf } from "@server/masters";
 import { Problem } from "@server/problem";
 import { attachment, blobResponse } from "@server/ranged";
 import { route, uuidParam } from "../../../respond";
@@ -6,9 +6,9 @@ import { route, uuidParam } from "../../../respond";
 export const GET = route<{ master: string }>(async (request, params) => {
   const master = await masterOf(uuidParam.parse(params.master));
   if (!master.file_hash) throw new Problem(409, "Not rendered", "This master is not finished yet.");
-  const name = `${master.inputs.title} - ${master.inputs.recipe.spec ?? "master"}.wav`.replace(/[/\\]/g, "-");
+  const { name, mediaType } = await masterFileName(master);
   return blobResponse(master.file_hash, request, {
-    "Content-Type": "audio/wav",
+    "Content-Type": mediaType,
     "Content-Disposition": attachment(name),
   });
 });

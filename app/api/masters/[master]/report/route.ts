@@ -1,0 +1,19 @@
+import * as z from "zod";
+import { safeName } from "@core/project/names";
+import { masterOf } from "@server/masters";
+import { reportOfMaster } from "@server/papers";
+import { attachment } from "@server/ranged";
+import { route, uuidParam } from "../../../respond";
+
+const kinds = z.enum(["html", "pdf"]);
+
+export const GET = route<{ master: string }>(async (request, params) => {
+  const master = await masterOf(uuidParam.parse(params.master));
+  const kind = kinds.parse(new URL(request.url).searchParams.get("kind") ?? "html");
+  return new Response((await reportOfMaster(master, kind)) as BodyInit, {
+    headers: {
+      "Content-Type": kind === "html" ? "text/html; charset=utf-8" : "application/pdf",
+      "Content-Disposition": attachment(`${safeName(master.inputs.tags.title)} - report.${kind}`),
+    },
+  });
+});

@@ -1,0 +1,15 @@
+import { idSchema } from "@core/project/document";
+import { deliveryOf } from "@server/papers";
+import { attachment } from "@server/ranged";
+import { zipName, zipOf } from "@server/zip";
+import { route, uuidParam } from "../../../respond";
+
+/** All finished masters with their papers as one zip; `?deliverable=` for those of one. */
+export const GET = route<{ project: string }>(async (request, params) => {
+  const delivery = await deliveryOf(uuidParam.parse(params.project));
+  const only = idSchema.nullable().parse(new URL(request.url).searchParams.get("deliverable"));
+  const masters = delivery.masters.filter(({ deliverable }) => only === null || deliverable.id === only);
+  return new Response(zipOf({ ...delivery, masters }), {
+    headers: { "Content-Type": "application/zip", "Content-Disposition": attachment(zipName(delivery)) },
+  });
+});

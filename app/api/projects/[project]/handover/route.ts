@@ -1,0 +1,11 @@
+import * as z from "zod";
+import { idSchema } from "@core/project/document";
+import { requestHandover } from "@server/handover";
+import { body, route, uuidParam } from "../../../respond";
+
+const asked = z.strictObject({ receiver: idSchema, deliverable: idSchema });
+
+export const POST = route<{ project: string }>(async (request, params) => {
+  const { receiver, deliverable } = await body(request, asked);
+  return requestHandover(uuidParam.parse(params.project), receiver, deliverable);
+});

@@ -1,0 +1,63 @@
+/** What is to be done, from a recipe file and options. */
+import { readFile } from "node:fs/promises";
+import * as z from "zod";
+import { formatSchema, recipeSchema, type Recipe } from "@core/render/recipe";
+import { specNamed } from "@core/spec";
+import { deliverySpecSchema, type DeliverySpec } from "@core/spec/spec";
+import { CliProblem } from "./outcome";
+
+export interface RecipeOptions {
+  recipe?: string;
+  bits?: string;
+  rate?: string;
+  container?: string;
+  kbps?: string;
+  channels?: string;
+  dither?: string;
+}
+
+export function checked<Schema extends z.ZodType>(schema: Schema, given: unknown, where: string): z.infer<Schema> {
+  const parsed = schema.safeParse(given);
+  if (parsed.success) return parsed.data;
+  const issues = parsed.error.issues.map(({ path, message }) => `${path.join(".") || "whole"}: ${message}`);
+  throw new CliProblem(`${where} is not valid: ${issues.join("; ")}`);
+}
+
+/** @param what for the message: "The recipe" */
+export async function readJson(file: string, what: string): Promise<unknown> {
+  const text = await readFile(file, "utf8").catch(() => {
+    throw new CliProblem(`${what} ${file} cannot be read.`);
+  });
+  try {
+    return JSON.parse(text);
+  } catch (error) {
+    throw new CliProblem(`${what} ${file} is not valid JSON: ${(error as Error).message}`);
+  }
+}
+
+/** A spec that ships by its id, or one of one's own from a JSON file. */
+export async function specFrom(named: string): Promise<DeliverySpec> {
+  if (!named.endsWith(".json")) return specNamed(named);
+  return checked(deliverySpecSchema, await readJson(named, "The specification"), named);
+}
+
+/** The recipe file with what the options add to it or overrule. @throws CliProblem that names the place */
+export async function recipeOf(options: RecipeOptions, spec?: DeliverySpec): Promise<Recipe> {
+  const { recipe: file, bits, rate, container, kbps, channels, dither } = options;
+  const given = file === undefined ? {} : await readJson(file, "The recipe");
+  const recipe = checked(recipeSchema, given, file ?? "recipe");
+  const format = {
+    ...recipe.format,
+    ...(bits === undefined ? {} : { bits }),
+    ...(rate === undefined ? {} : { sampleRate: Number(rate) }),
+    ...(container === undefined ? {} : { container }),
+    ...(kbps === undefined ? {} : { kbps: Number(kbps) }),
+    ...(channels === undefined ? {} : { channels }),
+    ...(dither === undefined ? {} : { dither }),
+  };
+  return {
+    ...recipe,
+    ...(spec ? { spec } : {}),
+    format: checked(formatSchema, format, "--bits, --rate, --container, --kbps, --channels, --dither"),
+  };
+}

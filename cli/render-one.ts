@@ -1,0 +1,116 @@
+/** One master from one file: made beside its place and renamed, so that nothing half-written is ever left there. */
+import { randomUUID } from "node:crypto";
+import { mkdir, readdir, rename, rm } from "node:fs/promises";
+import { basename, dirname, extname, join, parse, resolve } from "node:path";
+import { newTags, type Tags } from "@core/files/tags";
+import type { Piece } from "@core/arrange/piece";
+import { Measurer, type Figures } from "@core/measure";
+import { renderMaster, type MasterResult } from "@core/render/master";
+import { albumGain } from "@core/render/normalise";
+import type { Recipe } from "@core/render/recipe";
+import { stream } from "@core/render/stage";
+import { workedSource, type Work } from "@core/render/worked-source";
+import type { Layout } from "@core/signal/layout";
+import { hashFile } from "@server/byte-files";
+import { MasterFile } from "@server/master-file";
+import { chooseLayout, withFrames } from "./input";
+
+export interface RenderJob {
+  input: string;
+  out: string;
+  recipe: Recipe;
+  /** Name of the layout, where the file does not say. */
+  layout?: string | Layout | undefined;
+  pieces?: Piece[] | null;
+  tags?: Tags;
+  cover?: string | null;
+  albumGainDb?: number | null;
+  onProgress?: ((progress: { stage: string; fraction: number }) => void) | undefined;
+}
+
+export interface Rendered extends Omit<MasterResult, "curves"> {
+  bytes: number;
+  sha256: string;
+  /** Of the sound before it was encoded; `null` where nothing is encoded. */
+  soundSha256: string | null;
+}
+
+const MAKING = ".making-";
+
+const layoutOf = (asked: RenderJob["layout"], own: Layout | undefined, channels: number): Layout =>
+  typeof asked === "object" ? asked : chooseLayout(asked, own, channels);
+
+export async function renderOne(job: RenderJob): Promise<Rendered> {
+  const { input, out, recipe, pieces = null, cover = null, albumGainDb = null } = job;
+  const tags = job.tags ?? newTags({ title: parse(input).name });
+  const folder = join(dirname(resolve(out)), `${MAKING}${process.pid}-${randomUUID()}`);
+  await mkdir(folder);
+  const extension = extname(input).slice(1).toLowerCase();
+  const file = new MasterFile(folder, {
+    format: recipe.format,
+    tags,
+    cover,
+    video: recipe.format.container === "video" ? { path: resolve(input), extension } : null,
+  });
+  try {
+    const { curves: _, ...result } = await withFrames(input, async ({ source, layout, bits }) =>
+      renderMaster(
+        {
+          source,
+          layout: layoutOf(job.layout, layout, source.channels),
+          sourceBits: bits,
+          pieces,
+          recipe,
+          tags,
+          albumGainDb,
+        },
+        file,
+        { onProgress: job.onProgress },
+      ),
+    );
+    await file.finish();
+    const soundSha256 = file.encode ? (await hashFile(file.soundPath)).hash : null;
+    const { hash: sha256, bytes } = await hashFile(file.path);
+    await rename(file.path, out);
+    return { ...result, bytes, sha256, soundSha256 };
+  } finally {
+    await file.close();
+  }
+}
+
+/** Figures of a file after its chain. */
+export const workedFigures = (input: string, work: Work, asked: RenderJob["layout"]): Promise<Figures> =>
+  withFrames(input, async ({ source, layout: own }) => {
+    const layout = layoutOf(asked, own, source.channels);
+    const measurer = new Measurer({ sampleRate: source.sampleRate, layout });
+    await stream(workedSource(source, work, layout), [], (block) => measurer.process(block));
+    return measurer.result().figures;
+  });
+
+/** The gain that files share, where their spec keeps their relations; `null` where it does not. */
+export async function sharedGain(
+  { spec }: Pick<Recipe, "spec">,
+  files: readonly { input: string; work: Work; layout?: RenderJob["layout"] }[],
+): Promise<number | null> {
+  if (spec?.gainOf !== "album") return null;
+  const figures: Figures[] = [];
+  for (const { input, work, layout } of files) figures.push(await workedFigures(input, work, layout));
+  return albumGain(spec, figures);
+}
+
+/** Removes what a process that is gone was making in a folder. */
+export async function sweepMaking(folder: string): Promise<void> {
+  for (const name of await readdir(folder)) {
+    const pid = basename(name).startsWith(MAKING) ? Number(name.slice(MAKING.length).split("-")[0]) : NaN;
+    if (Number.isInteger(pid) && !isRunning(pid)) await rm(join(folder, name), { recursive: true, force: true });
+  }
+}
+
+export function isRunning(pid: number): boolean {
+  try {
+    process.kill(pid, 0);
+    return true;
+  } catch (error) {
+    return (error as NodeJS.ErrnoException).code === "EPERM";
+  }
+}

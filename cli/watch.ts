@@ -1,0 +1,48 @@
+/** `resonum watch FOLDER`: does to whatever arrives what a recipe says, until it is stopped. */
+import { stat } from "node:fs/promises";
+import { resolve } from "node:path";
+import { runBatch, withFolder } from "./batch";
+import { below } from "./files";
+import { print } from "./outcome";
+import type { RenderOptions } from "./render";
+
+interface WatchOptions extends RenderOptions {
+  /** Ends when nothing more is there to be done. */
+  once?: boolean;
+  every?: string;
+}
+
+/** A file has arrived when its size and time stay the same from one look to the next. */
+async function standOf(path: string): Promise<string> {
+  const about = await stat(path).catch(() => undefined);
+  return about ? `${about.size} ${about.mtimeMs}` : "";
+}
+
+export async function watchFolder(folder: string, options: WatchOptions): Promise<void> {
+  const every = 1000 * Math.max(0.2, Number(options.every ?? 2) || 2);
+  const out = resolve(options.out);
+  const stop = new AbortController();
+  for (const signal of ["SIGINT", "SIGTERM"] as const) process.once(signal, () => stop.abort());
+  await withFolder(out, async () => {
+    print(`Watching ${folder}; masters go to ${options.out}. Ctrl-C ends it.`);
+    const seen = new Map<string, string>();
+    const done = new Map<string, string>();
+    while (!stop.signal.aborted) {
+      let waiting = 0;
+      for (const path of await below(folder, out)) {
+        const stand = await standOf(path);
+        if (done.get(path) === stand) continue;
+        if (seen.get(path) !== stand) {
+          // It may still be growing.
+          seen.set(path, stand);
+          waiting++;
+          continue;
+        }
+        done.set(path, stand);
+        await runBatch([path], options);
+      }
+      if (options.once && waiting === 0) return;
+      await new Promise((resume) => setTimeout(resume, every));
+    }
+  });
+}

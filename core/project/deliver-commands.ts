@@ -1,0 +1,142 @@
+/** Edits of what is delivered: deliverables, specs of one's own, what masters say of themselves and are called. */
+import * as z from "zod";
+import { SPECS } from "../spec";
+import { deliverySpecSchema } from "../spec/spec";
+import { CommandProblem, define, find, itemIn, nameOfItem } from "./command";
+import {
+  deliverableSchema,
+  idSchema,
+  itemAboutSchema,
+  projectAboutSchema,
+  projectSchema,
+  specOf,
+  type ProjectDocument,
+} from "./document";
+
+function refuseUnlessThere(document: ProjectDocument, spec: string): void {
+  const known = [...document.specs, ...SPECS].some(({ id }) => id === spec);
+  if (!known) throw new CommandProblem(`There is no delivery spec "${spec}".`);
+}
+
+const structuredCopy = <T>(thing: T): T => JSON.parse(JSON.stringify(thing)) as T;
+
+export const DELIVER_COMMANDS = {
+  addDeliverable: define({
+    fields: z.strictObject({ deliverable: deliverableSchema }),
+    apply(document, { deliverable }) {
+      refuseUnlessThere(document, deliverable.spec);
+      if (document.deliverables.some(({ id }) => id === deliverable.id))
+        throw new CommandProblem("This deliverable is already in the project.");
+      document.deliverables.push(deliverable);
+      document.inForce ??= deliverable.id;
+    },
+    label: ({ deliverable }, before) => `Add deliverable ${specOf(before, deliverable.spec).name}`,
+    decides: ({ deliverable }) => `deliverable ${deliverable.id}`,
+  }),
+  setDeliverable: define({
+    fields: z.strictObject({ deliverable: deliverableSchema }),
+    apply(document, { deliverable }) {
+      refuseUnlessThere(document, deliverable.spec);
+      Object.assign(find(document.deliverables, deliverable.id, "deliverable"), deliverable);
+    },
+    label: ({ deliverable }, before) => `Change deliverable ${specOf(before, deliverable.spec).name}`,
+    decides: ({ deliverable }) => `deliverable ${deliverable.id}`,
+  }),
+  removeDeliverable: define({
+    fields: z.strictObject({ deliverable: idSchema }),
+    apply(document, fields) {
+      find(document.deliverables, fields.deliverable, "deliverable");
+      document.deliverables = document.deliverables.filter(({ id }) => id !== fields.deliverable);
+      if (document.inForce === fields.deliverable) document.inForce = document.deliverables[0]?.id ?? null;
+    },
+    label(fields, before) {
+      const spec = before.deliverables.find(({ id }) => id === fields.deliverable)?.spec;
+      return `Remove deliverable ${spec ? specOf(before, spec).name : ""}`.trim();
+    },
+    decides: (fields) => `deliverable ${fields.deliverable}`,
+  }),
+  setInForce: define({
+    fields: z.strictObject({ deliverable: idSchema }),
+    apply: (document, fields) =>
+      void (document.inForce = find(document.deliverables, fields.deliverable, "deliverable").id),
+    label(fields, before) {
+      const spec = before.deliverables.find(({ id }) => id === fields.deliverable)?.spec;
+      return `Show margins against ${spec ? specOf(before, spec).name : "another deliverable"}`;
+    },
+    decides: () => "in force",
+  }),
+  moveDeliverable: define({
+    fields: z.strictObject({ deliverable: idSchema, to: z.number().int().nonnegative() }),
+    apply(document, fields) {
+      const one = find(document.deliverables, fields.deliverable, "deliverable");
+      const others = document.deliverables.filter((other) => other !== one);
+      others.splice(Math.min(fields.to, others.length), 0, one);
+      document.deliverables = others;
+    },
+    label: (fields) => `Move a deliverable to place ${fields.to + 1}`,
+    decides: () => "order of deliverables",
+  }),
+  addSpec: define({
+    fields: z.strictObject({ spec: deliverySpecSchema }),
+    apply(document, { spec }) {
+      if ([...document.specs, ...SPECS].some(({ id }) => id === spec.id))
+        throw new CommandProblem(`There is a delivery spec "${spec.id}" already: give this one another id.`);
+      document.specs.push(spec);
+    },
+    label: ({ spec }) => `Add delivery spec ${spec.name}`,
+    decides: ({ spec }) => `spec ${spec.id}`,
+  }),
+  setSpec: define({
+    fields: z.strictObject({ spec: deliverySpecSchema }),
+    apply(document, { spec }) {
+      find(document.specs, spec.id, "delivery spec");
+      document.specs = document.specs.map((one) => (one.id === spec.id ? spec : one));
+    },
+    label: ({ spec }) => `Change delivery spec ${spec.name}`,
+    decides: ({ spec }) => `spec ${spec.id}`,
+  }),
+  removeSpec: define({
+    fields: z.strictObject({ spec: idSchema }),
+    apply(document, fields) {
+      find(document.specs, fields.spec, "delivery spec");
+      if (document.deliverables.some(({ spec }) => spec === fields.spec))
+        throw new CommandProblem("A deliverable uses this delivery spec: remove that first.");
+      document.specs = document.specs.filter(({ id }) => id !== fields.spec);
+    },
+    label: (fields, before) => `Remove delivery spec ${specOf(before, fields.spec).name}`,
+    decides: (fields) => `spec ${fields.spec}`,
+  }),
+  /** What is done to one item is done to others: repairs and chain take the place of theirs. */
+  applyRecipe: define({
+    fields: z.strictObject({ from: idSchema, items: z.array(idSchema).min(1).max(2000) }),
+    apply(document, fields) {
+      const { repairs, chain } = itemIn(document, fields.from);
+      for (const id of fields.items) {
+        const item = itemIn(document, id);
+        item.repairs = structuredCopy(repairs);
+        item.chain = structuredCopy(chain);
+      }
+    },
+    label: (fields, before) =>
+      `Do to ${fields.items.length === 1 ? "another item" : `${fields.items.length} items`} what is done to “${nameOfItem(before, fields.from)}”`,
+    decides: (fields) => `recipe of ${fields.items.join(" ")}`,
+  }),
+  describeProject: define({
+    fields: z.strictObject({ about: projectAboutSchema }),
+    apply: (document, { about }) => void (document.about = about),
+    label: () => "Change what masters say of the whole",
+    decides: () => "about the project",
+  }),
+  describeItem: define({
+    fields: z.strictObject({ item: idSchema, about: itemAboutSchema }),
+    apply: (document, fields) => void (itemIn(document, fields.item).about = fields.about),
+    label: (fields, before) => `Change what the master of “${nameOfItem(before, fields.item)}” says of itself`,
+    decides: (fields) => `about ${fields.item}`,
+  }),
+  setNaming: define({
+    fields: z.strictObject({ naming: projectSchema.shape.naming.unwrap() }),
+    apply: (document, { naming }) => void (document.naming = naming),
+    label: ({ naming }) => `Call masters “${naming}”`,
+    decides: () => "naming",
+  }),
+};

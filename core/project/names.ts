@@ -1,0 +1,73 @@
+/** Names of master files, by a pattern. */
+import { formatWords } from "../render/recipe";
+import { CONTAINER_ABOUT } from "../spec/containers";
+import { specOf, type Deliverable, type Item, type ProjectDocument } from "./document";
+
+export interface NamedCell {
+  item: Item;
+  deliverable: Deliverable;
+  name: string;
+}
+
+type Project = Pick<ProjectDocument, "items" | "deliverables" | "specs" | "about" | "name" | "naming" | "sources">;
+type Filler = (project: Project, item: Item, deliverable: Deliverable) => string;
+
+const TOKENS: Readonly<Record<string, { help: string; fill: Filler }>> = {
+  track: {
+    help: "place in the running order, with as many digits as the last has",
+    fill: ({ items }, item) =>
+      String(items.findIndex(({ id }) => id === item.id) + 1).padStart(Math.max(2, String(items.length).length), "0"),
+  },
+  title: { help: "name of the item", fill: (_, item) => item.name },
+  album: { help: "title of the whole", fill: ({ about, name }) => about.title || name },
+  artist: { help: "artist of the item", fill: ({ about }, item) => item.about?.artist || about.artist },
+  spec: { help: "name of the specification", fill: (project, _, { spec }) => specOf(project, spec).name },
+  id: { help: "its id", fill: (_, __, { spec }) => spec },
+  format: { help: "kind of file, depth and rate", fill: (_, __, { format }) => formatWords(format) },
+  isrc: { help: "code of the recording", fill: (_, item) => item.about?.isrc ?? "" },
+  catalogue: { help: "catalogue number", fill: ({ about }) => about.catalogue },
+};
+
+/** What may stand in braces, with what it means. */
+export const NAME_TOKENS = Object.entries(TOKENS).map(([token, { help }]) => ({ token, help }));
+
+const LONGEST = 180;
+
+/** A name that every file system takes. */
+export const safeName = (name: string): string =>
+  name
+    .replace(/[\u0000-\u001f/\\:*?"<>|]+/g, "-")
+    .replace(/\s+/g, " ")
+    .trim()
+    .replace(/^\.+|[. ]+$/g, "")
+    .slice(0, LONGEST) || "master";
+
+function extensionOf({ sources }: Project, item: Item, { format }: Deliverable): string {
+  if (format.container !== "video") return CONTAINER_ABOUT[format.container].extension;
+  const source = sources.find(({ hash }) => hash === item.source);
+  return /\.([a-z0-9]{2,4})$/i.exec(source?.name ?? "")?.[1]?.toLowerCase() ?? "mp4";
+}
+
+/** Words in braces that mean nothing. */
+export const unknownTokens = (pattern: string): string[] =>
+  [...pattern.matchAll(/\{([^}]*)\}/g)].map(([, token]) => token!).filter((token) => !Object.hasOwn(TOKENS, token));
+
+export function masterName(project: Project, item: Item, deliverable: Deliverable): string {
+  const filled = project.naming.replace(/\{([^}]*)\}/g, (whole, token: string) =>
+    Object.hasOwn(TOKENS, token) ? TOKENS[token]!.fill(project, item, deliverable) : whole,
+  );
+  return `${safeName(filled)}.${extensionOf(project, item, deliverable)}`;
+}
+
+/** The names of all masters of a project. */
+export const masterNames = (project: Project): NamedCell[] =>
+  project.items.flatMap((item) =>
+    project.deliverables.map((deliverable) => ({ item, deliverable, name: masterName(project, item, deliverable) })),
+  );
+
+/** Names that more than one master would have; capitals make no difference to some file systems. */
+export function clashing(cells: readonly NamedCell[]): Set<string> {
+  const counts = new Map<string, number>();
+  for (const { name } of cells) counts.set(name.toLowerCase(), (counts.get(name.toLowerCase()) ?? 0) + 1);
+  return new Set([...counts].flatMap(([name, count]) => (count > 1 ? [name] : [])));
+}

@@ -1,0 +1,137 @@
+/** Lists that go with a delivery: cue sheet, markers, chapters, curves of equalisers. */
+import Papa from "papaparse";
+import { Arrangement } from "../arrange/arrangement";
+import type { Tags } from "../files/tags";
+import type { Item, ProjectDocument } from "../project/document";
+import type { KnownRecordings } from "../project/master-inputs";
+import { settingsOf } from "../process";
+import { sectionsOfBand, type EqualiserBand } from "../process/equaliser";
+import { powerAt } from "../signal/analogue";
+import { powerToDb } from "../signal/decibel";
+import { formatClock } from "../signal/format";
+import type { Hertz, Seconds } from "../signal/units";
+
+export interface CueTrack {
+  file: string;
+  /** What a cue sheet calls the kind of file: WAVE, AIFF, MP3. */
+  kind: "WAVE" | "AIFF" | "MP3";
+  tags: Tags;
+}
+
+const quoted = (text: string): string => `"${text.replaceAll('"', "'")}"`;
+
+/** A cue sheet of one file a track; codes where there are any. */
+export function cueSheet(album: Tags, tracks: readonly CueTrack[]): string {
+  const lines = [
+    album.catalogue && `REM CATALOGUE ${quoted(album.catalogue)}`,
+    album.date && `REM DATE ${album.date}`,
+    album.genre && `REM GENRE ${quoted(album.genre)}`,
+    album.barcode && `CATALOG ${album.barcode.padStart(13, "0")}`,
+    album.albumArtist && `PERFORMER ${quoted(album.albumArtist)}`,
+    `TITLE ${quoted(album.album)}`,
+    ...tracks.flatMap(({ file, kind, tags }, index) => [
+      `FILE ${quoted(file)} ${kind}`,
+      `  TRACK ${String(index + 1).padStart(2, "0")} AUDIO`,
+      `    TITLE ${quoted(tags.title)}`,
+      tags.artist && `    PERFORMER ${quoted(tags.artist)}`,
+      tags.composer && `    SONGWRITER ${quoted(tags.composer)}`,
+      tags.isrc && `    ISRC ${tags.isrc}`,
+      "    INDEX 01 00:00:00",
+    ]),
+  ];
+  return `${lines.filter(Boolean).join("\r\n")}\r\n`;
+}
+
+const MOST_TRACKS = 99;
+
+/** Why these tracks do not make a cue sheet; empty when they do. */
+export const cueProblems = (tracks: number): string[] =>
+  tracks > MOST_TRACKS ? [`A cue sheet has up to ${MOST_TRACKS} tracks; these are ${tracks}.`] : [];
+
+const csv = (fields: string[], data: (string | number)[][]): string =>
+  `${Papa.unparse({ fields, data }, { newline: "\n" })}\n`;
+
+interface PlacedMarker {
+  item: Item;
+  kind: string;
+  name: string;
+  startSeconds: Seconds;
+  endSeconds: Seconds | null;
+}
+
+function markersOf(item: Item, known: KnownRecordings): PlacedMarker[] {
+  const recording = known(item.source);
+  if (!recording) return [];
+  const { frames, sampleRate } = recording;
+  const arrangement = Arrangement.of(item.pieces, frames);
+  return item.markers.flatMap(({ kind, name, start, end }) => {
+    const from = arrangement.toItem(start);
+    if (from === null) return []; // cut out
+    const to = end === undefined ? null : arrangement.toItem(end);
+    return [{ item, kind, name, startSeconds: from / sampleRate, endSeconds: to === null ? null : to / sampleRate }];
+  });
+}
+
+/** Markers of all items as CSV: times in seconds of the item. */
+export const markersCsv = ({ items }: Pick<ProjectDocument, "items">, known: KnownRecordings): string =>
+  csv(
+    ["item", "start", "end", "kind", "name"],
+    items
+      .flatMap((item) => markersOf(item, known))
+      .map(({ item, startSeconds, endSeconds, kind, name }) => [
+        item.name,
+        startSeconds.toFixed(6),
+        endSeconds?.toFixed(6) ?? "",
+        kind,
+        name,
+      ]),
+  );
+
+/** Chapters as players and podcast apps read them: a time and a title a line. */
+export const chaptersText = ({ chapters }: Tags): string =>
+  chapters.map(({ startSeconds, title }) => `${formatClock(startSeconds)} ${title}\n`).join("");
+
+/** Chapters as JSON, version 1.2.0 of the open podcast chapters format. */
+export const chaptersJson = ({ chapters, title }: Tags): string =>
+  `${JSON.stringify(
+    {
+      version: "1.2.0",
+      title,
+      chapters: chapters.map((chapter) => ({
+        startTime: Number(chapter.startSeconds.toFixed(3)),
+        title: chapter.title,
+      })),
+    },
+    null,
+    2,
+  )}\n`;
+
+const POINTS_PER_OCTAVE = 12;
+const LOWEST: Hertz = 20;
+const HIGHEST: Hertz = 20_000;
+const HERTZ = Array.from(
+  { length: Math.floor(Math.log2(HIGHEST / LOWEST) * POINTS_PER_OCTAVE) + 1 },
+  (_, i) => LOWEST * 2 ** (i / POINTS_PER_OCTAVE),
+);
+
+/** What the equalisers of all items do, as CSV: frequency and dB, one row a twelfth of an octave. */
+export function equaliserCsv({ items }: Pick<ProjectDocument, "items">): string {
+  const rows = items.flatMap((item) =>
+    item.chain
+      .filter(({ type, bypass }) => type === "equaliser" && !bypass)
+      .flatMap((entry, index) => {
+        const bands = (settingsOf(entry) as { bands: EqualiserBand[] }).bands.filter(({ on }) => on);
+        return [...new Set(bands.map(({ sides }) => sides))].flatMap((sides) => {
+          const sections = bands.filter((band) => band.sides === sides).flatMap(sectionsOfBand);
+          return HERTZ.map((hertz) => [
+            item.name,
+            index + 1,
+            sides,
+            hertz.toFixed(2),
+            powerToDb(sections.reduce((product, section) => product * powerAt(section, hertz), 1)).toFixed(2),
+          ]);
+        });
+      }),
+  );
+  return csv(["item", "equaliser", "sides", "Hz", "dB"], rows);
+}

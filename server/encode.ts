@@ -1,0 +1,225 @@
+/** Files that ffmpeg writes: FLAC, MP3, AAC and Opus with their tags, chapters and cover; and sound put back under a picture. */
+import { readFile, writeFile } from "node:fs/promises";
+import { join } from "node:path";
+import { FileProblem } from "@core/files/bytes";
+import { chapterSpans, type Tags } from "@core/files/tags";
+import type { MasterFormat } from "@core/render/recipe";
+import type { Container } from "@core/spec/containers";
+import { photoKind } from "./photo-kind";
+import { writeByTool } from "./media-tool";
+
+export interface Encoding {
+  /** The sound as WAV. */
+  sound: string;
+  out: string;
+  /** For what must lie beside. */
+  folder: string;
+  format: MasterFormat;
+  tags: Tags;
+  seconds: number;
+  cover: string | null;
+}
+
+/** Nothing of the time or the machine goes into the file. */
+const SAME_BYTES = ["-fflags", "+bitexact", "-flags:v", "+bitexact", "-flags:a", "+bitexact", "-map_metadata", "-1"];
+
+const escaped = (text: string): string => text.replace(/[=;#\\\n]/g, (character) => `\\${character}`);
+
+/** Names of what an encoder's container calls by itself; all others go by ours. */
+const KEYS: Partial<Record<Container, Partial<Record<keyof Tags, string>>>> = {
+  mp3: { isrc: "TSRC", barcode: "BARCODE", catalogue: "CATALOGNUMBER" },
+  flac: { isrc: "ISRC", barcode: "BARCODE", catalogue: "CATALOGNUMBER" },
+  opus: { isrc: "ISRC", barcode: "BARCODE", catalogue: "CATALOGNUMBER" },
+};
+
+/** Tags and chapters in ffmpeg's own text form. */
+export function metadataText(tags: Tags, container: Container, seconds: number): string {
+  const keys = KEYS[container];
+  // MP4 has no place for codes that every reader knows: they are told in words.
+  const codes = [
+    tags.isrc && `ISRC ${tags.isrc}`,
+    tags.catalogue && `catalogue ${tags.catalogue}`,
+    tags.barcode && `barcode ${tags.barcode}`,
+  ].filter(Boolean);
+  const comment = [tags.comment, ...(keys ? [] : codes)].filter(Boolean).join("; ");
+  const pairs: [string, string][] = [
+    ["title", tags.title],
+    ["artist", tags.artist],
+    ["album", tags.album],
+    ["album_artist", tags.albumArtist],
+    ["composer", tags.composer],
+    ["publisher", tags.publisher],
+    ["genre", tags.genre],
+    ["date", tags.date],
+    ["track", tags.track ? (tags.tracks ? `${tags.track}/${tags.tracks}` : String(tags.track)) : ""],
+    ["comment", comment],
+    ...(keys
+      ? Object.entries(keys).map(([name, key]): [string, string] => [key, String(tags[name as keyof Tags])])
+      : []),
+  ];
+  const lines = pairs.filter(([, value]) => value !== "").map(([key, value]) => `${key}=${escaped(value)}`);
+  const chapters = chapterSpans(tags.chapters, seconds).map(
+    ({ title, startSeconds, endSeconds }) =>
+      `[CHAPTER]\nTIMEBASE=1/1000\nSTART=${Math.round(startSeconds * 1000)}\nEND=${Math.round(endSeconds * 1000)}\ntitle=${escaped(title)}`,
+  );
+  return [";FFMETADATA1", ...lines, ...chapters, ""].join("\n");
+}
+
+/** LAME's qualities by the rate that they come to. */
+const MP3_QUALITIES: readonly [kbps: number, quality: number][] = [
+  [245, 0],
+  [225, 1],
+  [190, 2],
+  [175, 3],
+  [165, 4],
+  [130, 5],
+  [115, 6],
+  [100, 7],
+  [85, 8],
+  [65, 9],
+];
+
+const nearestQuality = (kbps: number): number =>
+  MP3_QUALITIES.reduce((a, b) => (Math.abs(b[0] - kbps) < Math.abs(a[0] - kbps) ? b : a))[1];
+
+function codecOf({ container, bits, kbps, variable }: MasterFormat): string[] {
+  switch (container) {
+    case "flac":
+      return ["-c:a", "flac", "-compression_level", "8", "-sample_fmt", bits === "16" ? "s16" : "s32", "-f", "flac"];
+    case "mp3":
+      return [
+        "-c:a",
+        "libmp3lame",
+        ...(variable ? ["-q:a", String(nearestQuality(kbps))] : ["-b:a", `${kbps}k`]),
+        "-id3v2_version",
+        "4",
+        "-f",
+        "mp3",
+      ];
+    case "m4a":
+      return ["-c:a", "aac", "-b:a", `${kbps}k`, "-movflags", "+faststart", "-f", "ipod"];
+    case "opus":
+      return ["-c:a", "libopus", "-b:a", `${kbps}k`, "-vbr", variable ? "on" : "off", "-f", "ogg"];
+    default:
+      throw new Error(`${container} is not encoded by ffmpeg`);
+  }
+}
+
+/** A picture as Ogg carries it: a FLAC picture block in base64. */
+function pictureBlock(bytes: Buffer, type: string): string {
+  const u32 = (value: number) => {
+    const four = Buffer.alloc(4);
+    four.writeUInt32BE(value);
+    return four;
+  };
+  const mime = Buffer.from(type, "ascii");
+  const FRONT_COVER = 3;
+  return Buffer.concat([
+    u32(FRONT_COVER),
+    u32(mime.length),
+    mime,
+    u32(0),
+    ...[0, 0, 0, 0].map(u32),
+    u32(bytes.length),
+    bytes,
+  ]).toString("base64");
+}
+
+/** Encodes a master. @throws FileProblem */
+export async function encodeSound(
+  { sound, out, folder, format, tags, seconds, cover }: Encoding,
+  signal?: AbortSignal,
+) {
+  const about = join(folder, "about.txt");
+  let text = metadataText(tags, format.container, seconds);
+  const attached = cover !== null && format.container !== "opus";
+  if (cover !== null && !attached) {
+    const bytes = await readFile(cover);
+    const lines = text.split("\n");
+    lines.splice(1, 0, `METADATA_BLOCK_PICTURE=${escaped(pictureBlock(bytes, photoKind(bytes) ?? "image/jpeg"))}`);
+    text = lines.join("\n");
+  }
+  await writeFile(about, text);
+  const inputs = ["-i", `file:${sound}`, "-f", "ffmetadata", "-i", `file:${about}`];
+  if (attached) inputs.push("-i", `file:${cover}`);
+  const maps = ["-map", "0:a", "-map_metadata", "1", "-map_chapters", "1"];
+  if (attached) maps.push("-map", "2:v", "-c:v", "copy", "-disposition:v:0", "attached_pic");
+  await writeByTool([...inputs, ...SAME_BYTES, ...maps, ...codecOf(format), `file:${out}`], signal);
+}
+
+/** Decodes the sound of a file to floating point. */
+export const decodeSound = (from: string, track: number, out: string, signal?: AbortSignal): Promise<void> =>
+  writeByTool(
+    ["-i", `file:${from}`, "-map", `0:a:${track}`, "-c:a", "pcm_f32le", "-rf64", "auto", "-f", "wav", `file:${out}`],
+    signal,
+  );
+
+/** How the sound of a video is kept, by the container that its picture is in. */
+function videoCodec(extension: string, kbps: number): string[] {
+  switch (extension) {
+    case "mov":
+      return ["-c:a:0", "pcm_s24le"];
+    case "mkv":
+      return ["-c:a:0", "flac"];
+    case "webm":
+      return ["-c:a:0", "libopus", "-b:a:0", `${kbps}k`];
+    case "mp4":
+    case "m4v":
+      return ["-c:a:0", "aac", "-b:a:0", `${kbps}k`];
+    default:
+      throw new FileProblem(
+        `Sound cannot be put back into a .${extension} file: MP4, MOV, MKV and WebM can. Deliver the sound by itself.`,
+      );
+  }
+}
+
+export interface VideoSound {
+  picture: string;
+  extension: string;
+  sound: string;
+  out: string;
+  format: MasterFormat;
+  /** Where the sound began against the picture, in seconds. */
+  offsetSeconds: number;
+}
+
+/** Puts sound under a picture that is copied as it is. @throws FileProblem */
+export async function soundUnderPicture(
+  { picture, extension, sound, out, format, offsetSeconds }: VideoSound,
+  signal?: AbortSignal,
+): Promise<void> {
+  const kept = format.tracks === "keep" ? ["-map", "0:a", "-c:a", "copy"] : [];
+  await writeByTool(
+    [
+      "-i",
+      `file:${picture}`,
+      ...(offsetSeconds === 0 ? [] : ["-itsoffset", String(offsetSeconds)]),
+      "-i",
+      `file:${sound}`,
+      "-fflags",
+      "+bitexact",
+      "-flags:a",
+      "+bitexact",
+      // The new sound comes first; what there was follows where it is kept.
+      "-map",
+      "0:v",
+      "-map",
+      "1:a",
+      ...kept,
+      "-map",
+      "0:s?",
+      "-c:v",
+      "copy",
+      "-c:s",
+      "copy",
+      ...videoCodec(extension, format.kbps),
+      "-map_metadata",
+      "0",
+      "-map_chapters",
+      "0",
+      ...(extension === "mp4" || extension === "mov" || extension === "m4v" ? ["-movflags", "+faststart"] : []),
+      `file:${out}`,
+    ],
+    signal,
+  );
+}

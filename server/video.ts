@@ -1,0 +1,37 @@
+/** Sound under a picture: where it begins against the picture, and the proof that the picture stayed as it was. */
+import * as z from "zod";
+import { FileProblem } from "@core/files/bytes";
+import { CONFINED, textOf } from "./media-tool";
+
+const HASH_CPU_SECONDS = 3600;
+
+const startsSchema = z.object({
+  streams: z.array(
+    z.object({ codec_type: z.string().optional(), start_time: z.coerce.number().optional().catch(undefined) }),
+  ),
+});
+
+const PROBE = [...CONFINED.filter((flag) => flag !== "-nostdin"), "-v", "error", "-of", "json"];
+
+/** How long after the picture the first sound track begins, in seconds; negative where it begins before. */
+export async function trackOffset(path: string): Promise<number> {
+  const told = startsSchema.parse(
+    JSON.parse(await textOf("ffprobe", [...PROBE, "-show_entries", "stream=codec_type,start_time", `file:${path}`])),
+  );
+  const startOf = (type: string) => told.streams.find(({ codec_type }) => codec_type === type)?.start_time ?? 0;
+  return startOf("audio") - startOf("video");
+}
+
+/** MD5 of the coded picture, packet by packet, and how many packets there are. */
+export async function pictureHash(path: string, signal?: AbortSignal): Promise<string> {
+  const args = [...CONFINED, "-v", "error", "-i", `file:${path}`, "-map", "0:v:0", "-c", "copy", "-f", "md5", "pipe:1"];
+  const printed = await textOf("ffmpeg", args, { cpuSeconds: HASH_CPU_SECONDS, ...(signal ? { signal } : {}) });
+  return printed.trim();
+}
+
+/** @throws FileProblem where the picture is not bit for bit the one before */
+export async function checkPicture(before: string, after: string, signal?: AbortSignal): Promise<void> {
+  const [was, is] = [await pictureHash(before, signal), await pictureHash(after, signal)];
+  if (was !== is)
+    throw new FileProblem("The picture of the new file is not the one of the recording: nothing was delivered.");
+}

@@ -1,0 +1,10 @@
+import { formatDb } from "@core/signal/format";
+import { ANCHORS, type DeliverySpec } from "@core/spec/spec";
+
+/** What a spec aims at, in words. */
+export function aimWords({ target, anchor, normalise, gainOf, ceilingDbtp }: DeliverySpec): string {
+  const { unit } = ANCHORS[anchor];
+  const aim = target === null || normalise === "none" ? "level kept" : `${formatDb(target)} ${unit}`;
+  const whose = anchor === "dialogue" ? ", dialogue" : anchor === "rms" ? " RMS" : "";
+  return `${aim}${target === null ? "" : whose}${gainOf === "album" ? ", one gain" : ""} · ≤ ${formatDb(ceilingDbtp)} dBTP`;
+}

@@ -1,0 +1,167 @@
+"use client";
+
+import type { ReactNode } from "react";
+import type { MasterFormat } from "@core/render/recipe";
+import { formatRate } from "@core/signal/format";
+import { CONTAINER_ABOUT, CONTAINERS, isLossy, type Container } from "@core/spec/containers";
+
+const RATES = [8000, 11025, 16000, 22050, 32000, 44100, 48000, 88200, 96000, 176400, 192000, 352800, 384000];
+const DEPTH_WORDS = { "16": "16 bit", "24": "24 bit", "32": "32 bit", "32f": "32 bit float, nothing clipped" } as const;
+const CHANNEL_WORDS = {
+  all: "as they are",
+  "5.1": "fold to 5.1",
+  stereo: "fold to stereo",
+  mono: "fold to mono",
+} as const;
+const DITHER_WORDS = { flat: "flat (TPDF)", shaped: "shaped, heard less", none: "none" } as const;
+const PHASE_WORDS = { linear: "linear phase", minimum: "minimum phase" } as const;
+
+type Options = Readonly<Record<string, string>>;
+
+/** What a master becomes: kind of file, depth, rate, and how it is converted. */
+export function FormatFields({ format, onChange }: { format: MasterFormat; onChange: (format: MasterFormat) => void }) {
+  const about = CONTAINER_ABOUT[format.container];
+  const set = (change: Partial<MasterFormat>) => onChange({ ...format, ...change });
+  const setContainer = (container: Container) => {
+    const { depths, kbps, sampleRates } = CONTAINER_ABOUT[container];
+    const { sampleRate: _, ...rest } = format;
+    const rate =
+      format.sampleRate && (!sampleRates || sampleRates.includes(format.sampleRate)) ? format.sampleRate : null;
+    onChange({
+      ...rest,
+      ...(rate ? { sampleRate: rate } : {}),
+      container,
+      bits: depths.length === 0 || depths.includes(format.bits) ? format.bits : "24",
+      kbps: kbps && !kbps.includes(format.kbps) ? 192 : format.kbps,
+    });
+  };
+  const rates = about.sampleRates ? RATES.filter((rate) => about.sampleRates!.includes(rate)) : RATES;
+  const dithered = !isLossy(format.container) && format.bits !== "32f" && format.bits !== "32";
+  return (
+    <div className="mt-3 flex flex-wrap items-end gap-x-4 gap-y-2">
+      <Choice
+        label="Kind of file"
+        value={format.container}
+        onChange={(value) => setContainer(value as Container)}
+        options={Object.fromEntries(CONTAINERS.map((one) => [one, CONTAINER_ABOUT[one].name]))}
+      />
+      {about.depths.length > 0 && (
+        <Choice
+          label="Depth"
+          value={format.bits}
+          onChange={(bits) => set({ bits: bits as MasterFormat["bits"] })}
+          options={Object.fromEntries(about.depths.map((depth) => [depth, DEPTH_WORDS[depth]]))}
+        />
+      )}
+      {about.kbps && (
+        <Choice
+          label="Data rate"
+          value={String(format.kbps)}
+          onChange={(kbps) => set({ kbps: Number(kbps) })}
+          options={Object.fromEntries(about.kbps.map((kbps) => [String(kbps), `${kbps} kbit/s`]))}
+        />
+      )}
+      {about.variable && (
+        <Check label="may vary" checked={format.variable} onChange={(variable) => set({ variable })}>
+          The rate follows what the sound needs
+        </Check>
+      )}
+      <Choice
+        label="Sample rate"
+        value={String(format.sampleRate ?? 0)}
+        onChange={(value) => {
+          const { sampleRate: _, ...rest } = format;
+          onChange(value === "0" ? rest : { ...rest, sampleRate: Number(value) });
+        }}
+        options={{
+          "0": "as the recording",
+          ...Object.fromEntries(rates.map((rate) => [String(rate), formatRate(rate)])),
+        }}
+        order={["0", ...rates.map(String)]}
+      />
+      <Choice
+        label="Channels"
+        value={format.channels}
+        onChange={(channels) => set({ channels: channels as MasterFormat["channels"] })}
+        options={CHANNEL_WORDS}
+      />
+      <Choice
+        label="Rate conversion"
+        value={format.phase}
+        onChange={(phase) => set({ phase: phase as MasterFormat["phase"] })}
+        options={PHASE_WORDS}
+      />
+      {dithered && (
+        <>
+          <Choice
+            label="Dither"
+            value={format.dither}
+            onChange={(dither) => set({ dither: dither as MasterFormat["dither"] })}
+            options={DITHER_WORDS}
+          />
+          <Check label="keep silence" checked={format.keepSilence} onChange={(keepSilence) => set({ keepSilence })}>
+            Digital silence stays silent: no dither in it
+          </Check>
+        </>
+      )}
+      {format.container === "video" && (
+        <Choice
+          label="Sound tracks it had"
+          value={format.tracks}
+          onChange={(tracks) => set({ tracks: tracks as MasterFormat["tracks"] })}
+          options={{ replace: "replaced", keep: "kept behind the new one" }}
+        />
+      )}
+      <p className="w-full text-label text-soft">{about.help}</p>
+    </div>
+  );
+}
+
+interface ChoiceProps {
+  label: string;
+  value: string;
+  onChange: (value: string) => void;
+  options: Options;
+  /** Where the keys are numbers, which objects put first by themselves. */
+  order?: string[];
+}
+
+function Choice({ label, value, onChange, options, order }: ChoiceProps) {
+  return (
+    <label className="text-label text-soft">
+      {label}
+      <select
+        value={value}
+        onChange={(event) => onChange(event.target.value)}
+        className="mt-0.5 block h-7 rounded-[4px] border border-hair bg-sheet px-1 text-body text-ink"
+      >
+        {(order ?? Object.keys(options)).map((option) => (
+          <option key={option} value={option}>
+            {options[option]}
+          </option>
+        ))}
+      </select>
+    </label>
+  );
+}
+
+interface CheckProps {
+  label: string;
+  checked: boolean;
+  onChange: (checked: boolean) => void;
+  children: ReactNode;
+}
+
+function Check({ label, checked, onChange, children }: CheckProps) {
+  return (
+    <label className="flex h-7 items-center gap-1.5" title={String(children)}>
+      <input
+        type="checkbox"
+        className="accent-act"
+        checked={checked}
+        onChange={(event) => onChange(event.target.checked)}
+      />
+      {label}
+    </label>
+  );
+}

@@ -1,0 +1,41 @@
+"use client";
+
+import { useQueries } from "@tanstack/react-query";
+import { useMemo } from "react";
+import { Arrangement } from "@core/arrange/arrangement";
+import { readCurves, readOverviewHeader } from "@core/files/overview-file";
+import type { Curves } from "@core/measure";
+import { estimatedOf } from "@core/render/predict";
+import { httpSource } from "@audio/http-source";
+import { blobUrl } from "@ui/shared/api";
+import { useInHand } from "@ui/workspace/in-hand";
+import type { KnownOf } from "./board-model";
+
+/** Curves of all recordings of the project, so that every cell can be predicted. */
+export function useKnown(): KnownOf {
+  const { view } = useInHand();
+  const ready = view.sources.filter(({ overview_hash }) => overview_hash !== null);
+  const read = useQueries({
+    queries: ready.map(({ overview_hash: hash }) => ({
+      queryKey: ["curves", hash],
+      staleTime: Infinity,
+      queryFn: async (): Promise<Curves> => {
+        const bytes = await httpSource(blobUrl(hash!));
+        return readCurves(bytes, await readOverviewHeader(bytes));
+      },
+    })),
+    combine: (results) => results.map(({ data }) => data),
+  });
+  return useMemo(() => {
+    const curves = new Map(ready.map(({ hash }, index) => [hash, read[index]]));
+    return (item) => {
+      const source = ready.find(({ hash }) => hash === item.source);
+      const all = curves.get(item.source);
+      if (!source?.figures || !all) return null;
+      const { sampleRate, frames } = source.figures;
+      return estimatedOf({ figures: source.figures, curves: all }, Arrangement.of(item.pieces, frames), sampleRate);
+    };
+    // `ready` is made anew by each rendering from the same view.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [view.sources, read]);
+}
