@@ -5,11 +5,13 @@ import { join } from "node:path";
 import { WavWriter } from "@core/files/wav-writer";
 import { newChainEntry, type ChainEntry } from "@core/process";
 import type { Command } from "@core/project/commands";
+import { itemAboutSchema, projectAboutSchema, type Marker } from "@core/project/document";
 import type { TemplateId } from "@core/project/templates";
 import { newFormat } from "@core/render/recipe";
 import { Quantiser } from "@core/render/quantise";
 import { layoutNamed, type Layout } from "@core/signal/layout";
 import { framesOf, slicePlanar, type Planar } from "@core/signal/units";
+import { blobs } from "@server/blobs";
 import { hashFile } from "@server/byte-files";
 import { FileSink } from "@server/byte-files";
 import { config } from "@server/config";
@@ -19,6 +21,8 @@ import { createProject, edit, nameState } from "@server/projects";
 import { adoptSource, sourceOf } from "@server/sources";
 import { ALBUM } from "./album";
 import { CHAPTER_RATE, makeChapter } from "./chapter";
+import { makeCover } from "./cover";
+import { makeFilm } from "./film";
 import { makeSoundscape, SOUNDSCAPE_LAYOUT } from "./soundscape";
 import { RATE } from "./synth/instruments";
 
@@ -26,6 +30,7 @@ const folder = join(config.dataFolder, "demo");
 const loadedMark = join(folder, "loaded");
 const CHAPTER_FILE = "Chapter 03 raw.wav";
 const SOUNDSCAPE_FILE = "Orchard at Dusk 7.1.4.wav";
+const FILM_FILE = "Low Water reel 2.mp4";
 const PREPARED_WITHIN_MS = 120_000;
 
 async function write(name: string, block: Planar, sampleRate: number, layout: Layout): Promise<void> {
@@ -58,7 +63,38 @@ async function make(): Promise<void> {
       CHAPTER_RATE,
       layoutNamed("mono")!,
     );
+  if (!has(FILM_FILE)) {
+    const making = join(folder, `${FILM_FILE}.making`);
+    await makeFilm(join(folder, CHAPTER_FILE), making);
+    await rename(making, join(folder, FILM_FILE));
+  }
   if (!has(SOUNDSCAPE_FILE)) await write(SOUNDSCAPE_FILE, makeSoundscape(), RATE, SOUNDSCAPE_LAYOUT);
+}
+
+const ALBUM_ABOUT = {
+  title: "Saltmarsh Hours",
+  artist: "The Quiet Sluices",
+  publisher: "Longshore Pressings",
+  genre: "Folk",
+  date: "2026",
+  catalogue: "LSP 014",
+};
+
+/** Frames of the chapter's recording. */
+const CHAPTER_MARKS: Marker[] = [
+  { id: "chapter-1", kind: "chapter", name: "The lock keeper’s morning", start: 0 },
+  { id: "chapter-2", kind: "chapter", name: "What the water carried", start: 12 * CHAPTER_RATE },
+];
+
+/** The cover, kept as a page would keep it; its hash. */
+async function keptCover(): Promise<string> {
+  const draft = await blobs.draft();
+  try {
+    await draft.sink().write(makeCover());
+    return (await draft.commit()).hash;
+  } finally {
+    await draft.discard();
+  }
 }
 
 const editHead = (project: string, command: Command) => edit(project, { base: null, command, author: "demo" });
@@ -96,7 +132,44 @@ async function load(): Promise<void> {
   if (existsSync(loadedMark)) return;
   if (await row("select 1 from project limit 1")) return;
   await project("Orchard at Dusk", "immersive", [{ file: SOUNDSCAPE_FILE, title: "Orchard at Dusk" }]);
-  await project("The Keeper of Morrow Lock", "audiobook", [{ file: CHAPTER_FILE, title: "Chapter three" }]);
+  await project(
+    "Low Water · film",
+    "video",
+    [{ file: FILM_FILE, title: "Reel two" }],
+    [
+      {
+        type: "addDeliverable",
+        deliverable: { id: "film", spec: "ebu-r128", format: newFormat({ container: "video", sampleRate: 48000 }) },
+      },
+    ],
+  );
+  await project(
+    "The Keeper of Morrow Lock",
+    "audiobook",
+    [{ file: CHAPTER_FILE, title: "Chapter three" }],
+    [
+      {
+        type: "describeProject",
+        about: projectAboutSchema.parse({
+          artist: "Ansa Birk",
+          publisher: "Lockhouse Voices",
+          date: "2026",
+          genre: "Audiobook",
+          comment: "Read by the author.",
+          cover: await keptCover(),
+        }),
+      },
+      { type: "addMarkers", item: "item-1", markers: CHAPTER_MARKS },
+      {
+        type: "addDeliverable",
+        deliverable: {
+          id: "podcast",
+          spec: "mono-speech-19",
+          format: newFormat({ container: "mp3", sampleRate: 44100, kbps: 96 }),
+        },
+      },
+    ],
+  );
   const album = await project(
     "Saltmarsh Hours · side one",
     "music",
@@ -106,6 +179,18 @@ async function load(): Promise<void> {
         type: "addDeliverable",
         deliverable: { id: "broadcast", spec: "ebu-r128", format: newFormat({ sampleRate: 48000 }) },
       },
+      { type: "describeProject", about: projectAboutSchema.parse({ ...ALBUM_ABOUT, cover: await keptCover() }) },
+      ...ALBUM.map(
+        (_, index) =>
+          ({
+            type: "describeItem",
+            item: `item-${index + 1}`,
+            about: itemAboutSchema.parse({
+              composer: "Merle Tan",
+              isrc: `ZZS1H26${String(index + 1).padStart(5, "0")}`,
+            }),
+          }) as const,
+      ),
       ...firstPass().map((entry) => ({ type: "addProcessor", item: "item-2", entry }) as const),
     ],
   );
@@ -120,7 +205,7 @@ async function load(): Promise<void> {
     await requestMaster(album.id, item, deliverable);
   }
   await writeFile(loadedMark, new Date().toISOString());
-  for (const file of [...ALBUM.map((piece) => piece.file), CHAPTER_FILE, SOUNDSCAPE_FILE])
+  for (const file of [...ALBUM.map((piece) => piece.file), CHAPTER_FILE, SOUNDSCAPE_FILE, FILM_FILE])
     await rm(join(folder, file), { force: true });
 }
 

@@ -53,8 +53,8 @@ export function startWeb(port, environment, development) {
   return keepRunning("The web server", () => spawn(process.execPath, args, options));
 }
 
-/** Workers: one a core but one. */
-export function startWorkers(environment, count = Math.max(1, cpus().length - 1)) {
+/** Workers: one a core; they give way to what is heard. */
+export function startWorkers(environment, count = cpus().length) {
   const options = {
     cwd: root,
     stdio: ["ignore", "ignore", 2, "ipc"],

@@ -1,10 +1,11 @@
 // `npm test`: types, lint, unit tests, build, and the real application driven in Chromium.
 import { spawn } from "node:child_process";
 import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync } from "node:fs";
+import { join } from "node:path";
 import { buildBundles, buildWeb } from "./build.mjs";
 import { inRoot, root } from "./paths.mjs";
 import { freePort, startPostgres } from "./postgres.mjs";
-import { startWeb, startWorkers, untilAnswering } from "./processes.mjs";
+import { startReceivers, startWeb, startWorkers, untilAnswering } from "./processes.mjs";
 import { say } from "./say.mjs";
 
 const WORKERS = 2;
@@ -102,7 +103,13 @@ export async function testUnits() {
 export async function withStudio(work) {
   const dataFolder = inRoot(".build", "test-data");
   const database = await startPostgres(dataFolder);
-  const environment = { RESONUM_DATABASE_URL: database.url, RESONUM_DATA: dataFolder, RESONUM_LOG: "error" };
+  const receivers = await startReceivers(join(dataFolder, "receivers"));
+  const environment = {
+    RESONUM_DATABASE_URL: database.url,
+    RESONUM_DATA: dataFolder,
+    RESONUM_LOG: "error",
+    ...receivers.environment,
+  };
   const forTests = { ...environment, RESONUM_TEST_CLUSTER: database.folder };
   const port = await freePort();
   const address = `http://127.0.0.1:${port}`;
@@ -112,7 +119,7 @@ export async function withStudio(work) {
     await untilAnswering(address);
     await work(address, forTests, { web, workers });
   } finally {
-    await Promise.all([web.stop(), ...workers.map((worker) => worker.stop())]);
+    await Promise.all([web.stop(), receivers.stop(), ...workers.map((worker) => worker.stop())]);
     await database.stop();
   }
 }

@@ -1,7 +1,8 @@
 /** Where a master is made: a folder of this machine with its sound, what is encoded of it, and that decoded again. */
 import { rm } from "node:fs/promises";
 import { join } from "node:path";
-import type { ByteSink, ByteSource } from "@core/files/bytes";
+import { align } from "@core/compare/alignment";
+import { FileProblem, type ByteSink, type ByteSource } from "@core/files/bytes";
 import { openSoundFile } from "@core/files/open";
 import type { Tags } from "@core/files/tags";
 import type { MasterTarget } from "@core/render/master";
@@ -19,6 +20,9 @@ export interface MasterAbout {
   /** The video that the sound is from, for masters that are one. */
   video: { path: string; extension: string } | null;
 }
+
+/** Below this likeness, what was decoded tells nothing of its place. */
+const RECOGNISED = 0.8;
 
 export class MasterFile implements MasterTarget {
   #sink: FileSink | null = null;
@@ -87,7 +91,25 @@ export class MasterFile implements MasterTarget {
     } else await this.#sink!.sync();
     const file = await openFile(path);
     this.#opened.push(file);
+    if (this.about.format.container === "video") await this.#checkSound(file);
     return file;
+  }
+
+  /** @throws FileProblem where the sound under the picture is not where it was put */
+  async #checkSound(decoded: OpenFile): Promise<void> {
+    const sound = await openFile(this.soundPath);
+    try {
+      const [wanted, heard] = [(await openSoundFile(sound))!, (await openSoundFile(decoded))!];
+      if (wanted.sampleRate !== heard.sampleRate) return; // Opus has a rate of its own
+      // Silence cannot be laid on silence.
+      const found = await align(wanted, heard).catch(() => null);
+      if (found && found.likeness > RECOGNISED && found.shift !== 0)
+        throw new FileProblem(
+          `The sound lies ${found.shift} samples off its place under the picture: nothing was delivered.`,
+        );
+    } finally {
+      await sound.close();
+    }
   }
 
   /** Puts everything on the disk. */

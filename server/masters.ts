@@ -1,8 +1,10 @@
+import { Arrangement } from "@core/arrange/arrangement";
+import type { Piece } from "@core/arrange/piece";
 import type { Figures } from "@core/measure";
 import { drawingsOf } from "@core/report/drawings";
 import { itemOf } from "@core/project/document";
 import { masterInputs, masterKey, type MasterInputs } from "@core/project/master-inputs";
-import { knownRecordings, type Master } from "@core/project/views";
+import { knownRecordings, type Master, type Source } from "@core/project/views";
 import { openSoundFile } from "@core/files/open";
 import { renderMaster, type MasterJob, type MasterResult } from "@core/render/master";
 import { masterName, safeName } from "@core/project/names";
@@ -155,6 +157,7 @@ export async function renderInputs(
 ): Promise<MasterResult & { albumGainDb: number | null }> {
   const { source, layout, pieces, recipe, coreVersion } = inputs;
   const work = { source, layout, pieces, repairs: recipe.repairs, chain: recipe.chain, coreVersion };
+  refuseCutVideo(inputs, await sourceOf(source));
   const albumGainDb = await gainOfAlbum(inputs, signal, told);
   const { pcmHash, bits, figures, curves } = await workedSound(work, signal, told);
   return withBlob(pcmHash, async (bytes) => {
@@ -174,6 +177,23 @@ export async function renderInputs(
     });
     return { ...result, albumGainDb };
   });
+}
+
+/** Sound that was cut or moved would not be in time with a picture that was not. */
+function refuseCutVideo({ pieces, recipe }: MasterInputs, { figures, container }: Source): void {
+  if (recipe.format.container !== "video") return;
+  if (!container?.includes("picture"))
+    throw new Error("The recording has no picture: choose another kind of file for this deliverable.");
+  if (figures && pieces && !keepsTime(pieces, figures.frames))
+    throw new Error(
+      "This item was cut or moved, and its picture was not: open its cuts again, or deliver the sound by itself.",
+    );
+}
+
+/** Whether every place of the recording is heard when it was; what was silenced or replaced keeps its length. */
+function keepsTime(pieces: readonly Piece[], recorded: number): boolean {
+  const { placed, frames } = new Arrangement(pieces, recorded);
+  return frames === recorded && placed.every(({ piece, at }) => piece.kind !== "recording" || piece.start === at);
 }
 
 /** The gain that all items of the running order share, where the spec keeps their relations. */

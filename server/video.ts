@@ -35,3 +35,15 @@ export async function checkPicture(before: string, after: string, signal?: Abort
   if (was !== is)
     throw new FileProblem("The picture of the new file is not the one of the recording: nothing was delivered.");
 }
+
+const PICTURE_TYPES: Readonly<Record<string, string>> = {
+  mp4: "video/mp4",
+  m4v: "video/mp4",
+  mov: "video/mp4", // what browsers can show of it, they show under this name
+  mkv: "video/x-matroska",
+  webm: "video/webm",
+};
+
+/** The media type of a video, by its name. */
+export const pictureType = (name: string): string =>
+  PICTURE_TYPES[name.split(".").pop()?.toLowerCase() ?? ""] ?? "application/octet-stream";

@@ -1,4 +1,5 @@
 /** A render worker: a process that takes jobs from the queue until it is told to stop. */
+import { setPriority } from "node:os";
 import { Cancelled } from "@core/render/stage";
 import { blobs } from "./blobs";
 import { migrate, rows, transaction } from "./database";
@@ -61,11 +62,15 @@ async function lookAfter(): Promise<void> {
   });
 }
 
+/** What plays and what answers comes first. */
+const PATIENT = 5;
+
 export async function runWorker(): Promise<void> {
   const stop = new AbortController();
   for (const signal of ["SIGINT", "SIGTERM"] as const) process.once(signal, () => stop.abort());
   // Started by another process: end with it, however it ends.
   if (process.channel) process.once("disconnect", () => process.exit(0));
+  setPriority(PATIENT);
   await migrate();
   await blobs.sweepDrafts();
   log.info("worker ready");

@@ -4,7 +4,8 @@ import type { Frames, Hertz, Planar } from "../signal/units";
 import type { Depth } from "../spec/containers";
 import type { ByteSink } from "./bytes";
 import { FileProblem } from "./bytes";
-import { encodeFloat32, encodeIntegers } from "./pcm-encoding";
+import { encodedIntegers } from "../kernels/quantising";
+import { encodeFloat32 } from "./pcm-encoding";
 import { id3v2 } from "./id3v2";
 import type { Tags } from "./tags";
 import { utf8 } from "./utf8";
@@ -92,7 +93,7 @@ export class AiffWriter {
 
   async writeIntegers(block: Int32Array[], frames: Frames): Promise<void> {
     const width = bytesOfFormat(this.options.format);
-    await this.#append(swapped(encodeIntegers(block, frames, width), width));
+    await this.#append(swapped(encodedIntegers(block, frames, width), width));
   }
 
   async #append(bytes: Uint8Array): Promise<void> {

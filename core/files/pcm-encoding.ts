@@ -98,17 +98,3 @@ export function encodeFloat32(block: Planar, frames: number): Uint8Array {
   }
   return new Uint8Array(interleaved.buffer);
 }
-
-/** Planes of whole numbers (already quantised, in range) to interleaved little-endian integers of 2, 3 or 4 bytes. */
-export function encodeIntegers(block: Int32Array[], frames: number, bytes: 2 | 3 | 4): Uint8Array {
-  const channels = block.length;
-  const out = new Uint8Array(frames * channels * bytes);
-  for (let c = 0; c < channels; c++) {
-    const x = block[c]!;
-    for (let i = 0, at = c * bytes; i < frames; i++, at += channels * bytes) {
-      const v = x[i]!;
-      for (let b = 0; b < bytes; b++) out[at + b] = v >> (8 * b);
-    }
-  }
-  return out;
-}

@@ -8,7 +8,8 @@ import { bextChunk, type BroadcastExtension } from "./broadcast-extension";
 import type { ByteSink } from "./bytes";
 import type { Depth } from "../spec/containers";
 import { ByteWriter } from "./chunk-bytes";
-import { encodeFloat32, encodeIntegers, type PcmEncoding } from "./pcm-encoding";
+import { encodedIntegers } from "../kernels/quantising";
+import { encodeFloat32, type PcmEncoding } from "./pcm-encoding";
 
 export interface WavWriterOptions {
   sampleRate: Hertz;
@@ -122,7 +123,7 @@ export class WavWriter {
 
   /** Appends samples that are already whole numbers of the format's depth. */
   async writeIntegers(block: Int32Array[], frames: Frames): Promise<void> {
-    await this.#append(encodeIntegers(block, frames, bytesOfFormat(this.#options.format)));
+    await this.#append(encodedIntegers(block, frames, bytesOfFormat(this.#options.format)));
   }
 
   async #append(bytes: Uint8Array): Promise<void> {

@@ -79,6 +79,8 @@ export interface Kernels {
     count: number,
     out: number,
   ): void;
+  quantise(x: number, frames: number, scale: number, dithered: number, state: number, out: number): void;
+  encode(x: number, frames: number, bytes: number, stride: number, out: number): void;
   decode(bytes: number, size: number, stride: number, frames: number, out: number): void;
 }
 

@@ -19,6 +19,11 @@ export class Random {
     this.#w = next() | 1;
   }
 
+  /** All that what comes next depends on. */
+  get state(): readonly number[] {
+    return [this.#x >>> 0, this.#y >>> 0, this.#z >>> 0, this.#w >>> 0];
+  }
+
   /** Uniform in 0…2³²−1. */
   nextUint32(): number {
     const t = this.#x ^ (this.#x << 11);

@@ -36,6 +36,8 @@ const LONGEST = 180;
 /** A name that every file system takes. */
 export const safeName = (name: string): string =>
   name
+    // Signs that look like ones of ASCII are those.
+    .replace(/[−–—]/g, "-")
     .replace(/[\u0000-\u001f/\\:*?"<>|]+/g, "-")
     .replace(/\s+/g, " ")
     .trim()

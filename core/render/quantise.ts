@@ -1,3 +1,4 @@
+import { channelQuantiser } from "../kernels/quantising";
 import { Random } from "../math/random";
 import { framesOf, type Hertz, type Planar } from "../signal/units";
 
@@ -28,11 +29,7 @@ const SILENT_RUN = 32;
  * (Lipshitz, Wannamaker, Vanderkooy 1992), which makes the error independent of the signal.
  */
 export class Quantiser {
-  readonly #generators: Random[];
-  readonly #scale: number;
-  readonly #feedback: readonly number[];
-  /** Last errors of each channel, the newest first. */
-  readonly #errors: Float64Array[];
+  readonly #channels: ((x: Float32Array) => Int32Array)[];
   #zeros = 0;
 
   constructor(
@@ -40,42 +37,19 @@ export class Quantiser {
     readonly bits: 16 | 24 | 32,
     readonly options: QuantiserOptions,
   ) {
-    this.#generators = Array.from({ length: channels }, (_, channel) => new Random(SEED + channel));
-    this.#scale = 2 ** (bits - 1);
-    const weighted = options.sampleRate <= HIGHEST_WEIGHTED_RATE;
-    this.#feedback = options.dither === "shaped" ? (weighted ? LEAST_AUDIBLE : UPWARDS) : [];
-    this.#errors = Array.from({ length: channels }, () => new Float64Array(this.#feedback.length));
+    const { dither, sampleRate } = options;
+    this.#channels = Array.from({ length: channels }, (_, channel) => {
+      const generator = dither === "none" ? null : new Random(SEED + channel);
+      if (dither === "shaped") return shaping(bits, generator!, sampleRate);
+      const { next } = channelQuantiser(bits, generator);
+      return next;
+    });
   }
 
   /** Quantises all of `block`; shape [channel][frame]. */
   next(block: Planar): Int32Array[] {
-    const out = block.map((_, c) => this.#channel(block, c));
+    const out = block.map((x, c) => this.#channels[c]!(x));
     if (this.options.keepSilence) this.#silence(block, out);
-    return out;
-  }
-
-  /** Hot. */
-  #channel(block: Planar, c: number): Int32Array {
-    const x = block[c]!;
-    const frames = framesOf(block);
-    const out = new Int32Array(frames);
-    const scale = this.#scale;
-    const highest = scale - 1;
-    const generator = this.#generators[c]!;
-    const errors = this.#errors[c]!;
-    const feedback = this.#feedback;
-    const dithered = this.options.dither !== "none";
-    for (let i = 0; i < frames; i++) {
-      let wanted = x[i]! * scale;
-      for (let k = 0; k < feedback.length; k++) wanted -= feedback[k]! * errors[k]!;
-      const rounded = Math.floor((dithered ? wanted + generator.next() - generator.next() : wanted) + 0.5);
-      out[i] = rounded > highest ? highest : rounded < -scale ? -scale : rounded;
-      if (feedback.length > 0) {
-        errors.copyWithin(1, 0);
-        // What is clipped away is no error to make up for.
-        errors[0] = rounded === out[i] ? rounded - wanted : 0;
-      }
-    }
     return out;
   }
 
@@ -87,4 +61,26 @@ export class Quantiser {
       if (this.#zeros >= SILENT_RUN) for (const y of out) y[i] = 0;
     }
   }
+}
+
+/** One channel whose errors are fed back. Hot. */
+function shaping(bits: number, generator: Random, sampleRate: Hertz): (x: Float32Array) => Int32Array {
+  const feedback = sampleRate <= HIGHEST_WEIGHTED_RATE ? LEAST_AUDIBLE : UPWARDS;
+  const scale = 2 ** (bits - 1);
+  const highest = scale - 1;
+  // The newest first.
+  const errors = new Float64Array(feedback.length);
+  return (x) => {
+    const out = new Int32Array(x.length);
+    for (let i = 0; i < x.length; i++) {
+      let wanted = x[i]! * scale;
+      for (let k = 0; k < feedback.length; k++) wanted -= feedback[k]! * errors[k]!;
+      const rounded = Math.floor(wanted + generator.next() - generator.next() + 0.5);
+      out[i] = rounded > highest ? highest : rounded < -scale ? -scale : rounded;
+      for (let k = feedback.length - 1; k > 0; k--) errors[k] = errors[k - 1]!;
+      // What is clipped away is no error to make up for.
+      errors[0] = rounded === out[i] ? rounded - wanted : 0;
+    }
+    return out;
+  };
 }

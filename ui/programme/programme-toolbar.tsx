@@ -1,12 +1,13 @@
 "use client";
 
-import { Bookmark, Layers, Magnet, MoveHorizontal, Spline, Square, Timer } from "lucide-react";
+import { Bookmark, Film, Layers, Magnet, MoveHorizontal, Spline, Square, Timer } from "lucide-react";
 import { Popover, ToggleGroup } from "radix-ui";
 import type { ReactNode, RefObject } from "react";
 import { SELECT_TOOLS, useDesk, type SelectTool } from "@ui/workspace/desk";
 import type { ItemFacts } from "@ui/workspace/in-hand";
 import { Hint } from "@ui/shared/hint";
 import { LaneMenu } from "./lane-menu";
+import { hasPicture } from "./picture-beside";
 import { Reading } from "./reading";
 import { SnapMenu, TimeMenu } from "./time-menus";
 
@@ -20,6 +21,7 @@ const TOOLS: Record<SelectTool, { icon: ReactNode; hint: string }> = {
 export function ProgrammeToolbar({ facts, surface }: { facts: ItemFacts; surface: RefObject<HTMLDivElement | null> }) {
   const tool = useDesk((desk) => desk.tool);
   const oneChannel = useDesk((desk) => desk.oneChannel);
+  const picture = useDesk((desk) => desk.picture);
   const channels = facts.source.layout?.speakers.length ?? 1;
   return (
     <div
@@ -55,6 +57,18 @@ export function ProgrammeToolbar({ facts, surface }: { facts: ItemFacts; surface
           </Hint>
         ))}
       </ToggleGroup.Root>
+      {hasPicture(facts) && (
+        <Hint text="The picture that belongs to the sound, at the place that is heard">
+          <button
+            type="button"
+            aria-pressed={picture}
+            onClick={() => useDesk.setState({ picture: !picture })}
+            className={`ml-1 flex h-5.5 items-center gap-1 rounded-[4px] border border-hair px-1.5 ${picture ? "bg-act-ground text-act" : "text-soft"}`}
+          >
+            <Film size={13} /> Picture
+          </button>
+        </Hint>
+      )}
       {channels > 1 && (
         <Hint text="A drag in the waveform selects only the channel that it begins in">
           <button

@@ -11,6 +11,7 @@ import { setPicture, useLanes, type LaneId } from "./lane-settings";
 import { MarkerFlags } from "./marker-flags";
 import { Overlay } from "./overlay";
 import { OverviewStrip } from "./overview-strip";
+import { hasPicture, PictureBeside } from "./picture-beside";
 import { Playhead } from "./playhead";
 import { ProgrammeToolbar } from "./programme-toolbar";
 import { RegionLabel } from "./region-label";
@@ -45,6 +46,7 @@ function EmptyProgramme({ reading, problem }: { reading: boolean; problem: strin
 function Lanes({ facts }: { facts: ItemFacts }) {
   const surface = useRef<HTMLDivElement>(null);
   useWheel(surface, facts);
+  const picture = useDesk((desk) => desk.picture);
   const { hint, held, handlers } = useSelecting(facts, surface);
   return (
     <div className="flex h-full min-h-0 flex-col">
@@ -67,6 +69,7 @@ function Lanes({ facts }: { facts: ItemFacts }) {
         </div>
         <MarkerFlags facts={facts} />
         <Playhead facts={facts} />
+        {picture && hasPicture(facts) && <PictureBeside facts={facts} />}
         {hint && (
           <div className="figure pointer-events-none absolute top-8 left-1/2 z-20 -translate-x-1/2 rounded-[4px] border border-hair bg-sheet px-2 py-0.5 text-label whitespace-nowrap">
             {hint}

@@ -83,6 +83,8 @@ export interface Desk {
   tallerDb: number;
   /** A setting that is being moved: heard and predicted, not kept yet. */
   moving: { entry: string; parameter: string; setting: Setting } | null;
+  /** Whether the picture of a video is shown beside its sound. */
+  picture: boolean;
   dialog: Dialog | null;
 }
 
@@ -118,6 +120,7 @@ export const useDesk = create<Desk>(() => ({
   speed: 1,
   monitor: MONITOR_ALL,
   tallerDb: 0,
+  picture: true,
   dialog: null,
   ...fresh,
 }));

@@ -4,6 +4,7 @@ export { scout, intersampleGrid, fineDot } from "./interpolate";
 export { weigh, levels, dot, clean } from "./weigh";
 export { powerSpectrum, transform, gather, closeSecond, bandSum } from "./spectrum";
 export { decode } from "./decode";
+export { quantise, encode } from "./quantise";
 export { raise, part, lower } from "./half-band";
 export { pair, unpair, sections, shortFir } from "./sections";
 export { follow } from "./follow";

@@ -57,7 +57,7 @@ function Papers({ finished }: { finished: number }) {
           href={`/api/projects/${view.id}/delivery`}
           download
           aria-disabled={finished === 0}
-          className={`ml-auto inline-flex h-7 items-center gap-1.5 rounded-[4px] px-2.5 ${finished === 0 ? "pointer-events-none border border-hair opacity-45" : "bg-act text-on-act hover:opacity-90"}`}
+          className={`ml-auto inline-flex h-7 shrink-0 items-center gap-1.5 rounded-[4px] px-2.5 whitespace-nowrap ${finished === 0 ? "pointer-events-none border border-hair opacity-45" : "bg-act text-on-act hover:opacity-90"}`}
         >
           <Download size={14} /> Masters and papers as zip
         </a>
@@ -124,7 +124,8 @@ function HandOver({ ready }: { ready: ReadonlySet<string> }) {
             >
               {deliverables.map((one) => (
                 <option key={one.id} value={one.id}>
-                  {specOf(view.document, one.spec).name}, {formatWords(one.format)}
+                  {specOf(view.document, one.spec).name}
+                  {deliverables.filter(({ spec }) => spec === one.spec).length > 1 && `, ${formatWords(one.format)}`}
                 </option>
               ))}
             </select>

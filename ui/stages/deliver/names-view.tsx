@@ -133,13 +133,13 @@ function Items() {
       <thead className="text-left text-label text-soft">
         <tr className="border-b border-hair">
           <th className="w-8 font-normal">no.</th>
-          <th className="font-normal">title</th>
+          <th className="w-[34%] font-normal">title</th>
           {ITEM.map(([name, label]) => (
             <th key={name} className="font-normal">
               {label}
             </th>
           ))}
-          <th className="w-20 text-right font-normal">chapters</th>
+          <th className="w-16 text-right font-normal">chapters</th>
         </tr>
       </thead>
       <tbody>

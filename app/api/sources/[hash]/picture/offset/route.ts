@@ -1,0 +1,11 @@
+import { hashSchema } from "@core/project/document";
+import { blobs } from "@server/blobs";
+import { sourceOf } from "@server/sources";
+import { trackOffset } from "@server/video";
+import { route } from "../../../../respond";
+
+/** How long after the picture the sound begins. */
+export const GET = route<{ hash: string }>(async (_request, params) => {
+  const { hash } = await sourceOf(hashSchema.parse(params.hash));
+  return { offsetSeconds: await trackOffset(await blobs.fileOf(hash)) };
+});

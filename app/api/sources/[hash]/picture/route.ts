@@ -1,0 +1,13 @@
+import { hashSchema } from "@core/project/document";
+import { notFound } from "@server/problem";
+import { blobResponse } from "@server/ranged";
+import { sourceOf } from "@server/sources";
+import { pictureType } from "@server/video";
+import { route } from "../../../respond";
+
+/** The recording as it came, where it has a picture: for showing that beside the sound. */
+export const GET = route<{ hash: string }>(async (request, params) => {
+  const source = await sourceOf(hashSchema.parse(params.hash));
+  if (!source.container?.includes("picture")) throw notFound("picture");
+  return blobResponse(source.hash, request, { "Content-Type": pictureType(source.name) });
+});
