@@ -8,7 +8,7 @@ export default defineConfig({
     alias: Object.fromEntries(["core", "audio", "server", "ui", "demo"].map((name) => [`@${name}`, part(name)])),
   },
   test: {
-    include: ["{core,audio,server,ui,cli,demo}/**/*.test.{ts,tsx}"],
+    include: ["{core,audio,server,ui,cli,demo,receivers}/**/*.test.{ts,tsx}"],
     testTimeout: 120_000,
     // Both cores of the smallest machine that this is worked on.
     pool: "threads",

@@ -1,5 +1,5 @@
 /** The cover of “Saltmarsh Hours”: a low sun over water in bands, as PNG. */
-import { crc32, deflateSync } from "node:zlib";
+import { makePng } from "@server/testing/png";
 
 const SIZE = 600;
 const SKY = [232, 214, 182] as const;
@@ -18,27 +18,4 @@ function inkAt(x: number, y: number): number[] {
   return mixed(WATER, band ? SUN : SKY, band ? 0.55 : 0.25 * (1 - depth));
 }
 
-function chunk(type: string, body: Buffer): Buffer {
-  const named = Buffer.concat([Buffer.from(type, "ascii"), body]);
-  const [length, sum] = [Buffer.alloc(4), Buffer.alloc(4)];
-  length.writeUInt32BE(body.length);
-  sum.writeUInt32BE(crc32(named));
-  return Buffer.concat([length, named, sum]);
-}
-
-export function makeCover(): Buffer {
-  const rows = Buffer.alloc(SIZE * (1 + 3 * SIZE));
-  for (let y = 0; y < SIZE; y++)
-    for (let x = 0; x < SIZE; x++) rows.set(inkAt(x / SIZE, y / SIZE), y * (1 + 3 * SIZE) + 1 + 3 * x);
-  const head = Buffer.alloc(13);
-  head.writeUInt32BE(SIZE, 0);
-  head.writeUInt32BE(SIZE, 4);
-  head.set([8, 2, 0, 0, 0], 8);
-  const signature = Buffer.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a]);
-  return Buffer.concat([
-    signature,
-    chunk("IHDR", head),
-    chunk("IDAT", deflateSync(rows)),
-    chunk("IEND", Buffer.alloc(0)),
-  ]);
-}
+export const makeCover = (): Buffer => makePng(SIZE, inkAt);

@@ -40,7 +40,7 @@ export async function measured(path: string): Promise<Heard> {
   };
   const [stream] = about.streams;
   if (!stream) throw new Refused(["The file holds no sound."]);
-  const filter = "ebur128=peak=true:framelog=quiet";
+  const filter = "ebur128=peak=true:framelog=verbose";
   const { stderr } = await tool("ffmpeg", [
     "-hide_banner",
     "-nostats",

@@ -4,6 +4,7 @@ import { join } from "node:path";
 import { FileProblem } from "@core/files/bytes";
 import { chapterSpans, type Tags } from "@core/files/tags";
 import type { MasterFormat } from "@core/render/recipe";
+import { formatClock } from "@core/signal/format";
 import type { Container } from "@core/spec/containers";
 import { photoKind } from "./photo-kind";
 import { writeByTool } from "./media-tool";
@@ -21,7 +22,7 @@ export interface Encoding {
 }
 
 /** Nothing of the time or the machine goes into the file. */
-const SAME_BYTES = ["-fflags", "+bitexact", "-flags:v", "+bitexact", "-flags:a", "+bitexact", "-map_metadata", "-1"];
+const SAME_BYTES = ["-fflags", "+bitexact", "-flags:v", "+bitexact", "-flags:a", "+bitexact"];
 
 const escaped = (text: string): string => text.replace(/[=;#\\\n]/g, (character) => `\\${character}`);
 
@@ -31,6 +32,15 @@ const KEYS: Partial<Record<Container, Partial<Record<keyof Tags, string>>>> = {
   flac: { isrc: "ISRC", barcode: "BARCODE", catalogue: "CATALOGNUMBER" },
   opus: { isrc: "ISRC", barcode: "BARCODE", catalogue: "CATALOGNUMBER" },
 };
+
+const isVorbisCommented = (container: Container): boolean => container === "flac" || container === "opus";
+
+/** Chapters as Vorbis comments: ffmpeg writes none into FLAC, and rounds their times in Ogg. */
+const vorbisChapters = ({ chapters }: Tags): string[] =>
+  chapters.flatMap(({ title, startSeconds }, index) => {
+    const number = String(index).padStart(3, "0");
+    return [`CHAPTER${number}=${formatClock(startSeconds)}`, `CHAPTER${number}NAME=${escaped(title)}`];
+  });
 
 /** Tags and chapters in ffmpeg's own text form. */
 export function metadataText(tags: Tags, container: Container, seconds: number): string {
@@ -58,6 +68,7 @@ export function metadataText(tags: Tags, container: Container, seconds: number):
       : []),
   ];
   const lines = pairs.filter(([, value]) => value !== "").map(([key, value]) => `${key}=${escaped(value)}`);
+  if (isVorbisCommented(container)) return [";FFMETADATA1", ...lines, ...vorbisChapters(tags), ""].join("\n");
   const chapters = chapterSpans(tags.chapters, seconds).map(
     ({ title, startSeconds, endSeconds }) =>
       `[CHAPTER]\nTIMEBASE=1/1000\nSTART=${Math.round(startSeconds * 1000)}\nEND=${Math.round(endSeconds * 1000)}\ntitle=${escaped(title)}`,
@@ -142,7 +153,7 @@ export async function encodeSound(
   await writeFile(about, text);
   const inputs = ["-i", `file:${sound}`, "-f", "ffmetadata", "-i", `file:${about}`];
   if (attached) inputs.push("-i", `file:${cover}`);
-  const maps = ["-map", "0:a", "-map_metadata", "1", "-map_chapters", "1"];
+  const maps = ["-map", "0:a", "-map_metadata", "1", "-map_chapters", isVorbisCommented(format.container) ? "-1" : "1"];
   if (attached) maps.push("-map", "2:v", "-c:v", "copy", "-disposition:v:0", "attached_pic");
   await writeByTool([...inputs, ...SAME_BYTES, ...maps, ...codecOf(format), `file:${out}`], signal);
 }
@@ -172,6 +183,10 @@ function videoCodec(extension: string, kbps: number): string[] {
       );
   }
 }
+
+const isMovie = (extension: string): boolean => ["mp4", "mov", "m4v"].includes(extension);
+/** Holds whole samples of 44.1, 48 and 96 kHz. */
+const MOVIE_TIMESCALE = 14_112_000;
 
 export interface VideoSound {
   picture: string;
@@ -217,7 +232,8 @@ export async function soundUnderPicture(
       "0",
       "-map_chapters",
       "0",
-      ...(extension === "mp4" || extension === "mov" || extension === "m4v" ? ["-movflags", "+faststart"] : []),
+      // Where the sound begins is told in parts of a second: as fine as its samples.
+      ...(isMovie(extension) ? ["-movflags", "+faststart", "-movie_timescale", String(MOVIE_TIMESCALE)] : []),
       `file:${out}`,
     ],
     signal,

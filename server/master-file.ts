@@ -101,12 +101,13 @@ export class MasterFile implements MasterTarget {
     try {
       const [wanted, heard] = [(await openSoundFile(sound))!, (await openSoundFile(decoded))!];
       if (wanted.sampleRate !== heard.sampleRate) return; // Opus has a rate of its own
+      // An encoder may begin earlier by what it needs to get going: the file says when it begins.
+      const earlier = (await trackOffset(this.about.video!.path)) - (await trackOffset(this.path));
       // Silence cannot be laid on silence.
       const found = await align(wanted, heard).catch(() => null);
-      if (found && found.likeness > RECOGNISED && found.shift !== 0)
-        throw new FileProblem(
-          `The sound lies ${found.shift} samples off its place under the picture: nothing was delivered.`,
-        );
+      const off = found ? found.shift - Math.round(earlier * heard.sampleRate) : 0;
+      if (found && found.likeness > RECOGNISED && off !== 0)
+        throw new FileProblem(`The sound lies ${off} samples off its place under the picture: nothing was delivered.`);
     } finally {
       await sound.close();
     }

@@ -24,7 +24,7 @@ import { brokenPlaces, type BrokenPlace } from "../spec/places";
 import type { DeliverySpec } from "../spec/spec";
 import { check, type LimitedFigures, type Verdict } from "../spec/verdict";
 import { ChainStage } from "./chain-stage";
-import { anchorOf, CEILING_ROOM_DB, gainToTarget, limitOn, rangeLevelling } from "./normalise";
+import { anchorOf, CEILING_ROOM_DB, GainSearch, gainToTarget, limitOn, rangeLevelling } from "./normalise";
 import { levelsOf } from "./predict";
 import { AUDIBLE_LIMITING_DB, missingTo, predictDelivery } from "./predict-delivery";
 import { Quantiser } from "./quantise";
@@ -130,13 +130,14 @@ export async function renderMaster(
     ? await settle(plan, spec, options, warnings)
     : { settled: { gainDb: 0, limiterCeilingDbtp: null, levelling: null }, aim: 0 };
   const canLimit = spec?.normalise === "gain and limiter";
+  const search = new GainSearch();
 
   for (let attempt = 1; ; attempt++) {
     const pass = await writePass(plan, settled, target, options, attempt);
     const quick =
       spec?.anchor === "programme" && spec.measuredOn === "programme" && isOwnContainer(job.recipe.format.container);
     const last = attempt >= MAX_ATTEMPTS;
-    if (spec && quick && !last && correctGain(spec, aim, { integratedLufs: pass.integratedLufs }, settled)) continue;
+    if (spec && quick && !last && correctGain(spec, aim, { integratedLufs: pass.integratedLufs }, settled, search)) continue;
     if (!isOwnContainer(job.recipe.format.container)) {
       options.onProgress?.({ stage: "encoding", fraction: 0 });
       await target.encode?.();
@@ -145,12 +146,12 @@ export async function renderMaster(
       options.onProgress?.({ stage: "measuring the file", fraction }),
     );
     if (spec && !last) {
-      if (!quick && correctGain(spec, aim, figures, settled)) continue;
+      if (!quick && correctGain(spec, aim, figures, settled, search)) continue;
       if (canLimit && correctCeiling(spec, figures, settled)) continue;
       if (correctRange(spec, figures, settled)) continue;
     }
     await pass.writer.describe?.({ ...identity(job), loudness: figures });
-    const missing = spec ? missingTo(spec, aim, figures) : 0;
+    const missing = spec && settled.gainDb !== 0 ? missingTo(spec, aim, figures) : 0;
     if (Math.abs(missing) > TOLD_LU)
       warnings.push(`The loudness could not be brought nearer to its target than ${Math.abs(missing).toFixed(2)} LU.`);
     if (pass.limitingDb > AUDIBLE_LIMITING_DB)
@@ -205,10 +206,18 @@ async function settle(plan: Plan, spec: DeliverySpec, options: MasterOptions, wa
 }
 
 /** Each correction changes what is settled, and says whether it did. */
-function correctGain(spec: DeliverySpec, aim: number, figures: LimitedFigures, settled: Settled): boolean {
+function correctGain(
+  spec: DeliverySpec,
+  aim: number,
+  figures: LimitedFigures,
+  settled: Settled,
+  search: GainSearch,
+): boolean {
   const missing = missingTo(spec, aim, figures);
   if (Math.abs(missing) <= TOLERANCE_LU || spec.normalise === "none") return false;
-  settled.gainDb += missing;
+  // What was left alone, as it was in its range, is left alone as long as it stays there.
+  if (settled.gainDb === 0 && gainToTarget(spec, figures) === 0) return false;
+  settled.gainDb = search.next(settled.gainDb, missing);
   return true;
 }
 

@@ -57,6 +57,8 @@ export function rangeOf({ momentaryLufs }: LevelCurves): number | null {
 }
 
 const AMOUNT_STEPS = 8;
+/** In dB/s: the faster, the more it is heard. */
+const RIDE_SPEEDS = [2, 5, 12];
 
 /**
  * A leveller that brings the loudness range to `most`, as gently as that can be; `null` where nothing needs to be done.
@@ -69,21 +71,25 @@ export function levellingTo(most: number, levels: LevelCurves, loudness: number)
   const entry: ChainEntry = {
     ...newChainEntry("leveller", "range"),
     targetLufs: Math.round(2 * Math.max(-40, Math.min(-6, loudness))) / 2,
-    windowLu: Math.max(0, Math.min(12, Math.round(most) / 2)),
+    windowLu: Math.max(0, Math.min(12, Math.round(most / 2) / 2)),
     upDb: 12,
     downDb: 12,
     amountPercent: 100,
   };
-  const line = levellerLine(levels, settingsOf(entry) as LevellerSettings);
-  const ridden = (amountPercent: number): ChainEntry => ({ ...entry, line, amountPercent });
+  const reached = (ride: ChainEntry): number => rangeOf(leveller.predict(levels, settingsOf(ride))) ?? 0;
+  const rides = RIDE_SPEEDS.map((speedDbPerSecond): ChainEntry => {
+    const settings = { ...entry, speedDbPerSecond };
+    return { ...settings, line: levellerLine(levels, settingsOf(settings) as LevellerSettings) };
+  });
+  // Slowly, if that is enough; where nothing is, as near as it comes.
+  const ride = rides.find((one) => reached(one) <= most) ?? rides.reduce((a, b) => (reached(b) < reached(a) ? b : a));
   let [low, high] = [0, 100];
   for (let step = 0; step < AMOUNT_STEPS; step++) {
     const amount = (low + high) / 2;
-    const reached = rangeOf(leveller.predict(levels, settingsOf(ridden(amount)))) ?? 0;
-    if (reached > most) low = amount;
+    if (reached({ ...ride, amountPercent: amount }) > most) low = amount;
     else high = amount;
   }
-  return ridden(Math.ceil(high));
+  return { ...ride, amountPercent: Math.ceil(high) };
 }
 
 /** The leveller that a spec asks for, if it does. */
@@ -99,4 +105,24 @@ export function rangeLevelling(
   // What the curve suggests is scaled to what was measured.
   const suggested = rangeOf(levels) ?? range;
   return levellingTo(((most - ROOM_DB - tighter) * suggested) / range, levels, figures.integratedLufs ?? -23);
+}
+
+/** A decibel of gain gives at least this much of one, however hard it is limited: else steps would be without bounds. */
+const LEAST_YIELD = 0.25;
+
+/**
+ * Searches the gain that brings a figure to its aim: a limiter gives less back the more it takes, so each step is as
+ * long as the last one says that it must be (the secant method).
+ */
+export class GainSearch {
+  #before: { gainDb: Decibels; missing: number } | null = null;
+
+  /** The next gain to try, from what the last one lacked. */
+  next(gainDb: Decibels, missing: number): Decibels {
+    const before = this.#before;
+    this.#before = { gainDb, missing };
+    const moved = before ? gainDb - before.gainDb : 0;
+    const yielded = before && moved !== 0 ? (before.missing - missing) / moved : 1;
+    return gainDb + missing / Math.max(LEAST_YIELD, Math.min(1, yielded));
+  }
 }

@@ -5,7 +5,7 @@ import { formatDb } from "../signal/format";
 import type { Decibels } from "../signal/units";
 import { ANCHORS, LIMITED_FIGURES, type DeliverySpec } from "../spec/spec";
 import type { LimitedFigures } from "../spec/verdict";
-import { anchorOf, CEILING_ROOM_DB, gainToTarget, limitOn, rangeLevelling, rangeOf } from "./normalise";
+import { anchorOf, CEILING_ROOM_DB, GainSearch, gainToTarget, limitOn, rangeLevelling, rangeOf } from "./normalise";
 import { figuresAfter, highestOf, levelsAfter, levelsOf, shifted, type KnownLevels } from "./predict";
 
 /** Limiting deeper than this is told as a warning: it will be heard. */
@@ -56,11 +56,12 @@ export function predictDelivery(
   if (highestOf(after.peakDb) + after.intersampleDb > ceilingDbtp && spec.normalise === "gain and limiter") {
     const limiter = processorNamed("limiter");
     const settings = settingsOf({ type: "limiter", bypass: false, ceilingDbtp });
+    const search = new GainSearch();
     for (let pass = 0; pass < PASSES; pass++) {
       after = limiter.predict(shifted(before, gainDb), settings);
       const missing = missingTo(spec, aim, figuresAfter(figures, source, after));
       if (Math.abs(missing) < NEAR_LU) break;
-      gainDb += missing;
+      gainDb = search.next(gainDb, missing);
     }
     limitingDb = highestOf(shifted(before, gainDb).peakDb) + before.intersampleDb - ceilingDbtp;
   }

@@ -1,5 +1,5 @@
 import type { Figures } from "../measure";
-import { formatDb } from "../signal/format";
+import { formatDb, formatTime } from "../signal/format";
 import { judgeFile, type FileFacts } from "./demands";
 import { LIMITED_FIGURES, type DeliverySpec, type Limit, type LimitedFigure } from "./spec";
 
@@ -154,6 +154,7 @@ export function marginWords(limit: Limit | undefined, value: number | null): str
   if (value === null) return limit.min === undefined ? "silent" : "silent, too low";
   const margin = marginOf(limit, value);
   const unit = LIMITED_FIGURES[limit.figure].marginUnit;
+  if (margin >= 0 && limit.figure === "durationSeconds") return `${formatTime(margin)} to spare`;
   if (margin >= 0) return `${formatDb(margin)} ${unit} to spare`;
   const over = limit.max !== undefined && value > limit.max;
   // A miss is never rounded away: below a tenth, two digits are told.

@@ -49,6 +49,7 @@ function Limits({ cell, known, onRender }: Omit<Props, "cells">) {
           </Button>
         )}
       </header>
+      {verdict && !verdict.pass && <WaysToPass cell={cell} known={known} />}
       {verdict ? (
         <table className="w-full">
           <tbody>
@@ -87,7 +88,7 @@ function Limits({ cell, known, onRender }: Omit<Props, "cells">) {
             ◆ {warning}
           </p>
         ))}
-      <WaysToPass cell={cell} known={known} />
+      {verdict?.pass && <WaysToPass cell={cell} known={known} />}
       {verified && <FileLine cell={cell} />}
     </section>
   );

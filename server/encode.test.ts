@@ -1,0 +1,182 @@
+/** Encoded masters: what is in them is read by ffprobe, what is heard is decoded and measured. */
+import { execFileSync } from "node:child_process";
+import { mkdir, mkdtemp, rm, writeFile } from "node:fs/promises";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { align } from "@core/compare/alignment";
+import { newTags } from "@core/files/tags";
+import { openSoundFile } from "@core/files/open";
+import { renderMaster, renderSound, type MasterJob } from "@core/render/master";
+import { newFormat, recipeSchema, type MasterFormat } from "@core/render/recipe";
+import { layoutNamed } from "@core/signal/layout";
+import { exactTruePeakDb, memoryFrames, noise, sine } from "@core/testing/signals";
+import { hashFile, openFile } from "./byte-files";
+import { makePng } from "./testing/png";
+import { MasterFile } from "./master-file";
+import { pictureHash, trackOffset } from "./video";
+
+let folder: string;
+let cover: string;
+beforeAll(async () => {
+  folder = await mkdtemp(join(tmpdir(), "resonum-encode-"));
+  cover = join(folder, "cover.png");
+  await writeFile(cover, makePng(64));
+});
+afterAll(() => rm(folder, { recursive: true, force: true }));
+
+const TAGS = newTags({
+  title: "Low Door = “Sluice”; №4",
+  artist: "The Quiet Sluices",
+  album: "Saltmarsh Hours",
+  albumArtist: "The Quiet Sluices",
+  composer: "Merle Tan",
+  genre: "Folk",
+  date: "2026",
+  isrc: "ZZS1H2600004",
+  barcode: "4006381333931",
+  catalogue: "LSP 014",
+  comment: "Line one",
+  track: 4,
+  tracks: 7,
+  chapters: [
+    { title: "Beginning", startSeconds: 0 },
+    { title: "Wāter", startSeconds: 1.5 },
+  ],
+});
+
+/** Bright and spiky: what lossy encoders put over the ceiling. */
+const block = [1, 2].map((side) => {
+  const x = noise(3, 48000, -14, side);
+  const tone = sine(5200 + 90 * side, -8, 3, 48000);
+  return x.map((v, i) => 0.9 * (v + tone[i]! * (i % 7000 < 900 ? 1 : 0.1)));
+});
+
+let made = 0;
+async function master(format: MasterFormat, spec = "streaming-14", more: Partial<MasterJob> = {}, video: string | null = null) {
+  const place = join(folder, `master-${made++}`);
+  await mkdir(place);
+  const about = { format, tags: TAGS, cover, video: video ? { path: video, extension: "mp4" } : null };
+  const file = new MasterFile(place, about);
+  const job: MasterJob = {
+    source: memoryFrames(block, 48000),
+    layout: layoutNamed("stereo")!,
+    sourceBits: null,
+    recipe: recipeSchema.parse({ spec, format }),
+    tags: TAGS,
+    ...more,
+  };
+  const result = await renderMaster(job, file);
+  await file.finish();
+  return { file, result, job };
+}
+
+interface Probed {
+  streams: { codec_name: string; codec_type: string; tags?: Record<string, string> }[];
+  format: { tags?: Record<string, string>; duration: string };
+  chapters: { start_time: string; tags: { title: string } }[];
+}
+const probe = (path: string): Probed =>
+  JSON.parse(
+    execFileSync("ffprobe", ["-v", "error", "-show_streams", "-show_format", "-show_chapters", "-of", "json", path]).toString(),
+  ) as Probed;
+
+/** Tags of file and streams together, their names in small letters. */
+const tagsIn = ({ format, streams }: Probed): Record<string, string> =>
+  Object.fromEntries(
+    [...Object.entries(format.tags ?? {}), ...streams.flatMap(({ tags }) => Object.entries(tags ?? {}))].map(
+      ([name, value]) => [name.toLowerCase(), value],
+    ),
+  );
+
+async function decoded(path: string) {
+  const out = `${path}.wav`;
+  execFileSync("ffmpeg", ["-v", "error", "-y", "-i", path, "-map", "0:a:0", "-c:a", "pcm_f32le", out]);
+  const bytes = await openFile(out);
+  const file = (await openSoundFile(bytes))!;
+  const sound = await file.read(0, file.frames);
+  await bytes.close();
+  return { sound, rate: file.sampleRate };
+}
+
+describe("encoded masters", () => {
+  const formats: [string, MasterFormat, string][] = [
+    ["FLAC", newFormat({ container: "flac", bits: "24" }), "flac"],
+    ["MP3 at a constant rate", newFormat({ container: "mp3", sampleRate: 44100, kbps: 128 }), "mp3"],
+    ["MP3 at a variable rate", newFormat({ container: "mp3", kbps: 192, variable: true }), "mp3"],
+    ["AAC", newFormat({ container: "m4a", kbps: 128 }), "aac"],
+    ["Opus", newFormat({ container: "opus", kbps: 64 }), "opus"],
+  ];
+  it.each(formats)("%s meet their spec as they are decoded, and carry tags, chapters and a cover", async (_, format, codec) => {
+    const { file, result } = await master(format);
+    expect(result.verdict!.pass).toBe(true);
+    expect(Math.abs(result.figures.integratedLufs! + 14)).toBeLessThanOrEqual(0.05);
+    const { sound } = await decoded(file.path);
+    for (const x of sound) expect(exactTruePeakDb(x)).toBeLessThanOrEqual(-1 + 0.02);
+    const about = probe(file.path);
+    expect(about.streams[0]!.codec_name).toBe(codec);
+    const tags = tagsIn(about);
+    expect(tags).toMatchObject({ title: TAGS.title, artist: TAGS.artist, album: TAGS.album, genre: "Folk" });
+    expect(JSON.stringify(tags)).toContain("ZZS1H2600004");
+    expect(JSON.stringify(tags)).toContain("4006381333931");
+    expect(tags.track ?? tags.tracknumber).toMatch(/^4/);
+    expect(about.chapters.map(({ start_time, tags: { title } }) => [Number(start_time), title])).toEqual([
+      [0, "Beginning"],
+      [1.5, "Wāter"],
+    ]);
+    expect(about.streams.some(({ codec_type }) => codec_type === "video")).toBe(true);
+    await file.close();
+  });
+
+  it("keep every sample in FLAC", async () => {
+    const { file } = await master(newFormat({ container: "flac", bits: "16" }));
+    const bytes = await openFile(file.soundPath);
+    const own = (await openSoundFile(bytes))!;
+    const wanted = await own.read(0, own.frames);
+    expect((await decoded(file.path)).sound).toEqual(wanted);
+    await bytes.close();
+    await file.close();
+  });
+
+  it("are the same bytes each time, and so is the sound that is encoded", async () => {
+    const format = newFormat({ container: "opus", kbps: 64 });
+    const [first, second] = [await master(format), await master(format)];
+    expect(await hashFile(first.file.path)).toEqual(await hashFile(second.file.path));
+    const before = await hashFile(first.file.soundPath);
+    await renderSound(first.job, first.result, first.file);
+    await first.file.finish();
+    expect(await hashFile(first.file.soundPath)).toEqual(before);
+    await first.file.close();
+    await second.file.close();
+  });
+});
+
+describe("sound under a picture", () => {
+  it("leaves the picture bit for bit, begins where it began, and lies to the sample", async () => {
+    const video = join(folder, "reel.mp4");
+    const sound = join(folder, "reel.wav");
+    execFileSync("sh", [
+      "-c",
+      `ffmpeg -v error -y -f lavfi -i anoisesrc=d=3:r=48000:a=0.2:seed=4 -ac 2 "${sound}" && ffmpeg -v error -y -f lavfi -i testsrc=s=160x90:r=25:d=3 -itsoffset 0.2 -i "${sound}" -c:v libx264 -pix_fmt yuv420p -c:a aac -metadata:s:a:0 language=fra "${video}"`,
+    ]);
+    const before = { hash: await pictureHash(video), offset: await trackOffset(video) };
+    expect(before.offset).toBeGreaterThan(0.15);
+    for (const tracks of ["replace", "keep"] as const) {
+      const { file } = await master(newFormat({ container: "video", tracks }), "ebu-r128", {}, video);
+      expect(await pictureHash(file.path)).toBe(before.hash);
+      // What was the first sample of the sound is heard when it was, whatever the encoder puts before it.
+      const [own, heard] = await Promise.all([openFile(file.soundPath), openFile(join(file.folder, "decoded"))]);
+      const { shift, likeness } = await align((await openSoundFile(own))!, (await openSoundFile(heard))!);
+      expect(likeness).toBeGreaterThan(0.8);
+      const begins = (await trackOffset(file.path)) + shift / 48_000;
+      expect(Math.abs(begins - before.offset)).toBeLessThan(0.5 / 48_000);
+      await Promise.all([own.close(), heard.close()]);
+      const streams = probe(file.path).streams.filter(({ codec_type }) => codec_type === "audio");
+      expect(streams).toHaveLength(tracks === "keep" ? 2 : 1);
+      await file.close();
+    }
+  });
+  it("is refused for recordings without one", async () => {
+    await expect(master(newFormat({ container: "video" }))).rejects.toThrow(/no picture/);
+  });
+});
