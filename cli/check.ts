@@ -29,11 +29,14 @@ export async function checkFiles(files: string[], { spec: id, layout, json }: Op
   }
   process.exitCode = code;
   if (json) return printJson(answers);
-  for (const [file, answer] of Object.entries(answers)) if (!("error" in answer)) printVerdict(file, answer);
+  for (const [file, answer] of Object.entries(answers)) if (!("error" in answer)) printVerdict(file, spec.name, answer);
 }
 
-export function printVerdict(file: string, verdict: Verdict): void {
-  print(`${verdict.pass ? "passes" : "fails"}  ${file}  (${specNamed(verdict.specId).name})`);
+/** @param name of the spec */
+export function printVerdict(file: string, name: string, verdict: Verdict): void {
+  print(`${verdict.pass ? "passes" : "fails"}  ${file}  (${name})`);
+  for (const { what, value, wanted, met } of verdict.demands)
+    print(`  ${what.padEnd(16)}${value.padEnd(16)}${met ? "as asked for" : `${wanted} is asked for`}`);
   for (const { limit, value } of verdict.limits) {
     const { label, unit } = LIMITED_FIGURES[limit.figure];
     print(`  ${label.padEnd(16)}${`${formatDb(value, { digits: 2 })} ${unit}`.padEnd(16)}${marginWords(limit, value)}`);

@@ -100,7 +100,7 @@ function tellWhileWorking(entry: ReportEntry, index: number, count: number, spec
   printFigures(entry.name, entry.figures);
   for (const warning of entry.warnings) print(`  ! ${warning}`);
   for (const { title, facts } of entry.findings) print(`  ! ${title}: ${facts}`);
-  if (spec && entry.verdict) printVerdict(entry.name, entry.verdict);
+  if (spec && entry.verdict) printVerdict(entry.name, spec.name, entry.verdict);
 }
 
 function printFigures(file: string, figures: Figures): void {

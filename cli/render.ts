@@ -49,7 +49,7 @@ async function renderFile(input: string, options: RenderOptions): Promise<void> 
     albumGainDb,
     onProgress: progressOf(options),
   });
-  tell(options, rendered);
+  tell(options, rendered, recipe.spec?.name ?? "");
 }
 
 /** The ending of the name says what kind of file is wanted, unless something else does. */
@@ -72,11 +72,11 @@ export const progressOf = (options: Pick<RenderOptions, "json">, before = "") =>
     : ({ stage, fraction }: { stage: string; fraction: number }) =>
         void process.stderr.write(`\r${before}${stage} ${Math.round(fraction * 100)} %   `);
 
-function tell(options: RenderOptions, result: Rendered): void {
+function tell(options: RenderOptions, result: Rendered, name: string): void {
   if (result.verdict && !result.verdict.pass) process.exitCode = FAILS_SPEC;
   if (options.json) return printJson({ out: options.out, ...result });
   if (process.stderr.isTTY) process.stderr.write("\r");
-  if (result.verdict) printVerdict(options.out, result.verdict);
+  if (result.verdict) printVerdict(options.out, name, result.verdict);
   else
     print(
       `rendered ${options.out}: ${formatDb(result.figures.integratedLufs)} LUFS, ${formatDb(result.figures.truePeakDbtp)} dBTP`,

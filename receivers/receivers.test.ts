@@ -61,7 +61,10 @@ describe("the simulated podcast host", () => {
     ...change,
   });
   const describeIt = async (what: object) => {
-    const response = await fetch(`${host}/shows/Morrow%20Lock/episodes`, { method: "POST", body: JSON.stringify(what) });
+    const response = await fetch(`${host}/shows/Morrow%20Lock/episodes`, {
+      method: "POST",
+      body: JSON.stringify(what),
+    });
     return { status: response.status, answer: (await response.json()) as { id?: string; reasons?: string[] } };
   };
 
@@ -81,7 +84,9 @@ describe("the simulated podcast host", () => {
     const loud = await sound("loud.mp3", -9);
     const wrong = episode(loud, null, { number: 4, chapters: [{ title: "Late", startSeconds: 4 }] });
     expect((await describeIt(wrong)).answer.reasons).toHaveLength(2);
-    expect((await describeIt({ ...wrong, title: "", sound: { name: "x.wav" } })).answer.reasons!.join()).toMatch(/title.*MP3 or M4A/s);
+    expect((await describeIt({ ...wrong, title: "", sound: { name: "x.wav" } })).answer.reasons!.join()).toMatch(
+      /title.*MP3 or M4A/s,
+    );
     const cover = Buffer.from("a picture");
     const { answer } = await describeIt(episode(loud, cover, { number: 5 }));
     const url = `${host}/shows/Morrow%20Lock/episodes/${answer.id}/sound`;

@@ -53,7 +53,12 @@ const block = [1, 2].map((side) => {
 });
 
 let made = 0;
-async function master(format: MasterFormat, spec = "streaming-14", more: Partial<MasterJob> = {}, video: string | null = null) {
+async function master(
+  format: MasterFormat,
+  spec = "streaming-14",
+  more: Partial<MasterJob> = {},
+  video: string | null = null,
+) {
   const place = join(folder, `master-${made++}`);
   await mkdir(place);
   const about = { format, tags: TAGS, cover, video: video ? { path: video, extension: "mp4" } : null };
@@ -78,7 +83,16 @@ interface Probed {
 }
 const probe = (path: string): Probed =>
   JSON.parse(
-    execFileSync("ffprobe", ["-v", "error", "-show_streams", "-show_format", "-show_chapters", "-of", "json", path]).toString(),
+    execFileSync("ffprobe", [
+      "-v",
+      "error",
+      "-show_streams",
+      "-show_format",
+      "-show_chapters",
+      "-of",
+      "json",
+      path,
+    ]).toString(),
   ) as Probed;
 
 /** Tags of file and streams together, their names in small letters. */
@@ -107,26 +121,29 @@ describe("encoded masters", () => {
     ["AAC", newFormat({ container: "m4a", kbps: 128 }), "aac"],
     ["Opus", newFormat({ container: "opus", kbps: 64 }), "opus"],
   ];
-  it.each(formats)("%s meet their spec as they are decoded, and carry tags, chapters and a cover", async (_, format, codec) => {
-    const { file, result } = await master(format);
-    expect(result.verdict!.pass).toBe(true);
-    expect(Math.abs(result.figures.integratedLufs! + 14)).toBeLessThanOrEqual(0.05);
-    const { sound } = await decoded(file.path);
-    for (const x of sound) expect(exactTruePeakDb(x)).toBeLessThanOrEqual(-1 + 0.02);
-    const about = probe(file.path);
-    expect(about.streams[0]!.codec_name).toBe(codec);
-    const tags = tagsIn(about);
-    expect(tags).toMatchObject({ title: TAGS.title, artist: TAGS.artist, album: TAGS.album, genre: "Folk" });
-    expect(JSON.stringify(tags)).toContain("ZZS1H2600004");
-    expect(JSON.stringify(tags)).toContain("4006381333931");
-    expect(tags.track ?? tags.tracknumber).toMatch(/^4/);
-    expect(about.chapters.map(({ start_time, tags: { title } }) => [Number(start_time), title])).toEqual([
-      [0, "Beginning"],
-      [1.5, "Wāter"],
-    ]);
-    expect(about.streams.some(({ codec_type }) => codec_type === "video")).toBe(true);
-    await file.close();
-  });
+  it.each(formats)(
+    "%s meet their spec as they are decoded, and carry tags, chapters and a cover",
+    async (_, format, codec) => {
+      const { file, result } = await master(format);
+      expect(result.verdict!.pass).toBe(true);
+      expect(Math.abs(result.figures.integratedLufs! + 14)).toBeLessThanOrEqual(0.05);
+      const { sound } = await decoded(file.path);
+      for (const x of sound) expect(exactTruePeakDb(x)).toBeLessThanOrEqual(-1 + 0.02);
+      const about = probe(file.path);
+      expect(about.streams[0]!.codec_name).toBe(codec);
+      const tags = tagsIn(about);
+      expect(tags).toMatchObject({ title: TAGS.title, artist: TAGS.artist, album: TAGS.album, genre: "Folk" });
+      expect(JSON.stringify(tags)).toContain("ZZS1H2600004");
+      expect(JSON.stringify(tags)).toContain("4006381333931");
+      expect(tags.track ?? tags.tracknumber).toMatch(/^4/);
+      expect(about.chapters.map(({ start_time, tags: { title } }) => [Number(start_time), title])).toEqual([
+        [0, "Beginning"],
+        [1.5, "Wāter"],
+      ]);
+      expect(about.streams.some(({ codec_type }) => codec_type === "video")).toBe(true);
+      await file.close();
+    },
+  );
 
   it("keep every sample in FLAC", async () => {
     const { file } = await master(newFormat({ container: "flac", bits: "16" }));

@@ -3,7 +3,8 @@ import { execFileSync } from "node:child_process";
 import { readFile } from "node:fs/promises";
 import { join } from "node:path";
 import { expect, test } from "@playwright/test";
-import { addProcessor, newProject, processes, programme, projectOf, recording, takeIn } from "./studio";
+import type { Manifest } from "@core/project/manifest";
+import { addProcessor, file, newProject, paper, processes, programme, projectOf, recording, takeIn } from "./studio";
 
 const sha = (bytes: Uint8Array) => createHash("sha256").update(bytes).digest("hex");
 
@@ -24,22 +25,13 @@ test("a worker killed in the middle of a render: the job is taken up again and g
   await expect(cell).toHaveAttribute("data-state", "verified", { timeout: 80_000 });
   expect(processes("dist/worker.mjs").some((pid) => !killed.includes(pid))).toBe(true);
 
-  // The command line renders the same source by the same recipe, undisturbed.
+  // The command line renders the same from its manifest, undisturbed.
   const [master] = (await projectOf(page, project)).masters;
-  const out = join(process.cwd(), ".build", "test-recordings", "undisturbed.wav");
-  execFileSync("node", [
-    "bin/resonum",
-    "render",
-    path,
-    "--out",
-    out,
-    "--spec",
-    "ebu-r128",
-    "--rate",
-    "48000",
-    "--json",
-  ]);
-  expect(sha(await readFile(out))).toBe(master!.file_hash);
+  const manifest = await file("kill/Manifest.json", await paper(page, project, "Manifest.json"));
+  const out = join(manifest, "..");
+  execFileSync("node", ["bin/resonum", "render", "--manifest", manifest, "--sources", join(path, ".."), "--out", out]);
+  const { masters } = JSON.parse(await readFile(manifest, "utf8")) as Manifest;
+  expect(sha(await readFile(join(out, masters[0]!.file)))).toBe(master!.file_hash);
 });
 
 test("the server killed in the middle of an upload: it goes on, and the original is whole", async ({ page }) => {

@@ -79,10 +79,7 @@ export const projectOf = async (page: Page, id: string): Promise<ProjectView> =>
 /** Leaves a project one deliverable, so that a test need not wait for the others' masters. */
 export async function onlyDeliver(page: Page, project: string, spec: string): Promise<void> {
   for (const { id } of (await projectOf(page, project)).document.deliverables.filter((one) => one.spec !== spec)) {
-    const { head } = await projectOf(page, project);
-    const command = { type: "removeDeliverable", deliverable: id };
-    const answer = await page.request.post(`/api/projects/${project}/commands`, { data: { base: head, command } });
-    expect(answer.ok()).toBe(true);
+    await command(page, project, { type: "removeDeliverable", deliverable: id });
   }
   await page.reload();
 }
@@ -108,4 +105,22 @@ export async function addProcessor(page: Page, typed: string): Promise<void> {
   await page.getByRole("button", { name: "Add processor" }).click();
   await page.getByPlaceholder(/what should it do/).fill(typed);
   await page.getByRole("dialog").getByRole("option").first().click();
+}
+
+/** The text of a paper of a project's delivery. */
+export async function paper(page: Page, project: string, name: string): Promise<string> {
+  const answer = await page.request.get(`/api/projects/${project}/papers/${encodeURIComponent(name)}`);
+  expect(answer.ok()).toBe(true);
+  return answer.text();
+}
+
+/** An edit without the page. */
+export async function command(
+  page: Page,
+  project: string,
+  edit: { type: string } & Record<string, unknown>,
+): Promise<void> {
+  const { head } = await projectOf(page, project);
+  const answer = await page.request.post(`/api/projects/${project}/commands`, { data: { base: head, command: edit } });
+  expect(answer.ok(), await answer.text()).toBe(true);
 }

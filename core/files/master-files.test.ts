@@ -81,7 +81,11 @@ describe("masters written by the core", () => {
 });
 
 describe("the Audio Definition Model that is written", () => {
-  const parser = new XMLParser({ ignoreAttributes: false, attributeNamePrefix: "@", isArray: (name) => /^audio|position/.test(name) });
+  const parser = new XMLParser({
+    ignoreAttributes: false,
+    attributeNamePrefix: "@",
+    isArray: (name) => /^audio|position/.test(name),
+  });
   const facts = { title: "A & B", durationSeconds: 3661.5, sampleRate: 48000, bits: 24 };
   type Node = Record<string, unknown>;
   const all = (node: unknown, found: [string, Node][] = []): [string, Node][] => {
@@ -106,7 +110,13 @@ describe("the Audio Definition Model that is written", () => {
     const references = [...text.matchAll(/IDRef>([^<]+)</g), ...text.matchAll(/UIDRef>([^<]+)</g)].map(([, id]) => id!);
     expect(references.length).toBeGreaterThan(0);
     for (const reference of references) expect(ids).toContain(reference);
-    const forms = { AP: /^AP_\w{8}$/, AC: /^AC_\w{8}$/, AS: /^AS_\w{8}$/, AT: /^AT_\w{8}_\w{2}$/, AB: /^AB_\w{8}_\w{8}$/ };
+    const forms = {
+      AP: /^AP_\w{8}$/,
+      AC: /^AC_\w{8}$/,
+      AS: /^AS_\w{8}$/,
+      AT: /^AT_\w{8}_\w{2}$/,
+      AB: /^AB_\w{8}_\w{8}$/,
+    };
     for (const id of ids) {
       const form = forms[id.slice(0, 2) as keyof typeof forms];
       if (form && id[2] === "_") expect(id).toMatch(form);

@@ -137,7 +137,8 @@ export async function renderMaster(
     const quick =
       spec?.anchor === "programme" && spec.measuredOn === "programme" && isOwnContainer(job.recipe.format.container);
     const last = attempt >= MAX_ATTEMPTS;
-    if (spec && quick && !last && correctGain(spec, aim, { integratedLufs: pass.integratedLufs }, settled, search)) continue;
+    if (spec && quick && !last && correctGain(spec, aim, { integratedLufs: pass.integratedLufs }, settled, search))
+      continue;
     if (!isOwnContainer(job.recipe.format.container)) {
       options.onProgress?.({ stage: "encoding", fraction: 0 });
       await target.encode?.();

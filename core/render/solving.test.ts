@@ -66,9 +66,19 @@ async function render(block: Planar, recipe: unknown, more: Partial<MasterJob> =
 describe("the solver", () => {
   it("aims at RMS where that is the anchor, and leaves what is in its range alone", async () => {
     const spec = specNamed("audiobook-retail");
-    const { result } = await render(steps([-40, -95, -40, -95], 2, 1), { spec: spec.id, format: { sampleRate: 44100 } }, {}, "mono");
+    const { result } = await render(
+      steps([-40, -95, -40, -95], 2, 1),
+      { spec: spec.id, format: { sampleRate: 44100 } },
+      {},
+      "mono",
+    );
     expect(Math.abs(result.figures.rmsDbfs! - spec.target!)).toBeLessThan(0.05);
-    const inside = await render(steps([-14, -95, -14, -95], 2, 1), { spec: spec.id, format: { sampleRate: 44100 } }, {}, "mono");
+    const inside = await render(
+      steps([-14, -95, -14, -95], 2, 1),
+      { spec: spec.id, format: { sampleRate: 44100 } },
+      {},
+      "mono",
+    );
     expect(inside.result.gainDb).toBe(0);
   });
 
@@ -88,7 +98,10 @@ describe("the solver", () => {
   it("keeps the relations of a running order: one gain, the loudest at the target", async () => {
     const spec = specNamed("aes77-music-album");
     const items = [steps([-30], 4), steps([-24], 4), steps([-36], 4)];
-    const gain = albumGain(spec, items.map((item) => measured(item).figures));
+    const gain = albumGain(
+      spec,
+      items.map((item) => measured(item).figures),
+    );
     const loudness: number[] = [];
     for (const item of items) {
       const { result } = await render(item, { spec: spec.id }, { albumGainDb: gain });
@@ -121,7 +134,9 @@ describe("the solver", () => {
     const { figures, curves } = measured(steps([-40, -22, -38, -20, -42, -24, -39, -21], 5));
     expect(Math.abs(rangeOf(levelsOf(figures, curves))! - figures.loudnessRangeLu!)).toBeLessThan(1.5);
     const leveller = processorNamed("leveller");
-    expect(leveller.predict(levelsOf(figures, curves), settingsOf({ type: "leveller", bypass: false })).momentaryLufs.length).toBeGreaterThan(0);
+    expect(
+      leveller.predict(levelsOf(figures, curves), settingsOf({ type: "leveller", bypass: false })).momentaryLufs.length,
+    ).toBeGreaterThan(0);
   });
 
   it("measures on a fold-down where the spec does", async () => {
@@ -138,7 +153,10 @@ describe("the solver", () => {
     const { result, bytes } = await render(steps([-30], 2, 12), { format: { channels: "stereo" } }, {}, "7.1.4");
     expect((await openSoundFile(memorySource(bytes)))!.channels).toBe(2);
     expect(result.figures.layout).toBe("stereo");
-    const mono = await render(steps([-30], 2), { spec: "audiobook-retail", format: { channels: "mono", sampleRate: 44100 } });
+    const mono = await render(steps([-30], 2), {
+      spec: "audiobook-retail",
+      format: { channels: "mono", sampleRate: 44100 },
+    });
     expect(mono.result.verdict!.demands.every(({ met }) => met)).toBe(true);
   });
 

@@ -12,7 +12,10 @@ const mono = layoutNamed("mono")!;
 const source = memoryFrames([noise(WORK_SEGMENT + 20, RATE, -6, 3)], RATE);
 const chain: ChainEntry[] = [
   { ...newChainEntry("compressor", "c"), thresholdDb: -24, ratio: 3 },
-  { ...newChainEntry("equaliser", "e"), bands: [{ shape: "bell", hertz: 300, gainDb: 6, q: 2, slope: "12", on: true, sides: "all" }] },
+  {
+    ...newChainEntry("equaliser", "e"),
+    bands: [{ shape: "bell", hertz: 300, gainDb: 6, q: 2, slope: "12", on: true, sides: "all" }],
+  },
 ];
 const work = { repairs: [], chain };
 

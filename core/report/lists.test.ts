@@ -20,7 +20,15 @@ const item = (id: string, name: string, more: Partial<Item> = {}): Item => ({
 
 describe("lists that go with masters", () => {
   it("a cue sheet with codes, one file a track", () => {
-    const tags = newTags({ title: "One", artist: "A", album: "Album", albumArtist: "A", isrc: "ZZS1H2600001", catalogue: "LSP 1", barcode: "4006381333931" });
+    const tags = newTags({
+      title: "One",
+      artist: "A",
+      album: "Album",
+      albumArtist: "A",
+      isrc: "ZZS1H2600001",
+      catalogue: "LSP 1",
+      barcode: "4006381333931",
+    });
     const sheet = cueSheet(tags, [
       { file: "01 One.wav", kind: "WAVE", tags },
       { file: '02 "Two".wav', kind: "WAVE", tags: newTags({ title: 'Two "2"' }) },
@@ -46,20 +54,30 @@ describe("lists that go with masters", () => {
     );
   });
   it("markers and chapters as players read them", () => {
-    const marked = item("a", "Reel, one", { markers: [{ id: "m", kind: "chapter", name: "Water", start: 48_000, end: 96_000 }] });
+    const marked = item("a", "Reel, one", {
+      markers: [{ id: "m", kind: "chapter", name: "Water", start: 48_000, end: 96_000 }],
+    });
     const known = () => ({ layout: layoutNamed("mono")!, sampleRate: 48000, frames: 480_000 });
     expect(markersCsv({ items: [marked] }, known)).toBe(
       'item,start,end,kind,name\n"Reel, one",1.000000,2.000000,chapter,Water\n',
     );
     const tags = newTags({ title: "T", chapters: [{ title: "Water", startSeconds: 3661.5 }] });
     expect(chaptersText(tags)).toBe("01:01:01.500 Water\n");
-    expect(JSON.parse(chaptersJson(tags))).toMatchObject({ version: "1.2.0", chapters: [{ startTime: 3661.5, title: "Water" }] });
+    expect(JSON.parse(chaptersJson(tags))).toMatchObject({
+      version: "1.2.0",
+      chapters: [{ startTime: 3661.5, title: "Water" }],
+    });
   });
   it("what equalisers do, in dB", () => {
     const bell = { shape: "bell", hertz: 1000, gainDb: 6, q: 1, slope: "12", on: true, sides: "all" };
     const shaped = item("a", "One", { chain: [{ ...newChainEntry("equaliser", "e"), bands: [bell] }] });
-    const rows = equaliserCsv({ items: [shaped] }).trim().split("\n").map((row) => row.split(","));
-    const near = rows.slice(1).reduce((a, b) => (Math.abs(Number(b[3]) - 1000) < Math.abs(Number(a[3]) - 1000) ? b : a));
+    const rows = equaliserCsv({ items: [shaped] })
+      .trim()
+      .split("\n")
+      .map((row) => row.split(","));
+    const near = rows
+      .slice(1)
+      .reduce((a, b) => (Math.abs(Number(b[3]) - 1000) < Math.abs(Number(a[3]) - 1000) ? b : a));
     expect(Number(near[4])).toBeCloseTo(6, 1);
   });
 });
@@ -73,7 +91,9 @@ describe("names of masters", () => {
   const [deliverable] = project.deliverables;
   it("follow the pattern, and are safe anywhere", () => {
     expect(masterName(project, project.items[0]!, deliverable!)).toBe("01 Low- Door - Streaming -14.wav");
-    expect(masterName({ ...project, naming: "{album} {nothing}" }, project.items[0]!, deliverable!)).toBe("Saltmarsh - Hours {nothing}.wav");
+    expect(masterName({ ...project, naming: "{album} {nothing}" }, project.items[0]!, deliverable!)).toBe(
+      "Saltmarsh - Hours {nothing}.wav",
+    );
     expect(safeName("..")).toBe("master");
     const video = { ...deliverable!, format: newFormat({ container: "video" }) };
     expect(masterName(project, project.items[0]!, video)).toMatch(/\.mov$/);

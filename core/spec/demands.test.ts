@@ -5,7 +5,14 @@ import { brokenPlaces } from "./places";
 import { deliverySpecSchema } from "./spec";
 import { albumFigures, check, checkAlbum } from "./verdict";
 
-const file = { container: "wav", sampleRate: 44100, depth: "16", layout: "stereo", kbps: null, variable: false } as const;
+const file = {
+  container: "wav",
+  sampleRate: 44100,
+  depth: "16",
+  layout: "stereo",
+  kbps: null,
+  variable: false,
+} as const;
 
 describe("demands on files", () => {
   it("are each told, with what was asked for", () => {
@@ -39,7 +46,9 @@ describe("limits of a whole order and of each channel", () => {
     expect(albumFigures(items)).toEqual({ integratedLufs: -14.1, durationSeconds: 300 });
     expect(checkAlbum(specNamed("aes77-music-album"), items, []).pass).toBe(true);
     expect(checkAlbum(specNamed("aes77-music-album"), [{ integratedLufs: -16 }], []).pass).toBe(false);
-    expect(checkAlbum(specNamed("audiobook-retail"), items, ["mono", "stereo"]).demands).toMatchObject([{ met: false }]);
+    expect(checkAlbum(specNamed("audiobook-retail"), items, ["mono", "stereo"]).demands).toMatchObject([
+      { met: false },
+    ]);
     expect(checkAlbum(specNamed("audiobook-retail"), items, ["mono", "mono"]).pass).toBe(true);
   });
   it("name the worst channel", () => {
@@ -54,7 +63,11 @@ describe("limits of a whole order and of each channel", () => {
 
 describe("places where limits are broken", () => {
   it("are told from beginning to end, with the worst", () => {
-    const curve = (values: number[], hopSeconds: number) => ({ hopSeconds, columns: 1, values: Float32Array.from(values) });
+    const curve = (values: number[], hopSeconds: number) => ({
+      hopSeconds,
+      columns: 1,
+      values: Float32Array.from(values),
+    });
     const quiet = curve([], 0.1);
     const curves = {
       shortTermLufs: curve([-20, -17, -16.5, -19, -19, -17.9], 1),
@@ -74,9 +87,14 @@ describe("specs of one's own", () => {
   it("are the same after JSON", () => expect(deliverySpecSchema.parse(JSON.parse(JSON.stringify(spec)))).toEqual(spec));
   it("are refused with what is wrong", () => {
     const problem = (change: object) =>
-      deliverySpecSchema.safeParse({ ...spec, ...change }).error?.issues.map(({ message }) => message).join() ?? "";
+      deliverySpecSchema
+        .safeParse({ ...spec, ...change })
+        .error?.issues.map(({ message }) => message)
+        .join() ?? "";
     expect(problem({ id: "Own Spec" })).toMatch(/small letters/);
     expect(problem({ limits: [{ figure: "rmsDbfs", close: 0, clause: "" }] })).toMatch(/lowest or a highest/);
-    expect(problem({ limits: [{ figure: "rmsDbfs", min: -10, max: -20, close: 0, clause: "" }] })).toMatch(/above its highest/);
+    expect(problem({ limits: [{ figure: "rmsDbfs", min: -10, max: -20, close: 0, clause: "" }] })).toMatch(
+      /above its highest/,
+    );
   });
 });
