@@ -12,6 +12,7 @@ import { canonicalJson, containerOf, CORE_VERSION, type Recipe } from "@core/ren
 import { formatDb } from "@core/signal/format";
 import type { DeliverySpec } from "@core/spec/spec";
 import { hashFile } from "@server/byte-files";
+import { withSpaceExplained } from "@server/space";
 import { CliProblem, ERROR, FAILS_SPEC, messageOf, print, printJson } from "./outcome";
 import { filesIn } from "./files";
 import { recipeOf, specFrom } from "./recipes";
@@ -124,7 +125,7 @@ export async function runBatch(inputs: string[], options: RenderOptions): Promis
   const hashes = new Map<string, string>();
   for (const [index, task] of tasks.entries()) {
     const outcome = await runTask(task, index, tasks.length, journal, folder, options, hashes).catch(
-      (error: unknown): Outcome => ({ ...nothing(task), state: "failed", problem: messageOf(error) }),
+      (error: unknown): Outcome => ({ ...nothing(task), state: "failed", problem: messageOf(withSpaceExplained(error as Error)) }),
     );
     outcomes.push(outcome);
     if (!options.json) print(outcomeLine(outcome));

@@ -1,5 +1,6 @@
 /** `resonum`: the same core without a browser and without a database. */
 import { Command, CommanderError } from "commander";
+import { withSpaceExplained } from "@server/space";
 import { checkFiles } from "./check";
 import { conformance } from "./conformance";
 import { measureFiles } from "./measure";
@@ -114,7 +115,7 @@ async function main(): Promise<number> {
       error instanceof CliProblem || error instanceof CommanderError
         ? error.message
         : error instanceof Error
-          ? error.message
+          ? withSpaceExplained(error).message
           : String(error);
     process.stderr.write(`resonum: ${words.replace(/^error: /, "").replace(/\s*\n\s*/g, " ")}\n`);
     return ERROR;

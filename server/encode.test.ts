@@ -47,8 +47,8 @@ const TAGS = newTags({
 
 /** Bright and spiky: what lossy encoders put over the ceiling. */
 const block = [1, 2].map((side) => {
-  const x = noise(3, 48000, -14, side);
-  const tone = sine(5200 + 90 * side, -8, 3, 48000);
+  const x = noise(2, 48000, -14, side);
+  const tone = sine(5200 + 90 * side, -8, 2, 48000);
   return x.map((v, i) => 0.9 * (v + tone[i]! * (i % 7000 < 900 ? 1 : 0.1)));
 });
 

@@ -20,7 +20,8 @@ import { MasterFile, type MasterAbout } from "./master-file";
 import { notFound, Problem } from "./problem";
 import { openProject } from "./projects";
 import { cancelJobs, enqueue, hasten } from "./queue";
-import { findSources, sourceOf, withSpaceExplained } from "./sources";
+import { findSources, sourceOf } from "./sources";
+import { withSpaceExplained } from "./space";
 import { workedSound } from "./works";
 
 /** All but what only reports draw. */

@@ -11,6 +11,7 @@ import { openRecording, prepareRecording } from "./intake";
 import { log } from "./log";
 import { notFound, Problem } from "./problem";
 import { cancelJobs, enqueue } from "./queue";
+import { withSpaceExplained } from "./space";
 
 /** Figures that an older core made are as good as none: they are being made anew. */
 const SELECT = "select *, case when core_version = $2 then figures end as figures from source";
@@ -119,12 +120,6 @@ export async function prepareSource(hash: string, signal: AbortSignal): Promise<
     await drafts.pcm.discard();
     await drafts.overview.discard();
   }
-}
-
-export function withSpaceExplained(error: Error): Error {
-  return (error as NodeJS.ErrnoException).code === "ENOSPC"
-    ? new Error("The disk is full. Nothing that was finished is lost; make room, then try again.")
-    : error;
 }
 
 /** Has the recordings read again whose figures an older core made. */

@@ -14,6 +14,7 @@ test("an album becomes masters with papers, and is handed over", async ({ page }
   const project = await newProject(page, "Two Songs", "Music release");
   await takeIn(page, paths);
   await onlyDeliver(page, project, "streaming-14");
+  await expect(page.getByTestId("lanes")).toBeVisible({ timeout: 20_000 });
   const podcast = {
     id: "pod",
     spec: "streaming-16",

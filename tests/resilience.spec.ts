@@ -112,3 +112,25 @@ test("the database killed: nothing that was saved is lost, and the page goes on 
     timeout: 60_000,
   });
 });
+
+test("the database restarted while masters are being rendered: all of them are, once", async ({ page }) => {
+  const project = await newProject(page, "Under load", "Music release");
+  await takeIn(page, [
+    await recording("Load/a.wav", programme(30, 0.9)),
+    await recording("Load/b.wav", programme(30, 0.4)),
+    await recording("Load/c.wav", programme(30, 0.2)),
+  ]);
+  await page.keyboard.press("6");
+  await page.getByRole("button", { name: /Render what changed · 6/ }).click();
+  await expect
+    .poll(async () => {
+      const { masters } = await projectOf(page, project);
+      return masters.length === 6 && masters.some(({ state }) => state === "rendering");
+    })
+    .toBe(true);
+  const postmaster = await readFile(join(process.env.RESONUM_TEST_CLUSTER!, "postmaster.pid"), "utf8");
+  process.kill(Number(postmaster.split("\n")[0]), "SIGINT"); // a fast shutdown; the studio starts it again
+  await expect(page.locator('[data-testid^="cell-"][data-state="verified"]')).toHaveCount(6, { timeout: 150_000 });
+  const { masters } = await projectOf(page, project);
+  expect(masters.map(({ state }) => state)).toEqual(Array<string>(6).fill("done"));
+});
