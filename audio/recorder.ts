@@ -1,6 +1,6 @@
 /** Recording from an input: its level is seen before, and what comes in goes to the server in pieces as it comes. */
 import { streamedWavHeader } from "@core/files/wav-writer";
-import { encodeFloat32 } from "@core/files/pcm-encoding";
+import { encodedFloats } from "@core/kernels/quantising";
 import { layoutForChannels } from "@core/signal/layout";
 import { gainToDb } from "@core/signal/decibel";
 import { Upload } from "tus-js-client";
@@ -100,7 +100,7 @@ export class Recorder {
     const take = this.#take;
     if (!take) return;
     const frames = block[0]!.length;
-    take.controller.enqueue(encodeFloat32(block.slice(0, take.channels), frames));
+    take.controller.enqueue(encodedFloats(block.slice(0, take.channels), frames));
     take.frames += frames;
     this.#become({ seconds: take.frames / this.#context!.sampleRate });
   }

@@ -125,7 +125,11 @@ export async function runBatch(inputs: string[], options: RenderOptions): Promis
   const hashes = new Map<string, string>();
   for (const [index, task] of tasks.entries()) {
     const outcome = await runTask(task, index, tasks.length, journal, folder, options, hashes).catch(
-      (error: unknown): Outcome => ({ ...nothing(task), state: "failed", problem: messageOf(withSpaceExplained(error as Error)) }),
+      (error: unknown): Outcome => ({
+        ...nothing(task),
+        state: "failed",
+        problem: messageOf(withSpaceExplained(error as Error)),
+      }),
     );
     outcomes.push(outcome);
     if (!options.json) print(outcomeLine(outcome));

@@ -258,7 +258,7 @@ async function album() {
       .locator('[data-testid="source"][data-state="ready"]')
       .nth(ALBUM.items - 1)
       .waitFor({ timeout: 600_000 });
-    await page.close();
+    await page.goto("about:blank");
     await edit({ type: "removeDeliverable", deliverable: "d1" });
     const plain = {
       container: "wav",

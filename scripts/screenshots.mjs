@@ -97,10 +97,18 @@ await page.getByRole("tab", { name: "Papers and hand-over" }).click();
 const receivers = page.getByTestId("receivers");
 await page.getByLabel(/What Longshore Radio, ingest is given/).selectOption("broadcast");
 await receivers.getByRole("button", { name: "Hand over" }).last().click();
-await page.getByTestId("handovers").getByText(/accepted/).first().waitFor({ timeout: 60_000 });
+await page
+  .getByTestId("handovers")
+  .getByText(/accepted/)
+  .first()
+  .waitFor({ timeout: 60_000 });
 await page.getByLabel(/What Longshore Radio, ingest is given/).selectOption("d1");
 await receivers.getByRole("button", { name: "Hand over" }).last().click();
-await page.getByTestId("handovers").getByText(/refused/).first().waitFor({ timeout: 60_000 });
+await page
+  .getByTestId("handovers")
+  .getByText(/refused/)
+  .first()
+  .waitFor({ timeout: 60_000 });
 await shot("handover", 800);
 await page.getByRole("tab", { name: "Board" }).click();
 await page.keyboard.press("2");

@@ -4,8 +4,7 @@ import type { Frames, Hertz, Planar } from "../signal/units";
 import type { Depth } from "../spec/containers";
 import type { ByteSink } from "./bytes";
 import { FileProblem } from "./bytes";
-import { encodedIntegers } from "../kernels/quantising";
-import { encodeFloat32 } from "./pcm-encoding";
+import { encodedFloats, encodedIntegers } from "../kernels/quantising";
 import { id3v2 } from "./id3v2";
 import type { Tags } from "./tags";
 import { utf8 } from "./utf8";
@@ -88,7 +87,7 @@ export class AiffWriter {
   }
 
   async writeFloat(block: Planar, frames: Frames): Promise<void> {
-    await this.#append(swapped(encodeFloat32(block, frames), 4));
+    await this.#append(swapped(encodedFloats(block, frames), 4));
   }
 
   async writeIntegers(block: Int32Array[], frames: Frames): Promise<void> {

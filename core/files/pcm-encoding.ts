@@ -87,14 +87,3 @@ export function decodePlainly(bytes: Uint8Array, encoding: PcmEncoding, block: P
     }
   }
 }
-
-/** Planar float to interleaved little-endian float32, as it is. */
-export function encodeFloat32(block: Planar, frames: number): Uint8Array {
-  const channels = block.length;
-  const interleaved = new Float32Array(frames * channels);
-  for (let c = 0; c < channels; c++) {
-    const x = block[c]!;
-    for (let i = 0, at = c; i < frames; i++, at += channels) interleaved[at] = x[i]!;
-  }
-  return new Uint8Array(interleaved.buffer);
-}

@@ -8,8 +8,8 @@ import { bextChunk, type BroadcastExtension } from "./broadcast-extension";
 import type { ByteSink } from "./bytes";
 import type { Depth } from "../spec/containers";
 import { ByteWriter } from "./chunk-bytes";
-import { encodedIntegers } from "../kernels/quantising";
-import { encodeFloat32, type PcmEncoding } from "./pcm-encoding";
+import { encodedFloats, encodedIntegers } from "../kernels/quantising";
+import type { PcmEncoding } from "./pcm-encoding";
 
 export interface WavWriterOptions {
   sampleRate: Hertz;
@@ -118,7 +118,7 @@ export class WavWriter {
 
   /** Appends float samples, for the format "32f". */
   async writeFloat(block: Planar, frames: Frames): Promise<void> {
-    await this.#append(encodeFloat32(block, frames));
+    await this.#append(encodedFloats(block, frames));
   }
 
   /** Appends samples that are already whole numbers of the format's depth. */

@@ -9,7 +9,7 @@ import { openSoundFile } from "./open";
 import { openWav } from "./wav-reader";
 import type { Depth } from "../spec/containers";
 import { streamedWavHeader, WavWriter } from "./wav-writer";
-import { encodeFloat32 } from "./pcm-encoding";
+import { encodedFloats } from "../kernels/quantising";
 import { Quantiser } from "../render/quantise";
 
 async function written(block: Planar, format: Depth, sampleRate = 48000): Promise<Uint8Array> {
@@ -165,7 +165,7 @@ describe("a WAV file that is written while it is recorded", () => {
   it("is read to its end, and nothing is said to be wrong with it", async () => {
     const block = [noise(0.1, 48_000, -6, 8)];
     const header = streamedWavHeader({ sampleRate: 48_000, layout: layoutForChannels(1) });
-    const sound = encodeFloat32(block, framesOf(block));
+    const sound = encodedFloats(block, framesOf(block));
     const bytes = new Uint8Array(header.length + sound.length);
     bytes.set(header);
     bytes.set(sound, header.length);

@@ -1,7 +1,13 @@
 import { describe, expect, it } from "vitest";
 import { Random } from "../math/random";
 import { noise } from "../testing/signals";
-import { encodedIntegers, plainChannelQuantiser, plainlyEncoded, wasmChannelQuantiser } from "./quantising";
+import {
+  encodedFloats,
+  encodedIntegers,
+  plainChannelQuantiser,
+  plainlyEncoded,
+  wasmChannelQuantiser,
+} from "./quantising";
 
 const x = noise(0.4, 48000, -3, 7);
 x.set([1, -1, 1.5, -2, 0, 0.5 / 32768], 100);
@@ -23,5 +29,10 @@ describe("quantising kernels", () => {
       return Int32Array.from({ length: 30_000 }, () => (random.nextUint32() | 0) >> (32 - 8 * bytes));
     });
     expect(encodedIntegers(planes, 30_000, bytes)).toEqual(plainlyEncoded(planes, 30_000, bytes));
+  });
+  it("write floating point as it lies", () => {
+    const planes = [x, noise(0.4, 48000, -3, 8).subarray(0, x.length)];
+    const words = planes.map((plane) => new Int32Array(plane.slice().buffer));
+    expect(encodedFloats(planes, x.length)).toEqual(plainlyEncoded(words, x.length, 4));
   });
 });

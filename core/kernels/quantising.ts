@@ -74,23 +74,36 @@ function encodingKernel() {
   return loaded && (encoder = { kernels: loaded.kernels, memory: loaded.memory, x: x.at, out: out.at });
 }
 
-/** Planes of whole numbers in range to interleaved little-endian integers of 2, 3 or 4 bytes. */
-export function encodedIntegers(block: readonly Int32Array[], frames: number, bytes: 2 | 3 | 4): Uint8Array {
+type Planes = readonly (Int32Array | Float32Array)[];
+
+/** Words of 32 bits, of which the lowest `bytes` are kept, interleaved; `undefined` where there is no WebAssembly. */
+function interleaved(block: Planes, frames: number, bytes: 2 | 3 | 4): Uint8Array | undefined {
   const ready = encodingKernel();
-  if (!ready) return plainlyEncoded(block, frames, bytes);
+  if (!ready) return undefined;
   const { kernels, memory, x, out } = ready;
   const stride = block.length * bytes;
   const all = new Uint8Array(frames * stride);
   const most = Math.floor(BYTES / Math.max(stride, 4));
+  const words = new Int32Array(memory, x, most);
   for (let at = 0; at < frames; at += most) {
     const count = Math.min(most, frames - at);
     block.forEach((plane, channel) => {
-      new Int32Array(memory, x, count).set(plane.subarray(at, at + count));
+      words.set(new Int32Array(plane.buffer, plane.byteOffset + 4 * at, count));
       kernels.encode(x, count, bytes, stride, out + channel * bytes);
     });
     all.set(new Uint8Array(memory, out, count * stride), at * stride);
   }
   return all;
+}
+
+/** Planes of whole numbers in range to interleaved little-endian integers of 2, 3 or 4 bytes. */
+export const encodedIntegers = (block: readonly Int32Array[], frames: number, bytes: 2 | 3 | 4): Uint8Array =>
+  interleaved(block, frames, bytes) ?? plainlyEncoded(block, frames, bytes);
+
+/** Planar float to interleaved little-endian float32, as it is. */
+export function encodedFloats(block: readonly Float32Array[], frames: number): Uint8Array {
+  const words = () => block.map(({ buffer, byteOffset, length }) => new Int32Array(buffer, byteOffset, length));
+  return interleaved(block, frames, 4) ?? plainlyEncoded(words(), frames, 4);
 }
 
 /** The plain twin. */

@@ -1,6 +1,7 @@
 /**
- * Two channels at another rate: raised by whole numbers and filtered by overlap-save in float64, then points between
- * those samples by a short polyphase filter. By WebAssembly, or its plain twin; the same bits.
+ * Two channels at another rate: filtered by overlap-save in float64, at a rate that is raised or lowered by a power of
+ * two on the way, then points between those samples by a short polyphase filter. By WebAssembly, or its plain twin; the
+ * same bits.
  */
 import { Fft, fftTwiddles } from "../math/fft";
 import { loadKernels, MemoryPlan } from "./wasm";
@@ -8,16 +9,21 @@ import { loadKernels, MemoryPlan } from "./wasm";
 export interface RatePlan {
   /** Points of a transform of the input. */
   size: number;
-  /** The rate is raised by this: 1 or 2. */
+  /** The filter works at this many times the input's rate: 1 or 2. */
   raise: number;
-  /** Filter at the raised rate; an odd number of taps, at most as many as leave room for new samples. */
+  /** Of what it gives, every so many samples are left: a power of two, 1 where the rate was raised. */
+  lower: number;
+  /** Taps of the filter, an odd number of them. */
   filter: Float64Array;
-  /** From the raised rate to the last one: `up` phases, their taps a multiple of 4, every `down`-th is taken. */
-  phases: readonly Float64Array[];
+  /** Its delay in samples of the middle rate, taken back. */
+  delay: number;
+  /**
+   * From the middle rate to the last one: `up` phases, their taps a multiple of 4, of which every `down`-th is taken;
+   * `null` where samples of the middle rate are taken as they are.
+   */
+  phases: readonly Float64Array[] | null;
   up: number;
   down: number;
-  /** Of the filter, in samples of the raised rate: taken back. */
-  delay: number;
 }
 
 /** A running conversion. Blocks have a fixed length, so that results do not depend on how sound comes in. */
@@ -30,12 +36,25 @@ export interface RateLine {
 
 export const rateLine = (plan: RatePlan): RateLine => wasmRateLine(plan) ?? plainRateLine(plan);
 
-/** Input samples of the past that each transform takes again. */
-const pastOf = ({ filter, raise }: RatePlan): number => Math.ceil((filter.length - 1) / raise);
+/** Input samples of the past that each transform takes again: whole steps of the middle rate. */
+const pastOf = ({ filter, raise, lower }: RatePlan): number => Math.ceil((filter.length - 1) / (raise * lower)) * lower;
 const blockOf = (plan: RatePlan): number => plan.size - pastOf(plan);
-const tapsOf = ({ phases }: RatePlan): number => phases[0]!.length;
-/** Points that a block can give at most. */
-const mostPoints = (plan: RatePlan): number => Math.ceil((blockOf(plan) * plan.raise * plan.up) / plan.down) + 1;
+const tapsOf = ({ phases }: RatePlan): number => phases?.[0]!.length ?? 1;
+/** Zeros before the first sample, so that the first point has all its taps. */
+const leadOf = (plan: RatePlan): number => (plan.phases ? tapsOf(plan) / 2 - 1 : 0);
+
+/** Lengths along the way of a block. */
+function sizesOf(plan: RatePlan) {
+  const { size, raise, lower } = plan;
+  const points = size * raise;
+  return {
+    points,
+    left: points / lower,
+    /** Samples of the middle rate that the past takes up, and those that are new. */
+    old: (pastOf(plan) * raise) / lower,
+    fresh: (blockOf(plan) * raise) / lower,
+  };
+}
 
 /** Spectrum of the filter with all scales in it. */
 function filterOf({ size, raise, filter }: RatePlan) {
@@ -46,7 +65,7 @@ function filterOf({ size, raise, filter }: RatePlan) {
   return { re, im };
 }
 
-/** Counts which points can be told once `held` raised samples are there, and what of the line is needed further on. */
+/** Counts which points can be told once `held` samples are there, and what of the line is needed further on. */
 class Places {
   /** Place of the next point in the line, in parts of `up` a sample. */
   position: number;
@@ -72,19 +91,18 @@ class Places {
 }
 
 export function plainRateLine(plan: RatePlan): RateLine {
-  const { size, raise, phases, up, down } = plan;
+  const { size, lower, phases, up, down } = plan;
   const past = pastOf(plan);
   const block = blockOf(plan);
-  const points = size * raise;
+  const { points, left, old } = sizesOf(plan);
   const filter = filterOf(plan);
   const forward = new Fft(size);
-  const backward = new Fft(points);
+  const backward = new Fft(left);
   const input = [new Float32Array(size), new Float32Array(size)] as const;
-  // A point lies between the two samples in the middle of the taps.
-  let lines = [new Float64Array(tapsOf(plan) / 2 - 1), new Float64Array(tapsOf(plan) / 2 - 1)] as const;
+  let lines = [new Float64Array(leadOf(plan)), new Float64Array(leadOf(plan))] as const;
   const places = new Places(plan);
-  const taps = tapsOf(plan);
-  const raised = (): readonly [Float64Array, Float64Array] => {
+
+  const filtered = (): readonly [Float64Array, Float64Array] => {
     const [re, im] = [Float64Array.from(input[0]), Float64Array.from(input[1])];
     forward.forward(re, im);
     const [outRe, outIm] = [new Float64Array(points), new Float64Array(points)];
@@ -94,14 +112,21 @@ export function plainRateLine(plan: RatePlan): RateLine {
       outRe[k] = a * c - b * d;
       outIm[k] = a * d + b * c;
     }
-    backward.forward(outIm, outRe);
-    return [outRe.subarray(past * raise), outIm.subarray(past * raise)];
+    const [lowRe, lowIm] = [outRe.slice(0, left), outIm.slice(0, left)];
+    for (let part = 1; part < lower; part++)
+      for (let k = 0; k < left; k++) {
+        lowRe[k] = lowRe[k]! + outRe[k + part * left]!;
+        lowIm[k] = lowIm[k]! + outIm[k + part * left]!;
+      }
+    // Real and imaginary part exchanged: the transform back.
+    backward.forward(lowIm, lowRe);
+    return [lowRe.subarray(old), lowIm.subarray(old)];
   };
   const point = (line: Float64Array, at: number): number => {
-    const filter = phases[at % up]!;
     const from = Math.floor(at / up);
+    if (!phases) return line[from]!;
     const sums = [0, 0, 0, 0];
-    for (let t = 0; t < taps; t++) sums[t & 3]! += filter[t]! * line[from + t]!;
+    phases[at % up]!.forEach((tap, t) => (sums[t & 3]! += tap * line[from + t]!));
     return sums[0]! + sums[2]! + (sums[1]! + sums[3]!);
   };
   return {
@@ -111,7 +136,7 @@ export function plainRateLine(plan: RatePlan): RateLine {
         input[channel]!.copyWithin(0, block);
         input[channel]!.set(x, past);
       }
-      const fresh = raised();
+      const fresh = filtered();
       lines = [extended(lines[0], fresh[0]), extended(lines[1], fresh[1])];
       const count = places.ready(lines[0].length);
       const start = places.position;
@@ -132,23 +157,23 @@ function extended(line: Float64Array, fresh: Float64Array): Float64Array<ArrayBu
 
 /** By WebAssembly; `undefined` where there is none. */
 export function wasmRateLine(plan: RatePlan): RateLine | undefined {
-  const { size, raise, phases, up, down } = plan;
+  const { size, lower, phases, up, down } = plan;
   const past = pastOf(plan);
   const block = blockOf(plan);
-  const points = size * raise;
+  const { points, left, old, fresh } = sizesOf(plan);
   const taps = tapsOf(plan);
-  const most = mostPoints(plan);
-  const room = block * raise + taps + down + 2;
+  const most = Math.ceil(((fresh + taps) * up) / down) + 1;
+  const room = fresh + taps + down + 2;
   const memory = new MemoryPlan();
   const [re, im] = [memory.doubles(size), memory.doubles(size)];
   const spare = memory.doubles(2 * points);
   const [filterRe, filterIm] = [memory.doubles(points), memory.doubles(points)];
   const [outRe, outIm] = [memory.doubles(points), memory.doubles(points)];
   const forwardTwiddles = fftTwiddles(size);
-  const backwardTwiddles = raise === 1 ? forwardTwiddles : fftTwiddles(points);
+  const backwardTwiddles = left === size ? forwardTwiddles : fftTwiddles(left);
   const forwardRegion = memory.doubles(forwardTwiddles.length);
   const backwardRegion = memory.doubles(backwardTwiddles.length);
-  const filters = memory.doubles(up * taps);
+  const filters = memory.doubles(phases ? up * taps : 0);
   const lineRegions = [memory.doubles(room), memory.doubles(room)] as const;
   const outRegions = [memory.floats(most), memory.floats(most)] as const;
   const loaded = loadKernels(memory);
@@ -159,36 +184,45 @@ export function wasmRateLine(plan: RatePlan): RateLine | undefined {
   doubles(filterIm).set(filter.im);
   doubles(forwardRegion).set(forwardTwiddles);
   doubles(backwardRegion).set(backwardTwiddles);
-  phases.forEach((phase, p) => doubles(filters).set(phase, p * taps));
-  const points2 = [doubles(re), doubles(im)] as const;
-  const raised = [doubles(outRe).subarray(past * raise), doubles(outIm).subarray(past * raise)] as const;
+  phases?.forEach((phase, p) => doubles(filters).set(phase, p * taps));
+  const transformed = [doubles(re), doubles(im)] as const;
+  const made = [doubles(outRe).subarray(old, left), doubles(outIm).subarray(old, left)] as const;
   const lines = [doubles(lineRegions[0]), doubles(lineRegions[1])] as const;
   const out = [floats(outRegions[0]), floats(outRegions[1])] as const;
-  const input = [new Float32Array(size), new Float32Array(size)] as const;
+  const held = [new Float32Array(past), new Float32Array(past)] as const;
   const places = new Places(plan);
-  let held = taps / 2 - 1;
+  let length = leadOf(plan);
+  const point = (channel: 0 | 1, start: number, count: number): void => {
+    const { at } = lineRegions[channel];
+    if (phases) kernels.between(at, start, up, down, filters.at, taps, count, outRegions[channel].at);
+    else kernels.take(at + 8 * start, down, count, outRegions[channel].at);
+  };
   return {
     blockFrames: block,
     next(a, b) {
       for (const [channel, x] of [a, b].entries()) {
-        input[channel]!.copyWithin(0, block);
-        input[channel]!.set(x, past);
-        points2[channel]!.set(input[channel]!);
+        const kept = held[channel]!;
+        transformed[channel]!.set(kept);
+        transformed[channel]!.set(x, past);
+        if (x.length >= past) kept.set(x.subarray(x.length - past));
+        else {
+          kept.copyWithin(0, x.length);
+          kept.set(x, past - x.length);
+        }
       }
       kernels.fourier(re.at, im.at, size, spare.at, forwardRegion.at);
       kernels.filterSpectrum(re.at, im.at, size, filterRe.at, filterIm.at, points, outRe.at, outIm.at);
-      // Real and imaginary part exchanged: the transform back.
-      kernels.fourier(outIm.at, outRe.at, points, spare.at, backwardRegion.at);
-      for (const channel of [0, 1]) lines[channel]!.set(raised[channel]!, held);
-      held += block * raise;
-      const count = places.ready(held);
+      if (lower > 1) kernels.foldSpectrum(outRe.at, outIm.at, points, lower);
+      kernels.fourier(outIm.at, outRe.at, left, spare.at, backwardRegion.at);
+      for (const channel of [0, 1]) lines[channel]!.set(made[channel]!, length);
+      length += fresh;
+      const count = places.ready(length);
       const start = places.position;
-      lineRegions.forEach(({ at }, channel) =>
-        kernels.between(at, start, up, down, filters.at, taps, count, outRegions[channel]!.at),
-      );
-      const forgotten = places.advance(count, held);
-      for (const line of lines) line.copyWithin(0, forgotten, held);
-      held -= forgotten;
+      point(0, start, count);
+      point(1, start, count);
+      const forgotten = places.advance(count, length);
+      for (const line of lines) line.copyWithin(0, forgotten, length);
+      length -= forgotten;
       return [out[0].slice(0, count), out[1].slice(0, count)];
     },
   };

@@ -69,6 +69,8 @@ export interface Kernels {
     outRe: number,
     outIm: number,
   ): void;
+  foldSpectrum(re: number, im: number, n: number, parts: number): void;
+  take(x: number, step: number, count: number, out: number): void;
   between(
     x: number,
     position: number,

@@ -1,7 +1,7 @@
 /**
  * Sample-rate conversion by windowed sincs: flat to 0.91 of the lower Nyquist, stop-band from that Nyquist on at
- * 150 dB, its delay taken back. A sharp filter at once or twice the rate of the input, then a short polyphase filter
- * (Crochiere & Rabiner 1983, chapter 3). Needs the ratio of the rates to be one of whole numbers up to 4096, which all
+ * 150 dB, its delay taken back. A sharp filter, whose rate is raised to twice or lowered to a part of the input's on the
+ * way, then a short polyphase filter where that is not the last rate (Crochiere & Rabiner 1983, chapter 3). Needs the ratio of the rates to be one of whole numbers up to 4096, which all
  * rates in use are.
  */
 import { rateLine, type RateLine, type RatePlan } from "../kernels/rate-line";
@@ -20,16 +20,17 @@ const MAX_PHASES = 4096;
 /** Where the raised rate is twice the band or more, this many taps reject its images by `ATTENUATION_DB`. */
 const SHORT_TAPS = 20;
 const SMALLEST_TRANSFORM = 1024;
+const LONG_FILTER = 4096; // taps
 
 const gcd = (a: number, b: number): number => (b === 0 ? a : gcd(b, a % b));
 
 /** Frames that `frames` at one rate become at another. */
 export const resampledFrames = (frames: Frames, from: Hertz, to: Hertz): Frames => Math.ceil((frames * to) / from);
 
-/** Windowed sinc at `rate`, flat to 0.91 of `edge` and stopped from `edge` on; an odd number of taps. */
-function sharpFilter(edge: Hertz, rate: Hertz): Float64Array {
+/** Windowed sinc at `rate`, flat to 0.91 of `edge` and stopped from `edge` on; its delay a multiple of `step` samples. */
+function sharpFilter(edge: Hertz, rate: Hertz, step: number): Float64Array {
   const stop = edge / rate;
-  const half = Math.ceil(kaiserLength(ATTENUATION_DB, stop * (1 - PASS_BAND)) / 2);
+  const half = Math.ceil(kaiserLength(ATTENUATION_DB, stop * (1 - PASS_BAND)) / 2 / step) * step;
   const cutoff = (stop * (1 + PASS_BAND)) / 2;
   const beta = kaiserBeta(ATTENUATION_DB);
   const taps = Float64Array.from({ length: 2 * half + 1 }, (_, i) => {
@@ -40,24 +41,35 @@ function sharpFilter(edge: Hertz, rate: Hertz): Float64Array {
   return taps.map((tap) => tap / sum);
 }
 
+/** The middle rate, against the input's: where it is not the last one, it holds twice the band or more. */
+function middleOf(from: Hertz, to: Hertz): { raise: number; lower: number } {
+  const wanted = 2 * Math.min(from, to);
+  if (to === 2 * from) return { raise: 2, lower: 1 };
+  let lower = 1;
+  while ((from / (2 * lower) >= wanted || from / (2 * lower) === to) && Number.isInteger(from / (2 * lower)))
+    lower *= 2;
+  return { raise: lower === 1 && from < wanted ? 2 : 1, lower };
+}
+
 function design(from: Hertz, to: Hertz, phase: FilterPhase): RatePlan {
-  const lowest = Math.min(from, to) / 2;
-  const raise = 2 * lowest <= from / 2 ? 1 : 2;
-  const divisor = gcd(from * raise, to);
+  const { raise, lower } = middleOf(from, to);
+  const middle = (from * raise) / lower;
+  const divisor = gcd(middle, to);
   const up = to / divisor;
-  const down = (from * raise) / divisor;
+  const down = middle / divisor;
   if (up > MAX_PHASES)
     throw new Error(
       `Converting ${from} Hz to ${to} Hz needs ${up} filter phases; ${MAX_PHASES} are possible. Choose a rate with a simpler ratio.`,
     );
-  const linear = sharpFilter(lowest, from * raise);
+  const linear = sharpFilter(Math.min(from, to) / 2, from * raise, lower);
   const filter = phase === "linear" ? linear : minimumPhase(linear);
-  const delay = phase === "linear" ? (filter.length - 1) / 2 : Math.round(delayAtRest(filter));
-  // Where samples of the raised rate are taken as they are, there is nothing between them to be told.
-  const phases = up === 1 ? [Float64Array.of(0, 1, 0, 0)] : kaiserPhases(up, SHORT_TAPS, ATTENUATION_DB);
+  const samples = phase === "linear" ? (filter.length - 1) / 2 : delayAtRest(filter);
+  const phases = up === 1 ? null : kaiserPhases(up, SHORT_TAPS, ATTENUATION_DB);
   let size = SMALLEST_TRANSFORM;
-  while (size * raise < 8 * filter.length) size *= 2;
-  return { size, raise, filter, phases, up, down, delay };
+  // Longer transforms waste less on the past, until they no longer fit the cache.
+  const room = filter.length > LONG_FILTER ? 3 : 8;
+  while (size * raise < room * filter.length) size *= 2;
+  return { size, raise, lower, filter, delay: Math.round(samples / lower), phases, up, down };
 }
 
 /** Delay of the lowest frequencies, in samples: the taps' centre of gravity. */

@@ -12,4 +12,4 @@ export { copyPairs, round, louderPowers, meanPowers, addGained } from "./bands";
 export { bend } from "./bend";
 export { limitGains, applyGains, stretchMaxima } from "./limit";
 export { movingMeans } from "./moving-mean";
-export { fourier, filterSpectrum, between } from "./rate";
+export { fourier, filterSpectrum, foldSpectrum, take, between } from "./rate";

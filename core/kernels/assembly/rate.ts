@@ -3,43 +3,66 @@
 
 const PAIR: usize = 16; // bytes of two numbers
 
-/** A pass of radix 4 at stride 1: one point at a time. */
+/** A number of each of two rows of twiddles. */
+function twoOf(w: usize): v128 {
+  return v128.load64_lane(w + 48, v128.load64_zero(w), 1);
+}
+function storePairs(to: usize, a: v128, b: v128, c: v128, d: v128): void {
+  v128.store(to, v128.shuffle<f64>(a, b, 0, 2));
+  v128.store(to, v128.shuffle<f64>(c, d, 0, 2), 16);
+  v128.store(to, v128.shuffle<f64>(a, b, 1, 3), 32);
+  v128.store(to, v128.shuffle<f64>(c, d, 1, 3), 48);
+}
+
+/** A pass of radix 4 at stride 1: two groups of points at a time. */
 function firstPass(n: i32, xr: usize, xi: usize, yr: usize, yi: usize, w: usize): void {
   const quarter = n >> 2;
   const jump: usize = (<usize>quarter) << 3;
-  for (let p: i32 = 0; p < quarter; p++, w += 48) {
+  for (let p: i32 = 0; p < quarter; p += 2, w += 96) {
     const from: usize = (<usize>p) << 3;
     const to: usize = (<usize>p) << 5;
-    const ar = load<f64>(xr + from);
-    const ai = load<f64>(xi + from);
-    const br = load<f64>(xr + from + jump);
-    const bi = load<f64>(xi + from + jump);
-    const cr = load<f64>(xr + from + 2 * jump);
-    const ci = load<f64>(xi + from + 2 * jump);
-    const dr = load<f64>(xr + from + 3 * jump);
-    const di = load<f64>(xi + from + 3 * jump);
-    const tr = ar + cr;
-    const ti = ai + ci;
-    const ur = ar - cr;
-    const ui = ai - ci;
-    const vr = br + dr;
-    const vi = bi + di;
-    const zr = bi - di;
-    const zi = dr - br;
-    store<f64>(yr + to, tr + vr);
-    store<f64>(yi + to, ti + vi);
-    const er = ur + zr;
-    const ei = ui + zi;
-    store<f64>(yr + to, er * load<f64>(w) - ei * load<f64>(w, 8), 8);
-    store<f64>(yi + to, er * load<f64>(w, 8) + ei * load<f64>(w), 8);
-    const fr = tr - vr;
-    const fi = ti - vi;
-    store<f64>(yr + to, fr * load<f64>(w, 16) - fi * load<f64>(w, 24), 16);
-    store<f64>(yi + to, fr * load<f64>(w, 24) + fi * load<f64>(w, 16), 16);
-    const gr = ur - zr;
-    const gi = ui - zi;
-    store<f64>(yr + to, gr * load<f64>(w, 32) - gi * load<f64>(w, 40), 24);
-    store<f64>(yi + to, gr * load<f64>(w, 40) + gi * load<f64>(w, 32), 24);
+    const ar = v128.load(xr + from);
+    const ai = v128.load(xi + from);
+    const br = v128.load(xr + from + jump);
+    const bi = v128.load(xi + from + jump);
+    const cr = v128.load(xr + from + 2 * jump);
+    const ci = v128.load(xi + from + 2 * jump);
+    const dr = v128.load(xr + from + 3 * jump);
+    const di = v128.load(xi + from + 3 * jump);
+    const tr = f64x2.add(ar, cr);
+    const ti = f64x2.add(ai, ci);
+    const ur = f64x2.sub(ar, cr);
+    const ui = f64x2.sub(ai, ci);
+    const vr = f64x2.add(br, dr);
+    const vi = f64x2.add(bi, di);
+    const zr = f64x2.sub(bi, di);
+    const zi = f64x2.sub(dr, br);
+    const c1 = twoOf(w);
+    const s1 = twoOf(w + 8);
+    const c2 = twoOf(w + 16);
+    const s2 = twoOf(w + 24);
+    const c3 = twoOf(w + 32);
+    const s3 = twoOf(w + 40);
+    const er = f64x2.add(ur, zr);
+    const ei = f64x2.add(ui, zi);
+    const fr = f64x2.sub(tr, vr);
+    const fi = f64x2.sub(ti, vi);
+    const gr = f64x2.sub(ur, zr);
+    const gi = f64x2.sub(ui, zi);
+    storePairs(
+      yr + to,
+      f64x2.add(tr, vr),
+      f64x2.sub(f64x2.mul(er, c1), f64x2.mul(ei, s1)),
+      f64x2.sub(f64x2.mul(fr, c2), f64x2.mul(fi, s2)),
+      f64x2.sub(f64x2.mul(gr, c3), f64x2.mul(gi, s3)),
+    );
+    storePairs(
+      yi + to,
+      f64x2.add(ti, vi),
+      f64x2.add(f64x2.mul(er, s1), f64x2.mul(ei, c1)),
+      f64x2.add(f64x2.mul(fr, s2), f64x2.mul(fi, c2)),
+      f64x2.add(f64x2.mul(gr, s3), f64x2.mul(gi, c3)),
+    );
   }
 }
 
@@ -168,6 +191,31 @@ export function filterSpectrum(
     v128.store(outRe + at, f64x2.sub(f64x2.mul(a, c), f64x2.mul(b, d)));
     v128.store(outIm + at, f64x2.add(f64x2.mul(a, d), f64x2.mul(b, c)));
   }
+}
+
+/**
+ * A spectrum laid on itself in `parts`: what taking every so many samples makes of it. Hot.
+ * @param n points before; the result lies in the first of them
+ */
+export function foldSpectrum(re: usize, im: usize, n: i32, parts: i32): void {
+  const step: usize = ((<usize>n) << 3) / <usize>parts;
+  for (let at: usize = 0; at < step; at += PAIR) {
+    let a = v128.load(re + at);
+    let b = v128.load(im + at);
+    let from = at + step;
+    for (let part: i32 = 1; part < parts; part++, from += step) {
+      a = f64x2.add(a, v128.load(re + from));
+      b = f64x2.add(b, v128.load(im + from));
+    }
+    v128.store(re + at, a);
+    v128.store(im + at, b);
+  }
+}
+
+/** Every `step`-th of `count` samples of a line, as float32. */
+export function take(x: usize, step: i32, count: i32, out: usize): void {
+  const bytes: usize = (<usize>step) << 3;
+  for (let i: i32 = 0; i < count; i++, out += 4, x += bytes) store<f32>(out, <f32>load<f64>(x));
 }
 
 /**
