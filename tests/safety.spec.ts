@@ -63,6 +63,7 @@ const STAGE = "[data-testid=stage-panel]";
 const VIEWS: Record<number, string[]> = {
   2: ["Findings", "Loudness", "Spectrum", "Channels"],
   3: ["Lists", "Cuts and joints", "Channels, rate, tempo"],
+  6: ["Names and tags", "One recipe for many", "Papers and hand-over"],
 };
 
 test("library and stages pass an accessibility check, on both sheets", async ({ page }) => {

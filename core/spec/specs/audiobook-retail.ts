@@ -19,15 +19,16 @@ export const audiobookRetail: DeliverySpec = {
     { figure: "rmsDbfs", min: -23, max: -18, hard: true, close: 0.3, clause: clause("RMS of the chapter") },
     { figure: "samplePeakDbfs", max: -3, hard: true, close: 0.1, clause: clause("highest peak") },
     { figure: "noiseFloorDbfs", max: -60, hard: true, close: 2, clause: clause("noise floor") },
+    // Where wanted sound begins and ends is an estimate: told, and no reason to fail.
     {
       figure: "headRoomToneSeconds",
       min: 0.5,
       max: 1,
-      hard: true,
+      hard: false,
       close: 0.05,
       clause: clause("room tone at the head"),
     },
-    { figure: "tailRoomToneSeconds", min: 1, max: 5, hard: true, close: 0.1, clause: clause("room tone at the tail") },
+    { figure: "tailRoomToneSeconds", min: 1, max: 5, hard: false, close: 0.1, clause: clause("room tone at the tail") },
     { figure: "headSilenceSeconds", max: 0.01, hard: true, close: 0, clause: clause("no digital silence") },
     { figure: "tailSilenceSeconds", max: 0.01, hard: true, close: 0, clause: clause("no digital silence") },
     { figure: "durationSeconds", max: 7200, hard: true, close: 60, clause: clause("length of a chapter") },
