@@ -67,7 +67,6 @@ await shot("inspect", 1200);
 const view = (name) => page.getByRole("tab", { name }).click();
 await view("Spectrum");
 await page.getByRole("checkbox", { name: /Weir/ }).check();
-await shot("spectrum", 1500);
 await view("Figures");
 await page.keyboard.press("4");
 await page
@@ -81,11 +80,11 @@ await page.keyboard.press("Shift+2");
 await page.keyboard.press("o");
 await page.keyboard.press("Shift+1");
 await page.keyboard.press("a");
-await shot("slots", 5500);
 await page.getByRole("button", { name: "Close", exact: true }).click();
 await page.keyboard.press("o");
 await page.keyboard.press("6");
-await shot("deliver", 1500);
+// What was said meanwhile is gone by then.
+await shot("deliver", 6000);
 await page.keyboard.press("h");
 await shot("history", 800);
 await page.keyboard.press("Escape");

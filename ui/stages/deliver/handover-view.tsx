@@ -20,6 +20,13 @@ interface ReceiverAbout {
   help: string;
 }
 
+const useReceivers = (): ReceiverAbout[] | undefined =>
+  useQuery({
+    queryKey: ["receivers"],
+    staleTime: Infinity,
+    queryFn: () => api<ReceiverAbout[]>("receivers"),
+  }).data;
+
 /** Everything that leaves the house: masters with their papers, to a zip, a folder or a receiver. */
 export function HandoverView() {
   const { view } = useInHand();
@@ -90,11 +97,7 @@ function Papers({ finished }: { finished: number }) {
 function HandOver({ ready }: { ready: ReadonlySet<string> }) {
   const { view } = useInHand();
   const client = useQueryClient();
-  const { data: receivers } = useQuery({
-    queryKey: ["receivers"],
-    staleTime: Infinity,
-    queryFn: () => api<ReceiverAbout[]>("receivers"),
-  });
+  const receivers = useReceivers();
   const { deliverables } = view.document;
   const [chosen, setChosen] = useState<Record<string, string>>({});
   const send = async (receiver: string, deliverable: string) => {
@@ -154,6 +157,7 @@ const STATE_WORDS: Record<Handover["state"], string> = {
 
 function Log() {
   const { view } = useInHand();
+  const receivers = useReceivers();
   if (view.handovers.length === 0) return null;
   return (
     <section className="pt-3" data-testid="handovers">
@@ -166,7 +170,7 @@ function Log() {
             <div className="flex items-center gap-2">
               <StandingMark standing={standing} />
               <span className="min-w-0 flex-1 truncate">
-                {one.receiver} ·{" "}
+                {receivers?.find(({ id }) => id === one.receiver)?.name ?? one.receiver} ·{" "}
                 {deliverable ? specOf(view.document, deliverable.spec).name : "a deliverable of before"}
               </span>
               <span className="text-label text-soft">

@@ -53,7 +53,7 @@ export function WaysToPass({ cell, known }: { cell: Cell; known: KnownOf }) {
     if (way.format) await edit({ type: "setDeliverable", deliverable: { ...deliverable, format: way.format } });
   };
   return (
-    <table className="mt-1.5 w-full" data-testid="ways">
+    <table className="mt-1.5 w-full table-fixed" data-testid="ways">
       <caption className="text-left text-label text-soft">what would make it pass, tried on its figures</caption>
       <tbody>
         {ways.map((way) => (
@@ -61,10 +61,10 @@ export function WaysToPass({ cell, known }: { cell: Cell; known: KnownOf }) {
             <td className="w-5">
               <StandingMark standing={way.passes ? "inside" : "close"} />
             </td>
-            <td className="max-w-0 truncate" title={way.title}>
+            <td className="truncate" title={way.title}>
               {way.title}
             </td>
-            <td className="max-w-0 truncate pl-2 text-label text-soft" title={way.reaches}>
+            <td className="w-[38%] truncate pl-2 text-label text-soft" title={way.reaches}>
               {way.reaches}
             </td>
             <td className="w-24 text-right whitespace-nowrap">
