@@ -5,7 +5,7 @@ import { knownRecordings, type Master, type ProjectView, type Source } from "@co
 import { waysToPass, type Way } from "@core/project/ways";
 import { masterLayout } from "@core/render/master";
 import { albumGain } from "@core/render/normalise";
-import { predictNow } from "@core/render/predict";
+import { predictNow, type KnownLevels } from "@core/render/predict";
 import { predictDelivery, type Prediction } from "@core/render/predict-delivery";
 import { fileFacts } from "@core/render/recipe";
 import type { Curves, Figures } from "@core/measure";
@@ -26,14 +26,14 @@ export interface Cell {
 }
 
 /** Figures and curves of an item before its chain. */
-export type KnownOf = (item: Item) => { figures: Figures; curves: Curves } | null;
+export type KnownOf = (item: Item) => { figures: Figures; curves: Curves; known?: KnownLevels | null } | null;
 
 /** The gain that all items of the running order will share, as predicted; `null` where each has its own. */
 function albumGainOf({ document }: ProjectView, spec: DeliverySpec, known: KnownOf): number | null {
   if (spec.gainOf !== "album") return null;
   const after = document.items.map((item) => {
     const facts = known(item);
-    return facts && predictNow(facts.figures, facts.curves, wholeChain(document, item));
+    return facts && predictNow(facts.figures, facts.curves, wholeChain(document, item), facts.known);
   });
   return after.every((figures) => figures !== null) ? albumGain(spec, after as LimitedFigures[]) : null;
 }
@@ -53,7 +53,10 @@ export function columnOf(view: ProjectView, deliverable: Deliverable, known: Kno
     );
     const facts = known(item);
     const prediction = facts
-      ? predictDelivery(facts.figures, facts.curves, wholeChain(document, item), spec, { albumGainDb })
+      ? predictDelivery(facts.figures, facts.curves, wholeChain(document, item), spec, {
+          albumGainDb,
+          known: facts.known ?? null,
+        })
       : null;
     const measured = master?.state === "done" ? (master.result?.verdict ?? null) : null;
     return {

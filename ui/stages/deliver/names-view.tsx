@@ -133,9 +133,9 @@ function Items() {
       <thead className="text-left text-label text-soft">
         <tr className="border-b border-hair">
           <th className="w-8 font-normal">no.</th>
-          <th className="w-[34%] font-normal">title</th>
+          <th className="w-[28%] font-normal">title</th>
           {ITEM.map(([name, label]) => (
-            <th key={name} className="font-normal">
+            <th key={name} className={name === "isrc" ? "w-32 font-normal" : "font-normal"}>
               {label}
             </th>
           ))}

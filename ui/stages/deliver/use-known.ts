@@ -11,9 +11,12 @@ import { blobUrl } from "@ui/shared/api";
 import { useInHand } from "@ui/workspace/in-hand";
 import type { KnownOf } from "./board-model";
 
-/** Curves of all recordings of the project, so that every cell can be predicted. */
+/**
+ * Figures and curves of all items before their chains, so that every cell can be predicted: of the item in hand as it is
+ * after its repairs, and after its chain as far as that was measured; of others as they came.
+ */
 export function useKnown(): KnownOf {
-  const { view } = useInHand();
+  const { view, facts } = useInHand();
   const ready = view.sources.filter(({ overview_hash }) => overview_hash !== null);
   const read = useQueries({
     queries: ready.map(({ overview_hash: hash }) => ({
@@ -29,6 +32,7 @@ export function useKnown(): KnownOf {
   return useMemo(() => {
     const curves = new Map(ready.map(({ hash }, index) => [hash, read[index]]));
     return (item) => {
+      if (facts?.item === item) return { figures: facts.figures, curves: facts.curves, known: facts.known };
       const source = ready.find(({ hash }) => hash === item.source);
       const all = curves.get(item.source);
       if (!source?.figures || !all) return null;
@@ -37,5 +41,5 @@ export function useKnown(): KnownOf {
     };
     // `ready` is made anew by each rendering from the same view.
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [view.sources, read]);
+  }, [view.sources, read, facts]);
 }
