@@ -22,7 +22,7 @@ export interface MasterAbout {
 }
 
 /** Below this likeness, what was decoded tells nothing of its place. */
-const RECOGNISED = 0.8;
+const RECOGNISED = 0.6;
 
 export class MasterFile implements MasterTarget {
   #sink: FileSink | null = null;

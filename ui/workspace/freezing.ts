@@ -21,6 +21,7 @@ const MOST_LIVE = 0.6;
 /** What may stay live behind what is frozen. */
 const LEFT_LIVE = 0.3;
 /** Segments made ahead around the playhead; what lies further off is made when it is gone to. */
+const MOST_STARTS = 3;
 const SEGMENTS_AROUND = 90;
 
 /** Of segments so near to the playhead listening is told at once, of others now and then. */
@@ -122,6 +123,8 @@ export function useFrozenMade(): void {
   const layout = facts?.source.layout ?? null;
   const frames = facts?.arrangement.frames ?? 0;
   const sampleRate = facts?.sampleRate ?? 0;
+  // A worker whose script did not come is started again.
+  const [starts, setStarts] = useState(1);
   useEffect(() => {
     if (!pcm || !layout || entries === 0) {
       useFreezing.setState(NOTHING);
@@ -157,7 +160,10 @@ export function useFrozenMade(): void {
       }
       next();
     };
-    worker.onerror = () => useFreezing.setState({ problem: "The freezing worker could not start." });
+    worker.onerror = ({ message }) => {
+      if (starts < MOST_STARTS) return setStarts(starts + 1);
+      useFreezing.setState({ problem: `The freezing worker ended: ${message || "it could not be loaded"}.` });
+    };
     useFreezing.setState({ entries, made: 0, of, problem: null });
     ask({ order: { url: soundUrl(pcm), layout, repairs, pieces, chain: still.slice(0, entries) } });
     next();
@@ -165,5 +171,5 @@ export function useFrozenMade(): void {
       clearTimeout(waiting);
       worker.terminate();
     };
-  }, [pcm, layout, repairs, pieces, still, entries, frames, sampleRate]);
+  }, [pcm, layout, repairs, pieces, still, entries, frames, sampleRate, starts]);
 }

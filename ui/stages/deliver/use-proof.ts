@@ -28,6 +28,11 @@ export function useProof(): { state: ProofState; start: (master: Master, source:
     const proving = new Worker(new URL("../../../audio/prove.worker.ts", import.meta.url), { type: "module" });
     worker.current = proving;
     setState({ status: "running", fraction: 0 });
+    proving.onerror = ({ message }) =>
+      setState({
+        status: "failed",
+        message: `It could not be rendered here: ${message || "the worker did not start"}. Try again.`,
+      });
     proving.onmessage = ({ data }: MessageEvent<ProofAnswer>) => {
       if (data.type === "progress") setState({ status: "running", fraction: data.fraction });
       else if (data.type === "failed") setState({ status: "failed", message: data.message });
