@@ -83,20 +83,22 @@ interface Task {
   out: string;
   recipe: Recipe;
   albumGainDb: number | null;
+  /** Place among the files, from 1. */
+  track: number;
 }
 
 /** Names of the masters: two files of one name in different folders get numbers. */
 function tasksFor(files: string[], recipes: { recipe: Recipe; albumGainDb: number | null }[], folder: string): Task[] {
   const used = new Set<string>();
   return recipes.flatMap(({ recipe, albumGainDb }) =>
-    files.map((input) => {
+    files.map((input, place) => {
       const ending = recipe.format.container === "video" ? extname(input) : `.${containerOf(recipe.format).extension}`;
       const name = safeName([parse(input).name, recipe.spec?.id].filter(Boolean).join(" - "));
       let out = join(folder, `${name}${ending}`);
       for (let n = 2; used.has(out.toLowerCase()) || resolve(out) === resolve(input); n++)
         out = join(folder, `${name} (${n})${ending}`);
       used.add(out.toLowerCase());
-      return { input, out, recipe, albumGainDb };
+      return { input, out, recipe, albumGainDb, track: place + 1 };
     }),
   );
 }
@@ -171,7 +173,7 @@ async function runTask(
     recipe,
     layout: options.layout,
     albumGainDb,
-    tags: newTags({ title: parse(input).name, track: (index % Math.max(1, count)) + 1 }),
+    tags: newTags({ title: parse(input).name, track: task.track }),
     onProgress: progressOf(options, `${index + 1}/${count} `),
   });
   const passes = rendered.verdict?.pass ?? null;

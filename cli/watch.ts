@@ -24,7 +24,7 @@ export async function watchFolder(folder: string, options: WatchOptions): Promis
   const stop = new AbortController();
   for (const signal of ["SIGINT", "SIGTERM"] as const) process.once(signal, () => stop.abort());
   await withFolder(out, async () => {
-    print(`Watching ${folder}; masters go to ${options.out}. Ctrl-C ends it.`);
+    if (!options.json) print(`Watching ${folder}; masters go to ${options.out}. Ctrl-C ends it.`);
     const seen = new Map<string, string>();
     const done = new Map<string, string>();
     while (!stop.signal.aborted) {
@@ -39,7 +39,9 @@ export async function watchFolder(folder: string, options: WatchOptions): Promis
           continue;
         }
         done.set(path, stand);
-        await runBatch([path], options);
+        const outcomes = await runBatch([path], options);
+        // A line for each, as it comes.
+        if (options.json) for (const outcome of outcomes) print(JSON.stringify(outcome));
       }
       if (options.once && waiting === 0) return;
       await new Promise((resume) => setTimeout(resume, every));

@@ -12,7 +12,7 @@ import { newFormat, recipeSchema, type MasterFormat } from "@core/render/recipe"
 import { layoutNamed } from "@core/signal/layout";
 import { exactTruePeakDb, memoryFrames, noise, sine } from "@core/testing/signals";
 import { hashFile, openFile } from "./byte-files";
-import { makePng } from "./testing/png";
+import { makePng } from "./png";
 import { MasterFile } from "./master-file";
 import { pictureHash, trackOffset } from "./video";
 

@@ -24,8 +24,7 @@ import { brokenPlaces, type BrokenPlace } from "../spec/places";
 import type { DeliverySpec } from "../spec/spec";
 import { check, type LimitedFigures, type Verdict } from "../spec/verdict";
 import { ChainStage } from "./chain-stage";
-import { anchorOf, CEILING_ROOM_DB, GainSearch, gainToTarget, limitOn, rangeLevelling } from "./normalise";
-import { levelsOf } from "./predict";
+import { anchorOf, CEILING_ROOM_DB, GainSearch, gainToTarget, limitOn } from "./normalise";
 import { AUDIBLE_LIMITING_DB, missingTo, predictDelivery } from "./predict-delivery";
 import { Quantiser } from "./quantise";
 import { fileFacts, outputRate, type Recipe } from "./recipe";
@@ -199,11 +198,10 @@ async function settle(plan: Plan, spec: DeliverySpec, options: MasterOptions, wa
     );
   const context = { albumGainDb: job.albumGainDb ?? null };
   const prediction = predictDelivery(figures, curves, [], spec, context);
-  const levelling = rangeLevelling(spec, figures, levelsOf(figures, curves), 0);
   const limiterCeilingDbtp = prediction.limitingDb > 0 ? spec.ceilingDbtp - CEILING_ROOM_DB : null;
   const aim = (value ?? 0) + gainToTarget(spec, figures, context.albumGainDb);
   warnings.push(...prediction.obstacles.filter((obstacle) => obstacle.includes("noise floor")));
-  return { settled: { gainDb: prediction.gainDb, limiterCeilingDbtp, levelling }, aim };
+  return { settled: { gainDb: prediction.gainDb, limiterCeilingDbtp, levelling: prediction.levelling }, aim };
 }
 
 /** Each correction changes what is settled, and says whether it did. */

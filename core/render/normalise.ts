@@ -93,18 +93,13 @@ export function levellingTo(most: number, levels: LevelCurves, loudness: number)
 }
 
 /** The leveller that a spec asks for, if it does. */
-export function rangeLevelling(
-  spec: DeliverySpec,
-  figures: LimitedFigures,
-  levels: LevelCurves,
-  tighter: number,
-): ChainEntry | null {
+export function rangeLevelling(spec: DeliverySpec, figures: LimitedFigures, levels: LevelCurves): ChainEntry | null {
   const most = spec.adaptsRange ? limitOn(spec, "loudnessRangeLu")?.max : undefined;
   const range = figures.loudnessRangeLu;
   if (most === undefined || typeof range !== "number" || range <= most) return null;
   // What the curve suggests is scaled to what was measured.
   const suggested = rangeOf(levels) ?? range;
-  return levellingTo(((most - ROOM_DB - tighter) * suggested) / range, levels, figures.integratedLufs ?? -23);
+  return levellingTo(((most - ROOM_DB) * suggested) / range, levels, figures.integratedLufs ?? -23);
 }
 
 /** A decibel of gain gives at least this much of one, however hard it is limited: else steps would be without bounds. */

@@ -41,7 +41,7 @@ export function predictDelivery(
   const source = levelsOf(figures, curves);
   const worked = levelsAfter(figures, curves, chain, known);
   const now = figuresAfter(figures, source, worked);
-  const levelling = rangeLevelling(spec, now, worked, 0);
+  const levelling = rangeLevelling(spec, now, worked);
   const leveller = processorNamed("leveller");
   const before = levelling ? leveller.predict(worked, settingsOf(levelling)) : worked;
   const range = levelling && rangeOf(before);

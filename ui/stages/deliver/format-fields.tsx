@@ -1,9 +1,9 @@
 "use client";
 
-import type { ReactNode } from "react";
 import type { MasterFormat } from "@core/render/recipe";
 import { formatRate } from "@core/signal/format";
 import { CONTAINER_ABOUT, CONTAINERS, isLossy, type Container } from "@core/spec/containers";
+import { Choice, Tick } from "@ui/shared/choice-fields";
 
 const RATES = [8000, 11025, 16000, 22050, 32000, 44100, 48000, 88200, 96000, 176400, 192000, 352800, 384000];
 const DEPTH_WORDS = { "16": "16 bit", "24": "24 bit", "32": "32 bit", "32f": "32 bit float, nothing clipped" } as const;
@@ -15,8 +15,6 @@ const CHANNEL_WORDS = {
 } as const;
 const DITHER_WORDS = { flat: "flat (TPDF)", shaped: "shaped, heard less", none: "none" } as const;
 const PHASE_WORDS = { linear: "linear phase", minimum: "minimum phase" } as const;
-
-type Options = Readonly<Record<string, string>>;
 
 /** What a master becomes: kind of file, depth, rate, and how it is converted. */
 export function FormatFields({ format, onChange }: { format: MasterFormat; onChange: (format: MasterFormat) => void }) {
@@ -62,9 +60,12 @@ export function FormatFields({ format, onChange }: { format: MasterFormat; onCha
         />
       )}
       {about.variable && (
-        <Check label="may vary" checked={format.variable} onChange={(variable) => set({ variable })}>
-          The rate follows what the sound needs
-        </Check>
+        <Tick
+          label="may vary"
+          checked={format.variable}
+          onChange={(variable) => set({ variable })}
+          title="The rate follows what the sound needs"
+        />
       )}
       <Choice
         label="Sample rate"
@@ -99,9 +100,12 @@ export function FormatFields({ format, onChange }: { format: MasterFormat; onCha
             onChange={(dither) => set({ dither: dither as MasterFormat["dither"] })}
             options={DITHER_WORDS}
           />
-          <Check label="keep silence" checked={format.keepSilence} onChange={(keepSilence) => set({ keepSilence })}>
-            Digital silence stays silent: no dither in it
-          </Check>
+          <Tick
+            label="keep silence"
+            checked={format.keepSilence}
+            onChange={(keepSilence) => set({ keepSilence })}
+            title="Digital silence stays silent: no dither in it"
+          />
         </>
       )}
       {format.container === "video" && (
@@ -114,54 +118,5 @@ export function FormatFields({ format, onChange }: { format: MasterFormat; onCha
       )}
       <p className="w-full text-label text-soft">{about.help}</p>
     </div>
-  );
-}
-
-interface ChoiceProps {
-  label: string;
-  value: string;
-  onChange: (value: string) => void;
-  options: Options;
-  /** Where the keys are numbers, which objects put first by themselves. */
-  order?: string[];
-}
-
-function Choice({ label, value, onChange, options, order }: ChoiceProps) {
-  return (
-    <label className="text-label text-soft">
-      {label}
-      <select
-        value={value}
-        onChange={(event) => onChange(event.target.value)}
-        className="mt-0.5 block h-7 rounded-[4px] border border-hair bg-sheet px-1 text-body text-ink"
-      >
-        {(order ?? Object.keys(options)).map((option) => (
-          <option key={option} value={option}>
-            {options[option]}
-          </option>
-        ))}
-      </select>
-    </label>
-  );
-}
-
-interface CheckProps {
-  label: string;
-  checked: boolean;
-  onChange: (checked: boolean) => void;
-  children: ReactNode;
-}
-
-function Check({ label, checked, onChange, children }: CheckProps) {
-  return (
-    <label className="flex h-7 items-center gap-1.5" title={String(children)}>
-      <input
-        type="checkbox"
-        className="accent-act"
-        checked={checked}
-        onChange={(event) => onChange(event.target.checked)}
-      />
-      {label}
-    </label>
   );
 }

@@ -6,6 +6,7 @@ import { prettifyError } from "zod";
 import { ANCHORS, deliverySpecSchema, LIMITED_FIGURES, type DeliverySpec, type Limit } from "@core/spec/spec";
 import { formatRate } from "@core/signal/format";
 import { Button } from "@ui/shared/button";
+import { Choice, Tick } from "@ui/shared/choice-fields";
 import { IconButton } from "@ui/shared/icon-button";
 import { SheetDialog } from "@ui/shared/sheet-dialog";
 import { useInHand } from "@ui/workspace/in-hand";
@@ -46,7 +47,8 @@ export function SpecEditor({ spec: given, isNew, onClose, onKept }: Props) {
         <Text label="What it is for" value={spec.help} onChange={(help) => set({ help })} wide />
         <Text label="Source" value={spec.source} onChange={(source) => set({ source })} />
         <Text label="Edition" value={spec.edition} onChange={(edition) => set({ edition })} />
-        <Pick
+        <Choice
+          className="w-full"
           label="Loudness is taken from"
           value={spec.anchor}
           options={Object.fromEntries(Object.entries(ANCHORS).map(([id, { label }]) => [id, label]))}
@@ -57,7 +59,8 @@ export function SpecEditor({ spec: given, isNew, onClose, onKept }: Props) {
           value={spec.target ?? undefined}
           onChange={(target) => set({ target: target ?? null })}
         />
-        <Pick
+        <Choice
+          className="w-full"
           label="The normaliser may use"
           value={spec.normalise}
           options={{ none: "nothing", gain: "gain", "gain and limiter": "gain and limiter" }}
@@ -68,13 +71,15 @@ export function SpecEditor({ spec: given, isNew, onClose, onKept }: Props) {
           value={spec.ceilingDbtp}
           onChange={(ceilingDbtp) => set({ ceilingDbtp: ceilingDbtp ?? 0 })}
         />
-        <Pick
+        <Choice
+          className="w-full"
           label="Gain"
           value={spec.gainOf}
           options={{ item: "of each item", album: "one for all, relations kept" }}
           onChange={(gainOf) => set({ gainOf: gainOf as DeliverySpec["gainOf"] })}
         />
-        <Pick
+        <Choice
+          className="w-full"
           label="Loudness is measured on"
           value={spec.measuredOn}
           options={{ programme: "the programme", "5.1": "its 5.1 fold-down", stereo: "its stereo fold-down" }}
@@ -216,7 +221,8 @@ function FileDemands({ spec, onChange }: { spec: DeliverySpec; onChange: (change
   };
   return (
     <div className="mt-3 grid grid-cols-2 gap-x-4 gap-y-2">
-      <Pick
+      <Choice
+        className="w-full"
         label="Sample rate that it asks for"
         value={String(demands.sampleRates?.[0] ?? 0)}
         options={Object.fromEntries(RATE_CHOICES.map((rate) => [String(rate), rate ? formatRate(rate) : "any"]))}
@@ -257,40 +263,6 @@ function Text(props: {
         disabled={props.disabled}
         onChange={(event) => props.onChange(event.target.value)}
       />
-    </label>
-  );
-}
-
-function Pick(props: {
-  label: string;
-  value: string;
-  options: Record<string, string>;
-  onChange: (value: string) => void;
-}) {
-  return (
-    <label className="text-label text-soft">
-      {props.label}
-      <select className={FIELD} value={props.value} onChange={(event) => props.onChange(event.target.value)}>
-        {Object.entries(props.options).map(([value, words]) => (
-          <option key={value} value={value}>
-            {words}
-          </option>
-        ))}
-      </select>
-    </label>
-  );
-}
-
-function Tick({ label, checked, onChange }: { label: string; checked: boolean; onChange: (checked: boolean) => void }) {
-  return (
-    <label className="flex items-center gap-1.5">
-      <input
-        type="checkbox"
-        className="accent-act"
-        checked={checked}
-        onChange={(event) => onChange(event.target.checked)}
-      />
-      {label}
     </label>
   );
 }
