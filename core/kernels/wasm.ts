@@ -58,6 +58,8 @@ export interface Kernels {
     length: number,
     passes: number,
   ): number;
+  thin(x: number, count: number, factor: number, taps: number, length: number, out: number): void;
+  takeAway(y: number, count: number, factor: number, taps: number, points: number, width: number, x: number): void;
   fourier(re: number, im: number, n: number, spare: number, twiddles: number): void;
   filterSpectrum(
     re: number,

@@ -27,7 +27,7 @@ const steadySeconds = {
   max: 4,
   step: 0.1,
   scale: "log",
-  default: 0.5,
+  default: 0.6,
 } as const;
 
 const humParameters = {
@@ -69,7 +69,7 @@ const humParameters = {
 } as const;
 
 /** What lies around must be known for as long as the estimate is evened out over. */
-const SURROUNDINGS_PER_STEADY = 4;
+const SURROUNDINGS_PER_STEADY = 2;
 const surroundings = (steady: number): number => 0.8 + SURROUNDINGS_PER_STEADY * steady;
 
 /** Takes tones away from all channels of a block. */

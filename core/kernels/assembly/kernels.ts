@@ -12,4 +12,5 @@ export { copyPairs, round, louderPowers, meanPowers, addGained } from "./bands";
 export { bend } from "./bend";
 export { limitGains, applyGains, stretchMaxima } from "./limit";
 export { movingMeans } from "./moving-mean";
+export { thin, takeAway } from "./decimate";
 export { fourier, filterSpectrum, foldSpectrum, take, between } from "./rate";

@@ -38,22 +38,27 @@ interface Track {
 }
 
 /** The sum of the tones at each sample of `y`; `first` is the place of its first sample. */
-export function steadyTones(y: Float64Array, first: number, rate: Hertz, setting: ToneSetting): Float64Array {
+export function steadyTones(y: Float32Array, first: number, rate: Hertz, setting: ToneSetting): Float32Array {
   const hop = Math.max(4, Math.round(rate / Math.max(25, Math.min(60, setting.baseHz))));
   const firstFrame = Math.ceil(first / hop) + 1;
   const count = Math.floor((first + y.length) / hop) - firstFrame;
-  const tones = new Float64Array(y.length);
+  const tones = new Float32Array(y.length);
   if (count < 3) return tones;
   const grid = { hop, firstFrame, count, first, rate };
+  const { multiples, withinHz } = setting;
   let track = steadyTrack(grid, setting.baseHz);
-  for (const [round, within] of [setting.withinHz, setting.withinHz / 8].entries()) {
-    if (within === 0) break;
-    track = corrected(track, bandsOf(y, grid, track, setting.multiples), grid, setting, within, round);
+  let bands = bandsOf(y, grid, track, multiples);
+  if (withinHz > 0) {
+    const half = Math.max(2, Math.round((TRACK_SECONDS * rate) / hop));
+    track = corrected(track, bands, grid, setting, withinHz, half >> 1);
+    bands = bandsOf(y, grid, track, multiples);
+    const finer = corrected(track, bands, grid, setting, withinHz / 8, half);
+    turnBy(bands, track, finer, multiples);
+    track = finer;
   }
-  const bands = bandsOf(y, grid, track, setting.multiples);
-  for (let m = 0; m < setting.multiples.length; m++)
+  for (let m = 0; m < multiples.length; m++)
     evenedOut(bands.re[m]!, bands.im[m]!, (setting.steadySeconds * rate) / hop);
-  sum(tones, bands, grid, track, setting.multiples);
+  sum(tones, bands, grid, track, multiples);
   return tones;
 }
 
@@ -73,10 +78,14 @@ function steadyTrack({ hop, firstFrame, count, rate }: Grid, hertz: Hertz): Trac
   };
 }
 
+/** A Hann window of 2 · `half` points, the first of them 0. */
+const bell = (half: number): Float64Array =>
+  Float64Array.from({ length: 2 * half }, (_, i) => 0.5 - 0.5 * sinCosTurns(i / (2 * half)).cos);
+
 /** Hot: each sample twice for each multiple. */
-function bandsOf(y: Float64Array, grid: Grid, track: Track, multiples: readonly number[]): Bands {
+function bandsOf(y: Float32Array, grid: Grid, track: Track, multiples: readonly number[]): Bands {
   const { hop, firstFrame, count, first } = grid;
-  const window = Float64Array.from({ length: 2 * hop }, (_, i) => (0.5 - 0.5 * sinCosTurns(i / (2 * hop)).cos) / hop);
+  const window = bell(hop).map((w) => w / hop);
   const re = multiples.map(() => new Float64Array(count));
   const im = multiples.map(() => new Float64Array(count));
   for (let n = 0; n < count; n++) {
@@ -105,39 +114,64 @@ function bandsOf(y: Float64Array, grid: Grid, track: Track, multiples: readonly 
   return { re, im };
 }
 
+/** Brings bands from one track to another that is so near that the windows tell no difference. */
+function turnBy({ re, im }: Bands, from: Track, to: Track, multiples: readonly number[]): void {
+  multiples.forEach((multiple, m) => {
+    const [a, b] = [re[m]!, im[m]!];
+    for (let n = 0; n < a.length; n++) {
+      const { cos, sin } = sinCosTurns(multiple * (from.turns[n]! - to.turns[n]!));
+      [a[n], b[n]] = [a[n]! * cos - b[n]! * sin, a[n]! * sin + b[n]! * cos];
+    }
+  });
+}
+
 /**
  * Looks for the frequency that lines all multiples up best, stretch by stretch, and corrects the track by it.
- * Each multiple counts by how far its line stands above what else sounds there.
+ * Each multiple counts by how far its line stands above what else sounds there. Frequencies up to `withinHz` away are
+ * tried; the likeliest way through all stretches counts, where changing by `wanderHz` a second costs as much as one
+ * multiple explains.
  */
 function corrected(
   track: Track,
   bands: Bands,
   { hop, count, rate }: Grid,
-  { multiples }: ToneSetting,
+  { multiples, withinHz: wanderHz }: ToneSetting,
   withinHz: Hertz,
-  round: number,
+  half: number,
 ): Track {
-  const half = Math.max(2, Math.round((TRACK_SECONDS * rate) / hop / (round === 0 ? 2 : 1)));
   const spacing = Math.max(1, Math.round((TRACK_HOP_SECONDS * rate) / hop));
   const highest = multiples[multiples.length - 1]!;
   // Fine enough that the highest multiple does not slip by more than an eighth of its line's width.
   const stepHz = Math.min(withinHz / 4, rate / hop / (8 * highest * half));
   const steps = Math.min(400, Math.ceil(withinHz / stepHz));
-  const knots: { at: number; hertz: number; weight: number }[] = [];
+  const window = bell(half + 1).subarray(1);
+  const places: number[] = [];
+  const scores: Float64Array[] = [];
   for (let centre = 0; centre < count + spacing; centre += spacing) {
     const at = Math.min(centre, count - 1);
     const from = Math.max(0, at - half);
     const to = Math.min(count, at + half + 1);
-    const scores = new Float64Array(2 * steps + 1);
+    // Where a window is cut off by an end, what it sees lies further in.
+    const weights = window.subarray(from - at + half, to - at + half);
+    const [sum, moment] = weights.reduce(([a, b], w, i) => [a + w, b + w * (from + i)], [0, 0]);
+    places.push(moment / sum);
+    const here = new Float64Array(2 * steps + 1);
     for (let m = 0; m < multiples.length; m++)
-      score(bands.re[m]!, bands.im[m]!, from, to, at, half, (multiples[m]! * stepHz * hop) / rate, scores);
-    let best = 0;
-    for (let j = 1; j < scores.length; j++) if (scores[j]! > scores[best]!) best = j;
-    const [a, b, c] = [scores[best - 1] ?? scores[best]!, scores[best]!, scores[best + 1] ?? scores[best]!];
-    const bend = a - 2 * b + c;
-    const between = bend < 0 ? (0.5 * (a - c)) / bend : 0;
-    knots.push({ at, hertz: (best - steps + between) * stepHz, weight: b * b });
+      score(
+        bands.re[m]!.subarray(from, to),
+        bands.im[m]!.subarray(from, to),
+        weights,
+        (multiples[m]! * stepHz * hop) / rate,
+        here,
+      );
+    scores.push(here);
   }
+  const knots = likeliestPath(scores, stepHz / (wanderHz * TRACK_HOP_SECONDS)).map((step, i) => {
+    const [a, b, c] = [-1, 0, 1].map((d) => scores[i]![step + d] ?? scores[i]![step]!) as [number, number, number];
+    const bend = a - 2 * b + c;
+    const between = bend < 0 && b >= a && b >= c ? (0.5 * (a - c)) / bend : 0;
+    return { at: places[i]!, hertz: (step - steps + between) * stepHz, weight: b * b };
+  });
   const hertzAt = smoothLine(knots, count);
   const step = track.step.map((own, n) => own + hertzAt[n]! / rate);
   const turns = new Float64Array(count);
@@ -146,42 +180,50 @@ function corrected(
   return { turns, step };
 }
 
-/** Adds what part of the band's power each frequency explains, 0…1, to `scores`. */
+/** Adds what part of the band's power each frequency explains, 0…1, to `scores`; the window spans the stretch. */
 function score(
   re: Float64Array,
   im: Float64Array,
-  from: number,
-  to: number,
-  centre: number,
-  half: number,
+  window: Float64Array,
   turnsPerFrame: number,
   scores: Float64Array,
 ): void {
   const steps = (scores.length - 1) / 2;
-  const length = to - from;
+  const length = re.length;
   const wr = new Float64Array(length);
   const wi = new Float64Array(length);
   // Loud moments are something else: each frame counts by its direction, damped where it is larger than most.
-  const sizes = new Float64Array(length);
-  for (let i = 0; i < length; i++) sizes[i] = Math.sqrt(re[from + i]! ** 2 + im[from + i]! ** 2);
-  const usual = sizes.slice().sort()[length >> 2]!;
+  const powers = re.map((v, i) => v * v + im[i]! * im[i]!);
+  const usual = powers.slice().sort()[length >> 2]!;
   let weights = 0;
   for (let i = 0; i < length; i++) {
-    const size = sizes[i]!;
-    const d = (from + i - centre) / (half + 1);
-    const w = 0.5 + 0.5 * sinCosTurns(d / 2).cos;
-    const damped = size > 0 ? (w * Math.min(1, (usual / size) ** 2)) / size : 0;
-    wr[i] = re[from + i]! * damped;
-    wi[i] = im[from + i]! * damped;
-    weights += damped * size;
+    const power = powers[i]!;
+    if (power === 0) continue;
+    const weight = window[i]! * Math.min(1, usual / power);
+    const damped = weight / Math.sqrt(power);
+    wr[i] = re[i]! * damped;
+    wi[i] = im[i]! * damped;
+    weights += weight;
   }
   if (weights === 0) return;
+  // Frames between which the highest frequency turns by less than an eighth count as one.
+  const group = Math.max(1, Math.floor(1 / (8 * steps * turnsPerFrame)));
+  const groups = Math.ceil(length / group);
+  for (let g = 0; g < groups; g++) {
+    let [sumRe, sumIm] = [0, 0];
+    for (let i = g * group; i < Math.min(length, (g + 1) * group); i++) {
+      sumRe += wr[i]!;
+      sumIm += wi[i]!;
+    }
+    wr[g] = sumRe;
+    wi[g] = sumIm;
+  }
   // By Clenshaw’s recurrence (1955), for two frequencies that mirror each other at once.
   for (let j = 0; j <= steps; j++) {
-    const { cos, sin } = sinCosTurns(j * turnsPerFrame);
+    const { cos, sin } = sinCosTurns(j * turnsPerFrame * group);
     const twice = 2 * cos;
     let [r1, r2, i1, i2] = [0, 0, 0, 0];
-    for (let i = length - 1; i >= 0; i--) {
+    for (let i = groups - 1; i >= 0; i--) {
       const r0 = wr[i]! + twice * r1 - r2;
       r2 = r1;
       r1 = r0;
@@ -197,26 +239,66 @@ function score(
   }
 }
 
-/** A line through the knots, each evened out with its neighbours by weight. */
-function smoothLine(knots: { at: number; hertz: number; weight: number }[], count: number): Float64Array {
-  const even = knots.map((_, i) => {
-    let sum = 0;
-    let weights = 0;
-    for (let j = Math.max(0, i - 2); j <= Math.min(knots.length - 1, i + 2); j++) {
-      const w = knots[j]!.weight * (3 - Math.abs(i - j)) + 1e-12;
-      sum += w * knots[j]!.hertz;
-      weights += w;
+/** Viterbi's way through the scores: at each place a step, such that scores less (change · `cost`)² add up to the most. */
+function likeliestPath(scores: readonly Float64Array[], cost: number): number[] {
+  const size = scores[0]!.length;
+  const reach = Math.min(size - 1, Math.ceil(3 / cost));
+  let sums = scores[0]!.slice();
+  const cameFrom: Int32Array[] = [];
+  for (const here of scores.slice(1)) {
+    const next = new Float64Array(size);
+    const back = new Int32Array(size);
+    for (let j = 0; j < size; j++) {
+      let [most, at] = [-Infinity, j];
+      for (let k = Math.max(0, j - reach); k <= Math.min(size - 1, j + reach); k++) {
+        const sum = sums[k]! - ((j - k) * cost) ** 2;
+        if (sum > most) [most, at] = [sum, k];
+      }
+      next[j] = most + here[j]!;
+      back[j] = at;
     }
-    return sum / weights;
-  });
+    cameFrom.push(back);
+    sums = next;
+  }
+  let step = sums.indexOf(sums.reduce((most, sum) => Math.max(most, sum)));
+  const path = [step];
+  for (const back of cameFrom.reverse()) path.push((step = back[step]!));
+  return path.reverse();
+}
+
+interface Knot {
+  at: number;
+  hertz: number;
+  weight: number;
+}
+
+/** A line through the knots, each evened out by a straight line through its neighbours by weight. */
+function smoothLine(knots: readonly Knot[], count: number): Float64Array {
+  const even = knots.map(({ at }, i) => levelAt(at, knots.slice(Math.max(0, i - 2), i + 3)));
   const line = new Float64Array(count);
   for (let n = 0, i = 0; n < count; n++) {
     while (i < knots.length - 2 && knots[i + 1]!.at <= n) i++;
     const span = Math.max(1, (knots[i + 1]?.at ?? knots[i]!.at) - knots[i]!.at);
-    const share = Math.min(1, Math.max(0, (n - knots[i]!.at) / span));
+    const share = (n - knots[i]!.at) / span;
     line[n] = even[i]! * (1 - share) + (even[i + 1] ?? even[i]!) * share;
   }
   return line;
+}
+
+/** The value at `at` of the weighted least-squares line through knots that lie around it. */
+function levelAt(at: number, knots: readonly Knot[]): number {
+  const span = Math.max(...knots.map((knot) => Math.abs(knot.at - at))) + 1;
+  let [w, wx, wxx, wy, wxy] = [1e-12, 0, 1e-9, 0, 0];
+  for (const knot of knots) {
+    const x = (knot.at - at) / span;
+    const weight = knot.weight * (1.5 - Math.abs(x));
+    w += weight;
+    wx += weight * x;
+    wxx += weight * x * x;
+    wy += weight * knot.hertz;
+    wxy += weight * x * knot.hertz;
+  }
+  return (wxx * wy - wx * wxy) / (w * wxx - wx * wx);
 }
 
 /** Evens a band out over `steady` frames, robustly, in place. */
@@ -252,9 +334,8 @@ function weightedMean(
   }
   for (const sums_ of [sums, meanRe, meanIm])
     for (let pass = 0; pass < 2; pass++) {
-      for (let n = 1, held = sums_[0]!; n < sums_.length; n++) sums_[n] = held = keep * held + (1 - keep) * sums_[n]!;
-      for (let n = sums_.length - 2, held = sums_[n + 1]!; n >= 0; n--)
-        sums_[n] = held = keep * held + (1 - keep) * sums_[n]!;
+      for (let n = 0, held = 0; n < sums_.length; n++) sums_[n] = held = keep * held + (1 - keep) * sums_[n]!;
+      for (let n = sums_.length - 1, held = 0; n >= 0; n--) sums_[n] = held = keep * held + (1 - keep) * sums_[n]!;
     }
   for (let n = 0; n < re.length; n++) {
     const sum = sums[n]!;
@@ -264,7 +345,7 @@ function weightedMean(
 }
 
 /** Adds up the tones between the frames. Hot. */
-function sum(tones: Float64Array, { re, im }: Bands, grid: Grid, track: Track, multiples: readonly number[]): void {
+function sum(tones: Float32Array, { re, im }: Bands, grid: Grid, track: Track, multiples: readonly number[]): void {
   const { hop, firstFrame, count, first } = grid;
   for (let n = -1; n < count; n++) {
     const [a, b] = [Math.max(0, n), Math.min(count - 1, n + 1)];
