@@ -93,7 +93,7 @@ export function clips(): Clip[] {
   return all;
 }
 
-/** What another program makes of a recording, brought to the clean one's time. Empty where the program is missing. */
+/** What another program makes of a recording, `lead` samples and the clean one's, in its time. Nothing where it is missing. */
 export async function through(
   x: Float32Array,
   command: (input: string, output: string) => string[],
@@ -122,7 +122,7 @@ function aligned(made: Float32Array, clean: Float32Array, lead: number): Float32
     for (let i = from; i < from + 8000; i++) sum += clean[i]! * (made[i + lead + delay] ?? 0);
     if (sum > most * 1.0001) [best, most] = [delay, sum];
   }
-  const out = new Float32Array(clean.length);
-  out.set(made.subarray(lead + best, lead + best + clean.length));
+  const out = new Float32Array(lead + clean.length);
+  out.set(made.subarray(best, best + out.length));
   return out;
 }

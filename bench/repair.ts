@@ -1,6 +1,6 @@
 /** Every repair on clean speech and music that was spoilt, beside the best setting of each peer for that clip. */
 import { learnNoise } from "@core/repair/noise-profile";
-import { newRepairStep, repairNamed, repairSettings, type RepairStep } from "@core/repair";
+import { newRepairStep, repairNamed, repairSettings } from "@core/repair";
 import { SpectralFrames } from "@core/repair/spectral/frames";
 import { repairedSource } from "@core/repair/repaired-source";
 import {
@@ -15,113 +15,9 @@ import {
   steadyNoise,
 } from "@core/testing/degraded";
 import { memoryFrames } from "@core/testing/signals";
-import { clips, mean, median, RATE, scratch, through, type Clip } from "./clips";
-import { spawnSync } from "node:child_process";
-import { join } from "node:path";
-
-const db = (value: number): string => (Number.isFinite(value) ? value.toFixed(1) : "–").padStart(6);
-
-async function repaired(x: Float32Array, type: string, settings: Partial<RepairStep> = {}): Promise<Float32Array> {
-  const step = { ...newRepairStep(type, "bench"), ...settings };
-  return (await repairedSource(memoryFrames([x], RATE), [step], { content: "" }).read(0, x.length))[0]!;
-}
-
-type Ways = Record<string, (input: string, output: string) => string[]>;
-
-/** The best that a peer's settings reach on a clip; NaN where the program is missing. */
-async function bestOf(
-  ways: Ways,
-  x: Float32Array,
-  clean: Float32Array,
-  score: (made: Float32Array) => number,
-  lead = 0,
-) {
-  const scores = [];
-  for (const way of Object.values(ways)) {
-    const made = await through(x, way, clean, lead);
-    if (made) scores.push(score(made));
-  }
-  return scores.length > 0 ? Math.max(...scores) : NaN;
-}
-
-const ffmpeg = (filter: string) => (input: string, output: string) => [
-  "ffmpeg",
-  "-v",
-  "error",
-  "-y",
-  "-i",
-  input,
-  "-af",
-  filter,
-  "-c:a",
-  "pcm_f32le",
-  output,
-];
-const settings = (name: string, list: string[]): Ways =>
-  Object.fromEntries(list.map((one) => [one, ffmpeg(`${name}=${one}`)]));
-
-interface Row {
-  what: string;
-  ours: number[];
-  peers: Record<string, number[]>;
-}
-
-function print(title: string, rows: Row[]): void {
-  console.log(`\n${title}`);
-  for (const { what, ours, peers } of rows) {
-    const others = Object.entries(peers).map(([name, list]) => {
-      const won = list.filter((score, i) => ours[i]! > score).length;
-      return `${name} ${db(mean(list))} (better on ${won} of ${list.filter(Number.isFinite).length})`;
-    });
-    console.log(`  ${what.padEnd(34)} ours ${db(mean(ours))}, worst ${db(Math.min(...ours))}   ${others.join("   ")}`);
-  }
-}
-
-/** Depths and floors of `afftdn`, with sampled noise and without. */
-const AFFTDN = ["3", "6", "10", "15", "24"].flatMap((nr) => ["-70", "-50", "-35"].map((nf) => `nr=${nr}:nf=${nf}`));
-
-async function noise(all: Clip[]): Promise<void> {
-  const lead = Math.round(1.6 * RATE);
-  const rows: Row[] = [];
-  for (const snrDb of [10, 20, 30])
-    for (const kind of ["speech", "music"] as const) {
-      const row: Row = { what: `${kind}, ${snrDb} dB`, ours: [], peers: { noisered: [], afftdn: [] } };
-      const followed: Row = { what: `${kind}, ${snrDb} dB, followed`, ours: [], peers: {} };
-      for (const { clean } of all.filter((clip) => clip.kind === kind))
-        for (const which of ["room", "fan", "hiss"] as const) {
-          const spoilt = mixed(clean, steadyNoise(which, clean.length + lead, RATE, 7), snrDb, lead);
-          const before = siSdr(spoilt.subarray(lead), clean);
-          const gain = (made: Float32Array) => siSdr(made, clean) - before;
-          const learned = learnNoise([spoilt.subarray(0, lead)], RATE);
-          row.ours.push(gain((await repaired(spoilt, "noise", { learned })).subarray(lead)));
-          followed.ours.push(gain((await repaired(spoilt, "noise")).subarray(lead)));
-          const profile = join(scratch, "profile");
-          row.peers["noisered"]!.push(
-            await bestOf(
-              Object.fromEntries(
-                ["0.01", "0.03", "0.06", "0.1", "0.2", "0.3", "0.5"].map((amount) => [
-                  amount,
-                  (input, output) => {
-                    spawnSync("sox", [input, "-n", "trim", "0", "1.6", "noiseprof", profile], { stdio: "ignore" });
-                    return ["sox", input, output, "noisered", profile, amount];
-                  },
-                ]),
-              ),
-              spoilt,
-              clean,
-              gain,
-              lead,
-            ),
-          );
-          const sample = "asendcmd=c='0.0 afftdn sn start; 1.6 afftdn sn stop',afftdn";
-          row.peers["afftdn"]!.push(
-            await bestOf({ ...settings(sample, AFFTDN), ...settings("afftdn", AFFTDN) }, spoilt, clean, gain, lead),
-          );
-        }
-      rows.push(row, followed);
-    }
-  print("Noise, profile from 1.6 s: gain in SI-SDR, dB (wanted on average 9.0, 6.5, 5.5)", rows);
-}
+import { clips, median, RATE, type Clip } from "./clips";
+import { noise } from "./noise";
+import { bestOf, ffmpeg, print, repaired, settings, type Row, type Ways } from "./peers";
 
 async function hum(all: Clip[]): Promise<void> {
   const rows: Row[] = [];

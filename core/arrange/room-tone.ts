@@ -1,7 +1,7 @@
 import { Fft } from "../math/fft";
 import { sinCosTurns } from "../math/elementary";
 import { Random } from "../math/random";
-import { noiseFrame, profilePowers, type NoiseProfile } from "../repair/noise-profile";
+import { noiseFrames, profilePowers, type NoiseProfile } from "../repair/noise-profile";
 import { emptyPlanar, type Frames, type Hertz, type Planar } from "../signal/units";
 
 /** Frames of noise that are kept: reading goes on from one to the next. */
@@ -12,10 +12,10 @@ const KEPT = 8;
  * powers, in frames that overlap by half and whose powers add up to one. Any part of it can be made apart.
  */
 export function roomTone(profile: NoiseProfile, channels: number, sampleRate: Hertz) {
-  const size = noiseFrame(sampleRate);
+  const [size] = noiseFrames(sampleRate);
   const hop = size / 2;
   const fft = new Fft(size);
-  const powers = Array.from({ length: channels }, (_, c) => profilePowers(profile, c, sampleRate));
+  const powers = Array.from({ length: channels }, (_, c) => profilePowers(profile, c, sampleRate, size));
   const window = Float64Array.from({ length: size }, (_, i) => sinCosTurns((i + 0.5) / (2 * size)).sin);
   const kept = new Map<number, Planar>();
 

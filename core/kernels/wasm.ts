@@ -58,6 +58,31 @@ export interface Kernels {
     length: number,
     passes: number,
   ): number;
+  interleave(a: number, b: number, n: number, out: number): void;
+  pairPowers(re: number, im: number, n: number, a: number, b: number): void;
+  pairGains(re: number, im: number, n: number, a: number, b: number): void;
+  addWindowed(a: number, b: number, n: number, window: number, sumA: number, sumB: number): void;
+  wantedLeft(
+    power: number,
+    noise: number,
+    bins: number,
+    memory: number,
+    fresh: number,
+    leastRatio: number,
+    before: number,
+    pilot: number,
+    joined: boolean,
+  ): void;
+  wantedGains(
+    earlier: number,
+    pilot: number,
+    later: number,
+    bins: number,
+    noise: number,
+    least: number,
+    sums: number,
+    gains: number,
+  ): void;
   thin(x: number, count: number, factor: number, taps: number, length: number, out: number): void;
   takeAway(y: number, count: number, factor: number, taps: number, points: number, width: number, x: number): void;
   fourier(re: number, im: number, n: number, spare: number, twiddles: number): void;

@@ -1,5 +1,5 @@
 /** Where clicks are: samples that neither those before nor those after them predict, for a short while, and nothing else around. */
-import type { Frames, Hertz } from "../signal/units";
+import type { Frames, Hertz, Seconds } from "../signal/units";
 import { predictor } from "./prediction";
 
 export interface Click {
@@ -12,30 +12,36 @@ export interface Click {
   errorPower: number;
 }
 
+/** What a kind of click is like, and what it is held against. */
+export interface ClickKind {
+  /** Beginning and end may lie this far apart and still be one: 0 for sharp clicks, more for those that ring. */
+  spread: Seconds;
+  /** A click begins and ends where its errors sink below this part of the largest. */
+  edge: number;
+  /** The predictor is made anew for each stretch of this length. */
+  stretch: Seconds;
+  /** Errors are compared so far to each side: longer than a period of the deepest voice, each of whose pulses is hard to predict. */
+  around: Seconds;
+  /** Crests this near to the largest of those around may belong to another click; 0 if clicks come one by one. */
+  beside: Seconds;
+}
+
 export interface ClickSettings {
   /** Stands out from this factor on. */
   threshold: number;
   longest: Frames;
-  /** Beginning and end may lie this far apart and still be one: 0 for sharp clicks, more for those that ring. */
-  spread: Frames;
 }
 
-/** The predictor is made anew for each stretch of this length. */
-const STRETCH_SECONDS = 0.02;
 const ORDER_AT_48K = 32;
 /** Samples next to a click that are taken for spoilt as well, of 48 kHz. */
 const GUARD_AT_48K = 2;
-/** Errors are compared by their largest in stretches of this length … */
+/** Errors are compared by their largest in stretches of this length. */
 const CREST_SECONDS = 0.001;
-/** … this far to each side: longer than a period of the deepest voice, whose every pulse is hard to predict. */
-const AROUND_SECONDS = 0.018;
 /** Power of an error over the square of the third largest crest around it, about. */
 const CREST_TO_POWER = 0.3;
 const ROUNDS = 3;
-/** A click begins and ends where its errors sink below this part of the largest. */
-const EDGE = 0.03;
-/** For those that ring, by whose sides errors are larger. */
-const RINGING_EDGE = 0.15;
+/** How much more a click must stand out of crests when those of what may be another one are left out. */
+const LONELY = 2;
 /** Below 24 bits there is nothing to hear. */
 const LEAST_ERROR = 1e-6;
 
@@ -47,9 +53,10 @@ export function predictors(
   x: Float64Array,
   first: Frames,
   rate: Hertz,
+  stretchSeconds: Seconds,
   skip?: Uint8Array,
 ): (i: Frames) => Float64Array {
-  const length = Math.round(STRETCH_SECONDS * rate);
+  const length = Math.round(stretchSeconds * rate);
   const order = predictionOrder(rate);
   const firstStretch = Math.floor(first / length);
   const made = new Map<number, Float64Array>();
@@ -76,11 +83,12 @@ function predict(
   x: Float64Array,
   first: Frames,
   rate: Hertz,
+  stretchSeconds: Seconds,
   skip: Uint8Array | undefined,
   { before, after }: Errors,
 ): void {
-  const aOf = predictors(x, first, rate, skip);
-  const length = Math.round(STRETCH_SECONDS * rate);
+  const aOf = predictors(x, first, rate, stretchSeconds, skip);
+  const length = Math.round(stretchSeconds * rate);
   for (let start = 0; start < x.length;) {
     const end = Math.min(x.length, start + length - ((((first + start) % length) + length) % length));
     if (!skip || hasAny(skip, start - length, end + length)) {
@@ -130,6 +138,16 @@ function largestAround(x: Float32Array, reach: Frames): Float32Array {
   return out;
 }
 
+/** Errors as they are where nothing was found, and where nothing that was found is predicted from. */
+function withoutFound({ before, after }: Errors, found: readonly Click[], order: number): Errors {
+  const out = { before: before.slice(), after: after.slice() };
+  for (const { from, to } of found) {
+    out.before.fill(0, Math.max(0, from), to + order);
+    out.after.fill(0, Math.max(0, from - order), to);
+  }
+  return out;
+}
+
 /** Largest error of each millisecond or so; what was found before does not count. */
 function crests(errors: Float32Array, length: Frames, skip: Uint8Array | undefined): Float32Array {
   const out = new Float32Array(Math.ceil(errors.length / length));
@@ -142,12 +160,29 @@ function crests(errors: Float32Array, length: Frames, skip: Uint8Array | undefin
   return out;
 }
 
-/** The third largest crest within reach of `from`…`to`, those inside left out: what also stands out around here. */
-function crestAround(crests: Float32Array, length: Frames, reach: number, from: Frames, to: Frames): number {
+/**
+ * The third largest crest within reach of `from`…`to`, those inside left out: what also stands out around here. With
+ * `beside`, the stretch of that many crests to each side of the largest is left out as well: it may be another click.
+ */
+function crestAround(
+  crests: Float32Array,
+  length: Frames,
+  reach: number,
+  from: Frames,
+  to: Frames,
+  beside?: number,
+): number {
   const [first, last] = [Math.floor(from / length), Math.floor(to / length)];
+  const [begin, end] = [Math.max(0, first - reach), Math.min(crests.length - 1, last + reach)];
+  let other = -Infinity;
+  if (beside !== undefined) {
+    let largest = 0;
+    for (let n = begin; n <= end; n++)
+      if ((n < first || n > last) && crests[n]! > largest) [largest, other] = [crests[n]!, n];
+  }
   let [a, b, c] = [0, 0, 0];
-  for (let n = Math.max(0, first - reach); n <= Math.min(crests.length - 1, last + reach); n++) {
-    if (n >= first && n <= last) continue;
+  for (let n = begin; n <= end; n++) {
+    if ((n >= first && n <= last) || (beside !== undefined && Math.abs(n - other) <= beside)) continue;
     const crest = crests[n]!;
     if (crest > a) [a, b, c] = [crest, a, b];
     else if (crest > b) [b, c] = [crest, b];
@@ -161,26 +196,36 @@ export function clicksIn(
   x: Float64Array,
   first: Frames,
   rate: Hertz,
-  { threshold, longest, spread }: ClickSettings,
+  kind: ClickKind,
+  { threshold, longest }: ClickSettings,
 ): Click[] {
+  const spread = Math.round(kind.spread * rate);
   const length = Math.max(1, Math.round(CREST_SECONDS * rate));
-  const reach = Math.round(AROUND_SECONDS / CREST_SECONDS);
+  const reach = Math.round(kind.around / CREST_SECONDS);
   const guard = Math.max(1, Math.round((GUARD_AT_48K * rate) / 48_000));
   const errors: Errors = { before: new Float32Array(x.length), after: new Float32Array(x.length) };
   let skip: Uint8Array | undefined;
   let found: Click[] = [];
   for (let round = 0; round < ROUNDS; round++) {
-    predict(x, first, rate, skip, errors);
+    predict(x, first, rate, kind.stretch, skip, errors);
     const both = smaller(errors, spread);
-    const crestsHere = crests(both, length, skip);
+    const others = skip ? smaller(withoutFound(errors, found, predictionOrder(rate)), spread) : both;
+    const crestsHere = crests(others, length, skip);
+    /** Crests around; or where one stretch of them may be another click, those without it, counted for more. */
+    const usualAround = (from: Frames, to: Frames): number => {
+      const usual = crestAround(crestsHere, length, reach, from, to);
+      if (kind.beside === 0) return usual;
+      const beside = Math.round(kind.beside / CREST_SECONDS);
+      return Math.min(usual, LONELY * crestAround(crestsHere, length, reach, from, to, beside));
+    };
     found = [];
     for (let i = 1; i < x.length - 1; i++) {
       // Crests only, and the first sample of flat ones.
       if (both[i]! <= both[i - 1]! || both[i]! < both[i + 1]! || both[i]! < LEAST_ERROR) continue;
       if (crestsHere[Math.floor(i / length)]! > both[i]!) continue;
-      const usual = crestAround(crestsHere, length, reach, i - spread - 2 * guard, i + spread + 2 * guard);
+      const usual = usualAround(i - spread - 2 * guard, i + spread + 2 * guard);
       if (!(both[i]! > threshold * usual)) continue;
-      const edge = Math.max(usual, (spread > 0 ? RINGING_EDGE : EDGE) * both[i]!);
+      const edge = Math.max(usual, kind.edge * both[i]!);
       let from = i;
       let to = i + 1;
       const near = spread + 3 * guard;
@@ -188,7 +233,7 @@ export function clicksIn(
       const back = spread > 0 ? errors.after : both;
       for (let j = i - 1; j >= Math.max(0, from - near, i - longest); j--) if (ahead[j]! > edge) from = j;
       for (let j = i + 1; j < Math.min(x.length, to + near, i + longest); j++) if (back[j]! > edge) to = j + 1;
-      const around = crestAround(crestsHere, length, reach, from - spread - guard, to + spread + guard);
+      const around = usualAround(from - spread - guard, to + spread + guard);
       if (to - from < longest && both[i]! > threshold * around)
         found.push({
           from: from - guard,

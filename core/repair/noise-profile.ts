@@ -8,20 +8,25 @@ import { frameNear, inPairs, SpectralFrames } from "./spectral/frames";
 /** Levels are kept in steps of three quarters of a decibel from here up: strong tones rise above 0. */
 const LOWEST_DB: Decibels = -165;
 const STEP_DB: Decibels = 0.75;
-/** Lines of a profile lie this far apart at most; frames are chosen for it. */
-const FRAME_SECONDS: Seconds = 0.05;
+/** A voice stays the same for about as long … */
+const SHORT_SECONDS: Seconds = 0.05;
+/** … tones of music for longer: profiles are learned in these, which tell more lines apart. */
+const LONG_SECONDS: Seconds = 0.1;
 
 export const noiseProfileSchema = z.strictObject({
   sampleRate: z.number().int().min(8000).max(768_000),
   /** By channel: power of each bin of a frame, one byte each, as base64. */
-  levels: z.array(z.base64().max(12_000)).min(1).max(24),
+  levels: z.array(z.base64().max(48_000)).min(1).max(24),
   /** How long the stretch was. */
   seconds: z.number().nonnegative(),
 });
 export type NoiseProfile = z.infer<typeof noiseProfileSchema>;
 
-/** Samples of a frame at a rate. */
-export const noiseFrame = (sampleRate: Hertz): Frames => frameNear(FRAME_SECONDS, sampleRate);
+/** Samples of the short and of the long frames at a rate. */
+export const noiseFrames = (sampleRate: Hertz): readonly [Frames, Frames] => [
+  frameNear(SHORT_SECONDS, sampleRate),
+  frameNear(LONG_SECONDS, sampleRate),
+];
 
 const codeOf = (db: Decibels): number => Math.max(0, Math.min(255, Math.round((db - LOWEST_DB) / STEP_DB)));
 
@@ -30,7 +35,7 @@ const encoded = (powers: ArrayLike<number>): string =>
 
 /** Mean power in each bin of a stretch. Shape of `block`: [channel][frame], with nothing but the noise. */
 export function learnNoise(block: Planar, sampleRate: Hertz): NoiseProfile {
-  const size = noiseFrame(sampleRate);
+  const size = noiseFrames(sampleRate)[1];
   const frames = new SpectralFrames(size);
   const levels: string[] = [];
   inPairs(block, (a, b) => {
@@ -70,18 +75,24 @@ export function withLevel(profile: NoiseProfile, lowHz: Hertz, highHz: Hertz, db
   return { ...profile, levels };
 }
 
-/** Power of each bin at another rate's frames, as that rate's spectra would show it. */
-export function profilePowers(profile: NoiseProfile, channel: number, sampleRate: Hertz): Float64Array {
-  const db = profileDb(profile, channel);
-  const size = noiseFrame(sampleRate);
-  const from = noiseFrame(profile.sampleRate);
+/** Power of each bin of frames of `size` samples at a rate, as spectra there would show it. */
+export function profilePowers(profile: NoiseProfile, channel: number, sampleRate: Hertz, size: Frames): Float64Array {
+  const known = Float64Array.from(profileDb(profile, channel), dbToPower);
+  const last = known.length - 1;
+  const lineAt = (place: number) => {
+    const low = Math.min(last - 1, Math.floor(place));
+    const share = Math.min(1, place - low);
+    return known[low]! * (1 - share) + known[low + 1]! * share;
+  };
   const powers = new Float64Array(size / 2 + 1);
-  const ratio = (sampleRate / size) * (from / profile.sampleRate);
+  // Lines of the profile from one bin to the next.
+  const ratio = ((sampleRate / size) * 2 * last) / profile.sampleRate;
+  // Where lines of the profile lie closer together, the window of a shorter frame takes several in.
+  const beside = ratio > 1.5 ? ratio / 2 : 0;
   for (let k = 0; k < powers.length; k++) {
-    const place = Math.min(db.length - 1, k * ratio);
-    const low = Math.min(db.length - 2, Math.floor(place));
-    const share = place - low;
-    powers[k] = dbToPower(db[low]! * (1 - share) + db[low + 1]! * share) * (size / 2);
+    const place = Math.min(last, k * ratio);
+    const around = lineAt(Math.max(0, place - beside)) + lineAt(Math.min(last, place + beside));
+    powers[k] = (0.5 * lineAt(place) + 0.25 * around) * (size / 2);
   }
   return powers;
 }

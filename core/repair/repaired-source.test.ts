@@ -15,7 +15,7 @@ const left = clicked(mixed(speech, steadyNoise("room", speech.length, RATE, 1), 
 const right = mixed(speech, steadyNoise("hiss", speech.length, RATE, 2), 20);
 const recording: Planar = [left, right];
 const learned: Record<string, unknown> = {
-  noise: learnNoise([left.subarray(0, 1600), right.subarray(0, 1600)], RATE),
+  noise: learnNoise([left.subarray(0, 4000), right.subarray(0, 4000)], RATE),
   tones: [1000],
   "gain-line": [
     { frame: RATE, gainDb: -6 },

@@ -93,7 +93,7 @@ function filledIn(
   }
   const powers = new Float32Array(count * bins);
   const spare = new Float32Array(bins);
-  for (let t = 0; t < count; t++) frames.powers(t, powers, spare, t * bins);
+  for (let t = 0; t < count; t++) frames.powers(t, powers.subarray(t * bins, (t + 1) * bins), spare);
   const magnitudes = expectedMagnitudes(powers, unknown, count, bins, from);
   const known = { re: frames.re.slice(0, count * size), im: frames.im.slice(0, count * size) };
   startPhases(frames, unknown, magnitudes, new Random(seed));

@@ -4,78 +4,39 @@
  * backwards in time; what both leave, evened out over the neighbours in time and frequency, is the second one's pilot.
  * Evening the pilot out rather than the gains keeps onsets sharp and leaves no single bins standing (musical noise).
  */
+import type { WantedRows } from "../kernels/wanted-rows";
 import type { Place } from "./repair";
 import { HOPS_PER_FRAME, type SpectralFrames } from "./spectral/frames";
-
-/** Weight of the frame before in the a-priori ratio, for hops of a quarter frame of 43 ms. */
-const MEMORY = 0.92;
-/** The a-priori ratio is not taken for lower: −30 dB. */
-const LEAST_RATIO = 1e-3;
 
 /** Something for each bin of a frame, steady or followed: the noise's power, the least gain. */
 export type NoiseAt = (frame: number) => Float32Array;
 
-/** Gains, `leastAt`…1, for `count` frames of powers; shape of both [frame][bin]. Hot. */
+/** Gains, `leastAt`…1, for `count` frames of powers; shape of both [frame][bin]. */
 export function wantedShare(
+  rows: WantedRows,
   powers: Float32Array,
   bins: number,
   count: number,
   noiseAt: NoiseAt,
   leastAt: NoiseAt,
 ): Float32Array {
-  const pilot = new Float32Array(count * bins);
-  firstPass(powers, bins, count, noiseAt, 1, pilot);
-  firstPass(powers, bins, count, noiseAt, -1, pilot);
+  const pilots = new Float32Array(count * bins);
   const gains = new Float32Array(count * bins);
-  const sums = new Float32Array(bins);
+  if (count === 0) return gains;
+  const row = (of: Float32Array, t: number) => of.subarray(t * bins, (t + 1) * bins);
+  rows.begin(row(powers, 0), noiseAt(0));
+  for (let t = 0; t < count; t++) rows.left(row(powers, t), noiseAt(t), row(pilots, t), false);
+  rows.begin(row(powers, count - 1), noiseAt(count - 1));
+  for (let t = count - 1; t >= 0; t--) rows.left(row(powers, t), noiseAt(t), row(pilots, t), true);
   for (let t = 0; t < count; t++) {
-    const noise = noiseAt(t);
-    const least = leastAt(t);
-    const at = t * bins;
-    const before = t > 0 ? at - bins : at;
-    const after = t < count - 1 ? at + bins : at;
-    // A triangle over three frames and three bins; both pilots' geometric mean is taken on the way.
-    for (let k = 0; k < bins; k++) sums[k] = 2 * pilot[at + k]! + pilot[before + k]! + pilot[after + k]!;
-    let low = sums[0]!;
-    for (let k = 0; k < bins; k++) {
-      const high = sums[k < bins - 1 ? k + 1 : k]!;
-      const power = (2 * sums[k]! + low + high) * 0.0625;
-      low = sums[k]!;
-      const gain = power / (power + noise[k]!);
-      gains[at + k] = gain > least[k]! ? gain : least[k]!;
-    }
+    const around = {
+      earlier: row(pilots, Math.max(0, t - 1)),
+      pilot: row(pilots, t),
+      later: row(pilots, Math.min(count - 1, t + 1)),
+    };
+    rows.gains(around, noiseAt(t), leastAt(t), row(gains, t));
   }
   return gains;
-}
-
-/** One direction of the first pass. Forwards sets the pilot to G²P, backwards makes it the geometric mean of both. Hot. */
-function firstPass(
-  powers: Float32Array,
-  bins: number,
-  count: number,
-  noiseAt: NoiseAt,
-  direction: 1 | -1,
-  pilot: Float32Array,
-): void {
-  const before = new Float32Array(bins);
-  for (let n = 0; n < count; n++) {
-    const t = direction > 0 ? n : count - 1 - n;
-    const noise = noiseAt(t);
-    const at = t * bins;
-    for (let k = 0; k < bins; k++) {
-      const floor = noise[k]!;
-      const power = powers[at + k]!;
-      const instant = power > floor ? power - floor : 0;
-      let wanted = n === 0 ? instant : MEMORY * before[k]! + (1 - MEMORY) * instant;
-      const least = LEAST_RATIO * floor;
-      if (wanted < least) wanted = least;
-      const sum = wanted + floor;
-      const gain = sum > 0 ? wanted / sum : 1;
-      const left = gain * gain * power;
-      before[k] = left;
-      pilot[at + k] = direction > 0 ? left : Math.sqrt(left * pilot[at + k]!);
-    }
-  }
 }
 
 /** Frames are smoothed over this many before their minimum is looked for. */

@@ -12,5 +12,7 @@ export { copyPairs, round, louderPowers, meanPowers, addGained } from "./bands";
 export { bend } from "./bend";
 export { limitGains, applyGains, stretchMaxima } from "./limit";
 export { movingMeans } from "./moving-mean";
+export { interleave, pairPowers, pairGains, addWindowed } from "./pair-frames";
+export { wantedLeft, wantedGains } from "./wanted";
 export { thin, takeAway } from "./decimate";
 export { fourier, filterSpectrum, foldSpectrum, take, between } from "./rate";

@@ -1,5 +1,5 @@
 import { sinCosTurns } from "../../math/elementary";
-import { complexTransform, type ComplexTransform } from "../../kernels/complex-transform";
+import { pairFrames, type PairFrames, type PairSpectrum } from "../../kernels/pair-frames";
 import type { Frames, Hertz, Planar, Seconds } from "../../signal/units";
 import type { Place } from "../repair";
 
@@ -14,9 +14,7 @@ export const HOPS_PER_FRAME = 4;
 export class SpectralFrames {
   readonly hop: Frames;
   readonly bins: number;
-  readonly #window: Float32Array;
-  readonly #forward: ComplexTransform;
-  readonly #backward: ComplexTransform;
+  readonly #pair: PairFrames;
   /** Packed spectra, [frame][size]. */
   re = new Float32Array(0);
   im = new Float32Array(0);
@@ -27,9 +25,13 @@ export class SpectralFrames {
   constructor(readonly size: number) {
     this.hop = size / HOPS_PER_FRAME;
     this.bins = size / 2 + 1;
-    this.#window = Float32Array.from({ length: size }, (_, i) => sinCosTurns((i + 0.5) / (2 * size)).sin);
-    this.#forward = complexTransform(size, this.#window);
-    this.#backward = complexTransform(size, new Float32Array(size).fill(1));
+    const window = Float32Array.from({ length: size }, (_, i) => sinCosTurns((i + 0.5) / (2 * size)).sin);
+    this.#pair = pairFrames(window, 2 / HOPS_PER_FRAME / size);
+  }
+
+  #spectrum(t: number): PairSpectrum {
+    const [from, to] = [t * this.size, (t + 1) * this.size];
+    return { re: this.re.subarray(from, to), im: this.im.subarray(from, to) };
   }
 
   /** Takes the spectra of all whole frames of a block; `b` may be missing. */
@@ -41,76 +43,42 @@ export class SpectralFrames {
       this.re = new Float32Array(this.count * size);
       this.im = new Float32Array(this.count * size);
     }
-    const { input, re, im } = this.#forward;
     for (let t = 0; t < this.count; t++) {
       const at = (this.firstFrame + t) * hop - first;
-      for (let i = 0, j = 0; i < size; i++, j += 2) {
-        input[j] = a[at + i]!;
-        input[j + 1] = b ? b[at + i]! : 0;
-      }
-      this.#forward.run();
-      this.re.set(re, t * size);
-      this.im.set(im, t * size);
+      this.#pair.forward(a.subarray(at, at + size), b?.subarray(at, at + size), this.#spectrum(t));
     }
   }
 
-  /** |X|² of both channels in frame `t`. Hot. */
+  /** |X|² of both channels in frame `t`, in `a` and `b` from `at` on. */
   powers(t: number, a: Float32Array, b: Float32Array, at = 0): void {
-    const { size, bins, re, im } = this;
-    const base = t * size;
-    for (let k = 0; k < bins; k++) {
-      const i = base + k;
-      const j = base + ((size - k) & (size - 1));
-      const ar = re[i]! + re[j]!;
-      const ai = im[i]! - im[j]!;
-      const br = im[i]! + im[j]!;
-      const bi = re[j]! - re[i]!;
-      a[at + k] = 0.25 * (ar * ar + ai * ai);
-      b[at + k] = 0.25 * (br * br + bi * bi);
-    }
+    const end = at + this.bins;
+    this.#pair.powers(this.#spectrum(t), a.subarray(at, end), b.subarray(at, end));
   }
 
-  /** Multiplies frame `t` of each channel by gains, a gain a bin. Hot. */
+  /** Multiplies frame `t` of each channel by gains, a gain a bin. */
   apply(t: number, a: Float32Array, b: Float32Array, at = 0): void {
-    const { size, bins, re, im } = this;
-    const base = t * size;
-    for (let k = 0; k < bins; k++) {
-      const i = base + k;
-      const j = base + ((size - k) & (size - 1));
-      // X = (a + ib) in bin k, (a* + ib*) in bin −k: what the gains have in common, and what they have not.
-      const both = 0.5 * (a[at + k]! + b[at + k]!);
-      const apart = 0.5 * (a[at + k]! - b[at + k]!);
-      const [ir, ii, jr, ji] = [re[i]!, im[i]!, re[j]!, im[j]!];
-      re[i] = both * ir + apart * jr;
-      im[i] = both * ii - apart * ji;
-      re[j] = both * jr + apart * ir;
-      im[j] = both * ji - apart * ii;
-    }
+    const end = at + this.bins;
+    this.#pair.gain(this.#spectrum(t), a.subarray(at, end), b.subarray(at, end));
   }
 
   /** Puts what the frames have become in the place of `from`…`to` of the channels. */
   synthesise(a: Float32Array, b: Float32Array | undefined, { first, from, to }: Place): void {
     const { size, hop } = this;
-    const window = this.#window;
-    // A forward transform with the parts exchanged is a backward one with the parts exchanged.
-    const { input, re: outIm, im: outRe } = this.#backward;
+    const [sumA, sumB] = [new Float32Array(hop), new Float32Array(hop)];
     a.fill(0, from, to);
     b?.fill(0, from, to);
-    const scale = 2 / HOPS_PER_FRAME / size;
-    for (let t = 0; t < this.count; t++) {
+    this.#pair.clear();
+    // Each frame makes the samples up to the next one whole; the last frame leaves the rest of itself.
+    for (let t = 0; t < this.count + HOPS_PER_FRAME - 1; t++) {
       const at = (this.firstFrame + t) * hop - first;
-      if (at + size <= from || at >= to) continue;
-      for (let i = t * size, j = 0; j < 2 * size; i++, j += 2) {
-        input[j] = this.im[i]!;
-        input[j + 1] = this.re[i]!;
-      }
-      this.#backward.run();
-      const end = Math.min(size, to - at);
-      for (let i = Math.max(0, from - at); i < end; i++) {
-        const w = scale * window[i]!;
-        a[at + i] = a[at + i]! + outRe[i]! * w;
-        if (b) b[at + i] = b[at + i]! + outIm[i]! * w;
-      }
+      const end = at + (t < this.count ? size : hop);
+      if (end <= from || at >= to) continue;
+      if (t < this.count) this.#pair.add(this.#spectrum(t));
+      this.#pair.take(sumA, sumB);
+      const [low, high] = [Math.max(from, at), Math.min(to, at + hop)];
+      if (high <= low) continue;
+      a.set(sumA.subarray(low - at, high - at), low);
+      b?.set(sumB.subarray(low - at, high - at), low);
     }
   }
 }
