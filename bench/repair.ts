@@ -1,7 +1,6 @@
 /** Every repair on clean speech and music that was spoilt, beside the best setting of each peer for that clip. */
 import { learnNoise } from "@core/repair/noise-profile";
 import { newRepairStep, repairNamed, repairSettings } from "@core/repair";
-import { SpectralFrames } from "@core/repair/spectral/frames";
 import { repairedSource } from "@core/repair/repaired-source";
 import {
   clicked,
@@ -12,11 +11,11 @@ import {
   mixed,
   sdrOnCut,
   siSdr,
-  steadyNoise,
 } from "@core/testing/degraded";
 import { memoryFrames } from "@core/testing/signals";
 import { clips, median, RATE, type Clip } from "./clips";
 import { noise } from "./noise";
+import { room } from "./room";
 import { bestOf, ffmpeg, print, repaired, settings, type Row, type Ways } from "./peers";
 
 async function hum(all: Clip[]): Promise<void> {
@@ -100,61 +99,6 @@ async function clipping(all: Clip[]): Promise<void> {
     rows.push(row);
   }
   print("Clipping: SDR on the samples that were cut, dB (wanted 2 above adeclip)", rows);
-}
-
-/** Gaussian tail of a room: direct sound, first reflections after 4 ms. */
-function roomed(x: Float32Array, tailSeconds: number) {
-  const length = Math.round(1.2 * tailSeconds * RATE);
-  const response = steadyNoise("hiss", length, RATE, 9).map((v, i) =>
-    i < 0.004 * RATE ? 0 : 0.03 * v * Math.exp((-6.9078 * i) / (tailSeconds * RATE)),
-  );
-  response[0] = 1;
-  const early = Math.round(0.05 * RATE);
-  const [near, far] = [x.map(() => 0), x.map(() => 0)];
-  // Sparse enough to be summed directly: every third tap of the tail.
-  for (let tap = 0; tap < length; tap += tap === 0 ? 1 : 3) {
-    const size = tap === 0 ? 1 : response[tap]! * Math.sqrt(3);
-    const to = tap < early ? near : far;
-    for (let i = tap; i < x.length; i++) to[i] = to[i]! + size * x[i - tap]!;
-  }
-  return { near, far };
-}
-
-/** By how much a part of `spoilt` was turned up where `made` was made of it: the gains of all its bins, on this part, dB. */
-function turnedDown(spoilt: Float32Array, made: Float32Array, part: Float32Array): number {
-  const spectra = [spoilt, made, part].map((x) => {
-    const frames = new SpectralFrames(1024);
-    frames.analyse(x.slice(), undefined, 0);
-    return frames;
-  }) as [SpectralFrames, SpectralFrames, SpectralFrames];
-  const powers = spectra.map(({ bins }) => new Float32Array(bins)) as [Float32Array, Float32Array, Float32Array];
-  const spare = powers[0].slice();
-  let [before, after] = [0, 0];
-  for (let t = 0; t < spectra[0].count; t++) {
-    spectra.forEach((frames, i) => frames.powers(t, powers[i]!, spare));
-    powers[2].forEach((power, k) => {
-      before += power;
-      after += power * Math.min(1, powers[1][k]! / Math.max(1e-20, powers[0][k]!));
-    });
-  }
-  return 10 * Math.log10(after / before);
-}
-
-async function room(all: Clip[]): Promise<void> {
-  const rows: Row[] = [];
-  for (const tailSeconds of [0.4, 0.8]) {
-    const row: Row = { what: `RT60 ${tailSeconds} s`, ours: [], peers: {} };
-    const ratio: Row = { what: "  direct to reverberant", ours: [], peers: {} };
-    for (const { clean } of all.filter(({ kind }) => kind === "speech").slice(0, 3)) {
-      const { near, far } = roomed(clean.subarray(0, 6 * RATE), tailSeconds);
-      const spoilt = near.map((v, i) => v + far[i]!);
-      const made = await repaired(spoilt, "reverberation", { tailSeconds });
-      row.ours.push(siSdr(made, near) - siSdr(spoilt, near));
-      ratio.ours.push(turnedDown(spoilt, made, near) - turnedDown(spoilt, made, far));
-    }
-    rows.push(row, ratio);
-  }
-  print("Room: gain in SI-SDR to the direct sound and its first 50 ms, dB (wanted 1.0)", rows);
 }
 
 /** Multiples of real time on one core, stereo, 30 s through the same reading as a render. */

@@ -1,8 +1,11 @@
-import { dbToGain } from "../signal/decibel";
+import { dbToGain, dbToPower } from "../signal/decibel";
 import { formatDb } from "../signal/format";
 import { exp } from "../math/elementary";
 import type { RepairDefinition } from "./repair";
-import { frameNear, inPairs, SpectralFrames } from "./spectral/frames";
+import { Resolution, turnDown, type Unwanted } from "./resolution";
+import { frameNear } from "./spectral/frames";
+import type { SettingsOf } from "../process/parameter";
+import type { Hertz, Seconds } from "../signal/units";
 
 const parameters = {
   tailSeconds: {
@@ -27,6 +30,17 @@ const parameters = {
     scale: "linear",
     default: 50,
   },
+  thresholdDb: {
+    kind: "number",
+    label: "Threshold",
+    help: "Takes the tail for louder (+) or quieter (−) than the room's time tells: more is removed, or less",
+    unit: "dB",
+    min: -6,
+    max: 6,
+    step: 0.5,
+    scale: "linear",
+    default: 0,
+  },
   depthDb: {
     kind: "number",
     label: "Depth",
@@ -36,51 +50,50 @@ const parameters = {
     max: 30,
     step: 0.5,
     scale: "linear",
-    default: 12,
+    default: 18,
   },
 } as const;
 
-const FRAME_SECONDS = 0.032;
-/** More than the mean of the tail is taken away: what stands above its mean is heard longest. */
-const TAIL_SHARE = 2;
+/** Short frames follow the voice, long ones its harmonics. */
+const FRAME_SECONDS: readonly Seconds[] = [0.05, 0.1];
+/** More than the mean of the tail counts as tail: what stands above its mean is heard longest. */
+const TAIL_SHARE = 1.3;
 
 /** 60 dB in natural units of power: ln 10⁶. */
 const LN_MILLION = 13.815510557964274;
 
 /**
- * Gains of one channel: the late tail is what was there some 50 ms ago, decayed by the room (Lebart, Boucher, Denbigh
- * 2001; Habets 2007), and is subtracted from the power. Shape of `powers`: [frame][bin]; it is overwritten. Hot.
+ * Power of the late tail: what was there some 50 ms ago, evened out as quickly as the room allows and decayed by it
+ * (Lebart, Boucher, Denbigh 2001; Habets 2007). Shape of both: [frame][bin]. Hot.
  */
-function suppress(
-  powers: Float32Array,
-  bins: number,
-  count: number,
-  delay: number,
-  decay: number,
-  least: number,
-): void {
-  const smoothed = new Float32Array(count * bins);
-  const tail = new Float32Array(count * bins);
-  // The reverberant power, evened out as quickly as the room allows.
-  const keep = decay;
-  for (let t = 0; t < count; t++)
-    for (let k = 0, i = t * bins; k < bins; k++, i++)
-      smoothed[i] = t === 0 ? powers[i]! : keep * smoothed[i - bins]! + (1 - keep) * powers[i]!;
-  const fall = decay ** delay;
-  for (let t = delay; t < count; t++)
-    for (let k = 0, i = t * bins; k < bins; k++, i++) tail[i] = TAIL_SHARE * fall * smoothed[i - delay * bins]!;
-  const before = new Float32Array(bins).fill(1);
-  for (let t = 0; t < count; t++) {
-    for (let k = 0, i = t * bins; k < bins; k++, i++) {
-      const power = powers[i]!;
-      const wanted = power > tail[i]! ? power - tail[i]! : 0;
-      const gain = power > 0 ? wanted / power : 1;
-      // Gains fall slowly and rise at once: onsets stay, the tail does not flutter.
-      const even = gain > before[k]! ? 0.3 * before[k]! + 0.7 * gain : 0.6 * before[k]! + 0.4 * gain;
-      before[k] = even;
-      powers[i] = even < least ? least : even;
-    }
+function lateTail(powers: Float32Array, bins: number, delay: number, decay: number, share: number): Float32Array {
+  const tail = new Float32Array(powers.length);
+  const fall = share * decay ** delay;
+  const smoothed = powers.slice(0, bins);
+  for (let i = 0, k = 0; i + delay * bins < powers.length; i++) {
+    smoothed[k] = decay * smoothed[k]! + (1 - decay) * powers[i]!;
+    tail[i + delay * bins] = fall * smoothed[k]!;
+    if (++k === bins) k = 0;
   }
+  return tail;
+}
+
+export const roomResolutions = (sampleRate: Hertz): Resolution[] =>
+  FRAME_SECONDS.map((seconds) => new Resolution(frameNear(seconds, sampleRate)));
+
+/** What the room adds to each frame. */
+export function roomTail(
+  { tailSeconds, earlyMs, thresholdDb, depthDb }: SettingsOf<typeof parameters>,
+  sampleRate: Hertz,
+): Unwanted {
+  return ({ resolution, powers }) => {
+    const { bins, hop } = resolution.frames;
+    const delay = Math.max(1, Math.round(((earlyMs / 1000) * sampleRate) / hop));
+    const decay = exp((-LN_MILLION * hop) / (tailSeconds * sampleRate));
+    const tail = lateTail(powers, bins, delay, decay, TAIL_SHARE * dbToPower(thresholdDb));
+    const least = new Float32Array(bins).fill(dbToGain(-depthDb));
+    return (t) => ({ power: tail.subarray(t * bins, (t + 1) * bins), least });
+  };
 }
 
 /** Turns down the late tail of a room, and leaves the voice and its early reflections. */
@@ -89,23 +102,8 @@ export const reverberation: RepairDefinition<typeof parameters> = {
   name: "Room",
   help: "Turns down the tail that a room adds, and leaves the voice and its early reflections",
   parameters,
-  surroundings: ({ tailSeconds }) => 0.2 + Math.min(2, tailSeconds),
+  surroundings: ({ tailSeconds }) => 0.3 + Math.min(2, tailSeconds),
   isNeutral: ({ depthDb }) => depthDb === 0,
-  create({ tailSeconds, earlyMs, depthDb }, _, { sampleRate }) {
-    const frames = new SpectralFrames(frameNear(FRAME_SECONDS, sampleRate));
-    const { bins, hop } = frames;
-    const delay = Math.max(1, Math.round(((earlyMs / 1000) * sampleRate) / hop));
-    const decay = exp((-LN_MILLION * hop) / (tailSeconds * sampleRate));
-    const least = dbToGain(-depthDb);
-    return (block, place) =>
-      inPairs(block, (a, b) => {
-        frames.analyse(a, b, place.first);
-        const gains = [new Float32Array(frames.count * bins), new Float32Array(frames.count * bins)] as const;
-        for (let t = 0; t < frames.count; t++) frames.powers(t, ...gains, t * bins);
-        for (const one of b ? gains : [gains[0]]) suppress(one, bins, frames.count, delay, decay, least);
-        for (let t = 0; t < frames.count; t++) frames.apply(t, ...gains, t * bins);
-        frames.synthesise(a, b, place);
-      });
-  },
+  create: (settings, _, { sampleRate }) => turnDown(roomResolutions(sampleRate), roomTail(settings, sampleRate)),
   summary: ({ tailSeconds, depthDb }) => `${formatDb(depthDb)} dB, tail ${tailSeconds} s`,
 };

@@ -6,38 +6,40 @@
  */
 import type { WantedRows } from "../kernels/wanted-rows";
 import type { Place } from "./repair";
+import type { UnwantedRows } from "./resolution";
 import { HOPS_PER_FRAME, type SpectralFrames } from "./spectral/frames";
 
-/** Something for each bin of a frame, steady or followed: the noise's power, the least gain. */
-export type NoiseAt = (frame: number) => Float32Array;
-
-/** Gains, `leastAt`…1, for `count` frames of powers; shape of both [frame][bin]. */
+/** Gains for `count` frames of powers, at least those of their rows; shape of both [frame][bin]. */
 export function wantedShare(
   rows: WantedRows,
   powers: Float32Array,
-  bins: number,
   count: number,
-  noiseAt: NoiseAt,
-  leastAt: NoiseAt,
+  unwantedAt: (frame: number) => UnwantedRows,
 ): Float32Array {
-  const pilots = new Float32Array(count * bins);
-  const gains = new Float32Array(count * bins);
+  const pilots = new Float32Array(powers.length);
+  const gains = new Float32Array(powers.length);
   if (count === 0) return gains;
+  const bins = powers.length / count;
   const row = (of: Float32Array, t: number) => of.subarray(t * bins, (t + 1) * bins);
-  rows.begin(row(powers, 0), noiseAt(0));
-  for (let t = 0; t < count; t++) rows.left(row(powers, t), noiseAt(t), row(pilots, t), false);
-  rows.begin(row(powers, count - 1), noiseAt(count - 1));
-  for (let t = count - 1; t >= 0; t--) rows.left(row(powers, t), noiseAt(t), row(pilots, t), true);
+  const left = (t: number, joined: boolean) => rows.left(row(powers, t), unwantedAt(t).power, row(pilots, t), joined);
+  rows.begin(row(powers, 0), unwantedAt(0).power);
+  for (let t = 0; t < count; t++) left(t, false);
+  rows.begin(row(powers, count - 1), unwantedAt(count - 1).power);
+  for (let t = count - 1; t >= 0; t--) left(t, true);
   for (let t = 0; t < count; t++) {
     const around = {
       earlier: row(pilots, Math.max(0, t - 1)),
       pilot: row(pilots, t),
       later: row(pilots, Math.min(count - 1, t + 1)),
     };
-    rows.gains(around, noiseAt(t), leastAt(t), row(gains, t));
+    const { power, least } = unwantedAt(t);
+    rows.gains(around, power, least, row(gains, t));
   }
   return gains;
 }
+
+/** Power of the noise in each bin of a frame. */
+export type NoiseAt = (frame: number) => Float32Array;
 
 /** Frames are smoothed over this many before their minimum is looked for. */
 const SMOOTHED = 8;
