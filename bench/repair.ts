@@ -2,16 +2,7 @@
 import { learnNoise } from "@core/repair/noise-profile";
 import { newRepairStep, repairNamed, repairSettings } from "@core/repair";
 import { repairedSource } from "@core/repair/repaired-source";
-import {
-  clicked,
-  clippedAt,
-  drifting,
-  f1,
-  meanPower,
-  mixed,
-  sdrOnCut,
-  siSdr,
-} from "@core/testing/degraded";
+import { clicked, clippedAt, drifting, f1, meanPower, mixed, sdrOnCut, siSdr } from "@core/testing/degraded";
 import { memoryFrames } from "@core/testing/signals";
 import { clips, median, RATE, type Clip } from "./clips";
 import { noise } from "./noise";
