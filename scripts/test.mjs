@@ -10,8 +10,10 @@ import { say } from "./say.mjs";
 
 const WORKERS = 2;
 
-function run(words, args, environment = {}) {
-  const child = spawn(process.execPath, args, {
+/** Runs Node; `gently` where others must not wait for it. */
+function run(words, args, environment = {}, gently = false) {
+  const [program, ...before] = gently ? ["nice", "-n", "19", process.execPath] : [process.execPath];
+  const child = spawn(program, [...before, ...args], {
     cwd: root,
     stdio: ["ignore", "inherit", "inherit"],
     env: { ...process.env, ...environment },
@@ -53,8 +55,10 @@ async function unitTests() {
   tally.failed += failed || (code === 0 ? 0 : 1);
 }
 
-/** Specs that listen to time, or take the studio down: one test after the other. The rest run two at a time. */
+/** Specs that listen to time, or take the studio down: one test after the other. */
 const ALONE = ["editing", "hearing", "repairing", "resilience", "slice"];
+/** Specs that need no studio: they take what of the machine those leave. The rest run two at a time. */
+const BESIDE = ["cli"];
 
 async function endToEnd(address, environment) {
   const asked = process.argv.slice(3);
@@ -63,12 +67,16 @@ async function endToEnd(address, environment) {
     .filter((name) => name.endsWith(".spec.ts"))
     .map((name) => name.replace(".spec.ts", ""));
   const files = (list) => list.map((name) => `tests/${name}.spec.ts`);
-  await drive(["--workers=2", ...files(names.filter((name) => !ALONE.includes(name)))], address, environment);
-  await drive(files(ALONE), address, environment);
+  const rest = names.filter((name) => !ALONE.includes(name) && !BESIDE.includes(name));
+  await drive(["--workers=2", ...files(rest)], address, environment);
+  await Promise.all([
+    drive(files(ALONE), address, environment),
+    drive([`--output=${inRoot(".build", "test-results-beside")}`, ...files(BESIDE)], address, environment, "beside"),
+  ]);
 }
 
-async function drive(args, address, environment) {
-  const report = inRoot(".build", "end-to-end.json");
+async function drive(args, address, environment, beside = "") {
+  const report = inRoot(".build", `end-to-end${beside && `-${beside}`}.json`);
   rmSync(report, { force: true });
   const code = await run(
     "end to end",
@@ -78,6 +86,7 @@ async function drive(args, address, environment) {
       RESONUM_TEST_ADDRESS: address,
       PLAYWRIGHT_JSON_OUTPUT_NAME: report,
     },
+    beside !== "",
   );
   const {
     expected = 0,

@@ -137,14 +137,16 @@ export interface Region {
   bytes: number;
 }
 
-/** Plans a memory: takes one region after the other, each aligned. */
+/** Plans room in a memory: takes one region after the other, each aligned. Where they lie is known once it is loaded. */
 export class MemoryPlan {
-  #end = FIRST_FREE;
+  readonly regions: Region[] = [];
+  bytes = 0;
 
   take(bytes: number): Region {
-    const at = this.#end;
-    this.#end = Math.ceil((at + bytes + SLACK_BYTES) / VECTOR_BYTES) * VECTOR_BYTES;
-    return { at, bytes };
+    const region = { at: this.bytes, bytes };
+    this.regions.push(region);
+    this.bytes = Math.ceil((this.bytes + bytes + SLACK_BYTES) / VECTOR_BYTES) * VECTOR_BYTES;
+    return region;
   }
 
   floats(count: number): Region {
@@ -153,10 +155,6 @@ export class MemoryPlan {
 
   doubles(count: number): Region {
     return this.take(count * 8);
-  }
-
-  get pages(): number {
-    return Math.ceil(this.#end / PAGE_BYTES);
   }
 }
 
@@ -167,15 +165,49 @@ export interface LoadedKernels {
   doubles(region: Region): Float64Array;
 }
 
-/** The kernels with a memory of their own, as planned; `undefined` where WebAssembly or its SIMD is missing. */
-export function loadKernels(plan: MemoryPlan): LoadedKernels | undefined {
+/**
+ * A memory for many plans, filled from the bottom and never used again: a browser reserves gigabytes of addresses for
+ * each, and gives a page little more than a hundred of them, all its workers included. It goes when the last of those
+ * that work in it has gone.
+ */
+interface Chunk {
+  kernels: Kernels;
+  buffer: ArrayBuffer;
+  end: number;
+}
+
+const CHUNK_BYTES = 4 << 20;
+let current: Chunk | undefined;
+
+function chunkOf(wasm: WebAssemblyLike, bytes: number): Chunk {
+  const memory = new wasm.Memory({ initial: Math.ceil((FIRST_FREE + bytes) / PAGE_BYTES) });
+  const { exports } = new wasm.Instance(module!, { env: { memory } });
+  return { kernels: exports as Kernels, buffer: memory.buffer, end: FIRST_FREE };
+}
+
+/** Room for a plan, all zeros; what is large gets a memory of its own. */
+function roomFor(bytes: number): Chunk | undefined {
   if (!module || !webAssembly) return undefined;
-  const memory = new webAssembly.Memory({ initial: plan.pages });
-  const { exports } = new webAssembly.Instance(module, { env: { memory } });
+  if (current && current.end + bytes <= current.buffer.byteLength) return current;
+  try {
+    if (bytes > CHUNK_BYTES / 4) return chunkOf(webAssembly, bytes);
+    return (current = chunkOf(webAssembly, CHUNK_BYTES));
+  } catch {
+    return undefined; // no addresses left: the twins work without
+  }
+}
+
+/** The kernels with room of their own, as planned; `undefined` where WebAssembly, its SIMD or memory is missing. */
+export function loadKernels(plan: MemoryPlan): LoadedKernels | undefined {
+  const chunk = roomFor(plan.bytes);
+  if (!chunk) return undefined;
+  for (const region of plan.regions) region.at += chunk.end;
+  chunk.end += plan.bytes;
+  const { kernels, buffer } = chunk;
   return {
-    kernels: exports as Kernels,
-    memory: memory.buffer,
-    floats: ({ at, bytes }) => new Float32Array(memory.buffer, at, bytes / 4),
-    doubles: ({ at, bytes }) => new Float64Array(memory.buffer, at, bytes / 8),
+    kernels,
+    memory: buffer,
+    floats: ({ at, bytes }) => new Float32Array(buffer, at, bytes / 4),
+    doubles: ({ at, bytes }) => new Float64Array(buffer, at, bytes / 8),
   };
 }

@@ -73,7 +73,7 @@ const FOLLOWING_SECONDS = FOLLOWING_REACH * 0.016;
 export const noise: RepairDefinition<typeof parameters> = {
   id: "noise",
   name: "Noise",
-  help: "Turns down steady noise: by a profile learned from a stretch of it, or following it by itself",
+  help: "Turns down steady noise: by a profile learned from a stretch of it, or, in speech, following it by itself (long notes of music would be taken for noise)",
   parameters,
   learned: noiseProfileSchema,
   surroundings: (_, learned) => (learned === undefined ? FOLLOWING_SECONDS : SETTLING_SECONDS),
