@@ -13,6 +13,7 @@ import {
   steadyNoise,
   type NoiseKind,
 } from "../testing/degraded";
+import { nearer, roomed } from "../testing/room";
 import { memoryFrames } from "../testing/signals";
 import { newRepairStep, repairNamed, repairSettings } from "./index";
 import { learnNoise } from "./noise-profile";
@@ -108,6 +109,41 @@ describe("clicks", () => {
     const find = repairNamed("clicks").find!(repairSettings(step), undefined, { sampleRate: RATE, channels: 1 });
     const place = { first: 0, from: 0, to: music.length, heldFrom: 0, heldTo: music.length };
     expect(find([music], place).length).toBeLessThanOrEqual(1);
+  });
+});
+
+describe("mouth clicks that come in pairs", () => {
+  it("are found, 10 ms apart and alike", () => {
+    const quiet = steadyNoise("room", RATE, RATE, 3).map((v) => 0.0005 * v);
+    const at = [20_000, 20_480];
+    for (const from of at)
+      for (let i = 0; i < 120; i++)
+        quiet[from + i]! += 0.1 * Math.exp(-i / 30) * Math.sin((2 * Math.PI * 3500 * i) / RATE);
+    const find = repairNamed("mouth-noise").find!(repairSettings(newRepairStep("mouth-noise", "a")), undefined, {
+      sampleRate: RATE,
+      channels: 1,
+    });
+    const found = find([quiet], { first: 0, from: 0, to: RATE, heldFrom: 0, heldTo: RATE });
+    for (const from of at) expect(found.some(({ start, end }) => start < from + 120 && end > from)).toBe(true);
+  });
+});
+
+describe("room", () => {
+  it.each([0.4, 0.8])("of %f s: nearer by 3 dB, and no farther from the direct sound", async (tailSeconds) => {
+    const part = roomed(speech, RATE, tailSeconds, 0.06);
+    const spoilt = part.near.map((v, i) => v + part.far[i]!);
+    expect(nearer(part, RATE, tailSeconds)).toBeGreaterThan(3);
+    const made = await repaired(spoilt, "reverberation", { tailSeconds });
+    expect(siSdr(made, part.near) - siSdr(spoilt, part.near)).toBeGreaterThan(0);
+  });
+  it("takes more with a higher threshold, less with a lower one", async () => {
+    const { near, far } = roomed(speech, RATE, 0.6);
+    const spoilt = near.map((v, i) => v + far[i]!);
+    const [less, plain, more] = await Promise.all(
+      [-6, 0, 6].map(async (thresholdDb) => meanPower(await repaired(spoilt, "reverberation", { thresholdDb }))),
+    );
+    expect(less).toBeGreaterThan(plain!);
+    expect(plain).toBeGreaterThan(more!);
   });
 });
 

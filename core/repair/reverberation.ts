@@ -33,7 +33,7 @@ const parameters = {
   thresholdDb: {
     kind: "number",
     label: "Threshold",
-    help: "Takes the tail for louder (+) or quieter (−) than the room's time tells: more is removed, or less",
+    help: "Takes the tail for louder (+) or quieter (−) than the time tells: lower it where the voice stands near and the room is faint",
     unit: "dB",
     min: -6,
     max: 6,
@@ -57,7 +57,7 @@ const parameters = {
 /** Short frames follow the voice, long ones its harmonics. */
 const FRAME_SECONDS: readonly Seconds[] = [0.05, 0.1];
 /** More than the mean of the tail counts as tail: what stands above its mean is heard longest. */
-const TAIL_SHARE = 1.3;
+const TAIL_SHARE = 2;
 
 /** 60 dB in natural units of power: ln 10⁶. */
 const LN_MILLION = 13.815510557964274;
