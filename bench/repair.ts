@@ -2,7 +2,7 @@
 import { learnNoise } from "@core/repair/noise-profile";
 import { newRepairStep, repairNamed, repairSettings } from "@core/repair";
 import { repairedSource } from "@core/repair/repaired-source";
-import { clicked, clippedAt, drifting, f1, meanPower, mixed, sdrOnCut, siSdr } from "@core/testing/degraded";
+import { clicked, clippedAt, drifting, f1, meanPower, mixed, sdrOnCut, siSdr, spiked } from "@core/testing/degraded";
 import { memoryFrames } from "@core/testing/signals";
 import { clips, median, RATE, type Clip } from "./clips";
 import { noise } from "./noise";
@@ -92,6 +92,31 @@ async function clipping(all: Clip[]): Promise<void> {
   print("Clipping: SDR on the samples that were cut, dB (wanted 2 above adeclip)", rows);
 }
 
+/** Low speech with thumps; the line at the highest peak of the speech. */
+async function spikes(all: Clip[]): Promise<void> {
+  const row: Row = { what: "20 dB above low speech", ours: [], peers: { alimiter: [] } };
+  for (const { clean: loud } of all.filter(({ kind }) => kind === "speech")) {
+    const clean = loud.map((v) => 0.1 * v);
+    const spoilt = spiked(clean, RATE, 4);
+    const peak = clean.reduce((most, v) => Math.max(most, Math.abs(v)), 0);
+    const score = (made: Float32Array) => siSdr(made, clean);
+    row.ours.push(score(await repaired(spoilt, "spikes", { lineDbfs: 20 * Math.log10(peak) })));
+    // It has no lower limit than a sixteenth of full scale.
+    const limiters = [1, 0.7, 0.5].flatMap((share) =>
+      [
+        [1, 20],
+        [5, 50],
+      ].map(
+        ([attack, release]) =>
+          `volume=10,alimiter=limit=${(10 * share * peak).toFixed(5)}:attack=${attack}:release=${release}:level=0,volume=0.1`,
+      ),
+    );
+    const ways: Ways = Object.fromEntries(limiters.map((filter) => [filter, ffmpeg(filter)]));
+    row.peers["alimiter"]!.push(await bestOf(ways, spoilt, clean, score));
+  }
+  print("Spikes: SI-SDR, dB (wanted 20)", [row]);
+}
+
 /** Multiples of real time on one core, stereo, 30 s through the same reading as a render. */
 async function speed(all: Clip[]): Promise<void> {
   console.log("\nSpeed, stereo 48 kHz, one thread, medians of 5 (wanted: noise 40×, hum 40×, clicks 20×)");
@@ -131,6 +156,6 @@ const all = clips();
 console.log(
   `${all.filter(({ kind }) => kind === "speech").length} clips of speech, ${all.filter(({ kind }) => kind === "music").length} of music`,
 );
-const parts = { speed, noise, hum, clicks, clipping, room };
+const parts = { speed, noise, hum, clicks, clipping, room, spikes };
 const asked = process.argv.slice(2);
 for (const [name, part] of Object.entries(parts)) if (asked.length === 0 || asked.includes(name)) await part(all);

@@ -188,10 +188,10 @@ function chunkOf(wasm: WebAssemblyLike, bytes: number): Chunk {
 /** Room for a plan, all zeros; what is large gets a memory of its own. */
 function roomFor(bytes: number): Chunk | undefined {
   if (!module || !webAssembly) return undefined;
-  if (current && current.end + bytes <= current.buffer.byteLength) return current;
   try {
     if (bytes > CHUNK_BYTES / 4) return chunkOf(webAssembly, bytes);
-    return (current = chunkOf(webAssembly, CHUNK_BYTES));
+    if (!current || current.end + bytes > current.buffer.byteLength) current = chunkOf(webAssembly, CHUNK_BYTES);
+    return current;
   } catch {
     return undefined; // no addresses left: the twins work without
   }

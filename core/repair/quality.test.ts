@@ -10,6 +10,7 @@ import {
   sdrOnCut,
   siSdr,
   speechLike,
+  spiked,
   steadyNoise,
   type NoiseKind,
 } from "../testing/degraded";
@@ -144,6 +145,20 @@ describe("room", () => {
     );
     expect(less).toBeGreaterThan(plain!);
     expect(plain).toBeGreaterThan(more!);
+  });
+});
+
+describe("spikes 20 dB above low speech", () => {
+  const low = speech.map((v) => 0.1 * v);
+  const lineDbfs = 20 * Math.log10(low.reduce((most, v) => Math.max(most, Math.abs(v)), 0));
+  it("are filled from around or brought down: 5 dB nearer to it, and nothing above the line", async () => {
+    const spoilt = spiked(low, RATE, 4);
+    const out = await repaired(spoilt, "spikes", { lineDbfs });
+    expect(siSdr(out, low) - siSdr(spoilt, low)).toBeGreaterThan(5);
+    expect(out.every((v) => Math.abs(v) <= 10 ** (lineDbfs / 20) + 1e-6)).toBe(true);
+  });
+  it("leave what does not rise above the line as it is", async () => {
+    expect(await repaired(low, "spikes", { lineDbfs: lineDbfs + 0.1 })).toEqual(low);
   });
 });
 

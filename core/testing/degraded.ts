@@ -177,6 +177,22 @@ export function clicked(
   return { spoilt, places };
 }
 
+/** Thumps of 3 to 20 ms, 20 dB above the level of `x`, one a second or so. */
+export function spiked(x: Float32Array, rate: Hertz, seed: number): Float32Array {
+  const random = new Random(seed);
+  const spoilt = x.slice();
+  const size = 10 * Math.sqrt(meanPower(x));
+  for (let second = 0; (second + 1) * rate < x.length; second++) {
+    const from = Math.floor((second + random.between(0.1, 0.9)) * rate);
+    const length = Math.round(random.between(0.003, 0.02) * rate);
+    const hertz = random.between(180, 200);
+    for (let i = 0; i < length && from + i < x.length; i++)
+      spoilt[from + i]! +=
+        size * Math.sin((Math.PI * (i + 0.5)) / length) ** 2 * Math.sin((2 * Math.PI * hertz * i) / rate);
+  }
+  return spoilt;
+}
+
 /** `x` clipped so that `share` of its samples are; where, as +1 and −1. */
 export function clippedAt(x: Float32Array, share: number): { spoilt: Float32Array; level: number; cut: Int8Array } {
   const level = Float32Array.from(x, Math.abs).sort()[Math.floor(x.length * (1 - share))]!;

@@ -7,12 +7,14 @@ import { prettifyError, ZodError } from "zod";
 import { applyCommand, type Command } from "@core/project/commands";
 import type { ProjectView } from "@core/project/views";
 import { api, ServerProblem } from "@ui/shared/api";
-import { enqueue } from "@ui/shared/pending-edits";
+import { editsOf, enqueue, withAllEdits } from "@ui/shared/pending-edits";
 
 export const projectKey = (id: string) => ["project", id] as const;
 
 export const useProject = (id: string) =>
-  useQuery({ queryKey: projectKey(id), queryFn: () => api<ProjectView>(`projects/${id}`) });
+  useQuery({ queryKey: projectKey(id), queryFn: () => withAllEdits(id, () => viewOf(id)) });
+
+const viewOf = (id: string) => api<ProjectView>(`projects/${id}`);
 
 const moveHere = (client: QueryClient, id: string, change: (view: ProjectView) => ProjectView) =>
   client.setQueryData<ProjectView>(projectKey(id), (view) => view && change(view));
@@ -35,12 +37,12 @@ async function send(client: QueryClient, id: string, command: Command): Promise<
     }));
     if (rebased) {
       toast("The project was changed in another window; your change was put on top of it.");
-      await client.invalidateQueries({ queryKey: projectKey(id) });
+      void client.invalidateQueries({ queryKey: projectKey(id) });
     }
   } catch (error) {
     const { title, message } = error instanceof ServerProblem ? error : { title: "Failed", message: String(error) };
     toast.error(title, { description: message });
-    await client.invalidateQueries({ queryKey: projectKey(id) });
+    void client.invalidateQueries({ queryKey: projectKey(id) });
   }
 }
 
@@ -82,7 +84,11 @@ export function useMoveHead(id: string): (move: HeadMove) => Promise<void> {
         } catch (error) {
           if (error instanceof ServerProblem) toast.error(error.title, { description: error.message });
         }
-        await client.refetchQueries({ queryKey: projectKey(id) });
+        const before = editsOf(id);
+        const arrived = await viewOf(id).catch(() => undefined);
+        if (arrived) client.setQueryData(projectKey(id), arrived);
+        // What was edited meanwhile stands further back in the line.
+        if (!arrived || editsOf(id) !== before) void client.invalidateQueries({ queryKey: projectKey(id) });
       }),
     [client, id],
   );
