@@ -26,6 +26,7 @@ export function wantedShare(
   for (let t = 0; t < count; t++) left(t, false);
   rows.begin(row(powers, count - 1), unwantedAt(count - 1).power);
   for (let t = count - 1; t >= 0; t--) left(t, true);
+  weakenLonely(pilots, bins, count, unwantedAt);
   for (let t = 0; t < count; t++) {
     const around = {
       earlier: row(pilots, Math.max(0, t - 1)),
@@ -36,6 +37,53 @@ export function wantedShare(
     rows.gains(around, power, least, row(gains, t));
   }
   return gains;
+}
+
+/** Wanted sound fills this part of the bins around it, or more … */
+const FILLED = 0.3;
+/** … so many to each side in frequency and in time. */
+const SIDE_BINS = 4;
+const SIDE_FRAMES = 3;
+
+/**
+ * Turns down what stands alone: noise leaves single bins now and then, which would sing (musical noise), wanted sound
+ * fills several around. Each bin counts for as much as its pilot has of what is not wanted there, at most 1. Hot.
+ */
+function weakenLonely(
+  pilots: Float32Array,
+  bins: number,
+  count: number,
+  unwantedAt: (frame: number) => UnwantedRows,
+): void {
+  const beside = new Float32Array(count * bins);
+  const counts = new Float32Array(bins + 2 * SIDE_BINS);
+  for (let t = 0; t < count; t++) {
+    const { power } = unwantedAt(t);
+    const at = t * bins;
+    for (let k = 0; k < bins; k++) {
+      const pilot = pilots[at + k]!;
+      counts[SIDE_BINS + k] = pilot < power[k]! ? pilot / power[k]! : 1;
+    }
+    let sum = 0;
+    for (let k = 0; k < 2 * SIDE_BINS; k++) sum += counts[k]!;
+    for (let k = 0; k < bins; k++) {
+      sum += counts[k + 2 * SIDE_BINS]!;
+      beside[at + k] = sum;
+      sum -= counts[k]!;
+    }
+  }
+  const around = new Float64Array(bins);
+  const share = 1 / (FILLED * (2 * SIDE_BINS + 1) * (2 * SIDE_FRAMES + 1));
+  for (let t = -SIDE_FRAMES; t < count; t++) {
+    const [joins, leaves] = [(t + SIDE_FRAMES) * bins, (t - SIDE_FRAMES - 1) * bins];
+    if (joins < beside.length) for (let k = 0; k < bins; k++) around[k]! += beside[joins + k]!;
+    if (leaves >= 0) for (let k = 0; k < bins; k++) around[k]! -= beside[leaves + k]!;
+    if (t < 0) continue;
+    for (let k = 0; k < bins; k++) {
+      const filled = around[k]! * share;
+      if (filled < 1) pilots[t * bins + k]! *= filled > 0 ? filled * filled : 0;
+    }
+  }
 }
 
 /** Power of the noise in each bin of a frame. */
