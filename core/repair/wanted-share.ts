@@ -39,10 +39,10 @@ export function wantedShare(
   return gains;
 }
 
-/** Wanted sound fills this part of the bins around it, or more … */
+/** Wanted sound fills this part of the bins around it, or more: around are three groups of bins … */
 const FILLED = 0.3;
-/** … so many to each side in frequency and in time. */
-const SIDE_BINS = 4;
+const GROUP = 3;
+/** … so many frames to each side. */
 const SIDE_FRAMES = 3;
 
 /**
@@ -55,33 +55,36 @@ function weakenLonely(
   count: number,
   unwantedAt: (frame: number) => UnwantedRows,
 ): void {
-  const beside = new Float32Array(count * bins);
-  const counts = new Float32Array(bins + 2 * SIDE_BINS);
+  const groups = Math.ceil(bins / GROUP);
+  // One more at each end, empty.
+  const width = groups + 2;
+  const filled = new Float32Array(count * width);
   for (let t = 0; t < count; t++) {
     const { power } = unwantedAt(t);
     const at = t * bins;
-    for (let k = 0; k < bins; k++) {
-      const pilot = pilots[at + k]!;
-      counts[SIDE_BINS + k] = pilot < power[k]! ? pilot / power[k]! : 1;
-    }
-    let sum = 0;
-    for (let k = 0; k < 2 * SIDE_BINS; k++) sum += counts[k]!;
-    for (let k = 0; k < bins; k++) {
-      sum += counts[k + 2 * SIDE_BINS]!;
-      beside[at + k] = sum;
-      sum -= counts[k]!;
+    for (let g = 0, k = 0; g < groups; g++) {
+      let sum = 0;
+      for (const end = Math.min(bins, k + GROUP); k < end; k++) {
+        const pilot = pilots[at + k]!;
+        const floor = power[k]!;
+        sum += pilot < floor ? pilot / floor : 1;
+      }
+      filled[t * width + g + 1] = sum;
     }
   }
-  const around = new Float64Array(bins);
-  const share = 1 / (FILLED * (2 * SIDE_BINS + 1) * (2 * SIDE_FRAMES + 1));
+  const around = new Float64Array(width);
+  const share = 1 / (FILLED * 3 * GROUP * (2 * SIDE_FRAMES + 1));
   for (let t = -SIDE_FRAMES; t < count; t++) {
-    const [joins, leaves] = [(t + SIDE_FRAMES) * bins, (t - SIDE_FRAMES - 1) * bins];
-    if (joins < beside.length) for (let k = 0; k < bins; k++) around[k]! += beside[joins + k]!;
-    if (leaves >= 0) for (let k = 0; k < bins; k++) around[k]! -= beside[leaves + k]!;
+    const [joins, leaves] = [(t + SIDE_FRAMES) * width, (t - SIDE_FRAMES - 1) * width];
+    if (joins < filled.length) for (let g = 0; g < width; g++) around[g]! += filled[joins + g]!;
+    if (leaves >= 0) for (let g = 0; g < width; g++) around[g]! -= filled[leaves + g]!;
     if (t < 0) continue;
-    for (let k = 0; k < bins; k++) {
-      const filled = around[k]! * share;
-      if (filled < 1) pilots[t * bins + k]! *= filled > 0 ? filled * filled : 0;
+    for (let g = 0; g < groups; g++) {
+      const part = (around[g]! + around[g + 1]! + around[g + 2]!) * share;
+      if (part >= 1) continue;
+      const weight = part > 0 ? part * part : 0;
+      const end = t * bins + Math.min(bins, (g + 1) * GROUP);
+      for (let i = t * bins + g * GROUP; i < end; i++) pilots[i]! *= weight;
     }
   }
 }
