@@ -9,7 +9,7 @@ import type { Place } from "./repair";
 import type { UnwantedRows } from "./resolution";
 import { HOPS_PER_FRAME, type SpectralFrames } from "./spectral/frames";
 
-/** Gains for `count` frames of powers, at least those of their rows; shape of both [frame][bin]. */
+/** Gains for `count` frames of powers, at least those of their rows, in the powers' place; shape of both [frame][bin]. */
 export function wantedShare(
   rows: WantedRows,
   powers: Float32Array,
@@ -17,8 +17,7 @@ export function wantedShare(
   unwantedAt: (frame: number) => UnwantedRows,
 ): Float32Array {
   const pilots = new Float32Array(powers.length);
-  const gains = new Float32Array(powers.length);
-  if (count === 0) return gains;
+  if (count === 0) return powers;
   const bins = powers.length / count;
   const row = (of: Float32Array, t: number) => of.subarray(t * bins, (t + 1) * bins);
   const left = (t: number, joined: boolean) => rows.left(row(powers, t), unwantedAt(t).power, row(pilots, t), joined);
@@ -34,9 +33,9 @@ export function wantedShare(
       later: row(pilots, Math.min(count - 1, t + 1)),
     };
     const { power, least } = unwantedAt(t);
-    rows.gains(around, power, least, row(gains, t));
+    rows.gains(around, power, least, row(powers, t));
   }
-  return gains;
+  return powers;
 }
 
 /** Wanted sound fills this part of the bins around it, or more: around are three groups of bins … */
@@ -59,15 +58,19 @@ function weakenLonely(
   // One more at each end, empty.
   const width = groups + 2;
   const filled = new Float32Array(count * width);
+  let known: Float32Array | undefined;
+  const inverse = new Float32Array(bins);
   for (let t = 0; t < count; t++) {
     const { power } = unwantedAt(t);
+    // A steady noise has one row for all frames.
+    if (power !== known) for (let k = 0; k < bins; k++) inverse[k] = 1 / power[k]!;
+    known = power;
     const at = t * bins;
     for (let g = 0, k = 0; g < groups; g++) {
       let sum = 0;
       for (const end = Math.min(bins, k + GROUP); k < end; k++) {
-        const pilot = pilots[at + k]!;
-        const floor = power[k]!;
-        sum += pilot < floor ? pilot / floor : 1;
+        const part = pilots[at + k]! * inverse[k]!;
+        sum += part < 1 ? part : 1;
       }
       filled[t * width + g + 1] = sum;
     }
