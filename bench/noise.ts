@@ -1,6 +1,6 @@
 /** Noise reduction beside that of others: gain, what is left in pauses, how much it sings, what it does to the voice. */
 import { learnNoise } from "@core/repair/noise-profile";
-import { SpectralFrames } from "@core/repair/spectral/frames";
+import { kurtosis } from "@core/testing/kurtosis";
 import { meanPower, mixed, siSdr, steadyNoise } from "@core/testing/degraded";
 import { spawnSync } from "node:child_process";
 import { join } from "node:path";
@@ -27,31 +27,6 @@ const afftdn: Ways = { ...settings(sampled, AFFTDN), ...settings("afftdn", AFFTD
 
 /** The pause before the clip, without its ends: what stands there is what the reduction leaves of the noise. */
 const pauseOf = (x: Float32Array): Float32Array => x.subarray(0.4 * RATE, 1.4 * RATE);
-
-/**
- * Kurtosis of the powers of all bins, each over its own mean: that of noise is 9 whatever its spectrum, single bins
- * that stand out raise it (Uemura et al. 2008).
- */
-function kurtosis(x: Float32Array): number {
-  const frames = new SpectralFrames(1024);
-  frames.analyse(x.slice(), undefined, 0);
-  const { bins, count } = frames;
-  const [powers, spare] = [new Float32Array(count * bins), new Float32Array(count * bins)];
-  for (let t = 0; t < count; t++) frames.powers(t, powers, spare, t * bins);
-  let [second, fourth, held] = [0, 0, 0];
-  for (let k = 4; k < bins - 4; k++) {
-    let sum = 0;
-    for (let t = 0; t < count; t++) sum += powers[t * bins + k]!;
-    if (sum === 0) continue;
-    for (let t = 0; t < count; t++) {
-      const d = (powers[t * bins + k]! * count) / sum - 1;
-      second += d * d;
-      fourth += d ** 4;
-      held++;
-    }
-  }
-  return (fourth * held) / (second * second);
-}
 
 interface Figures {
   gain: number;

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { Random } from "../math/random";
 import { speechLike, steadyNoise } from "../testing/degraded";
-import { learnNoise, profileDb, withLevel } from "./noise-profile";
+import { learnNoise, noiseFrames, profileDb, profilePowers, withLevel } from "./noise-profile";
 import { learnDecay } from "./room-decay";
 
 const RATE = 8000;
@@ -45,5 +45,17 @@ describe("a profile that is edited", () => {
     const width = RATE / 2 / (profileDb(profile, 0).length - 1);
     expect(profileDb(edited, 0)[Math.round(1000 / width)]).toBeCloseTo(-70, 0);
     expect(profileDb(edited, 0)[Math.round(3000 / width)]).toBe(profileDb(profile, 0)[Math.round(3000 / width)]);
+  });
+});
+
+describe("a noise profile in frames of another length", () => {
+  const profile = learnNoise([steadyNoise("hiss", 4 * RATE, RATE, 5)], RATE);
+  const level = (size: number) => {
+    const powers = profilePowers(profile, 0, RATE, size);
+    return 10 * Math.log10(powers.reduce((sum, power) => sum + power, 0) / powers.length / size);
+  };
+  it("tells the same level in short frames as in long ones, and at half their lengths", () => {
+    const [short, long] = noiseFrames(RATE);
+    for (const size of [short, short / 2]) expect(Math.abs(level(size) - level(long))).toBeLessThan(0.3);
   });
 });
