@@ -83,6 +83,17 @@ export interface Kernels {
     sums: number,
     gains: number,
   ): void;
+  companyFilled(pilot: number, noise: number, bins: number, filled: number): void;
+  companyWeaken(
+    pilot: number,
+    bins: number,
+    ring: number,
+    frames: number,
+    stride: number,
+    share: number,
+    sums: number,
+    threes: number,
+  ): void;
   thin(x: number, count: number, factor: number, taps: number, length: number, out: number): void;
   takeAway(y: number, count: number, factor: number, taps: number, points: number, width: number, x: number): void;
   fourier(re: number, im: number, n: number, spare: number, twiddles: number): void;

@@ -2,11 +2,10 @@
  * Turning down what is not wanted, in frames of more than one length at once: short ones follow a voice, long ones tell
  * tones apart, and where the results differ in their faults, their mean has fewer.
  */
-import { wantedRows, type WantedRows } from "../kernels/wanted-rows";
 import type { Frames, Planar } from "../signal/units";
 import type { Place, RepairWork } from "./repair";
 import { inPairs, SpectralFrames } from "./spectral/frames";
-import { wantedShare } from "./wanted-share";
+import { shareRows, wantedShare, type ShareRows } from "./wanted-share";
 
 /** Power of what is not wanted in a frame, and how far its bins are turned down at most. Shape of both: [bin]. */
 export interface UnwantedRows {
@@ -31,11 +30,11 @@ export type Gains = readonly [Float32Array, Float32Array];
 /** Frames of one length, and what is needed to work in them. */
 export class Resolution {
   readonly frames: SpectralFrames;
-  readonly #rows: WantedRows;
+  readonly #rows: ShareRows;
 
   constructor(size: Frames) {
     this.frames = new SpectralFrames(size);
-    this.#rows = wantedRows(this.frames.bins);
+    this.#rows = shareRows(this.frames.bins);
   }
 
   /** Takes the spectra of a pair of channels, of which `a` is `channel`, and tells the gains of each. */

@@ -4,14 +4,23 @@
  * backwards in time; what both leave, evened out over the neighbours in time and frequency, is the second one's pilot.
  * Evening the pilot out rather than the gains keeps onsets sharp and leaves no single bins standing (musical noise).
  */
-import type { WantedRows } from "../kernels/wanted-rows";
+import { COMPANY_REACH, companyRows, type CompanyRows } from "../kernels/company-rows";
+import { wantedRows, type WantedRows } from "../kernels/wanted-rows";
 import type { Place } from "./repair";
 import type { UnwantedRows } from "./resolution";
 import { HOPS_PER_FRAME, type SpectralFrames } from "./spectral/frames";
 
+/** What works on rows of so many bins. */
+export interface ShareRows {
+  wanted: WantedRows;
+  company: CompanyRows;
+}
+
+export const shareRows = (bins: number): ShareRows => ({ wanted: wantedRows(bins), company: companyRows(bins) });
+
 /** Gains for `count` frames of powers, at least those of their rows, in the powers' place; shape of both [frame][bin]. */
 export function wantedShare(
-  rows: WantedRows,
+  { wanted, company }: ShareRows,
   powers: Float32Array,
   count: number,
   unwantedAt: (frame: number) => UnwantedRows,
@@ -20,12 +29,12 @@ export function wantedShare(
   if (count === 0) return powers;
   const bins = powers.length / count;
   const row = (of: Float32Array, t: number) => of.subarray(t * bins, (t + 1) * bins);
-  const left = (t: number, joined: boolean) => rows.left(row(powers, t), unwantedAt(t).power, row(pilots, t), joined);
-  rows.begin(row(powers, 0), unwantedAt(0).power);
+  const left = (t: number, joined: boolean) => wanted.left(row(powers, t), unwantedAt(t).power, row(pilots, t), joined);
+  wanted.begin(row(powers, 0), unwantedAt(0).power);
   for (let t = 0; t < count; t++) left(t, false);
-  rows.begin(row(powers, count - 1), unwantedAt(count - 1).power);
+  wanted.begin(row(powers, count - 1), unwantedAt(count - 1).power);
   for (let t = count - 1; t >= 0; t--) left(t, true);
-  weakenLonely(pilots, bins, count, unwantedAt);
+  weakenLonely(company, pilots, count, unwantedAt);
   for (let t = 0; t < count; t++) {
     const around = {
       earlier: row(pilots, Math.max(0, t - 1)),
@@ -33,62 +42,26 @@ export function wantedShare(
       later: row(pilots, Math.min(count - 1, t + 1)),
     };
     const { power, least } = unwantedAt(t);
-    rows.gains(around, power, least, row(powers, t));
+    wanted.gains(around, power, least, row(powers, t));
   }
   return powers;
 }
 
-/** Wanted sound fills this part of the bins around it, or more: around are three groups of bins … */
-const FILLED = 0.3;
-const GROUP = 3;
-/** … so many frames to each side. */
-const SIDE_FRAMES = 3;
-
-/**
- * Turns down what stands alone: noise leaves single bins now and then, which would sing (musical noise), wanted sound
- * fills several around. Each bin counts for as much as its pilot has of what is not wanted there, at most 1. Hot.
- */
+/** Turns down what stands alone, so that no single bins sing. */
 function weakenLonely(
+  company: CompanyRows,
   pilots: Float32Array,
-  bins: number,
   count: number,
   unwantedAt: (frame: number) => UnwantedRows,
 ): void {
-  const groups = Math.ceil(bins / GROUP);
-  // One more at each end, empty.
-  const width = groups + 2;
-  const filled = new Float32Array(count * width);
-  let known: Float32Array | undefined;
-  const inverse = new Float32Array(bins);
-  for (let t = 0; t < count; t++) {
-    const { power } = unwantedAt(t);
-    // A steady noise has one row for all frames.
-    if (power !== known) for (let k = 0; k < bins; k++) inverse[k] = 1 / power[k]!;
-    known = power;
-    const at = t * bins;
-    for (let g = 0, k = 0; g < groups; g++) {
-      let sum = 0;
-      for (const end = Math.min(bins, k + GROUP); k < end; k++) {
-        const part = pilots[at + k]! * inverse[k]!;
-        sum += part < 1 ? part : 1;
-      }
-      filled[t * width + g + 1] = sum;
-    }
-  }
-  const around = new Float64Array(width);
-  const share = 1 / (FILLED * 3 * GROUP * (2 * SIDE_FRAMES + 1));
-  for (let t = -SIDE_FRAMES; t < count; t++) {
-    const [joins, leaves] = [(t + SIDE_FRAMES) * width, (t - SIDE_FRAMES - 1) * width];
-    if (joins < filled.length) for (let g = 0; g < width; g++) around[g]! += filled[joins + g]!;
-    if (leaves >= 0) for (let g = 0; g < width; g++) around[g]! -= filled[leaves + g]!;
-    if (t < 0) continue;
-    for (let g = 0; g < groups; g++) {
-      const part = (around[g]! + around[g + 1]! + around[g + 2]!) * share;
-      if (part >= 1) continue;
-      const weight = part > 0 ? part * part : 0;
-      const end = t * bins + Math.min(bins, (g + 1) * GROUP);
-      for (let i = t * bins + g * GROUP; i < end; i++) pilots[i]! *= weight;
-    }
+  const bins = pilots.length / count;
+  const row = (t: number) => pilots.subarray(t * bins, (t + 1) * bins);
+  company.begin();
+  for (let t = -COMPANY_REACH; t < count; t++) {
+    const joins = t + COMPANY_REACH;
+    if (joins < count) company.join(row(joins), unwantedAt(joins).power);
+    else company.joinNothing();
+    if (t >= 0) company.weaken(row(t));
   }
 }
 

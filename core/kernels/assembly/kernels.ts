@@ -14,5 +14,6 @@ export { limitGains, applyGains, stretchMaxima } from "./limit";
 export { movingMeans } from "./moving-mean";
 export { interleave, pairPowers, pairGains, addWindowed } from "./pair-frames";
 export { wantedLeft, wantedGains } from "./wanted";
+export { companyFilled, companyWeaken } from "./company";
 export { thin, takeAway } from "./decimate";
 export { fourier, filterSpectrum, foldSpectrum, take, between } from "./rate";
