@@ -3,7 +3,7 @@ import { openSoundFile } from "@core/files/open";
 import type { RepairStep } from "@core/repair";
 import { learnNoise, type NoiseProfile } from "@core/repair/noise-profile";
 import { judgeStretch, type StretchJudgement } from "@core/repair/noise-stretch";
-import { learnDecay } from "@core/repair/room-decay";
+import { learnRoom, type LearnedTail } from "@core/repair/learned-room";
 import { repairedSource } from "@core/repair/repaired-source";
 import type { StreamRange } from "@core/render/stage";
 import { httpSource } from "./http-source";
@@ -22,7 +22,7 @@ export type LearnAnswer =
       type: "done";
       /** What was learned; `null` where the stretch is of no use, or something else was asked for. */
       profile: NoiseProfile | null;
-      tailSeconds: number | null;
+      tail: LearnedTail | null;
       judgement: StretchJudgement;
     }
   | { type: "failed"; message: string };
@@ -38,12 +38,12 @@ async function learn({ what, url, steps, range }: LearnRequest): Promise<LearnAn
   const source = repairedSource(file, steps, { content: contentOf(url), store: new RepairStore() });
   const frames = Math.min(range.end - range.start, LONGEST_SECONDS[what] * file.sampleRate);
   const block = await source.read(range.start, frames);
-  if (what === "tail") return { type: "done", profile: null, ...learnDecay(block, file.sampleRate) };
+  if (what === "tail") return { type: "done", profile: null, ...learnRoom(block, file.sampleRate) };
   const judgement = judgeStretch(block, file.sampleRate);
   return {
     type: "done",
     judgement,
-    tailSeconds: null,
+    tail: null,
     profile: judgement.standing === "error" ? null : learnNoise(block, file.sampleRate),
   };
 }

@@ -2,16 +2,16 @@ import { describe, expect, it } from "vitest";
 import { Random } from "../math/random";
 import { speechLike, steadyNoise } from "../testing/degraded";
 import { learnNoise, noiseFrames, profileDb, profilePowers, withLevel } from "./noise-profile";
-import { learnDecay } from "./room-decay";
+import { learnRoom } from "./learned-room";
 
 const RATE = 8000;
 
 /** In a room: convolved with noise that decays by 60 dB in `seconds`. */
-function inRoom(x: Float32Array, seconds: number): Float32Array {
+function inRoom(x: Float32Array, seconds: number, level: number): Float32Array {
   const random = new Random(2);
   const length = Math.round(seconds * RATE);
   const response = Float32Array.from({ length }, (_, i) =>
-    i === 0 ? 1 : 0.06 * random.between(-1, 1) * 10 ** ((-3 * i) / length),
+    i === 0 ? 1 : level * random.between(-1, 1) * 10 ** ((-3 * i) / length),
   );
   const out = new Float32Array(x.length);
   x.forEach((v, i) => {
@@ -24,16 +24,21 @@ function inRoom(x: Float32Array, seconds: number): Float32Array {
 
 describe("the room's tail", () => {
   const speech = speechLike(20, RATE, 12);
-  for (const seconds of [0.3, 0.6])
-    it(`of ${seconds} s is learned from speech, within a third`, () => {
-      const { tailSeconds, judgement } = learnDecay([inRoom(speech, seconds)], RATE);
-      expect(judgement.standing).not.toBe("error");
-      expect(tailSeconds! / seconds).toBeGreaterThan(2 / 3);
-      expect(tailSeconds! / seconds).toBeLessThan(4 / 3);
+  // Level by its power altogether: a third of the square of the first one's, for as long as it falls by 4.3 dB.
+  for (const [seconds, level, levelDb] of [
+    [0.4, 0.1, -1.1],
+    [0.6, 0.06, -3.8],
+  ] as const)
+    it(`of ${seconds} s at ${levelDb} dB is learned from speech: its time within a third, its level within 5 dB`, () => {
+      const { tail, judgement } = learnRoom([inRoom(speech, seconds, level)], RATE);
+      expect(judgement.standing).toBe("fit");
+      expect(tail!.tailSeconds / seconds).toBeGreaterThan(2 / 3);
+      expect(tail!.tailSeconds / seconds).toBeLessThan(4 / 3);
+      expect(Math.abs(tail!.levelDb - levelDb)).toBeLessThan(5);
     });
   it("is not made up where nothing falls", () => {
-    const { tailSeconds, judgement } = learnDecay([steadyNoise("hiss", 4 * RATE, RATE, 1)], RATE);
-    expect(tailSeconds).toBeNull();
+    const { tail, judgement } = learnRoom([steadyNoise("hiss", 4 * RATE, RATE, 1)], RATE);
+    expect(tail).toBeNull();
     expect(judgement.words[0]).toMatch(/select a longer stretch/);
   });
 });

@@ -18,6 +18,7 @@ import { kurtosis } from "../testing/kurtosis";
 import { nearer, roomed } from "../testing/room";
 import { memoryFrames } from "../testing/signals";
 import { newRepairStep, repairNamed, repairSettings } from "./index";
+import { learnRoom } from "./learned-room";
 import { learnNoise } from "./noise-profile";
 import { repairedSource } from "./repaired-source";
 
@@ -138,18 +139,28 @@ describe("mouth clicks that come in pairs", () => {
 });
 
 describe("room", () => {
-  it.each([0.4, 0.8])("of %f s: nearer by 3 dB, and no farther from the direct sound", async (tailSeconds) => {
-    const part = roomed(speech, RATE, tailSeconds, 0.06);
+  // At 0.4 s the made-up voice, whose words fade as slowly, is helped by a loud room only.
+  it.each([
+    [0.4, 0.06, 4, 0],
+    [0.8, 0.03, 6, 1],
+  ])("of %f s: nearer, and closer to the direct sound", async (tailSeconds, level, nearerDb, closerDb) => {
+    const part = roomed(speech, RATE, tailSeconds, level);
     const spoilt = part.near.map((v, i) => v + part.far[i]!);
-    expect(nearer(part, RATE, tailSeconds)).toBeGreaterThan(3);
+    expect(nearer(part, RATE, { tailSeconds })).toBeGreaterThan(nearerDb);
     const made = await repaired(spoilt, "reverberation", { tailSeconds });
-    expect(siSdr(made, part.near) - siSdr(spoilt, part.near)).toBeGreaterThan(0);
+    expect(siSdr(made, part.near) - siSdr(spoilt, part.near)).toBeGreaterThan(closerDb);
   });
-  it("takes more with a higher threshold, less with a lower one", async () => {
+  it("is closer as well where it is faint, once it is learned", async () => {
+    const { near, far } = roomed(speech, RATE, 0.8, 0.01);
+    const spoilt = near.map((v, i) => v + far[i]!);
+    const made = await repaired(spoilt, "reverberation", { ...learnRoom([spoilt], RATE).tail });
+    expect(siSdr(made, near) - siSdr(spoilt, near)).toBeGreaterThan(0);
+  });
+  it("takes more of a louder tail, less of a fainter one", async () => {
     const { near, far } = roomed(speech, RATE, 0.6);
     const spoilt = near.map((v, i) => v + far[i]!);
     const [less, plain, more] = await Promise.all(
-      [-6, 0, 6].map(async (thresholdDb) => meanPower(await repaired(spoilt, "reverberation", { thresholdDb }))),
+      [-10, 0, 10].map(async (levelDb) => meanPower(await repaired(spoilt, "reverberation", { levelDb }))),
     );
     expect(less).toBeGreaterThan(plain!);
     expect(plain).toBeGreaterThan(more!);

@@ -30,13 +30,13 @@ const parameters = {
     scale: "linear",
     default: 50,
   },
-  thresholdDb: {
+  levelDb: {
     kind: "number",
-    label: "Threshold",
-    help: "Takes the tail for louder (+) or quieter (−) than the time tells: lower it where the voice stands near and the room is faint",
+    label: "Level",
+    help: "How loud all of the tail is against the direct sound: −15 dB where the voice stands near, 0 dB some way off",
     unit: "dB",
-    min: -6,
-    max: 6,
+    min: -20,
+    max: 10,
     step: 0.5,
     scale: "linear",
     default: 0,
@@ -57,22 +57,39 @@ const parameters = {
 /** Short frames follow the voice, long ones its harmonics. */
 const FRAME_SECONDS: readonly Seconds[] = [0.05, 0.1];
 /** More than the mean of the tail counts as tail: what stands above its mean is heard longest. */
-const TAIL_SHARE = 2;
+const TAIL_SHARE = 3;
+/** A frame holds what lies around it, so that the tail is taken from this much earlier than the early part is long. */
+const FRAME_REACH: Seconds = 0.01;
 
 /** 60 dB in natural units of power: ln 10⁶. */
 const LN_MILLION = 13.815510557964274;
 
+/** Of a room in frames: by how much its tail falls from one to the next, and how much of the direct sound joins it. */
+export interface TailModel {
+  decay: number;
+  joins: number;
+}
+
+/** A tail that falls by 60 dB in `tailSeconds` and holds `level` times the power of the direct sound altogether. */
+export function tailModel(tailSeconds: Seconds, level: number, hop: Seconds): TailModel {
+  const decay = exp((-LN_MILLION * hop) / tailSeconds);
+  // A tail of more than all of the sound before it is none.
+  return { decay, joins: Math.min(1, (level * (1 - decay)) / decay) };
+}
+
 /**
- * Power of the late tail: what was there some 50 ms ago, evened out as quickly as the room allows and decayed by it
- * (Lebart, Boucher, Denbigh 2001; Habets 2007). Shape of both: [frame][bin]. Hot.
+ * Power of the late tail. The room's sound is what there was of it and a share of the direct sound, both decayed by a
+ * frame; the direct sound is what the room does not account for (after Lebart, Boucher, Denbigh 2001; Habets 2007).
+ * What the room holds `delay` frames before, decayed to where the late part begins, is `fall` times the late tail.
+ * Shape of both: [frame][bin]. Hot.
  */
-function lateTail(powers: Float32Array, bins: number, delay: number, decay: number, share: number): Float32Array {
+function lateTail(powers: Float32Array, bins: number, model: TailModel, delay: number, fall: number): Float32Array {
   const tail = new Float32Array(powers.length);
-  const fall = share * decay ** delay;
-  const smoothed = powers.slice(0, bins);
+  const room = new Float32Array(bins);
+  const [kept, joined] = [model.decay * (1 - model.joins), model.decay * model.joins];
   for (let i = 0, k = 0; i + delay * bins < powers.length; i++) {
-    smoothed[k] = decay * smoothed[k]! + (1 - decay) * powers[i]!;
-    tail[i + delay * bins] = fall * smoothed[k]!;
+    room[k] = kept * room[k]! + joined * powers[i]!;
+    tail[i + delay * bins] = fall * room[k]!;
     if (++k === bins) k = 0;
   }
   return tail;
@@ -83,14 +100,16 @@ export const roomResolutions = (sampleRate: Hertz): Resolution[] =>
 
 /** What the room adds to each frame. */
 export function roomTail(
-  { tailSeconds, earlyMs, thresholdDb, depthDb }: SettingsOf<typeof parameters>,
+  { tailSeconds, earlyMs, levelDb, depthDb }: SettingsOf<typeof parameters>,
   sampleRate: Hertz,
 ): Unwanted {
   return ({ resolution, powers }) => {
     const { bins, hop } = resolution.frames;
-    const delay = Math.max(1, Math.round(((earlyMs / 1000) * sampleRate) / hop));
-    const decay = exp((-LN_MILLION * hop) / (tailSeconds * sampleRate));
-    const tail = lateTail(powers, bins, delay, decay, TAIL_SHARE * dbToPower(thresholdDb));
+    const hopSeconds = hop / sampleRate;
+    const model = tailModel(tailSeconds, dbToPower(levelDb), hopSeconds);
+    const delay = Math.ceil((earlyMs / 1000 + FRAME_REACH) / hopSeconds);
+    const fall = TAIL_SHARE * model.decay ** (earlyMs / 1000 / hopSeconds - 1);
+    const tail = lateTail(powers, bins, model, delay, fall);
     const least = new Float32Array(bins).fill(dbToGain(-depthDb));
     return (t) => ({ power: tail.subarray(t * bins, (t + 1) * bins), least });
   };
@@ -105,5 +124,6 @@ export const reverberation: RepairDefinition<typeof parameters> = {
   surroundings: ({ tailSeconds }) => 0.3 + Math.min(2, tailSeconds),
   isNeutral: ({ depthDb }) => depthDb === 0,
   create: (settings, _, { sampleRate }) => turnDown(roomResolutions(sampleRate), roomTail(settings, sampleRate)),
-  summary: ({ tailSeconds, depthDb }) => `${formatDb(depthDb)} dB, tail ${tailSeconds} s`,
+  summary: ({ tailSeconds, levelDb, depthDb }) =>
+    `${formatDb(depthDb)} dB, tail ${tailSeconds} s at ${formatDb(levelDb)} dB`,
 };

@@ -1,6 +1,7 @@
 /** A made-up room around sound, and how much of it a repair takes away: for tests and the bench. */
 import { Fft } from "../math/fft";
 import { newRepairStep, repairSettings } from "../repair";
+import type { LearnedTail } from "../repair/learned-room";
 import { roomResolutions, roomTail } from "../repair/reverberation";
 import type { Decibels, Hertz, Seconds } from "../signal/units";
 import { meanPower, steadyNoise } from "./degraded";
@@ -40,10 +41,10 @@ export function roomed(x: Float32Array, rate: Hertz, tailSeconds: Seconds, level
  * What is left of the direct sound and of the tail, each by itself, by the gains that the whole was given: by so much
  * the direct sound stands further above the tail, dB.
  */
-export function nearer({ near, far }: Roomed, rate: Hertz, tailSeconds: Seconds): Decibels {
+export function nearer({ near, far }: Roomed, rate: Hertz, tail: Partial<LearnedTail>): Decibels {
   const spoilt = near.map((v, i) => v + far[i]!);
-  const settings = repairSettings({ ...newRepairStep("reverberation", ""), tailSeconds });
-  const tail = roomTail(settings as Parameters<typeof roomTail>[0], rate);
+  const settings = repairSettings({ ...newRepairStep("reverberation", ""), ...tail });
+  const unwanted = roomTail(settings as Parameters<typeof roomTail>[0], rate);
   const edge = rate / 2;
   const padded = (x: Float32Array) => {
     const out = new Float32Array(x.length + 2 * edge);
@@ -54,7 +55,7 @@ export function nearer({ near, far }: Roomed, rate: Hertz, tailSeconds: Seconds)
   const left = [near, far].map((part) => {
     const sum = new Float32Array(place.to);
     for (const resolution of roomResolutions(rate)) {
-      const gains = resolution.gains(padded(spoilt), undefined, 0, place, tail);
+      const gains = resolution.gains(padded(spoilt), undefined, 0, place, unwanted);
       const alone = padded(part);
       resolution.frames.analyse(alone, undefined, 0);
       resolution.apply(gains, alone, undefined, place);

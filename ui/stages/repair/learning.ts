@@ -1,4 +1,5 @@
 import type { LearnAnswer, LearnRequest } from "@audio/learn.worker";
+import type { LearnedTail } from "@core/repair/learned-room";
 import type { NoiseProfile } from "@core/repair/noise-profile";
 import type { StretchJudgement } from "@core/repair/noise-stretch";
 import { askWorker } from "@ui/shared/ask-worker";
@@ -6,7 +7,7 @@ import { askWorker } from "@ui/shared/ask-worker";
 export interface Learned {
   /** `null` where the stretch is of no use. */
   profile: NoiseProfile | null;
-  tailSeconds: number | null;
+  tail: LearnedTail | null;
   judgement: StretchJudgement;
 }
 

@@ -47,7 +47,7 @@ export function NoiseLearning({ step, facts, change }: { step: RepairStep; facts
     const range = { start: recordingFrame(facts, selection.start), end: recordingFrame(facts, selection.end) };
     const answer = await learnInBrowser({ what: "noise", url, steps, range }).catch((error: Error): Learned => ({
       profile: null,
-      tailSeconds: null,
+      tail: null,
       judgement: { standing: "error", words: [error.message] },
     }));
     setBusy(false);

@@ -2,6 +2,7 @@
 
 import { useState } from "react";
 import type { RepairStep } from "@core/repair";
+import { formatDb } from "@core/signal/format";
 import type { StretchJudgement } from "@core/repair/noise-stretch";
 import { Button } from "@ui/shared/button";
 import { useDesk } from "@ui/workspace/desk";
@@ -12,7 +13,7 @@ import { Judgement } from "./judgement";
 import { learnInBrowser } from "./learning";
 import type { ChangeStep } from "./step-editor";
 
-/** How long the room rings on, learned from the ends of words. */
+/** How long the room rings on and how loud, learned from the ends of words. */
 export function TailLearning({ step, facts, change }: { step: RepairStep; facts: ItemFacts; change: ChangeStep }) {
   const { item } = useInHand();
   const selection = useDesk((desk) => desk.selection);
@@ -34,9 +35,10 @@ export function TailLearning({ step, facts, change }: { step: RepairStep; facts:
         range: { start: recordingFrame(facts, start), end: recordingFrame(facts, end) },
       });
       setJudgement(learned.judgement);
-      if (learned.tailSeconds !== null) {
-        const tailSeconds = Math.max(0.1, Math.min(4, Math.round(learned.tailSeconds * 20) / 20));
-        change({ tailSeconds }, `tail learned, ${tailSeconds} s`);
+      if (learned.tail) {
+        const { levelDb } = learned.tail;
+        const tailSeconds = Math.max(0.1, Math.min(4, Math.round(learned.tail.tailSeconds * 20) / 20));
+        change({ tailSeconds, levelDb }, `tail learned, ${tailSeconds} s at ${formatDb(levelDb)} dB`);
       }
     } catch (error) {
       setJudgement({ standing: "error", words: [error instanceof Error ? error.message : String(error)] });
@@ -45,7 +47,11 @@ export function TailLearning({ step, facts, change }: { step: RepairStep; facts:
   };
   return (
     <div className="my-1 border-y border-grid py-1.5">
-      <Button disabled={busy} onClick={() => void learn()} hint="From how the ends of words fall; up to a minute of it">
+      <Button
+        disabled={busy}
+        onClick={() => void learn()}
+        hint="How long it is and how loud, from how the ends of words fall; up to a minute of it"
+      >
         {busy ? "Learning …" : `Learn the tail from ${selection ? "the selection" : "the item"}`}
       </Button>
       {judgement && <Judgement judgement={judgement} fit="Enough ends of words fall freely." />}
