@@ -4,6 +4,7 @@ import type { Layout } from "@core/signal/layout";
 import type { FromWorker, ToWorker } from "./messages";
 import type { PlayerSettings } from "./player";
 import { framesBetween, Ring } from "./ring";
+import { workerFailure } from "./worker-failure";
 
 export interface Track {
   /** Where its sound is: float32 WAV. */
@@ -66,7 +67,7 @@ export class ListeningEngine {
     this.ring = Ring.create(track.layout.speakers.length);
     this.#worker = new Worker(new URL("./listening.worker.ts", import.meta.url), { type: "module" });
     this.#worker.onmessage = ({ data }: MessageEvent<FromWorker>) => this.#hear(data);
-    this.#worker.onerror = () => this.#become({ status: "failed", problem: "The listening worker could not start." });
+    this.#worker.onerror = (event) => this.#become({ status: "failed", problem: workerFailure(event) });
     this.#become({ status: "opening", playing: false, problem: null, muted: [] });
     const { url, layout } = track;
     this.#post({ type: "open", url, layout, settings, memory: this.ring.memory, position });

@@ -176,6 +176,19 @@ describe("spikes 20 dB above low speech", () => {
     expect(siSdr(out, low) - siSdr(spoilt, low)).toBeGreaterThan(5);
     expect(out.every((v) => Math.abs(v) <= 10 ** (lineDbfs / 20) + 1e-6)).toBe(true);
   });
+  it("are listed with what is done at them: filled what was added, lowered what belongs there", () => {
+    const thump = low.slice();
+    for (let i = 0; i < 400; i++) thump[3 * RATE + i]! += 0.8 * Math.sin((Math.PI * i) / 400);
+    const find = repairNamed("spikes").find!(
+      repairSettings({ ...newRepairStep("spikes", "a"), lineDbfs: lineDbfs - 2 }),
+      undefined,
+      { sampleRate: RATE, channels: 1 },
+    );
+    const place = { first: 0, from: 0, to: low.length, heldFrom: 0, heldTo: low.length };
+    const found = find([thump], place);
+    expect(found.find(({ start, end }) => start < 3 * RATE + 400 && end > 3 * RATE)?.words).toBe("filled");
+    expect(find([low], place).map(({ words }) => words)).toContain("lowered");
+  });
   it("leave what does not rise above the line as it is", async () => {
     expect(await repaired(low, "spikes", { lineDbfs: lineDbfs + 0.1 })).toEqual(low);
   });

@@ -32,6 +32,8 @@ export interface RepairPlace {
   channel: number;
   /** How much: dB by which it stands out, or is cut. */
   sizeDb: number;
+  /** What is done there, where a repair does one thing or another. */
+  words?: string;
 }
 
 /** Fades at the ends of regions: within them, or before and after. */

@@ -124,6 +124,5 @@ export const reverberation: RepairDefinition<typeof parameters> = {
   surroundings: ({ tailSeconds }) => 0.3 + Math.min(2, tailSeconds),
   isNeutral: ({ depthDb }) => depthDb === 0,
   create: (settings, _, { sampleRate }) => turnDown(roomResolutions(sampleRate), roomTail(settings, sampleRate)),
-  summary: ({ tailSeconds, levelDb, depthDb }) =>
-    `${formatDb(depthDb)} dB, tail ${tailSeconds} s at ${formatDb(levelDb)} dB`,
+  summary: ({ tailSeconds, levelDb }) => `${tailSeconds} s at ${formatDb(levelDb)} dB`,
 };

@@ -39,11 +39,11 @@ export function drawRuler(context: Context, model: RulerModel, inks: Inks): void
   gridLines(view, grid, (seconds, main) => {
     const x = Math.round(xOf(seconds, view, width)) + 0.5;
     context.strokeStyle = inks.hair;
-    line(context, x, main ? 6 : height - 4, x, height);
+    line(context, x, height - (main ? 20 : 4), x, height);
     if (!main) return;
     const text = formatIn(format, seconds, time, grid.decimals);
     context.fillStyle = inks.soft;
-    if (x + context.measureText(text).width + 6 < width) context.fillText(text, x + 4, height / 2 - 1);
+    if (x + context.measureText(text).width + 6 < width) context.fillText(text, x + 4, height - 14);
   });
 }
 

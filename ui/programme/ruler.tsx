@@ -2,7 +2,7 @@
 
 import { useCallback, useRef, type PointerEvent } from "react";
 import { useDesk } from "@ui/workspace/desk";
-import type { ItemFacts } from "@ui/workspace/in-hand";
+import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
 import { itemFrame } from "@ui/workspace/item-time";
 import { engine } from "@ui/workspace/engine-state";
 import type { Context, Inks } from "./draw";
@@ -15,9 +15,10 @@ import { useTimeContext } from "./use-time";
 /** A piece is heard no more often than this while the pointer moves; ms. */
 const SCRUB_EVERY_MS = 60;
 
-/** Times; dragging along them lets what lies there be heard. */
+/** Times, under the flags of markers where there are any; dragging along them lets what lies there be heard. */
 export function Ruler({ facts }: { facts: ItemFacts }) {
   const { duration } = facts;
+  const marked = useInHand().item?.markers.length;
   const format = useLanes((lanes) => lanes.timeFormat);
   const time = useTimeContext(facts);
   const draw = useCallback(
@@ -42,7 +43,7 @@ export function Ruler({ facts }: { facts: ItemFacts }) {
       role="img"
       aria-label="Time ruler; drag to scrub"
       title="Drag along the times: what lies there is heard"
-      className="h-6.5 w-full shrink-0 cursor-ew-resize border-b border-hair"
+      className={`w-full shrink-0 cursor-ew-resize border-b border-hair ${marked ? "h-10" : "h-6.5"}`}
       onPointerDown={(event) => {
         event.currentTarget.setPointerCapture(event.pointerId);
         engine().pause();

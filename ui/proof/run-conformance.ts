@@ -1,5 +1,6 @@
 "use client";
 
+import { workerFailure } from "@audio/worker-failure";
 import type { ConformanceAnswer, ConformanceRequest } from "@audio/conformance.worker";
 import type { ConformanceResult } from "@core/conformance/run";
 import { saveAs } from "@ui/shared/save-as";
@@ -23,9 +24,9 @@ export function runConformance(
       if (data.type === "results") onResults(data.results);
       else if (data.type === "done") end();
     };
-    worker.onerror = ({ message }) => {
+    worker.onerror = (event) => {
       worker.terminate();
-      reject(new Error(message || "The worker could not start."));
+      reject(new Error(workerFailure(event)));
     };
     worker.postMessage({ type: "run", sampleRate } satisfies ConformanceRequest);
   });

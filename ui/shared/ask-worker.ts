@@ -1,5 +1,7 @@
 "use client";
 
+import { workerFailure } from "@audio/worker-failure";
+
 /** What workers that do one thing answer: progress, then what came out or what is wrong. */
 export type WorkerAnswer = { type: "progress" } | { type: "done" } | { type: "failed"; message: string };
 
@@ -32,9 +34,9 @@ export function askWorker<Answer extends WorkerAnswer>(
       if (data.type === "done") resolve(data as Extract<Answer, { type: "done" }>);
       else reject(failure(data as Extract<Answer, { type: "failed" }>));
     };
-    worker.onerror = () => {
+    worker.onerror = (event) => {
       end();
-      reject(new Error("A worker could not start."));
+      reject(new Error(workerFailure(event)));
     };
     worker.postMessage(request);
   });

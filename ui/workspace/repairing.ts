@@ -2,6 +2,7 @@
 
 import { useEffect, useMemo } from "react";
 import type { RepairAnswer, RepairRequest } from "@audio/repair.worker";
+import { workerFailure } from "@audio/worker-failure";
 import { isAtWork, type RepairStep } from "@core/repair";
 import { SegmentBins } from "@core/measure/segment-bins";
 import { segmentFrames } from "@core/repair/repaired-source";
@@ -67,7 +68,7 @@ export function useRepairsMade(): void {
       engine().repaired();
       next();
     };
-    worker.onerror = () => useRepairing.setState({ problem: "The repairing worker could not start." });
+    worker.onerror = (event) => useRepairing.setState({ problem: workerFailure(event) });
     const bins = new SegmentBins(length);
     useRepairing.setState({ ...NOTHING_MADE, steps, of, bins });
     next();

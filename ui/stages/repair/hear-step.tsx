@@ -13,7 +13,7 @@ const WAYS: { heard: Heard; words: string; help: string }[] = [
 export function HearStep() {
   const heard = useDesk((desk) => desk.heard);
   return (
-    <div role="group" aria-label="Hear" className="flex items-center gap-1 py-1">
+    <div role="group" aria-label="Hear" className="flex items-center gap-1">
       <span className="text-soft">Hear</span>
       {WAYS.map(({ heard: way, words, help }) => (
         <button

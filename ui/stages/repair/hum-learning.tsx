@@ -40,7 +40,7 @@ export function HumLearning({ step, facts, change }: { step: RepairStep; facts: 
     change({ fundamentalHz, harmonics }, `learned, ${formatHertz(fundamentalHz)}`);
   };
   return (
-    <div className="my-1 flex flex-wrap items-center gap-2 border-y border-grid py-1.5">
+    <div className="flex flex-wrap items-center gap-2 py-1">
       <Button disabled={humHz === null} onClick={learn} hint="Takes fundamental and harmonics from what is selected">
         Learn from the selection
       </Button>

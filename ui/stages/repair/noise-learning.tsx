@@ -59,7 +59,7 @@ export function NoiseLearning({ step, facts, change }: { step: RepairStep; facts
       );
   };
   return (
-    <div className="my-1 border-y border-grid py-1.5" data-testid="noise-learning">
+    <div className="py-1" data-testid="noise-learning">
       <div className="flex flex-wrap items-center gap-2">
         <Button
           kind={profile ? "plain" : "main"}

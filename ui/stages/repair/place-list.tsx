@@ -29,13 +29,14 @@ export function PlaceList({ step, facts, change }: { step: RepairStep; facts: It
     change({ except }, `${left ? "mends" : "leaves alone"} ${at}`);
   };
   return (
-    <div className="mt-1 border-t border-grid pt-1.5">
+    <div className="py-1">
       <PlaceTable
         places={found.places}
         count={found.count}
         facts={facts}
         stateOf={(place) => (isLeft(place) ? "left" : "open")}
         onLeave={leave}
+        {...(found.places[0]?.words ? { wordsOf: ({ words }: RepairPlace) => words } : {})}
         keyWords="Delete: leave it alone, or mend it after all."
         heading={
           <>

@@ -29,6 +29,8 @@ interface Props<One extends Place> {
   /** Leaves a place alone, or takes it up after all. */
   onLeave: (place: One) => void;
   onChoose?: (place: One) => void;
+  /** What is done there, in a word. */
+  wordsOf?: (place: One) => string | undefined;
   /** What stands behind a length. */
   unit?: string;
   /** What Enter and Delete do, in words. */
@@ -38,7 +40,18 @@ interface Props<One extends Place> {
 
 /** Places in a recording: gone through and heard by keys, treated, or left alone where they are no fault. */
 export function PlaceTable<One extends Place>(props: Props<One>) {
-  const { places: all, count = all.length, facts, stateOf, onTreat, onLeave, onChoose, unit = "dB", keyWords } = props;
+  const {
+    places: all,
+    count = all.length,
+    facts,
+    stateOf,
+    onTreat,
+    onLeave,
+    onChoose,
+    wordsOf,
+    unit = "dB",
+    keyWords,
+  } = props;
   const [order, setOrder] = useState<(typeof ORDERS)[number]>("time");
   const [chosen, setChosen] = useState(0);
   const { sampleRate } = facts;
@@ -98,7 +111,7 @@ export function PlaceTable<One extends Place>(props: Props<One>) {
             aria-activedescendant={`place-${chosen}`}
             tabIndex={0}
             onKeyDown={onKeyDown}
-            className="mt-1 grid max-h-36 grid-cols-[repeat(auto-fill,minmax(190px,1fr))] overflow-y-auto border border-grid"
+            className="mt-1 grid max-h-28 grid-cols-[repeat(auto-fill,minmax(190px,1fr))] overflow-y-auto border border-grid"
           >
             {places.map((place, index) => {
               const state = stateOf(place);
@@ -121,6 +134,7 @@ export function PlaceTable<One extends Place>(props: Props<One>) {
                       ? `${(lengthOf(place) * 1000).toFixed(lengthOf(place) < 0.1 ? 1 : 0)} ms`
                       : `${lengthOf(place).toFixed(2)} s`}
                     {place.sizeDb !== 0 && ` ${formatDb(place.sizeDb, { digits: 0 })} ${unit}`}
+                    {wordsOf && ` ${wordsOf(place)}`}
                   </span>
                 </li>
               );

@@ -81,13 +81,15 @@ export function ProfileDrawing({
           />
         ))}
       </svg>
-      <figcaption className="figure flex justify-between text-label text-soft">
-        <span>40 Hz</span>
-        <span>
-          draw to change it · learned from {profile.seconds.toFixed(2)} s; {formatDb(low, { digits: 0 })} to{" "}
-          {formatDb(high, { digits: 0 })} dB
+      <figcaption className="text-label text-soft">
+        <span className="figure flex justify-between">
+          <span>40 Hz</span>
+          <span>
+            {formatDb(low, { digits: 0 })} to {formatDb(high, { digits: 0 })} dB
+          </span>
+          <span>{profile.sampleRate / 2000} kHz</span>
         </span>
-        <span>{profile.sampleRate / 2000} kHz</span>
+        Learned from {profile.seconds.toFixed(2)} s. Draw to change it.
       </figcaption>
     </figure>
   );

@@ -62,7 +62,7 @@ export function Similar({ step, facts, change }: { step: RepairStep; facts: Item
     change({ where: step.where.filter(({ start, end }) => !(start < place.end && end > place.start)) }, "a place less");
   const open = places.filter((place) => !isTreated(place));
   return (
-    <div className="mt-1.5 border-t border-grid pt-1.5">
+    <div className="py-1">
       <div className="flex flex-wrap items-center gap-2">
         <Button
           disabled={isFetching}

@@ -22,26 +22,36 @@ export function StepEditor({ step, facts }: { step: RepairStep; facts: ItemFacts
   if (!item) return null;
   const change = (next: Partial<RepairStep>, what: string) =>
     void edit({ type: "setRepair", item: item.id, step: { ...step, ...next } as RepairStep, what });
+  const place = { step, facts, change };
+  const beside = [
+    step.type === "noise" && <NoiseLearning key="noise" {...place} />,
+    step.type === "reverberation" && <TailLearning key="tail" {...place} />,
+    step.type === "hum" && <HumLearning key="hum" {...place} />,
+    step.type === "tones" && <ToneList key="tones" step={step} change={change} />,
+    SPOTS.includes(step.type) && <Similar key={`similar ${step.id}`} {...place} />,
+    definition.find && <PlaceList key="places" {...place} />,
+  ].filter(Boolean);
   return (
-    <section className="h-full overflow-y-auto px-4 py-2.5" aria-label={`${definition.name} settings`}>
-      <div className="flex items-baseline justify-between border-b border-hair pb-1.5">
+    <section className="flex h-full min-h-0 flex-col px-4 py-2.5" aria-label={`${definition.name} settings`}>
+      <div className="flex items-center gap-3 border-b border-hair pb-1.5">
         <h2 className="font-semibold">{definition.name}</h2>
-        <button type="button" className="text-act" onClick={() => useDesk.setState({ step: null })}>
+        <HearStep />
+        <button type="button" className="ml-auto text-act" onClick={() => useDesk.setState({ step: null })}>
           to the proposals
         </button>
       </div>
-      <p className="py-1 text-label text-soft">{definition.help}</p>
-      <HearStep />
-      {step.type === "noise" && <NoiseLearning step={step} facts={facts} change={change} />}
-      {step.type === "reverberation" && <TailLearning step={step} facts={facts} change={change} />}
-      {step.type === "hum" && <HumLearning step={step} facts={facts} change={change} />}
-      {step.type === "tones" && <ToneList step={step} change={change} />}
-      {Object.entries(definition.parameters).map(([name, parameter]) => (
-        <StepSetting key={name} name={name} parameter={parameter} step={step} change={change} />
-      ))}
       <Where step={step} facts={facts} change={change} />
-      {SPOTS.includes(step.type) && <Similar key={step.id} step={step} facts={facts} change={change} />}
-      {definition.find && <PlaceList step={step} facts={facts} change={change} />}
+      <div
+        className={`grid min-h-0 flex-1 gap-5 ${beside.length > 0 ? "grid-cols-[minmax(0,1fr)_minmax(0,1fr)]" : "grid-cols-1"}`}
+      >
+        <div className="min-h-0 overflow-y-auto pr-1">
+          <p className="py-1 text-label text-soft">{definition.help}</p>
+          {Object.entries(definition.parameters).map(([name, parameter]) => (
+            <StepSetting key={name} name={name} parameter={parameter} step={step} change={change} />
+          ))}
+        </div>
+        {beside.length > 0 && <div className="min-h-0 overflow-y-auto">{beside}</div>}
+      </div>
     </section>
   );
 }
@@ -83,7 +93,7 @@ function StepSetting({
 function Where({ step, facts, change }: { step: RepairStep; facts: ItemFacts; change: ChangeStep }) {
   const selected = useDesk((desk) => desk.selection !== null);
   return (
-    <div className="mt-1.5 flex flex-wrap items-center gap-2 border-t border-grid pt-2">
+    <div className="flex flex-wrap items-center gap-2 border-b border-grid py-1.5">
       <span className="text-soft">Applies to</span> {whereWords(step.where, facts)}
       <span className="ml-auto flex gap-1.5">
         <Button

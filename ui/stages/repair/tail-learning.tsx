@@ -46,7 +46,7 @@ export function TailLearning({ step, facts, change }: { step: RepairStep; facts:
     setBusy(false);
   };
   return (
-    <div className="my-1 border-y border-grid py-1.5">
+    <div className="py-1">
       <Button
         disabled={busy}
         onClick={() => void learn()}
