@@ -1,9 +1,10 @@
-/** What a recording of speech is like from moment to moment: levels in bands, and whether a voice sounds. */
+/** What a recording of speech is like from moment to moment: levels in bands, whether a voice sounds, steady tones. */
 import type { FrameSource } from "../files/sound-file";
 import { Cancelled, type Cancellation } from "../render/stage";
 import { butterworth, SectionFilter } from "../signal/butterworth";
 import { powerToDb } from "../signal/decibel";
 import { withoutNonFinite } from "../signal/finite";
+import { ToneFinder, type Tone } from "./tones";
 import { framesOf, type Decibels, type Frames, type Hertz, type Planar, type Seconds } from "../signal/units";
 
 export const HOP: Seconds = 0.005;
@@ -34,6 +35,8 @@ export interface Features {
   peak: Float32Array;
   /** 0 for noise, 1 for a steady tone or voice. */
   voiced: Float32Array;
+  /** Tones that go on through words and pauses. */
+  tones: Tone[];
   /** Typical level of the voice, and of what is there without it. */
   speechDb: Decibels;
   floorDb: Decibels;
@@ -63,6 +66,7 @@ export async function featuresOf(
   ];
   const filters = BANDS.map((sections) => new SectionFilter(sections(sampleRate), channels));
   const pitch = new PitchFinder(sampleRate, hop, count);
+  const tones = new ToneFinder(sampleRate);
   const step = Math.max(hop, READ - (READ % hop));
   for (let at = 0; at < count * hop; at += step) {
     if (options.cancellation?.aborted) throw new Cancelled();
@@ -73,6 +77,7 @@ export async function featuresOf(
     levelsOf(block, hop, first, level);
     peaksOf(block, hop, first, peak);
     pitch.process(block);
+    tones.process(block);
     [low, middle, high].forEach((into, band) => {
       const part = block.map((x) => x.slice());
       filters[band]!.process(part);
@@ -80,7 +85,12 @@ export async function featuresOf(
     });
     options.onProgress?.(Math.min(1, (at + step) / frames));
   }
-  return { hop, sampleRate, frames, level, low, middle, high, peak, voiced: pitch.voiced, ...typical(middle, level) };
+  return {
+    ...{ hop, sampleRate, frames, level, low, middle, high, peak },
+    voiced: pitch.voiced,
+    tones: tones.finish(),
+    ...typical(middle, level),
+  };
 }
 
 function levelsOf(block: Planar, hop: Frames, first: number, into: Float32Array): void {

@@ -28,9 +28,10 @@ export interface PlaceKind {
   without?: (spec: DeliverySpec | null) => string | null;
   find: (features: Features, settings: LookSettings, spec: DeliverySpec | null) => Place[];
   /**
-   * What treating them does: a level repair over these regions, pauses cut down, a marker, or nothing but going there.
+   * What treating them does: a level repair over these regions, pauses cut down, takes cut, tones taken away, or nothing
+   * but going there.
    */
-  treatment: "lower" | "lower the lows" | "shorten" | "retake" | "look";
+  treatment: "lower" | "lower the lows" | "shorten" | "retake" | "take out" | "look";
 }
 
 const floorLimit = (spec: DeliverySpec | null) => spec?.limits.find(({ figure }) => figure === "noiseFloorDbfs")?.max;
@@ -80,6 +81,15 @@ export const PLACE_KINDS: readonly PlaceKind[] = [
     unit: "dBFS",
     find: (features, { pauseSeconds }) => longPauses(features, pauseSeconds),
     treatment: "shorten",
+  },
+  {
+    id: "tones",
+    name: "Hum and ringing tones",
+    one: "tone",
+    help: "Steady tones that go on through words and pauses; a note that is held for long is one as well",
+    unit: "dB over",
+    find: ({ tones }) => tones,
+    treatment: "take out",
   },
   {
     id: "floor",

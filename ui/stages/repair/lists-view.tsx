@@ -2,6 +2,7 @@
 
 import { useMemo, useState } from "react";
 import type { Place } from "@core/places/place";
+import type { Tone } from "@core/places/tones";
 import { retakeCuts } from "@core/places/retakes";
 import { repairNamed } from "@core/repair";
 import { formatDb } from "@core/signal/format";
@@ -14,6 +15,7 @@ import { newId } from "@ui/workspace/use-project";
 import { PLACE_KINDS, treatingStep, type LookSettings, type PlaceKind } from "./kinds";
 import { PlaceTable } from "./place-table";
 import { Retake } from "./retake";
+import { isTaken, takingTones, toneWords } from "./taken-tones";
 import { useAddStep } from "./use-add-step";
 import { ignoredKey, toggleIgnored, useIgnored, useLook } from "./use-look";
 
@@ -132,13 +134,14 @@ function KindList({ kind, all: inRecording, facts, settings, onSettings, cutsOfR
   const [least, most] = [Math.floor(Math.min(...sizes)), Math.ceil(Math.max(...sizes))];
   const places = all.filter(({ sizeDb }) => line === null || sizeDb >= line);
   const isLeft = (place: Place) => ignored[ignoredKey(facts, kind.id, place)] === true;
-  const isTreated = (place: Place): boolean =>
-    byCutting
-      ? isCutOut(place)
-      : item.repairs.some(
-          ({ type, where }) =>
-            type === "level" && where.some(({ start, end }) => start <= middle(place) && end >= middle(place)),
-        );
+  const isTreated = (place: Place): boolean => {
+    if (byCutting) return isCutOut(place);
+    if (treatment === "take out") return isTaken(place as Tone, item.repairs);
+    return item.repairs.some(
+      ({ type, where }) =>
+        type === "level" && where.some(({ start, end }) => start <= middle(place) && end >= middle(place)),
+    );
+  };
   const treat = (some: Place[]): void => {
     const open = some.filter((place) => !isTreated(place) && !isLeft(place));
     if (open.length === 0) return;
@@ -148,6 +151,12 @@ function KindList({ kind, all: inRecording, facts, settings, onSettings, cutsOfR
       const sure = some.length === 1 ? best : best.filter(({ alike }) => alike > SURELY_ALIKE);
       return cutting.cutRanges(sure, `take in ${sure.length === 1 ? "a retake" : `${sure.length} retakes`}`);
     }
+    if (treatment === "take out")
+      return void edit({
+        type: "addRepairs",
+        item: item.id,
+        steps: takingTones(open as Tone[], inRecording as Tone[], newId),
+      });
     const { step, words } = treatingStep(kind, open, settings, newId());
     const same = item.repairs.find(
       (one) =>
@@ -245,6 +254,9 @@ function KindList({ kind, all: inRecording, facts, settings, onSettings, cutsOfR
         {...(treatment === "look" ? {} : { onTreat: (place: Place) => treat([place]) })}
         onLeave={(place) => toggleIgnored(ignoredKey(facts, kind.id, place))}
         onChoose={setChosen}
+        {...(treatment === "take out"
+          ? { wordsOf: (place: Place) => toneWords(place as Tone, inRecording as Tone[]) }
+          : {})}
         keyWords={`${treatment === "look" ? "" : `Enter: ${TREAT_WORDS[treatment].toLowerCase()} this one; `}Delete: leave it alone.`}
         heading={
           <>
@@ -268,5 +280,6 @@ const TREAT_WORDS = {
   "lower the lows": "Lower",
   shorten: "Shorten",
   retake: "Take in",
+  "take out": "Take out",
   look: "",
 } as const;

@@ -7,6 +7,7 @@ import { specNamed } from "@core/spec";
 import { aboveLine } from "@ui/programme/line-editors";
 import { betterSide } from "./better-side";
 import { PLACE_KINDS, treatingStep } from "./kinds";
+import { isTaken, takingTones, toneWords } from "./taken-tones";
 
 const MONO = { sampleRate: 48_000, layout: layoutNamed("mono")! };
 const SETTINGS = { pauseSeconds: 1.5, keptSeconds: 0.8, lowerDb: -12 };
@@ -67,6 +68,7 @@ describe("kinds of places", () => {
       high: steady(-60),
       peak: steady(-40),
       voiced: steady(0),
+      tones: [],
       speechDb: -20,
       floorDb: -50,
     };
@@ -74,5 +76,20 @@ describe("kinds of places", () => {
     expect(found("audiobook-retail")).toHaveLength(1);
     expect(found("audiobook-retail")[0]!.sizeDb).toBeCloseTo(10, 0);
     expect(found("streaming-16")).toEqual([]);
+  });
+});
+
+describe("steady tones", () => {
+  const found = [50.1, 150.3, 250.5, 3152.4].map((hertz) => ({ hertz, start: 0, end: 48_000, sizeDb: 20 }));
+  it("are taken away by a hum step for those of the mains, and by themselves otherwise", () => {
+    let ids = 0;
+    const steps = takingTones(found, found, () => `s${ids++}`);
+    expect(steps).toMatchObject([
+      { type: "hum", fundamentalHz: 50.1, harmonics: 12 },
+      { type: "tones", learned: [3152.4] },
+    ]);
+    expect(found.every((tone) => isTaken(tone, steps))).toBe(true);
+    expect(isTaken({ ...found[0]!, hertz: 444 }, steps)).toBe(false);
+    expect(found.map((tone) => toneWords(tone, found))[0]).toMatch(/50.*hum/);
   });
 });
