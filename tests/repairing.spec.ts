@@ -1,5 +1,5 @@
 import { expect, test, type Page } from "@playwright/test";
-import { clicked, mixed, speechLike, steadyNoise } from "@core/testing/degraded";
+import { clicked, drifting, mixed, speechLike, steadyNoise } from "@core/testing/degraded";
 import type { ProjectView } from "@core/project/views";
 import { newProject, onlyDeliver, projectOf, recording, takeIn } from "./studio";
 
@@ -145,4 +145,33 @@ test("clicks are listed, heard by keys, and left alone; a selected box is turned
     .toEqual(["level", "clicks"]);
   await page.getByRole("button", { name: "Remove" }).first().click();
   await expect(page.getByTestId("repairs").getByRole("listitem")).toHaveCount(1);
+});
+
+test("hum and a ringing tone are found, listed with their frequencies, and taken out by one action", async ({
+  page,
+}) => {
+  const project = await newProject(page, "Ringing Rooms", "Audiobook");
+  await onlyDeliver(page, project, "audiobook-retail");
+  const speech = mixed(speechLike(24, RATE, 31), steadyNoise("room", 24 * RATE, RATE, 5), 30);
+  const humming = mixed(speech, drifting(speech.length, RATE, 50, 4, 0, 3), 12);
+  const ringing = humming.map((v, i) => 0.3 * (v + 0.004 * Math.sin((2 * Math.PI * 3152.5 * i) / RATE)));
+  await takeIn(page, [await recording("Chapter two.wav", [ringing], RATE)]);
+  await page.keyboard.press("3");
+  await page.getByRole("tab", { name: "Lists" }).click();
+  await page
+    .getByRole("navigation", { name: "Kinds of places" })
+    .getByRole("button", { name: /^Hum and ringing tones/ })
+    .click();
+  const places = page.getByTestId("places");
+  await expect(places).toContainText("3.15 kHz", { timeout: 60_000 });
+  await expect(places).toContainText(/50\.?\d* Hz hum/);
+  if (process.env["SHOT"]) await page.screenshot({ path: process.env["SHOT"] });
+  await page.getByRole("button", { name: /^Take out all/ }).click();
+  await expect
+    .poll(async () => (await itemOf(page, project)).repairs.map(({ type }) => type))
+    .toEqual(["hum", "tones"]);
+  await expect(page.getByRole("button", { name: "Take out all 0" })).toBeDisabled();
+  await made(page);
+  await page.keyboard.press("Control+z");
+  await expect.poll(async () => (await itemOf(page, project)).repairs).toEqual([]);
 });

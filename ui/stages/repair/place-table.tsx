@@ -111,7 +111,7 @@ export function PlaceTable<One extends Place>(props: Props<One>) {
             aria-activedescendant={`place-${chosen}`}
             tabIndex={0}
             onKeyDown={onKeyDown}
-            className="mt-1 grid max-h-28 grid-cols-[repeat(auto-fill,minmax(190px,1fr))] overflow-y-auto border border-grid"
+            className={`mt-1 grid max-h-28 overflow-y-auto border border-grid ${wordsOf ? "" : "grid-cols-[repeat(auto-fill,minmax(190px,1fr))]"}`}
           >
             {places.map((place, index) => {
               const state = stateOf(place);
@@ -127,6 +127,7 @@ export function PlaceTable<One extends Place>(props: Props<One>) {
                 >
                   <span>
                     {at === null ? "cut out" : formatTime(at, 3)}
+                    {wordsOf && ` · ${wordsOf(place)}`}
                     {state === "treated" && <span title="treated"> ✓</span>}
                   </span>
                   <span className="text-soft">
@@ -134,7 +135,6 @@ export function PlaceTable<One extends Place>(props: Props<One>) {
                       ? `${(lengthOf(place) * 1000).toFixed(lengthOf(place) < 0.1 ? 1 : 0)} ms`
                       : `${lengthOf(place).toFixed(2)} s`}
                     {place.sizeDb !== 0 && ` ${formatDb(place.sizeDb, { digits: 0 })} ${unit}`}
-                    {wordsOf && ` ${wordsOf(place)}`}
                   </span>
                 </li>
               );
