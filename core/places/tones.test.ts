@@ -16,32 +16,32 @@ const tone = (hertz: number, level: number, from: number, to: number, x: Float32
   x.map((v, i) => (i >= from * RATE && i < to * RATE ? v + level * Math.sin((2 * Math.PI * hertz * i) / RATE) : v));
 
 describe("steady tones", () => {
-  const speech = mixed(speechLike(30, RATE, 21), steadyNoise("room", 30 * RATE, RATE, 4), 30);
+  const speech = mixed(speechLike(26, RATE, 21), steadyNoise("room", 26 * RATE, RATE, 4), 30);
 
   it("are found under speech and noise: where, how high, how loud", () => {
-    const found = tonesOf([tone(3152.5, 0.004, 8, 26, speech)]);
+    const found = tonesOf([tone(3152.5, 0.004, 6, 26, speech)]);
     expect(found).toHaveLength(1);
     expect(Math.abs(found[0]!.hertz - 3152.5)).toBeLessThan(0.6);
-    expect(found[0]!.start / RATE).toBeLessThan(10);
-    expect(found[0]!.end / RATE).toBeGreaterThan(23);
+    expect(found[0]!.start / RATE).toBeLessThan(8);
+    expect(found[0]!.end / RATE).toBeGreaterThan(19);
     expect(found[0]!.sizeDb).toBeGreaterThan(14);
   });
 
   it("are found where the channels hold them in opposite senses", () => {
-    const found = tonesOf([tone(1000, 0.004, 0, 30, speech), tone(1000, -0.004, 0, 30, speech)]);
+    const found = tonesOf([tone(1000, 0.004, 0, 26, speech), tone(1000, -0.004, 0, 26, speech)]);
     expect(found.map(({ hertz }) => Math.round(hertz))).toEqual([1000]);
   });
 
   it("are none in speech, noise, music and silence", () => {
     expect(tonesOf([speech])).toEqual([]);
-    expect(tonesOf([musicLike(30, RATE, 5)])).toEqual([]);
-    expect(tonesOf([steadyNoise("hiss", 30 * RATE, RATE, 6)])).toEqual([]);
+    expect(tonesOf([musicLike(9, RATE, 5)])).toEqual([]);
+    expect(tonesOf([steadyNoise("hiss", 10 * RATE, RATE, 6)])).toEqual([]);
     expect(tonesOf([new Float32Array(10 * RATE)])).toEqual([]);
     expect(tonesOf([new Float32Array(100)])).toEqual([]);
   });
 
   it("belong to the mains where they are harmonics of one", () => {
-    const found = tonesOf([tone(3152.5, 0.004, 0, 30, mixed(speech, drifting(speech.length, RATE, 50, 4, 0, 3), 10))]);
+    const found = tonesOf([tone(3152.5, 0.004, 0, 26, mixed(speech, drifting(speech.length, RATE, 50, 4, 0, 3), 10))]);
     const mains = found.map((one) => mainsOf(one, found));
     expect(mains.filter((hertz) => hertz !== null).length).toBeGreaterThanOrEqual(3);
     expect(mains.filter((hertz) => hertz !== null && Math.abs(hertz - 50) > 0.3)).toEqual([]);

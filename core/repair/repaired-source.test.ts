@@ -9,7 +9,7 @@ import { memoryFrames, sameBits } from "../testing/signals";
 import type { Planar } from "../signal/units";
 
 const RATE = 16_000;
-const SECONDS = 20;
+const SECONDS = 18;
 const speech = speechLike(SECONDS, RATE, 3);
 const left = clicked(mixed(speech, steadyNoise("room", speech.length, RATE, 1), 20), RATE, 2, "sharp", 4).spoilt;
 const right = mixed(speech, steadyNoise("hiss", speech.length, RATE, 2), 20);
