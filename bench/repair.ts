@@ -5,6 +5,7 @@ import { repairedSource } from "@core/repair/repaired-source";
 import { clicked, clippedAt, drifting, f1, meanPower, mixed, sdrOnCut, siSdr, spiked } from "@core/testing/degraded";
 import { memoryFrames } from "@core/testing/signals";
 import { clips, median, RATE, type Clip } from "./clips";
+import { changing } from "./changing";
 import { noise } from "./noise";
 import { room } from "./room";
 import { bestOf, ffmpeg, print, repaired, settings, type Row, type Ways } from "./peers";
@@ -136,6 +137,7 @@ async function speed(all: Clip[]): Promise<void> {
     ["clicks", "clicks", {}],
     ["mouth noise", "mouth-noise", {}],
     ["room", "reverberation", {}],
+    ["changing noise", "voice", {}],
     ["spikes", "spikes", { lineDbfs: 10 * Math.log10(level) + 6 }],
   ] as const) {
     const times = [];
@@ -156,6 +158,6 @@ const all = clips();
 console.log(
   `${all.filter(({ kind }) => kind === "speech").length} clips of speech, ${all.filter(({ kind }) => kind === "music").length} of music`,
 );
-const parts = { speed, noise, hum, clicks, clipping, room, spikes };
+const parts = { speed, noise, changing, hum, clicks, clipping, room, spikes };
 const asked = process.argv.slice(2);
 for (const [name, part] of Object.entries(parts)) if (asked.length === 0 || asked.includes(name)) await part(all);

@@ -1,4 +1,4 @@
-// Compiles the kernels to WebAssembly and inlines the bytes in a module that every place can load.
+// Compiles the kernels to WebAssembly and inlines the bytes in a module that every place can load; the network's as well.
 import { execFileSync } from "node:child_process";
 import { mkdtempSync, readFileSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
@@ -18,3 +18,12 @@ writeFileSync(
   `// Made by "npm run kernels" from assembly/kernels.ts.\nexport const WASM_BASE64 =\n  "${base64}";\n`,
 );
 console.log(`kernels: ${readFileSync(output).length} bytes`);
+
+const network = readFileSync(
+  fileURLToPath(new URL("../node_modules/@jitsi/rnnoise-wasm/dist/rnnoise.wasm", import.meta.url)),
+);
+writeFileSync(
+  fileURLToPath(new URL("../core/repair/network/network-bytes.generated.ts", import.meta.url)),
+  `// Put here by "npm run kernels": RNNoise (BSD licence), compiled in the npm package @jitsi/rnnoise-wasm (Apache-2.0).\nexport const NETWORK_BASE64 =\n  "${network.toString("base64")}";\n`,
+);
+console.log(`network: ${network.length} bytes`);

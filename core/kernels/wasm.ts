@@ -133,6 +133,12 @@ const SLACK_BYTES = 64;
 
 const webAssembly = (globalThis as { WebAssembly?: WebAssemblyLike }).WebAssembly;
 
+/** The exports of other compiled code than the kernels. @throws Error where there is no WebAssembly */
+export function instanceOf(bytes: Uint8Array, imports: object): object {
+  if (!webAssembly) throw new Error("There is no WebAssembly here, which a network needs.");
+  return new webAssembly.Instance(new webAssembly.Module(bytes), imports).exports;
+}
+
 function compiled(): object | undefined {
   try {
     return webAssembly && new webAssembly.Module(fromBase64(WASM_BASE64));

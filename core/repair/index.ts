@@ -10,6 +10,7 @@ import { replace } from "./replace";
 import { reverberation } from "./reverberation";
 import { sides } from "./sides";
 import { spikes } from "./spikes";
+import { voice } from "./voice";
 import type { Hertz } from "../signal/units";
 import type { RepairDefinition } from "./repair";
 import { regionSchema, type Region } from "./where";
@@ -24,12 +25,14 @@ const erase = <P extends Parameters>(definition: RepairDefinition<P>): RepairDef
   ...(definition.find
     ? { find: (settings, learned, format) => definition.find!(settings as SettingsOf<P>, learned, format) }
     : {}),
+  ...(definition.prepare ? { prepare: () => definition.prepare!() } : {}),
   summary: (settings, learned) => definition.summary(settings as SettingsOf<P>, learned),
 });
 
 /** Every repair. A new one: its file, and a word here. */
 export const REPAIRS: readonly RepairDefinition[] = [
   erase(noise),
+  erase(voice),
   erase(hum),
   erase(tones),
   erase(clicks),

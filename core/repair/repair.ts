@@ -61,6 +61,8 @@ export interface RepairDefinition<P extends Parameters = Parameters> {
   surroundings(settings: SettingsOf<P>, learned: unknown): Seconds;
   /** Whether these settings change nothing; the step is then passed over, to the bit. */
   isNeutral(settings: SettingsOf<P>, learned: unknown): boolean;
+  /** Loads what the repair needs, before it is first created; nothing where it is there. */
+  prepare?(): Promise<void>;
   create(settings: SettingsOf<P>, learned: unknown, format: RepairFormat): RepairWork;
   /** What would be done where, for repairs that do something at places. */
   find?(

@@ -13,6 +13,7 @@ import {
   type Seconds,
 } from "../signal/units";
 import { isAtWork, repairNamed, repairSettings, whereOf, type RepairStep } from "./index";
+import type { RepairWork } from "./repair";
 import { repairsKey } from "./repairs-key";
 import { confine, hullOf, PLAIN_FADE, regionReach } from "./where";
 
@@ -59,7 +60,11 @@ function stepSource(
   const definition = repairNamed(step.type);
   const settings = repairSettings(step);
   const where = whereOf(step, sampleRate);
-  const work = definition.create(settings, step.learned, { sampleRate, channels, where });
+  let work: Promise<RepairWork> | undefined;
+  const prepared = async (): Promise<RepairWork> => {
+    await definition.prepare?.();
+    return definition.create(settings, step.learned, { sampleRate, channels, where });
+  };
   const fade = definition.edges?.(settings).seconds ?? PLAIN_FADE;
   const reach = regionReach(where, sampleRate);
   const surroundings = Math.ceil(definition.surroundings(settings, step.learned) * sampleRate) + reach;
@@ -81,7 +86,9 @@ function stepSource(
       heldTo: Math.min(framesOf(held), frames - first),
     };
     const block = owned(held);
-    work(block, { ...place, from: place.from - reach, to: place.to + reach });
+    work ??= prepared();
+    const run = await work;
+    run(block, { ...place, from: place.from - reach, to: place.to + reach });
     if (where.length + step.except.length > 0)
       confine(held, block, { where, except: step.except, fade }, place, sampleRate, reach);
     if (hull.start === start && hull.end === end) return owned(slicePlanar(block, place.from, place.to));

@@ -51,6 +51,7 @@ const largestGap = (a: Planar, b: Planar): number =>
 /** Settings that change nothing, by repair. */
 const NEUTRAL: Record<string, Partial<RepairStep>> = {
   noise: { depthDb: 0, tonalDepthDb: 0 },
+  voice: { depthDb: 0 },
   hum: { depthDb: 0 },
   tones: { depthDb: 0 },
   clicks: { amount: 0 },
