@@ -107,5 +107,5 @@ export const voice: RepairDefinition<typeof parameters> = {
       });
     };
   },
-  summary: ({ depthDb, firmness }) => `${formatDb(depthDb)} dB, ${firmness} ×`,
+  summary: ({ depthDb }) => `${formatDb(depthDb)} dB`,
 };
