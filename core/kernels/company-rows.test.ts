@@ -24,9 +24,7 @@ describe("what stands alone", () => {
     floor[3] = 0;
     const frames = [1, 2, 3, 4, 5, 6, 7, 8, 9, 10].map((seed) => positive(bins, seed).map((v) => v ** 3));
     frames[2]!.fill(0, 0, 9);
-    const [fast, plain] = [wasmCompanyRows(bins)!, plainCompanyRows(bins)].map((rows) =>
-      weakened(rows, frames, floor),
-    );
+    const [fast, plain] = [wasmCompanyRows(bins)!, plainCompanyRows(bins)].map((rows) => weakened(rows, frames, floor));
     expect(sameBits(fast!, plain!)).toBe(true);
   });
 

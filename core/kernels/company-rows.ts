@@ -110,7 +110,11 @@ export function plainCompanyRows(bins: number): CompanyRows {
     weaken(row) {
       const sums = ring[0]!.slice();
       for (const filled of ring.slice(1)) for (let k = 0; k < bins; k++) sums[k]! += filled[k]!;
-      const around = threes(threes((k) => sums[k] ?? 0, 1, 3), 3, 0);
+      const around = threes(
+        threes((k) => sums[k] ?? 0, 1, 3),
+        3,
+        0,
+      );
       for (let k = 0; k < bins; k++) {
         const part = Math.min(fround(around(k) * SHARE), 1);
         row[k] = fround(part * part) * row[k]!;
