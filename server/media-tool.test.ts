@@ -1,10 +1,11 @@
 import { execFileSync } from "node:child_process";
+import { readFileSync } from "node:fs";
 import { mkdtemp, rm, writeFile } from "node:fs/promises";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { framesOf } from "@core/signal/units";
-import { decodeMedia, probeMedia } from "./media-tool";
+import { decodeMedia, probeMedia, writeByTool } from "./media-tool";
 
 let folder: string;
 beforeAll(async () => void (folder = await mkdtemp(join(tmpdir(), "resonum-media-"))));
@@ -67,5 +68,17 @@ describe("the media tool", () => {
     const path = join(folder, "list.m3u8");
     await writeFile(path, "#EXTM3U\n#EXT-X-TARGETDURATION:10\n#EXTINF:9,\nhttp://127.0.0.1:9/a.ts\n#EXT-X-ENDLIST\n");
     await expect(probeMedia(path)).rejects.toThrow();
+  });
+  it("runs in a group of its own, so that it outlives a stop of the worker's group until its job is done", async () => {
+    const running = writeByTool(["-re", "-f", "lavfi", "-i", "anullsrc", "-t", "1", join(folder, "pause.wav")]);
+    const [child] = execFileSync("pgrep", ["-P", String(process.pid), "-n"])
+      .toString()
+      .trim()
+      .split("\n");
+    const [, , group] = readFileSync(`/proc/${child}/stat`, "utf8")
+      .replace(/^.*\) /, "")
+      .split(" ");
+    expect(group).toBe(child);
+    await running;
   });
 });

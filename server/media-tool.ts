@@ -28,6 +28,8 @@ function run(
     env: { PATH: process.env.PATH ?? "/usr/bin", LC_ALL: "C" },
     signal,
     killSignal: "SIGKILL",
+    // A group of its own: whoever stops a worker with all its group lets it finish the job in hand, and so the tool.
+    detached: true,
   });
 }
 
