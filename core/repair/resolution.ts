@@ -27,28 +27,34 @@ export type Unwanted = (powers: Powers) => (frame: number) => UnwantedRows;
 /** Of two channels, [frame][bin]. */
 export type Gains = readonly [Float32Array, Float32Array];
 
+type Room = [Float32Array, Float32Array, Float32Array];
+
 /** Frames of one length, and what is needed to work in them. */
 export class Resolution {
   readonly frames: SpectralFrames;
   readonly #rows: ShareRows;
+  /** Powers of two channels and their pilots: made once, for as long as a stretch of work was. */
+  #room: Room = [new Float32Array(0), new Float32Array(0), new Float32Array(0)];
 
   constructor(size: Frames) {
     this.frames = new SpectralFrames(size);
     this.#rows = shareRows(this.frames.bins);
   }
 
-  /** Takes the spectra of a pair of channels, of which `a` is `channel`, and tells the gains of each. */
+  /** Takes the spectra of a pair of channels, of which `a` is `channel`, and tells the gains of each, until asked again. */
   gains(a: Float32Array, b: Float32Array | undefined, channel: number, place: Place, unwanted: Unwanted): Gains {
     const { frames } = this;
     const { bins } = frames;
     frames.analyse(a, b, place.first);
     const { count } = frames;
-    const both = [new Float32Array(count * bins), new Float32Array(count * bins)] as const;
+    if (this.#room[0].length < count * bins) this.#room = [0, 1, 2].map(() => new Float32Array(count * bins)) as Room;
+    const [first, second, pilots] = this.#room.map((x) => x.subarray(0, count * bins)) as Room;
+    const both = [first, second] as const;
     for (let t = 0; t < count; t++) frames.powers(t, ...both, t * bins);
     const gainsOf = (powers: Float32Array, at: number) =>
-      wantedShare(this.#rows, powers, count, unwanted({ resolution: this, channel: at, powers, place }));
-    const first = gainsOf(both[0], channel);
-    return [first, b ? gainsOf(both[1], channel + 1) : first];
+      wantedShare(this.#rows, powers, pilots, count, unwanted({ resolution: this, channel: at, powers, place }));
+    gainsOf(first, channel);
+    return [first, b ? gainsOf(second, channel + 1) : first];
   }
 
   /** Puts what the gains leave of the spectra in the place of the channels. */

@@ -18,14 +18,17 @@ export interface ShareRows {
 
 export const shareRows = (bins: number): ShareRows => ({ wanted: wantedRows(bins), company: companyRows(bins) });
 
-/** Gains for `count` frames of powers, at least those of their rows, in the powers' place; shape of both [frame][bin]. */
+/**
+ * Gains for `count` frames of powers, at least those of their rows, in the powers' place; `pilots` is room for as much.
+ * Shape of both: [frame][bin].
+ */
 export function wantedShare(
   { wanted, company }: ShareRows,
   powers: Float32Array,
+  pilots: Float32Array,
   count: number,
   unwantedAt: (frame: number) => UnwantedRows,
 ): Float32Array {
-  const pilots = new Float32Array(powers.length);
   if (count === 0) return powers;
   const bins = powers.length / count;
   const row = (of: Float32Array, t: number) => of.subarray(t * bins, (t + 1) * bins);
