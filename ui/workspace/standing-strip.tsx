@@ -60,6 +60,9 @@ export function StandingStrip() {
   );
 }
 
+/** Without its unit, which stands below; of plenty to spare no tenth matters. */
+const shortened = (words: string) => words.replace(/ (LU|dB|s) /, " ").replace(/(\d\d)\.\d to spare/, "$1 to spare");
+
 function Deciding({ figure, level }: { figure: LimitedFigure; level: number | null | undefined }) {
   const { spec, facts } = useInHand();
   const { label, unit } = LIMITED_FIGURES[figure];
@@ -76,7 +79,7 @@ function Deciding({ figure, level }: { figure: LimitedFigure; level: number | nu
       <div className="flex items-center gap-1 text-label">
         <span className="truncate text-soft">{label}</span>
         <span className={`ml-auto truncate ${limit ? standingColour(standing) : "text-soft"}`}>
-          {limit ? words.replace(/ (LU|dB|s) /, " ") : "no limit"}
+          {limit ? shortened(words) : "no limit"}
         </span>
         {limit && <StandingMark standing={standing} size={9} />}
       </div>

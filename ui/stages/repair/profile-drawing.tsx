@@ -55,7 +55,7 @@ export function ProfileDrawing({
     <figure className="pt-1">
       <svg
         viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
-        className="h-16 w-full cursor-crosshair touch-none border border-grid"
+        className="h-12 w-full cursor-crosshair touch-none border border-grid"
         preserveAspectRatio="none"
         role="img"
         aria-label="Spectrum of the learned noise; drawing over it changes it"
