@@ -69,8 +69,11 @@ describe("the media tool", () => {
     await writeFile(path, "#EXTM3U\n#EXT-X-TARGETDURATION:10\n#EXTINF:9,\nhttp://127.0.0.1:9/a.ts\n#EXT-X-ENDLIST\n");
     await expect(probeMedia(path)).rejects.toThrow();
   });
-  it("runs in a group of its own, so that it outlives a stop of the worker's group until its job is done", async () => {
-    const running = writeByTool(["-re", "-f", "lavfi", "-i", "anullsrc", "-t", "1", join(folder, "pause.wav")]);
+  it.each([true, false])("has a group of its own where a stop is answered: %s", async (answers) => {
+    const stop = () => undefined;
+    if (answers) process.on("SIGTERM", stop);
+    const running = writeByTool(["-re", "-f", "lavfi", "-i", "anullsrc", "-t", "0.5", join(folder, "pause.wav")]);
+    process.off("SIGTERM", stop);
     const [child] = execFileSync("pgrep", ["-P", String(process.pid), "-n"])
       .toString()
       .trim()
@@ -78,7 +81,7 @@ describe("the media tool", () => {
     const [, , group] = readFileSync(`/proc/${child}/stat`, "utf8")
       .replace(/^.*\) /, "")
       .split(" ");
-    expect(group).toBe(child);
+    expect(group === child).toBe(answers);
     await running;
   });
 });

@@ -28,8 +28,9 @@ function run(
     env: { PATH: process.env.PATH ?? "/usr/bin", LC_ALL: "C" },
     signal,
     killSignal: "SIGKILL",
-    // A group of its own: whoever stops a worker with all its group lets it finish the job in hand, and so the tool.
-    detached: true,
+    // A process that answers a stop finishes the job in hand: its tool has a group of its own and outlives a signal to
+    // the whole group, such as Ctrl-C. Where nobody answers, the tool ends with its process.
+    detached: process.listenerCount("SIGTERM") > 0,
   });
 }
 

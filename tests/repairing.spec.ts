@@ -182,7 +182,7 @@ test("hum and a ringing tone are found and taken out by one action; changing noi
   await made(page);
   await page.keyboard.press("6");
   await page.getByRole("button", { name: /Render what changed/ }).click();
-  await expect(page.locator('[data-testid^="cell-"]').first()).toHaveAttribute("data-state", /verified|failed/, {
+  await expect(page.locator('[data-testid^="cell-"]').first()).toHaveAttribute("data-state", "verified", {
     timeout: 60_000,
   });
   await page.getByRole("button", { name: "Prove the bytes" }).click();

@@ -22,6 +22,8 @@ interface Compiled {
 }
 
 let network: Compiled | undefined;
+/** Where frames are handed over, in its memory. */
+let place: number | undefined;
 
 /** Loads the network, once. @throws Error where there is no WebAssembly */
 export async function loadNetwork(): Promise<void> {
@@ -69,6 +71,3 @@ export function voiceIn(x: Float32Array): Float32Array {
   destroy(state);
   return out;
 }
-
-/** Where frames are handed over. */
-let place: number | undefined;
