@@ -39,6 +39,7 @@ const inPath = (program) => (process.env.PATH ?? "").split(":").some((folder) =>
 const PRESENT = {
   postgresql: () => postgresBinaries() !== undefined,
   ffmpeg: () => inPath("ffmpeg") && inPath("ffprobe"),
+  bubblewrap: () => inPath("bwrap"),
   chromium: () => existsSync("/usr/bin/chromium"),
 };
 

@@ -12,12 +12,12 @@ const MODES = {
   bench: () => import("./bench.mjs").then(({ bench }) => bench(process.argv.slice(3))),
 };
 const NEEDS_DEBIAN = {
-  demo: ["postgresql", "ffmpeg"],
-  dev: ["postgresql", "ffmpeg"],
-  test: ["postgresql", "ffmpeg", "chromium"],
-  "end-to-end": ["postgresql", "ffmpeg", "chromium"],
-  unit: ["ffmpeg"],
-  bench: ["postgresql", "ffmpeg", "chromium"],
+  demo: ["postgresql", "ffmpeg", "bubblewrap"],
+  dev: ["postgresql", "ffmpeg", "bubblewrap"],
+  test: ["postgresql", "ffmpeg", "bubblewrap", "chromium"],
+  "end-to-end": ["postgresql", "ffmpeg", "bubblewrap", "chromium"],
+  unit: ["ffmpeg", "bubblewrap"],
+  bench: ["postgresql", "ffmpeg", "bubblewrap", "chromium"],
 };
 
 const mode = process.argv[2] ?? "";

@@ -1,5 +1,5 @@
 /** Files that ffmpeg writes: FLAC, MP3, AAC and Opus with their tags, chapters and cover; and sound put back under a picture. */
-import { readFile, writeFile } from "node:fs/promises";
+import { readFile, stat, writeFile } from "node:fs/promises";
 import { join } from "node:path";
 import { FileProblem } from "@core/files/bytes";
 import { chapterSpans, type Tags } from "@core/files/tags";
@@ -7,7 +7,8 @@ import type { MasterFormat } from "@core/render/recipe";
 import { formatClock } from "@core/signal/format";
 import type { Container } from "@core/spec/containers";
 import { photoKind } from "./photo-kind";
-import { writeByTool } from "./media-tool";
+import { demuxedBy, inputOf, wallSecondsFor, writeByFfmpeg } from "./ffmpeg";
+import { writes } from "./sandbox";
 
 export interface Encoding {
   /** The sound as WAV. */
@@ -151,18 +152,44 @@ export async function encodeSound(
     text = lines.join("\n");
   }
   await writeFile(about, text);
-  const inputs = ["-i", `file:${sound}`, "-f", "ffmetadata", "-i", `file:${about}`];
-  if (attached) inputs.push("-i", `file:${cover}`);
+  const inputs = [...demuxedBy("wav", sound), ...demuxedBy("ffmetadata", about)];
+  if (attached) inputs.push(...demuxedBy(await imageDemuxer(cover), cover));
   const maps = ["-map", "0:a", "-map_metadata", "1", "-map_chapters", isVorbisCommented(format.container) ? "-1" : "1"];
   if (attached) maps.push("-map", "2:v", "-c:v", "copy", "-disposition:v:0", "attached_pic");
-  await writeByTool([...inputs, ...SAME_BYTES, ...maps, ...codecOf(format), `file:${out}`], signal);
+  await writeByFfmpeg(
+    [...inputs, ...SAME_BYTES, ...maps, ...codecOf(format), writes(out)],
+    await limitsOf(sound, signal),
+  );
+}
+
+const limitsOf = async (path: string, signal?: AbortSignal) => ({
+  wallSeconds: wallSecondsFor((await stat(path)).size),
+  signal,
+});
+
+const IMAGE_DEMUXERS: Readonly<Record<string, string>> = {
+  "image/png": "png_pipe",
+  "image/jpeg": "jpeg_pipe",
+  "image/webp": "webp_pipe",
+};
+
+/** @throws FileProblem where it is no image that a file can carry */
+async function imageDemuxer(path: string): Promise<string> {
+  const kind = photoKind(await readFile(path));
+  const demuxer = kind && IMAGE_DEMUXERS[kind];
+  if (!demuxer) throw new FileProblem("The cover is no JPEG, PNG or WebP image: choose another one.");
+  return demuxer;
 }
 
 /** Decodes the sound of a file to floating point. */
-export const decodeSound = (from: string, track: number, out: string, signal?: AbortSignal): Promise<void> =>
-  writeByTool(
-    ["-i", `file:${from}`, "-map", `0:a:${track}`, "-c:a", "pcm_f32le", "-rf64", "auto", "-f", "wav", `file:${out}`],
-    signal,
+export const decodeSound = async (from: string, track: number, out: string, signal?: AbortSignal): Promise<void> =>
+  writeByFfmpeg(
+    [
+      ...(await inputOf(from)),
+      ...["-map", `0:a:${track}`, "-c:a", "pcm_f32le", "-rf64", "auto", "-f", "wav"],
+      writes(out),
+    ],
+    await limitsOf(from, signal),
   );
 
 /** How the sound of a video is kept, by the container that its picture is in. */
@@ -204,13 +231,11 @@ export async function soundUnderPicture(
   signal?: AbortSignal,
 ): Promise<void> {
   const kept = format.tracks === "keep" ? ["-map", "0:a", "-c:a", "copy"] : [];
-  await writeByTool(
+  await writeByFfmpeg(
     [
-      "-i",
-      `file:${picture}`,
+      ...(await inputOf(picture)),
       ...(offsetSeconds === 0 ? [] : ["-itsoffset", String(offsetSeconds)]),
-      "-i",
-      `file:${sound}`,
+      ...demuxedBy("wav", sound),
       "-fflags",
       "+bitexact",
       "-flags:a",
@@ -234,8 +259,8 @@ export async function soundUnderPicture(
       "0",
       // Where the sound begins is told in parts of a second: as fine as its samples.
       ...(isMovie(extension) ? ["-movflags", "+faststart", "-movie_timescale", String(MOVIE_TIMESCALE)] : []),
-      `file:${out}`,
+      writes(out),
     ],
-    signal,
+    await limitsOf(picture, signal),
   );
 }

@@ -19,7 +19,7 @@ import Papa from "papaparse";
 import { config } from "./config";
 import { rows } from "./database";
 import { mastersOf } from "./masters";
-import { mediaToolVersion } from "./media-tool";
+import { ffmpegVersion } from "./ffmpeg";
 import { notFound } from "./problem";
 import { openProject } from "./projects";
 import { pdfReport } from "./report-pdf";
@@ -143,7 +143,7 @@ export function papersOf(delivery: Delivery): Paper[] {
       ),
     );
     add("Manifest.json", "application/json", async () => {
-      const manifest = manifestOf(document.name, await mediaToolVersion(), document.sources, masters);
+      const manifest = manifestOf(document.name, await ffmpegVersion(), document.sources, masters);
       return `${JSON.stringify(manifest, null, 2)}\n`;
     });
   }

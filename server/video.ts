@@ -1,9 +1,8 @@
 /** Sound under a picture: where it begins against the picture, and the proof that the picture stayed as it was. */
 import * as z from "zod";
 import { FileProblem } from "@core/files/bytes";
-import { CONFINED, textOf } from "./media-tool";
-
-const HASH_CPU_SECONDS = 3600;
+import { inputOf, textOf, wallSecondsFor } from "./ffmpeg";
+import { stat } from "node:fs/promises";
 
 const startsSchema = z.object({
   streams: z.array(
@@ -11,12 +10,18 @@ const startsSchema = z.object({
   ),
 });
 
-const PROBE = [...CONFINED.filter((flag) => flag !== "-nostdin"), "-v", "error", "-of", "json"];
-
 /** How long after the picture the first sound track begins, in seconds; negative where it begins before. */
 export async function trackOffset(path: string): Promise<number> {
   const told = startsSchema.parse(
-    JSON.parse(await textOf("ffprobe", [...PROBE, "-show_entries", "stream=codec_type,start_time", `file:${path}`])),
+    JSON.parse(
+      await textOf("ffprobe", [
+        ...(await inputOf(path)),
+        "-of",
+        "json",
+        "-show_entries",
+        "stream=codec_type,start_time",
+      ]),
+    ),
   );
   const startOf = (type: string) => told.streams.find(({ codec_type }) => codec_type === type)?.start_time ?? 0;
   return startOf("audio") - startOf("video");
@@ -24,8 +29,9 @@ export async function trackOffset(path: string): Promise<number> {
 
 /** MD5 of the coded picture, packet by packet, and how many packets there are. */
 export async function pictureHash(path: string, signal?: AbortSignal): Promise<string> {
-  const args = [...CONFINED, "-v", "error", "-i", `file:${path}`, "-map", "0:v:0", "-c", "copy", "-f", "md5", "pipe:1"];
-  const printed = await textOf("ffmpeg", args, { cpuSeconds: HASH_CPU_SECONDS, ...(signal ? { signal } : {}) });
+  const args = [...(await inputOf(path)), "-map", "0:v:0", "-c", "copy", "-f", "md5", "pipe:1"];
+  const wallSeconds = wallSecondsFor((await stat(path)).size);
+  const printed = await textOf("ffmpeg", args, { wallSeconds, signal });
   return printed.trim();
 }
 

@@ -1,0 +1,170 @@
+import { execFileSync, spawn } from "node:child_process";
+import { readFileSync } from "node:fs";
+import { mkdtemp, rm, stat, writeFile } from "node:fs/promises";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { afterAll, beforeAll, describe, expect, it } from "vitest";
+import { framesOf } from "@core/signal/units";
+import { decodeMedia, demuxedBy, probeMedia, textOf, writeByFfmpeg } from "./ffmpeg";
+import { reads, sandboxed, writes } from "./sandbox";
+
+let folder: string;
+beforeAll(async () => void (folder = await mkdtemp(join(tmpdir(), "resonum-media-"))));
+afterAll(() => rm(folder, { recursive: true, force: true }));
+
+function made(name: string, args: string[]): string {
+  const path = join(folder, name);
+  execFileSync("ffmpeg", ["-v", "error", "-y", ...args, path]);
+  return path;
+}
+const TONE = ["-f", "lavfi", "-i", "sine=frequency=1000:sample_rate=48000:duration=2", "-ac", "2"];
+
+async function frames(path: string): Promise<{ frames: number; peak: number; warnings: string[] }> {
+  const blocks = decodeMedia(path, await probeMedia(path), new AbortController().signal);
+  let count = 0;
+  let peak = 0;
+  for (;;) {
+    const next = await blocks.next();
+    if (next.done) return { frames: count, peak, warnings: next.value };
+    count += framesOf(next.value);
+    peak = next.value.reduce((most, x) => Math.max(most, ...x), peak);
+  }
+}
+
+describe("ffmpeg, confined", () => {
+  it("reads FLAC to the sample, with its depth", async () => {
+    const path = made("tone.flac", TONE);
+    expect(await probeMedia(path)).toMatchObject({ sampleRate: 48000, channels: 2, bits: 16, encoding: "FLAC" });
+    const read = await frames(path);
+    expect(read).toMatchObject({ frames: 96_000, warnings: [] });
+    expect(read.peak).toBeCloseTo(0.125 * Math.SQRT1_2, 3);
+  });
+  it("takes the sound out of a video", async () => {
+    const path = made("film.mp4", [
+      "-f",
+      "lavfi",
+      "-i",
+      "testsrc=size=64x64:rate=10:duration=2",
+      ...TONE,
+      "-c:a",
+      "aac",
+      "-shortest",
+    ]);
+    expect((await probeMedia(path)).container).toMatch(/with picture/);
+    expect((await frames(path)).frames).toBeGreaterThan(90_000);
+  });
+  it("says what is wrong with a file that is none, and with one that was cut off", async () => {
+    const text = join(folder, "letter.mp3");
+    await writeFile(text, "Dear Odda, the river is quiet. ".repeat(100));
+    await expect(probeMedia(text).then(() => frames(text))).rejects.toThrow(/does not look like a sound/);
+    const film = join(folder, "cut.mp4");
+    execFileSync("sh", ["-c", `head -c 3000 "${made("whole.m4a", TONE)}" > "${film}"`]);
+    await expect(probeMedia(film)).rejects.toThrow(/no index/);
+  });
+  it("refuses a file without sound, by name of the reason", async () => {
+    const path = made("silent.mp4", ["-f", "lavfi", "-i", "testsrc=size=64x64:rate=10:duration=1"]);
+    await expect(probeMedia(path)).rejects.toThrow(/no sound/);
+  });
+  it("says nothing of its own words, whatever it complains of", async () => {
+    const path = made("torn.flac", TONE);
+    execFileSync("sh", ["-c", `head -c 60 "${path}" > "${join(folder, "torn-off.flac")}"`]);
+    const told = await probeMedia(join(folder, "torn-off.flac")).then(
+      frames.bind(null, join(folder, "torn-off.flac")),
+      (error: Error) => error,
+    );
+    expect(String((told as Error).message ?? "")).not.toMatch(/\/|0x|\[|flac|Error|Invalid/);
+  });
+
+  it.each([
+    ["song.mp3", (other: string) => `#EXTM3U\n#EXT-X-TARGETDURATION:3\n#EXTINF:3,\n${other}\n#EXT-X-ENDLIST\n`],
+    ["live.mp3", (other: string) => `#EXTM3U\n#EXT-X-TARGETDURATION:3\n#EXTINF:3,\n${other}\n`],
+    ["away.mp3", () => "#EXTM3U\n#EXT-X-TARGETDURATION:9\n#EXTINF:9,\nhttp://127.0.0.1:9/a.ts\n#EXT-X-ENDLIST\n"],
+    ["cut.wav", (other: string) => `ffconcat version 1.0\nfile ${other}\n`],
+    ["stream.m4a", (other: string) => `<?xml version="1.0"?><MPD><Period><BaseURL>${other}</BaseURL></Period></MPD>`],
+    ["talk.flac", () => "v=0\r\no=- 0 0 IN IP4 127.0.0.1\r\nm=audio 9 RTP/AVP 0\r\n"],
+  ])("opens no other file: %s that names one is refused at once", async (name, text) => {
+    const other = made("other.mp3", TONE);
+    await writeFile(join(folder, name), text(other));
+    await expect(probeMedia(join(folder, name))).rejects.toThrow(/playlist|description of a stream/);
+  });
+  it("reads a file by the demuxer of its first bytes and by no other", async () => {
+    const list = join(folder, "forced.mp3");
+    await writeFile(list, `#EXTM3U\n#EXT-X-TARGETDURATION:3\n#EXTINF:3,\n${made("named.mp3", TONE)}\n#EXT-X-ENDLIST\n`);
+    await expect(textOf("ffprobe", [...demuxedBy("mp3", list), "-show_format"])).rejects.toThrow(/could not be read/);
+  });
+  it("ends one that takes too long, and says so", async () => {
+    const out = join(folder, "endless.wav");
+    const endless = ["-re", "-f", "lavfi", "-i", "anullsrc", writes(out)];
+    await expect(writeByFfmpeg(endless, { wallSeconds: 0.7 })).rejects.toThrow(
+      /took longer than any sound file of its size/,
+    );
+  });
+  it.each([true, false])("has a group of its own where a stop is answered: %s", async (answers) => {
+    const stop = () => undefined;
+    if (answers) process.on("SIGTERM", stop);
+    const silence = ["-re", "-f", "lavfi", "-i", "anullsrc", "-t", "1", writes(join(folder, "pause.wav"))];
+    const running = writeByFfmpeg(silence, { wallSeconds: 20 });
+    await new Promise((resolve) => setTimeout(resolve, 400));
+    process.off("SIGTERM", stop);
+    const [child] = execFileSync("pgrep", ["-P", String(process.pid), "-n", "bwrap|ffmpeg"])
+      .toString()
+      .trim()
+      .split("\n");
+    const [, , group] = readFileSync(`/proc/${child}/stat`, "utf8")
+      .replace(/^.*\) /, "")
+      .split(" ");
+    expect(group === child).toBe(answers);
+    await running;
+  });
+});
+
+describe("the sandbox", () => {
+  const LIMITS = { cpuSeconds: 10, memoryBytes: 2 ** 31, fileBytes: 1 << 20 };
+  const inside = async (...args: Parameters<typeof sandboxed>[1]) => {
+    const command = await sandboxed("sh", args, LIMITS);
+    try {
+      return execFileSync(command.program, command.args, { encoding: "utf8", stdio: ["ignore", "pipe", "ignore"] });
+    } finally {
+      await command.release();
+    }
+  };
+  it("shows the files that are named and none beside them", async () => {
+    await writeFile(join(folder, "mine.txt"), "mine");
+    await writeFile(join(folder, "secret.txt"), "secret");
+    const seen = await inside(
+      "-c",
+      `cat "\${1#file:}"; cat ${folder}/secret.txt; ls /etc /root /home; true`,
+      "sh",
+      reads(join(folder, "mine.txt")),
+    );
+    expect(seen).toMatch(/^mine/);
+    expect(seen).not.toMatch(/secret|passwd|shadow/);
+  });
+  it("has no network and sees no other process", async () => {
+    expect(await inside("-c", "cat /proc/net/dev | grep -c : ; ls /proc | grep -c '^[0-9]'")).toMatch(/^1\n[1-9]\n$/);
+  });
+  it("writes the one file that it is given, which is ours again afterwards, up to the limit", async () => {
+    const out = join(folder, "written.txt");
+    await inside("-c", `head -c 3000000 /dev/zero > "\${1#file:}"; true`, "sh", writes(out));
+    const { size, uid } = await stat(out);
+    expect(size).toBe(LIMITS.fileBytes);
+    expect(uid).toBe(process.getuid!());
+    await expect(inside("-c", "touch /usr/there && echo touched; touch /tmp/ok && echo fine")).resolves.toBe("fine\n");
+  });
+  it("reads what only its owner may read, as that owner", async () => {
+    const path = join(folder, "private.txt");
+    await writeFile(path, "private", { mode: 0o600 });
+    expect(await inside("-c", `cat "\${1#file:}"`, "sh", reads(path))).toBe("private");
+  });
+  it("ends with the process that started it, however that ends", async () => {
+    const { program, args } = await sandboxed("sleep", ["47.11"], LIMITS);
+    const parent = spawn(process.execPath, [
+      "-e",
+      `require("child_process").spawn(${JSON.stringify(program)}, ${JSON.stringify(args)}); setInterval(() => {}, 1000)`,
+    ]);
+    const sleeping = () => execFileSync("sh", ["-c", "pgrep -cf '^sleep 47.11' || true"]).toString().trim();
+    await expect.poll(sleeping, { timeout: 5000 }).not.toBe("0");
+    parent.kill("SIGKILL");
+    await expect.poll(sleeping, { timeout: 5000 }).toBe("0");
+  });
+});
