@@ -5,7 +5,7 @@ const config: NextConfig = {
   typescript: { ignoreBuildErrors: true },
   poweredByHeader: false,
   devIndicators: false,
-  serverExternalPackages: ["pdfkit", "pg", "pg-boss", "pino", "@tus/server", "@tus/file-store"],
+  serverExternalPackages: ["pdfkit", "pg", "pino", "@tus/server", "@tus/file-store"],
   async headers() {
     return [
       {

@@ -2,18 +2,39 @@ import { fileURLToPath } from "node:url";
 import { defineConfig } from "vitest/config";
 
 const part = (name: string) => fileURLToPath(new URL(`./${name}`, import.meta.url));
+const alias = Object.fromEntries(["core", "audio", "server", "ui", "demo"].map((name) => [`@${name}`, part(name)]));
+
+/** Server code on the real PostgreSQL: each file has a database and a data folder of its own. */
+const INTEGRATION = "**/*.integration.test.ts";
 
 export default defineConfig({
-  resolve: {
-    alias: Object.fromEntries(["core", "audio", "server", "ui", "demo"].map((name) => [`@${name}`, part(name)])),
-  },
   test: {
-    include: ["{core,audio,server,ui,cli,demo,receivers}/**/*.test.{ts,tsx}"],
-    testTimeout: 120_000,
     // Both cores of the smallest machine that this is worked on.
-    pool: "threads",
-    // Modules are loaded once a worker: they keep nothing that a test could find changed.
-    isolate: false,
     maxWorkers: 2,
+    projects: [
+      {
+        resolve: { alias },
+        test: {
+          name: "unit",
+          include: ["{core,audio,server,ui,cli,demo,receivers}/**/*.test.{ts,tsx}"],
+          exclude: [INTEGRATION],
+          testTimeout: 120_000,
+          pool: "threads",
+          // Modules are loaded once a worker: they keep nothing that a test could find changed.
+          isolate: false,
+        },
+      },
+      {
+        resolve: { alias },
+        test: {
+          name: "integration",
+          include: [`{server,tests/integration}/${INTEGRATION}`],
+          testTimeout: 120_000,
+          pool: "forks",
+          globalSetup: "tests/integration/server.mjs",
+          setupFiles: "tests/integration/database.ts",
+        },
+      },
+    ],
   },
 });

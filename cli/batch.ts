@@ -7,7 +7,7 @@ import { readFile, rename, rm, stat, writeFile } from "node:fs/promises";
 import { basename, extname, join, parse, resolve } from "node:path";
 import * as z from "zod";
 import { newTags } from "@core/files/tags";
-import { safeName } from "@core/project/names";
+import { fileName } from "@core/project/file-name";
 import { canonicalJson, containerOf, CORE_VERSION, type Recipe } from "@core/render/recipe";
 import { formatDb } from "@core/signal/format";
 import type { DeliverySpec } from "@core/spec/spec";
@@ -93,7 +93,7 @@ function tasksFor(files: string[], recipes: { recipe: Recipe; albumGainDb: numbe
   return recipes.flatMap(({ recipe, albumGainDb }) =>
     files.map((input, place) => {
       const ending = recipe.format.container === "video" ? extname(input) : `.${containerOf(recipe.format).extension}`;
-      const name = safeName([parse(input).name, recipe.spec?.id].filter(Boolean).join(" - "));
+      const name = fileName([parse(input).name, recipe.spec?.id].filter(Boolean).join(" - "));
       let out = join(folder, `${name}${ending}`);
       for (let n = 2; used.has(out.toLowerCase()) || resolve(out) === resolve(input); n++)
         out = join(folder, `${name} (${n})${ending}`);

@@ -1,168 +1,18 @@
 /**
- * Files addressed by the SHA-256 of their bytes: originals, decoded sound, overviews, masters. Written under a
- * temporary name, put on the disk, then renamed: a blob is whole or not there.
+ * Blobs: originals, decoded sound, overviews, masters. Each is a row in the database with what it is known by and how
+ * many rows refer to it (counted by triggers, migration 005), and a file in the store. Bytes are verified before they
+ * are given out; what comes again heals what is missing or damaged. Nothing here removes anything: the sweeper does.
  */
-import { randomUUID } from "node:crypto";
-import { mkdir, open, readdir, rename, rm, stat, statfs } from "node:fs/promises";
-import { dirname, join } from "node:path";
-import type { ByteSink, ByteSource } from "@core/files/bytes";
-import { FileSink, hashFile, openFile, type OpenFile } from "./byte-files";
+import { rm, stat } from "node:fs/promises";
+import { join } from "node:path";
+import type { ByteSource } from "@core/files/bytes";
+import { FolderBlobs, type BlobDraft, type BlobStore } from "./blob-store";
+import { openFile, type OpenFile } from "./byte-files";
+import { DamagedBlob, digestFile, verified, verifyAll, type Digest } from "./checksums";
 import { config } from "./config";
+import { row, rows } from "./database";
+import { log } from "./log";
 import { ObjectBlobs } from "./object-blobs";
-
-/** A blob while it is written. `restart` forgets what was written. */
-export interface BlobDraft {
-  sink(): ByteSink;
-  restart(): Promise<ByteSink>;
-  /** What was written so far, for reading back. Close it. */
-  readBack(): Promise<OpenFile>;
-  /** Completes the blob. */
-  commit(): Promise<{ hash: string; bytes: number }>;
-  /** Forgets it; harmless after a commit. */
-  discard(): Promise<void>;
-}
-
-export interface BlobStore {
-  /** Folder of this machine for work on blobs. */
-  readonly folder: string;
-  draft(): Promise<BlobDraft>;
-  /** A new folder for work that leaves one file to be adopted; removed when its process is gone. */
-  workFolder(): Promise<string>;
-  /** A file of this machine with the blob's bytes, not to be written to. @throws when there is no such blob */
-  fileOf(hash: string): Promise<string>;
-  /** Takes a finished file over, under the hash that it is known to have. */
-  adopt(path: string, hash: string): Promise<void>;
-  /** @throws when there is no such blob */
-  open(hash: string): Promise<OpenFile>;
-  size(hash: string): Promise<number | undefined>;
-  remove(hash: string): Promise<void>;
-  /** Bytes free for new blobs on this machine. */
-  free(): Promise<number>;
-  /** Removes drafts whose process is gone. */
-  sweepDrafts(): Promise<void>;
-}
-
-const HASH = /^[0-9a-f]{64}$/;
-
-/** Blobs in a folder of this machine, or one that several share. */
-export class FolderBlobs implements BlobStore {
-  constructor(readonly folder: string) {}
-
-  /** Where a blob lies: for child processes that need a path. */
-  pathOf(hash: string): string {
-    if (!HASH.test(hash)) throw new Error("not a blob's hash");
-    return join(this.folder, hash.slice(0, 2), hash.slice(2));
-  }
-
-  get #temporary(): string {
-    return join(this.folder, "temporary");
-  }
-
-  async fileOf(hash: string): Promise<string> {
-    return this.pathOf(hash);
-  }
-
-  async workFolder(): Promise<string> {
-    const path = join(this.#temporary, `${process.pid}-${randomUUID()}`);
-    await mkdir(path, { recursive: true });
-    return path;
-  }
-
-  draft(): Promise<BlobDraft> {
-    return this.draftFor((path, hash) => this.adopt(path, hash));
-  }
-
-  /** A draft that `adopt` takes over when it is complete. */
-  async draftFor(adopt: (path: string, hash: string) => Promise<void>): Promise<BlobDraft> {
-    await mkdir(this.#temporary, { recursive: true });
-    const path = join(this.#temporary, `${process.pid}-${randomUUID()}`);
-    let file = await FileSink.create(path);
-    let open = true;
-    const close = async () => {
-      if (open) await file.close();
-      open = false;
-    };
-    return {
-      sink: () => file,
-      restart: async () => {
-        await close();
-        await rm(path, { force: true });
-        file = await FileSink.create(path);
-        open = true;
-        return file;
-      },
-      readBack: async () => {
-        await file.sync();
-        return openFile(path);
-      },
-      commit: async () => {
-        await file.sync();
-        await close();
-        const { hash, bytes } = await hashFile(path);
-        await adopt(path, hash);
-        return { hash, bytes };
-      },
-      discard: async () => {
-        await close();
-        await rm(path, { force: true });
-      },
-    };
-  }
-
-  async adopt(path: string, hash: string): Promise<void> {
-    const to = this.pathOf(hash);
-    if ((await this.size(hash)) !== undefined) {
-      await rm(path);
-      return;
-    }
-    await mkdir(dirname(to), { recursive: true });
-    const handle = await open(path, "r+");
-    await handle.sync();
-    await handle.close();
-    await rename(path, to);
-    const folder = await open(dirname(to), "r");
-    await folder.sync().catch(() => undefined); // not every file system syncs folders
-    await folder.close();
-  }
-
-  open(hash: string): Promise<OpenFile> {
-    return openFile(this.pathOf(hash));
-  }
-
-  async size(hash: string): Promise<number | undefined> {
-    return stat(this.pathOf(hash)).then(
-      ({ size }) => size,
-      () => undefined,
-    );
-  }
-
-  async remove(hash: string): Promise<void> {
-    await rm(this.pathOf(hash), { force: true });
-  }
-
-  async sweepDrafts(): Promise<void> {
-    const names = await readdir(this.#temporary).catch(() => [] as string[]);
-    for (const name of names) {
-      if (!isRunning(Number(name.split("-")[0])))
-        await rm(join(this.#temporary, name), { recursive: true, force: true });
-    }
-  }
-
-  async free(): Promise<number> {
-    await mkdir(this.folder, { recursive: true });
-    const { bavail, bsize } = await statfs(this.folder);
-    return bavail * bsize;
-  }
-}
-
-function isRunning(pid: number): boolean {
-  try {
-    process.kill(pid, 0);
-    return true;
-  } catch (error) {
-    return (error as NodeJS.ErrnoException).code === "EPERM";
-  }
-}
 
 function chosenStore(): BlobStore {
   const folder = join(config.dataFolder, "blobs");
@@ -170,7 +20,121 @@ function chosenStore(): BlobStore {
   return new ObjectBlobs(config.store, config.s3, new FolderBlobs(folder));
 }
 
-export const blobs: BlobStore = chosenStore();
+/** Digests that were looked up, the newest last; blobs never change, so they hold. */
+const digests = new Map<string, Digest>();
+const MOST_DIGESTS = 500;
+
+function remember(digest: Digest): Digest {
+  digests.delete(digest.hash);
+  digests.set(digest.hash, digest);
+  const [oldest] = digests.keys();
+  if (digests.size > MOST_DIGESTS) digests.delete(oldest!);
+  return digest;
+}
+
+/** Files that were read through and found whole, as they were then. */
+const whole = new Map<string, string>();
+const MOST_WHOLE = 5000;
+
+async function stateOf(path: string): Promise<string> {
+  const { ino, size, mtimeMs, ctimeMs } = await stat(path);
+  return `${ino} ${size} ${mtimeMs} ${ctimeMs}`;
+}
+
+class Blobs {
+  constructor(readonly store: BlobStore) {}
+
+  draft(): Promise<BlobDraft> {
+    return this.store.draftFor((path, digest) => this.adopt(path, digest));
+  }
+
+  /** Takes a finished file over. What is there already is kept where it is whole, and replaced where it is not. */
+  async adopt(path: string, known?: Digest): Promise<Digest> {
+    const digest = known ?? (await digestFile(path));
+    // The row comes first and is locked by it: the sweeper, which looks again under that lock, leaves it alone.
+    await rows(
+      `insert into blob (hash, bytes, checksums) values ($1, $2, $3) on conflict (hash) do update
+       set bytes = excluded.bytes, checksums = excluded.checksums, touched_at = now()`,
+      [digest.hash, digest.bytes, digest.checksums],
+    );
+    remember(digest);
+    if (await this.isWhole(digest.hash)) await rm(path, { force: true });
+    else await this.store.adopt(path, digest);
+    return digest;
+  }
+
+  /** Whether a blob is there, with all its bytes as they were kept. */
+  async isWhole(hash: string): Promise<boolean> {
+    try {
+      if ((await this.store.size(hash)) === undefined) return false;
+      await this.fileOf(hash);
+      return true;
+    } catch (error) {
+      if (error instanceof DamagedBlob) return false;
+      throw error;
+    }
+  }
+
+  /** What a blob is known by. @throws DamagedBlob where it is read for that, and is something else */
+  async digestOf(hash: string): Promise<Digest> {
+    const known = digests.get(hash);
+    if (known) return remember(known);
+    const found = await row<{ bytes: number; checksums: Buffer | null }>(
+      "select bytes, checksums from blob where hash = $1",
+      [hash],
+    );
+    if (found?.checksums) return remember({ hash, bytes: found.bytes, checksums: found.checksums });
+    // Kept before there were checksums.
+    const digest = await digestFile(await this.store.fileOf(hash));
+    if (digest.hash !== hash) throw damaged(hash);
+    await rows("update blob set bytes = $2, checksums = $3 where hash = $1", [hash, digest.bytes, digest.checksums]);
+    return remember(digest);
+  }
+
+  /** A file of this machine with the blob's bytes, all of them verified; not to be written to. @throws DamagedBlob */
+  async fileOf(hash: string): Promise<string> {
+    const path = await this.store.fileOf(hash);
+    const state = await stateOf(path);
+    if (whole.get(path) === state) return path;
+    const file = await openFile(path);
+    try {
+      await verifyAll(file, await this.digestOf(hash));
+    } catch (error) {
+      if (error instanceof DamagedBlob && (await this.store.refetch(hash))) return path; // checked as it came
+      throw error instanceof DamagedBlob ? damaged(hash) : error;
+    } finally {
+      await file.close();
+    }
+    whole.set(path, state);
+    const [oldest] = whole.keys();
+    if (whole.size > MOST_WHOLE) whole.delete(oldest!);
+    return path;
+  }
+
+  /** For reading: each stretch is verified before it is given out. @throws when there is no such blob */
+  async open(hash: string): Promise<OpenFile> {
+    const digest = await this.digestOf(hash);
+    return verified(await this.store.open(hash), digest);
+  }
+
+  /** For the sweeper alone, which knows that nothing refers to it. */
+  async remove(hash: string): Promise<void> {
+    digests.delete(hash);
+    await this.store.remove(hash);
+  }
+
+  size = (hash: string): Promise<number | undefined> => this.store.size(hash);
+  free = (): Promise<number> => this.store.free();
+  workFolder = (): Promise<string> => this.store.workFolder();
+  sweepDrafts = (): Promise<void> => this.store.sweepDrafts();
+}
+
+function damaged(hash: string): DamagedBlob {
+  log.error({ blob: hash }, "a blob is damaged");
+  return new DamagedBlob(hash);
+}
+
+export const blobs = new Blobs(chosenStore());
 
 /** Reads a blob, and closes it whatever happens. */
 export async function withBlob<Result>(hash: string, work: (source: ByteSource) => Promise<Result>): Promise<Result> {

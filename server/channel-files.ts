@@ -1,7 +1,7 @@
 /** A master taken apart: one mono WAV file a channel, the samples as they are. */
 import { Readable } from "node:stream";
 import { openSoundFile } from "@core/files/open";
-import { safeName } from "@core/project/names";
+import { fileName } from "@core/project/file-name";
 import type { Master } from "@core/project/views";
 import { masterLayout } from "@core/render/master";
 import { isOwnContainer } from "@core/spec/containers";
@@ -22,7 +22,7 @@ export async function* monoFiles(master: Master): AsyncGenerator<{ name: string;
     );
   const { speakers } = masterLayout(recipe, layout);
   for (const [channel, { label }] of speakers.entries()) {
-    const name = `${safeName(tags.title)} - ${String(channel + 1).padStart(2, "0")} ${label}.wav`;
+    const name = `${fileName(tags.title)} - ${String(channel + 1).padStart(2, "0")} ${label}.wav`;
     yield { name, stream: Readable.from(channelBytes(master.file_hash, channel)) };
   }
 }

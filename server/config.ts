@@ -18,11 +18,15 @@ export const config = {
   },
   handoverFolder:
     process.env.RESONUM_HANDOVER ?? join(process.env.RESONUM_DATA ?? join(process.cwd(), "data"), "handed over"),
+  /** Where this machine's database lies, so that its disk can be watched; empty where it is elsewhere. */
+  databaseFolder: process.env.RESONUM_DATABASE_FOLDER ?? "",
   dataFolder: process.env.RESONUM_DATA ?? join(process.cwd(), "data"),
   /** Largest file taken in, bytes. */
   maxUploadBytes: Number(process.env.RESONUM_MAX_UPLOAD_BYTES ?? 64 * 2 ** 30),
   /** Left free on the disk whatever comes in, bytes. */
   keepFreeBytes: Number(process.env.RESONUM_KEEP_FREE_BYTES ?? 2 ** 30),
+  /** Item renders that were not used for so long are swept: they can be made again. */
+  keepItemRendersDays: Number(process.env.RESONUM_KEEP_ITEM_RENDERS_DAYS ?? 30),
   packagesFolder: join(process.cwd(), "node_modules"),
   migrationsFolder: join(process.cwd(), "server", "migrations"),
 };

@@ -4,6 +4,9 @@ import pg from "pg";
 import { config } from "./config";
 import { log } from "./log";
 
+/** No statement of ours takes so long; one that does is stuck, and so is a transaction that does nothing. */
+const STATEMENT_MS = 30_000;
+
 /** One pool a process, kept on the global object so that development reloads do not open another. */
 const holder = globalThis as typeof globalThis & { resonumPool?: pg.Pool };
 
@@ -13,8 +16,17 @@ export function pool(): pg.Pool {
   if (!holder.resonumPool) {
     pg.types.setTypeParser(pg.types.builtins.INT8, Number); // ids and byte counts stay below 2⁵³
     pg.types.setTypeParser(pg.types.builtins.TIMESTAMPTZ, (text) => new Date(text).toISOString());
-    holder.resonumPool = new pg.Pool({ connectionString: config.databaseUrl, max: 8, connectionTimeoutMillis: 5000 });
-    holder.resonumPool.on("error", (error) => log.warn({ error: error.message }, "a database connection was lost"));
+    holder.resonumPool = new pg.Pool({
+      connectionString: config.databaseUrl,
+      max: 8,
+      connectionTimeoutMillis: 5000,
+      statement_timeout: STATEMENT_MS,
+      idle_in_transaction_session_timeout: STATEMENT_MS,
+    });
+    const lost = (error: Error) => log.warn({ error: error.message }, "a database connection was lost");
+    holder.resonumPool.on("error", lost);
+    // One that is in use tells its loss by itself, whether a query is under way or not.
+    holder.resonumPool.on("connect", (client) => void client.on("error", lost));
   }
   return holder.resonumPool;
 }
@@ -37,19 +49,34 @@ export const row = async <Row extends pg.QueryResultRow>(
   on?: Queryable,
 ): Promise<Row | undefined> => (await rows<Row>(sql, values, on))[0];
 
-/** Runs `work` in a transaction; rolls back when it throws. */
+/** Two transactions that wait for one another, of which this one was ended: it can be run again. */
+const DEADLOCK = "40P01";
+const TRIES = 4;
+
+/** Runs `work` in a transaction; rolls back when it throws, and runs it again after a deadlock. */
 export async function transaction<Result>(work: (client: pg.PoolClient) => Promise<Result>): Promise<Result> {
+  for (let tries = 1; ; tries++) {
+    try {
+      return await inTransaction(work);
+    } catch (error) {
+      if ((error as pg.DatabaseError).code !== DEADLOCK || tries >= TRIES) throw error;
+    }
+  }
+}
+
+async function inTransaction<Result>(work: (client: pg.PoolClient) => Promise<Result>): Promise<Result> {
   const client = await pool().connect();
+  let broken: Error | undefined;
   try {
     await client.query("begin");
     const result = await work(client);
     await client.query("commit");
     return result;
   } catch (error) {
-    await client.query("rollback").catch(() => undefined);
+    await client.query("rollback").catch((failure: Error) => void (broken = failure));
     throw error;
   } finally {
-    client.release();
+    client.release(broken); // one that cannot roll back is not used again
   }
 }
 
@@ -66,6 +93,7 @@ export async function migrate(): Promise<void> {
     const done = new Set(
       (await rows<{ name: string }>("select name from migration", [], client)).map(({ name }) => name),
     );
+    await client.query("set local statement_timeout = 0"); // a migration takes what it takes
     for (const name of files) {
       if (done.has(name)) continue;
       await client.query(await readFile(join(config.migrationsFolder, name), "utf8"));

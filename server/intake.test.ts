@@ -9,7 +9,7 @@ import { WavWriter } from "@core/files/wav-writer";
 import { layoutForChannels, layoutNamed } from "@core/signal/layout";
 import { framesOf, type Planar } from "@core/signal/units";
 import { noise, sameBits } from "@core/testing/signals";
-import { FolderBlobs } from "./blobs";
+import { FolderBlobs } from "./blob-store";
 import { openRecording, prepareRecording } from "./intake";
 import { attachment } from "./ranged";
 

@@ -12,7 +12,7 @@ import { withoutNonFinite } from "@core/signal/finite";
 import { layoutForChannels, type Layout } from "@core/signal/layout";
 import { emptyPlanar, framesOf, type Planar } from "@core/signal/units";
 import { decodeMedia, probeMedia } from "./ffmpeg";
-import type { BlobDraft } from "./blobs";
+import type { BlobDraft } from "./blob-store";
 
 /** A recording as blocks, whatever it is kept in. */
 export interface Recording {

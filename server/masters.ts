@@ -7,19 +7,20 @@ import { masterInputs, masterKey, type MasterInputs } from "@core/project/master
 import { knownRecordings, type Master, type Source } from "@core/project/views";
 import { openSoundFile } from "@core/files/open";
 import { renderMaster, type MasterJob, type MasterResult } from "@core/render/master";
-import { masterName, safeName } from "@core/project/names";
+import { fileName } from "@core/project/file-name";
+import { masterNames } from "@core/project/names";
 import { CONTAINER_ABOUT } from "@core/spec/containers";
 import { albumGain } from "@core/render/normalise";
-import { Cancelled } from "@core/render/stage";
 import { blobs, withBlob } from "./blobs";
 import { hashFile } from "./byte-files";
-import { row, rows, transaction } from "./database";
+import { row, rows, transaction, type Queryable } from "./database";
 import { ProgressTeller, tell } from "./events";
 import { log } from "./log";
 import { MasterFile, type MasterAbout } from "./master-file";
 import { notFound, Problem } from "./problem";
 import { openProject } from "./projects";
-import { cancelJobs, enqueue, hasten } from "./queue";
+import type { Held } from "./job-runner";
+import { dropJob, enqueue, prioritise } from "./queue";
 import { findSources, sourceOf } from "./sources";
 import { withSpaceExplained } from "./space";
 import { workedSound } from "./works";
@@ -54,7 +55,8 @@ export async function requestMaster(project: string, itemId: string, deliverable
   const inputs = masterInputs(document, item, deliverable, knownRecordings(recordings));
   if (!inputs) throw new Problem(422, "Not ready", "A recording of the running order is still being read.");
   const key = masterKey(inputs);
-  const asked = await transaction(async (client) => {
+  const isLost = await isLostMaster(project, itemId, deliverableId, key);
+  return transaction(async (client) => {
     const found = await row<Master>(
       `insert into master (project_id, item_id, deliverable_id, key, inputs) values ($1, $2, $3, $4, $5)
        on conflict (project_id, item_id, deliverable_id, md5(key)) do update set requested_at = now()
@@ -63,67 +65,96 @@ export async function requestMaster(project: string, itemId: string, deliverable
       client,
     );
     const master = found as Master & { created: boolean };
-    if (!master.created && master.state !== "failed" && master.state !== "cancelled") return { master, fresh: false };
+    const isDone = master.state === "done" && !isLost;
+    if (!master.created && (isDone || isBusy(master))) return master;
     await client.query("update master set state = 'waiting', problem = null where id = $1", [master.id]);
+    await enqueueRender(master, source.figures, client);
     await tell({ topic: "master", project, master: master.id, state: "waiting" }, client);
-    return { master: { ...master, state: "waiting" as const }, fresh: true };
+    return { ...master, state: "waiting" as const };
   });
-  // Only now: a worker must find the row when it takes the job.
-  if (asked.fresh) await enqueue("render", asked.master.id);
-  return asked.master;
 }
+
+/** Whether it was finished and its file is missing or damaged: it is rendered again, to the same bytes. */
+async function isLostMaster(project: string, item: string, deliverable: string, key: string): Promise<boolean> {
+  const found = await row<{ file_hash: string }>(
+    `select file_hash from master where project_id = $1 and item_id = $2 and deliverable_id = $3 and md5(key) = md5($4)
+       and state = 'done'`,
+    [project, item, deliverable, key],
+  );
+  return found !== undefined && !(await blobs.isWhole(found.file_hash));
+}
+
+const isBusy = ({ state }: Master): boolean => state === "waiting" || state === "rendering";
+
+/** Seconds of a worker for each second of a channel; what a long chain takes more is learned by the queue's pace. */
+const RENDER_COST = 1 / 60;
+
+export const enqueueRender = (
+  { id, project_id: project }: Pick<Master, "id" | "project_id">,
+  figures: Pick<Figures, "durationSeconds" | "channels"> | null,
+  client: Queryable,
+): Promise<void> => {
+  const costSeconds = 1 + (figures ? figures.durationSeconds * figures.channels * RENDER_COST : 0);
+  return enqueue({ queue: "render", subject: id, project, costSeconds }, client);
+};
 
 /** The name of a master's file, by the project's pattern as it is now. */
 export async function masterFileName(master: Master): Promise<{ name: string; mediaType: string }> {
   const { document } = await openProject(master.project_id);
   const { container } = master.inputs.recipe.format;
   const { extension, mediaType } = CONTAINER_ABOUT[container];
-  const item = itemOf(document, master.item_id);
-  const deliverable = document.deliverables.find(({ id }) => id === master.deliverable_id);
+  const cell = masterNames(document).find(
+    ({ item, deliverable }) => item.id === master.item_id && deliverable.id === master.deliverable_id,
+  );
   // Taken out of the project since: called by what it says of itself.
-  const name =
-    item && deliverable
-      ? masterName(document, item, deliverable)
-      : `${safeName(`${master.inputs.tags.title} - ${master.inputs.recipe.spec?.id ?? "master"}`)}.${extension || "mp4"}`;
+  const name = cell
+    ? cell.name
+    : `${fileName(`${master.inputs.tags.title} - ${master.inputs.recipe.spec?.id ?? "master"}`)}.${extension || "mp4"}`;
   return { name, mediaType };
 }
 
 /** Puts a waiting master before all others. */
 export async function masterFirst(id: string): Promise<void> {
   await masterOf(id);
-  await hasten("render", id);
+  await prioritise("render", id);
 }
 
 export async function cancelMaster(id: string): Promise<void> {
   const { project_id } = await masterOf(id);
-  await cancelJobs("render", id);
-  await rows("update master set state = 'cancelled' where id = $1 and state in ('waiting', 'rendering')", [id]);
-  await tell({ topic: "master", project: project_id, master: id, state: "cancelled" });
+  await transaction(async (client) => {
+    await dropJob("render", id, client);
+    await client.query("update master set state = 'cancelled' where id = $1 and state in ('waiting', 'rendering')", [
+      id,
+    ]);
+    await tell({ topic: "master", project: project_id, master: id, state: "cancelled" }, client);
+  });
 }
 
 /** The job: renders, reads back, measures. Safe to run again: the same inputs give the same bytes. */
-export async function renderMasterJob(id: string, signal: AbortSignal): Promise<void> {
+export async function renderMasterJob({ subject: id, signal, progress, end }: Held): Promise<void> {
   const master = await masterOf(id);
   if (master.state === "done") return;
   const { inputs, project_id: project } = master;
-  await rows("update master set state = 'rendering' where id = $1", [id]);
+  await rows("update master set state = 'rendering' where id = $1 and state = 'waiting'", [id]);
   const teller = new ProgressTeller(
-    (progress) =>
-      void tell({ topic: "master", project, master: id, state: "rendering", progress }).catch(() => undefined),
+    (told) =>
+      void tell({ topic: "master", project, master: id, state: "rendering", progress: told }).catch(() => undefined),
   );
-  const told = (stage: string, fraction: number) => teller.tell(stage, fraction);
+  const told = (stage: string, fraction: number) => {
+    progress(stage, fraction);
+    teller.tell(stage, fraction);
+  };
   const file = new MasterFile(await blobs.workFolder(), await aboutOf(inputs), signal);
   try {
-    const { curves, ...result } = await renderInputs(inputs, file, signal, told);
+    const { curves, ...result } = await renderInputs(inputs, project, file, signal, told);
     await file.finish();
     const soundHash = file.encode ? (await hashFile(file.soundPath)).hash : null;
-    const { hash, bytes } = await hashFile(file.path);
-    await blobs.adopt(file.path, hash);
-    if (signal.aborted) throw new Cancelled();
+    const { hash, bytes } = await blobs.adopt(file.path);
     await transaction(async (client) => {
+      await end(client);
       await client.query(
         `update master set state = 'done', problem = null, file_hash = $2, file_bytes = $3, result = $4, sound_hash = $5,
-           drawings = $6, finished_at = now() where id = $1 and state <> 'cancelled'`,
+           drawings = $6, finished_at = now() where id = $1`,
         [id, hash, bytes, JSON.stringify(result), soundHash, JSON.stringify(drawingsOf(curves))],
       );
       await tell({ topic: "master", project, master: id, state: "done" }, client);
@@ -152,6 +183,7 @@ async function aboutOf({ recipe, tags, cover, source: hash }: MasterInputs): Pro
 /** Renders a master from its inputs into a file. @throws Cancelled */
 export async function renderInputs(
   inputs: MasterInputs,
+  project: string,
   file: MasterFile,
   signal: AbortSignal,
   told: (stage: string, fraction: number) => void,
@@ -159,8 +191,8 @@ export async function renderInputs(
   const { source, layout, pieces, recipe, coreVersion } = inputs;
   const work = { source, layout, pieces, repairs: recipe.repairs, chain: recipe.chain, coreVersion };
   refuseCutVideo(inputs, await sourceOf(source));
-  const albumGainDb = await gainOfAlbum(inputs, signal, told);
-  const { pcmHash, bits, figures, curves } = await workedSound(work, signal, told);
+  const albumGainDb = await gainOfAlbum(inputs, project, signal, told);
+  const { pcmHash, bits, figures, curves } = await workedSound(work, project, signal, told);
   return withBlob(pcmHash, async (bytes) => {
     const sound = (await openSoundFile(bytes))!;
     const job: MasterJob = {
@@ -200,13 +232,14 @@ function keepsTime(pieces: readonly Piece[], recorded: number): boolean {
 /** The gain that all items of the running order share, where the spec keeps their relations. */
 async function gainOfAlbum(
   { album, recipe }: MasterInputs,
+  project: string,
   signal: AbortSignal,
   told: (stage: string, fraction: number) => void,
 ): Promise<number | null> {
   if (!album || !recipe.spec) return null;
   const figures: Figures[] = [];
   for (const [index, work] of album.entries()) {
-    const worked = await workedSound(work, signal, (stage, fraction) =>
+    const worked = await workedSound(work, project, signal, (stage, fraction) =>
       told(`the running order: ${stage}`, (index + fraction) / album.length),
     );
     figures.push(worked.figures);
@@ -214,11 +247,12 @@ async function gainOfAlbum(
   return albumGain(recipe.spec, figures);
 }
 
-/** The last word on a render that was tried as often as allowed. */
-export async function renderFailed(id: string, message: string): Promise<void> {
+/** Says why a master could not be rendered. */
+export async function renderFailed(id: string, why: string, client: Queryable): Promise<void> {
   const failed = await row<{ project_id: string }>(
     "update master set state = 'failed', problem = $2 where id = $1 and state in ('waiting', 'rendering') returning project_id",
-    [id, message],
+    [id, why],
+    client,
   );
-  if (failed) await tell({ topic: "master", project: failed.project_id, master: id, state: "failed" });
+  if (failed) await tell({ topic: "master", project: failed.project_id, master: id, state: "failed" }, client);
 }

@@ -1,6 +1,6 @@
 /** Recordings that are only measured, not kept: of formats that no page reads by itself. */
 import { createWriteStream } from "node:fs";
-import { mkdtemp, rm } from "node:fs/promises";
+import { rm } from "node:fs/promises";
 import { join } from "node:path";
 import { Readable, Transform } from "node:stream";
 import { pipeline } from "node:stream/promises";
@@ -28,7 +28,7 @@ export async function measureUpload(body: ReadableStream, bytes: number, signal:
   if (bytes > config.maxUploadBytes) throw new Problem(413, "Too large", "The file is larger than is taken in.");
   if ((await blobs.free()) - bytes < config.keepFreeBytes)
     throw new Problem(507, "Disk full", "There is no room to read the file. Make room, then try again.");
-  const folder = await mkdtemp(join(blobs.folder, "measuring-"));
+  const folder = await blobs.workFolder();
   try {
     const path = join(folder, "recording");
     let received = 0;

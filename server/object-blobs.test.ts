@@ -3,7 +3,7 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { objectStore, type ObjectStore } from "../receivers/object-store";
-import { FolderBlobs } from "./blobs";
+import { FolderBlobs } from "./blob-store";
 import { ObjectBlobs } from "./object-blobs";
 
 let folder: string;

@@ -3,12 +3,13 @@
  * read from there. A blob is uploaded whole before it counts as kept.
  */
 import { createReadStream } from "node:fs";
-import { rm, stat } from "node:fs/promises";
+import { rm } from "node:fs/promises";
 import { Readable } from "node:stream";
 import type { ReadableStream } from "node:stream/web";
 import { AwsClient } from "aws4fetch";
 import { openFile, type OpenFile } from "./byte-files";
-import type { BlobDraft, BlobStore, FolderBlobs } from "./blobs";
+import type { BlobDraft, BlobStore, FolderBlobs } from "./blob-store";
+import type { Digest } from "./checksums";
 
 export interface ObjectStoreAccess {
   endpoint: string;
@@ -74,15 +75,19 @@ export class ObjectBlobs implements BlobStore {
   }
 
   draft(): Promise<BlobDraft> {
-    return this.near.draftFor((path, hash) => this.adopt(path, hash));
+    return this.draftFor((path, digest) => this.adopt(path, digest));
+  }
+
+  draftFor(adopt: (path: string, digest: Digest) => Promise<unknown>): Promise<BlobDraft> {
+    return this.near.draftFor(adopt);
   }
 
   workFolder(): Promise<string> {
     return this.near.workFolder();
   }
 
-  async adopt(path: string, hash: string): Promise<void> {
-    const { size } = await stat(path);
+  async adopt(path: string, digest: Digest): Promise<void> {
+    const { hash, bytes: size } = digest;
     if ((await this.#sizeThere(hash)) !== size) {
       // Streamed, and so signed without its content: the hash in its name is checked when it is read.
       await this.#ask(hash, () => ({
@@ -92,7 +97,7 @@ export class ObjectBlobs implements BlobStore {
         headers: { "content-length": String(size), "x-amz-content-sha256": "UNSIGNED-PAYLOAD" },
       }));
     }
-    await this.near.adopt(path, hash);
+    await this.near.adopt(path, digest);
   }
 
   async fileOf(hash: string): Promise<string> {
@@ -105,7 +110,7 @@ export class ObjectBlobs implements BlobStore {
     const response = await this.#ask(hash);
     if (!response?.body) throw new Error("The object store does not have this blob.");
     const draft = await this.near.draftFor(async (path, found) => {
-      if (found === hash) return this.near.adopt(path, hash);
+      if (found.hash === hash) return this.near.adopt(path, found);
       await rm(path, { force: true });
       throw new Error("The object store gave other bytes than were kept there.");
     });
@@ -135,6 +140,17 @@ export class ObjectBlobs implements BlobStore {
   async remove(hash: string): Promise<void> {
     await this.#ask(hash, () => ({ method: "DELETE" }));
     await this.near.remove(hash);
+  }
+
+  async refetch(hash: string): Promise<boolean> {
+    await this.near.remove(hash);
+    await this.#fetch(hash);
+    return true;
+  }
+
+  /** Only those that lie near: object storage is asked for by name. */
+  list(): AsyncIterable<{ hash: string; writtenAt: Date }> {
+    return this.near.list();
   }
 
   sweepDrafts(): Promise<void> {

@@ -5,7 +5,7 @@ import { currentMasters, type CurrentMaster } from "@core/project/delivery";
 import { itemOf, specOf, type ProjectDocument } from "@core/project/document";
 import { manifestOf } from "@core/project/manifest";
 import type { KnownRecordings } from "@core/project/master-inputs";
-import { safeName } from "@core/project/names";
+import { fileName } from "@core/project/file-name";
 import { knownRecordings, type Master } from "@core/project/views";
 import { csvRows } from "@core/report/csv";
 import type { ReportDrawings, ReportEntry } from "@core/report/entry";
@@ -32,17 +32,21 @@ export interface Paper {
 }
 
 export interface Delivery {
+  project: string;
   document: ProjectDocument;
   masters: CurrentMaster[];
   known: KnownRecordings;
 }
 
 /** A project with its masters that are finished and of the settings as they are now. */
-export async function deliveryOf(project: string): Promise<Delivery> {
-  const { document } = await openProject(project);
+export const deliveryOf = async (project: string): Promise<Delivery> =>
+  deliveryOfDocument(project, (await openProject(project)).document);
+
+/** The same of an earlier state's document. */
+export async function deliveryOfDocument(project: string, document: ProjectDocument): Promise<Delivery> {
   const sources = await findSources(document.sources.map(({ hash }) => hash));
   const known = knownRecordings(sources);
-  return { document, known, masters: currentMasters(document, await mastersOf(project), known) };
+  return { project, document, known, masters: currentMasters(document, await mastersOf(project), known) };
 }
 
 function factsOf({ master, deliverable }: CurrentMaster): [string, string][] {
@@ -116,7 +120,7 @@ export function papersOf(delivery: Delivery): Paper[] {
   for (const [id, group] of byDeliverable(masters)) {
     const spec: DeliverySpec = specOf(document, document.deliverables.find((one) => one.id === id)!.spec);
     const title = `${document.about.title || document.name}: ${spec.name}`;
-    const called = safeName(`Check report - ${spec.name}`) + (repeated(document, id) ? ` ${id}` : "");
+    const called = fileName(`Check report - ${spec.name}`) + (repeated(document, id) ? ` ${id}` : "");
     add(`${called}.html`, "text/html", async () => htmlReport(await entriesOf(group), spec, title));
     add(`${called}.pdf`, "application/pdf", async () =>
       pdfReport(await entriesOf(group), spec, title, config.packagesFolder),
@@ -124,7 +128,7 @@ export function papersOf(delivery: Delivery): Paper[] {
     const [first] = group;
     if (CUE_KINDS[first!.deliverable.format.container] && group.length > 1)
       add(
-        `${safeName(`Cue sheet - ${spec.name}`)}${repeated(document, id) ? ` ${id}` : ""}.cue`,
+        `${fileName(`Cue sheet - ${spec.name}`)}${repeated(document, id) ? ` ${id}` : ""}.cue`,
         "text/plain",
         async () => cueSheet(first!.master.inputs.tags, group.map(trackOf)),
       );
@@ -152,8 +156,8 @@ export function papersOf(delivery: Delivery): Paper[] {
   for (const { item, master } of firstOfEach(masters)) {
     const { tags }: { tags: Tags } = master.inputs;
     if (tags.chapters.length === 0) continue;
-    add(`${safeName(`Chapters - ${item.name}`)}.txt`, "text/plain", async () => chaptersText(tags));
-    add(`${safeName(`Chapters - ${item.name}`)}.json`, "application/json+chapters", async () => chaptersJson(tags));
+    add(`${fileName(`Chapters - ${item.name}`)}.txt`, "text/plain", async () => chaptersText(tags));
+    add(`${fileName(`Chapters - ${item.name}`)}.json`, "application/json+chapters", async () => chaptersJson(tags));
   }
   if (document.items.some(({ chain }) => chain.some(({ type, bypass }) => type === "equaliser" && !bypass)))
     add("Equaliser curves.csv", "text/csv", async () => equaliserCsv(document));

@@ -1,28 +1,21 @@
-import { applyCommand, commandDecides, commandLabel, parseCommand, type Command } from "@core/project/commands";
-import { openDocument, projectSchema, type ProjectDocument } from "@core/project/document";
+import { applyCommand, commandAccess, commandLabel, parseCommand, type Command } from "@core/project/commands";
+import { projectSchema, type ProjectDocument } from "@core/project/document";
+import { contradicts } from "@core/project/paths";
 import { newProject, type TemplateId } from "@core/project/templates";
 import type { HistoryState, ProjectSummary } from "@core/project/views";
 import type pg from "pg";
 import { row, rows, transaction } from "./database";
+import { documentAt, insertState } from "./documents";
 import { tell } from "./events";
 import { notFound, Problem } from "./problem";
 import { findSources } from "./sources";
+import { refuseWithoutRoom } from "./space";
 
 type ListedProject = Omit<ProjectSummary, "standing"> & { document: ProjectDocument };
 
-async function insertState(
-  client: pg.PoolClient,
-  project: string,
-  state: { parent: number | null; label: string; author: string; command: Command | null; document: ProjectDocument },
-): Promise<number> {
-  const inserted = await row<{ id: number }>(
-    `insert into project_state (project_id, parent, label, author, command, document) values ($1, $2, $3, $4, $5, $6) returning id`,
-    [project, state.parent, state.label, state.author, JSON.stringify(state.command), JSON.stringify(state.document)],
-    client,
-  );
-  await client.query("update project set head = $2 where id = $1", [project, inserted!.id]);
-  await tell({ topic: "project", project, head: inserted!.id }, client);
-  return inserted!.id;
+async function moveTo(client: pg.PoolClient, project: string, head: number, added: number): Promise<void> {
+  await client.query("update project set head = $2, states = states + $3 where id = $1", [project, head, added]);
+  await tell({ topic: "project", project, head }, client);
 }
 
 export async function createProject(
@@ -32,30 +25,29 @@ export async function createProject(
 ): Promise<{ id: string; head: number }> {
   const document = projectSchema.parse(newProject(name, template));
   return transaction(async (client) => {
-    const project = (await row<{ id: string }>("insert into project default values returning id", [], client))!;
-    const head = await insertState(client, project.id, {
-      parent: null,
-      label: "New project",
-      author,
-      command: null,
-      document,
-    });
+    const project = (await row<{ id: string }>("insert into project default values returning id", [], client))!.id;
+    const head = await insertState(
+      { project, parent: null, label: "New project", author, command: null, document },
+      client,
+    );
+    await moveTo(client, project, head, 1);
     await tell({ topic: "projects" }, client);
-    return { id: project.id, head };
+    return { id: project, head };
   });
 }
 
 export async function listProjects(): Promise<ListedProject[]> {
-  const found = await rows<Omit<ListedProject, "name" | "template" | "items" | "seconds">>(
-    `select project.id, head.document, head.created_at as changed_at,
-            (select count(*)::int from project_state where project_id = project.id) as states
+  const found = await rows<{ id: string; head: number; changed_at: string; states: number }>(
+    `select project.id, project.head, head.created_at as changed_at, project.states
      from project join project_state head on head.id = project.head order by head.created_at desc`,
   );
-  const hashes = [...new Set(found.flatMap(({ document }) => document.items.map(({ source }) => source)))];
+  const projects = [];
+  for (const { head, ...project } of found) projects.push({ ...project, document: await documentAt(head) });
+  const hashes = [...new Set(projects.flatMap(({ document }) => document.items.map(({ source }) => source)))];
   const seconds = new Map(
     (await findSources(hashes)).map((source) => [source.hash, source.figures?.durationSeconds ?? 0]),
   );
-  return found.map((project) => ({
+  return projects.map((project) => ({
     ...project,
     name: project.document.name,
     template: project.document.template,
@@ -64,24 +56,26 @@ export async function listProjects(): Promise<ListedProject[]> {
   }));
 }
 
-interface HeadRow {
+interface Head {
   head: number;
-  document: unknown;
   parent: number | null;
+  states: number;
+  savedAt: string;
+  document: ProjectDocument;
 }
 
 /** The project's present state; within a transaction the project is locked, so that the head stays until its end. */
-async function headOf(project: string, client?: pg.PoolClient): Promise<HeadRow & { document: ProjectDocument }> {
+export async function headOf(project: string, client?: pg.PoolClient): Promise<Head> {
   // The lock comes first and by itself: what another edit has just added is seen only by the next statement.
   if (client) await client.query("select 1 from project where id = $1 for update", [project]);
-  const found = await row<HeadRow>(
-    `select project.head, state.document, state.parent from project join project_state state on state.id = project.head
-     where project.id = $1`,
+  const found = await row<Omit<Head, "document">>(
+    `select project.head, project.states, state.parent, state.created_at as "savedAt"
+     from project join project_state state on state.id = project.head where project.id = $1`,
     [project],
     client,
   );
   if (!found) throw notFound("project");
-  return { ...found, document: openDocument(found.document) };
+  return { ...found, document: await documentAt(found.head, client) };
 }
 
 /** The state that “redo” leads to: the newest that was made from the head. */
@@ -95,28 +89,17 @@ async function redoOf(project: string, head: number, client?: pg.PoolClient): Pr
 }
 
 export async function openProject(project: string) {
-  const { head, document, parent } = await headOf(project);
-  const counted = await row<{ states: number; saved_at: string }>(
-    `select count(*)::int as states, (select created_at from project_state where id = $2) as saved_at from project_state where project_id = $1`,
-    [project, head],
-  );
-  return {
-    id: project,
-    head,
-    document,
-    undo: parent,
-    redo: await redoOf(project, head),
-    states: counted!.states,
-    savedAt: counted!.saved_at,
-  };
+  const { parent, ...found } = await headOf(project);
+  return { id: project, ...found, undo: parent, redo: await redoOf(project, found.head) };
 }
 
 /** Commands that led from `base` to `head`, or `undefined` when the one is not an ancestor of the other. */
 async function commandsBetween(client: pg.PoolClient, base: number, head: number): Promise<Command[] | undefined> {
   const path = await rows<{ id: number; command: Command | null }>(
+    // Parents are older: what is older than the base need not be looked at.
     `with recursive path as (
        select id, parent, command from project_state where id = $2
-       union all select s.id, s.parent, s.command from project_state s join path on s.id = path.parent where path.id <> $1)
+       union all select s.id, s.parent, s.command from project_state s join path on s.id = path.parent where path.id > $1)
      select id, command from path`,
     [base, head],
     client,
@@ -126,37 +109,74 @@ async function commandsBetween(client: pg.PoolClient, base: number, head: number
 }
 
 export interface Edit {
+  /** Given by whoever makes it: sent again, it is answered again and not made again. */
+  id?: string;
   /** The state that the edit was made on; `null` for what the server itself adds, on whatever the head is. */
   base: number | null;
-  command: { type: string };
+  command: { type: string } & Record<string, unknown>;
   author: string;
+}
+
+export interface Edited {
+  head: number;
+  /** Whether it was put on top of edits that the one who made it had not seen. */
+  rebased: boolean;
+}
+
+/** What was answered to an edit that was made already. */
+async function answered(client: pg.PoolClient, id: string | undefined): Promise<Edited | undefined> {
+  if (id === undefined) return undefined;
+  const found = await row<{ head: number }>("select head from edit where id = $1", [id], client);
+  return found && { head: found.head, rebased: false };
+}
+
+async function rememberAnswer(client: pg.PoolClient, id: string | undefined, project: string, head: number) {
+  if (id !== undefined)
+    await client.query("insert into edit (id, project_id, head) values ($1, $2, $3)", [id, project, head]);
 }
 
 /**
  * Applies a command on the head. When the project has moved on since `base`, the command is put on top, unless
- * something decided the same in between: then nothing is changed and 409 says so.
+ * something that it is about was changed in between: then nothing is changed and 409 says so.
  */
-export async function edit(
-  project: string,
-  { base, command, author }: Edit,
-): Promise<{ head: number; rebased: boolean }> {
+export const edit = (project: string, edit: Edit): Promise<Edited> =>
+  transaction((client) => editWithin(client, project, edit));
+
+/** The same, within a transaction that does more. */
+export async function editWithin(client: pg.PoolClient, project: string, edit: Edit): Promise<Edited> {
+  const { id, base, command, author } = edit;
   const checked = parseCommand(command);
-  return transaction(async (client) => {
-    const { head, document } = await headOf(project, client);
-    const stale = base !== null && head !== base;
-    if (stale) await refuseContradiction(client, base, head, checked);
-    const next = applyCommand(document, checked);
-    const label = commandLabel(checked, document);
-    const id = await insertState(client, project, { parent: head, label, author, command: checked, document: next });
-    return { head: id, rebased: stale };
-  });
+  await refuseWithoutRoom();
+  const { head, document } = await headOf(project, client);
+  const before = await answered(client, id);
+  if (before) return before;
+  const stale = base !== null && head !== base;
+  if (stale) await refuseContradiction(client, base, head, checked);
+  const next = applyCommand(document, checked);
+  const label = commandLabel(checked, document);
+  const state = await insertState({ project, parent: head, label, author, command: checked, document: next }, client);
+  await keepBlobsOf(client, project, checked);
+  await moveTo(client, project, state, 1);
+  await rememberAnswer(client, id, project, state);
+  return { head: state, rebased: stale };
 }
 
-/** @throws Problem when something between `base` and `head` decided the same, or the one does not lead to the other */
+/** Blobs that a command names are the project's from now on: recordings, covers, photos. */
+async function keepBlobsOf(client: pg.PoolClient, project: string, command: Command): Promise<void> {
+  const named = JSON.stringify(command).match(/(?<=")[0-9a-f]{64}(?=")/g);
+  if (!named) return;
+  await client.query(
+    `insert into project_blob (project_id, hash) select $1, hash from blob where hash = any($2) order by hash
+     on conflict do nothing`,
+    [project, named],
+  );
+}
+
+/** @throws Problem when something between `base` and `head` contradicts it, or the one does not lead to the other */
 async function refuseContradiction(client: pg.PoolClient, base: number, head: number, command: Command): Promise<void> {
   const between = await commandsBetween(client, base, head);
-  const decided = commandDecides(command);
-  if (between && between.every((other) => commandDecides(other) !== decided)) return;
+  const access = commandAccess(command);
+  if (between && !between.some((made) => contradicts(access, commandAccess(made)))) return;
   throw new Problem(
     409,
     "Changed elsewhere",
@@ -169,10 +189,12 @@ async function refuseContradiction(client: pg.PoolClient, base: number, head: nu
 
 export type Move = { to: "undo" } | { to: "redo" } | { to: "state"; state: number };
 
-/** Moves the head. Nothing is lost: every state stays. */
-export async function moveHead(project: string, base: number, move: Move): Promise<{ head: number }> {
+/** Moves the head. Nothing is lost: every state stays. @param id as for edits */
+export async function moveHead(project: string, base: number, move: Move, id?: string): Promise<{ head: number }> {
   return transaction(async (client) => {
     const { head, parent } = await headOf(project, client);
+    const before = await answered(client, id);
+    if (before) return { head: before.head };
     if (head !== base)
       throw new Problem(409, "Changed elsewhere", "The project was changed in another window; look at it first.", {
         head,
@@ -190,15 +212,27 @@ export async function moveHead(project: string, base: number, move: Move): Promi
       client,
     );
     if (!exists) throw notFound("state");
-    await client.query("update project set head = $2 where id = $1", [project, target]);
-    await tell({ topic: "project", project, head: target }, client);
+    await moveTo(client, project, target, 0);
+    await rememberAnswer(client, id, project, target);
     return { head: target };
   });
 }
 
-export const historyOf = (project: string): Promise<HistoryState[]> =>
+export const HISTORY_PAGE = 500;
+
+/** States before one, the newest first, a page at a time; `null` begins with the newest. */
+export const historyOf = (project: string, before: number | null = null): Promise<HistoryState[]> =>
   rows<HistoryState>(
-    `select id, parent, label, author, version_name, created_at from project_state where project_id = $1 order by id desc limit 1000`,
+    `select id, parent, label, author, version_name, created_at from project_state
+     where project_id = $1 and ($2::bigint is null or id < $2) order by id desc limit ${HISTORY_PAGE}`,
+    [project, before],
+  );
+
+/** States that have a name, the newest first. */
+export const versionsOf = (project: string): Promise<HistoryState[]> =>
+  rows<HistoryState>(
+    `select id, parent, label, author, version_name, created_at from project_state
+     where project_id = $1 and version_name is not null order by id desc`,
     [project],
   );
 
@@ -212,3 +246,9 @@ export async function nameState(project: string, state: number, name: string | n
   if (!named) throw notFound("state");
   await tell({ topic: "project", project });
 }
+
+/** Projects of which a state names a blob. */
+export const projectsWith = async (hash: string): Promise<string[]> =>
+  (await rows<{ project_id: string }>("select project_id from project_blob where hash = $1", [hash])).map(
+    ({ project_id }) => project_id,
+  );

@@ -1,154 +1,168 @@
 /**
- * The queue: pg-boss, version 10. It has no heartbeat, so a lease is kept short and renewed here by moving the job's
- * start: this file alone knows that table, and the version is pinned. A worker that dies stops renewing, its lease
- * runs out, and another takes the job.
+ * The queue, in the database: a job is a row from when it is asked for until it is done. Whoever takes one holds a
+ * lease, a token that is new each time; a result is written in the transaction that ends the job under its token, so
+ * that a worker which lost its lease, or was stopped, can write nothing any more.
  */
-import PgBoss from "pg-boss";
-import { config } from "./config";
-import { pool } from "./database";
-import { log } from "./log";
+import type { QueuedJob } from "@core/project/views";
+import { pool, row, rows, transaction, type Queryable } from "./database";
 
+/** In the order in which they are taken where nothing else decides: people wait for recordings first. */
 export const QUEUES = ["prepare", "handover", "segment", "render"] as const;
 export type QueueName = (typeof QUEUES)[number];
-export interface Job {
+
+export interface NewJob {
   queue: QueueName;
-  id: string;
-  /** The source's hash, or the id of the hand-over, the work or the master. */
   subject: string;
+  /** Whose share of the workers it takes; `null` for nobody's. */
+  project: string | null;
+  /** What it is expected to take of one worker, seconds. */
+  costSeconds: number;
 }
 
-const LEASE_SECONDS = 4;
-const RENEW_MS = 1000;
-const POLL_MS = 250;
-const EXPIRE_MS = 1000;
-const LOOK_AFTER_MS = 15_000;
-const RETRIES = 5;
+/** What is expected to take longer is heavy: a worker has one of these in hand at most. */
+export const HEAVY_SECONDS = 20;
+/** A worker that is not heard of for so long has lost its job. */
+export const LEASE_SECONDS = 6;
+/** A job in whose hands a worker ended so often is given up; a machine that is killed often must not come to this. */
+export const MAX_ATTEMPTS = 20;
+/** How far a long job is put behind short ones that came later, seconds at most. */
+const MAX_DEFERRED_SECONDS = 600;
 
-const holder = globalThis as typeof globalThis & { resonumQueue?: Promise<PgBoss> };
-
-async function start(): Promise<PgBoss> {
-  const boss = new PgBoss({ connectionString: config.databaseUrl, max: 3, supervise: true, schedule: false });
-  boss.on("error", (error) => log.warn({ error: error.message }, "queue"));
-  await boss.start();
-  for (const name of QUEUES) await boss.createQueue(name);
-  return boss;
-}
-
-function queue(): Promise<PgBoss> {
-  holder.resonumQueue ??= start().catch((error: unknown) => {
-    delete holder.resonumQueue;
-    throw error;
-  });
-  return holder.resonumQueue;
-}
-
-/** Puts a job in the queue. The job's id, when it is given, makes sending twice harmless. */
-export async function enqueue(name: QueueName, subject: string): Promise<string> {
-  const boss = await queue();
-  const id = await boss.send(name, { subject }, { expireInSeconds: LEASE_SECONDS, retryLimit: RETRIES, retryDelay: 0 });
-  if (!id) throw new Error(`the queue did not take a ${name} job`);
-  return id;
-}
-
-/** Of `subjects`, those that no waiting or running job is on. */
-export async function withoutJob(name: QueueName, subjects: string[]): Promise<string[]> {
-  const live = await pool().query<{ subject: string }>(
-    "select data->>'subject' as subject from pgboss.job where name = $1 and state < 'completed' and data->>'subject' = any($2)",
-    [name, subjects],
+/** Puts a job in the queue, in the transaction that asks for it; harmless where it is there already. */
+export async function enqueue({ queue, subject, project, costSeconds }: NewJob, on: Queryable = pool()): Promise<void> {
+  await on.query(
+    `insert into job (queue, subject, project_id, cost_seconds) values ($1, $2, $3, $4)
+     on conflict (queue, subject) do nothing`,
+    [queue, subject, project, costSeconds],
   );
-  const known = new Set(live.rows.map(({ subject }) => subject));
-  return subjects.filter((subject) => !known.has(subject));
 }
 
-/** Takes waiting jobs on `subject` out of the queue and lets go of running ones. */
-export async function cancelJobs(name: QueueName, subject: string): Promise<void> {
-  const boss = await queue();
-  const found = await pool().query<{ id: string }>(
-    "select id from pgboss.job where name = $1 and data->>'subject' = $2 and state < 'completed'",
-    [name, subject],
+/** Takes a job out of the queue; whoever works on it has lost it. */
+export async function dropJob(queue: QueueName, subject: string, on: Queryable = pool()): Promise<void> {
+  await on.query("delete from job where queue = $1 and subject = $2", [queue, subject]);
+}
+
+/** Puts a waiting job before all others of its queue. */
+export async function prioritise(queue: QueueName, subject: string): Promise<void> {
+  await rows(
+    `update job set priority = 1 + (select coalesce(max(priority), 0) from job where lease is null)
+     where queue = $1 and subject = $2 and lease is null`,
+    [queue, subject],
   );
-  const ids = found.rows.map(({ id }) => id);
-  if (ids.length > 0) await boss.cancel(name, ids);
 }
 
-/** Moves the lease on; false when the job is no longer ours (cancelled, or given to another). */
-async function renew(job: Job): Promise<boolean> {
+export interface Job {
+  id: number;
+  queue: QueueName;
+  subject: string;
+  attempts: number;
+  costSeconds: number;
+  lease: string;
+}
+
+/** Waiting jobs in the order in which they are taken: what was put first, then by age, long ones behind short ones. */
+const IN_ORDER = `
+  j.priority desc,
+  j.created_at + make_interval(secs => least(j.cost_seconds, ${MAX_DEFERRED_SECONDS})),
+  array_position(array['${QUEUES.join("','")}'], j.queue), j.id`;
+
+const IS_FREE = "(j.lease is null or j.leased_until < now())";
+
+/** How many jobs of the same project are being worked on: whose project has fewest comes first. */
+const SHARE = `(select count(*) from job a where a.project_id = j.project_id and a.id <> j.id and a.leased_until > now())`;
+
+/** Takes the next job. @param lightOnly leaves heavy ones alone */
+export async function takeJob(worker: string, lightOnly: boolean): Promise<Job | undefined> {
+  const taken = await row<Omit<Job, "costSeconds"> & { cost_seconds: number }>(
+    `with next as (
+       select j.id from job j
+       where ${IS_FREE} and ($2 = false or (j.cost_seconds <= ${HEAVY_SECONDS} and j.attempts = 0))
+       order by ${SHARE}, ${IN_ORDER} limit 1 for update skip locked)
+     update job set lease = gen_random_uuid(), leased_until = now() + make_interval(secs => ${LEASE_SECONDS}),
+       worker = $1, attempts = attempts + 1, started_at = now(), stage = null, fraction = 0
+     from next where job.id = next.id
+     returning job.id, queue, subject, attempts, lease, cost_seconds`,
+    [worker, lightOnly],
+  );
+  if (!taken) return undefined;
+  const { cost_seconds: costSeconds, ...job } = taken;
+  return { ...job, costSeconds };
+}
+
+/** Moves a lease on, with how far the work is; false when the job is no longer held. */
+export async function renewLease(job: Job, stage: string, fraction: number): Promise<boolean> {
   const { rowCount } = await pool().query(
-    "update pgboss.job set started_on = now() where name = $1 and id = $2 and state = 'active'",
-    [job.queue, job.id],
+    `update job set leased_until = now() + make_interval(secs => ${LEASE_SECONDS}), stage = $3, fraction = $4
+     where id = $1 and lease = $2`,
+    [job.id, job.lease, stage, fraction],
   );
   return rowCount === 1;
 }
 
-/** Works on one job with its lease kept; `signal` of the handler is aborted when the lease is lost. */
-async function workOn(boss: PgBoss, job: Job, handle: (job: Job, signal: AbortSignal) => Promise<void>): Promise<void> {
-  const lease = new AbortController();
-  const timer = setInterval(() => {
-    renew(job).then(
-      (ours) => {
-        if (!ours) lease.abort();
-      },
-      (error: Error) => log.warn({ error: error.message }, "could not renew a lease"),
-    );
-  }, RENEW_MS);
-  try {
-    await handle(job, lease.signal);
-    if (!lease.signal.aborted) await boss.complete(job.queue, job.id);
-  } catch (error) {
-    if (!lease.signal.aborted) await boss.fail(job.queue, job.id, { message: (error as Error).message });
-  } finally {
-    clearInterval(timer);
-  }
+/** The job was given to another, or stopped: what was worked out for it is not wanted any more. */
+export class LeaseLost extends Error {
+  override name = "LeaseLost";
 }
 
-const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
-
-/**
- * Fetches and works on one job after the other until `stop` is aborted, and calls `lookAfter` now and then. Survives a
- * database that goes away.
- */
-export async function work(
-  handle: (job: Job, signal: AbortSignal) => Promise<void>,
-  lookAfter: () => Promise<void>,
-  stop: AbortSignal,
-): Promise<void> {
-  let lastExpire = 0;
-  let lastLook = 0;
-  while (!stop.aborted) {
-    try {
-      const boss = await queue();
-      if (Date.now() - lastExpire > EXPIRE_MS) {
-        lastExpire = Date.now();
-        await boss.expire();
-      }
-      if (Date.now() - lastLook > LOOK_AFTER_MS) {
-        lastLook = Date.now();
-        await lookAfter();
-      }
-      let worked = false;
-      for (const name of QUEUES) {
-        const [job] = await boss.fetch<{ subject: string }>(name);
-        if (!job) continue;
-        worked = true;
-        await workOn(boss, { queue: name, id: job.id, subject: job.data.subject }, handle);
-        break; // recordings first: they are what people wait for
-      }
-      if (!worked) await pause(POLL_MS);
-    } catch (error) {
-      log.warn({ error: (error as Error).message }, "the queue cannot be reached; trying again");
-      await pause(1000);
-    }
-  }
-  const boss = await holder.resonumQueue?.catch(() => undefined);
-  await boss?.stop({ graceful: false });
-}
-
-/** Puts a waiting job before all others of its queue. */
-export async function hasten(name: QueueName, subject: string): Promise<void> {
-  await queue();
-  await pool().query(
-    `update pgboss.job set priority = 1 + (select coalesce(max(priority), 0) from pgboss.job where name = $1 and state < 'active')
-     where name = $1 and data->>'subject' = $2 and state < 'active'`,
-    [name, subject],
+/** Ends a job within the transaction that writes its result. @throws LeaseLost, and nothing is written */
+export async function endJob(job: Job, client: Queryable): Promise<void> {
+  const { rows: ended } = await client.query<{ seconds: number }>(
+    `delete from job where id = $1 and lease = $2 returning extract(epoch from now() - started_at)::float8 as seconds`,
+    [job.id, job.lease],
+  );
+  const [one] = ended;
+  if (!one) throw new LeaseLost("This job is no longer held.");
+  // The mean of the last few, so that what is told of waiting jobs follows this machine.
+  await client.query(
+    `insert into job_pace (queue, factor) values ($1, $2)
+     on conflict (queue) do update set factor = 0.8 * job_pace.factor + 0.2 * excluded.factor`,
+    [job.queue, Math.max(0.01, one.seconds) / Math.max(0.1, job.costSeconds)],
   );
 }
+
+/** Gives a job back, for another try at once. */
+export async function returnJob(job: Job): Promise<void> {
+  await rows("update job set lease = null, leased_until = null, attempts = attempts - 1 where id = $1 and lease = $2", [
+    job.id,
+    job.lease,
+  ]);
+}
+
+/** Ends a job that failed, with the transaction that says so; nothing where it is no longer held. */
+export async function failJob(job: Job, said: (client: Queryable) => Promise<void>): Promise<void> {
+  await transaction(async (client) => {
+    const { rowCount } = await client.query("delete from job where id = $1 and lease = $2", [job.id, job.lease]);
+    if (rowCount === 1) await said(client);
+  });
+}
+
+/** Of `subjects`, those that have no job. */
+export async function withoutJob(queue: QueueName, subjects: string[], on: Queryable = pool()): Promise<string[]> {
+  const found = await rows<{ subject: string }>(
+    `select asked.subject from unnest($2::text[]) as asked (subject)
+     where not exists (select 1 from job where queue = $1 and job.subject = asked.subject)`,
+    [queue, subjects],
+    on,
+  );
+  return found.map(({ subject }) => subject);
+}
+
+/** A project's jobs: those under way, and those that wait with their place among all and when they may be done. */
+export const jobsOf = (project: string): Promise<QueuedJob[]> =>
+  rows<QueuedJob>(
+    `with paced as (
+       select j.*, not ${IS_FREE} as active,
+         j.cost_seconds * coalesce(p.factor, 1) * (1 - j.fraction) as seconds
+       from job j left join job_pace p on p.queue = j.queue),
+     workers as (select greatest(1, count(distinct worker)) as count from job j where not ${IS_FREE}),
+     placed as (
+       select j.*,
+         case when active then 0 else row_number() over (partition by active order by ${IN_ORDER}) end as place,
+         case when active then seconds else
+           ((select coalesce(sum(seconds), 0) from paced where active) + sum(seconds) over (partition by active order by ${IN_ORDER})) / workers.count
+         end as ready
+       from paced j, workers)
+     select queue, subject, active, place::int, greatest(1, ceil(ready))::int as "secondsLeft"
+     from placed where project_id = $1 order by active desc, place`,
+    [project],
+  );

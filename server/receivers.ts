@@ -2,11 +2,14 @@
 import { createHash } from "node:crypto";
 import { createReadStream } from "node:fs";
 import { Readable } from "node:stream";
-import { copyFile, mkdir, readFile, rename, writeFile } from "node:fs/promises";
-import { dirname, join } from "node:path";
+import { copyFile, mkdir, readFile, rename, stat, writeFile } from "node:fs/promises";
+import { join } from "node:path";
 import type { CurrentMaster } from "@core/project/delivery";
-import { safeName } from "@core/project/names";
+import { specOf } from "@core/project/document";
+import { fileName } from "@core/project/file-name";
+import { Cancelled } from "@core/render/stage";
 import { blobs } from "./blobs";
+import { hashFile } from "./byte-files";
 import { config } from "./config";
 import { papersOf, type Delivery } from "./papers";
 
@@ -22,7 +25,26 @@ export interface Receiver {
   name: string;
   help: string;
   /** @throws Error where it cannot be reached */
-  take(delivery: Delivery, masters: readonly CurrentMaster[]): Promise<HandedFile[]>;
+  take(handing: Handing): Promise<void>;
+}
+
+export interface Handing {
+  /** Of the hand-over. */
+  id: string;
+  delivery: Delivery;
+  signal: AbortSignal;
+  /** Names of files that were accepted before an interruption. */
+  accepted: ReadonlySet<string>;
+  /** To be told of each file. */
+  said(file: HandedFile): Promise<void>;
+}
+
+/** Masters that are still to be sent. @throws Cancelled */
+function* remaining({ delivery, accepted, signal }: Handing): Generator<CurrentMaster> {
+  for (const one of delivery.masters) {
+    if (signal.aborted) throw new Cancelled();
+    if (!accepted.has(one.name)) yield one;
+  }
 }
 
 const TRIES = 3;
@@ -61,14 +83,12 @@ const broadcaster = (url: string): Receiver => ({
   id: "ingest",
   name: "Longshore Radio, ingest",
   help: "A simulated broadcaster: WAV at 48 kHz and 24 bit, −23 LUFS; refuses with reasons",
-  async take(_, masters) {
-    const handed: HandedFile[] = [];
-    for (const { name, master } of masters) {
+  async take(handing) {
+    for (const { name, master } of remaining(handing)) {
       const path = await blobs.fileOf(master.file_hash!);
       const to = `${url}/programmes/${encodeURIComponent(name)}`;
-      handed.push({ ...(await putFile(to, path, master.file_bytes!, master.file_hash!)), name });
+      await handing.said({ ...(await putFile(to, path, master.file_bytes!, master.file_hash!)), name });
     }
-    return handed;
   },
 });
 
@@ -77,10 +97,10 @@ const podcastHost = (url: string): Receiver => ({
   id: "podcast",
   name: "Tern Audio, podcast host",
   help: "A simulated podcast host: MP3 or M4A at −16 (mono −19) LUFS with a cover; one show for the project",
-  async take({ document }, masters) {
+  async take(handing) {
+    const { document } = handing.delivery;
     const show = `${url}/shows/${encodeURIComponent(document.about.title || document.name)}/episodes`;
-    const handed: HandedFile[] = [];
-    for (const { name, master } of masters) {
+    for (const { name, master } of remaining(handing)) {
       const { tags, cover } = master.inputs;
       const sound = { name, bytes: master.file_bytes!, sha256: master.file_hash! };
       const picture = cover && (await blobs.fileOf(cover));
@@ -99,7 +119,7 @@ const podcastHost = (url: string): Receiver => ({
       };
       const described = await send(show, () => ({ method: "POST", body: JSON.stringify(episode) }));
       if (!described.accepted || !described.id) {
-        handed.push({ ...described, name });
+        await handing.said({ ...described, name });
         continue;
       }
       const episodeUrl = `${show}/${described.id}`;
@@ -109,36 +129,47 @@ const podcastHost = (url: string): Receiver => ({
         const bytes = (await blobs.size(cover))!;
         last = await putFile(`${episodeUrl}/cover`, picture, bytes, coverHash!);
       }
-      handed.push({ ...last, name });
+      await handing.said({ ...last, name });
     }
-    return handed;
   },
 });
 
-/** A folder of this machine, with the papers beside the masters. */
+/**
+ * A folder of this machine, with the papers beside the masters: made beside its place, gone on with after an
+ * interruption, and there as a whole or not at all.
+ */
 const folder: Receiver = {
   id: "folder",
   name: "Folder on this machine",
-  help: `Masters and papers, in a folder of the project below ${config.handoverFolder}`,
-  async take(delivery, masters) {
-    const to = join(config.handoverFolder, safeName(delivery.document.name));
-    await mkdir(to, { recursive: true });
-    const handed: HandedFile[] = [];
-    for (const { name, master } of masters) {
-      await placed(join(to, name), async (path) => copyFile(await blobs.fileOf(master.file_hash!), path));
-      handed.push({ name, accepted: true, reasons: [] });
+  help: `Masters and papers, in a folder of its own each time, below ${config.handoverFolder}`,
+  async take(handing) {
+    const { id, delivery } = handing;
+    const { document, masters, project } = delivery;
+    const ofProject = join(config.handoverFolder, fileName(`${document.name} ${project.slice(0, 8)}`));
+    const spec = specOf(document, masters[0]!.deliverable.spec).name;
+    const to = join(ofProject, fileName(`${spec} ${id.slice(0, 8)}`));
+    const making = join(ofProject, `.making-${id}`);
+    if (!(await isThere(to))) {
+      await mkdir(making, { recursive: true });
+      for (const { name, master } of remaining({ ...handing, accepted: new Set() }))
+        await copyWhole(await blobs.fileOf(master.file_hash!), join(making, name), master.file_hash!);
+      for (const { name, make } of papersOf(delivery)) await writeFile(join(making, name), await make());
+      await rename(making, to);
     }
-    for (const { name, make } of papersOf({ ...delivery, masters: [...masters] }))
-      await placed(join(to, name), async (path) => writeFile(path, await make()));
-    return handed;
+    for (const { name } of remaining(handing)) await handing.said({ name, accepted: true, reasons: [] });
   },
 };
 
-/** A file appears whole or not at all. */
-async function placed(path: string, write: (path: string) => Promise<void>): Promise<void> {
-  const making = join(dirname(path), `.making-${process.pid}-${safeName(path.slice(-40))}`);
-  await write(making);
-  await rename(making, path);
+const isThere = (path: string): Promise<boolean> =>
+  stat(path).then(
+    () => true,
+    () => false,
+  );
+
+/** Copies a file unless it was copied before. */
+async function copyWhole(from: string, to: string, hash: string): Promise<void> {
+  if ((await isThere(to)) && (await hashFile(to)).hash === hash) return;
+  await copyFile(from, to);
 }
 
 export function receivers(): Receiver[] {

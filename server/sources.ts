@@ -1,17 +1,14 @@
-import { rm } from "node:fs/promises";
-import { FileProblem } from "@core/files/bytes";
-import { CORE_VERSION } from "@core/render/recipe";
-import { Cancelled } from "@core/render/stage";
+/** Recordings: what is known of them, and having them read. */
+import { randomUUID } from "node:crypto";
+import { parse } from "node:path";
 import type { Source } from "@core/project/views";
+import { CORE_VERSION } from "@core/render/recipe";
 import { layoutSchema, type Layout } from "@core/signal/layout";
 import { blobs } from "./blobs";
-import { row, rows, transaction } from "./database";
-import { ProgressTeller, tell } from "./events";
-import { openRecording, prepareRecording } from "./intake";
-import { log } from "./log";
+import { row, rows, transaction, type Queryable } from "./database";
+import { tell } from "./events";
 import { notFound, Problem } from "./problem";
-import { cancelJobs, enqueue } from "./queue";
-import { withSpaceExplained } from "./space";
+import { dropJob, enqueue } from "./queue";
 
 /** Figures that an older core made are as good as none: they are being made anew. */
 const SELECT = "select *, case when core_version = $2 then figures end as figures from source";
@@ -25,33 +22,84 @@ export async function sourceOf(hash: string): Promise<Source> {
   return source;
 }
 
-/** Takes a finished upload over and has it prepared, unless the same bytes are here already. */
-export async function adoptSource(path: string, hash: string, name: string, bytes: number): Promise<void> {
-  await blobs.adopt(path, hash);
-  await rm(path, { force: true });
-  const added = await row(
-    "insert into source (hash, name, bytes) values ($1, $2, $3) on conflict do nothing returning hash",
-    [hash, name, bytes],
-  );
-  const source = await sourceOf(hash);
-  if (added || source.state === "failed") await prepareAgain(hash);
+/** Seconds that reading is expected to take: what is compressed holds more sound a byte. */
+const expectedSeconds = (name: string, bytes: number): number =>
+  0.5 + bytes / (/\.(wave?|rf64|bw64|aiff?|aifc|w64|caf)$/i.test(name) ? 25e6 : 1.5e6);
+
+interface NewSource {
+  hash: string;
+  name: string;
+  bytes: number;
+  /** Whose share of the workers reading it takes. */
+  project: string | null;
 }
 
-/** Puts a recording in the queue to be read and measured. */
+/** Whether a recording was read, and what was made of it is still there. */
+export async function isPrepared(hash: string): Promise<boolean> {
+  const known = await row<{ state: string; pcm_hash: string | null; overview_hash: string | null }>(
+    "select state, pcm_hash, overview_hash from source where hash = $1",
+    [hash],
+  );
+  if (known?.state !== "ready" || !known.pcm_hash || !known.overview_hash) return false;
+  return (await blobs.isWhole(known.pcm_hash)) && (await blobs.isWhole(known.overview_hash));
+}
+
+/** The command that adds a recording to a project, with an item that is all of it. */
+export function addingCommand(hash: string, name: string) {
+  const item = {
+    id: randomUUID().slice(0, 8),
+    name: withoutExtension(name),
+    source: hash,
+    repairs: [],
+    chain: [],
+    markers: [],
+  };
+  return { type: "addSource", source: { hash, name }, item };
+}
+
+const withoutExtension = (name: string): string => parse(name).name.slice(0, 200).trim() || name;
+
+/** Makes a recording of a blob, and has it read unless it was, in the transaction that keeps it. */
+export async function addSource(source: NewSource, isRead: boolean, client: Queryable): Promise<void> {
+  const { hash, name, bytes } = source;
+  await client.query("insert into source (hash, name, bytes) values ($1, $2, $3) on conflict do nothing", [
+    hash,
+    name,
+    bytes,
+  ]);
+  if (!isRead) await readIt(source, client);
+}
+
+async function readIt({ hash, name, bytes, project }: NewSource, client: Queryable): Promise<void> {
+  await client.query("update source set state = 'waiting', problem = null where hash = $1", [hash]);
+  await enqueue({ queue: "prepare", subject: hash, project, costSeconds: expectedSeconds(name, bytes) }, client);
+  await tell({ topic: "source", hash, state: "waiting" }, client);
+}
+
+/** Puts a recording in the queue to be read and measured again. */
 export async function prepareAgain(hash: string): Promise<void> {
-  await cancelJobs("prepare", hash);
-  await rows("update source set state = 'waiting', problem = null where hash = $1", [hash]);
-  await enqueue("prepare", hash);
-  await tell({ topic: "source", hash, state: "waiting" });
+  await transaction(async (client) => {
+    const source = await row<{ name: string; bytes: number; project: string | null }>(
+      `select name, bytes, (select project_id from project_blob where project_blob.hash = source.hash limit 1) as project
+       from source where hash = $1 for update`,
+      [hash],
+      client,
+    );
+    if (!source) throw notFound("recording");
+    await dropJob("prepare", hash, client);
+    await readIt({ hash, ...source }, client);
+  });
 }
 
 export async function cancelPreparing(hash: string): Promise<void> {
-  await cancelJobs("prepare", hash);
-  await rows("update source set state = 'failed', problem = $2 where hash = $1 and state in ('waiting', 'preparing')", [
-    hash,
-    "Reading was cancelled. The original is kept; it can be read again at any time.",
-  ]);
-  await tell({ topic: "source", hash, state: "failed" });
+  await transaction(async (client) => {
+    await dropJob("prepare", hash, client);
+    await client.query(
+      "update source set state = 'failed', problem = $2 where hash = $1 and state in ('waiting', 'preparing')",
+      [hash, "Reading was cancelled. The original is kept; it can be read again at any time."],
+    );
+    await tell({ topic: "source", hash, state: "failed" }, client);
+  });
 }
 
 /** Sets which channel is which, and measures anew: figures depend on it. */
@@ -71,57 +119,6 @@ export async function chooseLayout(hash: string, layout: Layout): Promise<void> 
   await prepareAgain(hash);
 }
 
-/** The job: reads the original, writes sound and overview, measures. Safe to run again at any time. */
-export async function prepareSource(hash: string, signal: AbortSignal): Promise<void> {
-  const source = await sourceOf(hash);
-  await rows("update source set state = 'preparing' where hash = $1", [hash]);
-  const teller = new ProgressTeller(
-    (progress) => void tell({ topic: "source", hash, state: "preparing", progress }).catch(() => undefined),
-  );
-  const drafts = { pcm: await blobs.draft(), overview: await blobs.draft() };
-  const original = await blobs.open(hash);
-  try {
-    const recording = await openRecording(original, await blobs.fileOf(hash));
-    const chosen = source.layout_chosen ? source.layout : null;
-    const prepared = await prepareRecording(recording, chosen, drafts, signal, (fraction) =>
-      teller.tell("reading and measuring", fraction),
-    );
-    const pcm = await drafts.pcm.commit();
-    const overview = await drafts.overview.commit();
-    if (signal.aborted) throw new Cancelled();
-    await transaction(async (client) => {
-      await client.query(
-        `update source set state = 'ready', problem = null, container = $2, encoding = $3, bits = $4, layout = $5,
-           pcm_hash = $6, overview_hash = $7, figures = $8, warnings = $9, core_version = $10 where hash = $1`,
-        [
-          hash,
-          recording.container,
-          recording.encoding,
-          recording.bits,
-          JSON.stringify(prepared.layout),
-          pcm.hash,
-          overview.hash,
-          JSON.stringify(prepared.figures),
-          JSON.stringify(prepared.warnings),
-          CORE_VERSION,
-        ],
-      );
-      await tell({ topic: "source", hash, state: "ready" }, client);
-    });
-    log.info({ source: hash.slice(0, 12), frames: prepared.figures.frames }, "prepared");
-  } catch (error) {
-    if (error instanceof Cancelled || signal.aborted) throw error;
-    if (!(error instanceof FileProblem)) throw withSpaceExplained(error as Error);
-    // Trying again gives the same: this is the file's own trouble.
-    await rows("update source set state = 'failed', problem = $2 where hash = $1", [hash, error.message]);
-    await tell({ topic: "source", hash, state: "failed" });
-  } finally {
-    await original.close();
-    await drafts.pcm.discard();
-    await drafts.overview.discard();
-  }
-}
-
 /** Has the recordings read again whose figures an older core made. */
 export async function prepareOutdated(): Promise<void> {
   const outdated = await rows<{ hash: string }>(
@@ -129,10 +126,4 @@ export async function prepareOutdated(): Promise<void> {
     [CORE_VERSION],
   );
   for (const { hash } of outdated) await prepareAgain(hash);
-}
-
-/** The last word on a job that was tried as often as allowed. */
-export async function preparingFailed(hash: string, message: string): Promise<void> {
-  await rows("update source set state = 'failed', problem = $2 where hash = $1 and state <> 'ready'", [hash, message]);
-  await tell({ topic: "source", hash, state: "failed" });
 }

@@ -1,25 +1,25 @@
-/** Resumable uploads (tus 1.0): kept while incomplete, hashed while they arrive, handed over when whole. */
-import { createHash, type Hash } from "node:crypto";
+/** Resumable uploads (tus 1.0): kept while incomplete, made recordings of once they are whole. */
+import { randomUUID } from "node:crypto";
 import { mkdirSync } from "node:fs";
-import { extname, join, parse } from "node:path";
-import { Transform, type Readable } from "node:stream";
+import { rm, stat } from "node:fs/promises";
+import { extname, join } from "node:path";
+import type { Readable } from "node:stream";
 import { FileStore } from "@tus/file-store";
 import { EVENTS, Server, type Upload } from "@tus/server";
 import * as z from "zod";
+import { SOUND_EXTENSIONS } from "@core/files/extensions";
 import { nameSchema } from "@core/project/document";
 import type { WaitingUpload } from "@core/project/views";
-import { SOUND_EXTENSIONS } from "@core/files/extensions";
 import { formatBytes } from "@core/signal/format";
-import { randomUUID } from "node:crypto";
 import { blobs } from "./blobs";
-import { hashFile } from "./byte-files";
+import { digestFile } from "./checksums";
 import { config } from "./config";
-import { row, rows } from "./database";
+import { row, rows, transaction } from "./database";
 import { tell } from "./events";
 import { log } from "./log";
 import { Problem } from "./problem";
-import { edit } from "./projects";
-import { adoptSource } from "./sources";
+import { editWithin, headOf } from "./projects";
+import { addingCommand, addSource, isPrepared } from "./sources";
 
 export const UPLOAD_PATH = "/api/uploads";
 const folder = join(config.dataFolder, "uploads");
@@ -30,50 +30,15 @@ const FULL_BYTES = 8 * 2 ** 20;
 /** Room that a recording is given before it begins: an hour of stereo at 48 kHz. */
 const RECORDING_BYTES = 3600 * 48_000 * 8;
 
-interface RunningHash {
-  hash: Hash;
-  offset: number;
-}
-
-/** A file store that hashes what passes; after a restart of the server the hash is taken from the file instead. */
-class HashingStore extends FileStore {
-  readonly #running = new Map<string, RunningHash>();
-
+/** A file store that tells a full disk by its name. */
+class SpaceTellingStore extends FileStore {
   override async write(readable: Readable, id: string, offset: number): Promise<number> {
     try {
-      return await super.write(this.#hashed(readable, id, offset), id, offset);
+      return await super.write(readable, id, offset);
     } catch (error) {
       if ((await blobs.free()) > FULL_BYTES) throw error;
       throw refusal(507, "The disk is full. What arrived is kept: make room, then choose the file again.");
     }
-  }
-
-  /** The same bytes, hashed on their way; as they are where the beginning was not seen. */
-  #hashed(readable: Readable, id: string, offset: number): Readable {
-    const running = offset === 0 ? { hash: createHash("sha256"), offset: 0 } : this.#running.get(id);
-    if (!running || running.offset !== offset) {
-      this.#running.delete(id);
-      return readable;
-    }
-    this.#running.set(id, running);
-    const hashing = new Transform({
-      transform(chunk: Buffer, _encoding, done) {
-        running.hash.update(chunk);
-        running.offset += chunk.length;
-        done(null, chunk);
-      },
-    });
-    // A client that goes away ends the piece: what arrived is kept.
-    readable.on("error", (error) => hashing.destroy(error));
-    return readable.pipe(hashing);
-  }
-
-  /** SHA-256 of a complete upload. */
-  async hashOf(id: string, size: number): Promise<string> {
-    const running = this.#running.get(id);
-    this.#running.delete(id);
-    if (running?.offset === size) return running.hash.digest("hex");
-    return (await hashFile(join(folder, id))).hash;
   }
 }
 
@@ -111,23 +76,98 @@ async function checkBefore(upload: Upload): Promise<void> {
     throw refusal(404, "The project that the file was meant for is not here.");
 }
 
-async function finish(store: HashingStore, upload: Upload): Promise<void> {
-  const { filename, project } = metadataOf(upload);
-  const size = upload.size ?? 0;
-  const hash = await store.hashOf(upload.id, size);
-  await adoptSource(join(folder, upload.id), hash, filename, size);
-  const item = {
-    id: randomUUID().slice(0, 8),
-    name: parse(filename).name.slice(0, 200) || filename,
-    source: hash,
-    repairs: [],
-    chain: [],
-    markers: [],
-  };
-  const command = { type: "addSource", source: { hash, name: filename }, item };
-  await edit(project, { base: null, command, author: "intake" });
-  await rows("delete from upload where id = $1", [upload.id]);
-  await store.configstore.delete(upload.id);
+interface UploadRow {
+  id: string;
+  project_id: string;
+  name: string;
+  hash: string | null;
+  duplicate_of: string | null;
+}
+
+/** What is being finished, so that nothing is read twice at a time. */
+const finishing = new Map<string, Promise<void>>();
+
+/**
+ * Makes a recording and an item of an upload that has arrived whole. Can be repeated after any interruption: the hash is
+ * noted before the file is moved, and all else is one transaction under the upload's id.
+ * @param again makes an item of a recording that the project has already; without, it waits for a person's word
+ */
+function finish(id: string, again = false): Promise<void> {
+  const running = finishing.get(id) ?? finishNow(id, again).finally(() => finishing.delete(id));
+  finishing.set(id, running);
+  return running;
+}
+
+async function finishNow(id: string, again: boolean): Promise<void> {
+  const upload = await row<UploadRow>("select * from upload where id = $1", [id]);
+  if (!upload || (upload.duplicate_of !== null && !again)) return;
+  const hash = await adopted(upload);
+  const isRead = await isPrepared(hash);
+  const { bytes } = await blobs.digestOf(hash);
+  await transaction(async (client) => {
+    const waiting = await row<UploadRow>("select * from upload where id = $1 for update", [id], client);
+    if (!waiting) return;
+    const { project_id: project, name } = waiting;
+    const { document } = await headOf(project, client);
+    const same = document.items.find(({ source }) => source === hash);
+    if (same && !again) {
+      await client.query("update upload set duplicate_of = $2 where id = $1", [id, same.name]);
+    } else {
+      await addSource({ hash, name, bytes, project }, isRead, client);
+      await editWithin(client, project, { id, base: null, command: addingCommand(hash, name), author: "intake" });
+      await client.query("delete from upload where id = $1", [id]);
+    }
+    await tell({ topic: "project", project }, client);
+  });
+  if (!(await row("select 1 from upload where id = $1", [id]))) await forgetFiles(id);
+}
+
+/** Moves an upload's file to the blobs, unless that was done. @returns its hash */
+async function adopted({ id, hash }: UploadRow): Promise<string> {
+  const path = join(folder, id);
+  const isHere = await stat(path).then(
+    () => true,
+    () => false,
+  );
+  if (!isHere && hash !== null) return hash;
+  const digest = await digestFile(path);
+  await rows("update upload set hash = $2 where id = $1", [id, digest.hash]);
+  await blobs.adopt(path, digest);
+  return digest.hash;
+}
+
+/** What the file store keeps of an upload. */
+async function forgetFiles(id: string): Promise<void> {
+  for (const name of [id, `${id}.json`]) await rm(join(folder, name), { force: true });
+}
+
+const LOOK_AFTER_MS = 10_000;
+/** What did not go on for so long is given up. */
+const EXPIRED = "interval '7 days'";
+/** The row of an upload is there before its file. */
+const SETTLED = "interval '1 minute'";
+
+/** Finishes what has arrived whole, and forgets what went on no more or has lost its file. */
+export async function reconcileUploads(): Promise<void> {
+  const { datastore } = uploadServer();
+  const known = await rows<UploadRow & { settled: boolean; expired: boolean }>(
+    `select *, created_at < now() - ${SETTLED} as settled, created_at < now() - ${EXPIRED} as expired from upload
+     where duplicate_of is null`,
+  );
+  for (const { id, hash, settled, expired } of known) {
+    const upload = await datastore.getUpload(id).catch(() => undefined);
+    const isWhole = hash !== null || (upload?.size !== undefined && upload.offset === upload.size);
+    if (isWhole) await finish(id).catch((error: Error) => log.warn({ error: error.message }, "an upload waits"));
+    else if (expired || (settled && !upload)) await forget(id);
+  }
+}
+
+/** Looks after uploads from now on. */
+export function startUploads(): void {
+  const look = () =>
+    void reconcileUploads().catch((error: Error) => log.warn({ error: error.message }, "could not look after uploads"));
+  look();
+  setInterval(look, LOOK_AFTER_MS).unref();
 }
 
 const holder = globalThis as typeof globalThis & { resonumUploads?: Server };
@@ -139,7 +179,7 @@ export function uploadServer(): Server {
 
 function createServer(): Server {
   mkdirSync(folder, { recursive: true });
-  const store = new HashingStore({ directory: folder });
+  const store = new SpaceTellingStore({ directory: folder });
   const server = new Server({
     path: UPLOAD_PATH,
     datastore: store,
@@ -158,7 +198,7 @@ function createServer(): Server {
       return {};
     },
     async onUploadFinish(_request, upload) {
-      await finish(store, upload);
+      await finish(upload.id);
       return {};
     },
     onResponseError: (_request, error) => {
@@ -176,13 +216,14 @@ function createServer(): Server {
 
 async function forget(id: string): Promise<void> {
   const removed = await row<{ project_id: string }>("delete from upload where id = $1 returning project_id", [id]);
+  await forgetFiles(id);
   if (removed) await tell({ topic: "project", project: removed.project_id });
 }
 
-/** Uploads of a project that are under way or were interrupted. */
+/** Uploads of a project that are under way, were interrupted, or wait for a person's word. */
 export async function uploadsOf(project: string): Promise<WaitingUpload[]> {
-  const waiting = await rows<{ id: string; name: string; bytes: number }>(
-    "select id, name, bytes from upload where project_id = $1 order by created_at",
+  const waiting = await rows<{ id: string; name: string; bytes: number; duplicateOf: string | null }>(
+    `select id, name, bytes, duplicate_of as "duplicateOf" from upload where project_id = $1 order by created_at`,
     [project],
   );
   const { datastore } = uploadServer();
@@ -191,30 +232,30 @@ export async function uploadsOf(project: string): Promise<WaitingUpload[]> {
       ...upload,
       received: await datastore.getUpload(upload.id).then(
         ({ offset }) => offset,
-        () => 0,
+        () => (upload.duplicateOf === null ? 0 : upload.bytes),
       ),
     })),
   );
 }
 
-/** Takes in what arrived of a recording whose page was closed. */
+/** Takes in what arrived of a recording whose page was closed, or once more what the project has already. */
 export async function takeArrived(project: string, id: string): Promise<void> {
-  const known = await row("select 1 from upload where id = $1 and project_id = $2 and bytes = 0", [id, project]);
-  const store = uploadServer().datastore as HashingStore;
-  const upload = known && (await store.getUpload(id).catch(() => undefined));
+  const known = await row<{ bytes: number; duplicate_of: string | null }>(
+    "select bytes, duplicate_of from upload where id = $1 and project_id = $2",
+    [id, project],
+  );
+  if (known?.duplicate_of) return finish(id, true);
+  const store = uploadServer().datastore;
+  const upload = known?.bytes === 0 ? await store.getUpload(id).catch(() => undefined) : undefined;
   if (!upload) throw new Problem(404, "Not found", "There is no such unfinished recording.");
   if (upload.offset === 0) throw new Problem(422, "Nothing arrived", "Nothing of this recording arrived; discard it.");
   await store.declareUploadLength(id, upload.offset);
-  upload.size = upload.offset;
-  await finish(store, upload);
+  await finish(id);
 }
 
 /** Forgets an interrupted upload and what arrived of it. */
 export async function discardUpload(project: string, id: string): Promise<void> {
-  const removed = await row("delete from upload where id = $1 and project_id = $2 returning id", [id, project]);
-  if (!removed) throw new Problem(404, "Not found", "This upload is already gone.");
-  await uploadServer()
-    .datastore.remove(id)
-    .catch(() => undefined);
-  await tell({ topic: "project", project });
+  if (!(await row("select 1 from upload where id = $1 and project_id = $2", [id, project])))
+    throw new Problem(404, "Not found", "This upload is already gone.");
+  await forget(id);
 }

@@ -16,12 +16,15 @@ import { row, rows, transaction } from "./database";
 import { prepareRecording } from "./intake";
 import { log } from "./log";
 import { enqueue } from "./queue";
+import type { Held } from "./job-runner";
 import { sourceOf } from "./sources";
 
-/** A segment whose worker has not been heard of for so long is taken by another. */
+/** A segment whose worker has not been heard of for so long is taken by another, under a claim of its own. */
 const CLAIM_SECONDS = 6;
 const RENEW_MS = 1500;
 const WAIT_MS = 150;
+/** What a segment is expected to take. */
+const SEGMENT_COST_SECONDS = 30;
 /** Stands for joining the segments. */
 const JOIN = -1;
 
@@ -46,7 +49,12 @@ const curvesOf = (hash: string) => withBlob(hash, async (bytes) => readCurves(by
 type Tell = (stage: string, fraction: number) => void;
 
 /** The sound of an item after its chain; made if it is not there. @throws Cancelled */
-export async function workedSound(inputs: WorkInputs, signal: AbortSignal, tell: Tell): Promise<Worked> {
+export async function workedSound(
+  inputs: WorkInputs,
+  project: string,
+  signal: AbortSignal,
+  tell: Tell,
+): Promise<Worked> {
   if (isUntouched(inputs)) {
     const source = await sourceOf(inputs.source);
     if (!source.pcm_hash || !source.overview_hash || !source.figures) throw new Error("The recording is not prepared.");
@@ -58,12 +66,22 @@ export async function workedSound(inputs: WorkInputs, signal: AbortSignal, tell:
      on conflict (md5(key)) do update set used_at = now() returning *`,
     [workKey(inputs), JSON.stringify(inputs)],
   ))!;
-  const done = found.state === "done" ? found : await finishWork(found, signal, tell);
+  const done = (await isKept(found)) ? found : await finishWork(await begun(found), project, signal, tell);
   const curves = await curvesOf(done.overview_hash!);
   return { pcmHash: done.pcm_hash!, figures: done.figures!, curves, bits: null };
 }
 
-async function finishWork(work: WorkRow, signal: AbortSignal, tell: Tell): Promise<WorkRow> {
+/** Whether it is done, with its sound as it was kept. */
+const isKept = async ({ state, pcm_hash, overview_hash }: WorkRow): Promise<boolean> =>
+  state === "done" && (await blobs.isWhole(pcm_hash!)) && (await blobs.isWhole(overview_hash!));
+
+/** Begins again what is done and lost. */
+async function begun(work: WorkRow): Promise<WorkRow> {
+  await rows("update work set state = 'waiting' where id = $1 and state = 'done'", [work.id]);
+  return { ...work, state: "waiting" };
+}
+
+async function finishWork(work: WorkRow, project: string, signal: AbortSignal, tell: Tell): Promise<WorkRow> {
   await withPrepared(work.inputs, async (source) => {
     const segments = workSegments(preparedSource(source, work.inputs).frames, source.sampleRate);
     await rows(
@@ -73,11 +91,13 @@ async function finishWork(work: WorkRow, signal: AbortSignal, tell: Tell): Promi
       [work.id, segments.length - 1],
     );
     // As many helpers as there is work for; those that come too late find nothing to do.
-    for (let helper = 1; helper < segments.length; helper++) await enqueue("segment", work.id);
+    for (let helper = 1; helper < segments.length; helper++)
+      await enqueue({ queue: "segment", subject: `${work.id}/${helper}`, project, costSeconds: SEGMENT_COST_SECONDS });
   });
   for (;;) {
     if (signal.aborted) throw new Cancelled();
     const idle = !(await workOnSegment(work.id, signal, tell));
+    if (idle) tell("waiting for other workers", (Date.now() / 1000) % 1); // who has a segment in hand answers for it
     const now = (await row<WorkRow>("select * from work where id = $1", [work.id]))!;
     if (now.state === "done") return now;
     if (idle) await new Promise((resolve) => setTimeout(resolve, WAIT_MS));
@@ -85,22 +105,23 @@ async function finishWork(work: WorkRow, signal: AbortSignal, tell: Tell): Promi
 }
 
 /** The job of a helper: takes segments as long as there are any. */
-export async function helpWithWork(id: string, signal: AbortSignal): Promise<void> {
-  while (!signal.aborted && (await workOnSegment(id, signal, () => undefined)));
+export async function helpWithWork({ subject, signal, progress }: Held): Promise<void> {
+  const [id] = subject.split("/");
+  while (!signal.aborted && (await workOnSegment(id!, signal, progress)));
 }
 
 /** Takes one segment that nobody is on, or the joining where all are done; false where there is nothing to take. */
 async function workOnSegment(id: string, signal: AbortSignal, tell: Tell): Promise<boolean> {
-  const taken = await row<{ index: number; count: number; done: number }>(
+  const taken = await row<Segment>(
     `with next as (
        select work_id, index from work_segment s
        where work_id = $1 and (state = 'waiting' or (state = 'taken' and taken_at < now() - make_interval(secs => ${CLAIM_SECONDS})))
          and (index <> ${JOIN} or not exists (
            select 1 from work_segment o where o.work_id = $1 and o.index <> ${JOIN} and o.state <> 'done'))
        order by (index = ${JOIN}), index limit 1 for update skip locked)
-     update work_segment s set state = 'taken', taken_at = now() from next
+     update work_segment s set state = 'taken', taken_at = now(), claim = gen_random_uuid() from next
      where s.work_id = next.work_id and s.index = next.index
-     returning s.index,
+     returning s.index, s.claim,
        (select count(*)::int from work_segment where work_id = $1 and index <> ${JOIN}) as count,
        (select count(*)::int from work_segment where work_id = $1 and index <> ${JOIN} and state = 'done') as done`,
     [id],
@@ -108,22 +129,28 @@ async function workOnSegment(id: string, signal: AbortSignal, tell: Tell): Promi
   if (!taken) return false;
   const { inputs } = (await row<WorkRow>("select * from work where id = $1", [id]))!;
   const timer = setInterval(() => {
-    void rows("update work_segment set taken_at = now() where work_id = $1 and index = $2", [id, taken.index]).catch(
-      () => undefined,
-    );
+    void rows("update work_segment set taken_at = now() where claim = $1", [taken.claim]).catch(() => undefined);
   }, RENEW_MS);
   try {
-    if (taken.index === JOIN) await join(id, inputs, taken.count, signal, tell);
+    if (taken.index === JOIN) await join(id, inputs, taken, signal, tell);
     else await makeSegment(id, inputs, taken, signal, tell);
     return true;
   } catch (error) {
-    await rows("update work_segment set state = 'waiting' where work_id = $1 and index = $2", [id, taken.index]).catch(
+    await rows("update work_segment set state = 'waiting', claim = null where claim = $1", [taken.claim]).catch(
       () => undefined,
     );
     throw error;
   } finally {
     clearInterval(timer);
   }
+}
+
+interface Segment {
+  index: number;
+  claim: string;
+  /** How many there are, and how many of them are done. */
+  count: number;
+  done: number;
 }
 
 async function withPrepared<Result>(
@@ -138,7 +165,7 @@ async function withPrepared<Result>(
 async function makeSegment(
   id: string,
   inputs: WorkInputs,
-  { index, count, done }: { index: number; count: number; done: number },
+  { index, count, done, claim }: Segment,
   signal: AbortSignal,
   tell: Tell,
 ): Promise<void> {
@@ -155,9 +182,9 @@ async function makeSegment(
         await writer.writeFloat(block, framesOf(block));
       await writer.finish();
       const { hash } = await draft.commit();
-      await rows("update work_segment set state = 'done', pcm_hash = $3 where work_id = $1 and index = $2", [
+      await rows("update work_segment set state = 'done', pcm_hash = $3 where work_id = $1 and claim = $2", [
         id,
-        index,
+        claim,
         hash,
       ]);
     } finally {
@@ -180,7 +207,13 @@ async function* blocksOf(
 }
 
 /** Puts the segments one after the other, and measures the whole. */
-async function join(id: string, inputs: WorkInputs, count: number, signal: AbortSignal, tell: Tell): Promise<void> {
+async function join(
+  id: string,
+  inputs: WorkInputs,
+  { count, claim }: Segment,
+  signal: AbortSignal,
+  tell: Tell,
+): Promise<void> {
   const segments = await rows<{ pcm_hash: string }>(
     `select pcm_hash from work_segment where work_id = $1 and index <> ${JOIN} order by index`,
     [id],
@@ -209,27 +242,21 @@ async function join(id: string, inputs: WorkInputs, count: number, signal: Abort
     );
     const [pcm, overview] = [await drafts.pcm.commit(), await drafts.overview.commit()];
     await transaction(async (client) => {
+      // What the segments were made into is theirs no more; the sweeper takes their sound.
+      const { rowCount } = await client.query(
+        "delete from work_segment where work_id = $1 and exists (select 1 from work_segment where claim = $2)",
+        [id, claim],
+      );
+      if (!rowCount) throw new Cancelled();
       await client.query(
         "update work set state = 'done', pcm_hash = $2, overview_hash = $3, figures = $4 where id = $1",
         [id, pcm.hash, overview.hash, JSON.stringify(prepared.figures)],
       );
-      await client.query("delete from work_segment where work_id = $1", [id]);
     });
-    if (count > 1) await removeSegments(segments.map(({ pcm_hash }) => pcm_hash));
     log.info({ work: id, segments: count }, "worked on");
   } finally {
     for (const file of files) await file.close();
     await drafts.pcm.discard();
     await drafts.overview.discard();
   }
-}
-
-/** Removes the sound of segments that no other work is made of. */
-async function removeSegments(hashes: string[]): Promise<void> {
-  const used = await rows<{ pcm_hash: string }>(
-    `select pcm_hash from work_segment where pcm_hash = any($1) union select pcm_hash from work where pcm_hash = any($1)`,
-    [hashes],
-  );
-  const kept = new Set(used.map(({ pcm_hash }) => pcm_hash));
-  for (const hash of hashes) if (!kept.has(hash)) await blobs.remove(hash);
 }

@@ -6,13 +6,13 @@ import { blobs } from "./blobs";
 import { log } from "./log";
 import { papersOf, type Delivery } from "./papers";
 import { Problem } from "./problem";
-import { safeName } from "@core/project/names";
+import { fileName } from "@core/project/file-name";
 import type { Master } from "@core/project/views";
 
 /** The same bytes at any time. */
 const DATE = new Date("1980-01-01T00:00:00Z");
 
-export const zipName = ({ document }: Delivery): string => `${safeName(document.name)}.zip`;
+export const zipName = ({ document }: Delivery): string => `${fileName(document.name)}.zip`;
 
 function streamed(fill: (archive: ZipArchive) => Promise<void>): ReadableStream {
   const archive = new ZipArchive({ store: true, forceZip64: false });
@@ -24,19 +24,21 @@ function streamed(fill: (archive: ZipArchive) => Promise<void>): ReadableStream 
   return Readable.toWeb(archive) as ReadableStream;
 }
 
-/** @throws Problem where nothing is finished */
-export function zipOf(delivery: Delivery): ReadableStream {
+/** @throws Problem where nothing is finished, or a master is missing or damaged */
+export async function zipOf(delivery: Delivery): Promise<ReadableStream> {
   if (delivery.masters.length === 0)
     throw new Problem(409, "Nothing to hand over", "No master is finished yet: render first.");
+  const missing = [];
+  for (const { name, master } of delivery.masters) if (!(await blobs.isWhole(master.file_hash!))) missing.push(name);
+  if (missing.length > 0)
+    throw new Problem(
+      409,
+      "Masters are missing",
+      `Not all masters are there as they were rendered: ${missing.join(", ")}. Render them again, then hand over.`,
+    );
   return streamed(async (archive) => {
-    const used = new Set<string>();
-    for (const { name, master } of delivery.masters) {
-      // Names that clash are told on the board; here nothing may be lost.
-      let entry = name;
-      for (let n = 2; used.has(entry.toLowerCase()); n++) entry = name.replace(/(\.[^.]*)?$/, ` (${n})$1`);
-      used.add(entry.toLowerCase());
-      archive.file(await blobs.fileOf(master.file_hash!), { name: entry, date: DATE });
-    }
+    for (const { name, master } of delivery.masters)
+      archive.file(await blobs.fileOf(master.file_hash!), { name, date: DATE });
     for (const { name, make } of papersOf(delivery)) {
       const made = await make();
       archive.append(typeof made === "string" ? made : Buffer.from(made), { name, date: DATE });

@@ -3,6 +3,7 @@ import * as z from "zod";
 import { piecesSchema } from "../arrange/piece";
 import { CommandProblem, define, find, itemIn, nameOfItem } from "./command";
 import { idSchema, keptProfileSchema } from "./document";
+import { itemPath } from "./paths";
 
 export const ARRANGE_COMMANDS = {
   /** What an item is made of from now on; `what` says in words what was done. */
@@ -14,7 +15,7 @@ export const ARRANGE_COMMANDS = {
       else delete target.pieces;
     },
     label: ({ item, what }, before) => `“${nameOfItem(before, item)}”: ${what}`,
-    decides: ({ item }) => `pieces ${item}`,
+    access: ({ item }) => ({ writes: [`${itemPath(item)}/pieces`] }),
   }),
   keepProfile: define({
     fields: z.strictObject({ profile: keptProfileSchema }),
@@ -24,7 +25,7 @@ export const ARRANGE_COMMANDS = {
       document.profiles.push(profile);
     },
     label: ({ profile }) => `Keep the noise “${profile.name}”`,
-    decides: ({ profile }) => `profile ${profile.id}`,
+    access: ({ profile }) => ({ writes: [`profiles/${profile.id}`] }),
   }),
   removeProfile: define({
     fields: z.strictObject({ profile: idSchema }),
@@ -34,6 +35,6 @@ export const ARRANGE_COMMANDS = {
     },
     label: ({ profile }, before) =>
       `Forget the noise “${before.profiles.find(({ id }) => id === profile)?.name ?? profile}”`,
-    decides: ({ profile }) => `profile ${profile}`,
+    access: ({ profile }) => ({ writes: [`profiles/${profile}`] }),
   }),
 } as const;

@@ -13,6 +13,7 @@ import {
 import { settingSchema, settingWords, type Setting } from "../process/parameter";
 import { CommandProblem, define, find, itemIn, moved, nameOfItem } from "./command";
 import { idSchema, keptPresetSchema, nameSchema, type ProjectDocument } from "./document";
+import { isThere, itemPath, type Path } from "./paths";
 
 /** Stands for the programme in the place of an item. */
 export const PROGRAMME = "programme";
@@ -60,6 +61,12 @@ const freshIds = (chain: readonly ChainEntry[], prefix: string): ChainEntry[] =>
 const nameOfVersion = (document: ProjectDocument, { item, version }: { item: string; version: string }): string =>
   document.items.find(({ id }) => id === item)?.versions?.find(({ id }) => id === version)?.name ?? "of before";
 
+const chainPath = (owner: string): Path => (owner === PROGRAMME ? "chain" : `${itemPath(owner)}/chain`);
+const entryPath = (owner: string, entry: string | undefined): Path => `${chainPath(owner)}/${entry ?? "#none"}`;
+const settingPath = ({ item, entry }: { item: string; entry: string }, parameter: string): Path =>
+  `${entryPath(item, entry)}/settings/${parameter}`;
+const versionPath = (item: string, version: string): Path => `${itemPath(item)}/versions/${version}`;
+
 const entryFields = { item: idSchema, entry: idSchema };
 
 export const CHAIN_COMMANDS = {
@@ -74,7 +81,7 @@ export const CHAIN_COMMANDS = {
     },
     label: (fields, before) =>
       `Add ${processorNamed(fields.entry.type).name.toLowerCase()} to ${nameOf(before, fields.item)}`,
-    decides: (fields) => `processor ${fields.entry.id}`,
+    access: ({ item, entry }) => ({ writes: [entryPath(item, entry.id)] }),
   }),
   setParameter: define({
     fields: z.strictObject({ ...entryFields, parameter: z.string().max(40), setting: settingSchema }),
@@ -85,13 +92,13 @@ export const CHAIN_COMMANDS = {
       const parameter = entry ? processorNamed(entry.type).parameters[fields.parameter] : undefined;
       return settingWords(parameter, fields.setting, fields.parameter);
     },
-    decides: (fields) => `parameter ${fields.entry} ${fields.parameter}`,
+    access: (fields) => ({ writes: [settingPath(fields, fields.parameter)] }),
   }),
   setSettings: define({
     fields: z.strictObject({ ...entryFields, settings: settingsSchema, what: z.string().max(120) }),
     apply: (document, fields) => setAll(entryIn(document, fields.item, fields.entry), fields.settings),
     label: (fields, before) => `${nameOfEntry(before, fields.item, fields.entry)}: ${fields.what}`,
-    decides: (fields) => `settings ${fields.entry}`,
+    access: (fields) => ({ writes: Object.keys(fields.settings).map((parameter) => settingPath(fields, parameter)) }),
   }),
   flipSettings: define({
     fields: z.strictObject(entryFields),
@@ -103,7 +110,9 @@ export const CHAIN_COMMANDS = {
       entry.second = !entry.second;
     },
     label: (fields, before) => `Flip the settings of the ${nameOfEntry(before, fields.item, fields.entry)}`,
-    decides: (fields) => `settings ${fields.entry}`,
+    access: ({ item, entry }) => ({
+      writes: ["settings", "other", "second"].map((part) => `${entryPath(item, entry)}/${part}`),
+    }),
   }),
   copySettings: define({
     fields: z.strictObject(entryFields),
@@ -113,7 +122,10 @@ export const CHAIN_COMMANDS = {
     },
     label: (fields, before) =>
       `Copy the settings of the ${nameOfEntry(before, fields.item, fields.entry)} to the other`,
-    decides: (fields) => `other settings ${fields.entry}`,
+    access: ({ item, entry }) => ({
+      reads: [`${entryPath(item, entry)}/settings`],
+      writes: [`${entryPath(item, entry)}/other`],
+    }),
   }),
   setLine: define({
     fields: z.strictObject({ ...entryFields, parameter: z.string().max(60), line: linePointsSchema }),
@@ -130,14 +142,14 @@ export const CHAIN_COMMANDS = {
     },
     label: (fields, before) =>
       `${nameOfEntry(before, fields.item, fields.entry)}: ${fields.line.length === 0 ? "no line" : "a line"} for ${fields.parameter}`,
-    decides: (fields) => `line ${fields.entry} ${fields.parameter}`,
+    access: ({ item, entry, parameter }) => ({ writes: [`${entryPath(item, entry)}/lines/${parameter}`] }),
   }),
   bypass: define({
     fields: z.strictObject({ ...entryFields, bypass: z.boolean() }),
     apply: (document, fields) => void (entryIn(document, fields.item, fields.entry).bypass = fields.bypass),
     label: (fields, before) =>
       `${fields.bypass ? "Bypass" : "Switch on"} the ${nameOfEntry(before, fields.item, fields.entry)}`,
-    decides: (fields) => `bypass ${fields.entry}`,
+    access: ({ item, entry }) => ({ writes: [`${entryPath(item, entry)}/bypass`] }),
   }),
   bypassChain: define({
     fields: z.strictObject({ item: idSchema, bypass: z.boolean() }),
@@ -146,7 +158,7 @@ export const CHAIN_COMMANDS = {
     },
     label: (fields, before) =>
       `${fields.bypass ? "Bypass" : "Switch on"} the whole chain of ${nameOf(before, fields.item)}`,
-    decides: (fields) => `bypass of ${fields.item}`,
+    access: ({ item }) => ({ writes: [`${chainPath(item)}/*/bypass`] }),
   }),
   moveProcessor: define({
     fields: z.strictObject({ ...entryFields, to: position }),
@@ -155,7 +167,7 @@ export const CHAIN_COMMANDS = {
       moved(chain, chain.indexOf(entryIn(document, fields.item, fields.entry)), fields.to);
     },
     label: (fields, before) => `Move the ${nameOfEntry(before, fields.item, fields.entry)} to place ${fields.to + 1}`,
-    decides: (fields) => `chain ${fields.item}`,
+    access: ({ item, entry }) => ({ reads: [isThere(entryPath(item, entry))], writes: [`${chainPath(item)}/#order`] }),
   }),
   replaceProcessor: define({
     fields: z.strictObject({ ...entryFields, with: entrySchema }),
@@ -165,7 +177,7 @@ export const CHAIN_COMMANDS = {
     },
     label: (fields, before) =>
       `Replace the ${nameOfEntry(before, fields.item, fields.entry)} by ${processorNamed(fields.with.type).name.toLowerCase()}`,
-    decides: (fields) => `processor ${fields.entry}`,
+    access: ({ item, entry, with: other }) => ({ writes: [entryPath(item, entry), entryPath(item, other.id)] }),
   }),
   removeProcessor: define({
     fields: z.strictObject(entryFields),
@@ -174,7 +186,7 @@ export const CHAIN_COMMANDS = {
       chain.splice(chain.indexOf(entryIn(document, fields.item, fields.entry)), 1);
     },
     label: (fields, before) => `Remove the ${nameOfEntry(before, fields.item, fields.entry)}`,
-    decides: (fields) => `processor ${fields.entry}`,
+    access: ({ item, entry }) => ({ writes: [entryPath(item, entry)] }),
   }),
   setChain: define({
     /** `prefix` makes ids for the entries, the same wherever the command is applied. */
@@ -187,13 +199,13 @@ export const CHAIN_COMMANDS = {
     },
     label: ({ items }, before) =>
       items.length === 1 ? `Put a chain on ${nameOf(before, items[0]!)}` : `Put a chain on ${items.length} items`,
-    decides: ({ items }) => `chain ${items[0]!}`,
+    access: ({ items }) => ({ writes: items.map(chainPath) }),
   }),
   setAbout: define({
     fields: z.strictObject({ ...entryFields, about: aboutSchema }),
     apply: (document, fields) => void (entryIn(document, fields.item, fields.entry).about = fields.about),
     label: (fields, before) => `Notes on the ${nameOfEntry(before, fields.item, fields.entry)}`,
-    decides: (fields) => `notes ${fields.entry}`,
+    access: ({ item, entry }) => ({ writes: [`${entryPath(item, entry)}/about`] }),
   }),
   keepVersion: define({
     fields: z.strictObject({ item: idSchema, id: idSchema, name: nameSchema }),
@@ -204,7 +216,7 @@ export const CHAIN_COMMANDS = {
       found.versions = [...versions, { id, name, chain: found.chain.map((entry) => ({ ...entry })) }];
     },
     label: ({ item, name }, before) => `Keep the chain of ${nameOf(before, item)} as “${name}”`,
-    decides: ({ id }) => `version ${id}`,
+    access: ({ item, id }) => ({ reads: [chainPath(item)], writes: [versionPath(item, id)] }),
   }),
   takeVersion: define({
     /** `prefix` makes ids for the entries, the same wherever the command is applied. */
@@ -214,7 +226,7 @@ export const CHAIN_COMMANDS = {
       item.chain = freshIds(find(item.versions ?? [], fields.version, "version").chain, fields.prefix);
     },
     label: (fields, before) => `Put the chain “${nameOfVersion(before, fields)}” to work`,
-    decides: ({ item }) => `chain ${item}`,
+    access: ({ item, version }) => ({ reads: [versionPath(item, version)], writes: [chainPath(item)] }),
   }),
   removeVersion: define({
     fields: z.strictObject({ item: idSchema, version: idSchema }),
@@ -224,7 +236,7 @@ export const CHAIN_COMMANDS = {
       item.versions = item.versions?.filter(({ id }) => id !== version.id);
     },
     label: (fields, before) => `Forget the chain “${nameOfVersion(before, fields)}”`,
-    decides: ({ version }) => `version ${version}`,
+    access: ({ item, version }) => ({ writes: [versionPath(item, version)] }),
   }),
   keepPreset: define({
     fields: z.strictObject({ preset: keptPresetSchema }),
@@ -233,7 +245,7 @@ export const CHAIN_COMMANDS = {
       document.presets.push(preset);
     },
     label: ({ preset }) => `Keep the preset “${preset.name}”`,
-    decides: ({ preset }) => `preset ${preset.id}`,
+    access: ({ preset }) => ({ writes: [`presets/${preset.id}`] }),
   }),
   removePreset: define({
     fields: z.strictObject({ preset: idSchema }),
@@ -243,6 +255,6 @@ export const CHAIN_COMMANDS = {
     },
     label: (fields, before) =>
       `Forget the preset “${before.presets.find(({ id }) => id === fields.preset)?.name ?? "of before"}”`,
-    decides: (fields) => `preset ${fields.preset}`,
+    access: ({ preset }) => ({ writes: [`presets/${preset}`] }),
   }),
 } as const;

@@ -1,6 +1,7 @@
 /** What a command is made of, and the finding of what it is about. */
 import type * as z from "zod";
 import type { Item, ProjectDocument } from "./document";
+import type { Access } from "./paths";
 
 /** Why a command could not be applied, in a sentence for the person who gave it. */
 export class CommandProblem extends Error {
@@ -13,8 +14,8 @@ export interface CommandDefinition<S extends z.ZodType = z.ZodType> {
   apply(document: ProjectDocument, fields: z.infer<S>): void;
   /** The edit in words, for the history. */
   label(fields: z.infer<S>, before: ProjectDocument): string;
-  /** What it decides: two commands that decide the same thing cannot both stand. */
-  decides(fields: z.infer<S>): string;
+  /** What of the document it relies on and changes: where those overlap, two commands contradict each other. */
+  access(fields: z.infer<S>): Access;
 }
 
 export const define = <S extends z.ZodType>(definition: CommandDefinition<S>) => definition;

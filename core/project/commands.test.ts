@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { newChainEntry } from "../process";
-import { applyCommand, commandDecides, commandLabel, CommandProblem, type Command } from "./commands";
+import { applyCommand, commandLabel, CommandProblem, type Command } from "./commands";
 import { deliverableInForce, projectSchema } from "./document";
 import { newProject, TEMPLATES } from "./templates";
 
@@ -45,15 +45,6 @@ describe("commands", () => {
   it("say in words what they do", () => {
     const command: Command = { type: "setParameter", item: "i1", entry: "p1", parameter: "gainDb", setting: -3 };
     expect(commandLabel(command, withGain())).toBe("Gain −3 dB");
-  });
-  it("contradict each other only where they decide the same", () => {
-    const set = (entry: string, parameter: string) => {
-      const command: Command = { type: "setParameter", item: "i1", entry, parameter, setting: 1 };
-      return commandDecides(command);
-    };
-    expect(set("p1", "gainDb")).toBe(set("p1", "gainDb"));
-    expect(set("p1", "gainDb")).not.toBe(set("p2", "gainDb"));
-    expect(set("p1", "gainDb")).not.toBe(set("p1", "invert"));
   });
   it("say what is gone rather than do nothing", () => {
     const removed = applyCommand(withGain(), { type: "removeProcessor", item: "i1", entry: "p1" } as Command);

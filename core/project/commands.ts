@@ -18,15 +18,17 @@ import {
   tempoSchema,
   type ProjectDocument,
 } from "./document";
+import { EVERYTHING, isThere, itemPath, type Access } from "./paths";
 
 const position = z.number().int().nonnegative();
+const markerPath = (item: string, marker: string) => `${itemPath(item)}/markers/${marker}`;
 
 export const COMMANDS = {
   rename: define({
     fields: z.strictObject({ name: nameSchema }),
     apply: (document, { name }) => void (document.name = name),
     label: ({ name }) => `Rename the project to “${name}”`,
-    decides: () => "name",
+    access: () => ({ writes: ["name"] }),
   }),
   addSource: define({
     fields: z.strictObject({ source: projectSourceSchema, item: itemSchema }),
@@ -37,13 +39,13 @@ export const COMMANDS = {
       document.items.push(added);
     },
     label: ({ source }) => `Add “${source.name}”`,
-    decides: ({ item: added }) => `item ${added.id}`,
+    access: ({ source, item }) => ({ writes: [`sources/${source.hash}`, itemPath(item.id)] }),
   }),
   renameItem: define({
     fields: z.strictObject({ item: idSchema, name: nameSchema }),
     apply: (document, fields) => void (itemIn(document, fields.item).name = fields.name),
     label: ({ name }) => `Rename an item to “${name}”`,
-    decides: (fields) => `item name ${fields.item}`,
+    access: ({ item }) => ({ writes: [`${itemPath(item)}/name`] }),
   }),
   moveItem: define({
     fields: z.strictObject({ item: idSchema, to: position }),
@@ -51,13 +53,13 @@ export const COMMANDS = {
       moved(document.items, document.items.indexOf(itemIn(document, fields.item)), fields.to);
     },
     label: (fields, before) => `Move “${nameOfItem(before, fields.item)}” to place ${fields.to + 1}`,
-    decides: () => "running order",
+    access: ({ item }) => ({ reads: [isThere(itemPath(item))], writes: ["items/#order"] }),
   }),
   removeItem: define({
     fields: z.strictObject({ item: idSchema }),
     apply: (document, fields) => void document.items.splice(document.items.indexOf(itemIn(document, fields.item)), 1),
     label: (fields, before) => `Take “${nameOfItem(before, fields.item)}” out of the running order`,
-    decides: (fields) => `item ${fields.item}`,
+    access: ({ item }) => ({ writes: [itemPath(item)] }),
   }),
   addMarkers: define({
     fields: z.strictObject({ item: idSchema, markers: z.array(markerSchema).min(1).max(20_000) }),
@@ -70,7 +72,7 @@ export const COMMANDS = {
     },
     label: ({ markers }) =>
       markers.length === 1 ? `Marker ${markers[0]!.name || markers[0]!.kind}` : `Add ${markers.length} markers`,
-    decides: ({ markers }) => `marker ${markers[0]!.id}`,
+    access: ({ item, markers }) => ({ writes: markers.map(({ id }) => markerPath(item, id)) }),
   }),
   setMarker: define({
     fields: z.strictObject({ item: idSchema, marker: markerSchema }),
@@ -81,7 +83,7 @@ export const COMMANDS = {
       owner.markers.sort((a, b) => a.start - b.start);
     },
     label: ({ marker }) => `Change marker ${marker.name || marker.kind}`,
-    decides: ({ marker }) => `marker ${marker.id}`,
+    access: ({ item, marker }) => ({ writes: [markerPath(item, marker.id)] }),
   }),
   removeMarkers: define({
     fields: z.strictObject({ item: idSchema, markers: z.array(idSchema).min(1) }),
@@ -91,7 +93,7 @@ export const COMMANDS = {
       owner.markers = owner.markers.filter(({ id }) => !gone.has(id));
     },
     label: ({ markers }) => (markers.length === 1 ? "Remove a marker" : `Remove ${markers.length} markers`),
-    decides: ({ markers }) => `marker ${markers[0]!}`,
+    access: ({ item, markers }) => ({ writes: markers.map((id) => markerPath(item, id)) }),
   }),
   ...ARRANGE_COMMANDS,
   ...CHAIN_COMMANDS,
@@ -104,7 +106,7 @@ export const COMMANDS = {
       else delete owner.tempo;
     },
     label: ({ tempo }) => (tempo ? `Tempo ${tempo.beatsPerMinute} beats a minute` : "No tempo"),
-    decides: (fields) => `tempo ${fields.item}`,
+    access: ({ item }) => ({ writes: [`${itemPath(item)}/tempo`] }),
   }),
   ...DELIVER_COMMANDS,
 } as const;
@@ -143,8 +145,12 @@ export function commandLabel(command: { type: string }, before: ProjectDocument)
   return definition.label(fields, before);
 }
 
-/** What a command decides; two commands with the same answer contradict each other. */
-export function commandDecides(command: { type: string }): string {
-  const { definition, fields } = resolve(command);
-  return definition.decides(fields);
+/** What a command relies on and changes. One that was stored by another version and is not known may change anything. */
+export function commandAccess(command: { type: string }): Access {
+  try {
+    const { definition, fields } = resolve(command);
+    return definition.access(fields);
+  } catch {
+    return EVERYTHING;
+  }
 }

@@ -12,11 +12,15 @@ import {
   specOf,
   type ProjectDocument,
 } from "./document";
+import { isThere, itemPath } from "./paths";
 
 function refuseUnlessThere(document: ProjectDocument, spec: string): void {
   const known = [...document.specs, ...SPECS].some(({ id }) => id === spec);
   if (!known) throw new CommandProblem(`There is no delivery spec "${spec}".`);
 }
+
+/** What a recipe takes from one item to others. */
+const RECIPE = ["repairs", "chain"];
 
 const structuredCopy = <T>(thing: T): T => JSON.parse(JSON.stringify(thing)) as T;
 
@@ -31,7 +35,10 @@ export const DELIVER_COMMANDS = {
       document.inForce ??= deliverable.id;
     },
     label: ({ deliverable }, before) => `Add deliverable ${specOf(before, deliverable.spec).name}`,
-    decides: ({ deliverable }) => `deliverable ${deliverable.id}`,
+    access: ({ deliverable: { id, spec } }) => ({
+      reads: [isThere(`specs/${spec}`)],
+      writes: [`deliverables/${id}`, "inForce/#first"],
+    }),
   }),
   setDeliverable: define({
     fields: z.strictObject({ deliverable: deliverableSchema }),
@@ -40,7 +47,7 @@ export const DELIVER_COMMANDS = {
       Object.assign(find(document.deliverables, deliverable.id, "deliverable"), deliverable);
     },
     label: ({ deliverable }, before) => `Change deliverable ${specOf(before, deliverable.spec).name}`,
-    decides: ({ deliverable }) => `deliverable ${deliverable.id}`,
+    access: ({ deliverable: { id, spec } }) => ({ reads: [isThere(`specs/${spec}`)], writes: [`deliverables/${id}`] }),
   }),
   removeDeliverable: define({
     fields: z.strictObject({ deliverable: idSchema }),
@@ -53,7 +60,7 @@ export const DELIVER_COMMANDS = {
       const spec = before.deliverables.find(({ id }) => id === fields.deliverable)?.spec;
       return `Remove deliverable ${spec ? specOf(before, spec).name : ""}`.trim();
     },
-    decides: (fields) => `deliverable ${fields.deliverable}`,
+    access: ({ deliverable }) => ({ writes: [`deliverables/${deliverable}`, "inForce/#chosen"] }),
   }),
   setInForce: define({
     fields: z.strictObject({ deliverable: idSchema }),
@@ -63,7 +70,7 @@ export const DELIVER_COMMANDS = {
       const spec = before.deliverables.find(({ id }) => id === fields.deliverable)?.spec;
       return `Show margins against ${spec ? specOf(before, spec).name : "another deliverable"}`;
     },
-    decides: () => "in force",
+    access: ({ deliverable }) => ({ reads: [isThere(`deliverables/${deliverable}`)], writes: ["inForce/#chosen"] }),
   }),
   moveDeliverable: define({
     fields: z.strictObject({ deliverable: idSchema, to: z.number().int().nonnegative() }),
@@ -74,7 +81,10 @@ export const DELIVER_COMMANDS = {
       document.deliverables = others;
     },
     label: (fields) => `Move a deliverable to place ${fields.to + 1}`,
-    decides: () => "order of deliverables",
+    access: ({ deliverable }) => ({
+      reads: [isThere(`deliverables/${deliverable}`)],
+      writes: ["deliverables/#order"],
+    }),
   }),
   addSpec: define({
     fields: z.strictObject({ spec: deliverySpecSchema }),
@@ -84,7 +94,7 @@ export const DELIVER_COMMANDS = {
       document.specs.push(spec);
     },
     label: ({ spec }) => `Add delivery spec ${spec.name}`,
-    decides: ({ spec }) => `spec ${spec.id}`,
+    access: ({ spec }) => ({ writes: [`specs/${spec.id}`] }),
   }),
   setSpec: define({
     fields: z.strictObject({ spec: deliverySpecSchema }),
@@ -93,7 +103,7 @@ export const DELIVER_COMMANDS = {
       document.specs = document.specs.map((one) => (one.id === spec.id ? spec : one));
     },
     label: ({ spec }) => `Change delivery spec ${spec.name}`,
-    decides: ({ spec }) => `spec ${spec.id}`,
+    access: ({ spec }) => ({ writes: [`specs/${spec.id}`] }),
   }),
   removeSpec: define({
     fields: z.strictObject({ spec: idSchema }),
@@ -104,7 +114,7 @@ export const DELIVER_COMMANDS = {
       document.specs = document.specs.filter(({ id }) => id !== fields.spec);
     },
     label: (fields, before) => `Remove delivery spec ${specOf(before, fields.spec).name}`,
-    decides: (fields) => `spec ${fields.spec}`,
+    access: ({ spec }) => ({ writes: [`specs/${spec}`] }),
   }),
   /** What is done to one item is done to others: repairs and chain take the place of theirs. */
   applyRecipe: define({
@@ -119,24 +129,27 @@ export const DELIVER_COMMANDS = {
     },
     label: (fields, before) =>
       `Do to ${fields.items.length === 1 ? "another item" : `${fields.items.length} items`} what is done to “${nameOfItem(before, fields.from)}”`,
-    decides: (fields) => `recipe of ${fields.items.join(" ")}`,
+    access: ({ from, items }) => ({
+      reads: RECIPE.map((part) => `${itemPath(from)}/${part}`),
+      writes: items.flatMap((item) => RECIPE.map((part) => `${itemPath(item)}/${part}`)),
+    }),
   }),
   describeProject: define({
     fields: z.strictObject({ about: projectAboutSchema }),
     apply: (document, { about }) => void (document.about = about),
     label: () => "Change what masters say of the whole",
-    decides: () => "about the project",
+    access: () => ({ writes: ["about"] }),
   }),
   describeItem: define({
     fields: z.strictObject({ item: idSchema, about: itemAboutSchema }),
     apply: (document, fields) => void (itemIn(document, fields.item).about = fields.about),
     label: (fields, before) => `Change what the master of “${nameOfItem(before, fields.item)}” says of itself`,
-    decides: (fields) => `about ${fields.item}`,
+    access: ({ item }) => ({ writes: [`${itemPath(item)}/about`] }),
   }),
   setNaming: define({
     fields: z.strictObject({ naming: projectSchema.shape.naming.unwrap() }),
     apply: (document, { naming }) => void (document.naming = naming),
     label: ({ naming }) => `Call masters “${naming}”`,
-    decides: () => "naming",
+    access: () => ({ writes: ["naming"] }),
   }),
 };

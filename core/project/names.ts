@@ -1,5 +1,6 @@
 /** Names of master files, by a pattern. */
 import { formatWords } from "../render/recipe";
+import { distinctNames, fileName, nameKey } from "./file-name";
 import { CONTAINER_ABOUT } from "../spec/containers";
 import { specOf, type Deliverable, type Item, type ProjectDocument } from "./document";
 
@@ -31,19 +32,6 @@ const TOKENS: Readonly<Record<string, { help: string; fill: Filler }>> = {
 /** What may stand in braces, with what it means. */
 export const NAME_TOKENS = Object.entries(TOKENS).map(([token, { help }]) => ({ token, help }));
 
-const LONGEST = 180;
-
-/** A name that every file system takes. */
-export const safeName = (name: string): string =>
-  name
-    // Signs that look like ones of ASCII are those.
-    .replace(/[−–—]/g, "-")
-    .replace(/[\u0000-\u001f/\\:*?"<>|]+/g, "-")
-    .replace(/\s+/g, " ")
-    .trim()
-    .replace(/^\.+|[. ]+$/g, "")
-    .slice(0, LONGEST) || "master";
-
 function extensionOf({ sources }: Project, item: Item, { format }: Deliverable): string {
   if (format.container !== "video") return CONTAINER_ABOUT[format.container].extension;
   const source = sources.find(({ hash }) => hash === item.source);
@@ -54,22 +42,30 @@ function extensionOf({ sources }: Project, item: Item, { format }: Deliverable):
 export const unknownTokens = (pattern: string): string[] =>
   [...pattern.matchAll(/\{([^}]*)\}/g)].map(([, token]) => token!).filter((token) => !Object.hasOwn(TOKENS, token));
 
-export function masterName(project: Project, item: Item, deliverable: Deliverable): string {
+/** By the pattern alone: others may come to the same. */
+function patternName(project: Project, item: Item, deliverable: Deliverable): string {
   const filled = project.naming.replace(/\{([^}]*)\}/g, (whole, token: string) =>
     Object.hasOwn(TOKENS, token) ? TOKENS[token]!.fill(project, item, deliverable) : whole,
   );
-  return `${safeName(filled)}.${extensionOf(project, item, deliverable)}`;
+  return `${fileName(filled)}.${extensionOf(project, item, deliverable)}`;
 }
 
-/** The names of all masters of a project. */
-export const masterNames = (project: Project): NamedCell[] =>
+const cellsOf = (project: Project): NamedCell[] =>
   project.items.flatMap((item) =>
-    project.deliverables.map((deliverable) => ({ item, deliverable, name: masterName(project, item, deliverable) })),
+    project.deliverables.map((deliverable) => ({ item, deliverable, name: patternName(project, item, deliverable) })),
   );
 
-/** Names that more than one master would have; capitals make no difference to some file systems. */
-export function clashing(cells: readonly NamedCell[]): Set<string> {
+/** The names of all masters of a project, each once: where the pattern gives one twice, the later get numbers. */
+export function masterNames(project: Project): NamedCell[] {
+  const cells = cellsOf(project);
+  const names = distinctNames(cells.map(({ name }) => name));
+  return cells.map((cell, n) => ({ ...cell, name: names[n]! }));
+}
+
+/** Names that the pattern gives more than once; capitals make no difference to some file systems. */
+export function clashing(project: Project): Set<string> {
   const counts = new Map<string, number>();
-  for (const { name } of cells) counts.set(name.toLowerCase(), (counts.get(name.toLowerCase()) ?? 0) + 1);
-  return new Set([...counts].flatMap(([name, count]) => (count > 1 ? [name] : [])));
+  const cells = cellsOf(project);
+  for (const { name } of cells) counts.set(nameKey(name), (counts.get(nameKey(name)) ?? 0) + 1);
+  return new Set(cells.flatMap(({ name }) => (counts.get(nameKey(name))! > 1 ? [name] : [])));
 }

@@ -3,9 +3,17 @@ import * as z from "zod";
 import { repairNamed, repairStepSchema, type RepairStep } from "../repair";
 import { CommandProblem, define, find, itemIn, moved, nameOfItem } from "./command";
 import { idSchema, type ProjectDocument } from "./document";
+import { isThere, itemPath, type Path } from "./paths";
 
 const stepsSchema = z.array(repairStepSchema).min(1).max(64);
 const own = { item: idSchema, step: idSchema };
+const stepPath = (item: string, step: string): Path => `${itemPath(item)}/repairs/${step}`;
+
+/** A step stays the one that it is. */
+const FIXED = ["id", "type"];
+const changesSchema = z
+  .record(z.string().max(40), z.unknown())
+  .refine((changes) => FIXED.every((field) => !(field in changes)), "a step's id and type stay as they are");
 
 const stepOf = (document: ProjectDocument, item: string, step: string): RepairStep =>
   find(itemIn(document, item).repairs as (RepairStep & { id: string })[], step, "repair");
@@ -28,24 +36,31 @@ export const REPAIR_COMMANDS = {
     },
     label: ({ item, steps }, before) =>
       `Repair “${nameOfItem(before, item)}”: ${steps.map(({ type }) => repairNamed(type).name.toLowerCase()).join(", ")}`,
-    decides: ({ steps }) => `repair ${steps[0]!.id}`,
+    access: ({ item, steps }) => ({ writes: steps.map(({ id }) => stepPath(item, id ?? "#none")) }),
   }),
-  /** Puts a step in the place of the one of the same id: its settings, where it applies, what it learned. */
+  /** Changes fields of a step: settings, where it applies, what it learned; `null` takes a field away. */
   setRepair: define({
-    fields: z.strictObject({ item: idSchema, step: repairStepSchema, what: z.string().max(80) }),
-    apply(document, { item, step }) {
-      const owner = itemIn(document, item);
-      stepOf(document, item, step.id ?? "");
-      owner.repairs = owner.repairs.map((one) => (one.id === step.id ? step : one));
+    fields: z.strictObject({ ...own, changes: changesSchema, what: z.string().max(80) }),
+    apply(document, { item, step, changes }) {
+      const found = stepOf(document, item, step);
+      for (const [field, setting] of Object.entries(changes)) {
+        if (setting === null) delete found[field];
+        else found[field] = setting;
+      }
     },
-    label: ({ step, what }) => `${repairNamed(step.type).name}: ${what}`,
-    decides: ({ step, what }) => `repair ${step.id} ${what.replace(/[−-]?[\d.]+.*$/, "")}`,
+    label: ({ item, step, what }, before) => {
+      const type = before.items.find(({ id }) => id === item)?.repairs.find(({ id }) => id === step)?.type;
+      return `${type ? repairNamed(type).name : "Repair"}: ${what}`;
+    },
+    access: ({ item, step, changes }) => ({
+      writes: Object.keys(changes).map((field) => `${stepPath(item, step)}/${field}`),
+    }),
   }),
   switchRepair: define({
     fields: z.strictObject({ ...own, on: z.boolean() }),
     apply: (document, { item, step, on }) => void (stepOf(document, item, step).on = on),
     label: ({ item, step, on }, before) => `Switch ${nameOfStep(before, item, step)} ${on ? "on" : "off"}`,
-    decides: ({ step }) => `repair switch ${step}`,
+    access: ({ item, step }) => ({ writes: [`${stepPath(item, step)}/on`] }),
   }),
   moveRepair: define({
     fields: z.strictObject({ ...own, to: z.number().int().nonnegative() }),
@@ -54,7 +69,10 @@ export const REPAIR_COMMANDS = {
       moved(repairs, repairs.indexOf(stepOf(document, item, step)), to);
     },
     label: ({ item, step, to }, before) => `Move ${nameOfStep(before, item, step)} to place ${to + 1}`,
-    decides: ({ item }) => `repairs ${item}`,
+    access: ({ item, step }) => ({
+      reads: [isThere(stepPath(item, step))],
+      writes: [`${itemPath(item)}/repairs/#order`],
+    }),
   }),
   removeRepair: define({
     fields: z.strictObject(own),
@@ -63,6 +81,6 @@ export const REPAIR_COMMANDS = {
       repairs.splice(repairs.indexOf(stepOf(document, item, step)), 1);
     },
     label: ({ item, step }, before) => `Remove ${nameOfStep(before, item, step)}`,
-    decides: ({ step }) => `repair ${step}`,
+    access: ({ item, step }) => ({ writes: [stepPath(item, step)] }),
   }),
 } as const;

@@ -62,12 +62,26 @@ export interface Handover {
   asked_at: Instant;
 }
 
+/** A job of a project in the queue. */
+export interface QueuedJob {
+  queue: "prepare" | "handover" | "segment" | "render";
+  /** The source's hash, or the id of the master, the item render or the hand-over. */
+  subject: string;
+  active: boolean;
+  /** Among all that wait, from 1; 0 where it is under way. */
+  place: number;
+  /** When it may be done, as far as can be told. */
+  secondsLeft: number;
+}
+
 /** An upload that is under way or was interrupted. */
 export interface WaitingUpload {
   id: string;
   name: string;
   bytes: number;
   received: number;
+  /** Name of the item that the same recording is in already; `null` where it is new. */
+  duplicateOf: string | null;
 }
 
 export interface ProjectView {
@@ -81,6 +95,7 @@ export interface ProjectView {
   sources: Source[];
   masters: Master[];
   uploads: WaitingUpload[];
+  jobs: QueuedJob[];
   handovers: Handover[];
 }
 

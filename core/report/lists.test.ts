@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { newTags } from "../files/tags";
 import { newChainEntry } from "../process";
-import { clashing, masterName, masterNames, safeName, unknownTokens } from "../project/names";
+import { clashing, masterNames, unknownTokens } from "../project/names";
 import { newProject } from "../project/templates";
 import type { Item } from "../project/document";
 import { newFormat } from "../render/recipe";
@@ -89,18 +89,20 @@ describe("names of masters", () => {
     sources: [{ hash: "a".repeat(64), name: "reel.MOV" }],
   };
   const [deliverable] = project.deliverables;
+  const first = (of: typeof project) => masterNames(of)[0]!.name;
   it("follow the pattern, and are safe anywhere", () => {
-    expect(masterName(project, project.items[0]!, deliverable!)).toBe("01 Low- Door - Streaming -14.wav");
-    expect(masterName({ ...project, naming: "{album} {nothing}" }, project.items[0]!, deliverable!)).toBe(
-      "Saltmarsh - Hours {nothing}.wav",
-    );
-    expect(safeName("..")).toBe("master");
+    expect(first(project)).toBe("01 Low- Door - Streaming -14.wav");
+    expect(first({ ...project, naming: "{album} {nothing}" })).toBe("Saltmarsh - Hours {nothing}.wav");
     const video = { ...deliverable!, format: newFormat({ container: "video" }) };
-    expect(masterName(project, project.items[0]!, video)).toMatch(/\.mov$/);
+    expect(first({ ...project, deliverables: [video] })).toMatch(/\.mov$/);
     expect(unknownTokens("{title} {nothing}")).toEqual(["nothing"]);
   });
-  it("that clash are told, whatever their capitals", () => {
-    expect(clashing(masterNames(project)).size).toBe(0);
-    expect(clashing(masterNames({ ...project, naming: "{album}" })).size).toBe(1);
+  it("that clash are told, whatever their capitals, and get numbers", () => {
+    expect(clashing(project).size).toBe(0);
+    const same = { ...project, naming: "{album}" };
+    expect(clashing(same).size).toBe(1);
+    const names = masterNames(same).map(({ name }) => name);
+    expect(new Set(names).size).toBe(project.items.length * project.deliverables.length);
+    expect(names.slice(0, 2)).toEqual(["Saltmarsh - Hours.wav", "Saltmarsh - Hours (2).wav"]);
   });
 });

@@ -70,7 +70,7 @@ function GainLineEditor({ step, facts }: { step: RepairStep; facts: ItemFacts })
     };
   };
   const keep = (next: GainPoint[], what: string) => {
-    if (item) void edit({ type: "setRepair", item: item.id, step: { ...step, learned: next }, what });
+    if (item) void edit({ type: "setRepair", item: item.id, step: step.id!, changes: { learned: next }, what });
   };
   const add = (point: GainPoint) => {
     if (points.some(({ frame }) => frame === point.frame)) return;
@@ -230,7 +230,13 @@ function SpikeLine({ step, facts }: { step: RepairStep; facts: ItemFacts }) {
     const lineDbfs = Math.round(Math.max(LINE_LOWEST_DBFS, Math.min(0, next)) * 10) / 10;
     latest.current = lineDbfs;
     if (item && lineDbfs !== kept)
-      void edit({ type: "setRepair", item: item.id, step: { ...step, lineDbfs }, what: `${formatDb(lineDbfs)} dBFS` });
+      void edit({
+        type: "setRepair",
+        item: item.id,
+        step: step.id!,
+        changes: { lineDbfs },
+        what: `${formatDb(lineDbfs)} dBFS`,
+      });
   };
   const lineAt = (event: PointerEvent): number => {
     const box = ref.current!.getBoundingClientRect();

@@ -39,6 +39,7 @@ const view = (masters: Master[] = [], changed = document): ProjectView => ({
   masters,
   uploads: [],
   handovers: [],
+  jobs: [],
 });
 const cellIn = (view: ProjectView, item: Item, deliverable: Deliverable, facts: KnownOf): Cell =>
   columnOf(view, deliverable, facts).find((cell) => cell.item.id === item.id)!;

@@ -216,7 +216,7 @@ function FileNames() {
   const [typed, setTyped] = useState<string | null>(null);
   const pattern = typed ?? document.naming;
   const names = useMemo(() => masterNames({ ...document, naming: pattern || document.naming }), [document, pattern]);
-  const clashes = useMemo(() => clashing(names), [names]);
+  const clashes = useMemo(() => clashing({ ...document, naming: pattern || document.naming }), [document, pattern]);
   const unknown = unknownTokens(pattern);
   const keep = () => {
     if (typed !== null && typed.trim() && typed !== document.naming) void edit({ type: "setNaming", naming: typed });
@@ -257,9 +257,9 @@ function FileNames() {
         </p>
       )}
       {clashes.size > 0 && (
-        <p role="alert" className="mt-1 text-label text-outside">
-          ▲ {clashes.size === 1 ? "One name is" : `${clashes.size} names are`} the name of more than one master. Put{" "}
-          {"{spec}"}, {"{format}"} or {"{track}"} into the pattern.
+        <p role="alert" className="mt-1 text-label text-close">
+          ◆ {clashes.size === 1 ? "One name comes" : `${clashes.size} names come`} up more than once, so those that come
+          later get a number. Put {"{spec}"}, {"{format}"} or {"{track}"} into the pattern.
         </p>
       )}
       <ol className="mt-2">
@@ -269,7 +269,7 @@ function FileNames() {
             className="flex h-[22px] items-center gap-2 border-b border-grid"
             title={name}
           >
-            <StandingMark standing={clashes.has(name.toLowerCase()) ? "outside" : "inside"} />
+            <StandingMark standing={clashes.has(name) ? "close" : "inside"} />
             <span className="truncate">{name}</span>
           </li>
         ))}

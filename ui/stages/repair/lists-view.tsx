@@ -166,7 +166,8 @@ function KindList({ kind, all: inRecording, facts, settings, onSettings, cutsOfR
       void edit({
         type: "setRepair",
         item: item.id,
-        step: { ...same, where: [...same.where, ...step.where] },
+        step: same.id!,
+        changes: { where: [...same.where, ...step.where] },
         what: words,
       });
     else void edit({ type: "addRepairs", item: item.id, steps: [step] });

@@ -15,13 +15,17 @@ import { TailLearning } from "./tail-learning";
 import { ToneList } from "./tone-list";
 import { regionsOfSelection, whereWords } from "./where";
 
+/** Fields that are taken away are said to be: JSON has no undefined. */
+const asChanges = (next: Partial<RepairStep>): Record<string, unknown> =>
+  Object.fromEntries(Object.entries(next).map(([field, setting]) => [field, setting ?? null]));
+
 /** One repair: its settings, what it learned, where it applies, and how to hear what it does. */
 export function StepEditor({ step, facts }: { step: RepairStep; facts: ItemFacts }) {
   const { item, edit } = useInHand();
   const definition = repairNamed(step.type);
   if (!item) return null;
   const change = (next: Partial<RepairStep>, what: string) =>
-    void edit({ type: "setRepair", item: item.id, step: { ...step, ...next } as RepairStep, what });
+    void edit({ type: "setRepair", item: item.id, step: step.id!, changes: asChanges(next), what });
   const place = { step, facts, change };
   const beside = [
     step.type === "noise" && <NoiseLearning key="noise" {...place} />,

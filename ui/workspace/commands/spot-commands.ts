@@ -23,11 +23,11 @@ export function spotCommands(context: CommandContext): DeskCommand[] {
     const where = regionsOfSelection(facts);
     const { repairs } = context.latest(facts.item.id) ?? facts.item;
     const same = repairs.find((one) => one.type === type && JSON.stringify(one.where) === JSON.stringify(where));
-    const step: RepairStep = { ...(same ?? newRepairStep(type, newId())), where, ...change(same) };
+    const changes = { where, ...change(same) };
     void context.edit(
       same
-        ? { type: "setRepair", item: facts.item.id, step, what }
-        : { type: "addRepairs", item: facts.item.id, steps: [step] },
+        ? { type: "setRepair", item: facts.item.id, step: same.id!, changes, what }
+        : { type: "addRepairs", item: facts.item.id, steps: [{ ...newRepairStep(type, newId()), ...changes }] },
     );
     hearEdit(facts, selection.start, selection.end - selection.start);
   };

@@ -1,6 +1,7 @@
 import { handoversOf } from "@server/handover";
 import { mastersOf } from "@server/masters";
 import { openProject } from "@server/projects";
+import { jobsOf } from "@server/queue";
 import { findSources } from "@server/sources";
 import { uploadsOf } from "@server/uploads";
 import { route, uuidParam } from "../../respond";
@@ -8,11 +9,12 @@ import { route, uuidParam } from "../../respond";
 export const GET = route<{ project: string }>(async (_request, params) => {
   const id = uuidParam.parse(params.project);
   const project = await openProject(id);
-  const [sources, masters, uploads, handovers] = await Promise.all([
+  const [sources, masters, uploads, handovers, jobs] = await Promise.all([
     findSources(project.document.sources.map(({ hash }) => hash)),
     mastersOf(id),
     uploadsOf(id),
     handoversOf(id),
+    jobsOf(id),
   ]);
-  return { ...project, sources, masters, uploads, handovers };
+  return { ...project, sources, masters, uploads, handovers, jobs };
 });

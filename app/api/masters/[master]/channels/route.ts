@@ -1,13 +1,13 @@
 import { masterOf } from "@server/masters";
 import { attachment } from "@server/ranged";
 import { zipOfChannels } from "@server/zip";
-import { safeName } from "@core/project/names";
+import { fileName } from "@core/project/file-name";
 import { route, uuidParam } from "../../../respond";
 
 /** One mono file a channel, as a zip. */
 export const GET = route<{ master: string }>(async (_request, params) => {
   const master = await masterOf(uuidParam.parse(params.master));
-  const name = `${safeName(master.inputs.tags.title)} - channels.zip`;
+  const name = `${fileName(master.inputs.tags.title)} - channels.zip`;
   return new Response(zipOfChannels(master), {
     headers: { "Content-Type": "application/zip", "Content-Disposition": attachment(name) },
   });

@@ -1,5 +1,5 @@
 import * as z from "zod";
-import { safeName } from "@core/project/names";
+import { fileName } from "@core/project/file-name";
 import { masterOf } from "@server/masters";
 import { reportOfMaster } from "@server/papers";
 import { attachment } from "@server/ranged";
@@ -13,7 +13,7 @@ export const GET = route<{ master: string }>(async (request, params) => {
   return new Response((await reportOfMaster(master, kind)) as BodyInit, {
     headers: {
       "Content-Type": kind === "html" ? "text/html; charset=utf-8" : "application/pdf",
-      "Content-Disposition": attachment(`${safeName(master.inputs.tags.title)} - report.${kind}`),
+      "Content-Disposition": attachment(`${fileName(master.inputs.tags.title)} - report.${kind}`),
     },
   });
 });

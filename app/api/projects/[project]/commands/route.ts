@@ -2,8 +2,14 @@ import * as z from "zod";
 import { edit } from "@server/projects";
 import { body, route, uuidParam } from "../../../respond";
 
-const edition = z.strictObject({ base: z.number().int(), command: z.looseObject({ type: z.string() }) });
+const edition = z.strictObject({
+  /** Sent again with the same id, an edit is answered again and not made again. */
+  id: z.uuid().optional(),
+  base: z.number().int(),
+  command: z.looseObject({ type: z.string() }),
+});
 
-export const POST = route<{ project: string }>(async (request, params) =>
-  edit(uuidParam.parse(params.project), { ...(await body(request, edition)), author: "studio" }),
-);
+export const POST = route<{ project: string }>(async (request, params) => {
+  const { id, base, command } = await body(request, edition);
+  return edit(uuidParam.parse(params.project), { ...(id ? { id } : {}), base, command, author: "studio" });
+});

@@ -9,7 +9,7 @@ export const GET = route<{ project: string }>(async (request, params) => {
   const delivery = await deliveryOf(uuidParam.parse(params.project));
   const only = idSchema.nullable().parse(new URL(request.url).searchParams.get("deliverable"));
   const masters = delivery.masters.filter(({ deliverable }) => only === null || deliverable.id === only);
-  return new Response(zipOf({ ...delivery, masters }), {
+  return new Response(await zipOf({ ...delivery, masters }), {
     headers: { "Content-Type": "application/zip", "Content-Disposition": attachment(zipName(delivery)) },
   });
 });

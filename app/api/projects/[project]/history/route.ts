@@ -1,9 +1,20 @@
 import * as z from "zod";
 import { nameSchema } from "@core/project/document";
-import { historyOf, nameState } from "@server/projects";
+import { historyOf, nameState, versionsOf } from "@server/projects";
 import { body, route, uuidParam } from "../../../respond";
 
-export const GET = route<{ project: string }>(async (_request, params) => historyOf(uuidParam.parse(params.project)));
+const wanted = z.strictObject({
+  /** Only states before this one. */
+  before: z.coerce.number().int().positive().optional(),
+  /** Only those that have a name. */
+  named: z.literal("yes").optional(),
+});
+
+export const GET = route<{ project: string }>(async (request, params) => {
+  const project = uuidParam.parse(params.project);
+  const { before, named } = wanted.parse(Object.fromEntries(new URL(request.url).searchParams));
+  return named ? versionsOf(project) : historyOf(project, before ?? null);
+});
 
 const naming = z.strictObject({ state: z.number().int(), name: nameSchema.nullable() });
 

@@ -1,10 +1,11 @@
 import { createHash } from "node:crypto";
-import { mkdtemp, readdir, rm, writeFile } from "node:fs/promises";
+import { mkdir, mkdtemp, readdir, rm, utimes, writeFile } from "node:fs/promises";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { FolderBlobs } from "./blobs";
-import { hashFile } from "./byte-files";
+import { FolderBlobs } from "./blob-store";
+import { digestFile } from "./checksums";
+import { ownMark } from "./process-mark";
 
 let folder: string;
 beforeAll(async () => void (folder = await mkdtemp(join(tmpdir(), "resonum-blobs-"))));
@@ -23,6 +24,9 @@ describe("blobs in a folder", () => {
     expect({ hash, bytes }).toEqual({ hash: sha(Uint8Array.of(1, 2, 3, 4, 5)), bytes: 5 });
     const file = await blobs.open(hash);
     expect(Array.from(await file.read(3, 100))).toEqual([4, 5]);
+    const listed = [];
+    for await (const one of blobs.list()) listed.push(one.hash);
+    expect(listed).toEqual([hash]);
     expect(await file.read(9, 1)).toHaveLength(0);
     await file.close();
   });
@@ -42,7 +46,7 @@ describe("blobs in a folder", () => {
     for (let n = 0; n < 2; n++) {
       const path = join(folder, `same-${n}`);
       await writeFile(path, "the same");
-      await blobs.adopt(path, (await hashFile(path)).hash);
+      await blobs.adopt(path, await digestFile(path));
     }
     expect((await readdir(folder)).filter((name) => name.startsWith("same"))).toEqual([]);
     expect(await blobs.size(sha(Buffer.from("the same")))).toBe(8);
@@ -55,9 +59,20 @@ describe("blobs in a folder", () => {
     const blobs = new FolderBlobs(join(folder, "d"));
     const mine = await blobs.draft();
     await mine.sink().write(Uint8Array.of(1));
-    await writeFile(join(folder, "d", "temporary", "999999999-left"), "x");
+    const [host, , start] = ownMark().split("-");
+    const temporary = join(folder, "d", "temporary");
+    await writeFile(join(temporary, `${host}-999999999-1-left`), "x");
+    await writeFile(join(temporary, `${host}-1-${start}9-anothers-number-by-now`), "x");
+    await writeFile(join(temporary, "elsewhere-1-1-at-work"), "x");
+    const abandoned = join(temporary, "elsewhere-1-1-abandoned");
+    await writeFile(abandoned, "x");
+    await utimes(abandoned, new Date(), new Date(Date.now() - 8 * 24 * 3600 * 1000));
+    await mkdir(join(folder, "d", "measuring-abc"));
     await blobs.sweepDrafts();
-    expect(await readdir(join(folder, "d", "temporary"))).toHaveLength(1);
+    const left = await readdir(temporary);
+    expect(left.filter((name) => name.startsWith(ownMark()))).toHaveLength(1);
+    expect(left.filter((name) => !name.startsWith(ownMark()))).toEqual(["elsewhere-1-1-at-work"]);
+    expect(await readdir(join(folder, "d"))).toEqual(["temporary"]);
     await mine.discard();
   });
 });

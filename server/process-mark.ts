@@ -1,0 +1,27 @@
+/** Marks of processes, for names of what is theirs: a process number alone is given to another one day. */
+import { readFileSync } from "node:fs";
+import { hostname } from "node:os";
+
+/** When a process began, in ticks since the machine did; `undefined` where there is no such process. */
+function startedAt(pid: number): string | undefined {
+  try {
+    // After the name in brackets, which may hold anything: state is field 3, the start field 22 (proc(5)).
+    return readFileSync(`/proc/${pid}/stat`, "latin1")
+      .replace(/^.*\) /s, "")
+      .split(" ")[19];
+  } catch {
+    return undefined;
+  }
+}
+
+const host = encodeURIComponent(hostname()).replaceAll(/[-.]/g, "_");
+
+/** "host-pid-start", for this process. */
+export const ownMark = (): string => `${host}-${process.pid}-${startedAt(process.pid) ?? 0}`;
+
+/** What is known of the process that a name begins with the mark of. */
+export function fateOf(name: string): "running" | "gone" | "elsewhere" {
+  const [machine, pid = "", start] = name.split("-");
+  if (machine !== host) return /^\d+$/.test(machine ?? "") ? "gone" : "elsewhere"; // bare numbers are of earlier versions
+  return startedAt(Number(pid)) === start ? "running" : "gone";
+}

@@ -1,0 +1,91 @@
+/** Sees to it that what is asked for and what the queue holds agree, whatever was interrupted in between. */
+import type { Figures } from "@core/measure";
+import { itemOf } from "@core/project/document";
+import { masterInputs, masterKey } from "@core/project/master-inputs";
+import { knownRecordings } from "@core/project/views";
+import { rows, transaction, type Queryable } from "./database";
+import { tell } from "./events";
+import { enqueueHandover } from "./handover";
+import { enqueueRender } from "./masters";
+import { openProject } from "./projects";
+import { dropJob, withoutJob } from "./queue";
+import { findSources, prepareAgain, prepareOutdated } from "./sources";
+import { sweep } from "./sweeper";
+
+const RECONCILE_LOCK = 0x5e51;
+const SWEEP_EVERY_MS = 10 * 60_000;
+let sweptAt = 0;
+
+/** One worker at a time looks after everything. */
+export async function reconcile(): Promise<void> {
+  await transaction(async (client) => {
+    const [turn] = await rows<{ mine: boolean }>(
+      "select pg_try_advisory_xact_lock($1) as mine",
+      [RECONCILE_LOCK],
+      client,
+    );
+    if (!turn?.mine) return;
+    await queueWhatWaits(client);
+    await prepareOutdated();
+    await stopUnwanted();
+    await client.query("delete from edit where made_at < now() - interval '30 days'");
+  });
+  if (Date.now() - sweptAt < SWEEP_EVERY_MS) return;
+  sweptAt = Date.now();
+  await sweep({ dryRun: false });
+}
+
+/** What waits has a job: rows and jobs are written together, but earlier versions did not. */
+async function queueWhatWaits(client: Queryable): Promise<void> {
+  const sources = await rows<{ hash: string }>("select hash from source where state in ('waiting', 'preparing')");
+  for (const hash of await withoutJob(
+    "prepare",
+    sources.map(({ hash }) => hash),
+  ))
+    await prepareAgain(hash);
+  const masters = await rows<{ id: string; project_id: string; figures: Figures | null }>(
+    `select master.id, project_id, figures from master left join source on source.hash = inputs->>'source'
+     where master.state in ('waiting', 'rendering')`,
+  );
+  const lost = await withoutJob(
+    "render",
+    masters.map(({ id }) => id),
+  );
+  for (const one of masters) if (lost.includes(one.id)) await enqueueRender(one, one.figures, client);
+  const handovers = await rows<{ id: string; project_id: string; count: number }>(
+    `select id, project_id, coalesce(jsonb_array_length(masters), 1) as count from handover where state = 'waiting'`,
+  );
+  const forgotten = await withoutJob(
+    "handover",
+    handovers.map(({ id }) => id),
+  );
+  for (const { id, project_id, count } of handovers)
+    if (forgotten.includes(id)) await enqueueHandover(id, project_id, count, client);
+}
+
+/** Stops masters that nobody wants any more: of items that are gone, or of settings that have changed since. */
+export async function stopUnwanted(): Promise<void> {
+  const busy = await rows<{ id: string; project_id: string; item_id: string; deliverable_id: string; key: string }>(
+    "select id, project_id, item_id, deliverable_id, key from master where state in ('waiting', 'rendering')",
+  );
+  for (const project of new Set(busy.map(({ project_id }) => project_id))) {
+    const { document } = await openProject(project);
+    const known = knownRecordings(await findSources(document.sources.map(({ hash }) => hash)));
+    for (const { id, project_id, item_id, deliverable_id, key } of busy) {
+      if (project_id !== project) continue;
+      const item = itemOf(document, item_id);
+      const deliverable = document.deliverables.find((one) => one.id === deliverable_id);
+      const inputs = item && deliverable ? masterInputs(document, item, deliverable, known) : undefined;
+      // While a recording is read anew, nothing can be said.
+      if (inputs === null || (inputs && masterKey(inputs) === key)) continue;
+      await transaction(async (client) => {
+        await dropJob("render", id, client);
+        await client.query(
+          "update master set state = 'cancelled' where id = $1 and state in ('waiting', 'rendering')",
+          [id],
+        );
+        await tell({ topic: "master", project, master: id, state: "cancelled" }, client);
+      });
+    }
+  }
+}

@@ -1,0 +1,14 @@
+// Starts the PostgreSQL server that integration tests share.
+import { rmSync } from "node:fs";
+import { ensureDebianPackages } from "../../scripts/install.mjs";
+import { inRoot } from "../../scripts/paths.mjs";
+import { startPostgres } from "../../scripts/postgres.mjs";
+
+export default async function setup(project) {
+  ensureDebianPackages(["postgresql"]);
+  const folder = inRoot(".build", "test-database");
+  rmSync(folder, { recursive: true, force: true });
+  const { url, stop } = await startPostgres(folder);
+  project.provide("databaseServer", url.replace(/\/[^/]*$/, ""));
+  return stop;
+}
