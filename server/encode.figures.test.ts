@@ -1,20 +1,23 @@
 /** Encoded masters: what is in them is read by ffprobe, what is heard is decoded and measured. */
 import { execFileSync } from "node:child_process";
-import { mkdir, mkdtemp, rm, writeFile } from "node:fs/promises";
+import { mkdir, mkdtemp, readFile, rm, writeFile } from "node:fs/promises";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { align } from "@core/compare/alignment";
 import { newTags } from "@core/files/tags";
+import { MemorySink } from "@core/files/bytes";
 import { openSoundFile } from "@core/files/open";
+import { writeWithTags } from "@core/render/retag";
 import { renderMaster, renderSound, type MasterJob } from "@core/render/master";
 import { newFormat, recipeSchema, type MasterFormat } from "@core/render/recipe";
 import { layoutNamed } from "@core/signal/layout";
 import { exactTruePeakDb, memoryFrames, noise, sine } from "@core/testing/signals";
 import { hashFile, openFile } from "./byte-files";
 import { makePng } from "./png";
+import { encodedWithTags } from "./encode";
 import { MasterFile } from "./master-file";
-import { pictureHash, trackOffset } from "./video";
+import { codedSoundHash, pictureHash, trackOffset } from "./video";
 
 let folder: string;
 let cover: string;
@@ -61,7 +64,7 @@ async function master(
 ) {
   const place = join(folder, `master-${made++}`);
   await mkdir(place);
-  const about = { format, tags: TAGS, cover, video: video ? { path: video, extension: "mp4" } : null };
+  const about = { format, tags: more.tags ?? TAGS, cover, video: video ? { path: video, extension: "mp4" } : null };
   const file = new MasterFile(place, about);
   const job: MasterJob = {
     source: memoryFrames(block, 48000),
@@ -165,6 +168,47 @@ describe("encoded masters", () => {
     expect(await hashFile(first.file.soundPath)).toEqual(before);
     await first.file.close();
     await second.file.close();
+  });
+});
+
+describe("a master with other tags", () => {
+  const OTHER = newTags({
+    ...TAGS,
+    title: "Low Door, remembered",
+    artist: "",
+    comment: "A much longer line than before",
+  });
+  it.each([
+    ["FLAC", newFormat({ container: "flac", bits: "24" })],
+    ["MP3", newFormat({ container: "mp3", kbps: 192 })],
+  ])("has the bytes of a render with them, without being encoded again: %s", async (_, format) => {
+    const { file } = await master(format);
+    const wanted = await master(format, "streaming-14", { tags: OTHER });
+    const out = join(wanted.file.folder, "again");
+    await encodedWithTags({
+      ...{ sound: file.path, out, folder: wanted.file.folder, format, tags: OTHER },
+      ...{ seconds: wanted.result.figures.durationSeconds, cover },
+    });
+    expect(await hashFile(out)).toEqual(await hashFile(wanted.file.path));
+    expect(await codedSoundHash(out)).toBe(await codedSoundHash(file.path));
+  });
+  it.each([
+    ["WAV", newFormat({ bits: "24" })],
+    ["WAV, 16 bit with dither", newFormat({ bits: "16" })],
+    ["RF64", newFormat({ container: "rf64", bits: "32f" })],
+    ["BW64", newFormat({ container: "bw64", bits: "24" })],
+    ["AIFF", newFormat({ container: "aiff", bits: "24" })],
+  ])("has the bytes of a render with them, samples copied: %s", async (_, format) => {
+    const { file } = await master(format);
+    const wanted = await master(format, "streaming-14", { tags: OTHER });
+    const before = await openFile(file.path);
+    const sink = new MemorySink();
+    await writeWithTags((await openSoundFile(before))!, sink, {
+      ...{ recipe: wanted.job.recipe, layout: wanted.job.layout, tags: OTHER },
+      figures: wanted.result.figures,
+    });
+    await before.close();
+    expect(Buffer.compare(sink.bytes(), await readFile(wanted.file.path))).toBe(0);
   });
 });
 

@@ -8,7 +8,7 @@ import { formatClock } from "@core/signal/format";
 import type { Container } from "@core/spec/containers";
 import { photoKind } from "./photo-kind";
 import { demuxedBy, inputOf, wallSecondsFor, writeByFfmpeg } from "./ffmpeg";
-import { writes } from "./sandbox";
+import { writes, type SandboxArgument } from "./sandbox";
 
 export interface Encoding {
   /** The sound as WAV. */
@@ -94,28 +94,34 @@ const MP3_QUALITIES: readonly [kbps: number, quality: number][] = [
 const nearestQuality = (kbps: number): number =>
   MP3_QUALITIES.reduce((a, b) => (Math.abs(b[0] - kbps) < Math.abs(a[0] - kbps) ? b : a))[1];
 
-function codecOf({ container, bits, kbps, variable }: MasterFormat): string[] {
+function codecOf(format: MasterFormat): string[] {
+  const { container, bits, kbps, variable } = format;
+  return [...coderOf(container, bits, kbps, variable), ...muxerOf(format)];
+}
+
+function coderOf(container: Container, bits: MasterFormat["bits"], kbps: number, variable: boolean): string[] {
   switch (container) {
     case "flac":
-      return ["-c:a", "flac", "-compression_level", "8", "-sample_fmt", bits === "16" ? "s16" : "s32", "-f", "flac"];
+      return ["-c:a", "flac", "-compression_level", "8", "-sample_fmt", bits === "16" ? "s16" : "s32"];
     case "mp3":
-      return [
-        "-c:a",
-        "libmp3lame",
-        ...(variable ? ["-q:a", String(nearestQuality(kbps))] : ["-b:a", `${kbps}k`]),
-        "-id3v2_version",
-        "4",
-        "-f",
-        "mp3",
-      ];
+      return ["-c:a", "libmp3lame", ...(variable ? ["-q:a", String(nearestQuality(kbps))] : ["-b:a", `${kbps}k`])];
     case "m4a":
-      return ["-c:a", "aac", "-b:a", `${kbps}k`, "-movflags", "+faststart", "-f", "ipod"];
+      return ["-c:a", "aac", "-b:a", `${kbps}k`];
     case "opus":
-      return ["-c:a", "libopus", "-b:a", `${kbps}k`, "-vbr", variable ? "on" : "off", "-f", "ogg"];
+      return ["-c:a", "libopus", "-b:a", `${kbps}k`, "-vbr", variable ? "on" : "off"];
     default:
       throw new Error(`${container} is not encoded by ffmpeg`);
   }
 }
+
+const MUXERS: Partial<Record<Container, readonly string[]>> = {
+  flac: ["-f", "flac"],
+  mp3: ["-id3v2_version", "4", "-f", "mp3"],
+  m4a: ["-movflags", "+faststart", "-f", "ipod"],
+  opus: ["-f", "ogg"],
+};
+
+const muxerOf = ({ container }: MasterFormat): readonly string[] => MUXERS[container] ?? [];
 
 /** A picture as Ogg carries it: a FLAC picture block in base64. */
 function pictureBlock(bytes: Buffer, type: string): string {
@@ -138,10 +144,25 @@ function pictureBlock(bytes: Buffer, type: string): string {
 }
 
 /** Encodes a master. @throws FileProblem */
-export async function encodeSound(
+export async function encodeSound(encoding: Encoding, signal?: AbortSignal): Promise<void> {
+  await writeTagged(encoding, demuxedBy("wav", encoding.sound), codecOf(encoding.format), signal);
+}
+
+/** Containers in which what is said of a master can be changed without touching its sound, to the bytes of a render. */
+export const isRetaggable = (container: Container): boolean => ["flac", "mp3"].includes(container);
+
+/** Writes an encoded master with other tags: its coded sound stays as it is. @throws FileProblem */
+export async function encodedWithTags(encoding: Encoding, signal?: AbortSignal): Promise<void> {
+  const { sound, format } = encoding;
+  await writeTagged(encoding, await inputOf(sound), ["-c:a", "copy", ...muxerOf(format)], signal);
+}
+
+async function writeTagged(
   { sound, out, folder, format, tags, seconds, cover }: Encoding,
-  signal?: AbortSignal,
-) {
+  input: readonly SandboxArgument[],
+  codec: readonly string[],
+  signal: AbortSignal | undefined,
+): Promise<void> {
   const about = join(folder, "about.txt");
   let text = metadataText(tags, format.container, seconds);
   const attached = cover !== null && format.container !== "opus";
@@ -152,14 +173,11 @@ export async function encodeSound(
     text = lines.join("\n");
   }
   await writeFile(about, text);
-  const inputs = [...demuxedBy("wav", sound), ...demuxedBy("ffmetadata", about)];
+  const inputs = [...input, ...demuxedBy("ffmetadata", about)];
   if (attached) inputs.push(...demuxedBy(await imageDemuxer(cover), cover));
   const maps = ["-map", "0:a", "-map_metadata", "1", "-map_chapters", isVorbisCommented(format.container) ? "-1" : "1"];
   if (attached) maps.push("-map", "2:v", "-c:v", "copy", "-disposition:v:0", "attached_pic");
-  await writeByFfmpeg(
-    [...inputs, ...SAME_BYTES, ...maps, ...codecOf(format), writes(out)],
-    await limitsOf(sound, signal),
-  );
+  await writeByFfmpeg([...inputs, ...SAME_BYTES, ...maps, ...codec, writes(out)], await limitsOf(sound, signal));
 }
 
 const limitsOf = async (path: string, signal?: AbortSignal) => ({

@@ -19,6 +19,7 @@ import { log } from "./log";
 import { MasterFile, type MasterAbout } from "./master-file";
 import { notFound, Problem } from "./problem";
 import { openProject } from "./projects";
+import { masterWithSameSound, retag } from "./retag";
 import type { Held } from "./job-runner";
 import { dropJob, enqueue, prioritise } from "./queue";
 import { findSources, sourceOf } from "./sources";
@@ -146,25 +147,54 @@ export async function renderMasterJob({ subject: id, signal, progress, end }: He
   };
   const file = new MasterFile(await blobs.workFolder(), await aboutOf(inputs), signal);
   try {
-    const { curves, ...result } = await renderInputs(inputs, project, file, signal, told);
-    await file.finish();
-    const soundHash = file.encode ? (await hashFile(file.soundPath)).hash : null;
-    const { hash, bytes } = await blobs.adopt(file.path);
+    const rendered = (await retagged(master, file.folder, signal)) ?? (await rendering(master, file, signal, told));
+    const { hash, bytes } = await blobs.adopt(rendered.path);
     await transaction(async (client) => {
       await end(client);
       await client.query(
         `update master set state = 'done', problem = null, file_hash = $2, file_bytes = $3, result = $4, sound_hash = $5,
            drawings = $6, finished_at = now() where id = $1`,
-        [id, hash, bytes, JSON.stringify(result), soundHash, JSON.stringify(drawingsOf(curves))],
+        [id, hash, bytes, JSON.stringify(rendered.result), rendered.soundHash, JSON.stringify(rendered.drawings)],
       );
       await tell({ topic: "master", project, master: id, state: "done" }, client);
     });
-    log.info({ master: id, pass: result.verdict?.pass, attempts: result.attempts }, "rendered");
+    const { verdict, attempts } = rendered.result;
+    log.info({ master: id, pass: verdict?.pass, attempts }, "rendered");
   } catch (error) {
     throw withSpaceExplained(error as Error);
   } finally {
     await file.close();
   }
+}
+
+interface RenderedFile {
+  path: string;
+  result: NonNullable<Master["result"]>;
+  soundHash: string | null;
+  drawings: unknown;
+}
+
+/** The sound of a master that there is under another header, where nothing else has changed. */
+async function retagged(
+  { project_id: project, inputs }: Master,
+  folder: string,
+  signal: AbortSignal,
+): Promise<RenderedFile | undefined> {
+  const same = await masterWithSameSound(project, inputs);
+  const path = same && (await retag(same, inputs, folder, signal));
+  return path ? { path, result: same.result, soundHash: same.sound_hash, drawings: same.drawings } : undefined;
+}
+
+async function rendering(
+  { inputs, project_id: project }: Master,
+  file: MasterFile,
+  signal: AbortSignal,
+  told: (stage: string, fraction: number) => void,
+): Promise<RenderedFile> {
+  const { curves, ...result } = await renderInputs(inputs, project, file, signal, told);
+  await file.finish();
+  const soundHash = file.encode ? (await hashFile(file.soundPath)).hash : null;
+  return { path: file.path, result, soundHash, drawings: drawingsOf(curves) };
 }
 
 /** What a master needs beside its sound, as files of this machine. */

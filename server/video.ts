@@ -27,9 +27,14 @@ export async function trackOffset(path: string): Promise<number> {
   return startOf("audio") - startOf("video");
 }
 
-/** MD5 of the coded picture, packet by packet, and how many packets there are. */
-export async function pictureHash(path: string, signal?: AbortSignal): Promise<string> {
-  const args = [...(await inputOf(path)), "-map", "0:v:0", "-c", "copy", "-f", "md5", "pipe:1"];
+/** MD5 of the coded picture, packet by packet. */
+export const pictureHash = (path: string, signal?: AbortSignal): Promise<string> => streamHash(path, "0:v:0", signal);
+/** MD5 of the coded sound, packet by packet. */
+export const codedSoundHash = (path: string, signal?: AbortSignal): Promise<string> =>
+  streamHash(path, "0:a:0", signal);
+
+async function streamHash(path: string, stream: string, signal?: AbortSignal): Promise<string> {
+  const args = [...(await inputOf(path)), "-map", stream, "-c", "copy", "-f", "md5", "pipe:1"];
   const wallSeconds = wallSecondsFor((await stat(path)).size);
   const printed = await textOf("ffmpeg", args, { wallSeconds, signal });
   return printed.trim();

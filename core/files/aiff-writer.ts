@@ -95,6 +95,11 @@ export class AiffWriter {
     await this.#append(swapped(encodedIntegers(block, frames, width), width));
   }
 
+  /** Appends samples as they lie in a file of this kind and depth. */
+  writeEncoded(bytes: Uint8Array): Promise<void> {
+    return this.#append(bytes);
+  }
+
   async #append(bytes: Uint8Array): Promise<void> {
     this.#soundBytes += bytes.length;
     if (this.#soundOffset + this.#soundBytes > LARGEST)

@@ -14,6 +14,8 @@ import { bytesOfFormat, WavWriter, type WavWriterOptions } from "./wav-writer";
 export interface MasterWriter {
   writeFloat(block: Planar, frames: Frames): Promise<void>;
   writeIntegers(block: Int32Array[], frames: Frames): Promise<void>;
+  /** Appends samples as they lie in a file of the same kind and depth. */
+  writeEncoded(bytes: Uint8Array): Promise<void>;
   finish(): Promise<void>;
   /** Fills in what is known only after measuring, where the file has a place for it. */
   describe?(broadcast: BroadcastExtension): Promise<void>;

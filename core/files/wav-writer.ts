@@ -126,6 +126,11 @@ export class WavWriter {
     await this.#append(encodedIntegers(block, frames, bytesOfFormat(this.#options.format)));
   }
 
+  /** Appends samples as they lie in a file of this kind and depth. */
+  writeEncoded(bytes: Uint8Array): Promise<void> {
+    return this.#append(bytes);
+  }
+
   async #append(bytes: Uint8Array): Promise<void> {
     this.#dataBytes += bytes.length;
     await this.#sink.write(bytes);

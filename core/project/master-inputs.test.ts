@@ -4,7 +4,7 @@ import { describe, expect, it } from "vitest";
 import { canonicalJson, newFormat } from "../render/recipe";
 import { layoutNamed } from "../signal/layout";
 import type { Deliverable, Item } from "./document";
-import { masterInputs, masterKey, tagsOf } from "./master-inputs";
+import { masterInputs, masterKey, soundInputs, tagsOf } from "./master-inputs";
 import { newProject } from "./templates";
 
 const item: Item = { id: "a", name: "Reed", source: "d".repeat(64), repairs: [], chain: [], markers: [] };
@@ -68,7 +68,29 @@ describe("what decides a master's bytes", () => {
       { title: "one", startSeconds: 0 },
       { title: "two", startSeconds: 1.25 },
     ]);
-    expect(tags).toMatchObject({ title: "Reed", album: "Reeds", composer: "Ola Vint", track: 1, tracks: 1 });
+    expect(tags).toMatchObject({ title: "Reed", album: "Reeds", composer: "Ola Vint", track: 1, tracks: 0 });
+  });
+  it("is not how many other items there are: one that comes later changes no master", () => {
+    const later: Item = { ...item, id: "z", name: "Later" };
+    expect(key(item, deliverable, stereo, [], [later])).toBe(key(item));
+  });
+  it("is, of a video, not what would stand in other files' headers", () => {
+    const video: Deliverable = { ...deliverable, format: newFormat({ container: "video" }) };
+    const signed = { ...item, about: { artist: "Odda Vane", composer: "", isrc: "", comment: "" } };
+    expect(key(signed, video)).toBe(key(item, video));
+    expect(key(signed)).not.toBe(key(item));
+  });
+  it("of its sound is all but what stands in its header", () => {
+    const inputs = (i: Item) =>
+      masterInputs({ ...empty, items: [i] }, i, deliverable, () => ({
+        layout: stereo,
+        sampleRate: 48000,
+        frames: 96000,
+      }))!;
+    const other = { ...item, name: "Other" };
+    expect(canonicalJson(soundInputs(inputs(other)))).toBe(canonicalJson(soundInputs(inputs(item))));
+    const louder = { ...item, chain: [{ type: "gain", bypass: false, gainDb: 1 }] };
+    expect(canonicalJson(soundInputs(inputs(louder)))).not.toBe(canonicalJson(soundInputs(inputs(item))));
   });
   it("is not what things are called within the project", () => {
     expect(key({ ...item, id: "b" }, { ...deliverable, id: "d9" })).toBe(key(item));

@@ -84,14 +84,15 @@ export function masterInputs(
     layout: recording.layout,
     pieces,
     recipe: { ...work, spec, format: deliverable.format },
-    tags: tagsOf(project, item, recording),
-    cover: project.about.cover ?? null,
+    ...(deliverable.format.container === "video"
+      ? { tags: newTags({ title: item.name }), cover: null } // a video keeps what it says of itself
+      : { tags: tagsOf(project, item, recording), cover: project.about.cover ?? null }),
     album,
     coreVersion: CORE_VERSION,
   };
 }
 
-/** What the master of an item says of itself. */
+/** What the master of an item says of itself. How many items there are is not among it: another one changes no master. */
 export function tagsOf(project: Project, item: Item, { sampleRate, frames }: KnownRecording): Tags {
   const { about, items, name } = project;
   const arrangement = Arrangement.of(item.pieces, frames);
@@ -116,12 +117,14 @@ export function tagsOf(project: Project, item: Item, { sampleRate, frames }: Kno
     catalogue: about.catalogue,
     comment: item.about?.comment || about.comment,
     track: items.findIndex(({ id }) => id === item.id) + 1,
-    tracks: items.length,
     chapters,
   });
 }
 
 /** The text under which a master is kept. */
 export const masterKey = (inputs: MasterInputs): string => canonicalJson(inputs);
+/** What decides a master's sound: two of the same differ in what stands in their headers alone. */
+export const soundInputs = ({ tags: _, cover: __, ...sound }: MasterInputs): Omit<MasterInputs, "tags" | "cover"> =>
+  sound;
 /** The text under which an item after its chain is kept. */
 export const workKey = (inputs: WorkInputs): string => canonicalJson(inputs);

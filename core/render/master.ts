@@ -150,7 +150,7 @@ export async function renderMaster(
       if (canLimit && correctCeiling(spec, figures, settled)) continue;
       if (correctRange(spec, figures, settled)) continue;
     }
-    await pass.writer.describe?.({ ...identity(job), loudness: figures });
+    await pass.writer.describe?.({ ...broadcastOf(job.tags, job.recipe), loudness: figures });
     const missing = spec && settled.gainDb !== 0 ? missingTo(spec, aim, figures) : 0;
     if (Math.abs(missing) > TOLD_LU)
       warnings.push(`The loudness could not be brought nearer to its target than ${Math.abs(missing).toFixed(2)} LU.`);
@@ -237,7 +237,8 @@ function correctRange(spec: DeliverySpec, figures: LimitedFigures, settled: Sett
   return true;
 }
 
-const identity = ({ tags, recipe }: MasterJob) => ({
+/** What the broadcast extension of a master says of it. */
+export const broadcastOf = (tags: Tags, recipe: Pick<Recipe, "spec">) => ({
   description: tags.title,
   originator: "Resonum",
   originatorReference: recipe.spec?.id.slice(0, 32) ?? "",
@@ -317,7 +318,7 @@ async function writePass(
     ...format,
     frames,
     tags: job.tags,
-    broadcast: identity(job),
+    broadcast: broadcastOf(job.tags, job.recipe),
   });
   const depth = writtenDepth(container, bits);
   const dithered = dither !== "none" && depth !== "32f" && depth !== "32" && bitsShrink(plan, depth, settled);

@@ -20,3 +20,10 @@ export function timeLeft(seconds: number | null | undefined): string {
   if (seconds < 90) return `about ${Math.max(1, Math.round(seconds))} s left`;
   return `about ${Math.round(seconds / 60)} min left`;
 }
+
+/** Of a job that waits: its place, and when it may be done. */
+export function waitingWords(job: { active: boolean; place: number; secondsLeft: number } | undefined): string {
+  if (!job) return "waiting for a worker";
+  if (job.active) return "beginning";
+  return `${job.place === 1 ? "next" : `number ${job.place} of those that wait`}, ${timeLeft(job.secondsLeft).replace(" left", "")}`;
+}

@@ -4,6 +4,7 @@ import { formatDistanceToNowStrict } from "date-fns";
 import { useEffect, useState } from "react";
 import { StandingMark } from "@ui/shared/standing-mark";
 import { Hint } from "@ui/shared/hint";
+import { useSaving } from "@ui/shared/saving";
 import { goToStage, STAGES, useDesk } from "./desk";
 import { useInHand } from "./in-hand";
 import { useDoorStandings } from "./door-standings";
@@ -51,6 +52,23 @@ export function Doors() {
   );
 }
 
+/** Whether what was done is saved: never said of what the server has not answered. */
+function SavedWords() {
+  const { view } = useInHand();
+  const pending = useSaving((saving) => saving.pending[view.id] ?? 0);
+  const problem = useSaving((saving) => saving.problem);
+  if (pending === 0) return <>Saved {formatDistanceToNowStrict(new Date(view.savedAt))} ago</>;
+  if (problem === null) return <>Saving …</>;
+  return (
+    <span
+      className="text-close"
+      title={`${problem} ${pending} ${pending === 1 ? "edit is" : "edits are"} kept in this browser.`}
+    >
+      ◆ Not saved yet, trying again
+    </span>
+  );
+}
+
 function Saved() {
   const { view } = useInHand();
   const [, tick] = useState(0);
@@ -64,7 +82,9 @@ function Saved() {
       onClick={() => useDesk.setState({ dialog: "history" })}
       className="mt-auto px-3 py-3 text-left text-label text-soft hover:text-act"
     >
-      Saved {formatDistanceToNowStrict(new Date(view.savedAt))} ago
+      <span role="status" data-testid="saved">
+        <SavedWords />
+      </span>
       <br />
       history · {view.states} {view.states === 1 ? "state" : "states"}
     </button>

@@ -1,6 +1,6 @@
 "use client";
 
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useInfiniteQuery, useQuery, useQueryClient } from "@tanstack/react-query";
 import { format } from "date-fns";
 import { Redo2, Tag, Undo2 } from "lucide-react";
 import { useState } from "react";
@@ -18,9 +18,18 @@ export function HistoryPanel({ project }: { project: string }) {
   const open = useDesk((desk) => desk.dialog === "history");
   const { view } = useInHand();
   const moveHead = useMoveHead(project);
-  const { data: states = [], isPending } = useQuery({
+  const { data, isPending, hasNextPage, fetchNextPage, isFetchingNextPage } = useInfiniteQuery({
     queryKey: ["history", project, view.head],
-    queryFn: () => api<HistoryState[]>(`projects/${project}/history`),
+    queryFn: ({ pageParam }) =>
+      api<HistoryState[]>(`projects/${project}/history${pageParam === null ? "" : `?before=${pageParam}`}`),
+    initialPageParam: null as number | null,
+    getNextPageParam: (page) => (page.at(-1)?.parent == null ? null : page.at(-1)!.id),
+    enabled: open,
+  });
+  const states = data?.pages.flat() ?? [];
+  const { data: versions = [] } = useQuery({
+    queryKey: ["history", project, "versions"],
+    queryFn: () => api<HistoryState[]>(`projects/${project}/history?named=yes`),
     enabled: open,
   });
   return (
@@ -50,6 +59,23 @@ export function HistoryPanel({ project }: { project: string }) {
         </Button>
       </div>
       {isPending && <p className="text-soft">Reading the history …</p>}
+      {versions.length > 0 && (
+        <>
+          <h3 className="pt-1 text-label text-soft">Versions</h3>
+          <ol aria-label="Versions, newest first" className="mb-3">
+            {versions.map((state) => (
+              <StateRow
+                key={state.id}
+                state={state}
+                project={project}
+                current={state.id === view.head}
+                onGo={() => void moveHead({ to: "state", state: state.id })}
+              />
+            ))}
+          </ol>
+          <h3 className="pt-1 text-label text-soft">All states</h3>
+        </>
+      )}
       <ol aria-label="States, newest first">
         {states.map((state) => (
           <StateRow
@@ -61,6 +87,11 @@ export function HistoryPanel({ project }: { project: string }) {
           />
         ))}
       </ol>
+      {hasNextPage && (
+        <Button className="mt-2" onClick={() => void fetchNextPage()} disabled={isFetchingNextPage}>
+          {isFetchingNextPage ? "Reading …" : "Earlier states"}
+        </Button>
+      )}
     </SheetDialog>
   );
 }

@@ -2,6 +2,7 @@
 
 import Link from "next/link";
 import { useEffect } from "react";
+import { useWarningBeforeLeaving } from "@ui/shared/saving";
 import { useProgress } from "@ui/shared/server-events";
 import { Divider, useProgrammeShare } from "@ui/programme/divider";
 import { ProgrammeView } from "@ui/programme/programme-view";
@@ -12,6 +13,7 @@ import { RepairStage } from "@ui/stages/repair/repair-stage";
 import { ShapeStage } from "@ui/stages/shape/shape-stage";
 import { SequenceStage } from "@ui/stages/sequence/sequence-stage";
 import { DeliverStage } from "@ui/stages/deliver/deliver-stage";
+import { useAddress } from "./address";
 import { CommandPalette } from "./command-palette";
 import { takeItem, useDesk, type StageName } from "./desk";
 import { Doors } from "./doors";
@@ -73,6 +75,8 @@ function Desk({ project }: { project: string }) {
   useRepairsMade();
   useFrozenMade();
   useCommandKeys(project);
+  useAddress(view.document.items);
+  useWarningBeforeLeaving(project);
   const firstItem = item?.id ?? null;
   useEffect(() => {
     if (firstItem) takeItem(firstItem);

@@ -1,47 +1,77 @@
 "use client";
 
 import { toast } from "sonner";
+import type { QueuedJob } from "@core/project/views";
 import { api } from "@ui/shared/api";
-import { ProgressBar, timeLeft } from "@ui/shared/progress-bar";
+import { ProgressBar, timeLeft, waitingWords } from "@ui/shared/progress-bar";
 import { useProgress } from "@ui/shared/server-events";
 import { StandingMark } from "@ui/shared/standing-mark";
+import { useInHand } from "@ui/workspace/in-hand";
 import type { Cell } from "./board-model";
-import { isBusy, useRender } from "./use-render";
+import { useRender } from "./use-render";
 
 const MOST_DONE = 12;
 
-/** What is being rendered, what waits and what is done. */
+/** A job as the queue lists it. */
+interface Listed {
+  job: QueuedJob;
+  words: string;
+  stop?: () => Promise<void>;
+  first?: () => Promise<void>;
+}
+
+/** A project's jobs, whatever they are for: masters of settings that have changed since as well. */
+function useJobs(cells: readonly Cell[]): Listed[] {
+  const { view } = useInHand();
+  return view.jobs.flatMap((job): Listed[] => {
+    const { queue, subject } = job;
+    if (queue === "prepare") {
+      const name = view.sources.find(({ hash }) => hash === subject)?.name ?? "a recording";
+      return [{ job, words: `Reading ${name}`, stop: () => stop(`sources/${subject}/prepare`) }];
+    }
+    if (queue === "handover") return [{ job, words: "Handing over" }];
+    if (queue === "segment") return []; // parts of what is listed
+    const cell = cells.find(({ master }) => master?.id === subject);
+    const master = view.masters.find(({ id }) => id === subject);
+    const title = cell?.item.name ?? master?.inputs.tags.title ?? "a master";
+    const spec = cell?.spec.name ?? `${master?.inputs.recipe.spec?.name ?? "master"}, settings of before`;
+    const waits = !job.active;
+    return [
+      {
+        job,
+        words: `${title} · ${spec}`,
+        stop: () => stop(`masters/${subject}`),
+        ...(waits ? { first: () => putFirst(subject) } : {}),
+      },
+    ];
+  });
+}
+
+/** What is under way, what waits and what is done. */
 export function RenderQueue({ cells }: { cells: Cell[] }) {
   const render = useRender();
-  const progress = useProgress((state) => state.progress);
-  const busy = cells.filter(isBusy);
+  const jobs = useJobs(cells);
   const failed = cells.filter(({ master }) => master?.state === "failed");
   const done = cells
     .filter(({ master }) => master?.state === "done")
     .sort((a, b) => (b.master!.finished_at ?? "").localeCompare(a.master!.finished_at ?? ""));
-  const left = busy.map(({ master }) => progress[master!.id]?.secondsLeft ?? null);
-  const known = left.filter((seconds): seconds is number => seconds !== null);
-  const guess = known.length > 0 ? Math.max(...known) * Math.ceil(busy.length / known.length) : null;
-  const notify = "Notification" in globalThis && Notification.permission === "default" && busy.length > 0;
+  const left = Math.max(0, ...jobs.map(({ job }) => job.secondsLeft));
+  const notify = "Notification" in globalThis && Notification.permission === "default" && jobs.length > 0;
   return (
     <section className="overflow-y-auto px-4 py-2" data-testid="queue">
       <h2 className="flex justify-between gap-2 border-b border-hair pb-1.5 font-semibold">
         Rendering{" "}
         <span className="font-normal whitespace-nowrap text-soft">
-          {busy.length
-            ? `${busy.length} to go${guess === null ? "" : `, about ${timeLeft(guess)}`}`
-            : "nothing under way"}
-          {busy.length > 1 && (
-            <Action words="stop all" onClick={() => void Promise.all(busy.map(({ master }) => stop(master!.id)))} />
+          {jobs.length ? `${jobs.length} to go, ${timeLeft(left)}` : "nothing under way"}
+          {jobs.length > 1 && (
+            <Action words="stop all" onClick={() => void Promise.all(jobs.map((listed) => listed.stop?.()))} />
           )}
           {notify && <Action words="tell me at the end" onClick={() => void Notification.requestPermission()} />}
         </span>
       </h2>
-      {[...busy]
-        .sort((a, b) => Number(b.master!.state === "rendering") - Number(a.master!.state === "rendering"))
-        .map((cell) => (
-          <BusyRow key={cell.master!.id} cell={cell} />
-        ))}
+      {jobs.map((listed) => (
+        <JobRow key={`${listed.job.queue} ${listed.job.subject}`} listed={listed} />
+      ))}
       {failed.map((cell) => (
         <div key={cell.master!.id} className="flex min-h-[26px] items-center gap-2 border-b border-grid">
           <StandingMark standing="outside" />
@@ -65,7 +95,7 @@ export function RenderQueue({ cells }: { cells: Cell[] }) {
       {done.length > MOST_DONE && (
         <p className="pt-1 text-label text-soft">and {done.length - MOST_DONE} more on the board</p>
       )}
-      {busy.length + done.length + failed.length === 0 && (
+      {jobs.length + done.length + failed.length === 0 && (
         <p className="py-2 text-soft">Masters that are rendered appear here, with their files.</p>
       )}
     </section>
@@ -74,12 +104,12 @@ export function RenderQueue({ cells }: { cells: Cell[] }) {
 
 const said = (error: unknown) => (error instanceof Error ? error.message : String(error));
 
-const stop = (master: string): Promise<void> =>
-  api<void>(`masters/${master}`, { method: "DELETE" }).catch((error: unknown) => {
+const stop = (path: string): Promise<void> =>
+  api<void>(path, { method: "DELETE" }).catch((error: unknown) => {
     toast.error("It could not be stopped", { description: said(error) });
   });
 
-const first = (master: string): Promise<void> =>
+const putFirst = (master: string): Promise<void> =>
   api<void>(`masters/${master}`, { method: "POST", body: { place: "first" } }).catch((error: unknown) => {
     toast.error("It could not be moved", { description: said(error) });
   });
@@ -92,25 +122,20 @@ function Action({ words, onClick }: { words: string; onClick: () => void }) {
   );
 }
 
-function BusyRow({ cell }: { cell: Cell }) {
-  const master = cell.master!;
-  const progress = useProgress((state) => state.progress[master.id]);
+function JobRow({ listed: { job, words, stop: end, first } }: { listed: Listed }) {
+  const progress = useProgress((state) => state.progress[job.subject]);
   return (
     <div className="grid h-[26px] grid-cols-[minmax(0,1fr)_64px_minmax(0,auto)_auto] items-center gap-2 border-b border-grid">
-      <span className="truncate" title={`${cell.item.name} · ${cell.spec.name}`}>
-        {cell.item.name} · {cell.spec.name}
+      <span className="truncate" title={words}>
+        {words}
       </span>
-      <ProgressBar fraction={progress?.fraction ?? 0} label={`Rendering ${cell.item.name}`} />
+      <ProgressBar fraction={progress?.fraction ?? 0} label={`Progress of ${words}`} />
       <span className="truncate text-label text-soft">
-        {progress
-          ? timeLeft(progress.secondsLeft) || progress.stage
-          : master.state === "waiting"
-            ? "waiting"
-            : "beginning"}
+        {progress ? timeLeft(progress.secondsLeft) || progress.stage : waitingWords(job)}
       </span>
       <span className="whitespace-nowrap">
-        {master.state === "waiting" && <Action words="first" onClick={() => void first(master.id)} />}
-        <Action words="stop" onClick={() => void stop(master.id)} />
+        {first && <Action words="first" onClick={() => void first()} />}
+        {end && <Action words="stop" onClick={() => void end()} />}
       </span>
     </div>
   );

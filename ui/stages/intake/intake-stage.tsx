@@ -9,7 +9,7 @@ import { formatBytes, formatRate, formatTime } from "@core/signal/format";
 import type { Layout } from "@core/signal/layout";
 import { api } from "@ui/shared/api";
 import { Button } from "@ui/shared/button";
-import { ProgressBar, timeLeft } from "@ui/shared/progress-bar";
+import { ProgressBar, timeLeft, waitingWords } from "@ui/shared/progress-bar";
 import { useProgress } from "@ui/shared/server-events";
 import { StandingMark } from "@ui/shared/standing-mark";
 import { takeItem, useDesk } from "@ui/workspace/desk";
@@ -29,10 +29,13 @@ export function IntakeStage() {
   const { view, item } = useInHand();
   const chooser = useRef<HTMLInputElement>(null);
   const sendings = useSendings((state) => state.sendings).filter(({ project }) => project === view.id);
+  const duplicates = view.uploads.filter(({ duplicateOf }) => duplicateOf !== null);
   const interrupted = view.uploads.filter(
-    (upload) => !sendings.some(({ name, bytes }) => name === upload.name && bytes === upload.bytes),
+    (upload) =>
+      upload.duplicateOf === null &&
+      !sendings.some(({ name, bytes }) => name === upload.name && bytes === upload.bytes),
   );
-  const nothing = view.sources.length + sendings.length + interrupted.length === 0;
+  const nothing = view.sources.length + sendings.length + view.uploads.length === 0;
   return (
     <div className="flex h-full flex-col">
       <header className="flex items-center gap-3 border-b border-hair px-4 py-2">
@@ -73,6 +76,9 @@ export function IntakeStage() {
         )}
         {sendings.map((sending) => (
           <SendingRow key={sending.key} sending={sending} />
+        ))}
+        {duplicates.map((upload) => (
+          <DuplicateRow key={upload.id} project={view.id} upload={upload} />
         ))}
         {interrupted.map((upload) => (
           <InterruptedRow key={upload.id} project={view.id} upload={upload} />
@@ -134,6 +140,29 @@ function SendingRow({ sending }: { sending: Sending }) {
   );
 }
 
+/** The same recording came once more: whether another item is wanted is a person's word. */
+function DuplicateRow({ project, upload }: { project: string; upload: WaitingUpload }) {
+  const answer = (method: "POST" | "DELETE") =>
+    told(api(`projects/${project}/uploads`, { method, body: { upload: upload.id } }), "It could not be done");
+  return (
+    <div className={ROW} data-testid="duplicate">
+      <StandingMark standing="close" />
+      <span className="truncate" title={upload.name}>
+        {upload.name}
+      </span>
+      <span className="flex flex-wrap items-center gap-2">
+        This recording is in the project already, as “{upload.duplicateOf}”. Nothing was added.
+        <Button kind="quiet" onClick={() => answer("POST")} hint="A second item of the same recording">
+          Add a second item
+        </Button>
+      </span>
+      <Button kind="quiet" onClick={() => answer("DELETE")} hint="Leave it as it is">
+        <X size={14} /> Dismiss
+      </Button>
+    </div>
+  );
+}
+
 function InterruptedRow({ project, upload }: { project: string; upload: WaitingUpload }) {
   const discard = () =>
     told(
@@ -187,7 +216,9 @@ function SourceRow({
   current: boolean;
   onTake: () => void;
 }) {
+  const { view } = useInHand();
   const progress = useProgress((state) => state.progress[source.hash]);
+  const job = view.jobs.find(({ subject }) => subject === source.hash);
   const local = useLocalFigures(({ figures }) => figures[fileKey(source)]);
   const busy = source.state === "waiting" || source.state === "preparing";
   const standing =
@@ -208,7 +239,7 @@ function SourceRow({
           <>
             <ProgressBar fraction={progress?.fraction ?? 0} label={`Reading ${name}`} />
             <span className="text-label text-soft">
-              {progress ? `${progress.stage}, ${timeLeft(progress.secondsLeft)}` : "waiting for a worker"}
+              {progress ? `${progress.stage}, ${timeLeft(progress.secondsLeft)}` : waitingWords(job)}
             </span>
             {local && <Glimpse local={local} />}
           </>

@@ -6,7 +6,7 @@ import { useDesk, type Stretch } from "../desk";
 import type { ItemFacts } from "../in-hand";
 import { itemFrame } from "../item-time";
 import { engine } from "../engine-state";
-import type { HeadMove } from "../use-project";
+import type { HeadMove } from "@ui/shared/outbox";
 
 export const COMMAND_GROUPS = [
   "Listening",
