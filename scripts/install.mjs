@@ -24,10 +24,11 @@ export function ensureNpmPackages() {
   writeFileSync(stamp, wanted);
 }
 
-/** Folder of PostgreSQL's server programs (Debian keeps them out of the PATH). */
-export function postgresBinaries() {
+/** Folder of PostgreSQL's server programs (Debian keeps them out of the PATH): of one version, or of the newest. */
+export function postgresBinaries(wanted) {
   const base = "/usr/lib/postgresql";
-  const versions = existsSync(base) ? readdirSync(base).sort((a, b) => Number(b) - Number(a)) : [];
+  const there = existsSync(base) ? readdirSync(base).sort((a, b) => Number(b) - Number(a)) : [];
+  const versions = wanted === undefined ? there : there.filter((version) => version === wanted);
   for (const version of versions) {
     if (existsSync(`${base}/${version}/bin/postgres`)) return `${base}/${version}/bin`;
   }

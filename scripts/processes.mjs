@@ -1,46 +1,18 @@
-// The studio's processes: the web server and the render workers, started again when they end by themselves.
-import { fork, spawn } from "node:child_process";
+// The studio's processes: the web server, the render workers and the simulated receivers.
 import { cpus } from "node:os";
 import { inRoot, root } from "./paths.mjs";
-import { say } from "./say.mjs";
-
-const AGAIN_MS = 300;
-const STOP_MS = 4000;
-
-/** Keeps one process running until it is told to stop. `start` gives a new child each time. */
-function keepRunning(name, start) {
-  let child;
-  let stopping = false;
-  const begin = () => {
-    child = start();
-    child.on("exit", (code, signal) => {
-      if (stopping) return;
-      say(`${name} ended (${signal ?? code}); starting it again.`);
-      setTimeout(() => stopping || begin(), AGAIN_MS);
-    });
-  };
-  begin();
-  return {
-    get pid() {
-      return child.pid;
-    },
-    stop: () =>
-      new Promise((resolve) => {
-        stopping = true;
-        if (child.exitCode !== null || child.signalCode !== null) return resolve();
-        const hard = setTimeout(() => child.kill("SIGKILL"), STOP_MS);
-        child.on("exit", () => {
-          clearTimeout(hard);
-          resolve();
-        });
-        child.kill("SIGTERM");
-      }),
-  };
-}
+import { keepRunning, spawnOurs } from "./keep-running.mjs";
 
 const childEnvironment = (environment) => ({ ...process.env, ...environment, NEXT_TELEMETRY_DISABLED: "1" });
 
-export function startWeb(port, environment, development) {
+/** Whether a server answers anything at all; a refusal is an answer. */
+const answers = (address) =>
+  fetch(`${address}/api/status`, { signal: AbortSignal.timeout(10_000) }).then(
+    () => true,
+    () => false,
+  );
+
+export function startWeb(port, environment, development, account = {}) {
   const next = inRoot("node_modules", "next", "dist", "bin", "next");
   const args = [next, development ? "dev" : "start", "-H", "127.0.0.1", "-p", String(port)];
   const mode = { NODE_ENV: development ? "development" : "production" };
@@ -48,38 +20,56 @@ export function startWeb(port, environment, development) {
     cwd: root,
     stdio: ["ignore", "ignore", 2],
     env: childEnvironment({ ...environment, ...mode }),
-    detached: true,
+    ...account,
   };
-  return keepRunning("The web server", () => spawn(process.execPath, args, options));
+  const health = { isAlive: () => answers(`http://127.0.0.1:${port}`), everyMs: 5000, misses: 6 };
+  return keepRunning("The web server", () => spawnOurs(process.execPath, args, options), { health });
+}
+
+/** A child that tells that it lives by messages. */
+function spawnTalking(script, args, options) {
+  const child = spawnOurs(process.execPath, [script, ...args], options);
+  child.heard = Date.now();
+  child.on("message", () => (child.heard = Date.now()));
+  return child;
 }
 
 /** Workers: one a core; they give way to what is heard. */
-export function startWorkers(environment, count = cpus().length) {
+export function startWorkers(environment, count = cpus().length, account = {}) {
   const options = {
     cwd: root,
     stdio: ["ignore", "ignore", 2, "ipc"],
     env: childEnvironment(environment),
-    detached: true,
+    ...account,
   };
+  const health = { isAlive: async ({ heard }) => Date.now() - heard < 60_000, everyMs: 5000, misses: 2 };
   return Array.from({ length: count }, () =>
-    keepRunning("A render worker", () => fork(inRoot("dist", "worker.mjs"), [], options)),
+    keepRunning("A render worker", () => spawnTalking(inRoot("dist", "worker.mjs"), [], options), { health }),
   );
 }
 
-/** The simulated receivers; tells their addresses. */
-export async function startReceivers(folder) {
-  const child = fork(inRoot("dist", "receivers.mjs"), [folder], {
-    cwd: root,
-    stdio: ["ignore", "ignore", 2, "ipc"],
-    detached: true,
+/** The simulated receivers; tells their addresses, which they keep when they are started again. */
+export async function startReceivers(folder, account = {}) {
+  const options = { cwd: root, stdio: ["ignore", "ignore", 2, "ipc"], ...account };
+  let ports = [];
+  let first;
+  const addresses = new Promise((resolve) => (first = resolve));
+  const receivers = keepRunning("The simulated receivers", () => {
+    const child = spawnTalking(inRoot("dist", "receivers.mjs"), [folder, ...ports], options);
+    child.once("message", (told) => {
+      ports = [told.podcast, told.ingest].map((address) => new URL(address).port);
+      first(told);
+    });
+    return child;
   });
-  const addresses = await new Promise((resolve, reject) => {
-    child.once("message", resolve);
-    child.once("exit", (code) => reject(new Error(`The simulated receivers ended with ${code}.`)));
-  });
+  const failed = new Promise((_, reject) =>
+    setTimeout(() => reject(new Error("The simulated receivers did not start.")), 20_000).unref(),
+  );
+  const told = await Promise.race([addresses, failed]);
   return {
-    environment: { RESONUM_PODCAST_HOST: addresses.podcast, RESONUM_INGEST: addresses.ingest },
-    stop: async () => void child.kill("SIGTERM"),
+    environment: { RESONUM_PODCAST_HOST: told.podcast, RESONUM_INGEST: told.ingest },
+    pid: receivers.pid,
+    stop: receivers.stop,
   };
 }
 

@@ -9,6 +9,7 @@ const MODES = {
   test: () => import("./test.mjs").then(({ testAll }) => testAll()),
   "end-to-end": () => import("./test.mjs").then(({ testEndToEnd }) => testEndToEnd()),
   unit: () => import("./test.mjs").then(({ testUnits }) => testUnits()),
+  database: () => import("./database.mjs").then(({ database }) => database(process.argv.slice(3))),
   bench: () => import("./bench.mjs").then(({ bench }) => bench(process.argv.slice(3))),
 };
 const NEEDS_DEBIAN = {
@@ -17,6 +18,7 @@ const NEEDS_DEBIAN = {
   test: ["postgresql", "ffmpeg", "bubblewrap", "chromium"],
   "end-to-end": ["postgresql", "ffmpeg", "bubblewrap", "chromium"],
   unit: ["ffmpeg", "bubblewrap"],
+  database: ["postgresql"],
   bench: ["postgresql", "ffmpeg", "bubblewrap", "chromium"],
 };
 

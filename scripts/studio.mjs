@@ -1,8 +1,9 @@
 // `npm run demo` and `npm run dev`: the whole studio on this machine, until Ctrl-C.
 import { spawn } from "node:child_process";
-import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from "node:fs";
 import { createServer } from "node:net";
 import { join } from "node:path";
+import { become, giveTo, studioAccount } from "./account.mjs";
 import { buildBundles, buildWeb } from "./build.mjs";
 import { inRoot, root } from "./paths.mjs";
 import { startPostgres } from "./postgres.mjs";
@@ -23,29 +24,48 @@ async function firstFreePort(from) {
   throw new Error(`No free port from ${from} to ${from + 99}. Set PORT to choose another.`);
 }
 
+/** When a process began, in ticks since the machine did; `undefined` where there is none: numbers are used again. */
+function startOf(pid) {
+  try {
+    return readFileSync(`/proc/${pid}/stat`, "latin1")
+      .replace(/^.*\) /s, "")
+      .split(" ")[19];
+  } catch {
+    return undefined;
+  }
+}
+
+/** What is said of a studio that runs; nothing where the file is cut off or the process is another by now. */
+function runningOn(file) {
+  try {
+    const { pid, start, address } = JSON.parse(readFileSync(file, "utf8"));
+    return Number.isInteger(pid) && startOf(pid) === start ? { pid, address } : undefined;
+  } catch {
+    return undefined;
+  }
+}
+
 /** Refuses to run twice on one data folder. */
 function claim(dataFolder) {
   const file = join(dataFolder, "running.json");
-  if (existsSync(file)) {
-    const { pid, address } = JSON.parse(readFileSync(file, "utf8"));
-    let alive = true;
-    try {
-      process.kill(pid, 0);
-    } catch {
-      alive = false;
-    }
-    if (alive)
-      throw new Error(`Resonum is already running on this data folder, at ${address}. Stop it first (process ${pid}).`);
-  }
-  return {
-    write: (address) => writeFileSync(file, JSON.stringify({ pid: process.pid, address })),
-    release: () => rmSync(file, { force: true }),
+  const running = runningOn(file);
+  if (running)
+    throw new Error(
+      `Resonum is already running on this data folder${running.address ? `, at ${running.address}` : ""}. Stop it first (process ${running.pid}).`,
+    );
+  const write = (more) => {
+    const making = `${file}.${process.pid}`;
+    writeFileSync(making, JSON.stringify({ pid: process.pid, start: startOf(process.pid), ...more }));
+    renameSync(making, file);
   };
+  write({});
+  return { write, release: () => rmSync(file, { force: true }) };
 }
 
 /** Runs a bundle of ours to its end. */
-function runBundle(name, args, environment) {
+function runBundle(name, args, environment, account) {
   const child = spawn(process.execPath, [inRoot("dist", name), ...args], {
+    ...account,
     cwd: root,
     stdio: ["ignore", 2, 2],
     env: { ...process.env, ...environment },
@@ -59,20 +79,31 @@ function runBundle(name, args, environment) {
 export async function runStudio({ development }) {
   const began = Date.now();
   const dataFolder = process.env.RESONUM_DATA ?? inRoot("data");
-  mkdirSync(dataFolder, { recursive: true });
+  const account = studioAccount(dataFolder);
   const claimed = claim(dataFolder);
   await buildBundles();
   // The demo's sound is made while the application is built.
-  const made = runBundle("demo.mjs", ["make"], { RESONUM_DATA: dataFolder });
+  const made = runBundle("demo.mjs", ["make"], { RESONUM_DATA: dataFolder }, account);
   made.catch(() => undefined);
-  const [database] = await Promise.all([startPostgres(dataFolder), development ? undefined : buildWeb(), made]);
+  await Promise.all([development ? undefined : buildWeb(), made]);
+  // All that had to be root's is done.
+  if (development) mkdirSync(inRoot(".next"), { recursive: true });
+  if (development && account.uid !== undefined) giveTo(account, inRoot(".next"));
+  become(account);
+  const database = await startPostgres(dataFolder, account);
   const receivers = await startReceivers(join(dataFolder, "receivers"));
-  const environment = { RESONUM_DATABASE_URL: database.url, RESONUM_DATA: dataFolder, ...receivers.environment };
+  const environment = {
+    RESONUM_DATABASE_URL: database.url,
+    RESONUM_DATABASE_FOLDER: database.folder,
+    RESONUM_DATA: dataFolder,
+    HOME: dataFolder,
+    ...receivers.environment,
+  };
   const port = await firstFreePort(Number(process.env.PORT ?? FIRST_PORT));
   const address = `http://127.0.0.1:${port}`;
   const web = startWeb(port, environment, development);
   const workers = startWorkers(environment);
-  claimed.write(address);
+  claimed.write({ address, databasePort: database.port });
 
   let stopping;
   const stop = () => {
@@ -87,7 +118,7 @@ export async function runStudio({ development }) {
   for (const signal of ["SIGINT", "SIGTERM", "SIGHUP"]) process.on(signal, stop);
 
   await untilAnswering(address);
-  await runBundle("demo.mjs", ["load"], environment);
+  await runBundle("demo.mjs", ["load"], environment, {});
   say(`\nResonum is ready after ${((Date.now() - began) / 1000).toFixed(1)} s:\n\n    ${address}\n\nCtrl-C stops it.`);
   await new Promise(() => {});
 }

@@ -4,6 +4,7 @@ import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync } from "node:f
 import { join } from "node:path";
 import { buildBundles, buildWeb } from "./build.mjs";
 import { inRoot, root } from "./paths.mjs";
+import { studioAccount } from "./account.mjs";
 import { freePort, startPostgres } from "./postgres.mjs";
 import { startReceivers, startWeb, startWorkers, untilAnswering } from "./processes.mjs";
 import { say } from "./say.mjs";
@@ -116,19 +117,22 @@ export async function testUnits() {
 /** A studio of its own for the tests, on an empty data folder. */
 export async function withStudio(work) {
   const dataFolder = inRoot(".build", "test-data");
-  const database = await startPostgres(dataFolder);
-  const receivers = await startReceivers(join(dataFolder, "receivers"));
-  const environment = {
+  const account = studioAccount(dataFolder);
+  const database = await startPostgres(dataFolder, account);
+  const receivers = await startReceivers(join(dataFolder, "receivers"), account);
+  const forTools = {
     RESONUM_DATABASE_URL: database.url,
+    RESONUM_DATABASE_FOLDER: database.folder,
     RESONUM_DATA: dataFolder,
     RESONUM_LOG: "error",
     ...receivers.environment,
   };
-  const forTests = { ...environment, RESONUM_TEST_CLUSTER: database.folder };
+  const environment = { ...forTools, HOME: dataFolder };
+  const forTests = { ...forTools, RESONUM_TEST_CLUSTER: database.folder };
   const port = await freePort();
   const address = `http://127.0.0.1:${port}`;
-  const web = startWeb(port, environment, false);
-  const workers = startWorkers(environment, WORKERS);
+  const web = startWeb(port, environment, false, account);
+  const workers = startWorkers(environment, WORKERS, account);
   try {
     await untilAnswering(address);
     await work(address, forTests, { web, workers });

@@ -1,5 +1,6 @@
 // Starts the PostgreSQL server that integration tests share.
 import { rmSync } from "node:fs";
+import { studioAccount } from "../../scripts/account.mjs";
 import { ensureDebianPackages } from "../../scripts/install.mjs";
 import { inRoot } from "../../scripts/paths.mjs";
 import { startPostgres } from "../../scripts/postgres.mjs";
@@ -8,7 +9,7 @@ export default async function setup(project) {
   ensureDebianPackages(["postgresql"]);
   const folder = inRoot(".build", "test-database");
   rmSync(folder, { recursive: true, force: true });
-  const { url, stop } = await startPostgres(folder);
+  const { url, stop } = await startPostgres(folder, studioAccount(folder));
   project.provide("databaseServer", url.replace(/\/[^/]*$/, ""));
   return stop;
 }
