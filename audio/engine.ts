@@ -1,4 +1,5 @@
 /** The listening engine as the page sees it: one worker, one worklet, one ring of shared memory. */
+import { PersistentWorker, type WorkerLike } from "./persistent-worker";
 import type { Failure } from "@core/render/chain-stage";
 import type { Layout } from "@core/signal/layout";
 import type { FromWorker, ToWorker } from "./messages";
@@ -37,7 +38,7 @@ export const NOTHING_OPEN: EngineState = {
 const WORKLET = "/worklets/playback.js";
 
 export class ListeningEngine {
-  #worker: Worker | undefined;
+  #worker: WorkerLike | undefined;
   #context: AudioContext | undefined;
   #node: AudioWorkletNode | undefined;
   #track: Track | undefined;
@@ -65,7 +66,9 @@ export class ListeningEngine {
     this.close();
     this.#track = track;
     this.ring = Ring.create(track.layout.speakers.length);
-    this.#worker = new Worker(new URL("./listening.worker.ts", import.meta.url), { type: "module" });
+    this.#worker = new PersistentWorker(
+      () => new Worker(new URL("./listening.worker.ts", import.meta.url), { type: "module" }),
+    );
     this.#worker.onmessage = ({ data }: MessageEvent<FromWorker>) => this.#hear(data);
     this.#worker.onerror = (event) => this.#become({ status: "failed", problem: workerFailure(event) });
     this.#become({ status: "opening", playing: false, problem: null, muted: [] });

@@ -1,9 +1,9 @@
 import { writeFile } from "node:fs/promises";
 import { fileURLToPath } from "node:url";
-import Papa from "papaparse";
 import type { Figures } from "@core/measure";
 import { FIGURE_COLUMNS, figureWords } from "@core/report/columns";
 import { csvRows } from "@core/report/csv";
+import { csvText } from "@core/report/csv-text";
 import { entryOf, entryStanding, failedEntry, type ReportEntry } from "@core/report/entry";
 import { htmlReport } from "@core/report/html";
 import { formatTime } from "@core/signal/format";
@@ -82,7 +82,7 @@ async function writeReports(
     });
     if (!json) print(`wrote ${file}`);
   };
-  if (csv !== undefined) await write(csv, `${Papa.unparse(csvRows(entries))}\n`);
+  if (csv !== undefined) await write(csv, csvText(csvRows(entries)));
   if (html !== undefined) await write(html, htmlReport(entries, spec, TITLE));
   if (pdf !== undefined) await write(pdf, await pdfReport(entries, spec, TITLE, PACKAGES));
 }

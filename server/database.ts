@@ -80,6 +80,42 @@ async function inTransaction<Result>(work: (client: pg.PoolClient) => Promise<Re
   }
 }
 
+/** Why the database takes nothing at the moment, in words, and when to come again; `undefined` for any other error. */
+export function databaseTrouble(error: unknown): { title: string; detail: string; seconds: number } | undefined {
+  const { code = "", message = "" } = error as { code?: string; message?: string };
+  if (code === "57P03" || code === "57P02" || code === "57P01")
+    return {
+      title: "Database starting",
+      detail: "The database is being started. Nothing that was saved is lost; it goes on in a moment.",
+      seconds: 2,
+    };
+  if (code === "53300" || /timeout exceeded when trying to connect/.test(message))
+    return {
+      title: "Busy",
+      detail: "The database has too much to do at the moment. Nothing was changed; try again in a few seconds.",
+      seconds: 3,
+    };
+  if (code === "57014")
+    return {
+      title: "Took too long",
+      detail: "The database took too long over this and was stopped. Nothing was changed; try again.",
+      seconds: 5,
+    };
+  if (/^(ECONNREFUSED|ECONNRESET|EPIPE)$/.test(code) || /Connection terminated|ECONNREFUSED|ECONNRESET/.test(message))
+    return {
+      title: "Database gone",
+      detail: "The database does not answer. Nothing that was saved is lost; trying again will help once it is back.",
+      seconds: 5,
+    };
+  if (code === "53100")
+    return {
+      title: "Disk full",
+      detail: "The disk of the database is full, so this was not saved. Make room; the page goes on trying.",
+      seconds: 10,
+    };
+  return undefined;
+}
+
 const MIGRATION_LOCK = 0x5e50;
 
 /** Brings the database to the newest migration; processes that start together wait for one another. */

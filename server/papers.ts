@@ -8,6 +8,7 @@ import type { KnownRecordings } from "@core/project/master-inputs";
 import { fileName } from "@core/project/file-name";
 import { knownRecordings, type Master } from "@core/project/views";
 import { csvRows } from "@core/report/csv";
+import { csvText } from "@core/report/csv-text";
 import type { ReportDrawings, ReportEntry } from "@core/report/entry";
 import { htmlReport } from "@core/report/html";
 import { chaptersJson, chaptersText, cueSheet, equaliserCsv, markersCsv, type CueTrack } from "@core/report/lists";
@@ -15,7 +16,6 @@ import { formatWords } from "@core/render/recipe";
 import { formatDb } from "@core/signal/format";
 import type { DeliverySpec } from "@core/spec/spec";
 import { check } from "@core/spec/verdict";
-import Papa from "papaparse";
 import { config } from "./config";
 import { rows } from "./database";
 import { mastersOf } from "./masters";
@@ -134,11 +134,7 @@ export function papersOf(delivery: Delivery): Paper[] {
       );
   }
   if (masters.length > 0) {
-    add(
-      "Masters.csv",
-      "text/csv",
-      async () => `${Papa.unparse(csvRows(await entriesOf(masters)), { newline: "\n" })}\n`,
-    );
+    add("Masters.csv", "text/csv", async () => csvText(csvRows(await entriesOf(masters))));
     add("Masters.json", "application/json", async () =>
       JSON.stringify(
         (await entriesOf(masters)).map(({ drawings: _, ...entry }) => entry),

@@ -2,17 +2,13 @@
 import { blobs } from "./blobs";
 import { photoKind } from "./photo-kind";
 import { Problem } from "./problem";
+import { readBody } from "./request-body";
 
 const LARGEST_BYTES = 8 * 2 ** 20;
 
 /** @throws Problem where it is no picture, or too large */
 export async function keepPhoto(request: Request): Promise<{ hash: string }> {
-  const announced = Number(request.headers.get("content-length"));
-  const tooLarge = () =>
-    new Problem(413, "Too large", "A picture may have up to 8 MB. Make it smaller, then try again.");
-  if (announced > LARGEST_BYTES) throw tooLarge();
-  const bytes = new Uint8Array(await request.arrayBuffer());
-  if (bytes.length > LARGEST_BYTES) throw tooLarge();
+  const bytes = await readBody(request, LARGEST_BYTES);
   if (!photoKind(bytes))
     throw new Problem(
       415,

@@ -8,6 +8,7 @@ export class Problem extends Error {
     readonly detail: string,
     /** More members of the problem document. */
     readonly more: Record<string, unknown> = {},
+    readonly headers: Record<string, string> = {},
   ) {
     super(detail);
   }

@@ -3,6 +3,8 @@ import { blobs } from "./blobs";
 import { notFound, Problem } from "./problem";
 
 const CHUNK = 1024 * 1024;
+/** Larger files are verified while they go out: a download that meets damage breaks off and does not end well. */
+const VERIFIED_FIRST_BYTES = 1 << 30;
 
 function parseRange(header: string | null, size: number): { start: number; end: number } | undefined {
   const match = /^bytes=(\d*)-(\d*)$/.exec(header ?? "");
@@ -38,7 +40,13 @@ function streamOf(
           file = await open();
           if (closed) return file.close(); // gone while it was being opened
         }
-        const bytes = at <= end ? await file.read(at, Math.min(CHUNK, end - at + 1)) : new Uint8Array(0);
+        let bytes = new Uint8Array(0);
+        try {
+          if (at <= end) bytes = (await file.read(at, Math.min(CHUNK, end - at + 1))) as Uint8Array<ArrayBuffer>;
+        } catch (error) {
+          await close();
+          throw error; // the client hears that it is no whole file
+        }
         at += bytes.length;
         if (bytes.length > 0) controller.enqueue(bytes);
         if (bytes.length === 0 || at > end) {
@@ -71,6 +79,8 @@ export async function blobResponse(
     ...headers,
   };
   const status = range ? 206 : 200;
+  // A whole file is verified before a byte of it goes out, a part of it as it is read.
+  if (!range && request.method !== "HEAD" && size <= VERIFIED_FIRST_BYTES) await blobs.fileOf(hash);
   if (request.method === "HEAD") return new Response(null, { status, headers: { ...all, "X-Size": String(size) } });
   return new Response(
     streamOf(() => blobs.open(hash), start, end, request.signal),

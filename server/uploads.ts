@@ -8,7 +8,7 @@ import { FileStore } from "@tus/file-store";
 import { EVENTS, Server, type Upload } from "@tus/server";
 import * as z from "zod";
 import { SOUND_EXTENSIONS } from "@core/files/extensions";
-import { nameSchema } from "@core/project/document";
+import { shownName } from "@core/project/file-name";
 import type { WaitingUpload } from "@core/project/views";
 import { formatBytes } from "@core/signal/format";
 import { blobs } from "./blobs";
@@ -42,7 +42,8 @@ class SpaceTellingStore extends FileStore {
   }
 }
 
-const metadataSchema = z.object({ filename: nameSchema, project: z.uuid() });
+/** Names are shortened and cleaned, never a reason to refuse a recording. */
+const metadataSchema = z.object({ filename: z.string().min(1).max(4000).transform(shownName), project: z.uuid() });
 
 const refusal = (status: number, sentence: string) => ({ status_code: status, body: `${sentence}\n` });
 

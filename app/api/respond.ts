@@ -1,8 +1,11 @@
 /** What all routes share: origin check, validation errors and problems as RFC 9457 documents. */
 import * as z from "zod";
 import { CommandProblem } from "@core/project/commands";
+import { databaseTrouble } from "@server/database";
+import { HEAVY, LIGHT, type Gate } from "@server/gate";
 import { log } from "@server/log";
 import { Problem } from "@server/problem";
+import { readBody, refuseBrokenText } from "@server/request-body";
 import { ready } from "@server/ready";
 
 const LOOPBACK = /^(127\.0\.0\.1|localhost|\[::1\])(:\d+)?$/;
@@ -20,15 +23,22 @@ export function checkOrigin(request: Request): void {
     throw new Problem(403, "Wrong origin", "This change was asked for by another site's page and was not made.");
 }
 
-export function problemResponse(status: number, title: string, detail: string, more: object = {}): Response {
+export function problemResponse(
+  status: number,
+  title: string,
+  detail: string,
+  more: object = {},
+  headers: Record<string, string> = {},
+): Response {
   return new Response(JSON.stringify({ type: "about:blank", title, status, detail, ...more }), {
     status,
-    headers: { "Content-Type": "application/problem+json" },
+    headers: { "Content-Type": "application/problem+json", ...headers },
   });
 }
 
 function problemOf(error: unknown): Response {
-  if (error instanceof Problem) return problemResponse(error.status, error.title, error.detail, error.more);
+  if (error instanceof Problem)
+    return problemResponse(error.status, error.title, error.detail, error.more, error.headers);
   if (error instanceof CommandProblem) return problemResponse(422, "Cannot be done", error.message);
   if (error instanceof z.ZodError) {
     const errors = error.issues.map(({ path, message }) => ({ where: path.join("."), what: message }));
@@ -39,14 +49,12 @@ function problemOf(error: unknown): Response {
       { errors },
     );
   }
-  const message = error instanceof Error ? error.message : String(error);
-  log.error({ error: message }, "request failed");
-  if (/ECONNREFUSED|terminating connection|Connection terminated|timeout exceeded/.test(message))
-    return problemResponse(
-      503,
-      "Database gone",
-      "The database does not answer. Nothing that was saved is lost; trying again will help once it is back.",
-    );
+  if (error instanceof URIError)
+    return problemResponse(400, "Not valid", "The address holds signs that stand for no character.");
+  const trouble = databaseTrouble(error);
+  if (trouble)
+    return problemResponse(503, trouble.title, trouble.detail, {}, { "Retry-After": String(trouble.seconds) });
+  log.error({ error: error instanceof Error ? error.message : String(error) }, "request failed");
   return problemResponse(
     500,
     "Failed",
@@ -56,13 +64,20 @@ function problemOf(error: unknown): Response {
 
 type Context<Params> = { params: Promise<Params> };
 
+type Handle<Params> = (request: Request, params: Params) => Promise<unknown>;
+
 /** A route handler with everything around it. What it returns becomes JSON, unless it is a response already. */
-export function route<Params = Record<string, never>>(handle: (request: Request, params: Params) => Promise<unknown>) {
+export const route = <Params = Record<string, never>>(handle: Handle<Params>) => guarded(handle, LIGHT);
+
+/** The same for what takes much memory or time: only a few at a time, and some more wait. */
+export const heavyRoute = <Params = Record<string, never>>(handle: Handle<Params>) => guarded(handle, HEAVY);
+
+function guarded<Params>(handle: Handle<Params>, gate: Gate) {
   return async (request: Request, context: Context<Params>): Promise<Response> => {
     try {
       checkOrigin(request);
       await ready();
-      const answer = await handle(request, await context.params);
+      const answer = await gate.through(async () => handle(request, await context.params));
       if (answer instanceof Response) return answer;
       return answer === undefined
         ? new Response(null, { status: 204 })
@@ -76,14 +91,19 @@ export function route<Params = Record<string, never>>(handle: (request: Request,
 const MAX_BODY = 1 << 20;
 
 /** The request's JSON, checked. */
-export async function body<Schema extends z.ZodType>(request: Request, schema: Schema): Promise<z.infer<Schema>> {
-  const text = await request.text();
-  if (text.length > MAX_BODY) throw new Problem(413, "Too large", "The request has more than 1 MB.");
+export async function body<Schema extends z.ZodType>(
+  request: Request,
+  schema: Schema,
+  maxBytes = MAX_BODY,
+): Promise<z.infer<Schema>> {
+  const bytes = await readBody(request, maxBytes);
   try {
-    return schema.parse(JSON.parse(text || "{}"));
+    const given: unknown = JSON.parse(bytes.length > 0 ? bytes.toString("utf8") : "{}");
+    refuseBrokenText(given);
+    return schema.parse(given);
   } catch (error) {
     if (error instanceof SyntaxError)
-      throw new Problem(400, "Not JSON", `The request is not valid JSON: ${error.message}`);
+      throw new Problem(400, "Not JSON", "The request is not valid JSON: it was cut off, or not made by this page.");
     throw error;
   }
 }

@@ -8,6 +8,8 @@ import { pcmFile } from "./pcm-file";
 import type { SoundFile } from "./sound-file";
 import type { Tags } from "./tags";
 
+/** More than any file has: what goes on has no end. */
+const MAX_CHUNKS = 10_000;
 const MAX_TAG_BYTES = 2 ** 20;
 
 export const looksLikeAiff = (head: Uint8Array): boolean =>
@@ -24,7 +26,7 @@ export async function openAiff(source: ByteSource): Promise<SoundFile> {
   let tags: Tags | undefined;
   let dataOffset = -1;
   let dataSize = 0;
-  for (let offset = 12; offset + 8 <= source.size;) {
+  for (let offset = 12, chunks = 0; offset + 8 <= source.size && chunks < MAX_CHUNKS; chunks++) {
     const header = await source.read(offset, 8);
     const chunk = ascii(header, 0);
     const size = view(header).getUint32(4);
@@ -42,7 +44,9 @@ export async function openAiff(source: ByteSource): Promise<SoundFile> {
     } else if (chunk === "CHAN") {
       channelLayout = await source.read(offset + 8, Math.min(size, 12));
     } else if (chunk === "ID3 " && size <= MAX_TAG_BYTES) {
-      tags = readId3v2(await source.read(offset + 8, size));
+      const told = readId3v2(await source.read(offset + 8, size));
+      tags = told.tags;
+      warnings.push(...told.warnings);
     } else if (chunk === "SSND") {
       const skipped = await source.read(offset + 8, 4);
       if (skipped.length < 4) throw new FileProblem('The AIFF "SSND" chunk is cut short: it holds no sound.');

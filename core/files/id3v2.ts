@@ -1,7 +1,7 @@
 /** Tags as ID3v2.4 in UTF-8, with chapters (ID3v2 Chapter Frame Addendum 1.0): as AIFF carries them. */
 import type { Seconds } from "../signal/units";
 import { ascii, view } from "./chunk-bytes";
-import { chapterSpans, newTags, type Tags } from "./tags";
+import { chapterSpans, toldTags, type Tags, type ToldTags } from "./tags";
 import { fromUtf8, utf8 } from "./utf8";
 
 const TEXT_FRAMES = {
@@ -98,14 +98,14 @@ function framesIn(bytes: Uint8Array, from: number, to: number): Frame[] {
 
 const textOf = ({ body }: Frame): string => fromUtf8(body.subarray(1)).replace(/\0+$/, "");
 
-/** Tags of an ID3v2.4 tag as it is written here; what it does not know it leaves out. */
-export function readId3v2(bytes: Uint8Array): Tags {
-  const tags: Partial<Tags> = {};
-  if (bytes.length < HEADER || ascii(bytes, 0).slice(0, 3) !== "ID3") return newTags();
+/** Tags of an ID3v2.4 tag as it is written here; what it does not know, and frames that are cut short, it leaves out. */
+export function readId3v2(bytes: Uint8Array): ToldTags {
+  const tags: Partial<Record<keyof Tags, unknown>> = {};
+  if (bytes.length < HEADER || ascii(bytes, 0).slice(0, 3) !== "ID3") return toldTags({});
   const names = new Map(
     Object.entries(TEXT_FRAMES).map(([name, id]) => [id as string, name as keyof typeof TEXT_FRAMES]),
   );
-  const chapters: Tags["chapters"] = [];
+  const chapters: { title: string; startSeconds: number }[] = [];
   for (const one of framesIn(bytes, HEADER, Math.min(bytes.length, HEADER + fromSevens(bytes, 6)))) {
     const name = names.get(one.id);
     if (name) tags[name] = textOf(one);
@@ -117,9 +117,10 @@ export function readId3v2(bytes: Uint8Array): Tags {
       if (label === NAMED.catalogue) tags.catalogue = value ?? "";
     } else if (one.id === "CHAP") {
       const at = one.body.indexOf(0) + 1;
+      if (at === 0 || at + 16 > one.body.length) continue;
       const [title] = framesIn(one.body, at + 16, one.body.length);
       chapters.push({ title: title ? textOf(title) : "", startSeconds: view(one.body).getUint32(at) / 1000 });
     }
   }
-  return newTags({ ...tags, chapters });
+  return toldTags({ ...tags, chapters });
 }

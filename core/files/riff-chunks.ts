@@ -2,7 +2,7 @@
 import { XMLParser } from "fast-xml-parser";
 import type { Hertz } from "../signal/units";
 import { ByteWriter, view } from "./chunk-bytes";
-import { newTags, type Tags } from "./tags";
+import { toldTags, type Tags, type ToldTags } from "./tags";
 import { fromUtf8, utf8 } from "./utf8";
 
 const INFO = {
@@ -158,13 +158,9 @@ export class TagReader {
     });
   }
 
-  /** What was told; what no schema takes is left out. */
-  tags(): Tags {
+  /** What was told. */
+  told(): ToldTags {
     const chapters = [...this.#cues.values()].sort((a, b) => a.startSeconds - b.startSeconds);
-    try {
-      return newTags({ ...this.#tags, chapters });
-    } catch {
-      return newTags({ title: this.#tags.title, artist: this.#tags.artist, album: this.#tags.album, chapters });
-    }
+    return toldTags({ ...this.#tags, chapters });
   }
 }

@@ -2,7 +2,9 @@
 import * as z from "zod";
 import type { Seconds } from "../signal/units";
 
-const words = z.string().trim().max(400);
+const MAX_WORDS = 400;
+const MAX_CHAPTERS = 2000;
+const words = z.string().trim().max(MAX_WORDS);
 
 /** ISRC by ISO 3901, without hyphens. */
 export const isrcSchema = z
@@ -51,7 +53,7 @@ export const tagsSchema = z.strictObject({
   /** From 1; 0 where there is none. */
   track: z.number().int().nonnegative().default(0),
   tracks: z.number().int().nonnegative().default(0),
-  chapters: z.array(chapterSchema).max(2000).default([]),
+  chapters: z.array(chapterSchema).max(MAX_CHAPTERS).default([]),
 });
 export type Tags = z.infer<typeof tagsSchema>;
 
@@ -64,3 +66,74 @@ export const chapterSpans = (chapters: readonly Chapter[], duration: Seconds) =>
     ...chapter,
     endSeconds: Math.max(chapter.startSeconds, chapters[i + 1]?.startSeconds ?? duration),
   }));
+
+export interface ToldTags {
+  tags: Tags;
+  /** What was shortened or left out: the original holds it still. */
+  warnings: string[];
+}
+
+const NAMES: Readonly<Record<keyof Tags, string>> = {
+  title: "title",
+  artist: "artist",
+  album: "album",
+  albumArtist: "album artist",
+  composer: "composer",
+  publisher: "publisher",
+  genre: "genre",
+  date: "date",
+  isrc: "ISRC",
+  barcode: "barcode",
+  catalogue: "catalogue number",
+  comment: "comment",
+  track: "track number",
+  tracks: "number of tracks",
+  chapters: "chapters",
+};
+
+/** What no text field may hold. */
+const NO_TEXT = /[\p{Cs}\u0000]/gu;
+
+const shortened = (text: string): string =>
+  text
+    .replace(NO_TEXT, "")
+    .trim()
+    .slice(0, MAX_WORDS)
+    .replace(/[\ud800-\udbff]$/, "");
+
+/** Tags as a file tells them, of whatever kind and length: what is too long is shortened, what is broken left out. */
+export function toldTags(given: Partial<Record<keyof Tags, unknown>>): ToldTags {
+  const warnings: string[] = [];
+  const tags: Record<string, unknown> = {};
+  for (const field of Object.keys(NAMES) as (keyof Tags)[]) {
+    const value = given[field];
+    if (value === undefined || value === "" || value === 0) continue;
+    if (field === "chapters") {
+      tags.chapters = toldChapters(value, warnings);
+      continue;
+    }
+    const text = typeof value === "string" ? shortened(value) : value;
+    if (typeof value === "string" && [...value.trim()].length > MAX_WORDS)
+      warnings.push(`The ${NAMES[field]} in the file has more than ${MAX_WORDS} characters and was shortened.`);
+    const parsed = tagsSchema.shape[field].safeParse(text);
+    if (parsed.success) tags[field] = parsed.data;
+    else warnings.push(`The ${NAMES[field]} in the file is not as it should be and was left out.`);
+  }
+  return { tags: newTags(tags as Partial<Tags>), warnings };
+}
+
+function toldChapters(value: unknown, warnings: string[]): Chapter[] {
+  const all = (Array.isArray(value) ? value : []).map(
+    (one) => (one ?? {}) as { title?: unknown; startSeconds?: unknown },
+  );
+  const good = all.flatMap(({ title, startSeconds }): Chapter[] =>
+    typeof startSeconds === "number" && Number.isFinite(startSeconds) && startSeconds >= 0
+      ? [{ title: typeof title === "string" ? shortened(title) : "", startSeconds }]
+      : [],
+  );
+  if (good.length < all.length)
+    warnings.push(`${all.length - good.length} chapters in the file have no time and were left out.`);
+  if (good.length > MAX_CHAPTERS)
+    warnings.push(`The file has ${good.length} chapters or cue points; the first ${MAX_CHAPTERS} were taken.`);
+  return good.slice(0, MAX_CHAPTERS);
+}

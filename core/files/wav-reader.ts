@@ -10,7 +10,7 @@ import type { PcmEncoding } from "./pcm-encoding";
 import { pcmFile } from "./pcm-file";
 import { TagReader } from "./riff-chunks";
 import type { SoundFile } from "./sound-file";
-import type { Tags } from "./tags";
+import { toldTags, type ToldTags } from "./tags";
 
 const FORMAT_PCM = 1;
 const FORMAT_FLOAT = 3;
@@ -52,6 +52,7 @@ export async function openWav(source: ByteSource): Promise<SoundFile> {
   let dataSize = 0;
   let size64: number | undefined;
   const told: { chunk: string; body: Uint8Array }[] = [];
+  let tagBytesLeft = MAX_TAG_BYTES;
 
   for (let offset = 12, chunks = 0; offset + 8 <= source.size && chunks < MAX_CHUNKS; chunks++) {
     const header = await source.read(offset, 8);
@@ -79,7 +80,8 @@ export async function openWav(source: ByteSource): Promise<SoundFile> {
         break;
       }
       if (format && !SEEKS_ADM.has(id)) break;
-    } else if (TagReader.wants(chunk) && size <= MAX_TAG_BYTES) {
+    } else if (TagReader.wants(chunk) && size <= tagBytesLeft) {
+      tagBytesLeft -= size;
       told.push({ chunk, body: await source.read(offset + 8, size) });
     } else if (chunk === "chna") {
       chna = await source.read(offset + 8, Math.min(size, MAX_CHNA_BYTES));
@@ -97,6 +99,8 @@ export async function openWav(source: ByteSource): Promise<SoundFile> {
   const { channels, sampleRate, bits, encoding, layout } = format;
   const frameBytes = channels * encoding.bytes;
   if (dataSize % frameBytes !== 0) warnings.push("The last frame is incomplete and was left out.");
+  const { tags, warnings: ofTags } = told.length > 0 ? tagsOf(told, sampleRate) : toldTags({});
+  warnings.push(...ofTags);
   return pcmFile(source, dataOffset, encoding, {
     container: id === "RIFF" || id === "RIFX" ? "WAV" : id,
     sampleRate,
@@ -105,16 +109,16 @@ export async function openWav(source: ByteSource): Promise<SoundFile> {
     bitsPerSample: bits,
     layout: (chna && layoutFromAdm(chna, axml, channels)) ?? layout,
     warnings,
-    tags: told.length > 0 ? tagsOf(told, sampleRate) : undefined,
+    tags: told.length > 0 ? tags : undefined,
   });
 }
 
-function tagsOf(told: readonly { chunk: string; body: Uint8Array }[], sampleRate: number): Tags {
+function tagsOf(told: readonly { chunk: string; body: Uint8Array }[], sampleRate: number): ToldTags {
   const reader = new TagReader(sampleRate);
   // Points before the labels that name them.
   for (const { chunk, body } of [...told].sort((a, b) => Number(b.chunk === "cue ") - Number(a.chunk === "cue ")))
     reader.take(chunk, body);
-  return reader.tags();
+  return reader.told();
 }
 
 function parseFormat(body: DataView, bigEndian: boolean): WaveFormat {

@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { distinctNames, fileName, MAX_NAME_BYTES, nameKey } from "./file-name";
+import { distinctNames, fileName, MAX_NAME_BYTES, nameKey, shownName } from "./file-name";
 
 const bytesOf = (name: string): number => Buffer.byteLength(name, "utf8");
 
@@ -64,5 +64,18 @@ describe("names in one folder", () => {
         expect(new Set(names.map(nameKey)).size).toBe(titles.length);
       }),
     );
+  });
+});
+
+describe("a file's name as it is shown", () => {
+  it.each([
+    ["Low Door.wav", "Low Door.wav"],
+    [`${"声".repeat(300)}.flac`, `${"声".repeat(195)}.flac`],
+    ["\u202ecod.wav", "cod.wav"],
+    ["a\u0000b.wav", "a b.wav"],
+    [".wav", "recording.wav"],
+    ["   ", "recording"],
+  ])("of %j is %j", (name, shown) => {
+    expect(shownName(name)).toBe(shown);
   });
 });

@@ -3,6 +3,8 @@
 /** Longest name without its extension, bytes of UTF-8: 255 with room for an extension and a number. */
 export const MAX_NAME_BYTES = 200;
 
+const MAX_SHOWN = 200;
+
 /** Signs that turn the direction of what follows, or are not seen (Unicode TR 36, 3.3): a name must look like what it is. */
 const INVISIBLE = /[\u061c\u200b\u200e\u200f\u202a-\u202e\u2060-\u2064\u2066-\u2069\ufeff]/g;
 /** Control characters, halves of surrogate pairs, and what stands for no character. */
@@ -48,6 +50,18 @@ export function fileName(title: string, maxBytes = MAX_NAME_BYTES): string {
     .replace(NO_CHARACTER, "-")
     .replace(MEANT, "-");
   return trimmed(shortened(trimmed(plain), maxBytes)).replace(RESERVED, "_$1") || "master";
+}
+
+/** A file's name as it is shown: whatever it is called, in at most 200 characters, its extension kept. */
+export function shownName(name: string): string {
+  const clean = name.normalize("NFC").replace(INVISIBLE, "").replace(NO_CHARACTER, " ").trim();
+  const extension = /\.[A-Za-z0-9]{1,8}$/.exec(clean)?.[0] ?? "";
+  let stem = "";
+  for (const { segment } of graphemes.segment(clean.slice(0, clean.length - extension.length))) {
+    if (stem.length + segment.length + extension.length > MAX_SHOWN) break;
+    stem += segment;
+  }
+  return `${stem.trim() || "recording"}${extension}`;
 }
 
 /** How names are compared by file systems that see no difference between capitals and small letters. */

@@ -1,5 +1,5 @@
 /** Lists that go with a delivery: cue sheet, markers, chapters, curves of equalisers. */
-import Papa from "papaparse";
+import { csvText } from "./csv-text";
 import { Arrangement } from "../arrange/arrangement";
 import type { Tags } from "../files/tags";
 import type { Item, ProjectDocument } from "../project/document";
@@ -48,8 +48,7 @@ const MOST_TRACKS = 99;
 export const cueProblems = (tracks: number): string[] =>
   tracks > MOST_TRACKS ? [`A cue sheet has up to ${MOST_TRACKS} tracks; these are ${tracks}.`] : [];
 
-const csv = (fields: string[], data: (string | number)[][]): string =>
-  `${Papa.unparse({ fields, data }, { newline: "\n" })}\n`;
+const csv = (fields: string[], data: (string | number)[][]): string => csvText([fields, ...data]);
 
 interface PlacedMarker {
   item: Item;

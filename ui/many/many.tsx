@@ -3,11 +3,11 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { AudioWaveform, FileDown, FolderOpen, Square, Trash2 } from "lucide-react";
 import Link from "next/link";
-import Papa from "papaparse";
 import { useEffect, useMemo, useRef, useState, type DragEvent } from "react";
 import { toast } from "sonner";
 import { SOUND_EXTENSIONS } from "@core/files/extensions";
 import { csvRows } from "@core/report/csv";
+import { csvText } from "@core/report/csv-text";
 import { htmlReport } from "@core/report/html";
 import { formatTime } from "@core/signal/format";
 import { SPECS, specNamed } from "@core/spec";
@@ -201,7 +201,7 @@ function Exports({ rows }: { rows: BatchRow[] }) {
       <Button
         kind="quiet"
         disabled={disabled}
-        onClick={() => saveAs("measured.csv", "text/csv", Papa.unparse(csvRows(ready)))}
+        onClick={() => saveAs("measured.csv", "text/csv", csvText(csvRows(ready)))}
       >
         CSV
       </Button>

@@ -1,5 +1,6 @@
 /** Markers: how they look, how they are found, and how they travel as text. */
 import Papa from "papaparse";
+import { csvText, meant } from "@core/report/csv-text";
 import { MARKER_KINDS, type Marker, type MarkerKind } from "@core/project/document";
 import { formatClock } from "@core/signal/format";
 import type { Stretch } from "@ui/workspace/desk";
@@ -79,18 +80,15 @@ const COLUMNS = ["start", "end", "kind", "name"] as const;
 
 /** Markers as CSV: times in seconds of the item. */
 export const markersToCsv = (markers: readonly PlacedMarker[]): string =>
-  `${Papa.unparse(
-    {
-      fields: [...COLUMNS],
-      data: markers.map((marker) => [
-        marker.seconds.toFixed(6),
-        marker.endSeconds?.toFixed(6) ?? "",
-        marker.kind,
-        marker.name,
-      ]),
-    },
-    { newline: "\n" },
-  )}\n`;
+  csvText([
+    COLUMNS,
+    ...markers.map(({ seconds, endSeconds, kind, name }) => [
+      seconds.toFixed(6),
+      endSeconds?.toFixed(6) ?? "",
+      kind,
+      name,
+    ]),
+  ]);
 
 /** Markers as lines of text to be read: time, and name. */
 export const markersToText = (markers: readonly PlacedMarker[]): string =>
@@ -140,7 +138,7 @@ export function parseMarkers(text: string, timed: Timed): ImportedMarkers {
         delimiter,
         skipEmptyLines: true,
         transformHeader: (name) => name.trim().toLowerCase(),
-      }).data.map((row, i) => [i + 2, row.start ?? "", row.end ?? "", row.kind ?? "", row.name ?? ""] as const)
+      }).data.map((row, i) => [i + 2, row.start ?? "", row.end ?? "", row.kind ?? "", meant(row.name ?? "")] as const)
     : text.split(/\r?\n/).flatMap((content, i) => {
         const parts = /^\s*([\d:.]+)(?:\s*[–-]\s*([\d:.]+))?\s*(.*)$/.exec(content);
         if (content.trim() === "") return [];

@@ -2,6 +2,7 @@
  * Pictures of a recording as tiles, by how close they are: each tile is made once by a worker when it is first looked
  * at, and kept while there is room. What is not there yet is drawn from a coarser tile, or from the bands of the whole.
  */
+import { PersistentWorker, type WorkerLike } from "@audio/persistent-worker";
 import type { PictureAnswer, PictureRequest } from "@audio/picture.worker";
 import { byteOfPower, dbOfByte, type PictureSettings } from "@core/pictures/picture";
 import { hertzAt, shareOf } from "@core/pictures/rows";
@@ -53,7 +54,7 @@ type Target = Pick<CanvasRenderingContext2D, "drawImage" | "imageSmoothingEnable
 
 export class PictureTiles {
   readonly #tiles = new Map<string, Tile | "failed">();
-  readonly #workers: { worker: Worker; busy: number }[] = [];
+  readonly #workers: { worker: WorkerLike; busy: number }[] = [];
   readonly #underWay = new Map<number, { key: string; slot: number }>();
   #wanted: Wanted[] = [];
   #ids = 0;
@@ -305,8 +306,10 @@ export class PictureTiles {
     }
   }
 
-  #start(slot: number): Worker {
-    const worker = new Worker(new URL("../../audio/picture.worker.ts", import.meta.url), { type: "module" });
+  #start(slot: number): WorkerLike {
+    const worker = new PersistentWorker(
+      () => new Worker(new URL("../../audio/picture.worker.ts", import.meta.url), { type: "module" }),
+    );
     worker.onmessage = ({ data }: MessageEvent<PictureAnswer>) => {
       const done = this.#underWay.get(data.id);
       if (!done) return;

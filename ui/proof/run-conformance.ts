@@ -1,11 +1,15 @@
 "use client";
 
+import { PersistentWorker } from "@audio/persistent-worker";
 import { workerFailure } from "@audio/worker-failure";
 import type { ConformanceAnswer, ConformanceRequest } from "@audio/conformance.worker";
 import type { ConformanceResult } from "@core/conformance/run";
 import { saveAs } from "@ui/shared/save-as";
 
-const start = () => new Worker(new URL("../../audio/conformance.worker.ts", import.meta.url), { type: "module" });
+const start = () =>
+  new PersistentWorker(
+    () => new Worker(new URL("../../audio/conformance.worker.ts", import.meta.url), { type: "module" }),
+  );
 
 /** Runs all cases at a rate; tells results as they come. Ends early when `signal` is aborted. */
 export function runConformance(

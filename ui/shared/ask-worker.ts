@@ -1,5 +1,6 @@
 "use client";
 
+import type { WorkerLike } from "@audio/persistent-worker";
 import { workerFailure } from "@audio/worker-failure";
 
 /** What workers that do one thing answer: progress, then what came out or what is wrong. */
@@ -10,7 +11,7 @@ export type WorkerAnswer = { type: "progress" } | { type: "done" } | { type: "fa
  * @throws Error with what is wrong; DOMException AbortError
  */
 export function askWorker<Answer extends WorkerAnswer>(
-  worker: Worker,
+  worker: WorkerLike,
   request: unknown,
   {
     signal,

@@ -1,5 +1,6 @@
 "use client";
 
+import { PersistentWorker } from "@audio/persistent-worker";
 import type { AlongChain, MeasureAnswer, MeasuredFile, MeasureRequest } from "@audio/measure.worker";
 import type { Alignment } from "@core/compare/alignment";
 import type { Measured } from "@core/measure";
@@ -26,7 +27,9 @@ export async function measureInBrowser(
   signal: AbortSignal,
   onProgress?: (fraction: number, soFar: Measured | null) => void,
 ): Promise<BrowserMeasured> {
-  const worker = new Worker(new URL("../../audio/measure.worker.ts", import.meta.url), { type: "module" });
+  const worker = new PersistentWorker(
+    () => new Worker(new URL("../../audio/measure.worker.ts", import.meta.url), { type: "module" }),
+  );
   const { measured, ...rest } = await askWorker<MeasureAnswer>(
     worker,
     { ...request, tellProgress: onProgress !== undefined } satisfies MeasureRequest,

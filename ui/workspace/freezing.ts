@@ -1,5 +1,7 @@
 "use client";
 
+import { PersistentWorker } from "@audio/persistent-worker";
+import { workerFailure } from "@audio/worker-failure";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useState } from "react";
 import { create } from "zustand";
@@ -21,7 +23,6 @@ const MOST_LIVE = 0.6;
 /** What may stay live behind what is frozen. */
 const LEFT_LIVE = 0.3;
 /** Segments made ahead around the playhead; what lies further off is made when it is gone to. */
-const MOST_STARTS = 3;
 const SEGMENTS_AROUND = 90;
 
 /** Of segments so near to the playhead listening is told at once, of others now and then. */
@@ -56,7 +57,9 @@ export function useChainCosts(): ChainCosts | null {
     retry: false,
     queryFn: async ({ signal }) => {
       const { costs } = await askWorker<CostAnswer>(
-        new Worker(new URL("../../audio/cost.worker.ts", import.meta.url), { type: "module" }),
+        new PersistentWorker(
+          () => new Worker(new URL("../../audio/cost.worker.ts", import.meta.url), { type: "module" }),
+        ),
         { chain: still, sampleRate: facts!.sampleRate, layout: layout! } satisfies CostRequest,
         { signal },
       );
@@ -123,14 +126,14 @@ export function useFrozenMade(): void {
   const layout = facts?.source.layout ?? null;
   const frames = facts?.arrangement.frames ?? 0;
   const sampleRate = facts?.sampleRate ?? 0;
-  // A worker whose script did not come is started again.
-  const [starts, setStarts] = useState(1);
   useEffect(() => {
     if (!pcm || !layout || entries === 0) {
       useFreezing.setState(NOTHING);
       return;
     }
-    const worker = new Worker(new URL("../../audio/freeze.worker.ts", import.meta.url), { type: "module" });
+    const worker = new PersistentWorker(
+      () => new Worker(new URL("../../audio/freeze.worker.ts", import.meta.url), { type: "module" }),
+    );
     const ask = (request: FreezeRequest) => worker.postMessage(request);
     const length = frozenFrames(sampleRate);
     const left = new Set(Array.from({ length: Math.ceil(frames / length) }, (_, n) => n));
@@ -160,10 +163,7 @@ export function useFrozenMade(): void {
       }
       next();
     };
-    worker.onerror = ({ message }) => {
-      if (starts < MOST_STARTS) return setStarts(starts + 1);
-      useFreezing.setState({ problem: `The freezing worker ended: ${message || "it could not be loaded"}.` });
-    };
+    worker.onerror = (event) => useFreezing.setState({ problem: workerFailure(event) });
     useFreezing.setState({ entries, made: 0, of, problem: null });
     ask({ order: { url: soundUrl(pcm), layout, repairs, pieces, chain: still.slice(0, entries) } });
     next();
@@ -171,5 +171,5 @@ export function useFrozenMade(): void {
       clearTimeout(waiting);
       worker.terminate();
     };
-  }, [pcm, layout, repairs, pieces, still, entries, frames, sampleRate, starts]);
+  }, [pcm, layout, repairs, pieces, still, entries, frames, sampleRate]);
 }

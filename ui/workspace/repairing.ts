@@ -1,5 +1,6 @@
 "use client";
 
+import { PersistentWorker } from "@audio/persistent-worker";
 import { useEffect, useMemo } from "react";
 import type { RepairAnswer, RepairRequest } from "@audio/repair.worker";
 import { workerFailure } from "@audio/worker-failure";
@@ -40,7 +41,9 @@ export function useRepairsMade(): void {
       return;
     }
     const length = segmentFrames(sampleRate);
-    const worker = new Worker(new URL("../../audio/repair.worker.ts", import.meta.url), { type: "module" });
+    const worker = new PersistentWorker(
+      () => new Worker(new URL("../../audio/repair.worker.ts", import.meta.url), { type: "module" }),
+    );
     const left = new Set<number>();
     for (const { start, end } of arrangement.stretchesOf(0, arrangement.frames))
       for (let segment = Math.floor(start / length); segment * length < end; segment++) left.add(segment);

@@ -1,9 +1,9 @@
 import { measureUpload } from "@server/measure-upload";
 import { Problem } from "@server/problem";
-import { route } from "../respond";
+import { heavyRoute } from "../respond";
 
 /** Measures the file in the body, and keeps nothing of it. */
-export const POST = route(async (request) => {
+export const POST = heavyRoute(async (request) => {
   if (!request.body) throw new Problem(400, "Nothing arrived", "The request has no file in its body.");
   return measureUpload(request.body, Number(request.headers.get("content-length")), request.signal);
 });

@@ -3,10 +3,10 @@ import { nameSchema, TEMPLATE_IDS } from "@core/project/document";
 import { createProject, listProjects } from "@server/projects";
 import { mastersOf } from "@server/masters";
 import { findSources } from "@server/sources";
-import { body, route } from "../respond";
+import { body, heavyRoute, route } from "../respond";
 import { standingOf } from "@server/standing";
 
-export const GET = route(async () => {
+export const GET = heavyRoute(async () => {
   const projects = await listProjects();
   return Promise.all(
     projects.map(async ({ document, ...summary }) => {

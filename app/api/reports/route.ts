@@ -3,10 +3,9 @@ import type { ReportEntry } from "@core/report/entry";
 import { specNamed } from "@core/spec";
 import { config } from "@server/config";
 import { pdfReport } from "@server/report-pdf";
-import { Problem } from "@server/problem";
-import { route } from "../respond";
+import { body, heavyRoute } from "../respond";
 
-const MAX_BYTES = 256 * 2 ** 20;
+const MAX_BYTES = 64 * 2 ** 20;
 
 /** Entries come from the page's own table: their form is checked as far as the report relies on it. */
 const requestSchema = z.object({
@@ -34,10 +33,8 @@ const requestSchema = z.object({
 });
 
 /** The table of many recordings as a PDF with their curves. */
-export const POST = route(async (request) => {
-  if (Number(request.headers.get("content-length")) > MAX_BYTES)
-    throw new Problem(413, "Too large", "The report would have more than 256 MB; narrow the table first.");
-  const { title, spec, entries } = requestSchema.parse(await request.json());
+export const POST = heavyRoute(async (request) => {
+  const { title, spec, entries } = await body(request, requestSchema, MAX_BYTES);
   const pdf = await pdfReport(
     entries as unknown as ReportEntry[],
     spec === null ? null : specNamed(spec),

@@ -1,5 +1,7 @@
 "use client";
 
+import { workerFailure } from "@audio/worker-failure";
+import { PersistentWorker, type WorkerLike } from "@audio/persistent-worker";
 import { useEffect, useRef, useState } from "react";
 import type { Master, Source } from "@core/project/views";
 import type { ProofAnswer, ProofRequest } from "@audio/prove.worker";
@@ -17,7 +19,7 @@ const LARGEST_BYTES = 700_000_000;
 
 /** Renders a master in the browser and compares its bytes with the server's. */
 export function useProof(): { state: ProofState; start: (master: Master, source: Source) => void } {
-  const worker = useRef<Worker | null>(null);
+  const worker = useRef<WorkerLike | null>(null);
   const [state, setState] = useState<ProofState>({ status: "idle" });
   useEffect(() => () => worker.current?.terminate(), []);
   const start = (master: Master, source: Source) => {
@@ -25,14 +27,12 @@ export function useProof(): { state: ProofState; start: (master: Master, source:
     if ((master.file_bytes ?? 0) > LARGEST_BYTES)
       return setState({ status: "failed", message: "This master is too long to be rendered in a browser's memory." });
     worker.current?.terminate();
-    const proving = new Worker(new URL("../../../audio/prove.worker.ts", import.meta.url), { type: "module" });
+    const proving = new PersistentWorker(
+      () => new Worker(new URL("../../../audio/prove.worker.ts", import.meta.url), { type: "module" }),
+    );
     worker.current = proving;
     setState({ status: "running", fraction: 0 });
-    proving.onerror = ({ message }) =>
-      setState({
-        status: "failed",
-        message: `It could not be rendered here: ${message || "the worker did not start"}. Try again.`,
-      });
+    proving.onerror = (event) => setState({ status: "failed", message: workerFailure(event) });
     proving.onmessage = ({ data }: MessageEvent<ProofAnswer>) => {
       if (data.type === "progress") setState({ status: "running", fraction: data.fraction });
       else if (data.type === "failed") setState({ status: "failed", message: data.message });

@@ -1,5 +1,6 @@
 "use client";
 
+import { PersistentWorker } from "@audio/persistent-worker";
 import { useRef, useState } from "react";
 import { toast } from "sonner";
 import type { ConvertAnswer, ConvertRequest } from "@audio/convert.worker";
@@ -63,7 +64,9 @@ export function ConvertView({ facts }: { facts: ItemFacts }) {
     const { signal } = cancel.current;
     try {
       for (const [index, one] of list.entries()) {
-        const worker = new Worker(new URL("../../../audio/convert.worker.ts", import.meta.url), { type: "module" });
+        const worker = new PersistentWorker(
+          () => new Worker(new URL("../../../audio/convert.worker.ts", import.meta.url), { type: "module" }),
+        );
         const { file } = await askWorker<ConvertAnswer>(
           worker,
           {

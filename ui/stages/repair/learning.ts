@@ -1,3 +1,4 @@
+import { PersistentWorker } from "@audio/persistent-worker";
 import type { LearnAnswer, LearnRequest } from "@audio/learn.worker";
 import type { LearnedTail } from "@core/repair/learned-room";
 import type { NoiseProfile } from "@core/repair/noise-profile";
@@ -14,6 +15,8 @@ export interface Learned {
 /** Learns a noise, or a room's tail, from a stretch of a recording, in a worker. @throws Error with what is wrong */
 export const learnInBrowser = (request: LearnRequest): Promise<Learned> =>
   askWorker<LearnAnswer>(
-    new Worker(new URL("../../../audio/learn.worker.ts", import.meta.url), { type: "module" }),
+    new PersistentWorker(
+      () => new Worker(new URL("../../../audio/learn.worker.ts", import.meta.url), { type: "module" }),
+    ),
     request,
   );

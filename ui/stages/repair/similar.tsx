@@ -1,5 +1,6 @@
 "use client";
 
+import { PersistentWorker } from "@audio/persistent-worker";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { SimilarAnswer, SimilarRequest } from "@audio/similar.worker";
@@ -36,7 +37,9 @@ export function Similar({ step, facts, change }: { step: RepairStep; facts: Item
     staleTime: Infinity,
     retry: false,
     queryFn: async ({ signal }) => {
-      const worker = new Worker(new URL("../../../audio/similar.worker.ts", import.meta.url), { type: "module" });
+      const worker = new PersistentWorker(
+        () => new Worker(new URL("../../../audio/similar.worker.ts", import.meta.url), { type: "module" }),
+      );
       const request: SimilarRequest = { url: url!, before, region: sought!, least: LEAST[0]! };
       const answer = await askWorker<SimilarAnswer>(worker, request, {
         signal,

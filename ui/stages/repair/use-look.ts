@@ -1,5 +1,6 @@
 "use client";
 
+import { PersistentWorker } from "@audio/persistent-worker";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { create } from "zustand";
@@ -21,7 +22,9 @@ export function useLook({ source }: ItemFacts) {
     gcTime: 60_000,
     retry: false,
     queryFn: async ({ signal }) => {
-      const worker = new Worker(new URL("../../../audio/look.worker.ts", import.meta.url), { type: "module" });
+      const worker = new PersistentWorker(
+        () => new Worker(new URL("../../../audio/look.worker.ts", import.meta.url), { type: "module" }),
+      );
       const { features } = await askWorker<LookAnswer>(worker, { url: soundUrl(pcm!) } satisfies LookRequest, {
         signal,
         onProgress: (answer) => setFraction(answer.fraction),

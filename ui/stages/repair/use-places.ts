@@ -1,5 +1,6 @@
 "use client";
 
+import { PersistentWorker } from "@audio/persistent-worker";
 import { useQuery } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 import type { FindAnswer, FindRequest } from "@audio/find.worker";
@@ -40,7 +41,9 @@ async function findInBrowser(
   signal: AbortSignal,
   onProgress: (fraction: number) => void,
 ): Promise<FoundPlaces> {
-  const worker = new Worker(new URL("../../../audio/find.worker.ts", import.meta.url), { type: "module" });
+  const worker = new PersistentWorker(
+    () => new Worker(new URL("../../../audio/find.worker.ts", import.meta.url), { type: "module" }),
+  );
   const { found } = await askWorker<FindAnswer>(worker, request, {
     signal,
     onProgress: ({ fraction }) => onProgress(fraction),

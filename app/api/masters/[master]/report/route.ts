@@ -3,11 +3,11 @@ import { fileName } from "@core/project/file-name";
 import { masterOf } from "@server/masters";
 import { reportOfMaster } from "@server/papers";
 import { attachment } from "@server/ranged";
-import { route, uuidParam } from "../../../respond";
+import { heavyRoute, uuidParam } from "../../../respond";
 
 const kinds = z.enum(["html", "pdf"]);
 
-export const GET = route<{ master: string }>(async (request, params) => {
+export const GET = heavyRoute<{ master: string }>(async (request, params) => {
   const master = await masterOf(uuidParam.parse(params.master));
   const kind = kinds.parse(new URL(request.url).searchParams.get("kind") ?? "html");
   return new Response((await reportOfMaster(master, kind)) as BodyInit, {

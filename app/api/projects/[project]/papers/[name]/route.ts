@@ -1,8 +1,8 @@
 import { deliveryOf, paperNamed } from "@server/papers";
 import { attachment } from "@server/ranged";
-import { route, uuidParam } from "../../../../respond";
+import { heavyRoute, uuidParam } from "../../../../respond";
 
-export const GET = route<{ project: string; name: string }>(async (_request, params) => {
+export const GET = heavyRoute<{ project: string; name: string }>(async (_request, params) => {
   const paper = paperNamed(await deliveryOf(uuidParam.parse(params.project)), decodeURIComponent(params.name));
   return new Response((await paper.make()) as BodyInit, {
     headers: {
