@@ -57,6 +57,11 @@ export class ListeningEngine {
     for (const listener of this.#listeners) listener();
   }
 
+  /** What was said of trouble is taken away: it was read. */
+  dismissProblem(): void {
+    this.#become({ problem: null });
+  }
+
   #post(message: ToWorker): void {
     this.#worker?.postMessage(message);
   }
@@ -77,8 +82,8 @@ export class ListeningEngine {
   }
 
   #hear(message: FromWorker): void {
-    if (message.type === "opened") this.#become({ status: "ready" });
-    else if (message.type === "playing") this.#become({ playing: message.playing });
+    if (message.type === "opened") this.#become({ status: "ready", problem: null });
+    else if (message.type === "playing") this.#become({ playing: message.playing, problem: null });
     else if (message.type === "changed") this.#become({ changeMilliseconds: message.milliseconds });
     else if (message.type === "muted") this.#become({ muted: message.failures });
     else if (message.fatal) this.#become({ status: "failed", playing: false, problem: message.message });

@@ -7,6 +7,7 @@ import { measureFiles } from "./measure";
 import { listProcessors, listRepairs, listSpecs } from "./lists";
 import { renderFiles } from "./render";
 import { watchFolder } from "./watch";
+import { scrubStore, sweepStore } from "./store";
 import { startWorker } from "./worker";
 import { CliProblem, DONE, ERROR } from "./outcome";
 
@@ -76,13 +77,29 @@ recipeOptions(
   .option("--once", "end when all that is there is done")
   .action(watchFolder);
 
-program
-  .command("worker")
-  .description("join the queue of a studio as one more render worker")
-  .requiredOption("--database <url>", "the studio's PostgreSQL")
-  .option("--store <place>", "its blobs: a shared folder, or s3://bucket/prefix")
-  .option("--data <folder>", "folder of this machine to work in")
-  .action(startWorker);
+/** What all that works on a studio's data takes. */
+const studioOptions = (command: Command): Command =>
+  command
+    .option("--database <url>", "the studio's PostgreSQL; its password in PGPASSWORD or ~/.pgpass")
+    .option("--store <place>", "its blobs: a shared folder, or s3://bucket/prefix")
+    .option("--data <folder>", "the studio's data folder, or the folder of this machine to work in");
+
+studioOptions(program.command("worker").description("join the queue of a studio as one more render worker")).action(
+  startWorker,
+);
+
+studioOptions(
+  program
+    .command("sweep")
+    .description("remove blobs that nothing refers to, and let go of item renders not used lately"),
+)
+  .option("--dry-run", "only tell what would be removed")
+  .option("--json", "as JSON")
+  .action(sweepStore);
+
+studioOptions(program.command("scrub").description("read every blob, and tell which are damaged or missing"))
+  .option("--json", "as JSON")
+  .action(scrubStore);
 
 program
   .command("conformance")

@@ -51,6 +51,7 @@ const TARGETS = {
   worker: { entry: "server/worker-main.ts", out: "dist/worker.mjs", options: NODE },
   cli: { entry: "cli/main.ts", out: "dist/cli.mjs", options: STANDALONE },
   segments: { entry: "cli/segment.worker.ts", out: "dist/segment-worker.mjs", options: STANDALONE },
+  store: { entry: "server/store-main.ts", out: "dist/store.mjs", options: NODE },
   receivers: { entry: "receivers/main.ts", out: "dist/receivers.mjs", options: NODE },
   demo: { entry: "demo/main.ts", out: "dist/demo.mjs", options: NODE },
 };

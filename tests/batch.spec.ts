@@ -159,10 +159,17 @@ test("a worker of another machine joins the queue, and a long item is worked on 
   const entry = { type: "compressor", id: "c", bypass: false, thresholdDb: -30, ratio: 3 };
   await command(page, project, { type: "addProcessor", item: item!.id, entry });
   const before = processes("dist/worker.mjs").length;
+  const address = new URL(process.env.RESONUM_DATABASE_URL!);
+  const { password } = address;
+  // What stands on a command line can be read by everybody.
+  const told = spawnSync("node", ["bin/resonum", "worker", "--database", address.href], { encoding: "utf8" });
+  expect(told.stderr).toMatch(/password on a command line/);
+  address.password = "";
+  const { RESONUM_DATABASE_URL: _, ...environment } = process.env;
   const helper = spawn(
     "node",
-    ["bin/resonum", "worker", "--database", process.env.RESONUM_DATABASE_URL!, "--data", process.env.RESONUM_DATA!],
-    { stdio: "ignore", detached: true },
+    ["bin/resonum", "worker", "--database", address.href, "--data", process.env.RESONUM_DATA!],
+    { stdio: "ignore", detached: true, env: { ...environment, PGPASSWORD: password } },
   );
   try {
     await expect.poll(() => processes("worker.mjs").length, { timeout: 20_000 }).toBeGreaterThan(before);

@@ -38,7 +38,7 @@ test("an album becomes masters with papers, and is handed over", async ({ page }
   await expect(page.getByAltText("Cover")).toBeVisible();
   const pattern = page.getByLabel("Pattern of file names");
   await pattern.fill("{album}");
-  await expect(page.getByTestId("names").getByRole("alert")).toContainText("more than one master");
+  await expect(page.getByTestId("names").getByRole("alert")).toContainText("come up more than once");
   await pattern.fill("{track} {title} - {id}");
   await pattern.press("Enter");
   await expect(page.getByTestId("names").getByText("01 Song 1 - streaming-14.wav")).toBeVisible();

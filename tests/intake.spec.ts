@@ -35,9 +35,19 @@ test("takes in WAV, FLAC, MP3 and the sound of a video, many at once, and stores
   const [inWav, inFlac] = ["Meadow.wav", "Meadow.flac"].map((name) => sources.find((source) => source.name === name)!);
   expect(inFlac!.pcm_hash).toBe(inWav!.pcm_hash);
 
+  // The same once more: said, and an item only when one is wanted.
   await page.getByTestId("file-input").setInputFiles(wav);
+  const same = page.getByTestId("duplicate");
+  await expect(same).toContainText("in the project already, as “Meadow”");
+  expect((await projectOf(page, project)).document.items).toHaveLength(4);
+  await same.getByRole("button", { name: "Add a second item" }).click();
   await expect.poll(async () => (await projectOf(page, project)).document.items.length).toBe(5);
+  await expect(same).toHaveCount(0);
   expect((await projectOf(page, project)).document.sources).toHaveLength(4);
+  await page.getByTestId("file-input").setInputFiles(wav);
+  await same.getByRole("button", { name: "Dismiss" }).click();
+  await expect(same).toHaveCount(0);
+  expect((await projectOf(page, project)).document.items).toHaveLength(5);
 });
 
 test("says what is wrong with a file, keeps the rest, and goes on", async ({ page }) => {
@@ -45,12 +55,21 @@ test("says what is wrong with a file, keeps the rest, and goes on", async ({ pag
   const letter = await file("Letter.txt", "Dear Odda");
   const empty = await file("Empty.wav", "");
   const good = await recording("Good.wav", programme(3, 0.5));
-  await newProject(page, "Bad input", "Podcast");
-  await page.getByTestId("file-input").setInputFiles([letter, empty, broken, good]);
+  const playlist = await file("Song.mp3", `#EXTM3U\n#EXT-X-TARGETDURATION:3\n#EXTINF:3,\n${good}\n#EXT-X-ENDLIST\n`);
+  const project = await newProject(page, "Bad input", "Podcast");
+  await page.getByTestId("file-input").setInputFiles([letter, empty, broken, playlist, good]);
   await expect(page.getByText("“Letter.txt” was not taken in")).toBeVisible();
   await expect(page.getByText("“Empty.wav” was not taken in")).toBeVisible();
-  await expect(page.locator('[data-testid="source"][data-state="failed"]')).toContainText(/sound|damaged|read/i);
+  const failed = page.locator('[data-testid="source"][data-state="failed"]');
+  await expect(failed).toHaveCount(2);
+  await expect(failed.filter({ hasText: "Broken.wav" })).toContainText(/sound|damaged|read/i);
+  // A list that names another file of this machine plays nothing of it.
+  await expect(failed.filter({ hasText: "Song.mp3" })).toContainText("This is a playlist");
   await expect(page.locator('[data-testid="source"][data-state="ready"]')).toHaveCount(1);
+  // What cannot be read is no item.
+  await expect
+    .poll(async () => (await projectOf(page, project)).document.items.map(({ name }) => name))
+    .toEqual(["Good"]);
 });
 
 test("a surround recording is metered channel by channel, and its layout can be set", async ({ page }) => {

@@ -55,17 +55,33 @@ export function ListeningBar() {
       <MatchSwitch />
       <SpeedChoice />
       <ListenMenu />
-      {state.problem && (
-        <p className="min-w-0 truncate text-outside" title={state.problem}>
-          {state.problem}
-        </p>
-      )}
+      {state.problem && <Trouble words={state.problem} />}
       <div className="ml-auto flex items-center gap-3">
         <RecordingNow />
         <EngineReadout />
         <Clock />
       </div>
     </footer>
+  );
+}
+
+/** Lies over the stage, so that nothing of the bar is pushed away, until it is dismissed or all goes well again. */
+function Trouble({ words }: { words: string }) {
+  return (
+    <p
+      role="alert"
+      className="fixed bottom-[60px] left-[124px] z-30 flex max-w-[560px] items-start gap-2 rounded-[4px] border border-outside bg-sheet px-3 py-1.5 text-outside"
+    >
+      ▲ {words}
+      <button
+        type="button"
+        aria-label="Dismiss"
+        className="text-act hover:underline"
+        onClick={() => engine().dismissProblem()}
+      >
+        dismiss
+      </button>
+    </p>
   );
 }
 
