@@ -1,4 +1,4 @@
-// `npm run bench [-- measure | studio | view | repair [PART] | chain | deliver [specs | converter | album] | deviation FOLDER] [--long]`: speed as ratios and multiples of real time, memory
+// `npm run bench [-- measure | studio | view | repair [PART] | chain | deliver [specs | converter | album] | reliability [kills N] [files N] [fuzz S] [soak S] [crowd N] | deviation FOLDER] [--long]`: speed as ratios and multiples of real time, memory
 // as peaks, and how far figures are from another meter's.
 import { spawn, spawnSync } from "node:child_process";
 import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync } from "node:fs";
@@ -299,6 +299,14 @@ export async function bench(args) {
   await buildBundles();
   const what = args.filter((arg) => !arg.startsWith("--"));
   if (what[0] === "deviation") deviation(what[1]);
+  // By itself: it takes an hour, and kills what it starts.
+  if (what[0] === "reliability") {
+    await buildWeb();
+    const { status } = spawnSync(process.execPath, [await buildBench("reliability/main"), ...what.slice(1)], {
+      stdio: "inherit",
+    });
+    return status ?? 1;
+  }
   if (what.length === 0 || what[0] === "repair")
     spawnSync(process.execPath, [await buildBench("repair"), ...what.slice(1)], { stdio: "inherit" });
   if (what.length === 0 || what[0] === "chain") {

@@ -5,6 +5,7 @@ import { say } from "./say.mjs";
 
 const MODES = {
   demo: () => import("./studio.mjs").then(({ runStudio }) => runStudio({ development: false })),
+  studio: () => import("./studio.mjs").then(({ runStudio }) => runStudio({ development: false, demo: false })),
   dev: () => import("./studio.mjs").then(({ runStudio }) => runStudio({ development: true })),
   test: () => import("./test.mjs").then(({ testAll }) => testAll()),
   "end-to-end": () => import("./test.mjs").then(({ testEndToEnd }) => testEndToEnd()),
@@ -14,6 +15,7 @@ const MODES = {
 };
 const NEEDS_DEBIAN = {
   demo: ["postgresql", "ffmpeg", "bubblewrap"],
+  studio: ["postgresql", "ffmpeg", "bubblewrap"],
   dev: ["postgresql", "ffmpeg", "bubblewrap"],
   test: ["postgresql", "ffmpeg", "bubblewrap", "chromium"],
   "end-to-end": ["postgresql", "ffmpeg", "bubblewrap", "chromium"],

@@ -1,4 +1,4 @@
-// `npm run demo` and `npm run dev`: the whole studio on this machine, until Ctrl-C.
+// `npm run demo`, `npm run studio` (the same without its demo projects) and `npm run dev`: the whole studio on this machine, until Ctrl-C.
 import { spawn } from "node:child_process";
 import { mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from "node:fs";
 import { createServer } from "node:net";
@@ -76,14 +76,14 @@ function runBundle(name, args, environment, account) {
   });
 }
 
-export async function runStudio({ development }) {
+export async function runStudio({ development, demo = true }) {
   const began = Date.now();
   const dataFolder = process.env.RESONUM_DATA ?? inRoot("data");
   const account = studioAccount(dataFolder);
   const claimed = claim(dataFolder);
   await buildBundles();
   // The demo's sound is made while the application is built.
-  const made = runBundle("demo.mjs", ["make"], { RESONUM_DATA: dataFolder }, account);
+  const made = demo ? runBundle("demo.mjs", ["make"], { RESONUM_DATA: dataFolder }, account) : Promise.resolve();
   made.catch(() => undefined);
   await Promise.all([development ? undefined : buildWeb(), made]);
   // All that had to be root's is done.
@@ -118,7 +118,7 @@ export async function runStudio({ development }) {
   for (const signal of ["SIGINT", "SIGTERM", "SIGHUP"]) process.on(signal, stop);
 
   await untilAnswering(address);
-  await runBundle("demo.mjs", ["load"], environment, {});
+  if (demo) await runBundle("demo.mjs", ["load"], environment, {});
   say(`\nResonum is ready after ${((Date.now() - began) / 1000).toFixed(1)} s:\n\n    ${address}\n\nCtrl-C stops it.`);
   await new Promise(() => {});
 }

@@ -94,8 +94,9 @@ test("a noisy chapter: a proposal is heard and taken, the noise learned, re-tune
 
   // Opened again, it is as it was; and switched off, nothing is left of it.
   await page.reload();
-  await expect(page.getByTestId("lanes")).toBeVisible({ timeout: 20_000 });
+  await expect(page.locator('[data-testid^="cell-"]').first()).toBeVisible({ timeout: 20_000 });
   await page.keyboard.press("3");
+  await expect(page.getByTestId("lanes")).toBeVisible({ timeout: 20_000 });
   await page.getByRole("checkbox", { name: "Noise on" }).uncheck();
   await expect(page.getByText(/All repairs are made/)).toHaveCount(0);
   expect((await itemOf(page, project)).repairs[0]).toMatchObject({ type: "noise", on: false });

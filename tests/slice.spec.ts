@@ -66,8 +66,6 @@ test("from a dropped recording to a master that is proven on the file", async ({
 
   // Closed and opened again, everything is as it was.
   await page.reload();
-  await expect(page.getByTestId("programme")).toBeVisible();
-  await page.keyboard.press("6");
   await expect(page.locator('[data-testid^="cell-"]').first()).toHaveAttribute("data-state", "verified");
   await page.keyboard.press("4");
   await expect(page.getByTestId("chain")).toContainText("−3.0 dB");
