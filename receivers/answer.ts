@@ -62,6 +62,28 @@ export async function json(request: IncomingMessage): Promise<unknown> {
 
 export type Handler = (request: IncomingMessage, path: string[]) => Promise<{ status: number; answer: unknown }>;
 
+const LOOPBACK = /^(127\.0\.0\.1|localhost|\[::1\])(:\d+)?$/;
+
+/** Refuses what comes from other sites' pages, and paths in the place of names. */
+async function answered(request: IncomingMessage, handle: Handler): ReturnType<Handler> {
+  const { host = "", origin } = request.headers;
+  if (!LOOPBACK.test(host)) throw new Refused(["This receiver answers on this machine's loopback address only."], 421);
+  if (origin !== undefined && origin !== `http://${host}`)
+    throw new Refused(["This was asked for by another site's page, and was not done."], 403);
+  return handle(request, namesIn(request.url ?? "/"));
+}
+
+/** The parts of an address. @throws Refused where one is a path of its own, or stands for no text */
+function namesIn(url: string): string[] {
+  try {
+    const names = new URL(url, "http://receiver").pathname.split("/").filter(Boolean).map(decodeURIComponent);
+    if (!names.some((name) => /[/\\\p{Cc}]|^\.\.?$/u.test(name))) return names;
+  } catch {
+    // Told below.
+  }
+  throw new Refused(["The address holds a path or signs that stand for no character, where a name belongs."], 400);
+}
+
 /** Answers on loopback until the process ends. Port 0 takes any that is free; the one taken is told. */
 export function serve(port: number, handle: Handler): Promise<number> {
   const answer = (response: ServerResponse, status: number, body: unknown) => {
@@ -69,11 +91,7 @@ export function serve(port: number, handle: Handler): Promise<number> {
     response.end(`${JSON.stringify(body)}\n`);
   };
   const server = createServer((request, response) => {
-    const path = new URL(request.url ?? "/", "http://receiver").pathname
-      .split("/")
-      .filter(Boolean)
-      .map(decodeURIComponent);
-    handle(request, path).then(
+    answered(request, handle).then(
       ({ status, answer: body }) => answer(response, status, body),
       (error: unknown) => {
         request.resume();

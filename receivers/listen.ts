@@ -17,6 +17,9 @@ export interface Heard {
   codec: string;
 }
 
+/** What is taken: none of these opens another file. */
+const ONLY = ["-protocol_whitelist", "file", "-format_whitelist", "wav,mp3,mov,mp4,m4a,flac,aiff,ogg"];
+
 /** @throws Refused where it is no sound file */
 export async function measured(path: string): Promise<Heard> {
   const tool = (name: string, args: string[]) =>
@@ -32,6 +35,7 @@ export async function measured(path: string): Promise<Heard> {
     "stream=channels,sample_rate,codec_name,duration:format=format_name,duration",
     "-of",
     "json",
+    ...ONLY,
     path,
   ]);
   const about = JSON.parse(probed.stdout) as {
@@ -44,6 +48,7 @@ export async function measured(path: string): Promise<Heard> {
   const { stderr } = await tool("ffmpeg", [
     "-hide_banner",
     "-nostats",
+    ...ONLY,
     "-i",
     path,
     "-map",

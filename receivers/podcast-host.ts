@@ -20,7 +20,11 @@ const episodeSchema = z.object({
   explicit: z.boolean().default(false),
   chapters: z.array(z.object({ title: z.string(), startSeconds: z.number().nonnegative() })).max(500),
   sound: z.object({
-    name: z.string().regex(/\.(mp3|m4a)$/i, "the sound must be MP3 or M4A"),
+    name: z
+      .string()
+      .max(250)
+      .regex(/\.(mp3|m4a)$/i, "the sound must be MP3 or M4A")
+      .regex(/^[^/\\\p{Cc}]*$/u, "the sound's name is a name, not a path"),
     bytes: z.number().int().positive(),
     sha256: z.string().regex(/^[0-9a-f]{64}$/),
   }),

@@ -1,6 +1,7 @@
 import { execFileSync } from "node:child_process";
 import { createHash } from "node:crypto";
 import { mkdtemp, readdir, readFile, rm } from "node:fs/promises";
+import { request } from "node:http";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
@@ -92,5 +93,53 @@ describe("the simulated podcast host", () => {
     const url = `${host}/shows/Morrow%20Lock/episodes/${answer.id}/sound`;
     expect((await put(url, loud)).answer.reasons!.join()).toMatch(/LUFS/);
     expect((await put(url, Buffer.from("x"))).answer.reasons!.join()).toMatch(/checksum/);
+  });
+});
+
+describe("both refuse what is not theirs to take", () => {
+  /** The status of a request as no browser would send it. */
+  const raw = (base: string, path: string, headers: Record<string, string> = {}): Promise<number> =>
+    new Promise((resolve, reject) => {
+      const { hostname, port } = new URL(base);
+      const asked = request({ hostname, port, path, method: "GET", headers }, (answer) => {
+        answer.resume();
+        resolve(answer.statusCode ?? 0);
+      });
+      asked.on("error", reject);
+      asked.end();
+    });
+  it.each([
+    ["/programmes/..%2F..%2Fetc%2Fpasswd.wav", 400],
+    ["/shows/%2e%2e%2fother/episodes", 400],
+    ["/programmes/%ff.wav", 400],
+    ["/shows/a%00b", 400],
+    ["/shows/a%5Cb", 400],
+  ])("a path, or no text, in the place of a name: %s", async (path, status) => {
+    for (const base of [host, station]) expect(await raw(base, path)).toBe(status);
+    expect(await raw(host, "/")).toBe(200); // and lives on
+  });
+  it("pages of other sites, and names that only pretend to be this machine", async () => {
+    for (const base of [host, station]) {
+      expect(await raw(base, "/", { Origin: "http://elsewhere.invalid" })).toBe(403);
+      expect(await raw(base, "/", { Host: "studio.invalid" })).toBe(421);
+      expect(await raw(base, "/", { Origin: base })).toBe(200);
+    }
+  });
+  it("a path as the name of an episode's sound", async () => {
+    const answer = await fetch(`${host}/shows/low-water/episodes`, {
+      method: "POST",
+      body: JSON.stringify({
+        ...{ title: "x", number: 1, description: "", chapters: [], cover: null },
+        sound: { name: "../../three.mp3", bytes: 1, sha256: "0".repeat(64) },
+      }),
+    });
+    expect(answer.status).toBe(422);
+    expect(JSON.stringify(await answer.json())).toMatch(/a name, not a path/);
+  });
+  it("a playlist that names another file of the machine", async () => {
+    const other = join(folder, "good.wav");
+    const list = Buffer.from(`#EXTM3U\n#EXT-X-TARGETDURATION:6\n#EXTINF:6,\n${other}\n#EXT-X-ENDLIST\n`);
+    const { status, answer } = await put(`${station}/programmes/List.wav`, list);
+    expect([status, answer.reasons]).toEqual([422, ["This is no sound file that can be read."]]);
   });
 });

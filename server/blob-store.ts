@@ -10,6 +10,7 @@ import type { ByteSink } from "@core/files/bytes";
 import { FileSink, openFile, type OpenFile } from "./byte-files";
 import { digestFile, type Digest } from "./checksums";
 import { fateOf, ownMark } from "./process-mark";
+import { keepRoom } from "./space";
 
 /** A blob while it is written. `restart` forgets what was written. */
 export interface BlobDraft {
@@ -83,7 +84,8 @@ export class FolderBlobs implements BlobStore {
   async draftFor(adopt: (path: string, digest: Digest) => Promise<unknown>): Promise<BlobDraft> {
     await mkdir(this.#temporary, { recursive: true });
     const path = join(this.#temporary, `${ownMark()}-${randomUUID()}`);
-    let file = await FileSink.create(path);
+    const create = () => FileSink.create(path, () => keepRoom(this.folder));
+    let file = await create();
     let open = true;
     const close = async () => {
       if (open) await file.close();
@@ -94,7 +96,7 @@ export class FolderBlobs implements BlobStore {
       restart: async () => {
         await close();
         await rm(path, { force: true });
-        file = await FileSink.create(path);
+        file = await create();
         open = true;
         return file;
       },

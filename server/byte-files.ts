@@ -30,17 +30,24 @@ export async function openFile(path: string): Promise<OpenFile> {
 }
 
 const BUFFER_BYTES = 1 << 20;
+/** So often the room that is left is looked at. */
+const ROOM_EVERY_BYTES = 64 << 20;
 
 /** A sink into a new file: small writes are gathered, `sync` puts everything on the disk. */
 export class FileSink implements ByteSink {
   #position = 0;
   #pending: Uint8Array[] = [];
   #pendingBytes = 0;
+  #roomAt = 0;
 
-  private constructor(readonly handle: FileHandle) {}
+  private constructor(
+    readonly handle: FileHandle,
+    readonly keepRoom: (() => Promise<void>) | undefined,
+  ) {}
 
-  static async create(path: string): Promise<FileSink> {
-    return new FileSink(await open(path, "wx+"));
+  /** @param keepRoom throws where the disk has no room left; asked at the beginning and now and then */
+  static async create(path: string, keepRoom?: () => Promise<void>): Promise<FileSink> {
+    return new FileSink(await open(path, "wx+"), keepRoom);
   }
 
   async write(bytes: Uint8Array): Promise<void> {
@@ -60,6 +67,10 @@ export class FileSink implements ByteSink {
     this.#pending = [];
     this.#pendingBytes = 0;
     if (parts.length === 0) return;
+    if (this.keepRoom && this.#position >= this.#roomAt) {
+      await this.keepRoom();
+      this.#roomAt = this.#position + ROOM_EVERY_BYTES;
+    }
     let offset = this.#position;
     this.#position += bytes;
     const whole = parts.length === 1 ? parts[0]! : Buffer.concat(parts);

@@ -33,6 +33,8 @@ export class MasterFile implements MasterTarget {
     readonly folder: string,
     readonly about: MasterAbout,
     readonly signal?: AbortSignal,
+    /** Throws where the disk has no room left. */
+    readonly keepRoom?: () => Promise<void>,
   ) {}
 
   /** The sound as it was before it was encoded. */
@@ -53,7 +55,7 @@ export class MasterFile implements MasterTarget {
   async open(): Promise<ByteSink> {
     await this.#sink?.close();
     await rm(this.soundPath, { force: true });
-    return (this.#sink = await FileSink.create(this.soundPath));
+    return (this.#sink = await FileSink.create(this.soundPath, this.keepRoom));
   }
 
   get encode(): (() => Promise<void>) | undefined {
@@ -62,6 +64,7 @@ export class MasterFile implements MasterTarget {
 
   async #encode(): Promise<void> {
     await this.#sink!.sync();
+    await this.keepRoom?.();
     const { format, tags, cover, video } = this.about;
     await rm(this.path, { force: true });
     if (format.container === "video") {

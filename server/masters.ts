@@ -23,7 +23,7 @@ import { masterWithSameSound, retag } from "./retag";
 import type { Held } from "./job-runner";
 import { dropJob, enqueue, prioritise } from "./queue";
 import { findSources, sourceOf } from "./sources";
-import { withSpaceExplained } from "./space";
+import { keepRoom, withSpaceExplained } from "./space";
 import { workedSound } from "./works";
 
 /** All but what only reports draw. */
@@ -145,7 +145,8 @@ export async function renderMasterJob({ subject: id, signal, progress, end }: He
     progress(stage, fraction);
     teller.tell(stage, fraction);
   };
-  const file = new MasterFile(await blobs.workFolder(), await aboutOf(inputs), signal);
+  const folder = await blobs.workFolder();
+  const file = new MasterFile(folder, await aboutOf(inputs), signal, () => keepRoom(folder));
   try {
     const rendered = (await retagged(master, file.folder, signal)) ?? (await rendering(master, file, signal, told));
     const { hash, bytes } = await blobs.adopt(rendered.path);

@@ -89,7 +89,8 @@ export async function blobResponse(
 }
 
 /** Content-Disposition for a download under any name (RFC 6266). */
-export function attachment(name: string): string {
+export function attachment(given: string): string {
+  const name = given.replace(/\p{Cs}/gu, "_"); // half of a pair cannot be said in a header
   const plain = name.replace(/[^\x20-\x7e]|["\\]/g, "_");
   return `attachment; filename="${plain}"; filename*=UTF-8''${encodeURIComponent(name).replace(/['()*]/g, (c) => `%${c.charCodeAt(0).toString(16)}`)}`;
 }
