@@ -5,7 +5,7 @@ const part = (name: string) => fileURLToPath(new URL(`./${name}`, import.meta.ur
 const alias = Object.fromEntries(["core", "audio", "server", "ui", "demo"].map((name) => [`@${name}`, part(name)]));
 
 /** Server code on the real PostgreSQL: each file has a database and a data folder of its own. */
-const INTEGRATION = "**/*.integration.test.ts";
+const INTEGRATION = "**/*.integration.test.{ts,mjs}";
 
 export default defineConfig({
   test: {
@@ -16,7 +16,7 @@ export default defineConfig({
         resolve: { alias },
         test: {
           name: "unit",
-          include: ["{core,audio,server,ui,cli,demo,receivers}/**/*.test.{ts,tsx}"],
+          include: ["{core,audio,server,ui,cli,demo,receivers,scripts}/**/*.test.{ts,tsx,mjs}"],
           exclude: [INTEGRATION],
           testTimeout: 120_000,
           pool: "threads",

@@ -54,14 +54,21 @@ export async function startReceivers(folder, account = {}) {
   let ports = [];
   let first;
   const addresses = new Promise((resolve) => (first = resolve));
-  const receivers = keepRunning("The simulated receivers", () => {
-    const child = spawnTalking(inRoot("dist", "receivers.mjs"), [folder, ...ports], options);
-    child.once("message", (told) => {
-      ports = [told.podcast, told.ingest].map((address) => new URL(address).port);
-      first(told);
-    });
-    return child;
-  });
+  const isAlive = async () =>
+    ports.length === 0 ||
+    fetch(`http://127.0.0.1:${ports[0]}/`, { signal: AbortSignal.timeout(10_000) }).then(() => true);
+  const receivers = keepRunning(
+    "The simulated receivers",
+    () => {
+      const child = spawnTalking(inRoot("dist", "receivers.mjs"), [folder, ...ports], options);
+      child.once("message", (told) => {
+        ports = [told.podcast, told.ingest].map((address) => new URL(address).port);
+        first(told);
+      });
+      return child;
+    },
+    { health: { isAlive, everyMs: 10_000, misses: 3 } },
+  );
   const failed = new Promise((_, reject) =>
     setTimeout(() => reject(new Error("The simulated receivers did not start.")), 20_000).unref(),
   );
