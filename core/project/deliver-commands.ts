@@ -37,7 +37,8 @@ export const DELIVER_COMMANDS = {
     label: ({ deliverable }, before) => `Add deliverable ${specOf(before, deliverable.spec).name}`,
     access: ({ deliverable: { id, spec } }) => ({
       reads: [isThere(`specs/${spec}`)],
-      writes: [`deliverables/${id}`, "inForce/#first"],
+      // In force it is only where no other is: whoever comes first.
+      writes: [`deliverables/${id}`],
     }),
   }),
   setDeliverable: define({
@@ -60,7 +61,7 @@ export const DELIVER_COMMANDS = {
       const spec = before.deliverables.find(({ id }) => id === fields.deliverable)?.spec;
       return `Remove deliverable ${spec ? specOf(before, spec).name : ""}`.trim();
     },
-    access: ({ deliverable }) => ({ writes: [`deliverables/${deliverable}`, "inForce/#chosen"] }),
+    access: ({ deliverable }) => ({ writes: [`deliverables/${deliverable}`, "inForce"] }),
   }),
   setInForce: define({
     fields: z.strictObject({ deliverable: idSchema }),
@@ -70,7 +71,7 @@ export const DELIVER_COMMANDS = {
       const spec = before.deliverables.find(({ id }) => id === fields.deliverable)?.spec;
       return `Show margins against ${spec ? specOf(before, spec).name : "another deliverable"}`;
     },
-    access: ({ deliverable }) => ({ reads: [isThere(`deliverables/${deliverable}`)], writes: ["inForce/#chosen"] }),
+    access: ({ deliverable }) => ({ reads: [isThere(`deliverables/${deliverable}`)], writes: ["inForce"] }),
   }),
   moveDeliverable: define({
     fields: z.strictObject({ deliverable: idSchema, to: z.number().int().nonnegative() }),

@@ -2,6 +2,8 @@
 
 import Link from "next/link";
 import { useEffect } from "react";
+import type { Command } from "@core/project/commands";
+import type { ProjectView } from "@core/project/views";
 import { useWarningBeforeLeaving } from "@ui/shared/saving";
 import { useProgress } from "@ui/shared/server-events";
 import { Divider, useProgrammeShare } from "@ui/programme/divider";
@@ -46,9 +48,15 @@ export function Workspace({ project }: { project: string }) {
   const edit = useEdit(project);
   if (error && !view) return <Trouble message={error.message} />;
   if (!view) return <p className="p-6 text-soft">Opening the project …</p>;
+  return <Opened view={view} edit={edit} />;
+}
+
+/** What the address says is taken in hand before anything is shown. */
+function Opened({ view, edit }: { view: ProjectView; edit: (command: Command) => Promise<void> }) {
+  useAddress(view.document.items);
   return (
     <InHandProvider view={view} edit={edit}>
-      <Desk project={project} />
+      <Desk project={view.id} />
     </InHandProvider>
   );
 }
@@ -75,7 +83,6 @@ function Desk({ project }: { project: string }) {
   useRepairsMade();
   useFrozenMade();
   useCommandKeys(project);
-  useAddress(view.document.items);
   useWarningBeforeLeaving(project);
   const firstItem = item?.id ?? null;
   useEffect(() => {
