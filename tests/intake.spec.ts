@@ -38,7 +38,7 @@ test("takes in WAV, FLAC, MP3 and the sound of a video, many at once, and stores
   // The same once more: said, and an item only when one is wanted.
   await page.getByTestId("file-input").setInputFiles(wav);
   const same = page.getByTestId("duplicate");
-  await expect(same).toContainText("in the project already, as “Meadow”");
+  await expect(same).toContainText("In the project already, as “Meadow”");
   expect((await projectOf(page, project)).document.items).toHaveLength(4);
   await same.getByRole("button", { name: "Add a second item" }).click();
   await expect.poll(async () => (await projectOf(page, project)).document.items.length).toBe(5);

@@ -8,6 +8,8 @@ export interface NamedCell {
   item: Item;
   deliverable: Deliverable;
   name: string;
+  /** Whether the pattern gives another master the same name; capitals make no difference to some file systems. */
+  clashes: boolean;
 }
 
 type Project = Pick<ProjectDocument, "items" | "deliverables" | "specs" | "about" | "name" | "naming" | "sources">;
@@ -50,22 +52,13 @@ function patternName(project: Project, item: Item, deliverable: Deliverable): st
   return `${fileName(filled)}.${extensionOf(project, item, deliverable)}`;
 }
 
-const cellsOf = (project: Project): NamedCell[] =>
-  project.items.flatMap((item) =>
-    project.deliverables.map((deliverable) => ({ item, deliverable, name: patternName(project, item, deliverable) })),
-  );
-
 /** The names of all masters of a project, each once: where the pattern gives one twice, the later get numbers. */
 export function masterNames(project: Project): NamedCell[] {
-  const cells = cellsOf(project);
-  const names = distinctNames(cells.map(({ name }) => name));
-  return cells.map((cell, n) => ({ ...cell, name: names[n]! }));
-}
-
-/** Names that the pattern gives more than once; capitals make no difference to some file systems. */
-export function clashing(project: Project): Set<string> {
+  const cells = project.items.flatMap((item) =>
+    project.deliverables.map((deliverable) => ({ item, deliverable, name: patternName(project, item, deliverable) })),
+  );
   const counts = new Map<string, number>();
-  const cells = cellsOf(project);
   for (const { name } of cells) counts.set(nameKey(name), (counts.get(nameKey(name)) ?? 0) + 1);
-  return new Set(cells.flatMap(({ name }) => (counts.get(nameKey(name))! > 1 ? [name] : [])));
+  const names = distinctNames(cells.map(({ name }) => name));
+  return cells.map((cell, n) => ({ ...cell, name: names[n]!, clashes: counts.get(nameKey(cell.name))! > 1 }));
 }

@@ -25,5 +25,5 @@ export function timeLeft(seconds: number | null | undefined): string {
 export function waitingWords(job: { active: boolean; place: number; secondsLeft: number } | undefined): string {
   if (!job) return "waiting for a worker";
   if (job.active) return "beginning";
-  return `${job.place === 1 ? "next" : `number ${job.place} of those that wait`}, ${timeLeft(job.secondsLeft).replace(" left", "")}`;
+  return `${job.place === 1 ? "next" : `no. ${job.place} waiting`}, ${timeLeft(job.secondsLeft).replace(" left", "")}`;
 }

@@ -9,7 +9,7 @@ import { marginWords } from "@core/spec/verdict";
 import { Button } from "@ui/shared/button";
 import { IconButton } from "@ui/shared/icon-button";
 import { MarginGauge } from "@ui/shared/margin-gauge";
-import { ProgressBar, timeLeft } from "@ui/shared/progress-bar";
+import { ProgressBar, timeLeft, waitingWords } from "@ui/shared/progress-bar";
 import { useProgress } from "@ui/shared/server-events";
 import { StandingMark, standingColour } from "@ui/shared/standing-mark";
 import { takeItem } from "@ui/workspace/desk";
@@ -200,6 +200,8 @@ function ColumnHead({ index, column, onEdit, onRender }: HeadProps) {
 function BoardCell({ cell, chosen, onChoose }: { cell: Cell; chosen: boolean; onChoose: () => void }) {
   const { verdict, prediction, verified, master, spec } = cell;
   const progress = useProgress((state) => (master ? state.progress[master.id] : undefined));
+  const { view } = useInHand();
+  const job = view.jobs.find(({ subject }) => subject === master?.id);
   const busy = isBusy(cell);
   const figures = verified ? master!.result!.figures : prediction?.figures;
   const { figure } = ANCHORS[spec.anchor];
@@ -233,9 +235,7 @@ function BoardCell({ cell, chosen, onChoose }: { cell: Cell; chosen: boolean; on
               <ProgressBar fraction={progress?.fraction ?? 0} label={`Rendering ${cell.item.name}`} />
               {progress
                 ? [progress.stage, timeLeft(progress.secondsLeft)].filter(Boolean).join(", ")
-                : master!.state === "waiting"
-                  ? "waiting for a worker"
-                  : "beginning"}
+                : waitingWords(job)}
             </>
           ) : master?.state === "failed" ? (
             <span className="text-outside">failed: {master.problem}</span>

@@ -11,7 +11,7 @@ import {
   type ItemAbout,
   type ProjectAbout,
 } from "@core/project/document";
-import { clashing, masterNames, NAME_TOKENS, unknownTokens } from "@core/project/names";
+import { masterNames, NAME_TOKENS, unknownTokens } from "@core/project/names";
 import { IconButton } from "@ui/shared/icon-button";
 import { keepPhoto } from "@ui/shared/keep-photo";
 import { StandingMark } from "@ui/shared/standing-mark";
@@ -216,7 +216,6 @@ function FileNames() {
   const [typed, setTyped] = useState<string | null>(null);
   const pattern = typed ?? document.naming;
   const names = useMemo(() => masterNames({ ...document, naming: pattern || document.naming }), [document, pattern]);
-  const clashes = useMemo(() => clashing({ ...document, naming: pattern || document.naming }), [document, pattern]);
   const unknown = unknownTokens(pattern);
   const keep = () => {
     if (typed !== null && typed.trim() && typed !== document.naming) void edit({ type: "setNaming", naming: typed });
@@ -256,20 +255,20 @@ function FileNames() {
           ▲ {unknown.map((token) => `{${token}}`).join(", ")} means nothing.
         </p>
       )}
-      {clashes.size > 0 && (
+      {names.some(({ clashes }) => clashes) && (
         <p role="alert" className="mt-1 text-label text-close">
-          ◆ {clashes.size === 1 ? "One name comes" : `${clashes.size} names come`} up more than once, so those that come
-          later get a number. Put {"{spec}"}, {"{format}"} or {"{track}"} into the pattern.
+          ◆ Some names come up more than once, so those that come later get a number. Put {"{spec}"}, {"{format}"} or{" "}
+          {"{track}"} into the pattern.
         </p>
       )}
       <ol className="mt-2">
-        {names.map(({ item, deliverable, name }) => (
+        {names.map(({ item, deliverable, name, clashes }) => (
           <li
             key={`${item.id}-${deliverable.id}`}
             className="flex h-[22px] items-center gap-2 border-b border-grid"
             title={name}
           >
-            <StandingMark standing={clashes.has(name) ? "close" : "inside"} />
+            <StandingMark standing={clashes ? "close" : "inside"} />
             <span className="truncate">{name}</span>
           </li>
         ))}

@@ -62,7 +62,7 @@ export function RenderQueue({ cells }: { cells: Cell[] }) {
       <h2 className="flex justify-between gap-2 border-b border-hair pb-1.5 font-semibold">
         Rendering{" "}
         <span className="font-normal whitespace-nowrap text-soft">
-          {jobs.length ? `${jobs.length} to go, ${timeLeft(left)}` : "nothing under way"}
+          {jobs.length ? `${jobs.length} to go, ${timeLeft(left).replace(" left", "")}` : "nothing under way"}
           {jobs.length > 1 && (
             <Action words="stop all" onClick={() => void Promise.all(jobs.map((listed) => listed.stop?.()))} />
           )}
@@ -125,12 +125,12 @@ function Action({ words, onClick }: { words: string; onClick: () => void }) {
 function JobRow({ listed: { job, words, stop: end, first } }: { listed: Listed }) {
   const progress = useProgress((state) => state.progress[job.subject]);
   return (
-    <div className="grid h-[26px] grid-cols-[minmax(0,1fr)_64px_minmax(0,auto)_auto] items-center gap-2 border-b border-grid">
+    <div className="grid h-[26px] grid-cols-[minmax(0,1fr)_40px_minmax(0,112px)_auto] items-center gap-2 border-b border-grid">
       <span className="truncate" title={words}>
         {words}
       </span>
       <ProgressBar fraction={progress?.fraction ?? 0} label={`Progress of ${words}`} />
-      <span className="truncate text-label text-soft">
+      <span className="truncate text-label text-soft" title={waitingWords(job)}>
         {progress ? timeLeft(progress.secondsLeft) || progress.stage : waitingWords(job)}
       </span>
       <span className="whitespace-nowrap">

@@ -150,15 +150,17 @@ function DuplicateRow({ project, upload }: { project: string; upload: WaitingUpl
       <span className="truncate" title={upload.name}>
         {upload.name}
       </span>
-      <span className="flex flex-wrap items-center gap-2">
-        This recording is in the project already, as “{upload.duplicateOf}”. Nothing was added.
-        <Button kind="quiet" onClick={() => answer("POST")} hint="A second item of the same recording">
+      <span className="truncate" title={`In the project already, as “${upload.duplicateOf}”`}>
+        In the project already, as “{upload.duplicateOf}”. Nothing was added.
+      </span>
+      <span className="flex items-center">
+        <Button kind="quiet" onClick={() => answer("POST")} hint="Another item of the same recording">
           Add a second item
         </Button>
+        <Button kind="quiet" onClick={() => answer("DELETE")} hint="Leave it as it is">
+          <X size={14} /> Dismiss
+        </Button>
       </span>
-      <Button kind="quiet" onClick={() => answer("DELETE")} hint="Leave it as it is">
-        <X size={14} /> Dismiss
-      </Button>
     </div>
   );
 }
