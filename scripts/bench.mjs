@@ -1,4 +1,4 @@
-// `npm run bench [-- measure | studio | view | repair [PART] | chain | deliver [specs | converter | album] | reliability [kills N] [files N] [fuzz S] [soak S] [crowd N] | deviation FOLDER] [--long]`: speed as ratios and multiples of real time, memory
+// `npm run bench [-- measure | studio | view | repair [PART] | chain | deliver [specs | converter | album] | reliability [kills N] [files N] [page N] [fuzz S] [soak S] [crowd N] [states N] | deviation FOLDER] [--long]`: speed as ratios and multiples of real time, memory
 // as peaks, and how far figures are from another meter's.
 import { spawn, spawnSync } from "node:child_process";
 import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync } from "node:fs";

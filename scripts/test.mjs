@@ -2,7 +2,7 @@
 import { spawn } from "node:child_process";
 import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync } from "node:fs";
 import { join } from "node:path";
-import { buildBundles, buildWeb } from "./build.mjs";
+import { buildBench, buildBundles, buildWeb } from "./build.mjs";
 import { inRoot, root } from "./paths.mjs";
 import { studioAccount } from "./account.mjs";
 import { freePort, startPostgres } from "./postgres.mjs";
@@ -167,6 +167,11 @@ export async function testAll() {
   await unitTests();
   try {
     if (failed) throw failed;
+    // Kills and damaged files in a small form; `npm run bench -- reliability` is the large one.
+    await check("nothing lost by kills, nothing raw of damaged files", [
+      await buildBench("reliability/main"),
+      ...["kills", "12", "files", "60"],
+    ]);
     await withStudio(endToEnd);
   } catch (error) {
     say(error.message);

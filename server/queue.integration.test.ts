@@ -3,18 +3,7 @@ import { beforeAll, beforeEach, describe, expect, it } from "vitest";
 import { migrate, pool, row, rows, transaction } from "./database";
 import { runJob, type Handler, type Held } from "./job-runner";
 import { createProject } from "./projects";
-import {
-  dropJob,
-  endJob,
-  enqueue,
-  jobsOf,
-  LeaseLost,
-  MAX_ATTEMPTS,
-  prioritise,
-  renewLease,
-  takeJob,
-  withoutJob,
-} from "./queue";
+import { dropJob, endJob, enqueue, jobsOf, LeaseLost, MAX_ATTEMPTS, prioritise, renewLease, takeJob } from "./queue";
 
 let one: string;
 let two: string;
@@ -27,6 +16,11 @@ beforeEach(async () => void (await rows("delete from job")));
 
 const ask = (subject: string, costSeconds = 1, project: string | null = one) =>
   enqueue({ queue: "render", subject, project, costSeconds });
+/** Of subjects, those that have no job. */
+const withoutJob = async (queue: string, subjects: string[]) => {
+  const known = await rows<{ subject: string }>("select subject from job where queue = $1", [queue]);
+  return subjects.filter((subject) => !known.some((job) => job.subject === subject));
+};
 const take = async (worker = "w", lightOnly = false) => (await takeJob(worker, lightOnly))?.subject;
 const expire = () => rows("update job set leased_until = now() - interval '1 second' where lease is not null");
 const never = new AbortController().signal;

@@ -76,7 +76,7 @@ export async function takeJob(worker: string, lightOnly: boolean): Promise<Job |
   const taken = await row<Omit<Job, "costSeconds"> & { cost_seconds: number }>(
     `with next as (
        select j.id from job j
-       where ${IS_FREE} and ($2 = false or (j.cost_seconds <= ${HEAVY_SECONDS} and j.attempts = 0))
+       where ${IS_FREE} and ($2 = false or j.cost_seconds <= ${HEAVY_SECONDS})
        order by ${SHARE}, ${IN_ORDER} limit 1 for update skip locked)
      update job set lease = gen_random_uuid(), leased_until = now() + make_interval(secs => ${LEASE_SECONDS}),
        worker = $1, attempts = attempts + 1, started_at = now(), stage = null, fraction = 0
@@ -134,17 +134,6 @@ export async function failJob(job: Job, said: (client: Queryable) => Promise<voi
     const { rowCount } = await client.query("delete from job where id = $1 and lease = $2", [job.id, job.lease]);
     if (rowCount === 1) await said(client);
   });
-}
-
-/** Of `subjects`, those that have no job. */
-export async function withoutJob(queue: QueueName, subjects: string[], on: Queryable = pool()): Promise<string[]> {
-  const found = await rows<{ subject: string }>(
-    `select asked.subject from unnest($2::text[]) as asked (subject)
-     where not exists (select 1 from job where queue = $1 and job.subject = asked.subject)`,
-    [queue, subjects],
-    on,
-  );
-  return found.map(({ subject }) => subject);
 }
 
 /** A project's jobs: those under way, and those that wait with their place among all and when they may be done. */

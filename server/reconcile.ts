@@ -8,8 +8,8 @@ import { tell } from "./events";
 import { enqueueHandover } from "./handover";
 import { enqueueRender } from "./masters";
 import { openProject } from "./projects";
-import { dropJob, withoutJob } from "./queue";
-import { findSources, prepareAgain, prepareOutdated } from "./sources";
+import { dropJob } from "./queue";
+import { enqueuePreparing, findSources, prepareOutdated } from "./sources";
 import { sweep } from "./sweeper";
 
 const RECONCILE_LOCK = 0x5e51;
@@ -35,32 +35,26 @@ export async function reconcile(): Promise<void> {
   await sweep({ dryRun: false });
 }
 
-/** What waits has a job: rows and jobs are written together, but earlier versions did not. */
+/** That a row has no job; rows and jobs change together, so one look at both tells what was left. */
+const withoutJob = (queue: string, subject: string) =>
+  `not exists (select 1 from job where job.queue = '${queue}' and job.subject = ${subject}::text)`;
+
+/** What waits has a job: both are written together, but earlier versions did not. */
 async function queueWhatWaits(client: Queryable): Promise<void> {
-  const sources = await rows<{ hash: string }>("select hash from source where state in ('waiting', 'preparing')");
-  for (const hash of await withoutJob(
-    "prepare",
-    sources.map(({ hash }) => hash),
-  ))
-    await prepareAgain(hash);
+  const sources = await rows<{ hash: string; name: string; bytes: number }>(
+    `select hash, name, bytes from source where state in ('waiting', 'preparing') and ${withoutJob("prepare", "hash")}`,
+  );
+  for (const source of sources) await enqueuePreparing(source, client);
   const masters = await rows<{ id: string; project_id: string; figures: Figures | null }>(
     `select master.id, project_id, figures from master left join source on source.hash = inputs->>'source'
-     where master.state in ('waiting', 'rendering')`,
+     where master.state in ('waiting', 'rendering') and ${withoutJob("render", "master.id")}`,
   );
-  const lost = await withoutJob(
-    "render",
-    masters.map(({ id }) => id),
-  );
-  for (const one of masters) if (lost.includes(one.id)) await enqueueRender(one, one.figures, client);
+  for (const one of masters) await enqueueRender(one, one.figures, client);
   const handovers = await rows<{ id: string; project_id: string; count: number }>(
-    `select id, project_id, coalesce(jsonb_array_length(masters), 1) as count from handover where state = 'waiting'`,
+    `select id, project_id, coalesce(jsonb_array_length(masters), 1) as count from handover
+     where state = 'waiting' and ${withoutJob("handover", "id")}`,
   );
-  const forgotten = await withoutJob(
-    "handover",
-    handovers.map(({ id }) => id),
-  );
-  for (const { id, project_id, count } of handovers)
-    if (forgotten.includes(id)) await enqueueHandover(id, project_id, count, client);
+  for (const { id, project_id, count } of handovers) await enqueueHandover(id, project_id, count, client);
 }
 
 /** Stops masters that nobody wants any more: of items that are gone, or of settings that have changed since. */

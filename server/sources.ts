@@ -70,18 +70,37 @@ export async function addSource(source: NewSource, isRead: boolean, client: Quer
   if (!isRead) await readIt(source, client);
 }
 
-async function readIt({ hash, name, bytes, project }: NewSource, client: Queryable): Promise<void> {
+/** Puts a recording in the queue; a project that names it is whose share of the workers that takes. */
+export const enqueuePreparing = async (
+  { hash, name, bytes, project }: Omit<NewSource, "project"> & { project?: string | null },
+  client: Queryable,
+): Promise<void> =>
+  enqueue(
+    {
+      queue: "prepare",
+      subject: hash,
+      project: project ?? (await projectOf(hash, client)),
+      costSeconds: expectedSeconds(name, bytes),
+    },
+    client,
+  );
+
+const projectOf = async (hash: string, client: Queryable): Promise<string | null> =>
+  (await row<{ project_id: string }>("select project_id from project_blob where hash = $1 limit 1", [hash], client))
+    ?.project_id ?? null;
+
+async function readIt(source: Omit<NewSource, "project"> & { project?: string | null }, client: Queryable) {
+  const { hash } = source;
   await client.query("update source set state = 'waiting', problem = null where hash = $1", [hash]);
-  await enqueue({ queue: "prepare", subject: hash, project, costSeconds: expectedSeconds(name, bytes) }, client);
+  await enqueuePreparing(source, client);
   await tell({ topic: "source", hash, state: "waiting" }, client);
 }
 
 /** Puts a recording in the queue to be read and measured again. */
 export async function prepareAgain(hash: string): Promise<void> {
   await transaction(async (client) => {
-    const source = await row<{ name: string; bytes: number; project: string | null }>(
-      `select name, bytes, (select project_id from project_blob where project_blob.hash = source.hash limit 1) as project
-       from source where hash = $1 for update`,
+    const source = await row<{ name: string; bytes: number }>(
+      "select name, bytes from source where hash = $1 for update",
       [hash],
       client,
     );

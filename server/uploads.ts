@@ -199,7 +199,11 @@ function createServer(): Server {
       return {};
     },
     async onUploadFinish(_request, upload) {
-      await finish(upload.id);
+      // All of it has arrived: what keeps it from becoming a recording now is tried again, whatever is answered.
+      await finish(upload.id).catch((error: Error) => {
+        log.error({ error: error.message }, "an upload waits to be finished");
+        throw error;
+      });
       return {};
     },
     onResponseError: (_request, error) => {

@@ -26,7 +26,8 @@ const KINDS: readonly { name: string; args: string[]; weight: number }[] = [
   { name: "a.caf", args: ["-c:a", "pcm_s16be"], weight: 1 },
 ];
 
-function corpus(): { name: string; bytes: Uint8Array }[] {
+/** Whole files of every kind, each as often as it weighs. */
+export function corpus(): { name: string; bytes: Uint8Array }[] {
   rmSync(folder, { recursive: true, force: true });
   mkdirSync(folder, { recursive: true });
   return KINDS.flatMap(({ name, args, weight }) => {
@@ -51,6 +52,8 @@ export interface FilesReport {
 /** What no person should read. */
 const RAW =
   /\[[a-z0-9_,]+ @ 0x|Invalid data found|\/in\d|at .*\.[mt]js|TypeError|RangeError|ZodError|"code":|undefined|NaN\b|Error:/;
+
+export const isSentence = (words: string): boolean => !RAW.test(words);
 
 export async function filesTest(count: number, tell: (words: string) => void): Promise<FilesReport> {
   const kinds = corpus();
@@ -116,7 +119,7 @@ function judge(stdout: string, stderr: string, status: number | null, size: numb
     if (!problem) report.measured++;
     else {
       report.refused++;
-      if (RAW.test(problem) || !/^[A-Z“].{15,}\.$/s.test(problem)) fault(`No sentence: ${problem}`);
+      if (!isSentence(problem) || !/^[A-Z“].{15,}\.$/s.test(problem)) fault(`No sentence: ${problem}`);
     }
   }
 }

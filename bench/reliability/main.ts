@@ -1,15 +1,25 @@
-/** `npm run bench -- reliability [kills N] [files N] [fuzz SECONDS] [soak SECONDS] [crowd N]` */
+/** `npm run bench -- reliability [kills N] [files N] [page N] [fuzz SECONDS] [soak SECONDS] [crowd N] [states N]` */
 import { crowdTest } from "./crowd";
 import { filesTest } from "./files";
 import { fuzzTest } from "./fuzz";
 import { killTest } from "./kills";
+import { pageTest } from "./page";
 import { soakTest } from "./soak";
+import { statesTest } from "./states";
 
 const say = (words: string) => void process.stdout.write(`${words}\n`);
 const tell = (words: string) => void process.stderr.write(`  ${words}\n`);
 
 /** What is tried, and how much of it unless it is said. */
-const USUAL: Readonly<Record<string, number>> = { kills: 1000, files: 10_000, fuzz: 600, soak: 1440, crowd: 200 };
+const USUAL: Readonly<Record<string, number>> = {
+  kills: 1000,
+  files: 10_000,
+  page: 1000,
+  fuzz: 600,
+  soak: 1440,
+  crowd: 200,
+  states: 100_000,
+};
 
 const asked = process.argv.slice(2);
 const amounts = Object.keys(USUAL).flatMap((name): [string, number][] => {
@@ -44,6 +54,19 @@ const TRIALS: Readonly<Record<string, (amount: number) => Promise<void>>> = {
       `${count} damaged files by the command line: ${measured} measured, ${refused} refused in words, at most ${slowestBatchSecondsAFile.toFixed(2)} s a file in a batch; ${faults.length} faults.`,
     );
     end(faults);
+  },
+  async page(count) {
+    const { measured, refused, seconds, faults } = await pageTest(count, tell);
+    say(
+      `${count} damaged files by the page: ${measured} measured, ${refused} refused in words, at most ${seconds.toFixed(2)} s a file in a batch; ${faults.length} faults.`,
+    );
+    end(faults);
+  },
+  async states(count) {
+    const { states, edits, opens } = await statesTest(count);
+    say(
+      `At ${states} states an edit is answered after ${percentile(edits, 0.5).toFixed(1)} ms (median), ${percentile(edits, 0.95).toFixed(1)} ms (95th percentile); the project opens in ${percentile(opens, 0.5).toFixed(0)} ms.`,
+    );
   },
   async fuzz(seconds) {
     const { runs, corpus, faults } = await fuzzTest(seconds);

@@ -32,6 +32,15 @@ export function HistoryPanel({ project }: { project: string }) {
     queryFn: () => api<HistoryState[]>(`projects/${project}/history?named=yes`),
     enabled: open,
   });
+  const row = (state: HistoryState) => (
+    <StateRow
+      key={state.id}
+      state={state}
+      project={project}
+      current={state.id === view.head}
+      onGo={() => void moveHead({ to: "state", state: state.id })}
+    />
+  );
   return (
     <SheetDialog
       side
@@ -63,30 +72,12 @@ export function HistoryPanel({ project }: { project: string }) {
         <>
           <h3 className="pt-1 text-label text-soft">Versions</h3>
           <ol aria-label="Versions, newest first" className="mb-3">
-            {versions.map((state) => (
-              <StateRow
-                key={state.id}
-                state={state}
-                project={project}
-                current={state.id === view.head}
-                onGo={() => void moveHead({ to: "state", state: state.id })}
-              />
-            ))}
+            {versions.map(row)}
           </ol>
           <h3 className="pt-1 text-label text-soft">All states</h3>
         </>
       )}
-      <ol aria-label="States, newest first">
-        {states.map((state) => (
-          <StateRow
-            key={state.id}
-            state={state}
-            project={project}
-            current={state.id === view.head}
-            onGo={() => void moveHead({ to: "state", state: state.id })}
-          />
-        ))}
-      </ol>
+      <ol aria-label="States, newest first">{states.map(row)}</ol>
       {hasNextPage && (
         <Button className="mt-2" onClick={() => void fetchNextPage()} disabled={isFetchingNextPage}>
           {isFetchingNextPage ? "Reading …" : "Earlier states"}
