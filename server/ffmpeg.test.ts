@@ -5,7 +5,8 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { framesOf } from "@core/signal/units";
-import { decodeMedia, demuxedBy, probeMedia, textOf, writeByFfmpeg } from "./ffmpeg";
+import { demuxedBy, textOf, writeByFfmpeg } from "./ffmpeg";
+import { decodeMedia, probeMedia } from "./media-decoder";
 import { reads, sandboxed, writes } from "./sandbox";
 
 let folder: string;
@@ -166,5 +167,29 @@ describe("the sandbox", () => {
     await expect.poll(sleeping, { timeout: 5000 }).not.toBe("0");
     parent.kill("SIGKILL");
     await expect.poll(sleeping, { timeout: 5000 }).toBe("0");
+  });
+
+  describe("where the kernel forbids namespaces", () => {
+    const holder = globalThis as { resonumNamespaces?: Promise<boolean> | undefined };
+    beforeAll(() => void (holder.resonumNamespaces = Promise.resolve(false)));
+    afterAll(() => void (holder.resonumNamespaces = undefined));
+    it("all other limits are left: files are read, written up to a size, and playlists refused", async () => {
+      expect((await probeMedia(made("plain.flac", TONE))).sampleRate).toBe(48_000);
+      expect((await frames(made("plain.mp3", TONE))).frames).toBeGreaterThan(90_000);
+      const out = join(folder, "limited.txt");
+      await inside("-c", `head -c 3000000 /dev/zero > "\${1#file:}"; true`, "sh", writes(out));
+      expect((await stat(out)).size).toBe(LIMITS.fileBytes);
+      await writeFile(join(folder, "plain.m3u"), "#EXTM3U\n/etc/passwd\n");
+      await expect(probeMedia(join(folder, "plain.m3u"))).rejects.toThrow(/playlist/);
+    });
+    it("a tool still ends with the process that started it", async () => {
+      const { program, args } = await sandboxed("sleep", ["47.13"], LIMITS);
+      const start = `require("child_process").spawn(${JSON.stringify(program)}, ${JSON.stringify(args)}); setInterval(() => {}, 1000)`;
+      const parent = spawn(process.execPath, ["-e", start]);
+      const sleeping = () => execFileSync("sh", ["-c", "pgrep -cf '^sleep 47.13' || true"]).toString().trim();
+      await expect.poll(sleeping, { timeout: 5000 }).not.toBe("0");
+      parent.kill("SIGKILL");
+      await expect.poll(sleeping, { timeout: 5000 }).toBe("0");
+    });
   });
 });

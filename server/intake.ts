@@ -11,7 +11,7 @@ import { Cancelled } from "@core/render/stage";
 import { withoutNonFinite } from "@core/signal/finite";
 import { layoutForChannels, type Layout } from "@core/signal/layout";
 import { emptyPlanar, framesOf, type Planar } from "@core/signal/units";
-import { decodeMedia, probeMedia } from "./ffmpeg";
+import { decodeMedia, probeMedia } from "./media-decoder";
 import type { BlobDraft } from "./blob-store";
 
 /** A recording as blocks, whatever it is kept in. */

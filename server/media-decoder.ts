@@ -1,0 +1,159 @@
+/** Recordings that the core does not read itself: what sound they hold, and that sound, block by block. */
+import type { Readable } from "node:stream";
+import * as z from "zod";
+import { FileProblem } from "@core/files/bytes";
+import { layoutForChannels, layoutFromMask, type Layout } from "@core/signal/layout";
+import { emptyPlanar, type Planar } from "@core/signal/units";
+import { containerOf, demuxedBy, explain, run, textOf, wallSecondsFor } from "./ffmpeg";
+
+/** Without a byte for so long, while we wait for one, a decoder is stuck. */
+const STALLED_MS = 10_000;
+const STUCK = "Reading the file was stopped: nothing came out of it any more. It is damaged.";
+
+const probeSchema = z.object({
+  streams: z
+    .array(
+      z.object({
+        index: z.number(),
+        codec_type: z.string().optional(),
+        codec_name: z.string().optional(),
+        sample_rate: z.coerce.number().optional(),
+        channels: z.number().optional(),
+        channel_layout: z.string().optional(),
+        bits_per_raw_sample: z.coerce.number().optional(),
+        duration: z.coerce.number().optional(),
+        disposition: z.object({ attached_pic: z.number() }).partial().optional(),
+      }),
+    )
+    .default([]),
+  format: z.object({ duration: z.coerce.number().optional() }).default({}),
+});
+
+export interface MediaAbout {
+  container: string;
+  demuxer: string;
+  encoding: string;
+  sampleRate: number;
+  channels: number;
+  layout: Layout | undefined;
+  /** Depth of a lossless integer source; `null` where there is none. */
+  bits: number | null;
+  /** As stated by the file; may be off. */
+  seconds: number;
+  streamIndex: number;
+  fileBytes: number;
+  warnings: string[];
+}
+
+const MASKS: Record<string, number> = {
+  "5.1": 0x3f,
+  "5.1(side)": 0x60f,
+  "7.1": 0x63f,
+  "7.1.4": 0x2d63f,
+  "5.1.4": 0x2d60f,
+  quad: 0x33,
+  "5.0": 0x37,
+  "5.0(side)": 0x607,
+};
+const LOSSLESS = ["flac", "alac", "wavpack", "tta", "mlp", "truehd"];
+
+function parseProbe(text: string) {
+  try {
+    return probeSchema.parse(JSON.parse(text));
+  } catch {
+    throw new FileProblem("The file's description could not be understood: it is damaged.");
+  }
+}
+
+/** What sound a file holds. @throws FileProblem when there is none, or it cannot be read */
+export async function probeMedia(path: string): Promise<MediaAbout> {
+  const { name, demuxer, bytes } = await containerOf(path);
+  const args = [...demuxedBy(demuxer, path), "-show_streams", "-show_format", "-of", "json"];
+  const { streams, format } = parseProbe(await textOf("ffprobe", args));
+  const sound = streams.filter(({ codec_type }) => codec_type === "audio");
+  const first = sound[0];
+  if (!first) throw new FileProblem("The file holds no sound.");
+  const { sample_rate: sampleRate = 0, channels = 0, codec_name: codec = "unknown" } = first;
+  if (channels < 1 || channels > 24) throw new FileProblem(`The file has ${channels} channels; 1 to 24 can be read.`);
+  if (!(sampleRate >= 8000 && sampleRate <= 384_000))
+    throw new FileProblem(`The sample rate is ${sampleRate} Hz; 8000 to 384000 can be read.`);
+  const video = streams.some((stream) => stream.codec_type === "video" && !stream.disposition?.attached_pic);
+  const warnings = sound.length > 1 ? [`The file has ${sound.length} sound tracks; the first was taken.`] : [];
+  const mask = MASKS[first.channel_layout ?? ""];
+  return {
+    container: name + (video ? ", with picture" : ""),
+    demuxer,
+    encoding: codec.toUpperCase(),
+    sampleRate,
+    channels,
+    layout: channels <= 2 ? layoutForChannels(channels) : mask ? layoutFromMask(mask, channels) : undefined,
+    bits: LOSSLESS.includes(codec) ? first.bits_per_raw_sample || 16 : null,
+    seconds: first.duration ?? format.duration ?? 0,
+    streamIndex: first.index,
+    fileBytes: bytes,
+    warnings,
+  };
+}
+
+/** Decodes a file's sound, block by block. @throws FileProblem; what was decoded before stays with the caller */
+export async function* decodeMedia(
+  path: string,
+  about: MediaAbout,
+  signal: AbortSignal,
+): AsyncGenerator<Planar, string[]> {
+  const { child, ended, stop, complaints } = await run(
+    "ffmpeg",
+    [
+      ...demuxedBy(about.demuxer, path),
+      ...["-map", `0:${about.streamIndex}`, "-vn", "-sn", "-dn"],
+      ...["-f", "f32le", "-acodec", "pcm_f32le", "pipe:1"],
+    ],
+    { wallSeconds: wallSecondsFor(about.fileBytes), signal },
+  );
+  const frameBytes = about.channels * 4;
+  let rest = Buffer.alloc(0);
+  let any = false;
+  try {
+    for await (const chunk of withoutStalling(child.stdout, () => stop(STUCK))) {
+      const bytes = rest.length > 0 ? Buffer.concat([rest, chunk]) : chunk;
+      const frames = Math.floor(bytes.length / frameBytes);
+      if (frames > 0) {
+        any = true;
+        yield planarOf(bytes, about.channels, frames);
+      }
+      rest = Buffer.from(bytes.subarray(frames * frameBytes));
+    }
+    await ended;
+    if (any) return complaints() === "" ? [] : [DAMAGED];
+  } catch (error) {
+    // Sound came out, and then trouble: keep it and say so.
+    if (any && error instanceof FileProblem) return [DAMAGED];
+    throw error;
+  } finally {
+    stop("No longer wanted.");
+  }
+  throw new FileProblem(explain(complaints()));
+}
+
+const DAMAGED = "The file is damaged; what could be read was taken in.";
+
+/** What a stream gives; `stalled` is called when it gives nothing for too long although we wait. */
+async function* withoutStalling(stream: Readable, stalled: () => void): AsyncGenerator<Buffer> {
+  const chunks = stream[Symbol.asyncIterator]() as AsyncIterator<Buffer>;
+  for (;;) {
+    const timer = setTimeout(stalled, STALLED_MS);
+    const next = await chunks.next().finally(() => clearTimeout(timer));
+    if (next.done) return;
+    yield next.value;
+  }
+}
+
+function planarOf(bytes: Buffer, channels: number, frames: number): Planar {
+  const block = emptyPlanar(channels, frames);
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.length);
+  for (let c = 0; c < channels; c++) {
+    const x = block[c]!;
+    for (let i = 0, at = c * 4; i < frames; i++, at += channels * 4) x[i] = view.getFloat32(at, true);
+  }
+  return block;
+}
