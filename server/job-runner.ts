@@ -1,7 +1,7 @@
 /** Works on jobs of the queue: keeps their leases, watches that they get on, and says the last word on those that fail. */
 import { hostname } from "node:os";
 import { Cancelled } from "@core/render/stage";
-import { transaction, type Queryable } from "./database";
+import { databaseTrouble, transaction, type Queryable } from "./database";
 import { log } from "./log";
 import {
   endJob,
@@ -92,14 +92,23 @@ export async function runJob(
     if (handedBack) await returnJob(job);
     else if (stalled) await failJob(job, (client) => failed(job.subject, STALLED, client));
     else if (!(error instanceof Cancelled || error instanceof LeaseLost || lost.signal.aborted)) {
-      const { message } = error as Error;
-      log.error({ queue: job.queue, error: message }, "a job failed");
-      await failJob(job, (client) => failed(job.subject, message, client));
+      log.error({ queue: job.queue, error: (error as Error).message }, "a job failed");
+      // Without its database it failed at nothing of its own: whoever takes it next goes on.
+      if (databaseTrouble(error)) await returnJob(job);
+      else await failJob(job, (client) => failed(job.subject, wordsOf(error as Error), client));
     }
   } finally {
     clearInterval(timer);
     stop.removeEventListener("abort", onStop);
   }
+}
+
+/** Why a job failed, for a person: what was written for one as it is, the machine's own words not at all. */
+export function wordsOf(error: Error): string {
+  const isOurs = !("code" in error || "syscall" in error) && /^(Error|FileProblem|Problem)$/.test(error.name);
+  return isOurs && /[.!]$/.test(error.message)
+    ? error.message
+    : "It failed on the server, whose log says why. Nothing that was finished is lost; try again.";
 }
 
 const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));

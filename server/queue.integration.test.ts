@@ -1,7 +1,7 @@
 /** The queue on the real PostgreSQL: leases, shares, places, and what becomes of jobs whose worker is gone. */
 import { beforeAll, beforeEach, describe, expect, it } from "vitest";
 import { migrate, pool, row, rows, transaction } from "./database";
-import { runJob, type Handler, type Held } from "./job-runner";
+import { runJob, wordsOf, type Handler, type Held } from "./job-runner";
 import { createProject } from "./projects";
 import { dropJob, endJob, enqueue, jobsOf, LeaseLost, MAX_ATTEMPTS, prioritise, renewLease, takeJob } from "./queue";
 
@@ -140,6 +140,23 @@ describe("a job that cannot be done", () => {
     await runJob((await takeJob("w", false))!, failing, never);
     expect(failing.said).toEqual(["The file is torn."]);
     expect(await take()).toBeUndefined();
+  });
+  it("is not failed where the database went away, but handed back", async () => {
+    await ask("a");
+    const cut = handler(async () => {
+      throw Object.assign(new Error("terminating connection due to administrator command"), { code: "57P01" });
+    });
+    await runJob((await takeJob("w", false))!, cut, never);
+    expect(cut.said).toEqual([]);
+    expect(await take()).toBe("a");
+  });
+  it("tells a person none of the machine's words", () => {
+    const missing = Object.assign(new Error("ENOENT: no such file, open '/srv/data/blobs/ab'"), { code: "ENOENT" });
+    for (const error of [missing, new TypeError("x is undefined"), new Error("spawn E2BIG")])
+      expect(wordsOf(error)).toMatch(/^It failed on the server/);
+    expect(wordsOf(new Error("This item was cut, and its picture was not."))).toBe(
+      "This item was cut, and its picture was not.",
+    );
   });
   it("is failed when it gets no further for the stated time, and says so", async () => {
     await ask("a");
