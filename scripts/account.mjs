@@ -1,7 +1,17 @@
 // Whom the studio runs as. Started as root it does not run as root: it takes the account that owns the data folder, and
 // where that is root's, a system account of its own, "resonum".
 import { spawnSync } from "node:child_process";
-import { chmodSync, existsSync, lchownSync, lstatSync, mkdirSync, readFileSync, readdirSync, statSync } from "node:fs";
+import {
+  chmodSync,
+  existsSync,
+  lchownSync,
+  lstatSync,
+  mkdirSync,
+  readFileSync,
+  readdirSync,
+  realpathSync,
+  statSync,
+} from "node:fs";
 import { dirname, join } from "node:path";
 import { root } from "./paths.mjs";
 import { say } from "./say.mjs";
@@ -42,16 +52,23 @@ export function giveTo({ uid, gid }, path) {
 export function studioAccount(dataFolder) {
   const isNew = !existsSync(dataFolder);
   mkdirSync(dataFolder, { recursive: true, mode: 0o700 });
+  const { uid, gid } = statSync(dataFolder);
   if (process.getuid() !== 0) {
-    if (statSync(dataFolder).uid === process.getuid()) chmodSync(dataFolder, 0o700);
+    if (uid !== process.getuid())
+      throw new Error(
+        `The data folder ${dataFolder} belongs to another account (${uid}). Start Resonum as that one or as root, or set RESONUM_DATA to a folder of your own.`,
+      );
+    chmodSync(dataFolder, 0o700);
     return {};
   }
-  const { uid, gid } = statSync(dataFolder);
   if (uid !== 0) return { uid, gid };
   const account = ensureAccount();
-  if (!account || !othersMayEnter(root) || !othersMayEnter(dirname(dataFolder))) {
+  const needed = [root, dirname(dataFolder), dirname(realpathSync(process.execPath))];
+  if (!account || !needed.every(othersMayEnter)) {
     say(
-      `Resonum runs as root, because no other account can read ${account ? "its folders" : "them"}. Put it where others may enter, such as /srv, to have it run as “${NAME}”.`,
+      account
+        ? `Resonum runs as root: no other account may enter ${needed.find((folder) => !othersMayEnter(folder))}. Put it where others may, such as /srv, to have it run as “${NAME}”.`
+        : `Resonum runs as root: the account “${NAME}” could not be made.`,
     );
     return {};
   }
