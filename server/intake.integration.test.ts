@@ -1,6 +1,6 @@
 /** From an upload to a recording, an item, a master and a hand-over, on the real PostgreSQL, interrupted anywhere. */
 import { execFileSync } from "node:child_process";
-import { createHash } from "node:crypto";
+import { createHash, randomUUID } from "node:crypto";
 import { readdir, readFile, rm, writeFile } from "node:fs/promises";
 import { join } from "node:path";
 import { beforeAll, describe, expect, it } from "vitest";
@@ -51,14 +51,14 @@ const newProject = async (name = "Tide"): Promise<string> => (await createProjec
 const encoded = (text: string) => Buffer.from(text).toString("base64");
 
 /** Begins an upload as a page does. */
-async function begin(project: string, name: string, bytes: number): Promise<string> {
+async function begin(project: string, name: string, bytes: number, key = ""): Promise<string> {
   const response = await uploadServer().handleWeb(
     new Request("http://127.0.0.1/api/uploads", {
       method: "POST",
       headers: {
         "Tus-Resumable": "1.0.0",
         "Upload-Length": String(bytes),
-        "Upload-Metadata": `filename ${encoded(name)},project ${encoded(project)}`,
+        "Upload-Metadata": `filename ${encoded(name)},project ${encoded(project)}${key && `,key ${encoded(key)}`}`,
       },
     }),
   );
@@ -136,6 +136,25 @@ describe("an upload", () => {
     ]);
     expect((await send(going, bytes.subarray(1000), 1000)).status).toBe(204);
     expect(await itemsOf(project)).toEqual(["Going"]);
+  });
+  it("whose first answer was lost is begun again and not beside it; nothing that has arrived is begun again", async () => {
+    const project = await newProject();
+    const bytes = await wav(7);
+    const key = randomUUID();
+    const ids = [
+      await begin(project, "Once.wav", bytes.length, key),
+      await begin(project, "Once.wav", bytes.length, key),
+    ];
+    expect(ids).toEqual([key, key]);
+    expect(await uploadsOf(project)).toHaveLength(1);
+    await send(key, bytes.subarray(0, 500));
+    const other = await begin(project, "Other.wav", 1000, key);
+    expect(other).not.toBe(key);
+    await rows("update upload set created_at = now() - interval '2 hours' where project_id = $1", [project]);
+    await reconcileUploads();
+    expect((await uploadsOf(project)).map(({ received }) => received)).toEqual([500]);
+    expect((await send(key, bytes.subarray(500), 500)).status).toBe(204);
+    expect(await itemsOf(project)).toEqual(["Once"]);
   });
   it("of the same recording asks whether a second item is wanted", async () => {
     const project = await newProject();

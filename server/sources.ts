@@ -30,8 +30,8 @@ interface NewSource {
   hash: string;
   name: string;
   bytes: number;
-  /** Whose share of the workers reading it takes. */
-  project: string | null;
+  /** Whose share of the workers reading it takes; one that names it, unless it is said. */
+  project?: string;
 }
 
 /** Whether a recording was read, and what was made of it is still there. */
@@ -70,26 +70,18 @@ export async function addSource(source: NewSource, isRead: boolean, client: Quer
   if (!isRead) await readIt(source, client);
 }
 
-/** Puts a recording in the queue; a project that names it is whose share of the workers that takes. */
-export const enqueuePreparing = async (
-  { hash, name, bytes, project }: Omit<NewSource, "project"> & { project?: string | null },
-  client: Queryable,
-): Promise<void> =>
-  enqueue(
-    {
-      queue: "prepare",
-      subject: hash,
-      project: project ?? (await projectOf(hash, client)),
-      costSeconds: expectedSeconds(name, bytes),
-    },
-    client,
-  );
+/** Puts a recording in the queue. */
+export async function enqueuePreparing(source: NewSource, client: Queryable): Promise<void> {
+  const { hash, name, bytes } = source;
+  const project = source.project ?? (await projectOf(hash, client));
+  await enqueue({ queue: "prepare", subject: hash, project, costSeconds: expectedSeconds(name, bytes) }, client);
+}
 
 const projectOf = async (hash: string, client: Queryable): Promise<string | null> =>
   (await row<{ project_id: string }>("select project_id from project_blob where hash = $1 limit 1", [hash], client))
     ?.project_id ?? null;
 
-async function readIt(source: Omit<NewSource, "project"> & { project?: string | null }, client: Queryable) {
+async function readIt(source: NewSource, client: Queryable): Promise<void> {
   const { hash } = source;
   await client.query("update source set state = 'waiting', problem = null where hash = $1", [hash]);
   await enqueuePreparing(source, client);

@@ -147,19 +147,22 @@ const LOOK_AFTER_MS = 10_000;
 const EXPIRED = "interval '7 days'";
 /** The row of an upload is there before its file. */
 const SETTLED = "interval '1 minute'";
+/** Of which nothing has arrived for so long was given up before it began. */
+const BEGUN_IN_VAIN = "interval '1 hour'";
 
 /** Finishes what has arrived whole, and forgets what went on no more or has lost its file. */
 export async function reconcileUploads(): Promise<void> {
   const { datastore } = uploadServer();
-  const known = await rows<UploadRow & { settled: boolean; expired: boolean }>(
-    `select *, created_at < now() - ${SETTLED} as settled, created_at < now() - ${EXPIRED} as expired from upload
-     where duplicate_of is null`,
+  const known = await rows<UploadRow & { settled: boolean; expired: boolean; late: boolean }>(
+    `select *, created_at < now() - ${SETTLED} as settled, created_at < now() - ${EXPIRED} as expired,
+       created_at < now() - ${BEGUN_IN_VAIN} as late
+     from upload where duplicate_of is null`,
   );
-  for (const { id, hash, settled, expired } of known) {
+  for (const { id, hash, settled, expired, late } of known) {
     const upload = await datastore.getUpload(id).catch(() => undefined);
     const isWhole = hash !== null || (upload?.size !== undefined && upload.offset === upload.size);
     if (isWhole) await finish(id).catch((error: Error) => log.warn({ error: error.message }, "an upload waits"));
-    else if (expired || (settled && !upload)) await forget(id);
+    else if (expired || (settled && !upload) || (late && upload?.offset === 0)) await forget(id);
   }
 }
 
@@ -169,6 +172,17 @@ export function startUploads(): void {
     void reconcileUploads().catch((error: Error) => log.warn({ error: error.message }, "could not look after uploads"));
   look();
   setInterval(look, LOOK_AFTER_MS).unref();
+}
+
+/**
+ * The name of an upload: the key that whoever sends it has given, so that one whose answer was lost is begun again and
+ * not beside it; a new one where something has arrived under that key already.
+ */
+async function idFor(store: SpaceTellingStore, metadata: Upload["metadata"]): Promise<string> {
+  const key = z.uuid().safeParse(metadata?.key).data;
+  if (key === undefined) return randomUUID();
+  const known = await store.getUpload(key).catch(() => undefined);
+  return known === undefined || known.offset === 0 ? key : randomUUID();
 }
 
 const holder = globalThis as typeof globalThis & { resonumUploads?: Server };
@@ -185,16 +199,14 @@ function createServer(): Server {
     path: UPLOAD_PATH,
     datastore: store,
     relativeLocation: true,
-    namingFunction: () => randomUUID(),
+    namingFunction: (_request, metadata) => idFor(store, metadata),
     async onUploadCreate(_request, upload) {
       await checkBefore(upload);
       const { filename, project } = metadataOf(upload);
-      await rows("insert into upload (id, project_id, name, bytes) values ($1, $2, $3, $4)", [
-        upload.id,
-        project,
-        filename,
-        upload.size ?? 0,
-      ]);
+      await rows(
+        "insert into upload (id, project_id, name, bytes) values ($1, $2, $3, $4) on conflict (id) do nothing",
+        [upload.id, project, filename, upload.size ?? 0],
+      );
       await tell({ topic: "project", project });
       return {};
     },

@@ -160,7 +160,7 @@ test.describe("many at once", () => {
     const json = JSON.parse((await saved("JSON")).toString()) as Record<string, Figures>;
     const own = await measureFile(memorySource(new Uint8Array(readFileSync(good))), layoutNamed("stereo")!);
     expect(json["Many loud.wav"]!.integratedLufs).toBe(own.figures.integratedLufs);
-    const csv = (await saved("CSV")).toString().split("\r\n");
+    const csv = (await saved("CSV")).toString().split("\n");
     expect(csv[0]).toContain("Integrated LUFS");
     expect(csv[1]).toContain(String(own.figures.integratedLufs));
     expect((await saved("HTML")).toString()).toContain("0 of 1 pass");

@@ -69,12 +69,13 @@ const TUS = { "Tus-Resumable": "1.0.0" };
 
 /** Uploads a file in pieces, going on where it broke off. @returns its SHA-256 */
 export async function upload(project: string, name: string, bytes: Buffer, pieces: number): Promise<string> {
+  const key = randomUUID();
   const begun = await ask("uploads", {
     method: "POST",
     headers: {
       ...TUS,
       "Upload-Length": String(bytes.length),
-      "Upload-Metadata": `filename ${encoded(name)},project ${encoded(project)}`,
+      "Upload-Metadata": `filename ${encoded(name)},project ${encoded(project)},key ${encoded(key)}`,
     },
   });
   const path = new URL(begun.headers.get("location")!, ADDRESS).pathname.replace(/^\/api\//, "");

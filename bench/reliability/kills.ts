@@ -2,7 +2,7 @@
  * Kills at random moments, of every part of a studio at work: afterwards, every edit, upload, master and hand-over that
  * was answered is there, once, byte for byte, and nothing is left of what was interrupted.
  */
-import { readdirSync } from "node:fs";
+import { existsSync, readdirSync } from "node:fs";
 import { join } from "node:path";
 import { Random } from "@core/math/random";
 import { newChainEntry } from "@core/process";
@@ -218,6 +218,7 @@ async function verify({ edits, uploads }: Answered, faults: string[]): Promise<v
     for (const { state, problem } of handovers) if (state !== "accepted") fault(`A hand-over is ${state}: ${problem}`);
   }
   const handed = join(DATA, "handed over");
+  if (!existsSync(handed)) return;
   const left = readdirSync(handed, { recursive: true }).filter((name) => String(name).includes(".making-"));
   if (left.length > 0) fault(`Half-made hand-overs are left: ${left.join(", ")}`);
 }

@@ -80,7 +80,7 @@ function send(project: string, file: File, key: string): Promise<void> {
       endpoint: "/api/uploads",
       chunkSize: CHUNK_BYTES,
       retryDelays: RETRY_DELAYS_MS,
-      metadata: { filename: file.name, project },
+      metadata: { filename: file.name, project, key },
       // The same file in the same project goes on where it stopped, also after the page was closed.
       fingerprint: async () => `resonum-${project}-${file.name}-${file.size}-${file.lastModified}`,
       removeFingerprintOnSuccess: true,
