@@ -12,12 +12,13 @@ import { canonicalJson, containerOf, CORE_VERSION, type Recipe } from "@core/ren
 import { formatDb } from "@core/signal/format";
 import type { DeliverySpec } from "@core/spec/spec";
 import { hashFile } from "@server/byte-files";
+import { fateOf, ownMark } from "@server/process-mark";
 import { withSpaceExplained } from "@server/space";
 import { CliProblem, ERROR, FAILS_SPEC, messageOf, print, printJson } from "./outcome";
 import { filesIn } from "./files";
 import { recipeOf, specFrom } from "./recipes";
 import { progressOf, type RenderOptions } from "./render";
-import { isRunning, renderOne, sharedGain, sweepMaking } from "./render-one";
+import { renderOne, sharedGain, sweepMaking } from "./render-one";
 
 const JOURNAL = ".resonum-batch.json";
 const LOCK = ".resonum-batch.lock";
@@ -48,10 +49,10 @@ export async function withFolder<Result>(folder: string, work: () => Promise<Res
   if (!(await stat(folder).catch(() => undefined))?.isDirectory())
     throw new CliProblem(`There is no folder ${folder} for the masters.`);
   const lock = join(folder, LOCK);
-  const holder = Number(await readFile(lock, "utf8").catch(() => ""));
-  if (holder && holder !== process.pid && isRunning(holder))
-    throw new CliProblem(`Another batch is at work in ${folder} (process ${holder}).`);
-  await writeFile(lock, String(process.pid));
+  const holder = await readFile(lock, "utf8").catch(() => "");
+  if (holder !== "" && holder !== ownMark() && fateOf(holder) === "running")
+    throw new CliProblem(`Another batch is at work in ${folder} (process ${holder.split("-")[1]}).`);
+  await writeFile(lock, ownMark());
   try {
     await sweepMaking(folder);
     return await work();

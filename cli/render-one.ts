@@ -1,7 +1,7 @@
 /** One master from one file: made beside its place and renamed, so that nothing half-written is ever left there. */
 import { randomUUID } from "node:crypto";
 import { mkdir, readdir, rename, rm } from "node:fs/promises";
-import { basename, dirname, extname, join, parse, resolve } from "node:path";
+import { dirname, extname, join, parse, resolve } from "node:path";
 import { newTags, type Tags } from "@core/files/tags";
 import type { Piece } from "@core/arrange/piece";
 import { Measurer, type Figures } from "@core/measure";
@@ -13,6 +13,7 @@ import { workedSource, type Work } from "@core/render/worked-source";
 import type { Layout } from "@core/signal/layout";
 import { hashFile } from "@server/byte-files";
 import { MasterFile } from "@server/master-file";
+import { fateOf, ownMark } from "@server/process-mark";
 import { chooseLayout, withFrames } from "./input";
 
 export interface RenderJob {
@@ -43,7 +44,7 @@ const layoutOf = (asked: RenderJob["layout"], own: Layout | undefined, channels:
 export async function renderOne(job: RenderJob): Promise<Rendered> {
   const { input, out, recipe, pieces = null, cover = null, albumGainDb = null } = job;
   const tags = job.tags ?? newTags({ title: parse(input).name });
-  const folder = join(dirname(resolve(out)), `${MAKING}${process.pid}-${randomUUID()}`);
+  const folder = join(dirname(resolve(out)), `${MAKING}${ownMark()}-${randomUUID()}`);
   await mkdir(folder);
   const extension = extname(input).slice(1).toLowerCase();
   const file = new MasterFile(folder, {
@@ -100,17 +101,7 @@ export async function sharedGain(
 
 /** Removes what a process that is gone was making in a folder. */
 export async function sweepMaking(folder: string): Promise<void> {
-  for (const name of await readdir(folder)) {
-    const pid = basename(name).startsWith(MAKING) ? Number(name.slice(MAKING.length).split("-")[0]) : NaN;
-    if (Number.isInteger(pid) && !isRunning(pid)) await rm(join(folder, name), { recursive: true, force: true });
-  }
-}
-
-export function isRunning(pid: number): boolean {
-  try {
-    process.kill(pid, 0);
-    return true;
-  } catch (error) {
-    return (error as NodeJS.ErrnoException).code === "EPERM";
-  }
+  for (const name of await readdir(folder))
+    if (name.startsWith(MAKING) && fateOf(name.slice(MAKING.length)) === "gone")
+      await rm(join(folder, name), { recursive: true, force: true });
 }

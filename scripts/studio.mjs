@@ -27,9 +27,10 @@ async function firstFreePort(from) {
 /** When a process began, in ticks since the machine did; `undefined` where there is none: numbers are used again. */
 function startOf(pid) {
   try {
-    return readFileSync(`/proc/${pid}/stat`, "latin1")
+    const fields = readFileSync(`/proc/${pid}/stat`, "latin1")
       .replace(/^.*\) /s, "")
-      .split(" ")[19];
+      .split(" ");
+    return fields[0] === "Z" ? undefined : fields[19]; // one that has ended and was not fetched yet
   } catch {
     return undefined;
   }

@@ -2,13 +2,17 @@
 import { readFileSync } from "node:fs";
 import { hostname } from "node:os";
 
-/** When a process began, in ticks since the machine did; `undefined` where there is no such process. */
+/** What has ended and was not fetched by its parent, or is about to be gone. */
+const ENDED = ["Z", "X"];
+
+/** When a process began, in ticks since the machine did; `undefined` where there is no such process any more. */
 function startedAt(pid: number): string | undefined {
   try {
     // After the name in brackets, which may hold anything: state is field 3, the start field 22 (proc(5)).
-    return readFileSync(`/proc/${pid}/stat`, "latin1")
+    const fields = readFileSync(`/proc/${pid}/stat`, "latin1")
       .replace(/^.*\) /s, "")
-      .split(" ")[19];
+      .split(" ");
+    return ENDED.includes(fields[0]!) ? undefined : fields[19];
   } catch {
     return undefined;
   }

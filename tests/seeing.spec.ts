@@ -206,5 +206,7 @@ test("times are told in timecode and bars, and a tempo is kept with the item", a
   await page.keyboard.press("Escape");
   // Ten seconds at 90 are fifteen beats, five bars of three.
   await expect(page.getByTestId("clock")).toHaveText("6.1.00");
-  expect((await projectOf(page, id)).document.items[0]!.tempo).toMatchObject({ beatsPerMinute: 90, beatsPerBar: 3 });
+  await expect
+    .poll(async () => (await projectOf(page, id)).document.items[0]!.tempo)
+    .toMatchObject({ beatsPerMinute: 90, beatsPerBar: 3 });
 });

@@ -169,6 +169,7 @@ test("beside an outside device its notes, knobs and picture are kept, and what i
   await expect(page.getByText(/neither a JPEG, nor a PNG/)).toBeVisible();
   await picture.setInputFiles({ name: "unit.png", mimeType: "image/png", buffer: await page.screenshot() });
   await expect(page.getByRole("img", { name: "The device" })).toBeVisible();
+  await expect.poll(async () => (await entry()).about?.photo).toMatch(/^[0-9a-f]{64}$/);
   const { photo } = (await entry()).about!;
   expect((await page.request.get(`/api/photos/${photo}`)).headers()["content-type"]).toBe("image/png");
   await page.reload();
