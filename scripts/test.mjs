@@ -170,7 +170,7 @@ export async function testAll() {
     // Kills and damaged files in a small form; `npm run bench -- reliability` is the large one.
     await check("nothing lost by kills, nothing raw of damaged files", [
       await buildBench("reliability/main"),
-      ...["kills", "12", "files", "60"],
+      ...["kills", "8", "files", "40"],
     ]);
     await withStudio(endToEnd);
   } catch (error) {
