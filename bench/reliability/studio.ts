@@ -68,7 +68,8 @@ export class Studio {
   /** @param fresh on an empty data folder */
   async start(fresh: boolean): Promise<void> {
     if (fresh) rmSync(DATA, { recursive: true, force: true });
-    this.#child = spawn(process.execPath, ["scripts/start.mjs", "studio"], {
+    // It ends with the trial, however that ends.
+    this.#child = spawn("setpriv", ["--pdeathsig", "TERM", process.execPath, "scripts/start.mjs", "studio"], {
       cwd: root,
       stdio: ["ignore", "ignore", process.env.RESONUM_BENCH_LOG ? "inherit" : "ignore"],
       env: { ...process.env, RESONUM_DATA: DATA, PORT: String(PORT), RESONUM_LOG: "error" },
