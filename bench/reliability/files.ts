@@ -97,10 +97,9 @@ function measured(batch: string, seconds: number): Promise<{ stdout: string; std
   );
 }
 
+/** What is told of a file: figures, or why there are none. */
 interface Told {
-  name?: string;
-  file?: string;
-  problem?: string | null;
+  error?: string;
 }
 
 function judge(stdout: string, stderr: string, status: number | null, size: number, report: FilesReport): void {
@@ -109,17 +108,16 @@ function judge(stdout: string, stderr: string, status: number | null, size: numb
   if (RAW.test(stderr)) fault(`Raw words: ${stderr.slice(0, 300)}`);
   let told: Told[];
   try {
-    const parsed: unknown = JSON.parse(stdout);
-    told = (Array.isArray(parsed) ? parsed : ((parsed as { files?: Told[] }).files ?? [parsed])) as Told[];
+    told = Object.values(JSON.parse(stdout) as Record<string, Told>);
   } catch {
     return fault(`No table came of a batch: ${stderr.slice(0, 200)}`);
   }
   if (told.length !== size) fault(`${size} files gave ${told.length} rows.`);
-  for (const { problem } of told) {
-    if (!problem) report.measured++;
+  for (const { error } of told) {
+    if (error === undefined) report.measured++;
     else {
       report.refused++;
-      if (!isSentence(problem) || !/^[A-Z“].{15,}\.$/s.test(problem)) fault(`No sentence: ${problem}`);
+      if (!isSentence(error) || !/^[A-Z“].{15,}\.$/s.test(error)) fault(`No sentence: ${error}`);
     }
   }
 }
