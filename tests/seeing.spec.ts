@@ -148,7 +148,7 @@ test("markers are set while it plays, moved, listed, and travel as text; each is
   await takeIn(page, [await recording("Marked.wav", programme(10, 0.3, 48_000, 1))]);
   const markers = async () => (await projectOf(page, id)).document.items[0]!.markers;
   await page.keyboard.press("Space");
-  await page.waitForTimeout(1500);
+  await expect(page.getByTestId("clock")).toHaveText(/^00:00:0[1-9]/, { timeout: 20_000 });
   await page.keyboard.press("t");
   await page.keyboard.press("Shift+T");
   await page.keyboard.press("Space");
