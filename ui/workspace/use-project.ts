@@ -53,11 +53,11 @@ const post = ({ id, project, base, change }: PendingEdit): Promise<Answer> =>
 const pause = (milliseconds: number) => new Promise<void>((resolve) => setTimeout(resolve, milliseconds));
 
 /** Sends an edit until it is answered, and forgets it then. @throws ServerProblem where it is refused */
-async function send(edit: PendingEdit): Promise<Answer> {
+async function send(edit: PendingEdit, kept?: Promise<void>): Promise<Answer> {
   try {
     return await sendUntilAnswered(edit, { post, pause, waiting: tellWaiting });
   } finally {
-    await browserOutbox.remove(edit.id).catch(() => undefined);
+    void Promise.resolve(kept).then(() => browserOutbox.remove(edit.id).catch(() => undefined));
   }
 }
 
@@ -73,16 +73,15 @@ function submit(
 ): Promise<void> {
   const base = client.getQueryData<ProjectView>(projectKey(project))?.head ?? 0;
   const edit: PendingEdit = { id: crypto.randomUUID(), project, page: ownPage(), base, change };
-  // A browser that cannot keep it still sends it.
+  // A browser that cannot keep it still sends it; it is sent while it is being kept.
   const kept = browserOutbox.add(edit).catch(() => undefined);
   return whileSaving(project, () =>
     enqueue(project, async () => {
-      await kept;
       // Those before it have led to a later state meanwhile.
       const head = client.getQueryData<ProjectView>(projectKey(project))?.head ?? base;
       let answer: Answer | null = null;
       try {
-        answer = await send({ ...edit, base: head });
+        answer = await send({ ...edit, base: head }, kept);
       } catch (error) {
         tellRefused(error);
         void client.invalidateQueries({ queryKey: projectKey(project) });
