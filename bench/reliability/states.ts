@@ -30,7 +30,7 @@ export async function statesTest(count: number): Promise<StatesReport> {
   const opens: number[] = [];
   let { head } = await viewOf(project);
   for (let n = 0; n < TRIES; n++) {
-    const command = { type: "setParameter", item, entry: "p-2", parameter: "gainDb", setting: -n / 10 };
+    const command = { type: "setParameter", item, entry: "p-0-2", parameter: "gainDb", setting: -n / 10 };
     let began = performance.now();
     ({ head } = await json<{ head: number }>(`projects/${project}/commands`, { base: head, command }));
     edits.push(performance.now() - began);
