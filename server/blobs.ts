@@ -8,7 +8,7 @@ import { join } from "node:path";
 import type { ByteSource } from "@core/files/bytes";
 import { FolderBlobs, type BlobDraft, type BlobStore } from "./blob-store";
 import { openFile, type OpenFile } from "./byte-files";
-import { DamagedBlob, digestFile, verified, verifyAll, type Digest } from "./checksums";
+import { DamagedBlob, digestFile, verifyAll, verifyingFile, type Digest } from "./checksums";
 import { config } from "./config";
 import { row, rows } from "./database";
 import { log } from "./log";
@@ -111,10 +111,10 @@ class Blobs {
     return path;
   }
 
-  /** For reading: each stretch is verified before it is given out. @throws when there is no such blob */
+  /** For reading: each chunk is verified before it is given out. @throws when there is no such blob */
   async open(hash: string): Promise<OpenFile> {
     const digest = await this.digestOf(hash);
-    return verified(await this.store.open(hash), digest);
+    return verifyingFile(await this.store.open(hash), digest);
   }
 
   /** For the sweeper alone, which knows that nothing refers to it. */

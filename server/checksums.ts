@@ -1,25 +1,30 @@
 /**
- * Checksums of stretches of a file, so that any part of it can be verified when it is read, without reading the rest:
- * of each 256 KiB the first eight bytes of their SHA-256. They find what a disk or a cable has changed.
+ * CRC-32 of each 256 KiB of a file, so that any part of it can be verified when it is read, without reading the rest,
+ * at ten times the speed of SHA-256. It finds what a disk or a cable has changed; names are SHA-256 all the same.
  */
 import { createHash } from "node:crypto";
 import { createReadStream } from "node:fs";
+import { crc32 } from "node:zlib";
 import type { OpenFile } from "./byte-files";
 import { Problem } from "./problem";
 
-export const STRETCH_BYTES = 256 * 1024;
-const SUM_BYTES = 8;
+export const CHUNK_BYTES = 256 * 1024;
+const CRC_BYTES = 4;
 
 /** What a file is known by. */
 export interface Digest {
   /** SHA-256 of all of it. */
   hash: string;
   bytes: number;
-  /** Of its stretches, one after the other. */
+  /** CRC-32 of its chunks, big-endian, one after the other. */
   checksums: Buffer;
 }
 
-const sumOf = (stretch: Uint8Array): Buffer => createHash("sha256").update(stretch).digest().subarray(0, SUM_BYTES);
+function crcOf(chunk: Uint8Array): Buffer {
+  const bytes = Buffer.alloc(CRC_BYTES);
+  bytes.writeUInt32BE(crc32(chunk));
+  return bytes;
+}
 
 /** Reads a file once for all that it is known by. */
 export async function digestFile(path: string): Promise<Digest> {
@@ -27,14 +32,14 @@ export async function digestFile(path: string): Promise<Digest> {
   const sums: Buffer[] = [];
   let bytes = 0;
   let rest: Buffer = Buffer.alloc(0);
-  for await (const chunk of createReadStream(path, { highWaterMark: STRETCH_BYTES })) {
-    whole.update(chunk as Buffer);
-    bytes += (chunk as Buffer).length;
-    rest = rest.length > 0 ? Buffer.concat([rest, chunk as Buffer]) : (chunk as Buffer);
-    for (; rest.length >= STRETCH_BYTES; rest = rest.subarray(STRETCH_BYTES))
-      sums.push(sumOf(rest.subarray(0, STRETCH_BYTES)));
+  for await (const read of createReadStream(path, { highWaterMark: CHUNK_BYTES })) {
+    whole.update(read as Buffer);
+    bytes += (read as Buffer).length;
+    rest = rest.length > 0 ? Buffer.concat([rest, read as Buffer]) : (read as Buffer);
+    for (; rest.length >= CHUNK_BYTES; rest = rest.subarray(CHUNK_BYTES))
+      sums.push(crcOf(rest.subarray(0, CHUNK_BYTES)));
   }
-  if (rest.length > 0) sums.push(sumOf(rest));
+  if (rest.length > 0) sums.push(crcOf(rest));
   return { hash: whole.digest("hex"), bytes, checksums: Buffer.concat(sums) };
 }
 
@@ -51,9 +56,9 @@ export class DamagedBlob extends Problem {
   }
 }
 
-/** The same file, where each stretch is verified before anything of it is given out. @throws DamagedBlob when read */
-export function verified(file: OpenFile, { hash, bytes, checksums }: Digest): OpenFile {
-  const known = new Uint8Array(Math.ceil(bytes / STRETCH_BYTES));
+/** The same file, where each chunk is verified before anything of it is given out. @throws DamagedBlob when read */
+export function verifyingFile(file: OpenFile, { hash, bytes, checksums }: Digest): OpenFile {
+  const known = new Uint8Array(Math.ceil(bytes / CHUNK_BYTES));
   return {
     size: file.size,
     close: () => file.close(),
@@ -61,15 +66,15 @@ export function verified(file: OpenFile, { hash, bytes, checksums }: Digest): Op
       if (file.size !== bytes) throw new DamagedBlob(hash);
       const end = Math.min(bytes, offset + length);
       if (end <= offset) return new Uint8Array(0);
-      const first = Math.floor(offset / STRETCH_BYTES);
-      const last = Math.floor((end - 1) / STRETCH_BYTES);
+      const first = Math.floor(offset / CHUNK_BYTES);
+      const last = Math.floor((end - 1) / CHUNK_BYTES);
       if (known.subarray(first, last + 1).every(Boolean)) return file.read(offset, end - offset);
-      const from = first * STRETCH_BYTES;
-      const read = await file.read(from, (last + 1) * STRETCH_BYTES - from);
+      const from = first * CHUNK_BYTES;
+      const read = await file.read(from, (last + 1) * CHUNK_BYTES - from);
       for (let n = first; n <= last; n++) {
         if (known[n]) continue;
-        const stretch = read.subarray(n * STRETCH_BYTES - from, (n + 1) * STRETCH_BYTES - from);
-        if (!sumOf(stretch).equals(checksums.subarray(n * SUM_BYTES, (n + 1) * SUM_BYTES))) throw new DamagedBlob(hash);
+        const chunk = read.subarray(n * CHUNK_BYTES - from, (n + 1) * CHUNK_BYTES - from);
+        if (!crcOf(chunk).equals(checksums.subarray(n * CRC_BYTES, (n + 1) * CRC_BYTES))) throw new DamagedBlob(hash);
         known[n] = 1;
       }
       return read.slice(offset - from, end - from); // a copy: views on it may need any alignment
@@ -79,7 +84,7 @@ export function verified(file: OpenFile, { hash, bytes, checksums }: Digest): Op
 
 /** Reads all of a file. @throws DamagedBlob */
 export async function verifyAll(file: OpenFile, digest: Digest): Promise<void> {
-  const checked = verified(file, digest);
+  const checked = verifyingFile(file, digest);
   if (file.size !== digest.bytes) throw new DamagedBlob(digest.hash);
-  for (let at = 0; at < digest.bytes; at += 4 * STRETCH_BYTES) await checked.read(at, 4 * STRETCH_BYTES);
+  for (let at = 0; at < digest.bytes; at += 4 * CHUNK_BYTES) await checked.read(at, 4 * CHUNK_BYTES);
 }

@@ -80,6 +80,7 @@ export async function insertState(state: NewState, client: Queryable): Promise<n
     ],
     client,
   );
+  remember(inserted!.id, stored); // ids are not used again, also where this is rolled back
   return inserted!.id;
 }
 

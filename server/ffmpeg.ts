@@ -16,8 +16,23 @@ const LARGEST_FILE_BYTES = 2 ** 40;
 /** The description of a file is told at once, whatever its size. */
 const PROBE_SECONDS = 10;
 
-/** Wall-clock time that work on a file of so many bytes may take. */
-export const wallSecondsFor = (bytes: number): number => 30 + bytes / 20_000;
+/** No sound is coded in fewer bytes a second: a stated duration beyond that is not believed. */
+const LEAST_BYTES_A_SECOND = 50;
+/** Decoders and what waits for them are at least so many times faster than the sound lasts. */
+const LEAST_SPEED = 10;
+
+/**
+ * Wall-clock time that work on a file may take.
+ * @param bytes of the file
+ * @param seconds that its sound lasts, as it states
+ */
+export const wallSecondsFor = (bytes: number, seconds = 0): number =>
+  30 + bytes / 20_000 + Math.min(seconds, bytes / LEAST_BYTES_A_SECOND) / LEAST_SPEED;
+
+/** It was ended because it took too long: what came of it is no whole. */
+export class TookTooLong extends FileProblem {
+  override name = "TookTooLong";
+}
 
 type Child = ChildProcessByStdio<null, Readable, Readable>;
 
@@ -67,7 +82,11 @@ export async function run(
     reason ??= why;
     child.kill("SIGKILL");
   };
-  const timer = setTimeout(() => stop(TOO_LONG), wallSeconds * 1000);
+  let late = false;
+  const timer = setTimeout(() => {
+    late = true;
+    stop(TOO_LONG);
+  }, wallSeconds * 1000);
   const closed = new Promise<number | null>((resolve, reject) => {
     child.on("error", (error) => reject(missingTool(error)));
     child.on("close", resolve);
@@ -78,6 +97,7 @@ export async function run(
       await command.release();
     })
     .then((code) => {
+      if (late) throw new TookTooLong(TOO_LONG);
       if (reason !== undefined) throw new FileProblem(reason);
       if (code === 0) return;
       log.debug({ tool, said: errors }, "ffmpeg could not");

@@ -17,6 +17,7 @@ import {
 
 const RENEW_MS = 1000;
 const POLL_MS = 250;
+const RECONCILE_MS = 5000;
 /** A job that gets no further for so long is failed. */
 export const STALLED_SECONDS = 180;
 
@@ -105,7 +106,8 @@ export async function runJob(
 
 /** Why a job failed, for a person: what was written for one as it is, the machine's own words not at all. */
 export function wordsOf(error: Error): string {
-  const isOurs = !("code" in error || "syscall" in error) && /^(Error|FileProblem|Problem)$/.test(error.name);
+  const isOurs =
+    !("code" in error || "syscall" in error) && /^(Error|FileProblem|TookTooLong|Problem)$/.test(error.name);
   return isOurs && /[.!]$/.test(error.message)
     ? error.message
     : "It failed on the server, whose log says why. Nothing that was finished is lost; try again.";
@@ -150,5 +152,3 @@ export async function workQueue(handlers: Handlers, reconcile: () => Promise<voi
     })(),
   ]);
 }
-
-const RECONCILE_MS = 5000;

@@ -4,7 +4,7 @@ import * as z from "zod";
 import { FileProblem } from "@core/files/bytes";
 import { layoutForChannels, layoutFromMask, type Layout } from "@core/signal/layout";
 import { emptyPlanar, type Planar } from "@core/signal/units";
-import { containerOf, demuxedBy, explain, run, textOf, wallSecondsFor } from "./ffmpeg";
+import { containerOf, demuxedBy, explain, run, textOf, TookTooLong, wallSecondsFor } from "./ffmpeg";
 
 /** Without a byte for so long, while we wait for one, a decoder is stuck. */
 const STALLED_MS = 10_000;
@@ -108,7 +108,7 @@ export async function* decodeMedia(
       ...["-map", `0:${about.streamIndex}`, "-vn", "-sn", "-dn"],
       ...["-f", "f32le", "-acodec", "pcm_f32le", "pipe:1"],
     ],
-    { wallSeconds: wallSecondsFor(about.fileBytes), signal },
+    { wallSeconds: wallSecondsFor(about.fileBytes, about.seconds), signal },
   );
   const frameBytes = about.channels * 4;
   let rest = Buffer.alloc(0);
@@ -127,7 +127,7 @@ export async function* decodeMedia(
     if (any) return complaints() === "" ? [] : [DAMAGED];
   } catch (error) {
     // Sound came out, and then trouble: keep it and say so.
-    if (any && error instanceof FileProblem) return [DAMAGED];
+    if (any && error instanceof FileProblem && !(error instanceof TookTooLong)) return [DAMAGED];
     throw error;
   } finally {
     stop("No longer wanted.");

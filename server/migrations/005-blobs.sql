@@ -2,7 +2,7 @@
 create table blob (
   hash text primary key check (hash ~ '^[0-9a-f]{64}$'),
   bytes bigint,
-  -- Of each 256 KiB the first eight bytes of their SHA-256; null until it was read through once.
+  -- CRC-32 of each 256 KiB, big-endian; null until it was read through once.
   checksums bytea,
   reference_count integer not null default 0,
   -- When it was last adopted or let go of: what is new is not swept.

@@ -8,7 +8,7 @@ import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
 import { itemFrame } from "@ui/workspace/item-time";
 import { useSettledSelection } from "@ui/workspace/use-settled-selection";
 import { useStretchFigures } from "@ui/workspace/use-stretch-figures";
-import type { ChangeStep } from "./step-editor";
+import type { ChangeStep } from "./change-step";
 
 /** Fewer harmonics than this are taken away only where the person says so. */
 const LEAST_HARMONICS = 12;

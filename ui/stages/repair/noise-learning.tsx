@@ -16,7 +16,7 @@ import { Judgement } from "./judgement";
 import { KeptProfiles } from "./kept-profiles";
 import { ProfileDrawing } from "./profile-drawing";
 import { showPlace } from "../inspect/show-place";
-import type { ChangeStep } from "./step-editor";
+import type { ChangeStep } from "./change-step";
 
 const OFFERED = 3;
 

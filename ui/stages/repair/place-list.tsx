@@ -6,7 +6,7 @@ import { formatTime } from "@core/signal/format";
 import { secondsOfRecording } from "@ui/workspace/item-time";
 import type { ItemFacts } from "@ui/workspace/in-hand";
 import { PlaceTable } from "./place-table";
-import type { ChangeStep } from "./step-editor";
+import type { ChangeStep } from "./change-step";
 import { usePlaces } from "./use-places";
 
 /** What the step finds: gone through by keys, heard, and left alone where it is no fault. */

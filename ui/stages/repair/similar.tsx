@@ -13,7 +13,7 @@ import { Choice } from "@ui/shared/setting";
 import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
 import { soundUrl } from "@ui/workspace/use-stretch-figures";
 import { PlaceTable } from "./place-table";
-import type { ChangeStep } from "./step-editor";
+import type { ChangeStep } from "./change-step";
 
 /** How alike a place must be. */
 const LEAST = [0.6, 0.7, 0.8, 0.9];

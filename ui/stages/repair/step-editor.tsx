@@ -7,6 +7,7 @@ import { ParameterField } from "@ui/shared/parameter-field";
 import { useDesk } from "@ui/workspace/desk";
 import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
 import { HearStep } from "./hear-step";
+import { fieldChanges, type ChangeStep } from "./change-step";
 import { HumLearning } from "./hum-learning";
 import { PlaceList } from "./place-list";
 import { NoiseLearning } from "./noise-learning";
@@ -15,17 +16,13 @@ import { TailLearning } from "./tail-learning";
 import { ToneList } from "./tone-list";
 import { regionsOfSelection, whereWords } from "./where";
 
-/** Fields that are taken away are said to be: JSON has no undefined. */
-const asChanges = (next: Partial<RepairStep>): Record<string, unknown> =>
-  Object.fromEntries(Object.entries(next).map(([field, setting]) => [field, setting ?? null]));
-
 /** One repair: its settings, what it learned, where it applies, and how to hear what it does. */
 export function StepEditor({ step, facts }: { step: RepairStep; facts: ItemFacts }) {
   const { item, edit } = useInHand();
   const definition = repairNamed(step.type);
   if (!item) return null;
   const change = (next: Partial<RepairStep>, what: string) =>
-    void edit({ type: "setRepair", item: item.id, step: step.id!, changes: asChanges(next), what });
+    void edit({ type: "setRepair", item: item.id, step: step.id!, changes: fieldChanges(next), what });
   const place = { step, facts, change };
   const beside = [
     step.type === "noise" && <NoiseLearning key="noise" {...place} />,
@@ -62,8 +59,6 @@ export function StepEditor({ step, facts }: { step: RepairStep; facts: ItemFacts
 
 /** Repairs of single places, of which there may be more alike. */
 const SPOTS = ["level", "replace"];
-
-export type ChangeStep = (next: Partial<RepairStep>, what: string) => void;
 
 function StepSetting({
   name,

@@ -11,7 +11,7 @@ import { recordingFrame } from "@ui/workspace/item-time";
 import { soundUrl } from "@ui/workspace/use-stretch-figures";
 import { Judgement } from "./judgement";
 import { learnInBrowser } from "./learning";
-import type { ChangeStep } from "./step-editor";
+import type { ChangeStep } from "./change-step";
 
 /** How long the room rings on and how loud, learned from the ends of words. */
 export function TailLearning({ step, facts, change }: { step: RepairStep; facts: ItemFacts; change: ChangeStep }) {

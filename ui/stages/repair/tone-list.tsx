@@ -6,7 +6,7 @@ import type { RepairStep } from "@core/repair";
 import { formatHertz } from "@core/signal/format";
 import { Button } from "@ui/shared/button";
 import { useDesk } from "@ui/workspace/desk";
-import type { ChangeStep } from "./step-editor";
+import type { ChangeStep } from "./change-step";
 
 /** The tones that a step takes away: typed, or the middle of a box on the spectrogram. */
 export function ToneList({ step, change }: { step: RepairStep; change: ChangeStep }) {
