@@ -1,7 +1,7 @@
 // `npm run bench -- view [--long]`: how fast the programme view opens, moves and is refined on a recording of an hour (of
 // ten with --long), how much memory the page takes, and how steadily twelve channels play with their meters.
-import { rmSync } from "node:fs";
 import { inRoot } from "./paths.mjs";
+import { discardData } from "./postgres.mjs";
 import { withStudio } from "./test.mjs";
 
 const median = (list) => list.toSorted((a, b) => a - b)[Math.floor(list.length / 2)];
@@ -130,7 +130,7 @@ export async function benchView(recording, long) {
   const hours = long ? 10 : 1;
   const path = recording(`stereo-${hours * 3600}.wav`, hours * 3600, 2);
   const wide = recording("wide-180.wav", 180, 12);
-  rmSync(inRoot(".build", "test-data"), { recursive: true, force: true });
+  discardData(inRoot(".build", "test-data"));
   await withStudio(async (address) => {
     const browser = await chromium.launch({
       executablePath: "/usr/bin/chromium",

@@ -1,12 +1,13 @@
 // `npm run bench [-- measure | studio | view | repair [PART] | chain | deliver [specs | converter | album] | reliability [kills N] [files N] [page N] [fuzz S] [soak S] [crowd N] [states N] | deviation FOLDER] [--long]`: speed as ratios and multiples of real time, memory
 // as peaks, and how far figures are from another meter's.
 import { spawn, spawnSync } from "node:child_process";
-import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync } from "node:fs";
+import { existsSync, mkdirSync, readdirSync, readFileSync } from "node:fs";
 import { join } from "node:path";
 import { buildBench, buildBundles, buildWeb } from "./build.mjs";
 import { benchView } from "./bench-view.mjs";
 import { inRoot, root } from "./paths.mjs";
 import { say } from "./say.mjs";
+import { discardData } from "./postgres.mjs";
 import { withStudio } from "./test.mjs";
 
 const RUNS = 5;
@@ -192,7 +193,7 @@ async function studio(long) {
   const lengths = long ? [600, 7200] : [600];
   const paths = lengths.map((seconds) => recording(`stereo-${seconds}.wav`, seconds, 2));
   for (const [index, seconds] of lengths.entries()) {
-    rmSync(inRoot(".build", "test-data"), { recursive: true, force: true });
+    discardData(inRoot(".build", "test-data"));
     await withStudio(async (address, _environment, { web, workers }) => {
       const browser = await chromium.launch({
         executablePath: "/usr/bin/chromium",
@@ -241,7 +242,7 @@ async function album() {
       ]);
     return path;
   });
-  rmSync(inRoot(".build", "test-data"), { recursive: true, force: true });
+  discardData(inRoot(".build", "test-data"));
   await withStudio(async (address, _environment, { workers }) => {
     const browser = await chromium.launch({
       executablePath: "/usr/bin/chromium",

@@ -30,6 +30,11 @@ export const secretOf = (dataFolder) => join(dataFolder, "postgres-password");
 const folderOfBefore = (dataFolder) =>
   join("/var/lib/resonum", createHash("sha256").update(dataFolder).digest("hex").slice(0, 16));
 
+/** Removes a data folder that was made to be thrown away, with its database wherever that lies. */
+export function discardData(dataFolder) {
+  for (const folder of [dataFolder, folderOfBefore(dataFolder)]) rmSync(folder, { recursive: true, force: true });
+}
+
 /** Whom PostgreSQL runs as: whom the studio does, and Debian's own account where that would be root. */
 function postgresAccount(account) {
   if (process.getuid() !== 0 || account.uid !== undefined) return account;

@@ -5,7 +5,7 @@ import { join } from "node:path";
 import { buildBench, buildBundles, buildWeb } from "./build.mjs";
 import { inRoot, root } from "./paths.mjs";
 import { studioAccount } from "./account.mjs";
-import { freePort, startPostgres } from "./postgres.mjs";
+import { discardData, freePort, startPostgres } from "./postgres.mjs";
 import { startReceivers, startWeb, startWorkers, untilAnswering } from "./processes.mjs";
 import { say } from "./say.mjs";
 
@@ -144,7 +144,7 @@ export async function withStudio(work) {
 
 /** Only the tests that drive the application; what follows `--` goes to Playwright. */
 export async function testEndToEnd() {
-  rmSync(inRoot(".build", "test-data"), { recursive: true, force: true });
+  discardData(inRoot(".build", "test-data"));
   await buildBundles();
   await buildWeb();
   await withStudio(endToEnd);
@@ -153,7 +153,7 @@ export async function testEndToEnd() {
 
 export async function testAll() {
   const began = Date.now();
-  rmSync(inRoot(".build", "test-data"), { recursive: true, force: true });
+  discardData(inRoot(".build", "test-data"));
   mkdirSync(inRoot(".build"), { recursive: true });
   await buildBundles();
   // Each of these keeps one core busy at most.

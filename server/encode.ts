@@ -148,9 +148,6 @@ export async function encodeSound(encoding: Encoding, signal?: AbortSignal): Pro
   await writeTagged(encoding, demuxedBy("wav", encoding.sound), codecOf(encoding.format), signal);
 }
 
-/** Containers in which what is said of a master can be changed without touching its sound, to the bytes of a render. */
-export const isRetaggable = (container: Container): boolean => ["flac", "mp3"].includes(container);
-
 /** Writes an encoded master with other tags: its coded sound stays as it is. @throws FileProblem */
 export async function encodedWithTags(encoding: Encoding, signal?: AbortSignal): Promise<void> {
   const { sound, format } = encoding;

@@ -5,7 +5,7 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { framesOf } from "@core/signal/units";
-import { demuxedBy, textOf, writeByFfmpeg } from "./ffmpeg";
+import { demuxedBy, textOf, TookTooLong, wallSecondsFor, writeByFfmpeg } from "./ffmpeg";
 import { decodeMedia, probeMedia } from "./media-decoder";
 import { reads, sandboxed, writes } from "./sandbox";
 
@@ -92,6 +92,25 @@ describe("ffmpeg, confined", () => {
     const list = join(folder, "forced.mp3");
     await writeFile(list, `#EXTM3U\n#EXT-X-TARGETDURATION:3\n#EXTINF:3,\n${made("named.mp3", TONE)}\n#EXT-X-ENDLIST\n`);
     await expect(textOf("ffprobe", [...demuxedBy("mp3", list), "-show_format"])).rejects.toThrow(/could not be read/);
+  });
+  it("gives a file as long as its sound may take, and what states too much no longer than its bytes allow", () => {
+    const tenHoursOfSilence = wallSecondsFor(5_000_000, 36_000);
+    expect(tenHoursOfSilence).toBeGreaterThan(36_000 / 20);
+    expect(wallSecondsFor(100_000, 1e9)).toBeLessThan(300);
+    expect(wallSecondsFor(100_000)).toBeLessThan(60);
+  });
+  it("does not take for damaged what only took too long: nothing of it is kept as if it were whole", async () => {
+    const path = made("long.wav", ["-f", "lavfi", "-i", "sine=d=200:r=48000", "-c:a", "adpcm_ms"]);
+    const about = { ...(await probeMedia(path)), fileBytes: -596_000, seconds: 0 }; // 0.2 s
+    const blocks = decodeMedia(path, about, new AbortController().signal);
+    const slow = async () => {
+      for (;;) {
+        const next = await blocks.next();
+        if (next.done) return next.value;
+        await new Promise((resolve) => setTimeout(resolve, 300));
+      }
+    };
+    await expect(slow()).rejects.toThrow(TookTooLong);
   });
   it("ends one that takes too long, and says so", async () => {
     const out = join(folder, "endless.wav");

@@ -14,7 +14,8 @@ import { openProject } from "./projects";
 import { enqueue } from "./queue";
 import { receivers } from "./receivers";
 
-const COLUMNS = "id, project_id, receiver, deliverable_id, state, problem, files, asked_at";
+const COLUMNS =
+  'id, project_id, receiver, deliverable_id, state, problem, files, jsonb_array_length(masters) as "fileCount", asked_at';
 
 export const handoversOf = (project: string): Promise<Handover[]> =>
   rows<Handover>(`select ${COLUMNS} from handover where project_id = $1 order by asked_at desc limit 60`, [project]);
@@ -46,7 +47,7 @@ export async function requestHandover(project: string, receiver: string, deliver
 export const enqueueHandover = (id: string, project: string, files: number, client: Queryable): Promise<void> =>
   enqueue({ queue: "handover", subject: id, project, costSeconds: 1 + files * FILE_SECONDS }, client);
 
-interface Asked extends Handover {
+interface Asked extends Omit<Handover, "fileCount"> {
   head: number | null;
   masters: string[] | null;
 }
@@ -80,6 +81,7 @@ export async function handOver({ subject: id, signal, progress, end }: Held): Pr
       files.push(file);
       progress("handing over", files.length / delivery.masters.length);
       await rows("update handover set files = $2 where id = $1 and state = 'waiting'", [id, JSON.stringify(files)]);
+      await tell({ topic: "project", project: asked.project_id });
     },
   });
   const state = files.length > 0 && files.every(({ accepted }) => accepted) ? "accepted" : "refused";

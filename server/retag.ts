@@ -8,11 +8,11 @@ import { openSoundFile } from "@core/files/open";
 import { soundInputs, type MasterInputs } from "@core/project/master-inputs";
 import type { Master } from "@core/project/views";
 import { writeWithTags } from "@core/render/retag";
-import { isOwnContainer } from "@core/spec/containers";
+import { isOwnContainer, isRetaggable } from "@core/spec/containers";
 import { blobs, withBlob } from "./blobs";
 import { FileSink } from "./byte-files";
 import { row } from "./database";
-import { encodedWithTags, isRetaggable } from "./encode";
+import { encodedWithTags } from "./encode";
 import { codedSoundHash } from "./video";
 
 /** A finished master with the same sound. */
@@ -25,7 +25,7 @@ export interface SameSound {
 
 export async function masterWithSameSound(project: string, inputs: MasterInputs): Promise<SameSound | undefined> {
   const { container } = inputs.recipe.format;
-  if (!isOwnContainer(container) && !isRetaggable(container)) return undefined;
+  if (!isRetaggable(container)) return undefined;
   const found = await row<SameSound>(
     `select file_hash, sound_hash, result, drawings from master
      where project_id = $1 and state = 'done' and inputs - 'tags' - 'cover' = $2::jsonb order by finished_at desc limit 1`,

@@ -1,11 +1,11 @@
 /** A delivery as one zip file, made while it is sent: masters are stored as they are, papers beside them. */
-import { Readable } from "node:stream";
 import { ZipArchive } from "archiver";
 import { monoFiles } from "./channel-files";
 import { blobs } from "./blobs";
 import { log } from "./log";
 import { papersOf, type Delivery } from "./papers";
 import { Problem } from "./problem";
+import { webStream } from "./web-stream";
 import { fileName } from "@core/project/file-name";
 import type { Master } from "@core/project/views";
 
@@ -20,7 +20,7 @@ const holder = globalThis as typeof globalThis & { resonumZips?: { open: number 
 const zips = (holder.resonumZips ??= { open: 0 });
 
 /** @throws Problem where as many are being sent as may be */
-function streamed(fill: (archive: ZipArchive) => Promise<void>): ReadableStream {
+export function streamedZip(fill: (archive: ZipArchive) => Promise<void>): ReadableStream {
   if (zips.open >= MOST_AT_ONCE)
     throw new Problem(
       503,
@@ -37,7 +37,7 @@ function streamed(fill: (archive: ZipArchive) => Promise<void>): ReadableStream 
     () => archive.finalize(),
     (error: Error) => archive.destroy(error),
   );
-  return Readable.toWeb(archive) as ReadableStream;
+  return webStream(archive);
 }
 
 /** @throws Problem where nothing is finished, or a master is missing or damaged */
@@ -52,7 +52,7 @@ export async function zipOf(delivery: Delivery): Promise<ReadableStream> {
       "Masters are missing",
       `Not all masters are there as they were rendered: ${missing.join(", ")}. Render them again, then hand over.`,
     );
-  return streamed(async (archive) => {
+  return streamedZip(async (archive) => {
     for (const { name, master } of delivery.masters)
       archive.file(await blobs.fileOf(master.file_hash!), { name, date: DATE });
     for (const { name, make } of papersOf(delivery)) {
@@ -64,6 +64,6 @@ export async function zipOf(delivery: Delivery): Promise<ReadableStream> {
 
 /** A master as one mono file a channel. */
 export const zipOfChannels = (master: Master): ReadableStream =>
-  streamed(async (archive) => {
+  streamedZip(async (archive) => {
     for await (const { name, stream } of monoFiles(master)) archive.append(stream, { name, date: DATE });
   });

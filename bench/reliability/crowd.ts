@@ -21,6 +21,26 @@ const peak = (): number =>
     ),
   );
 
+/** One body of 400 MB that does not say how long it is. */
+async function vastBody(project: string): Promise<CrowdReport> {
+  const began = Date.now();
+  let sent = 0;
+  const body = new ReadableStream<Uint8Array>({
+    pull(controller) {
+      if ((sent += 1 << 20) > 400 << 20) controller.close();
+      else controller.enqueue(new Uint8Array(1 << 20));
+    },
+  });
+  const init = { method: "POST", body, duplex: "half" } as RequestInit;
+  const answer = await fetch(`${ADDRESS}/api/projects/${project}/commands`, init).catch(() => undefined);
+  // Refused while it arrives: the connection is closed, with or without a word that comes through.
+  const refused = answer === undefined || answer.status === 413;
+  return {
+    ...{ route: `a body of 400 MB (${sent >> 20} MB were sent)`, answered: 0, comeAgain: refused ? 1 : 0 },
+    ...{ other: refused ? 0 : 1, seconds: (Date.now() - began) / 1000, webMegabytes: peak() },
+  };
+}
+
 export async function crowdTest(count: number): Promise<CrowdReport[]> {
   const studio = new Studio();
   await studio.start(true);
@@ -43,7 +63,11 @@ export async function crowdTest(count: number): Promise<CrowdReport[]> {
     ["the table of masters", `projects/${project}/papers/Masters.csv`],
     ["everything as zip", `projects/${project}/delivery`],
     ["measuring a file", "measure", { method: "POST", body: new Uint8Array(body) }],
-    ["a body of 400 MB", `projects/${project}/commands`, { method: "POST", body: new Uint8Array(2 ** 21) }],
+    [
+      "a body of 2 MB, twice what is taken,",
+      `projects/${project}/commands`,
+      { method: "POST", body: new Uint8Array(2 ** 21) },
+    ],
   ];
   const reports: CrowdReport[] = [];
   for (const [route, path, init] of routes) {
@@ -63,6 +87,7 @@ export async function crowdTest(count: number): Promise<CrowdReport[]> {
       ...{ seconds: (Date.now() - began) / 1000, webMegabytes: peak() },
     });
   }
+  reports.push(await vastBody(project));
   await studio.stop();
   return reports;
 }

@@ -1,10 +1,9 @@
 /** A day's work in fast motion: does memory, do files, do rows grow without a reason? */
 import { readdirSync, readFileSync } from "node:fs";
 import { join } from "node:path";
-import pg from "pg";
 import { newChainEntry } from "@core/process";
 import { edit, json, newProject, upload, viewOf } from "./client";
-import { DATA, pause, pidsOf, Studio } from "./studio";
+import { ADDRESS, connected, DATA, pause, pidsOf, Studio } from "./studio";
 import { wavOf } from "./wav";
 
 export interface Measured {
@@ -39,16 +38,7 @@ const filesIn = (...path: string[]): number => {
 export async function soakTest(seconds: number, tell: (words: string) => void): Promise<Measured[]> {
   const studio = new Studio();
   await studio.start(true);
-  const { databasePort } = JSON.parse(readFileSync(join(DATA, "running.json"), "utf8")) as { databasePort: number };
-  const password = readFileSync(join(DATA, "postgres-password"), "utf8");
-  const database = new pg.Client({
-    host: "127.0.0.1",
-    port: databasePort,
-    user: "resonum",
-    database: "resonum",
-    password,
-  });
-  await database.connect();
+  const database = await connected();
   const one = async (sql: string) => Number((await database.query<{ n: string }>(sql)).rows[0]!.n);
 
   const project = await newProject("A day");
@@ -73,7 +63,7 @@ export async function soakTest(seconds: number, tell: (words: string) => void): 
         await json(`projects/${project}/masters`, { masters: [{ item, deliverable }] });
         const { head } = await viewOf(project);
         await json(`projects/${project}/head`, { base: head, to: "undo" }).catch(() => undefined);
-        await fetch(`http://127.0.0.1:4950/api/sources/${hashes[0]}`).then((answer) => answer.arrayBuffer());
+        await fetch(`${ADDRESS}/api/sources/${hashes[0]}`).then((answer) => answer.arrayBuffer());
       }
     }
     measured.push({

@@ -1,10 +1,7 @@
 /** How long an edit takes on the server when a project has very many states. */
-import { readFileSync } from "node:fs";
-import { join } from "node:path";
-import pg from "pg";
 import { newChainEntry } from "@core/process";
 import { edit, json, newProject, upload, viewOf } from "./client";
-import { DATA, pause, Studio } from "./studio";
+import { connected, pause, Studio } from "./studio";
 import { wavOf } from "./wav";
 
 export interface StatesReport {
@@ -45,16 +42,7 @@ export async function statesTest(count: number): Promise<StatesReport> {
 
 /** States as edits make them: patches one on the other, each 64th whole. */
 async function addStates(project: string, count: number): Promise<void> {
-  const { databasePort } = JSON.parse(readFileSync(join(DATA, "running.json"), "utf8")) as { databasePort: number };
-  const password = readFileSync(join(DATA, "postgres-password"), "utf8");
-  const database = new pg.Client({
-    host: "127.0.0.1",
-    port: databasePort,
-    user: "resonum",
-    database: "resonum",
-    password,
-  });
-  await database.connect();
+  const database = await connected();
   const { head, document } = await viewOf(project);
   await database.query(
     `with base as (select nextval(pg_get_serial_sequence('project_state', 'id')) as first)

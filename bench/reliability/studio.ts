@@ -2,6 +2,7 @@
 import { spawn, type ChildProcess } from "node:child_process";
 import { readdirSync, readFileSync, rmSync } from "node:fs";
 import { join } from "node:path";
+import pg from "pg";
 
 export type Part = "worker" | "web" | "database" | "supervisor";
 
@@ -60,6 +61,21 @@ export function kill(part: Part, random: () => number): boolean {
   } catch {
     return false; // gone by itself
   }
+}
+
+/** The studio's database, as its own programs reach it. Close it. */
+export async function connected(): Promise<pg.Client> {
+  const { databasePort } = JSON.parse(readFileSync(join(DATA, "running.json"), "utf8")) as { databasePort: number };
+  const password = readFileSync(join(DATA, "postgres-password"), "utf8");
+  const client = new pg.Client({
+    host: "127.0.0.1",
+    port: databasePort,
+    user: "resonum",
+    database: "resonum",
+    password,
+  });
+  await client.connect();
+  return client;
 }
 
 export class Studio {

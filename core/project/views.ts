@@ -58,7 +58,10 @@ export interface Handover {
   deliverable_id: string;
   state: "waiting" | "accepted" | "refused" | "failed";
   problem: string | null;
+  /** What was said to each so far. */
   files: { name: string; accepted: boolean; reasons: string[] }[];
+  /** How many there are; `null` of hand-overs before that was noted. */
+  fileCount: number | null;
   asked_at: Instant;
 }
 

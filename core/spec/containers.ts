@@ -121,3 +121,7 @@ export const isLossy = (container: Container): boolean => CONTAINER_ABOUT[contai
 
 /** Whether the core writes it itself. */
 export const isOwnContainer = (container: Container): boolean => ["wav", "rf64", "bw64", "aiff"].includes(container);
+
+/** Whether the tags in a file of this kind can be changed, to the bytes of a render, without touching its sound. */
+export const isRetaggable = (container: Container): boolean =>
+  isOwnContainer(container) || container === "flac" || container === "mp3";

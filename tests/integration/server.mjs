@@ -1,14 +1,13 @@
 // Starts the PostgreSQL server that integration tests share.
-import { rmSync } from "node:fs";
 import { studioAccount } from "../../scripts/account.mjs";
 import { ensureDebianPackages } from "../../scripts/install.mjs";
 import { inRoot } from "../../scripts/paths.mjs";
-import { startPostgres } from "../../scripts/postgres.mjs";
+import { discardData, startPostgres } from "../../scripts/postgres.mjs";
 
 export default async function setup(project) {
   ensureDebianPackages(["postgresql"]);
   const folder = inRoot(".build", "test-database");
-  rmSync(folder, { recursive: true, force: true });
+  discardData(folder);
   const { url, stop } = await startPostgres(folder, studioAccount(folder));
   project.provide("databaseServer", url.replace(/\/[^/]*$/, ""));
   return stop;

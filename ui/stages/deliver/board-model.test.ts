@@ -91,6 +91,18 @@ describe("the board", () => {
     expect(cellIn(view(masters, changed), changed.items[0]!, deliverable!, known).verified).toBe(false);
     expect(cellIn(view(masters), item!, deliverable!, known).verified).toBe(true);
   });
+  it("tells tags that have changed from sound that has", () => {
+    const of = (command: object) => {
+      const changed = applyCommand(document, { item: "a", ...command } as unknown as Command);
+      const { verified, retags } = cellIn(view([master("done")], changed), changed.items[0]!, deliverable!, known);
+      return { verified, retags };
+    };
+    const about = { artist: "Odda Vane", composer: "", isrc: "", comment: "" };
+    expect(of({ type: "describeItem", about })).toEqual({ verified: false, retags: true });
+    const entry = newChainEntry("gain", "g");
+    expect(of({ type: "addProcessor", entry: { ...entry, gainDb: 1 } })).toEqual({ verified: false, retags: false });
+    expect(cellIn(view([master("done")]), item!, deliverable!, known).retags).toBe(false);
+  });
   it("does not take the name of a processor for one of its settings", () => {
     const chained = (id: string) =>
       applyCommand(document, { type: "addProcessor", item: "a", entry: newChainEntry("limiter", id) } as Command)

@@ -1,6 +1,8 @@
 /** The board's cells: every item with every deliverable, predicted, under way or measured on the file. */
 import { specOf, wholeChain, type Deliverable, type Item } from "@core/project/document";
-import { masterInputs, masterKey } from "@core/project/master-inputs";
+import { canonicalJson } from "@core/render/recipe";
+import { isRetaggable } from "@core/spec/containers";
+import { masterInputs, masterKey, soundInputs, type MasterInputs } from "@core/project/master-inputs";
 import { knownRecordings, type Master, type ProjectView, type Source } from "@core/project/views";
 import { waysToPass, type Way } from "@core/project/ways";
 import { masterLayout } from "@core/render/master";
@@ -23,6 +25,8 @@ export interface Cell {
   /** Of the file where there is one, else of the prediction. */
   verdict: Verdict | null;
   verified: boolean;
+  /** Whether only its tags have changed since it was rendered: rendering it rewrites the header. */
+  retags: boolean;
 }
 
 /** Figures and curves of an item before its chain. */
@@ -38,12 +42,21 @@ function albumGainOf({ document }: ProjectView, spec: DeliverySpec, known: Known
   return after.every((figures) => figures !== null) ? albumGain(spec, after as LimitedFigures[]) : null;
 }
 
+const soundKey = (inputs: MasterInputs): string => canonicalJson(soundInputs(inputs));
+
 /** All cells of a deliverable, in the running order. */
 export function columnOf(view: ProjectView, deliverable: Deliverable, known: KnownOf): Cell[] {
   const { document } = view;
   const spec = specOf(document, deliverable.spec);
   const recordings = knownRecordings(view.sources);
   const albumGainDb = albumGainOf(view, spec, known);
+  const rendered = isRetaggable(deliverable.format.container)
+    ? new Set(
+        view.masters
+          .filter((one) => one.deliverable_id === deliverable.id && one.state === "done")
+          .map(({ inputs }) => soundKey(inputs)),
+      )
+    : new Set<string>();
   return document.items.map((item) => {
     const source = view.sources.find(({ hash }) => hash === item.source);
     const inputs = masterInputs(document, item, deliverable, recordings);
@@ -68,6 +81,7 @@ export function columnOf(view: ProjectView, deliverable: Deliverable, known: Kno
       prediction,
       verdict: measured ?? (prediction && facts ? checkPredicted(spec, prediction, deliverable, facts, source) : null),
       verified: measured !== null,
+      retags: !master && inputs !== null && rendered.has(soundKey(inputs)),
     };
   });
 }

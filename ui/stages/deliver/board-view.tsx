@@ -198,7 +198,7 @@ function ColumnHead({ index, column, onEdit, onRender }: HeadProps) {
 }
 
 function BoardCell({ cell, chosen, onChoose }: { cell: Cell; chosen: boolean; onChoose: () => void }) {
-  const { verdict, prediction, verified, master, spec } = cell;
+  const { verdict, prediction, verified, retags, master, spec } = cell;
   const progress = useProgress((state) => (master ? state.progress[master.id] : undefined));
   const { view } = useInHand();
   const job = view.jobs.find(({ subject }) => subject === master?.id);
@@ -241,7 +241,13 @@ function BoardCell({ cell, chosen, onChoose }: { cell: Cell; chosen: boolean; on
             <span className="text-outside">failed: {master.problem}</span>
           ) : (
             <>
-              {verified ? "verified on the file" : prediction ? "predicted" : "not read yet"}
+              {verified
+                ? "verified on the file"
+                : retags
+                  ? "only tags changed"
+                  : prediction
+                    ? "predicted"
+                    : "not read yet"}
               {unmet ? (
                 <span className="text-outside">
                   {" "}

@@ -174,7 +174,11 @@ function Log() {
                 {deliverable ? specOf(view.document, deliverable.spec).name : "a deliverable of before"}
               </span>
               <span className="text-label text-soft">
-                {STATE_WORDS[one.state]} · {new Date(one.asked_at).toLocaleTimeString()}
+                {STATE_WORDS[one.state]}
+                {one.state === "waiting" &&
+                  one.fileCount !== null &&
+                  `, ${one.files.length} of ${one.fileCount} files`}{" "}
+                · {new Date(one.asked_at).toLocaleTimeString()}
               </span>
             </div>
             {one.problem && <p className="pl-5 text-label text-outside">{one.problem}</p>}
