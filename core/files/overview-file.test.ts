@@ -4,7 +4,7 @@ import { BASE_BIN, OverviewBuilder, VALUES } from "../measure/overview";
 import { layoutNamed } from "../signal/layout";
 import { slicePlanar } from "../signal/units";
 import { noise } from "../testing/signals";
-import { MemorySink, memorySource } from "./bytes";
+import { FileProblem, MemorySink, memorySource } from "./bytes";
 import { HEADER_BYTES, overviewTail, readBins, readCurves, readOverviewHeader } from "./overview-file";
 
 async function made(blockSize: number) {
@@ -40,6 +40,10 @@ async function made(blockSize: number) {
 }
 
 describe("overview file", () => {
+  it.each(["", "{", '{"version": 1}', "\u0000".repeat(HEADER_BYTES)])("says that %j is none", async (text) => {
+    const source = memorySource(new TextEncoder().encode(text));
+    await expect(readOverviewHeader(source)).rejects.toThrow(FileProblem);
+  });
   it("holds the true extremes and RMS of each bin at every level", async () => {
     const { x, frames, bytes } = await made(5000);
     const source = memorySource(bytes);

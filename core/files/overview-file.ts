@@ -6,7 +6,7 @@ import * as z from "zod";
 import { BASE_BIN, LEVEL_FACTOR, VALUES } from "../measure/overview";
 import type { Curves } from "../measure";
 import type { Curve } from "../measure/measurement";
-import type { ByteSource } from "./bytes";
+import { FileProblem, type ByteSource } from "./bytes";
 
 export const HEADER_BYTES = 4096;
 
@@ -64,8 +64,16 @@ export function overviewTail(
   return { tail, header: Uint8Array.from(text, (character) => character.charCodeAt(0)) };
 }
 
+/** @throws FileProblem where it is no overview of this version */
 export async function readOverviewHeader(source: ByteSource): Promise<OverviewHeader> {
-  return headerSchema.parse(JSON.parse(String.fromCharCode(...(await source.read(0, HEADER_BYTES)))));
+  const text = String.fromCharCode(...(await source.read(0, HEADER_BYTES)));
+  try {
+    return headerSchema.parse(JSON.parse(text));
+  } catch {
+    throw new FileProblem(
+      "The overview of the recording is damaged or of another version. Measure the recording again.",
+    );
+  }
 }
 
 async function readFloats(source: ByteSource, offset: number, count: number): Promise<Float32Array> {
