@@ -159,10 +159,8 @@ async function untilReady(server) {
   for (let waited = 0; ; waited += 50) {
     const { child } = server;
     if (child.said.includes("ready to accept connections")) return;
-    if (hasEnded(child) || waited > START_MS) {
-      await server.stop();
+    if (hasEnded(child) || waited > START_MS)
       throw new Error(`PostgreSQL did not start: ${child.said.trim().split("\n").pop()}`);
-    }
     await pause(50);
   }
 }
@@ -197,8 +195,13 @@ export async function startPostgres(dataFolder, studio = {}) {
     health,
     stopSignal: "SIGINT",
   });
-  await untilReady(server);
-  await ensureDatabase(address);
+  try {
+    await untilReady(server);
+    await ensureDatabase(address);
+  } catch (error) {
+    await server.stop();
+    throw error;
+  }
   return { url: `${address}/${USER}`, folder, port, stop: server.stop };
 }
 

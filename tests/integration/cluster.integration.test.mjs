@@ -57,6 +57,7 @@ describe("a database", () => {
     const password = readFileSync(secret, "utf8");
     writeFileSync(secret, "wrong");
     await expect(start()).rejects.toThrow(/does not know the password.*Nothing was changed/);
+    expect(existsSync(join(data, "postgres", "postmaster.pid"))).toBe(false);
     writeFileSync(secret, password, { mode: 0o600 });
     expect(await kept()).toEqual(["all of it"]);
   });
