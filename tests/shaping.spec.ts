@@ -1,6 +1,8 @@
 /** Shape: a chain built by keyboard and by mouse, flipped, undone, matched, kept, and rendered to the same bytes. */
-import { expect, test } from "@playwright/test";
-import { addProcessor, newProject, onlyDeliver, programme, projectOf, recording, takeIn } from "./studio";
+import { expect, test, type Page } from "@playwright/test";
+import pg from "pg";
+import type { ProjectDocument } from "@core/project/document";
+import { addProcessor, newProject, onlyDeliver, programme, projectOf, recording, saved, takeIn } from "./studio";
 
 test("an equaliser is shaped by mouse and by keys, its settings flipped and gone back to, and all is there after a reload", async ({
   page,
@@ -253,8 +255,15 @@ test("a project with a processor that cannot be used opens with it set aside, an
   await takeIn(page, [await recording("Aside.wav", programme(4, 0.4))]);
   await page.keyboard.press("4");
   await addProcessor(page, "compressor");
-  const { document } = await projectOf(page, project);
-  expect(document.items[0]!.chain[0]!.type).toBe("compressor");
+  await saved(page);
+  await addState(page, project, (document) => {
+    document.items[0]!.chain.push({ type: "tape-choir", id: "p-9", bypass: false, voices: 3 });
+  });
+  await page.reload();
+  await page.keyboard.press("4");
+  await page.getByRole("button", { name: /Set aside/ }).click();
+  await expect(page.getByText("There is no processor “tape-choir” in this version.")).toBeVisible();
+  await expect(page.getByText('"voices": 3')).toBeVisible();
   // Opened with all processors passed over.
   await page.goto(`/projects/${project}?without-processors`);
   await expect(page.getByTestId("programme")).toBeVisible();
@@ -263,3 +272,19 @@ test("a project with a processor that cannot be used opens with it set aside, an
   await page.getByRole("button", { name: "hear them again" }).click();
   await expect(page.getByText("All processors are passed over")).toBeHidden();
 });
+
+/** A state as another version of the application would have left it. */
+async function addState(page: Page, project: string, change: (document: ProjectDocument) => void): Promise<void> {
+  const database = new pg.Client({ connectionString: process.env.RESONUM_DATABASE_URL });
+  await database.connect();
+  const { head, document } = await projectOf(page, project);
+  change(document);
+  await database.query(
+    `with added as (
+       insert into project_state (project_id, parent, label, author, document)
+       values ($1, $2, 'Another version', 'test', $3) returning id)
+     update project set head = added.id from added where project.id = $1`,
+    [project, head, JSON.stringify(document)],
+  );
+  await database.end();
+}

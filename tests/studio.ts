@@ -73,6 +73,9 @@ export async function takeIn(page: Page, paths: string[]): Promise<void> {
   await expect(page.getByTestId("lanes")).toBeVisible({ timeout: 20_000 });
 }
 
+/** Waits until the server has answered all edits. */
+export const saved = (page: Page): Promise<void> => expect(page.getByText(/^Saved .* ago$/)).toBeVisible();
+
 export const projectOf = async (page: Page, id: string): Promise<ProjectView> =>
   (await page.request.get(`/api/projects/${id}`)).json();
 

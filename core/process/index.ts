@@ -37,8 +37,8 @@ const erase = <P extends Parameters>(definition: ProcessorDefinition<P>): Proces
   ...definition,
   parameters: { ...definition.parameters, ...parametersAround(definition) },
   // Settings reach a definition only through its own schema, so the wider type is safe here and nowhere else.
-  create: (settings, format, start) =>
-    createAround((inner) => definition.create(settings as SettingsOf<P>, inner, start), settings, format),
+  create: (settings, format, start, moves) =>
+    createAround((inner) => definition.create(settings as SettingsOf<P>, inner, start, moves), settings, format),
   predict: (levels, settings) =>
     predictAround(levels, (inner) => definition.predict(inner, settings as SettingsOf<P>), settings),
   summary: (settings) => definition.summary(settings as SettingsOf<P>),

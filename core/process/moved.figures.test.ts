@@ -76,6 +76,25 @@ describe("settings that move", () => {
     },
   );
 
+  it("go on in stereo as well, from one way to make them to the other, without a jump", () => {
+    const x = [sine(440, -12, 1, 48000), sine(440, -12, 1, 48000, 0.3)];
+    const wide: ChainEntry = { ...newChainEntry("width", "w"), monoBelowHz: 120 };
+    for (const [entry, name, line] of [
+      [wide, "lowPercent", [[0, 100], [1, 60]]], // prettier-ignore
+      [straightBands, "bands.1.gainDb", [[0, 0], [1, 6]]], // prettier-ignore
+    ] as [ChainEntry, string, [number, number][]][]) {
+      const stage = new ChainStage([{ ...entry, lines: { [name]: line } }], {
+        ...FORMAT,
+        layout: layoutNamed("stereo")!,
+      });
+      const [left] = [stage.push(x), stage.finish()].map(([side]) => side!);
+      let steepest = 0;
+      for (let i = 4800; i < left!.length; i++) steepest = Math.max(steepest, Math.abs(left![i]! - left![i - 1]!));
+      // A sine of 440 Hz at −12 dBFS rises by 0.0145 a sample at most, and by twice that 6 dB louder.
+      expect(steepest).toBeLessThan(0.031);
+    }
+  });
+
   it("stay where they are in linear phase, where a long filter could not go on from another", () => {
     const x = [noise(0.3, 48000, -12, 3)];
     const linear: ChainEntry = { ...equaliser, phase: "linear" };

@@ -96,7 +96,7 @@ export const recipeSchema = z.strictObject({
 export type Recipe = z.infer<typeof recipeSchema>;
 
 /** Changes whenever the same recipe may give other bytes. Part of every key under which a result is kept. */
-export const CORE_VERSION = "9";
+export const CORE_VERSION = "10";
 
 /** JSON with keys in order and no spaces: equal things give equal text. */
 export function canonicalJson(thing: unknown): string {
