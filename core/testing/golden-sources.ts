@@ -33,7 +33,11 @@ const music = (sampleRate: Hertz): GoldenSource =>
   made("stereo", [musicLike(SECONDS, sampleRate, 3), musicLike(SECONDS, sampleRate, 4)], sampleRate);
 
 const surround = (sampleRate: Hertz): GoldenSource =>
-  made("5.1", [5, 6, 7, 8, 9, 10].map((seed) => musicLike(SECONDS, sampleRate, seed)), sampleRate);
+  made(
+    "5.1",
+    [5, 6, 7, 8, 9, 10].map((seed) => musicLike(SECONDS, sampleRate, seed)),
+    sampleRate,
+  );
 
 const MAKERS: Readonly<Record<string, () => GoldenSource>> = {
   speech: () => speech(48_000),
