@@ -4,11 +4,11 @@ import { memorySource } from "@core/files/bytes";
 import { openSoundFile } from "@core/files/open";
 import { measureFile } from "@core/render/master";
 import { layoutNamed } from "@core/signal/layout";
-import { addProcessor, newProject, programme, projectOf, recording, takeIn } from "./studio";
+import { addProcessor, newProject, newProjectByHand, programme, projectOf, recording, takeIn } from "./studio";
 
 test("from a dropped recording to a master that is proven on the file", async ({ page }) => {
   const path = await recording("Ferry Song.wav", programme(20, 0.9));
-  const project = await newProject(page, "Evening Ferry", "Broadcast programme");
+  const project = await newProjectByHand(page, "Evening Ferry", "Broadcast programme");
 
   // Intake: dropped on the page, read, measured, drawn.
   const bytes = (await readFile(path)).toString("base64");

@@ -6,6 +6,7 @@ import { expect, type Page } from "@playwright/test";
 import { MemorySink } from "@core/files/bytes";
 import { WavWriter } from "@core/files/wav-writer";
 import { Random } from "@core/math/random";
+import { TEMPLATES } from "@core/project/templates";
 import type { ProjectView } from "@core/project/views";
 import { Quantiser } from "@core/render/quantise";
 import { layoutForChannels } from "@core/signal/layout";
@@ -50,8 +51,19 @@ export async function file(name: string, bytes: Uint8Array | string): Promise<st
   return path;
 }
 
-/** Makes a project by the library's own dialog and opens it. */
+/** Makes a project and opens it. */
 export async function newProject(page: Page, name: string, template: string): Promise<string> {
+  const { id } = TEMPLATES.find((one) => one.name.startsWith(template))!;
+  const answer = await page.request.post("/api/projects", { data: { name, template: id } });
+  expect(answer.ok(), await answer.text()).toBe(true);
+  const project = ((await answer.json()) as { id: string }).id;
+  await page.goto(`/projects/${project}`);
+  await expect(page.getByRole("heading", { name })).toBeVisible();
+  return project;
+}
+
+/** Makes a project by the library's own dialog and opens it. */
+export async function newProjectByHand(page: Page, name: string, template: string): Promise<string> {
   await page.goto("/");
   await page.getByRole("button", { name: "New project" }).click();
   await page.getByRole("textbox", { name: "Name" }).fill(name);

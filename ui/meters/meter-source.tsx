@@ -29,21 +29,34 @@ export function useMeterSource(): MeterSource {
   return source;
 }
 
-/** Draws by frames, outside of React, while the page is seen. */
+/** Meters fall back and holds run out for so long after the sound has stopped. */
+const SETTLE_MS = 3000;
+/** At rest, so many frames pass between two drawings: what is set or reset then shows at once all the same. */
+const REST_FRAMES = 10;
+
+/** Draws by frames, outside of React, while the page is seen: each frame while something is heard, seldom at rest. */
 export function useFrames(draw: () => void): void {
+  const { ring } = useMeterSource();
   const latest = useRef(draw);
   useEffect(() => {
     latest.current = draw;
   }, [draw]);
   useEffect(() => {
     let frame = 0;
+    let heardAt = performance.now();
+    let waited = 0;
     const next = () => {
-      latest.current();
+      const now = performance.now();
+      if (ring()?.playing) heardAt = now;
+      if (now - heardAt < SETTLE_MS || ++waited >= REST_FRAMES) {
+        waited = 0;
+        latest.current();
+      }
       frame = requestAnimationFrame(next);
     };
     next();
     return () => cancelAnimationFrame(frame);
-  }, []);
+  }, [ring]);
 }
 
 /** Texts for readers of the screen change no more often than this. */

@@ -5,15 +5,15 @@ import type { Context, Inks } from "@ui/programme/draw";
 import { inksOf } from "@ui/programme/use-canvas";
 import { useFrames } from "./meter-source";
 
-/** Inks are looked up again after so many frames: the sheet may have changed. */
-const INKS_EVERY = 30;
+/** Inks are looked up again after so long: the sheet may have changed. */
+const INKS_EVERY_MS = 500;
 
 /** A canvas that is drawn every frame. */
 export function useMeterCanvas(
   draw: (context: Context, size: { width: number; height: number }, inks: Inks) => void,
 ): RefObject<HTMLCanvasElement | null> {
   const ref = useRef<HTMLCanvasElement>(null);
-  const held = useRef<{ inks: Inks; frames: number } | null>(null);
+  const held = useRef<{ inks: Inks; at: number } | null>(null);
   useFrames(() => {
     const canvas = ref.current;
     const context = canvas?.getContext("2d");
@@ -25,8 +25,8 @@ export function useMeterCanvas(
       canvas.width = Math.round(width * ratio);
       canvas.height = Math.round(height * ratio);
     }
-    if (!held.current || held.current.frames >= INKS_EVERY) held.current = { inks: inksOf(canvas), frames: 0 };
-    held.current.frames++;
+    const now = performance.now();
+    if (!held.current || now - held.current.at >= INKS_EVERY_MS) held.current = { inks: inksOf(canvas), at: now };
     context.setTransform(ratio, 0, 0, ratio, 0, 0);
     context.clearRect(0, 0, width, height);
     draw(context, { width, height }, held.current.inks);
