@@ -3,8 +3,8 @@ import { CONFORMANCE_CASES } from "@core/conformance/cases";
 import { runCase, type ConformanceResult } from "@core/conformance/run";
 import { MemorySink } from "@core/files/bytes";
 import { WavWriter } from "@core/files/wav-writer";
-import { layoutNamed } from "@core/signal/layout";
-import { framesOf } from "@core/signal/units";
+import { layoutNamed } from "@core/audio/layout";
+import { framesOf } from "@core/audio/units";
 
 export type ConformanceRequest =
   { type: "run"; sampleRate: number } | { type: "write"; sampleRate: number; id: string; signal: number };

@@ -1,14 +1,14 @@
 /** Makes a new recording of an item, as a file that the browser keeps until it is taken in. */
-import { arrangedSource } from "@core/arrange/arranged-source";
-import type { Piece } from "@core/arrange/piece";
+import { arrangedSource } from "@core/edit-list/edit-list-source";
+import type { Piece } from "@core/edit-list/clip";
 import { converted, type Conversion } from "@core/convert/conversion";
 import { MemorySink, type ByteSink } from "@core/files/bytes";
 import { openSoundFile } from "@core/files/open";
 import { WavWriter } from "@core/files/wav-writer";
 import type { RepairStep } from "@core/repair";
 import { repairedSource } from "@core/repair/repaired-source";
-import type { Layout } from "@core/signal/layout";
-import { framesOf } from "@core/signal/units";
+import type { Layout } from "@core/audio/layout";
+import { framesOf } from "@core/audio/units";
 import { httpSource } from "./http-source";
 import { contentOf, RepairStore } from "./repair-store";
 

@@ -1,8 +1,8 @@
 /** What the processors of a chain cost: how much of a core each takes on noise at a usual level, and how much it delays. */
-import { createProcessor, type ChainEntry } from "@core/process";
+import { createProcessor, type ChainEntry } from "@core/processors";
 import { Random } from "@core/math/random";
-import type { Layout } from "@core/signal/layout";
-import type { Planar } from "@core/signal/units";
+import type { Layout } from "@core/audio/layout";
+import type { Planar } from "@core/audio/units";
 
 export interface CostRequest {
   chain: ChainEntry[];

@@ -1,7 +1,7 @@
 /** The listening engine as the page sees it: one worker, one worklet, one ring of shared memory. */
 import { PersistentWorker, type WorkerLike } from "./persistent-worker";
 import type { Failure } from "@core/render/chain-stage";
-import type { Layout } from "@core/signal/layout";
+import type { Layout } from "@core/audio/layout";
 import type { FromWorker, ToWorker } from "./messages";
 import type { PlayerSettings } from "./player";
 import { framesBetween, Ring } from "./ring";

@@ -1,9 +1,9 @@
 /** Lists the places that a repair would do something at. */
 import { openSoundFile } from "@core/files/open";
-import { findPlaces, type FoundPlaces } from "@core/repair/find-places";
+import { findPlaces, type FoundPlaces } from "@core/repair/find-events";
 import type { RepairStep } from "@core/repair";
 import { repairedSource } from "@core/repair/repaired-source";
-import type { StreamRange } from "@core/render/stage";
+import type { StreamRange } from "@core/audio/stage";
 import { httpSource } from "./http-source";
 import { contentOf, RepairStore } from "./repair-store";
 

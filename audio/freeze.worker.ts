@@ -1,12 +1,12 @@
 /** Makes segments of what is too heavy to be heard live, one at a time, for the listening worker to use. */
-import { arrangedSource } from "@core/arrange/arranged-source";
-import type { Piece } from "@core/arrange/piece";
+import { arrangedSource } from "@core/edit-list/edit-list-source";
+import type { Piece } from "@core/edit-list/clip";
 import { openSoundFile } from "@core/files/open";
-import type { ChainEntry } from "@core/process";
+import type { ChainEntry } from "@core/processors";
 import type { RepairStep } from "@core/repair";
 import { repairedSource } from "@core/repair/repaired-source";
 import { Freezer } from "@core/render/frozen-source";
-import type { Layout } from "@core/signal/layout";
+import type { Layout } from "@core/audio/layout";
 import { httpSource } from "./http-source";
 import { contentOf, RepairStore } from "./repair-store";
 

@@ -2,10 +2,10 @@
 import { openSoundFile } from "@core/files/open";
 import type { RepairStep } from "@core/repair";
 import { learnNoise, type NoiseProfile } from "@core/repair/noise-profile";
-import { judgeStretch, type StretchJudgement } from "@core/repair/noise-stretch";
-import { learnRoom, type LearnedTail } from "@core/repair/learned-room";
+import { judgeStretch, type StretchJudgement } from "@core/repair/noise-profile-quality";
+import { learnRoom, type LearnedTail } from "@core/repair/reverb-estimation";
 import { repairedSource } from "@core/repair/repaired-source";
-import type { StreamRange } from "@core/render/stage";
+import type { StreamRange } from "@core/audio/stage";
 import { httpSource } from "./http-source";
 import { contentOf, RepairStore } from "./repair-store";
 

@@ -1,11 +1,11 @@
 /** The listening engine's worker: reads sound by HTTP range, runs the core, keeps the ring filled. */
-import { arrangedSource } from "@core/arrange/arranged-source";
+import { arrangedSource } from "@core/edit-list/edit-list-source";
 import { openSoundFile } from "@core/files/open";
 import { isAtWork } from "@core/repair";
 import { frozenSource } from "@core/render/frozen-source";
-import { heardSource } from "@core/repair/heard-source";
-import { resampledSource } from "@core/listening/resampled-source";
-import { layoutForChannels } from "@core/signal/layout";
+import { heardSource } from "@core/repair/cached-repair-source";
+import { resampledSource } from "@core/monitoring/resampled-source";
+import { layoutForChannels } from "@core/audio/layout";
 import { httpSource } from "./http-source";
 import type { FromWorker, ToWorker } from "./messages";
 import { Player } from "./player";

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
-import { layoutNamed } from "@core/signal/layout";
+import { layoutNamed } from "@core/audio/layout";
 import { noise, sine } from "@core/testing/signals";
-import type { Planar } from "@core/signal/units";
+import type { Planar } from "@core/audio/units";
 import { LiveMeter } from "./live-meter";
 import { Ring } from "./ring";
 import { simulatedVoice } from "./simulated-input";

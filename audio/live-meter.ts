@@ -1,10 +1,10 @@
 import { correlationOf } from "@core/measure/correlation";
 import { integratedLoudness, loudnessRange, lufsOf } from "@core/measure/gating";
-import type { StreamFormat } from "@core/measure/measurement";
+import type { StreamFormat } from "@core/audio/stream-format";
 import { RunningLoudness } from "@core/measure/running-loudness";
 import { TruePeakChannel } from "@core/measure/true-peak";
-import { gainToDb, powerToDb } from "@core/signal/decibel";
-import { emptyPlanar, slicePlanar, type Planar } from "@core/signal/units";
+import { gainToDb, powerToDb } from "@core/audio/decibel";
+import { emptyPlanar, slicePlanar, type Planar } from "@core/audio/units";
 import { framesBetween, type Ring } from "./ring";
 
 const CORRELATION_SECONDS = 0.4;

@@ -1,6 +1,6 @@
 /** Looks a recording through for what lies in speech: breaths, marks, pauses. */
 import { openSoundFile } from "@core/files/open";
-import { featuresOf, type Features } from "@core/places/features";
+import { featuresOf, type Features } from "@core/events/speech-features";
 import { httpSource } from "./http-source";
 
 export interface LookRequest {

@@ -1,5 +1,5 @@
 import type { Failure } from "@core/render/chain-stage";
-import type { Layout } from "@core/signal/layout";
+import type { Layout } from "@core/audio/layout";
 import type { PlayerSettings } from "./player";
 
 /** What the page tells the listening worker. Frames are the item's. */

@@ -1,12 +1,13 @@
 /** Makes pictures of sound from byte ranges of a recording: a tile at a time, what is looked at first. */
-import { arrangedSource } from "@core/arrange/arranged-source";
-import type { Piece } from "@core/arrange/piece";
+import { arrangedSource } from "@core/edit-list/edit-list-source";
+import type { Piece } from "@core/edit-list/clip";
 import { openSoundFile } from "@core/files/open";
-import type { FrameSource, SoundFile } from "@core/files/sound-file";
-import { PictureMaker, type PictureSettings } from "@core/pictures/picture";
+import type { SoundFile } from "@core/files/sound-file";
+import type { FrameSource } from "@core/audio/frame-source";
+import { PictureMaker, type PictureSettings } from "@core/spectrogram/spectrogram";
 import type { RepairStep } from "@core/repair";
 import { repairedSource } from "@core/repair/repaired-source";
-import { framesOf, type Frames, type Planar } from "@core/signal/units";
+import { framesOf, type Frames, type Planar } from "@core/audio/units";
 import { httpSource, type HttpSourceOptions } from "./http-source";
 import { contentOf, RepairStore } from "./repair-store";
 

@@ -2,16 +2,16 @@
  * Fills the ring with what is to be heard. Every change (a setting, a jump, another source, a loop's end) is the same
  * thing: from a little ahead of the audio thread on, the ring is written anew, cross-faded with what stood there.
  */
-import { arrangedSource } from "@core/arrange/arranged-source";
-import type { FrameSource } from "@core/files/sound-file";
-import { Monitor, MONITOR_ALL, type MonitorSettings } from "@core/listening/monitor";
-import type { StreamFormat } from "@core/measure/measurement";
+import { arrangedSource } from "@core/edit-list/edit-list-source";
+import type { FrameSource } from "@core/audio/frame-source";
+import { Monitor, MONITOR_ALL, type MonitorSettings } from "@core/monitoring/monitor-matrix";
+import type { StreamFormat } from "@core/audio/stream-format";
 import type { RepairStep } from "@core/repair";
 import { repairedSource } from "@core/repair/repaired-source";
 import type { Failure } from "@core/render/chain-stage";
-import type { StreamRange } from "@core/render/stage";
-import type { Band } from "@core/signal/butterworth";
-import { framesOf, type Frames, type Planar } from "@core/signal/units";
+import type { StreamRange } from "@core/audio/stage";
+import type { Band } from "@core/dsp/butterworth";
+import { framesOf, type Frames, type Planar } from "@core/audio/units";
 import { LiveMeter } from "./live-meter";
 import {
   programmeMemorySeconds,

@@ -1,16 +1,16 @@
 /** What is listened to, from any place on: a recording through a chain, less another one; a band of it; at a speed. */
-import type { Piece } from "@core/arrange/piece";
-import type { FrameSource } from "@core/files/sound-file";
-import { Shuttle } from "@core/listening/shuttle";
-import type { StreamFormat } from "@core/measure/measurement";
-import type { ChainEntry } from "@core/process";
+import type { Piece } from "@core/edit-list/clip";
+import type { FrameSource } from "@core/audio/frame-source";
+import { Shuttle } from "@core/monitoring/shuttle";
+import type { StreamFormat } from "@core/audio/stream-format";
+import type { ChainEntry } from "@core/processors";
 import type { RepairStep } from "@core/repair";
 import { ChainReader } from "@core/render/chain-reader";
 import { chainMemorySeconds, type Failure, type Reductions } from "@core/render/chain-stage";
-import { bandPass, type Band, type SectionFilter } from "@core/signal/butterworth";
-import { dbToGain } from "@core/signal/decibel";
-import { foldDown, folded } from "@core/signal/fold-down";
-import { emptyPlanar, framesOf, slicePlanar, type Frames, type Planar } from "@core/signal/units";
+import { bandPass, type Band, type SectionFilter } from "@core/dsp/butterworth";
+import { dbToGain } from "@core/audio/decibel";
+import { foldDown, folded } from "@core/audio/downmix";
+import { emptyPlanar, framesOf, slicePlanar, type Frames, type Planar } from "@core/audio/units";
 
 /** A recording that can be heard in the item's place. */
 export interface Take {

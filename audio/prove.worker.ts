@@ -4,12 +4,18 @@
  */
 import { MemorySink, memorySource } from "@core/files/bytes";
 import { openSoundFile } from "@core/files/open";
-import { readCurves, readOverviewHeader } from "@core/files/overview-file";
+import { readCurves, readOverviewHeader } from "@core/measure/waveform-peaks-file";
 import type { Figures } from "@core/measure";
 import type { MasterInputs } from "@core/project/master-inputs";
-import { renderMaster, renderSound, type MasterJob, type MasterOptions, type Settled } from "@core/render/master";
-import { isUntouched } from "@core/render/worked-source";
-import { isOwnContainer } from "@core/spec/containers";
+import {
+  renderMaster,
+  renderSound,
+  type MasterJob,
+  type MasterOptions,
+  type Settled,
+} from "@core/delivery/render-master";
+import { isUntouched } from "@core/render/processed-source";
+import { isOwnContainer } from "@core/files/containers";
 import { httpSource } from "./http-source";
 
 export interface ProofRequest {

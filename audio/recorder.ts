@@ -1,8 +1,8 @@
 /** Recording from an input: its level is seen before, and what comes in goes to the server in pieces as it comes. */
 import { streamedWavHeader } from "@core/files/wav-writer";
-import { encodedFloats } from "@core/kernels/quantising";
-import { layoutForChannels } from "@core/signal/layout";
-import { gainToDb } from "@core/signal/decibel";
+import { encodedFloats } from "@core/kernels/quantiser";
+import { layoutForChannels } from "@core/audio/layout";
+import { gainToDb } from "@core/audio/decibel";
 import { Upload } from "tus-js-client";
 import { simulatedVoice } from "./simulated-input";
 

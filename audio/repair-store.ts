@@ -1,6 +1,6 @@
 /** Repaired segments as the page's threads share them: in the browser's cache, and the last few in memory. */
 import type { SegmentStore } from "@core/repair/repaired-source";
-import { framesOf, type Planar } from "@core/signal/units";
+import { framesOf, type Planar } from "@core/audio/units";
 
 const CACHE = "resonum-repairs";
 /** Kept in memory by each thread. */

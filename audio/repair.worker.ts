@@ -1,7 +1,8 @@
 /** Makes segments of a repaired recording, one at a time, for all threads to use. */
 import { openSoundFile } from "@core/files/open";
-import type { FrameSource, SoundFile } from "@core/files/sound-file";
-import { binsOf } from "@core/measure/segment-bins";
+import type { SoundFile } from "@core/files/sound-file";
+import type { FrameSource } from "@core/audio/frame-source";
+import { binsOf } from "@core/measure/waveform-peak-cache";
 import type { RepairStep } from "@core/repair";
 import { repairedSource, segmentFrames } from "@core/repair/repaired-source";
 import { httpSource } from "./http-source";

@@ -2,8 +2,8 @@
 import { openSoundFile } from "@core/files/open";
 import type { RepairStep } from "@core/repair";
 import { repairedSource } from "@core/repair/repaired-source";
-import { similarPlaces, type SimilarPlace } from "@core/repair/similar";
-import type { Region } from "@core/repair/where";
+import { similarPlaces, type SimilarPlace } from "@core/repair/template-matching";
+import type { Region } from "@core/repair/time-frequency-region";
 import { httpSource } from "./http-source";
 import { contentOf, RepairStore } from "./repair-store";
 

@@ -4,10 +4,10 @@ import { readFileSync } from "node:fs";
 import { memorySource } from "@core/files/bytes";
 import { openSoundFile } from "@core/files/open";
 import { Fft } from "@core/math/fft";
-import type { ChainEntry } from "@core/process";
+import type { ChainEntry } from "@core/processors";
 import { ChainStage } from "@core/render/chain-stage";
-import { layoutNamed } from "@core/signal/layout";
-import { framesOf, slicePlanar, type Planar } from "@core/signal/units";
+import { layoutNamed } from "@core/audio/layout";
+import { framesOf, slicePlanar, type Planar } from "@core/audio/units";
 import { joined, sine } from "@core/testing/signals";
 import { median, RATE } from "./clips";
 

@@ -6,7 +6,7 @@ import { basename, dirname, join } from "node:path";
 import { MemorySink, memorySource } from "@core/files/bytes";
 import { openSoundFile } from "@core/files/open";
 import { WavWriter } from "@core/files/wav-writer";
-import { layoutForChannels } from "@core/signal/layout";
+import { layoutForChannels } from "@core/audio/layout";
 import { musicLike, speechLike } from "@core/testing/degraded";
 
 export const RATE = 48_000;

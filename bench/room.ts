@@ -1,5 +1,5 @@
 /** A made-up room around clean speech, and how much of it a repair takes away. */
-import { learnRoom, type LearnedTail } from "@core/repair/learned-room";
+import { learnRoom, type LearnedTail } from "@core/repair/reverb-estimation";
 import { siSdr } from "@core/testing/degraded";
 import { nearer, roomed } from "@core/testing/room";
 import { RATE, type Clip } from "./clips";

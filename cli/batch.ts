@@ -1,27 +1,28 @@
+import { withFolder } from "./output-folder";
 /**
  * A recipe on any number of files. What is done is written down after each file, so that a batch which was killed goes
  * on where it was; what has not changed is not done again.
  */
 import { createHash } from "node:crypto";
-import { readFile, rename, rm, stat, writeFile } from "node:fs/promises";
+import { readFile, rename, writeFile } from "node:fs/promises";
 import { basename, extname, join, parse, resolve } from "node:path";
 import * as z from "zod";
 import { newTags } from "@core/files/tags";
 import { fileName } from "@core/project/file-name";
-import { canonicalJson, containerOf, CORE_VERSION, type Recipe } from "@core/render/recipe";
-import { formatDb } from "@core/signal/format";
-import type { DeliverySpec } from "@core/spec/spec";
+import { containerOf, type Recipe } from "@core/delivery/recipe";
+import { canonicalJson } from "@core/math/canonical-json";
+import { CORE_VERSION } from "@core/audio/core-version";
+import { formatDb } from "@core/audio/format";
+import type { DeliverySpec } from "@core/delivery/spec";
 import { hashFile } from "@server/byte-files";
-import { fateOf, ownMark } from "@server/process-mark";
 import { withSpaceExplained } from "@server/space";
 import { CliProblem, ERROR, FAILS_SPEC, messageOf, print, printJson } from "./outcome";
 import { filesIn } from "./files";
 import { recipeOf, specFrom } from "./recipes";
-import { progressOf, type RenderOptions } from "./render";
-import { renderOne, sharedGain, sweepMaking } from "./render-one";
+import { progressOf, type RenderOptions } from "./render-options";
+import { renderOne, sharedGain } from "./render-one";
 
 const JOURNAL = ".resonum-batch.json";
-const LOCK = ".resonum-batch.lock";
 
 const doneSchema = z.object({
   /** Of everything that decides the file. */
@@ -42,23 +43,6 @@ export interface Outcome {
   problem: string | null;
   integratedLufs: number | null;
   truePeakDbtp: number | null;
-}
-
-/** One batch at a time works in a folder. @throws CliProblem */
-export async function withFolder<Result>(folder: string, work: () => Promise<Result>): Promise<Result> {
-  if (!(await stat(folder).catch(() => undefined))?.isDirectory())
-    throw new CliProblem(`There is no folder ${folder} for the masters.`);
-  const lock = join(folder, LOCK);
-  const holder = await readFile(lock, "utf8").catch(() => "");
-  if (holder !== "" && holder !== ownMark() && fateOf(holder) === "running")
-    throw new CliProblem(`Another batch is at work in ${folder} (process ${holder.split("-")[1]}).`);
-  await writeFile(lock, ownMark());
-  try {
-    await sweepMaking(folder);
-    return await work();
-  } finally {
-    await rm(lock, { force: true });
-  }
 }
 
 async function readJournal(folder: string): Promise<Journal> {

@@ -1,7 +1,7 @@
-import { formatDb } from "@core/signal/format";
-import { specNamed } from "@core/spec";
-import { LIMITED_FIGURES } from "@core/spec/spec";
-import { check, marginWords, type Verdict } from "@core/spec/verdict";
+import { formatDb } from "@core/audio/format";
+import { specNamed } from "@core/delivery/specs";
+import { LIMITED_FIGURES } from "@core/delivery/spec";
+import { check, marginWords, type Verdict } from "@core/delivery/compliance";
 import { measureFile } from "./measure-recording";
 import { ERROR, FAILS_SPEC, messageOf, print, printJson } from "./outcome";
 

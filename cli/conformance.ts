@@ -3,9 +3,9 @@ import { join } from "node:path";
 import { CONFORMANCE_CASES, CONFORMANCE_RATES } from "@core/conformance/cases";
 import { runCase, type ConformanceResult } from "@core/conformance/run";
 import { WavWriter } from "@core/files/wav-writer";
-import { formatDb } from "@core/signal/format";
-import { layoutNamed } from "@core/signal/layout";
-import { framesOf } from "@core/signal/units";
+import { formatDb } from "@core/audio/format";
+import { layoutNamed } from "@core/audio/layout";
+import { framesOf } from "@core/audio/units";
 import { FileSink } from "@server/byte-files";
 import { CliProblem, FAILS_SPEC, print, printJson } from "./outcome";
 

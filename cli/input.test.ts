@@ -3,7 +3,7 @@ import { execFileSync } from "node:child_process";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { layoutNamed } from "@core/signal/layout";
+import { layoutNamed } from "@core/audio/layout";
 import { chooseLayout, withFrames, withRecording } from "./input";
 import { measureFile } from "./measure-recording";
 

@@ -1,7 +1,7 @@
-import { PROCESSORS } from "@core/process";
-import type { Parameter, Parameters } from "@core/process/parameter";
+import { PROCESSORS } from "@core/processors";
+import type { Parameter, Parameters } from "@core/parameters/parameter";
 import { REPAIRS } from "@core/repair";
-import { SPECS } from "@core/spec";
+import { SPECS } from "@core/delivery/specs";
 import { print, printJson } from "./outcome";
 
 export function listSpecs({ json }: { json?: boolean }): void {

@@ -2,12 +2,12 @@
 import { readdir } from "node:fs/promises";
 import { dirname, join, resolve } from "node:path";
 import { manifestSchema, type Manifest } from "@core/project/manifest";
-import { CORE_VERSION } from "@core/render/recipe";
+import { CORE_VERSION } from "@core/audio/core-version";
 import { hashFile } from "@server/byte-files";
-import { withFolder } from "./batch";
+import { withFolder } from "./output-folder";
 import { CliProblem, ERROR, messageOf, print, printJson } from "./outcome";
 import { checked, readJson } from "./recipes";
-import type { RenderOptions } from "./render";
+import type { RenderOptions } from "./render-options";
 import { renderOne, sharedGain } from "./render-one";
 
 type Entry = Manifest["masters"][number];

@@ -1,9 +1,9 @@
 /** What is to be done, from a recipe file and options. */
 import { readFile } from "node:fs/promises";
 import * as z from "zod";
-import { formatSchema, recipeSchema, type Recipe } from "@core/render/recipe";
-import { specNamed } from "@core/spec";
-import { deliverySpecSchema, type DeliverySpec } from "@core/spec/spec";
+import { formatSchema, recipeSchema, type Recipe } from "@core/delivery/recipe";
+import { specNamed } from "@core/delivery/specs";
+import { deliverySpecSchema, type DeliverySpec } from "@core/delivery/spec";
 import { CliProblem } from "./outcome";
 
 export interface RecipeOptions {

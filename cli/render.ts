@@ -1,24 +1,15 @@
+import { type RenderOptions, progressOf } from "./render-options";
 import { stat } from "node:fs/promises";
 import { dirname, extname, resolve } from "node:path";
-import { containerOf, type Recipe } from "@core/render/recipe";
-import { formatDb } from "@core/signal/format";
-import { CONTAINERS, CONTAINER_ABOUT } from "@core/spec/containers";
+import { containerOf, type Recipe } from "@core/delivery/recipe";
+import { formatDb } from "@core/audio/format";
+import { CONTAINERS, CONTAINER_ABOUT } from "@core/files/containers";
 import { renderBatch } from "./batch";
 import { printVerdict } from "./check";
 import { renderManifest } from "./manifest";
 import { CliProblem, FAILS_SPEC, print, printJson } from "./outcome";
-import { recipeOf, specFrom, type RecipeOptions } from "./recipes";
+import { recipeOf, specFrom } from "./recipes";
 import { renderOne, sharedGain, type Rendered } from "./render-one";
-
-export interface RenderOptions extends RecipeOptions {
-  out: string;
-  spec?: string[];
-  layout?: string;
-  json?: boolean;
-  manifest?: string;
-  sources?: string;
-  again?: boolean;
-}
 
 const isFolder = async (path: string): Promise<boolean> =>
   (await stat(path).catch(() => undefined))?.isDirectory() ?? false;
@@ -65,12 +56,6 @@ function withContainerOf(recipe: Recipe, out: string, input: string, options: Re
     );
   return { ...recipe, format: { ...recipe.format, container: fitting } };
 }
-
-export const progressOf = (options: Pick<RenderOptions, "json">, before = "") =>
-  options.json || !process.stderr.isTTY
-    ? undefined
-    : ({ stage, fraction }: { stage: string; fraction: number }) =>
-        void process.stderr.write(`\r${before}${stage} ${Math.round(fraction * 100)} %   `);
 
 function tell(options: RenderOptions, result: Rendered, name: string): void {
   if (result.verdict && !result.verdict.pass) process.exitCode = FAILS_SPEC;

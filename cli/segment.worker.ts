@@ -2,7 +2,7 @@
 import { FileProblem } from "@core/files/bytes";
 import { openSoundFile } from "@core/files/open";
 import { analyseSegment, type AnalysedSegment } from "@core/measure/segments";
-import type { Layout } from "@core/signal/layout";
+import type { Layout } from "@core/audio/layout";
 import { openFile } from "@server/byte-files";
 
 export interface SegmentTask {

@@ -1,10 +1,11 @@
 /** `resonum watch FOLDER`: does to whatever arrives what a recipe says, until it is stopped. */
 import { stat } from "node:fs/promises";
 import { resolve } from "node:path";
-import { runBatch, withFolder } from "./batch";
+import { runBatch } from "./batch";
+import { withFolder } from "./output-folder";
 import { below } from "./files";
 import { print } from "./outcome";
-import type { RenderOptions } from "./render";
+import type { RenderOptions } from "./render-options";
 
 interface WatchOptions extends RenderOptions {
   /** Ends when nothing more is there to be done. */

@@ -1,6 +1,6 @@
 /** “Saltmarsh Hours, side one”: five pieces by a band that does not exist, each with something for the engineer to find. */
 import { Random } from "@core/math/random";
-import type { Planar } from "@core/signal/units";
+import type { Planar } from "@core/audio/units";
 import { bell, bow, drum, pitch, pluck, RATE, voice } from "./synth/instruments";
 import { StereoDesk } from "./synth/mix";
 

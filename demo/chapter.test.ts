@@ -1,8 +1,8 @@
 import { beforeAll, describe, expect, it } from "vitest";
-import { featuresOf, type Features } from "@core/places/features";
-import type { Place } from "@core/places/place";
-import { retakeCuts, retakeMarks } from "@core/places/retakes";
-import { breaths, coughs, longPauses, plosives } from "@core/places/speech";
+import { featuresOf, type Features } from "@core/events/speech-features";
+import type { Place } from "@core/events/event";
+import { retakeCuts, retakeMarks } from "@core/events/retakes";
+import { breaths, coughs, longPauses, plosives } from "@core/events/speech-events";
 import { memoryFrames } from "@core/testing/signals";
 import { CHAPTER_RATE, makeChapter, type ChapterFaults } from "./chapter";
 

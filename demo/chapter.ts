@@ -6,8 +6,8 @@
 import { readFile, readdir } from "node:fs/promises";
 import { join } from "node:path";
 import { Random } from "@core/math/random";
-import { ResampleStage } from "@core/render/resample";
-import type { Planar } from "@core/signal/units";
+import { ResampleStage } from "@core/dsp/resampling";
+import type { Planar } from "@core/audio/units";
 import { decodeMedia, probeMedia } from "@server/media-decoder";
 
 export const CHAPTER_RATE = 44_100;

@@ -1,7 +1,7 @@
 /** “Orchard at Dusk”: a 7.1.4 soundscape with movement and height, one pair of which is out of polarity. */
 import { Random } from "@core/math/random";
-import { layoutNamed, type Speaker } from "@core/signal/layout";
-import { emptyPlanar, type Planar } from "@core/signal/units";
+import { layoutNamed, type Speaker } from "@core/audio/layout";
+import { emptyPlanar, type Planar } from "@core/audio/units";
 import { bell, chirp, pitch, RATE } from "./synth/instruments";
 import { add, room } from "./synth/mix";
 

@@ -23,7 +23,7 @@ const network = readFileSync(
   fileURLToPath(new URL("../node_modules/@jitsi/rnnoise-wasm/dist/rnnoise.wasm", import.meta.url)),
 );
 writeFileSync(
-  fileURLToPath(new URL("../core/repair/network/network-bytes.generated.ts", import.meta.url)),
+  fileURLToPath(new URL("@core/repair/network/network-bytes.generated.ts", import.meta.url)),
   `// Put here by "npm run kernels": RNNoise (BSD licence), compiled in the npm package @jitsi/rnnoise-wasm (Apache-2.0).\nexport const NETWORK_BASE64 =\n  "${network.toString("base64")}";\n`,
 );
 console.log(`network: ${network.length} bytes`);

@@ -4,7 +4,7 @@ import { mkdtemp, rm, stat, writeFile } from "node:fs/promises";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { framesOf } from "@core/signal/units";
+import { framesOf } from "@core/audio/units";
 import { demuxedBy, textOf, TookTooLong, wallSecondsFor, writeByFfmpeg } from "./ffmpeg";
 import { decodeMedia, probeMedia } from "./media-decoder";
 import { reads, sandboxed, writes } from "./sandbox";

@@ -6,7 +6,7 @@ import { join } from "node:path";
 import { beforeAll, describe, expect, it } from "vitest";
 import { MemorySink } from "@core/files/bytes";
 import { WavWriter } from "@core/files/wav-writer";
-import { layoutForChannels } from "@core/signal/layout";
+import { layoutForChannels } from "@core/audio/layout";
 import { noise } from "@core/testing/signals";
 import { blobs } from "./blobs";
 import { config } from "./config";

@@ -1,16 +1,16 @@
 /** From a file to what the studio works with: float32 sound, an overview, figures, in one pass over the file. */
 import { FileProblem, type ByteSource } from "@core/files/bytes";
 import { openSoundFile } from "@core/files/open";
-import { HEADER_BYTES, overviewTail } from "@core/files/overview-file";
+import { HEADER_BYTES, overviewTail } from "@core/measure/waveform-peaks-file";
 import type { SoundFile } from "@core/files/sound-file";
 import { WavWriter } from "@core/files/wav-writer";
 import { Measurer, type Curves, type Figures, type Measured } from "@core/measure";
 import { measureSource } from "@core/measure/measure-source";
-import { OverviewBuilder } from "@core/measure/overview";
-import { Cancelled } from "@core/render/stage";
-import { withoutNonFinite } from "@core/signal/finite";
-import { layoutForChannels, type Layout } from "@core/signal/layout";
-import { emptyPlanar, framesOf, type Planar } from "@core/signal/units";
+import { OverviewBuilder } from "@core/measure/waveform-peaks";
+import { Cancelled } from "@core/audio/cancellation";
+import { withoutNonFinite } from "@core/audio/non-finite";
+import { layoutForChannels, type Layout } from "@core/audio/layout";
+import { emptyPlanar, framesOf, type Planar } from "@core/audio/units";
 import { decodeMedia, probeMedia } from "./media-decoder";
 import type { BlobDraft } from "./blob-store";
 

@@ -1,6 +1,6 @@
 /** Works on jobs of the queue: keeps their leases, watches that they get on, and says the last word on those that fail. */
 import { hostname } from "node:os";
-import { Cancelled } from "@core/render/stage";
+import { Cancelled } from "@core/audio/cancellation";
 import { databaseTrouble, transaction, type Queryable } from "./database";
 import { log } from "./log";
 import {

@@ -2,8 +2,8 @@
 import type { Readable } from "node:stream";
 import * as z from "zod";
 import { FileProblem } from "@core/files/bytes";
-import { layoutForChannels, layoutFromMask, type Layout } from "@core/signal/layout";
-import { emptyPlanar, type Planar } from "@core/signal/units";
+import { layoutForChannels, layoutFromMask, type Layout } from "@core/audio/layout";
+import { emptyPlanar, type Planar } from "@core/audio/units";
 import { containerOf, demuxedBy, explain, run, textOf, TookTooLong, wallSecondsFor } from "./ffmpeg";
 
 /** Without a byte for so long, while we wait for one, a decoder is stuck. */

@@ -1,8 +1,8 @@
 /** The job that reads a recording: its sound as float, its overview and its figures, in one pass. */
 import type pg from "pg";
 import { FileProblem } from "@core/files/bytes";
-import { CORE_VERSION } from "@core/render/recipe";
-import { Cancelled } from "@core/render/stage";
+import { CORE_VERSION } from "@core/audio/core-version";
+import { Cancelled } from "@core/audio/cancellation";
 import { blobs } from "./blobs";
 import { rows, transaction, type Queryable } from "./database";
 import { ProgressTeller, tell } from "./events";

@@ -2,7 +2,7 @@
 import { randomUUID } from "node:crypto";
 import fc from "fast-check";
 import { beforeAll, describe, expect, it } from "vitest";
-import { newChainEntry } from "@core/process";
+import { newChainEntry } from "@core/processors";
 import type { Command } from "@core/project/commands";
 import { migrate, row, rows } from "./database";
 import { documentAt, SNAPSHOT_EVERY } from "./documents";

@@ -7,7 +7,7 @@ import { join } from "node:path";
 import type { CurrentMaster } from "@core/project/delivery";
 import { specOf } from "@core/project/document";
 import { fileName } from "@core/project/file-name";
-import { Cancelled } from "@core/render/stage";
+import { Cancelled } from "@core/audio/cancellation";
 import { blobs } from "./blobs";
 import { hashFile } from "./byte-files";
 import { config } from "./config";

@@ -5,9 +5,9 @@ import { FIGURE_COLUMNS, figureWords, lengthWords } from "@core/report/columns";
 import { entryStanding, type ReportEntry } from "@core/report/entry";
 import type { Plot, PlotInk } from "@core/report/plot";
 import { distributionPlot, loudnessPlot, spectrumPlot } from "@core/report/plots";
-import { formatDb, formatRate } from "@core/signal/format";
-import { LIMITED_FIGURES, type DeliverySpec } from "@core/spec/spec";
-import { marginWords } from "@core/spec/verdict";
+import { formatDb, formatRate } from "@core/audio/format";
+import { LIMITED_FIGURES, type DeliverySpec } from "@core/delivery/spec";
+import { marginWords } from "@core/delivery/compliance";
 
 const INKS: Record<PlotInk, string> = {
   ink: "#23262b",

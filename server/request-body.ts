@@ -1,5 +1,5 @@
 /** Bodies of requests: limited while they arrive, and free of what no database keeps. */
-import { formatBytes } from "@core/signal/format";
+import { formatBytes } from "@core/audio/format";
 import { Problem } from "./problem";
 
 /** All of a request's body. @throws Problem as soon as more than `maxBytes` are announced or have arrived */

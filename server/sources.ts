@@ -2,8 +2,8 @@
 import { randomUUID } from "node:crypto";
 import { parse } from "node:path";
 import type { Source } from "@core/project/views";
-import { CORE_VERSION } from "@core/render/recipe";
-import { layoutSchema, type Layout } from "@core/signal/layout";
+import { CORE_VERSION } from "@core/audio/core-version";
+import { layoutSchema, type Layout } from "@core/audio/layout";
 import { blobs } from "./blobs";
 import { row, rows, transaction, type Queryable } from "./database";
 import { tell } from "./events";

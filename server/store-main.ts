@@ -1,5 +1,5 @@
 /** The program behind `resonum sweep` and `resonum scrub`. */
-import { formatBytes } from "@core/signal/format";
+import { formatBytes } from "@core/audio/format";
 import { migrate, pool } from "./database";
 import { scrub } from "./scrub";
 import { sweep } from "./sweeper";

@@ -10,7 +10,7 @@ import * as z from "zod";
 import { SOUND_EXTENSIONS } from "@core/files/extensions";
 import { shownName } from "@core/project/file-name";
 import type { WaitingUpload } from "@core/project/views";
-import { formatBytes } from "@core/signal/format";
+import { formatBytes } from "@core/audio/format";
 import { blobs } from "./blobs";
 import { digestFile } from "./checksums";
 import { config } from "./config";

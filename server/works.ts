@@ -2,15 +2,16 @@
  * Items after their chain, made once for all their masters. Long ones are made in segments that any worker may take;
  * whoever finds all of them done joins them. A worker that dies leaves its segment to the next.
  */
-import { readCurves, readOverviewHeader } from "@core/files/overview-file";
+import { readCurves, readOverviewHeader } from "@core/measure/waveform-peaks-file";
 import { openSoundFile } from "@core/files/open";
-import type { FrameSource } from "@core/files/sound-file";
+import type { FrameSource } from "@core/audio/frame-source";
 import { WavWriter } from "@core/files/wav-writer";
 import type { Figures, Measured } from "@core/measure";
 import { workKey, type WorkInputs } from "@core/project/master-inputs";
-import { BLOCK_FRAMES, Cancelled, type StreamRange } from "@core/render/stage";
-import { isUntouched, preparedSource, workedSource, workSegments } from "@core/render/worked-source";
-import { framesOf, type Planar } from "@core/signal/units";
+import { BLOCK_FRAMES, type StreamRange } from "@core/audio/stage";
+import { Cancelled } from "@core/audio/cancellation";
+import { isUntouched, preparedSource, workedSource, workSegments } from "@core/render/processed-source";
+import { framesOf, type Planar } from "@core/audio/units";
 import { blobs, withBlob } from "./blobs";
 import { row, rows, transaction } from "./database";
 import { prepareRecording } from "./intake";

@@ -115,7 +115,7 @@ function namesInZip(bytes: Buffer): string[] {
   return names;
 }
 
-const formatOf = async (given: object) => (await import("@core/render/recipe")).newFormat(given);
+const formatOf = async (given: object) => (await import("@core/delivery/recipe")).newFormat(given);
 
 test("a specification of one's own, and what would make a master pass", async ({ page }) => {
   const project = await newProject(page, "Own rules", "Broadcast programme");

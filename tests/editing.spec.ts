@@ -2,7 +2,7 @@ import { expect, test, type Page } from "@playwright/test";
 import type { ProjectView } from "@core/project/views";
 import { speechLike, steadyNoise } from "@core/testing/degraded";
 import { join } from "node:path";
-import { CHAPTER_RATE, makeChapter } from "../demo/chapter";
+import { CHAPTER_RATE, makeChapter } from "@demo/chapter";
 import { newProject, onlyDeliver, projectOf, recording, takeIn } from "./studio";
 
 type Item = ProjectView["document"]["items"][number];

@@ -3,8 +3,8 @@ import { readFileSync } from "node:fs";
 import { expect, test, type Page } from "@playwright/test";
 import { memorySource } from "@core/files/bytes";
 import type { Figures } from "@core/measure";
-import { measureFile } from "@core/render/master";
-import { layoutNamed } from "@core/signal/layout";
+import { measureFile } from "@core/delivery/render-master";
+import { layoutNamed } from "@core/audio/layout";
 import { file, newProject, programme, projectOf, recording, takeIn } from "./studio";
 
 const view = (page: Page, name: RegExp) => page.getByRole("tab", { name }).click();

@@ -1,6 +1,6 @@
 /** The server's own functions on the studio's database: history, contradiction, what is kept. */
 import { expect, test } from "@playwright/test";
-import { newChainEntry } from "@core/process";
+import { newChainEntry } from "@core/processors";
 import type { Command } from "@core/project/commands";
 import { createProject, edit, historyOf, listProjects, moveHead, nameState, openProject } from "@server/projects";
 import { Problem } from "@server/problem";

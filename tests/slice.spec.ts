@@ -2,8 +2,8 @@ import { readFile } from "node:fs/promises";
 import { expect, test } from "@playwright/test";
 import { memorySource } from "@core/files/bytes";
 import { openSoundFile } from "@core/files/open";
-import { measureFile } from "@core/render/master";
-import { layoutNamed } from "@core/signal/layout";
+import { measureFile } from "@core/delivery/render-master";
+import { layoutNamed } from "@core/audio/layout";
 import { addProcessor, newProject, newProjectByHand, programme, projectOf, recording, takeIn } from "./studio";
 
 test("from a dropped recording to a master that is proven on the file", async ({ page }) => {

@@ -8,9 +8,9 @@ import { WavWriter } from "@core/files/wav-writer";
 import { Random } from "@core/math/random";
 import { TEMPLATES } from "@core/project/templates";
 import type { ProjectView } from "@core/project/views";
-import { Quantiser } from "@core/render/quantise";
-import { layoutForChannels } from "@core/signal/layout";
-import type { Planar } from "@core/signal/units";
+import { Quantiser } from "@core/dsp/quantise";
+import { layoutForChannels } from "@core/audio/layout";
+import type { Planar } from "@core/audio/units";
 
 const folder = join(process.cwd(), ".build", "test-recordings");
 

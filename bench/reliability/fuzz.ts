@@ -6,7 +6,7 @@ import { identifyContainer } from "@core/files/container-signature";
 import { FileProblem, memorySource } from "@core/files/bytes";
 import { readId3v2 } from "@core/files/id3v2";
 import { openSoundFile } from "@core/files/open";
-import { readOverviewHeader } from "@core/files/overview-file";
+import { readOverviewHeader } from "@core/measure/waveform-peaks-file";
 import { Random } from "@core/math/random";
 import { below, damaged } from "@core/testing/damage";
 import { Coverage } from "./coverage";

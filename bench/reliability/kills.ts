@@ -5,7 +5,7 @@
 import { existsSync, readdirSync } from "node:fs";
 import { join } from "node:path";
 import { Random } from "@core/math/random";
-import { newChainEntry } from "@core/process";
+import { newChainEntry } from "@core/processors";
 import type { HistoryState } from "@core/project/views";
 import { downloaded, edit, json, newProject, Refused, upload, viewOf } from "./client";
 import { DATA, kill, pause, pidsOf, Studio, type Part } from "./studio";

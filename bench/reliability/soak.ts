@@ -1,7 +1,7 @@
 /** A day's work in fast motion: does memory, do files, do rows grow without a reason? */
 import { readdirSync, readFileSync } from "node:fs";
 import { join } from "node:path";
-import { newChainEntry } from "@core/process";
+import { newChainEntry } from "@core/processors";
 import { edit, json, newProject, upload, viewOf } from "./client";
 import { ADDRESS, connected, DATA, pause, pidsOf, Studio } from "./studio";
 import { wavOf } from "./wav";

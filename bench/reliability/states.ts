@@ -1,5 +1,5 @@
 /** How long an edit takes on the server when a project has very many states. */
-import { newChainEntry } from "@core/process";
+import { newChainEntry } from "@core/processors";
 import { edit, json, newProject, upload, viewOf } from "./client";
 import { connected, pause, Studio } from "./studio";
 import { wavOf } from "./wav";

@@ -2,7 +2,7 @@
 import { MemorySink } from "@core/files/bytes";
 import { WavWriter } from "@core/files/wav-writer";
 import { Random } from "@core/math/random";
-import { layoutForChannels } from "@core/signal/layout";
+import { layoutForChannels } from "@core/audio/layout";
 
 export async function wavOf(seed: number): Promise<Buffer> {
   const random = new Random(seed);

@@ -1,8 +1,8 @@
 /** How one recording lies on another: shift, polarity and gain. */
 import { Fft } from "../math/fft";
-import type { FrameSource } from "../files/sound-file";
-import { gainToDb } from "../signal/decibel";
-import type { Decibels, Frames } from "../signal/units";
+import type { FrameSource } from "../audio/frame-source";
+import { gainToDb } from "../audio/decibel";
+import type { Decibels, Frames } from "../audio/units";
 
 export interface Alignment {
   /** Frame f of the first is frame f + shift of the second. */

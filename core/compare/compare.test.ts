@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { measureSource } from "../measure/measure-source";
-import { layoutNamed } from "../signal/layout";
+import { layoutNamed } from "../audio/layout";
 import { joined, memoryFrames, noise, sine } from "../testing/signals";
 import { align } from "./alignment";
 import { differenceOf } from "./difference";

@@ -1,6 +1,6 @@
-import type { FrameSource } from "../files/sound-file";
-import { dbToGain } from "../signal/decibel";
-import { emptyPlanar, framesOf, type Frames, type Planar } from "../signal/units";
+import type { FrameSource } from "../audio/frame-source";
+import { dbToGain } from "../audio/decibel";
+import { emptyPlanar, framesOf, type Frames, type Planar } from "../audio/units";
 import type { Alignment } from "./alignment";
 
 /**

@@ -2,7 +2,7 @@
  * The synthesizable signals of EBU Tech 3341 (1–6, 9–23) and EBU Tech 3342 (1–4), with what a meter must read. Cases 7
  * and 8 of the one and 5 and 6 of the other are recordings, which nobody can make again.
  */
-import type { Planar } from "../signal/units";
+import type { Planar } from "../audio/units";
 import { burstBetweenSamples, fractionOfRate, toneOf, type Stretch } from "./signals";
 
 /** What is read of the meter: a figure of the whole, or what a running meter shows. */

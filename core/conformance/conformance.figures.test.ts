@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { Measurer } from "../measure";
-import { layoutNamed } from "../signal/layout";
+import { layoutNamed } from "../audio/layout";
 import { CONFORMANCE_CASES } from "./cases";
 import { runCase } from "./run";
 import { toneOf } from "./signals";

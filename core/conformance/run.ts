@@ -1,10 +1,10 @@
 import { Measurer } from "../measure";
 import { lufsOf } from "../measure/gating";
 import { RunningLoudness } from "../measure/running-loudness";
-import type { StreamFormat } from "../measure/measurement";
-import { hopStart } from "../measure/tick";
-import { layoutNamed } from "../signal/layout";
-import { framesOf, slicePlanar, type Planar } from "../signal/units";
+import type { StreamFormat } from "../audio/stream-format";
+import { hopStart } from "../measure/analysis-block";
+import { layoutNamed } from "../audio/layout";
+import { framesOf, slicePlanar, type Planar } from "../audio/units";
 import type { ConformanceCase, Expectation } from "./cases";
 
 export interface ConformanceResult {

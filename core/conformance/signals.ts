@@ -1,8 +1,8 @@
 /** Building blocks of the standards' test signals. Made in code, the same anywhere. */
-import { sinCosTurns } from "../math/elementary";
+import { sinCosTurns } from "../math/deterministic-math";
 import { kaiser, kaiserBeta, sinc } from "../math/kaiser";
-import { dbToGain } from "../signal/decibel";
-import type { Decibels, Hertz, Seconds } from "../signal/units";
+import { dbToGain } from "../audio/decibel";
+import type { Decibels, Hertz, Seconds } from "../audio/units";
 
 /** A stretch of a 1 kHz sine at a level, or of silence (−Infinity). */
 export type Stretch = readonly [levelDbfs: Decibels, seconds: Seconds];

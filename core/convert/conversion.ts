@@ -1,12 +1,13 @@
 /** What a new recording can be made of: other channels, another tempo, another pitch, another rate. */
 import * as z from "zod";
-import type { FrameSource } from "../files/sound-file";
-import { Shuttle } from "../listening/shuttle";
-import { ResampleStage } from "../render/resample";
-import { Cancelled, type Cancellation, type Stage } from "../render/stage";
-import { withoutNonFinite } from "../signal/finite";
-import { layoutForChannels, type Layout } from "../signal/layout";
-import { framesOf, slicePlanar, type Frames, type Hertz, type Planar } from "../signal/units";
+import type { FrameSource } from "../audio/frame-source";
+import { Shuttle } from "../monitoring/shuttle";
+import { ResampleStage } from "../dsp/resampling";
+import { type Stage } from "../audio/stage";
+import { Cancelled, type Cancellation } from "../audio/cancellation";
+import { withoutNonFinite } from "../audio/non-finite";
+import { layoutForChannels, type Layout } from "../audio/layout";
+import { framesOf, slicePlanar, type Frames, type Hertz, type Planar } from "../audio/units";
 import { readAround } from "../repair/repaired-source";
 import { stretched } from "./stretch";
 

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { Fft } from "../math/fft";
-import { layoutForChannels } from "../signal/layout";
-import { framesOf, type Planar } from "../signal/units";
+import { layoutForChannels } from "../audio/layout";
+import { framesOf, type Planar } from "../audio/units";
 import { meanPower, musicLike, speechLike } from "../testing/degraded";
 import { joined, memoryFrames, sameBits, sine } from "../testing/signals";
 import { conversionSchema, converted, type Conversion } from "./conversion";

@@ -1,9 +1,9 @@
 import { Fft } from "../math/fft";
-import { exp, sinCosTurns } from "../math/elementary";
-import type { FrameSource } from "../files/sound-file";
+import { exp, sinCosTurns } from "../math/deterministic-math";
+import type { FrameSource } from "../audio/frame-source";
 import { readAround } from "../repair/repaired-source";
-import { frameNear } from "../repair/spectral/frames";
-import { emptyPlanar, slicePlanar, type Frames, type Planar, type Seconds } from "../signal/units";
+import { frameNear } from "../dsp/stft";
+import { emptyPlanar, slicePlanar, type Frames, type Planar, type Seconds } from "../audio/units";
 
 const FRAME: Seconds = 0.0853;
 const HOPS = 4;

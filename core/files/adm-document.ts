@@ -3,12 +3,12 @@
  * chunk that ties the tracks of a BW64 file to it. Every channel is defined with its direction, so that a reader needs
  * no common definitions.
  */
-import type { Layout, Speaker } from "../signal/layout";
-import type { Seconds } from "../signal/units";
+import type { Layout, Speaker } from "../audio/layout";
+import type { Seconds } from "../audio/units";
 import { LABELS } from "./adm-layout";
 import { ByteWriter } from "./chunk-bytes";
 import { chunk, xmlEscaped } from "./riff-chunks";
-import { utf8 } from "./utf8";
+import { utf8 } from "../math/utf8";
 
 const TYPE = "0001"; // DirectSpeakers
 /** Below this, ids belong to the common definitions of ITU-R BS.2094. */

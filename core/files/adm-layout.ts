@@ -3,7 +3,7 @@
  * format for each track; the `axml` chunk, or the common definitions of ITU-R BS.2094, say where it belongs.
  */
 import { XMLParser } from "fast-xml-parser";
-import { layoutOfLabels, type Layout } from "../signal/layout";
+import { layoutOfLabels, type Layout } from "../audio/layout";
 import { text, view } from "./chunk-bytes";
 
 /** Labels of ITU-R BS.2051, and ours. */

@@ -1,9 +1,9 @@
 /** AIFF and AIFF-C (Apple 1989/1991, an open format): big-endian integers, `sowt` little-endian, `fl32`, `fl64`. */
-import { layoutFromMask, layoutOfLabels, type Layout } from "../signal/layout";
+import { layoutFromMask, layoutOfLabels, type Layout } from "../audio/layout";
 import { FileProblem, type ByteSource } from "./bytes";
 import { ascii, view } from "./chunk-bytes";
 import { readId3v2 } from "./id3v2";
-import type { PcmEncoding } from "./pcm-encoding";
+import type { PcmEncoding } from "../audio/frame-source";
 import { pcmFile } from "./pcm-file";
 import type { SoundFile } from "./sound-file";
 import type { Tags } from "./tags";

@@ -1,15 +1,15 @@
 /** AIFF, and AIFF-C where samples are floating point (`fl32`): most significant byte first. */
-import type { Layout } from "../signal/layout";
-import type { Frames, Hertz, Planar } from "../signal/units";
-import type { Depth } from "../spec/containers";
+import type { Layout } from "../audio/layout";
+import type { Frames, Hertz, Planar } from "../audio/units";
+import type { Depth } from "./containers";
 import type { ByteSink } from "./bytes";
 import { FileProblem } from "./bytes";
-import { encodedFloats, encodedIntegers } from "../kernels/quantising";
+import { encodedFloats, encodedIntegers } from "../kernels/quantiser";
 import { id3v2 } from "./id3v2";
 import type { Tags } from "./tags";
-import { utf8 } from "./utf8";
+import { utf8 } from "../math/utf8";
 import { bytesOfFormat } from "./wav-writer";
-import { maskOfLayout } from "../signal/layout";
+import { maskOfLayout } from "../audio/layout";
 
 export interface AiffWriterOptions {
   sampleRate: Hertz;

@@ -1,5 +1,10 @@
-import type { Figures } from "../measure";
 import { ByteWriter } from "./chunk-bytes";
+
+/** The loudness of the programme (EBU R 128); `null` where it could not be measured. */
+export type BroadcastLoudness = Record<
+  "integratedLufs" | "loudnessRangeLu" | "truePeakDbtp" | "momentaryMaxLufs" | "shortTermMaxLufs",
+  number | null
+>;
 
 /** The `bext` chunk, version 2 (EBU Tech 3285), with its loudness fields. Text is ASCII, cut at the field's width. */
 export interface BroadcastExtension {
@@ -9,10 +14,7 @@ export interface BroadcastExtension {
   /** "yyyy-mm-dd" and "hh:mm:ss"; empty where the same bytes must come again at any time. */
   date: string;
   time: string;
-  loudness?: Pick<
-    Figures,
-    "integratedLufs" | "loudnessRangeLu" | "truePeakDbtp" | "momentaryMaxLufs" | "shortTermMaxLufs"
-  >;
+  loudness?: BroadcastLoudness;
 }
 
 const BODY_SIZE = 602;

@@ -1,8 +1,8 @@
 /** Readers on files that are damaged, cut off or made up: sound, or a sentence; never anything else, and soon. */
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { layoutNamed } from "../signal/layout";
-import { Quantiser } from "../render/quantise";
+import { layoutNamed } from "../audio/layout";
+import { Quantiser } from "../dsp/quantise";
 import { FileProblem, MemorySink, memorySource } from "./bytes";
 import { openMasterWriter } from "./master-writer";
 import { openSoundFile } from "./open";

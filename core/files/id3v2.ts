@@ -1,8 +1,8 @@
 /** Tags as ID3v2.4 in UTF-8, with chapters (ID3v2 Chapter Frame Addendum 1.0): as AIFF carries them. */
-import type { Seconds } from "../signal/units";
+import type { Seconds } from "../audio/units";
 import { ascii, view } from "./chunk-bytes";
 import { chapterSpans, toldTags, type Tags, type ToldTags } from "./tags";
-import { fromUtf8, utf8 } from "./utf8";
+import { fromUtf8, utf8 } from "../math/utf8";
 
 const TEXT_FRAMES = {
   title: "TIT2",

@@ -1,8 +1,8 @@
 /** Masters as the core writes them, read back: sound, tags, chapters, and which channel is which. */
 import { XMLParser } from "fast-xml-parser";
 import { describe, expect, it } from "vitest";
-import { layoutNamed, LAYOUTS } from "../signal/layout";
-import type { Container, Depth } from "../spec/containers";
+import { layoutNamed, LAYOUTS } from "../audio/layout";
+import type { Container, Depth } from "./containers";
 import { noise } from "../testing/signals";
 import { admXml } from "./adm-document";
 import { MemorySink, memorySource } from "./bytes";

@@ -5,9 +5,9 @@ import type { BroadcastExtension } from "./broadcast-extension";
 import type { ByteSink } from "./bytes";
 import { ByteWriter } from "./chunk-bytes";
 import { tagChunks } from "./riff-chunks";
-import type { Layout } from "../signal/layout";
-import type { Frames, Hertz, Planar } from "../signal/units";
-import { isLossy, isOwnContainer, type Container, type Depth } from "../spec/containers";
+import type { Layout } from "../audio/layout";
+import type { Frames, Hertz, Planar } from "../audio/units";
+import { isLossy, isOwnContainer, type Container, type Depth } from "./containers";
 import { newTags, type Tags } from "./tags";
 import { bytesOfFormat, WavWriter, type WavWriterOptions } from "./wav-writer";
 

@@ -1,8 +1,9 @@
 import { describe, expect, it } from "vitest";
 import { Random } from "../math/random";
-import { emptyPlanar } from "../signal/units";
+import { emptyPlanar } from "../audio/units";
 import { sameBits } from "../testing/signals";
-import { decodePcm, decodePlainly, type PcmEncoding } from "./pcm-encoding";
+import { decodePcm, decodePlainly } from "./pcm-encoding";
+import { type PcmEncoding } from "../audio/frame-source";
 
 const random = new Random(5);
 const bytes = Uint8Array.from({ length: 600_000 }, () => random.nextUint32());

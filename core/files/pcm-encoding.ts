@@ -1,13 +1,6 @@
+import type { PcmEncoding } from "../audio/frame-source";
 import { loadKernels, MemoryPlan, type LoadedKernels, type Region } from "../kernels/wasm";
-import { emptyPlanar, slicePlanar, type Planar } from "../signal/units";
-
-/** How samples lie in a file: interleaved, `bytes` a sample. */
-export interface PcmEncoding {
-  kind: "integer" | "unsigned" | "float";
-  /** Container bytes of one sample: 1, 2, 3, 4 or 8. */
-  bytes: 1 | 2 | 3 | 4 | 8;
-  bigEndian: boolean;
-}
+import { emptyPlanar, slicePlanar, type Planar } from "../audio/units";
 
 /** Interleaved bytes to planar float, full scale ±1: by the kernel where it knows the encoding. */
 export function decodePcm(bytes: Uint8Array, channels: number, encoding: PcmEncoding, into?: Planar): Planar {

@@ -1,6 +1,7 @@
 import type { ByteSource } from "./bytes";
-import { decodePcm, type PcmEncoding } from "./pcm-encoding";
-import type { Frames } from "../signal/units";
+import { decodePcm } from "./pcm-encoding";
+import { type PcmEncoding } from "../audio/frame-source";
+import type { Frames } from "../audio/units";
 import type { SoundFile } from "./sound-file";
 
 /** The part of a sound file that every PCM container shares: interleaved samples between two offsets. */

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import fc from "fast-check";
-import { layoutNamed } from "../signal/layout";
+import { layoutNamed } from "../audio/layout";
 import { noise } from "../testing/signals";
 import { FileProblem, MemorySink, memorySource } from "./bytes";
 import { openSoundFile } from "./open";

@@ -1,9 +1,9 @@
 /** Chunks of WAV that say what the sound is: LIST/INFO, iXML, and chapters as `cue ` with their labels. */
 import { XMLParser } from "fast-xml-parser";
-import type { Hertz } from "../signal/units";
+import type { Hertz } from "../audio/units";
 import { ByteWriter, view } from "./chunk-bytes";
 import { toldTags, type Tags, type ToldTags } from "./tags";
-import { fromUtf8, utf8 } from "./utf8";
+import { fromUtf8, utf8 } from "../math/utf8";
 
 const INFO = {
   title: "INAM",

@@ -1,6 +1,6 @@
 /** What a master says of itself: title, people, codes, chapters. Each kind of file has its own way to carry them. */
 import * as z from "zod";
-import type { Seconds } from "../signal/units";
+import type { Seconds } from "../audio/units";
 
 const MAX_WORDS = 400;
 const MAX_CHAPTERS = 2000;

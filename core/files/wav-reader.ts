@@ -2,11 +2,11 @@
  * WAV (RIFF, RIFX), RF64 (EBU Tech 3306) and BW64 (ITU-R BS.2088): the header survives what programs leave behind
  * after a crash or a long recording, and says so in `warnings`.
  */
-import { layoutFromMask, type Layout } from "../signal/layout";
+import { layoutFromMask, type Layout } from "../audio/layout";
 import { FileProblem, type ByteSource } from "./bytes";
 import { layoutFromAdm } from "./adm-layout";
 import { ascii, text, view } from "./chunk-bytes";
-import type { PcmEncoding } from "./pcm-encoding";
+import type { PcmEncoding } from "../audio/frame-source";
 import { pcmFile } from "./pcm-file";
 import { TagReader } from "./riff-chunks";
 import type { SoundFile } from "./sound-file";

@@ -2,14 +2,14 @@
  * WAV that becomes RF64 (EBU Tech 3306) when it grows past 4 GiB: a `JUNK` chunk keeps the place of `ds64`. The
  * bytes depend only on the samples and the metadata given.
  */
-import { maskOfLayout, type Layout } from "../signal/layout";
-import type { Frames, Hertz, Planar } from "../signal/units";
+import { maskOfLayout, type Layout } from "../audio/layout";
+import type { Frames, Hertz, Planar } from "../audio/units";
 import { bextChunk, type BroadcastExtension } from "./broadcast-extension";
 import type { ByteSink } from "./bytes";
-import type { Depth } from "../spec/containers";
+import type { Depth } from "./containers";
 import { ByteWriter } from "./chunk-bytes";
-import { encodedFloats, encodedIntegers } from "../kernels/quantising";
-import type { PcmEncoding } from "./pcm-encoding";
+import { encodedFloats, encodedIntegers } from "../kernels/quantiser";
+import type { PcmEncoding } from "../audio/frame-source";
 
 export interface WavWriterOptions {
   sampleRate: Hertz;

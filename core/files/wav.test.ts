@@ -1,16 +1,16 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { layoutForChannels, layoutNamed } from "../signal/layout";
-import { framesOf, type Planar } from "../signal/units";
+import { layoutForChannels, layoutNamed } from "../audio/layout";
+import { framesOf, type Planar } from "../audio/units";
 import { noise, sameBits } from "../testing/signals";
 import { FileProblem, MemorySink, memorySource } from "./bytes";
 import { ByteWriter } from "./chunk-bytes";
 import { openSoundFile } from "./open";
 import { openWav } from "./wav-reader";
-import type { Depth } from "../spec/containers";
+import type { Depth } from "./containers";
 import { streamedWavHeader, WavWriter } from "./wav-writer";
-import { encodedFloats } from "../kernels/quantising";
-import { Quantiser } from "../render/quantise";
+import { encodedFloats } from "../kernels/quantiser";
+import { Quantiser } from "../dsp/quantise";
 
 async function written(block: Planar, format: Depth, sampleRate = 48000): Promise<Uint8Array> {
   const sink = new MemorySink();

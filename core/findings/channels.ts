@@ -1,5 +1,5 @@
 import type { ChannelFault } from "../measure/channel-faults";
-import { formatDb } from "../signal/format";
+import { formatDb } from "../audio/format";
 import type { Finder, Finding } from "./finding";
 
 const UNEQUAL_LU = 1.5;

@@ -1,6 +1,6 @@
 import type { Figures } from "../measure";
-import type { Seconds } from "../signal/units";
-import type { DeliverySpec } from "../spec/spec";
+import type { Seconds } from "../audio/units";
+import type { DeliverySpec } from "../delivery/spec";
 
 /** Something that was noticed: where, how bad, and what could be done. */
 export interface Finding {

@@ -1,10 +1,10 @@
 import { describe, expect, it } from "vitest";
 import type { Figures } from "../measure";
-import type { Planar } from "../signal/units";
-import { specNamed } from "../spec";
+import type { Planar } from "../audio/units";
+import { specNamed } from "../delivery/specs";
 import { format, measured } from "../testing/measured";
 import { joined, noise, sine } from "../testing/signals";
-import { findingsOf } from "./index";
+import { findingsOf } from ".";
 
 const RATE = 16_000;
 const figuresOf = (block: Planar): Figures => measured(block, format(RATE, block.length === 1 ? "mono" : "stereo"));

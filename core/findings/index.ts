@@ -1,5 +1,5 @@
 import type { Figures } from "../measure";
-import type { DeliverySpec } from "../spec/spec";
+import type { DeliverySpec } from "../delivery/spec";
 import { channels } from "./channels";
 import type { Finder, Finding } from "./finding";
 import { levels } from "./levels";

@@ -1,6 +1,6 @@
-import { formatDb } from "../signal/format";
-import type { Limit } from "../spec/spec";
-import { judge, marginWords } from "../spec/verdict";
+import { formatDb } from "../audio/format";
+import type { Limit } from "../delivery/spec";
+import { judge, marginWords } from "../delivery/compliance";
 import type { Finder } from "./finding";
 
 /** A mean above this shifts the waveform visibly: −50 dBFS. */

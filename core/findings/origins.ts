@@ -1,4 +1,4 @@
-import { formatDb } from "../signal/format";
+import { formatDb } from "../audio/format";
 import type { Finder } from "./finding";
 
 const SURE = 0.4;

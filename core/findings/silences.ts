@@ -1,4 +1,4 @@
-import { formatTime } from "../signal/format";
+import { formatTime } from "../audio/format";
 import type { Finder } from "./finding";
 
 /** Digital silence at an end is worth a word from here on. */

@@ -2,9 +2,9 @@
  * The arithmetic of an analysis, over samples that lie in its own memory: by WebAssembly where there is one, by its
  * plain twin elsewhere, with the same bits.
  */
-import { plainClean, plainDot, plainLevels, plainWeigh } from "./plain-levels";
-import { plainBandSum, plainPowerSpectrum } from "./plain-spectrum";
-import { plainScoutOf, ScoutPlan, type Scout } from "./scout";
+import { plainClean, plainDot, plainLevels, plainWeigh } from "./reference-levels";
+import { plainBandSum, plainPowerSpectrum } from "./reference-spectrum";
+import { plainScoutOf, ScoutPlan, type Scout } from "./true-peak-prescan";
 import { hannWindow, spectrumTwiddles } from "./spectrum-tables";
 import { loadKernels, MemoryPlan } from "./wasm";
 

@@ -1,13 +1,13 @@
 /** The kernels of the chain give the same bits as their plain twins. */
 import { describe, expect, it } from "vitest";
-import { butterworth } from "../signal/butterworth";
+import { butterworth } from "../dsp/butterworth";
 import { noise, sameBits } from "../testing/signals";
-import { bending } from "./bend";
-import { freshState, plainFollow, wasmFollow, type Bend } from "./follow";
-import { plainLimitGains, wasmLimitGains } from "./limit-gains";
-import { plainMovingMeans, wasmMovingMeans } from "./moving-mean";
-import { plainRaisedLine, wasmRaisedLine } from "./raised-line";
-import { plainCascade, wasmCascade } from "./section-cascade";
+import { bending } from "./waveshaper";
+import { freshState, plainFollow, wasmFollow, type Bend } from "./gain-smoother";
+import { plainLimitGains, wasmLimitGains } from "./limiter-envelope";
+import { plainMovingMeans, wasmMovingMeans } from "./moving-average";
+import { plainRaisedLine, wasmRaisedLine } from "./oversampler";
+import { plainCascade, wasmCascade } from "./biquad-cascade";
 
 const SIZES = [1, 3, 64, 1000, 2048, 2049, 5000];
 

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { Random } from "../math/random";
 import { bandLimited, noise, sine } from "../testing/signals";
-import { plainScoutOf, scoutedSamples } from "./scout";
+import { plainScoutOf, scoutedSamples } from "./true-peak-prescan";
 import { intersamplePeaks, PEAK_MARGIN, raiseToHighest, type Peak } from "./intersample-peak";
 
 /** Every crest measured, none left out: the threshold is 0. */

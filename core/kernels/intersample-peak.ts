@@ -4,7 +4,7 @@
  * the waveform, and its crests that may rise above are measured on a 16× grid of 256 taps, with a parabola through the
  * three highest points.
  */
-import type { Frames } from "../signal/units";
+import type { Frames } from "../audio/units";
 import { kaiserPhases } from "../math/kaiser";
 import {
   FINE_TAPS,
@@ -16,7 +16,7 @@ import {
   wasmInterpolator,
   type InterpolatorTaps,
 } from "./interpolator";
-import { SCOUT_GAIN, SCOUT_GROUP, type Scout } from "./scout";
+import { SCOUT_GAIN, SCOUT_GROUP, type Scout } from "./true-peak-prescan";
 
 const COARSE = 4;
 const COARSE_TAPS = 2 * GRID_PAIRS;

@@ -1,5 +1,5 @@
 /** Tables of the power spectrum: window and twiddle factors, in the order in which the kernel reads them. */
-import { sinCosTurns } from "../math/elementary";
+import { sinCosTurns } from "../math/deterministic-math";
 
 /** Hann window of `points`, periodic. */
 export const hannWindow = (points: number): Float32Array =>

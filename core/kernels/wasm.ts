@@ -1,5 +1,5 @@
 /** Loads the WebAssembly kernels, at once and anywhere: Node, workers, worklets. */
-import { fromBase64 } from "../signal/base64";
+import { fromBase64 } from "../math/base64";
 import { WASM_BASE64 } from "./wasm-bytes.generated";
 
 /** The little of WebAssembly that is needed here; the core knows no platform types. */

@@ -1,4 +1,4 @@
-import { sinCosTurns } from "./elementary";
+import { sinCosTurns } from "./deterministic-math";
 
 /** For each radix-4 pass and each of its p: cos and sin of one, two and three steps. */
 export function fftTwiddles(length: number): Float64Array {

@@ -1,4 +1,4 @@
-import { sinCosTurns } from "./elementary";
+import { sinCosTurns } from "./deterministic-math";
 
 /** Modified Bessel function I0 by its power series (Abramowitz & Stegun 9.6.12). */
 function besselI0(x: number): number {

@@ -1,5 +1,5 @@
 /** The impulse response of least delay with given magnitudes, by its cepstrum (Oppenheim & Schafer, chapter 13). */
-import { exp, log, sinCosTurns } from "./elementary";
+import { exp, log, sinCosTurns } from "./deterministic-math";
 import { Fft } from "./fft";
 
 /** −200 dB: less is not told apart. */

@@ -1,11 +1,9 @@
-import type { Frames } from "../signal/units";
-
 /**
  * Largest of the last `length` values ≥ 0, by van Herk's method: two running maxima over fixed stretches of `length`,
  * three comparisons a value whatever the length.
  */
 export class SlidingMaximum {
-  readonly #length: Frames;
+  readonly #length: number;
   /** Values of the stretch that is being filled. */
   readonly #stretch: Float64Array;
   /** Of the stretch before: the largest from each place on. */
@@ -13,7 +11,7 @@ export class SlidingMaximum {
   /** The place in the stretch, and its largest value so far. */
   readonly #state = new Float64Array(2);
 
-  constructor(length: Frames) {
+  constructor(length: number) {
     this.#length = length;
     this.#stretch = new Float64Array(length);
     this.#rest = new Float64Array(length + 1);
@@ -30,7 +28,7 @@ export class SlidingMaximum {
   }
 
   /** In place. Hot. */
-  process(values: Float64Array, frames: Frames): void {
+  process(values: Float64Array, frames: number): void {
     const length = this.#length;
     const stretch = this.#stretch;
     const rest = this.#rest;

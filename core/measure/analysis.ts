@@ -6,12 +6,13 @@
 import { analysisKernels, type AnalysisKernels, type Bank } from "../kernels/analysis-kernels";
 import { HANN_ENERGY, spectrumPoints } from "../kernels/spectrum-tables";
 import { PEAK_MARGIN, raiseToHighest, type Peak } from "../kernels/intersample-peak";
-import { decodePcm, decodePlainly, kernelSize, type PcmEncoding } from "../files/pcm-encoding";
-import type { Frames, Planar } from "../signal/units";
+import { decodePcm, decodePlainly, kernelSize } from "../files/pcm-encoding";
+import { type PcmEncoding } from "../audio/frame-source";
+import type { Frames, Planar } from "../audio/units";
 import { clippedRuns } from "./clipping";
 import { zeroRuns, DIGITAL_SILENCE_SECONDS } from "./digital-silence";
 import { stateSpaceWeighting } from "./k-weighting";
-import type { StreamFormat } from "./measurement";
+import type { StreamFormat } from "../audio/stream-format";
 import {
   BAND_COUNT,
   BAND_EDGES,
@@ -24,7 +25,7 @@ import {
   tickStart,
   type SegmentSpectra,
   type Tick,
-} from "./tick";
+} from "./analysis-block";
 
 /** Ticks of a segment: 20 s, so that even a song has several. */
 export const SEGMENT_TICKS = 20 * TICKS_PER_SECOND;

@@ -1,6 +1,6 @@
 import type { Curve, MeasurementDefinition } from "./measurement";
-import { FoldingTable } from "./series";
-import { BAND_COUNT, SPECTRUM_TICKS, TICKS_PER_SECOND } from "./tick";
+import { FoldingTable } from "./decimating-series";
+import { BAND_COUNT, SPECTRUM_TICKS, TICKS_PER_SECOND } from "./analysis-block";
 
 /** 4 MB: ten hours in steps of 0.8 s. */
 const MOST_VALUES = 1 << 20;

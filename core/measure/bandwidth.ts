@@ -1,5 +1,5 @@
-import { powerToDb } from "../signal/decibel";
-import type { Decibels, Hertz } from "../signal/units";
+import { powerToDb } from "../audio/decibel";
+import type { Decibels, Hertz } from "../audio/units";
 import type { MeasurementDefinition } from "./measurement";
 
 export interface BandwidthFigures {

@@ -1,8 +1,8 @@
-import { powerToDb } from "../signal/decibel";
-import type { Decibels } from "../signal/units";
+import { powerToDb } from "../audio/decibel";
+import type { Decibels } from "../audio/units";
 import { correlationOf } from "./correlation";
 import type { MeasurementDefinition } from "./measurement";
-import { BAND_COUNT, BAND_EDGES, HOPS_PER_TICK, pairsOf } from "./tick";
+import { BAND_COUNT, BAND_EDGES, HOPS_PER_TICK, pairsOf } from "./analysis-block";
 
 export type ChannelFaultKind = "dead" | "duplicate" | "inverted" | "quieter" | "swapped";
 

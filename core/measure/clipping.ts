@@ -1,7 +1,7 @@
-import { gainToDb } from "../signal/decibel";
-import type { Frames } from "../signal/units";
+import { gainToDb } from "../audio/decibel";
+import type { Frames } from "../audio/units";
 import type { MeasurementDefinition } from "./measurement";
-import type { ClippedRun, Tick } from "./tick";
+import type { ClippedRun, Tick } from "./analysis-block";
 
 /** From here on a sample counts as full scale. */
 const FULL_SCALE = 0.9999;

@@ -1,6 +1,6 @@
 import type { Curve, MeasurementDefinition } from "./measurement";
-import { FoldingTable } from "./series";
-import { HOPS_PER_TICK, pairsOf, TICKS_PER_SECOND } from "./tick";
+import { FoldingTable } from "./decimating-series";
+import { HOPS_PER_TICK, pairsOf, TICKS_PER_SECOND } from "./analysis-block";
 
 export interface PairCorrelation {
   pair: [string, string];

@@ -1,9 +1,9 @@
-import { finiteOrNull } from "../signal/decibel";
-import { loudnessWeight } from "../signal/layout";
-import type { Seconds } from "../signal/units";
+import { finiteOrNull } from "../audio/decibel";
+import { loudnessWeight } from "../audio/layout";
+import type { Seconds } from "../audio/units";
 import { ABSOLUTE_GATE, lufsOf } from "./gating";
 import type { MeasurementDefinition } from "./measurement";
-import { BAND_COUNT, BAND_EDGES, HOPS_PER_TICK, hopStart, TICKS_PER_SECOND } from "./tick";
+import { BAND_COUNT, BAND_EDGES, HOPS_PER_TICK, hopStart, TICKS_PER_SECOND } from "./analysis-block";
 
 export interface DialogueFigures {
   /** Loudness of the stretches that seem to be speech: an estimate; `null` where there are none. */

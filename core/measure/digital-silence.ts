@@ -1,6 +1,6 @@
 /** Runs of exact zeros: nothing was recorded there. */
-import type { Frames } from "../signal/units";
-import type { Run, Tick } from "./tick";
+import type { Frames } from "../audio/units";
+import type { Run, Tick } from "./analysis-block";
 
 /** Shorter runs of zeros happen in quiet 16-bit sound. */
 export const DIGITAL_SILENCE_SECONDS = 0.01;

@@ -1,6 +1,6 @@
 import type { Curve, MeasurementDefinition } from "./measurement";
-import { FoldingTable } from "./series";
-import { BAND_COUNT, TICKS_PER_SECOND } from "./tick";
+import { FoldingTable } from "./decimating-series";
+import { BAND_COUNT, TICKS_PER_SECOND } from "./analysis-block";
 
 /** Directions are told apart by this many degrees. */
 export const DIRECTION_STEP = 10;

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { ResampleStage } from "../render/resample";
+import { ResampleStage } from "../dsp/resampling";
 import { format, measuredBy } from "../testing/measured";
 import { joined, noise, sine } from "../testing/signals";
 import { integratedLoudness, loudnessRange, lufsOf } from "./gating";

@@ -1,5 +1,5 @@
-import { exp10 } from "../math/elementary";
-import { powerToDb } from "../signal/decibel";
+import { exp10 } from "../math/deterministic-math";
+import { powerToDb } from "../audio/decibel";
 
 /** LUFS of a channel-weighted mean square of 1: BS.1770-5 Annex 1. */
 export const LOUDNESS_OFFSET = -0.691;

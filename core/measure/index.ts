@@ -1,5 +1,5 @@
-import type { PcmEncoding } from "../files/pcm-encoding";
-import { framesOf, type Frames, type Planar } from "../signal/units";
+import type { PcmEncoding } from "../audio/frame-source";
+import { framesOf, type Frames, type Planar } from "../audio/units";
 import { Analysis } from "./analysis";
 import { bandLevels } from "./band-levels";
 import { bandwidth } from "./bandwidth";
@@ -8,19 +8,20 @@ import { clipping } from "./clipping";
 import { correlation } from "./correlation";
 import { dialogue } from "./dialogue";
 import { directions } from "./directions";
-import { headAndTail } from "./head-and-tail";
+import { headAndTail } from "./leading-trailing-silence";
 import { hum } from "./hum";
 import { level } from "./level";
 import { LongTermSpectra } from "./long-term-spectra";
 import { loudness } from "./loudness";
-import type { Measurement, MeasurementDefinition, StreamFormat } from "./measurement";
+import type { Measurement, MeasurementDefinition } from "./measurement";
+import type { StreamFormat } from "../audio/stream-format";
 import { noiseFloor } from "./noise-floor";
 import { nonFinite } from "./non-finite";
 import { peakCurve } from "./peak-curve";
 import { peakToLoudness } from "./peak-to-loudness";
 import { spectrum } from "./spectrum";
 import { stereo } from "./stereo";
-import type { SegmentSpectra, Tick } from "./tick";
+import type { SegmentSpectra, Tick } from "./analysis-block";
 import { truePeak } from "./true-peak";
 
 /** Every measurement. A new one: its file, and a line here. */

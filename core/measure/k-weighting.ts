@@ -1,6 +1,6 @@
-import { cos, exp10, exp, log, sin, tan } from "../math/elementary";
-import { solve } from "../math/linear";
-import type { Hertz } from "../signal/units";
+import { cos, exp10, exp, log, sin, tan } from "../math/deterministic-math";
+import { solve } from "../math/linear-system";
+import type { Hertz } from "../audio/units";
 
 /** Coefficients of one second-order section, normalised to a0 = 1. */
 export interface Biquad {

@@ -1,8 +1,8 @@
-import { finiteOrNull, gainToDb, powerToDb } from "../signal/decibel";
-import type { Seconds } from "../signal/units";
+import { finiteOrNull, gainToDb, powerToDb } from "../audio/decibel";
+import type { Seconds } from "../audio/units";
 import type { MeasurementDefinition } from "./measurement";
 import { HALF_SECOND_PARTS, PartPowers } from "./part-powers";
-import { HOPS_PER_TICK, PART_SECONDS } from "./tick";
+import { HOPS_PER_TICK, PART_SECONDS } from "./analysis-block";
 
 export interface LevelFigures {
   samplePeakDbfs: number | null;

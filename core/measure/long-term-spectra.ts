@@ -1,6 +1,6 @@
 import { HANN_ENERGY } from "../kernels/spectrum-tables";
-import type { Hertz } from "../signal/units";
-import { SPECTRA_PER_SECOND, type SegmentSpectra } from "./tick";
+import type { Hertz } from "../audio/units";
+import { SPECTRA_PER_SECOND, type SegmentSpectra } from "./analysis-block";
 
 /** Spectra of a whole recording: mean squares of each channel and bin, put together from its segments. */
 export class LongTermSpectra {

@@ -2,8 +2,8 @@
  * Loudness windows over hops of 10 ms of channel-weighted, K-weighted energy: all loudness figures are functions of
  * these. Keeps the last 3 s of hops and one momentary and one short-term value for each 100 ms of the past.
  */
-import { HOPS_PER_SECOND, HOPS_PER_TICK } from "./tick";
-import { GrowingSeries, SlidingSum } from "./series";
+import { HOPS_PER_SECOND, HOPS_PER_TICK } from "./analysis-block";
+import { GrowingSeries, SlidingSum } from "./decimating-series";
 
 const MOMENTARY_HOPS = 40;
 const SHORT_TERM_HOPS = 300;

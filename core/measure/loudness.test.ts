@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
-import { layoutNamed } from "../signal/layout";
-import type { Planar } from "../signal/units";
+import { layoutNamed } from "../audio/layout";
+import type { Planar } from "../audio/units";
 import { measured } from "../testing/measured";
 import { joined, noise, sine } from "../testing/signals";
 import { kWeighting } from "./k-weighting";

@@ -1,9 +1,9 @@
-import { finiteOrNull, powerToDb } from "../signal/decibel";
-import { loudnessWeight } from "../signal/layout";
+import { finiteOrNull, powerToDb } from "../audio/decibel";
+import { loudnessWeight } from "../audio/layout";
 import { integratedLoudness, loudnessRange, lufsOf } from "./gating";
 import { LoudnessWindows } from "./loudness-windows";
 import type { Curve, MeasurementDefinition } from "./measurement";
-import { HOPS_PER_TICK, hopStart, TICKS_PER_SECOND } from "./tick";
+import { HOPS_PER_TICK, hopStart, TICKS_PER_SECOND } from "./analysis-block";
 
 export interface LoudnessFigures {
   integratedLufs: number | null;

@@ -1,13 +1,13 @@
 import { describe, expect, it } from "vitest";
-import { layoutNamed } from "../signal/layout";
-import { emptyPlanar } from "../signal/units";
+import { layoutNamed } from "../audio/layout";
+import { emptyPlanar } from "../audio/units";
 import { format, measuredBy } from "../testing/measured";
 import { noise, sine } from "../testing/signals";
 import { bandLevels } from "./band-levels";
 import { correlation } from "./correlation";
 import { AZIMUTHS, azimuthColumn, directions, ELEVATIONS } from "./directions";
 import { pairCurves } from "./pair-curve";
-import { BAND_EDGES } from "./tick";
+import { BAND_EDGES } from "./analysis-block";
 
 const RATE = 16_000;
 const layout = layoutNamed("7.1.4")!;

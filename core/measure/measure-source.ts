@@ -1,9 +1,10 @@
-import type { FrameSource } from "../files/sound-file";
-import { Cancelled, type Cancellation, type StreamRange } from "../render/stage";
-import { folded, type FoldMatrix } from "../signal/fold-down";
-import type { Layout } from "../signal/layout";
-import { emptyPlanar, framesOf } from "../signal/units";
-import { Measurer, type Measured } from "./index";
+import type { FrameSource } from "../audio/frame-source";
+import { type StreamRange } from "../audio/stage";
+import { Cancelled, type Cancellation } from "../audio/cancellation";
+import { folded, type FoldMatrix } from "../audio/downmix";
+import type { Layout } from "../audio/layout";
+import { emptyPlanar, framesOf } from "../audio/units";
+import { Measurer, type Measured } from ".";
 
 const READ_SAMPLES = 131_072;
 

@@ -1,13 +1,7 @@
-import type { Layout } from "../signal/layout";
-import type { Hertz, Seconds } from "../signal/units";
+import type { StreamFormat } from "../audio/stream-format";
+import type { Seconds } from "../audio/units";
 import type { LongTermSpectra } from "./long-term-spectra";
-import type { Tick } from "./tick";
-
-/** What a stream is: fixed from its first block to its last. */
-export interface StreamFormat {
-  sampleRate: Hertz;
-  layout: Layout;
-}
+import type { Tick } from "./analysis-block";
 
 /** What changes over time: a row of `columns` values each `hopSeconds`, the first at `hopSeconds`. */
 export interface Curve {

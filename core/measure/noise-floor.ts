@@ -1,10 +1,10 @@
-import { finiteOrNull, powerToDb } from "../signal/decibel";
-import type { Seconds } from "../signal/units";
+import { finiteOrNull, powerToDb } from "../audio/decibel";
+import type { Seconds } from "../audio/units";
 import { DIGITAL_SILENCE_SECONDS, JoinedRuns } from "./digital-silence";
 import type { Curve, MeasurementDefinition } from "./measurement";
 import { HALF_SECOND_PARTS, PartPowers } from "./part-powers";
-import { GrowingTable } from "./series";
-import { PART_SECONDS, type Run } from "./tick";
+import { GrowingTable } from "./decimating-series";
+import { PART_SECONDS, type Run } from "./analysis-block";
 
 export interface NoiseFloorFigures {
   /** Lowest RMS over any 500 ms, windows with digital silence left out; `null` when there is none. */

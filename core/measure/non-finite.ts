@@ -1,4 +1,4 @@
-import type { Seconds } from "../signal/units";
+import type { Seconds } from "../audio/units";
 import type { MeasurementDefinition } from "./measurement";
 
 export interface NonFiniteFigures {

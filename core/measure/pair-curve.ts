@@ -1,6 +1,6 @@
 import { correlationOf } from "./correlation";
 import type { Curve } from "./measurement";
-import { pairsOf } from "./tick";
+import { pairsOf } from "./analysis-block";
 
 /** Quieter windows are silence: −80 dBFS. */
 const LEAST_MEAN_SQUARE = 1e-8;

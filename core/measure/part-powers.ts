@@ -1,5 +1,5 @@
-import type { Hertz } from "../signal/units";
-import { HOPS_PER_PART, HOPS_PER_TICK, hopStart, PARTS_PER_TICK, type Tick } from "./tick";
+import type { Hertz } from "../audio/units";
+import { HOPS_PER_PART, HOPS_PER_TICK, hopStart, PARTS_PER_TICK, type Tick } from "./analysis-block";
 
 /** Parts of 50 ms in the half second that noise floors and RMS extremes are read over. */
 export const HALF_SECOND_PARTS = 10;

@@ -1,7 +1,7 @@
-import { gainToDb } from "../signal/decibel";
+import { gainToDb } from "../audio/decibel";
 import type { Curve, MeasurementDefinition } from "./measurement";
-import { GrowingTable } from "./series";
-import { TICKS_PER_SECOND } from "./tick";
+import { GrowingTable } from "./decimating-series";
+import { TICKS_PER_SECOND } from "./analysis-block";
 
 /** Largest |sample| of any channel in each 100 ms: from it limiting is predicted before anything is rendered. */
 export const peakCurve: MeasurementDefinition<object, { samplePeakDbfs: Curve }> = {

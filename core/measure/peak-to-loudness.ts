@@ -1,9 +1,9 @@
-import { gainToDb } from "../signal/decibel";
-import { loudnessWeight } from "../signal/layout";
-import type { Seconds } from "../signal/units";
+import { gainToDb } from "../audio/decibel";
+import { loudnessWeight } from "../audio/layout";
+import type { Seconds } from "../audio/units";
 import { ABSOLUTE_GATE, lufsOf } from "./gating";
 import type { MeasurementDefinition } from "./measurement";
-import { HOPS_PER_TICK, TICKS_PER_SECOND } from "./tick";
+import { HOPS_PER_TICK, TICKS_PER_SECOND } from "./analysis-block";
 
 export interface PeakToLoudnessFigures {
   /** Lowest difference of true peak and short-term loudness, both of the same 3 s; `null` where nothing is loud. */

@@ -1,10 +1,10 @@
 import { analysisKernels, type AnalysisKernels } from "../kernels/analysis-kernels";
-import { loudnessWeight } from "../signal/layout";
-import type { Frames, Planar } from "../signal/units";
+import { loudnessWeight } from "../audio/layout";
+import type { Frames, Planar } from "../audio/units";
 import { stateSpaceWeighting } from "./k-weighting";
 import { LoudnessWindows } from "./loudness-windows";
-import type { StreamFormat } from "./measurement";
-import { hopStart } from "./tick";
+import type { StreamFormat } from "../audio/stream-format";
+import { hopStart } from "./analysis-block";
 
 /** The smallest spectrum there is: none is asked for here. */
 const NO_POINTS = 128;

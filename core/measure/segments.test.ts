@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { format, measured } from "../testing/measured";
 import { memoryFrames, noise, sine } from "../testing/signals";
-import { Measurer } from "./index";
+import { Measurer } from ".";
 import { analyseSegment, SegmentMerger, segmentsOf } from "./segments";
 
 /** Two and a half minutes with everything that can cross the edge of a segment. */

@@ -1,11 +1,11 @@
 /** Segments of a recording, analysed apart: by other threads, in any order, and merged to exactly the same figures. */
-import type { FrameSource } from "../files/sound-file";
-import { framesOf } from "../signal/units";
+import type { FrameSource } from "../audio/frame-source";
+import { framesOf } from "../audio/units";
 import { Analysis, SEGMENT_TICKS, segmentEnd, segmentLead } from "./analysis";
-import { TickMeasurer, type Measured } from "./index";
-import type { StreamFormat } from "./measurement";
-import { pairsOf, tickStart, type SegmentSpectra } from "./tick";
-import { TickRecorder, ticksOf, type TickRecord } from "./tick-record";
+import { TickMeasurer, type Measured } from ".";
+import type { StreamFormat } from "../audio/stream-format";
+import { pairsOf, tickStart, type SegmentSpectra } from "./analysis-block";
+import { TickRecorder, ticksOf, type TickRecord } from "./analysis-block-record";
 
 const READ_FRAMES = 65_536;
 

@@ -1,6 +1,6 @@
-import { exp10, log10 } from "../math/elementary";
-import { finiteOrNull, powerToDb } from "../signal/decibel";
-import type { Hertz } from "../signal/units";
+import { exp10, log10 } from "../math/deterministic-math";
+import { finiteOrNull, powerToDb } from "../audio/decibel";
+import type { Hertz } from "../audio/units";
 import type { Curve, MeasurementDefinition } from "./measurement";
 
 export interface SpectrumFigures {

@@ -1,11 +1,11 @@
 import { describe, expect, it } from "vitest";
 import fc from "fast-check";
-import { layoutNamed } from "../signal/layout";
-import type { Planar } from "../signal/units";
+import { layoutNamed } from "../audio/layout";
+import type { Planar } from "../audio/units";
 import { format, measured, measuredBy } from "../testing/measured";
 import { joined, noise, sine } from "../testing/signals";
 import { clipping } from "./clipping";
-import { MEASUREMENTS } from "./index";
+import { MEASUREMENTS } from ".";
 import { level } from "./level";
 
 const RATE = 48_000;

@@ -1,8 +1,8 @@
-import { finiteOrNull, powerToDb } from "../signal/decibel";
+import { finiteOrNull, powerToDb } from "../audio/decibel";
 import { integratedLoudness } from "./gating";
 import type { MeasurementDefinition } from "./measurement";
-import { GrowingSeries, SlidingSum } from "./series";
-import { HOPS_PER_TICK } from "./tick";
+import { GrowingSeries, SlidingSum } from "./decimating-series";
+import { HOPS_PER_TICK } from "./analysis-block";
 
 export interface StereoFigures {
   /** Loudness of the left side over that of the right; `null` unless stereo, and where a side is silent. */

@@ -1,7 +1,7 @@
 import { PEAK_CHUNK, PEAK_FILTER, PEAK_MARGIN, raiseToHighest, type Peak } from "../kernels/intersample-peak";
-import { scoutedSamples } from "../kernels/scout";
-import { finiteOrNull, gainToDb } from "../signal/decibel";
-import type { Frames } from "../signal/units";
+import { scoutedSamples } from "../kernels/true-peak-prescan";
+import { finiteOrNull, gainToDb } from "../audio/decibel";
+import type { Frames } from "../audio/units";
 import type { MeasurementDefinition } from "./measurement";
 
 export interface TruePeakFigures {

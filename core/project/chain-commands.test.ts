@@ -1,9 +1,9 @@
 import { describe, expect, it } from "vitest";
-import { newChainEntry, settingsOf } from "../process";
+import { newChainEntry, settingsOf } from "../processors";
 import { PROGRAMME } from "./chain-commands";
 import { applyCommand, commandLabel, type Command } from "./commands";
 import { openDocument, wholeChain, type ProjectDocument } from "./document";
-import { layoutNamed } from "../signal/layout";
+import { layoutNamed } from "../audio/layout";
 import { masterInputs } from "./master-inputs";
 import { newProject } from "./templates";
 

@@ -9,8 +9,8 @@ import {
   processorNamed,
   settingsOf,
   type ChainEntry,
-} from "../process";
-import { settingSchema, settingWords, type Setting } from "../process/parameter";
+} from "../processors";
+import { settingSchema, settingWords, type Setting } from "../parameters/parameter";
 import { CommandProblem, define, find, itemIn, moved, nameOfItem } from "./command";
 import { idSchema, keptPresetSchema, nameSchema, type ProjectDocument } from "./document";
 import { isThere, itemPath, type Path } from "./paths";

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { newChainEntry } from "../process";
+import { newChainEntry } from "../processors";
 import { applyCommand, commandLabel, CommandProblem, type Command } from "./commands";
 import { deliverableInForce, projectSchema } from "./document";
 import { newProject, TEMPLATES } from "./templates";

@@ -4,7 +4,7 @@
  */
 import * as z from "zod";
 import { CommandProblem, define, find, itemIn, moved, nameOfItem, type CommandDefinition } from "./command";
-import { ARRANGE_COMMANDS } from "./arrange-commands";
+import { ARRANGE_COMMANDS } from "./edit-list-commands";
 import { CHAIN_COMMANDS } from "./chain-commands";
 import { DELIVER_COMMANDS } from "./deliver-commands";
 import { REPAIR_COMMANDS } from "./repair-commands";

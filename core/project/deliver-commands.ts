@@ -1,7 +1,7 @@
 /** Edits of what is delivered: deliverables, specs of one's own, what masters say of themselves and are called. */
 import * as z from "zod";
-import { SPECS } from "../spec";
-import { deliverySpecSchema } from "../spec/spec";
+import { SPECS } from "../delivery/specs";
+import { deliverySpecSchema } from "../delivery/spec";
 import { CommandProblem, define, find, itemIn, nameOfItem } from "./command";
 import {
   deliverableSchema,

@@ -1,7 +1,7 @@
 /** Masters as they stand: what is current, what is not, and what is written of them. */
 import type { Item, ProjectDocument, Deliverable } from "./document";
 import { masterInputs, masterKey, type KnownRecordings } from "./master-inputs";
-import { masterNames } from "./names";
+import { masterNames } from "./filename-pattern";
 import type { Master } from "./views";
 
 /** A master that is finished and of the settings as they are now. */

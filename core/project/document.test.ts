@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { learnNoise } from "../repair/noise-profile";
 import { steadyNoise } from "../testing/degraded";
-import { stretchPiece } from "../arrange/piece";
+import { stretchPiece } from "../edit-list/clip";
 import { applyCommand, commandLabel, type Command } from "./commands";
 import { itemSchema, projectSchema } from "./document";
 import { newProject } from "./templates";

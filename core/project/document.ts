@@ -1,11 +1,11 @@
 /** The project document: everything a person decided, nothing that can be computed. One JSON value, stored whole. */
 import * as z from "zod";
-import { chainSchema, withSetAside, type ChainEntry } from "../process";
-import { piecesSchema, stretchPiece } from "../arrange/piece";
+import { chainSchema, withSetAside, type ChainEntry } from "../processors";
+import { piecesSchema, stretchPiece } from "../edit-list/clip";
 import { barcodeSchema, isrcSchema } from "../files/tags";
-import { formatSchema } from "../render/recipe";
-import { SPECS } from "../spec";
-import { deliverySpecSchema, PLAIN, type DeliverySpec } from "../spec/spec";
+import { formatSchema } from "../delivery/recipe";
+import { SPECS } from "../delivery/specs";
+import { deliverySpecSchema, PLAIN, type DeliverySpec } from "../delivery/spec";
 import { repairsSchema } from "../repair";
 import { noiseProfileSchema } from "../repair/noise-profile";
 

@@ -1,8 +1,9 @@
-import type { ChainEntry } from "../process";
-import { stretchPiece } from "../arrange/piece";
+import type { ChainEntry } from "../processors";
+import { stretchPiece } from "../edit-list/clip";
 import { describe, expect, it } from "vitest";
-import { canonicalJson, newFormat } from "../render/recipe";
-import { layoutNamed } from "../signal/layout";
+import { newFormat } from "../delivery/recipe";
+import { canonicalJson } from "../math/canonical-json";
+import { layoutNamed } from "../audio/layout";
 import type { Deliverable, Item } from "./document";
 import { masterInputs, masterKey, soundInputs, tagsOf } from "./master-inputs";
 import { newProject } from "./templates";

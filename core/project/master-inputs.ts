@@ -1,12 +1,14 @@
 import * as z from "zod";
-import { Arrangement } from "../arrange/arrangement";
-import { piecesSchema } from "../arrange/piece";
+import { Arrangement } from "../edit-list/edit-list";
+import { piecesSchema } from "../edit-list/clip";
 import { newTags, tagsSchema, type Tags } from "../files/tags";
-import { chainSchema, soundingEntry } from "../process";
-import { canonicalJson, CORE_VERSION, recipeSchema, type Recipe } from "../render/recipe";
+import { chainSchema, soundingEntry } from "../processors";
+import { recipeSchema, type Recipe } from "../delivery/recipe";
+import { canonicalJson } from "../math/canonical-json";
+import { CORE_VERSION } from "../audio/core-version";
 import { repairsSchema } from "../repair";
-import { layoutSchema, type Layout } from "../signal/layout";
-import type { Frames, Hertz } from "../signal/units";
+import { layoutSchema, type Layout } from "../audio/layout";
+import type { Frames, Hertz } from "../audio/units";
 import { hashSchema, specOf, wholeChain, type Deliverable, type Item, type ProjectDocument } from "./document";
 
 /** What must be known of a recording before a master of it can be asked for. */

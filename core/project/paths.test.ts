@@ -1,10 +1,10 @@
 /** Edits on a stale state: which contradict one another, by the paths that they read and write. */
 import { describe, expect, it } from "vitest";
-import { newChainEntry } from "../process";
+import { newChainEntry } from "../processors";
 import { newRepairStep } from "../repair";
 import { learnNoise } from "../repair/noise-profile";
-import { newFormat } from "../render/recipe";
-import { SPECS } from "../spec";
+import { newFormat } from "../delivery/recipe";
+import { SPECS } from "../delivery/specs";
 import { steadyNoise } from "../testing/degraded";
 import { applyCommand, commandAccess, COMMANDS, CommandProblem, type Command, type CommandName } from "./commands";
 import { projectSchema, type ProjectDocument } from "./document";

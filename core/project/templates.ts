@@ -1,5 +1,5 @@
 import { PLAIN_NAMING, projectAboutSchema, type ProjectDocument, type TEMPLATE_IDS } from "./document";
-import { newFormat, type MasterFormat } from "../render/recipe";
+import { newFormat, type MasterFormat } from "../delivery/recipe";
 
 export type TemplateId = (typeof TEMPLATE_IDS)[number];
 

@@ -1,8 +1,8 @@
 /** What the server tells of a project, as it goes over the wire: the server's rows and the page's state are the same. */
 import type { Figures } from "../measure";
-import type { MasterResult } from "../render/master";
-import type { Layout } from "../signal/layout";
-import type { Standing } from "../spec/verdict";
+import type { MasterResult } from "../delivery/render-master";
+import type { Layout } from "../audio/layout";
+import type { Standing } from "../delivery/compliance";
 import type { ProjectDocument } from "./document";
 import type { KnownRecordings, MasterInputs } from "./master-inputs";
 

@@ -1,8 +1,8 @@
 import { describe, expect, it } from "vitest";
-import { layoutNamed } from "../signal/layout";
-import { framesOf, type Planar } from "../signal/units";
+import { layoutNamed } from "../audio/layout";
+import { framesOf, type Planar } from "../audio/units";
 import { joined, memoryFrames, noise, sameBits, sine } from "../testing/signals";
-import type { ChainEntry } from "../process";
+import type { ChainEntry } from "../processors";
 import { ChainReader } from "./chain-reader";
 import { ChainStage } from "./chain-stage";
 

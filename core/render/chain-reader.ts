@@ -1,10 +1,10 @@
-import type { FrameSource } from "../files/sound-file";
-import { withoutNonFinite } from "../signal/finite";
-import type { StreamFormat } from "../measure/measurement";
-import type { ChainEntry } from "../process";
-import { emptyPlanar, framesOf, slicePlanar, type Frames, type Planar } from "../signal/units";
+import type { FrameSource } from "../audio/frame-source";
+import { withoutNonFinite } from "../audio/non-finite";
+import type { StreamFormat } from "../audio/stream-format";
+import type { ChainEntry } from "../processors";
+import { emptyPlanar, framesOf, slicePlanar, type Frames, type Planar } from "../audio/units";
 import { ChainStage, type Failure, type Reductions } from "./chain-stage";
-import type { StreamRange } from "./stage";
+import type { StreamRange } from "../audio/stage";
 
 /** Read and processed at a time, frames × channels: little, so that a listener waits for little. */
 const BLOCK_SAMPLES = 4096;

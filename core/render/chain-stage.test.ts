@@ -1,12 +1,12 @@
 import { newTags } from "../files/tags";
-import { newFormat } from "./recipe";
+import { newFormat } from "../delivery/recipe";
 import { describe, expect, it } from "vitest";
-import { newChainEntry, processorNamed, PROCESSORS, type ChainEntry } from "../process";
-import { layoutNamed } from "../signal/layout";
+import { newChainEntry, processorNamed, PROCESSORS, type ChainEntry } from "../processors";
+import { layoutNamed } from "../audio/layout";
 import { joined, memoryFrames, noise } from "../testing/signals";
 import { MemorySink, memorySource } from "../files/bytes";
 import { ChainStage } from "./chain-stage";
-import { renderMaster } from "./master";
+import { renderMaster } from "../delivery/render-master";
 
 const FORMAT = { sampleRate: 48000, layout: layoutNamed("stereo")! };
 const gain = (gainDb: number, id = "g"): ChainEntry => ({ type: "gain", id, bypass: false, gainDb });

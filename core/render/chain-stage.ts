@@ -1,8 +1,8 @@
-import type { StreamFormat } from "../measure/measurement";
-import { createProcessor, processorNamed, type ChainEntry } from "../process";
-import type { Processor } from "../process/processor";
-import { emptyPlanar, framesOf, type Decibels, type Frames, type Planar } from "../signal/units";
-import { Skip, type Stage } from "./stage";
+import type { StreamFormat } from "../audio/stream-format";
+import { createProcessor, processorNamed, type ChainEntry } from "../processors";
+import type { Processor } from "../processors/processor";
+import { emptyPlanar, framesOf, type Decibels, type Frames, type Planar } from "../audio/units";
+import { Skip, type Stage } from "../audio/stage";
 
 /** Samples above this are no sound any more: +80 dB over full scale. */
 const RUN_AWAY = 1e4;

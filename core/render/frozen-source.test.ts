@@ -1,13 +1,13 @@
 /** What is frozen is what a render gives, in whatever order it is made; what is not made yet is as it came. */
 import { describe, expect, it } from "vitest";
-import { newChainEntry } from "../process";
+import { newChainEntry } from "../processors";
 import type { SegmentStore } from "../repair/repaired-source";
-import { layoutNamed } from "../signal/layout";
-import { slicePlanar, type Planar } from "../signal/units";
+import { layoutNamed } from "../audio/layout";
+import { slicePlanar, type Planar } from "../audio/units";
 import { memoryFrames, noise, sameBits } from "../testing/signals";
 import { ChainStage } from "./chain-stage";
 import { Freezer, frozenFrames, frozenSource } from "./frozen-source";
-import { stream } from "./stage";
+import { stream } from "../audio/stage";
 import { joined } from "../testing/signals";
 
 const RATE = 8000;

@@ -3,18 +3,19 @@
  * with the chain's whole memory as run-up, and kept by what it was made from. Their samples are those of a render, or
  * differ from them below −140 dB where a recursive filter remembers for longer.
  */
-import type { Piece } from "../arrange/piece";
-import { madeSource } from "../files/made-source";
-import type { FrameSource } from "../files/sound-file";
+import type { Piece } from "../edit-list/clip";
+import { madeSource } from "../audio/cached-segment-source";
+import type { FrameSource } from "../audio/frame-source";
 import { digest } from "../math/digest";
-import type { StreamFormat } from "../measure/measurement";
-import { soundingEntry, type ChainEntry } from "../process";
+import type { StreamFormat } from "../audio/stream-format";
+import { soundingEntry, type ChainEntry } from "../processors";
 import type { RepairStep } from "../repair";
 import type { SegmentStore } from "../repair/repaired-source";
-import type { Frames, Hertz, Seconds } from "../signal/units";
+import type { Frames, Hertz, Seconds } from "../audio/units";
 import { ChainReader } from "./chain-reader";
 import { chainMemorySeconds } from "./chain-stage";
-import { canonicalJson, CORE_VERSION } from "./recipe";
+import { canonicalJson } from "../math/canonical-json";
+import { CORE_VERSION } from "../audio/core-version";
 
 /** Short, so that what lies under the playhead is made soon after a change. */
 const SEGMENT: Seconds = 2;

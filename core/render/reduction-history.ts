@@ -1,4 +1,4 @@
-import type { Decibels, Seconds } from "../signal/units";
+import type { Decibels, Seconds } from "../audio/units";
 import type { Reductions } from "./chain-stage";
 
 /** What the processors of a chain took off over time. */

@@ -1,6 +1,6 @@
 /** Where clicks are: samples that neither those before nor those after them predict, for a short while, and nothing else around. */
-import type { Frames, Hertz, Seconds } from "../signal/units";
-import { predictor } from "./prediction";
+import type { Frames, Hertz, Seconds } from "../audio/units";
+import { predictor } from "../dsp/linear-prediction";
 
 export interface Click {
   /** Indices of the first spoilt sample and the one after the last. */

@@ -1,11 +1,12 @@
 import { amountOf } from "./amount";
-import { dbToGain, gainToDb } from "../signal/decibel";
-import { formatDb } from "../signal/format";
-import type { Parameters, SettingsOf } from "../process/parameter";
-import type { Seconds } from "../signal/units";
+import { dbToGain, gainToDb } from "../audio/decibel";
+import { formatDb } from "../audio/format";
+import type { Parameters, SettingsOf } from "../parameters/parameter";
+import type { Seconds } from "../audio/units";
 import { clicksIn, predictors, type Click, type ClickKind } from "./click-detection";
-import { mendGap } from "./prediction";
-import type { Place, RepairDefinition, RepairFormat } from "./repair";
+import { mendGap } from "../dsp/linear-prediction";
+import type { RepairDefinition, RepairFormat } from "./repair";
+import type { Place } from "../audio/block-context";
 
 const parametersFor = (thresholdDb: number, longestMs: number) =>
   ({

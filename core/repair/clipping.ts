@@ -1,9 +1,9 @@
 import { amountOf } from "./amount";
-import { dbToGain } from "../signal/decibel";
-import { formatDb } from "../signal/format";
+import { dbToGain } from "../audio/decibel";
+import { formatDb } from "../audio/format";
 import type { RepairDefinition } from "./repair";
-import { frameNear } from "./spectral/frames";
-import { Declipper } from "./spectral/declipping";
+import { frameNear } from "../dsp/stft";
+import { Declipper } from "../dsp/declipping";
 
 const parameters = {
   levelDbfs: {

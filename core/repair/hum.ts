@@ -1,10 +1,10 @@
 import * as z from "zod";
-import { dbToGain } from "../signal/decibel";
-import { formatDb, formatHertz } from "../signal/format";
-import type { Hertz } from "../signal/units";
+import { dbToGain } from "../audio/decibel";
+import { formatDb, formatHertz } from "../audio/format";
+import type { Hertz } from "../audio/units";
 import type { RepairDefinition, RepairFormat, RepairWork } from "./repair";
-import { Decimation } from "./spectral/decimation";
-import { steadyTones, type ToneSetting } from "./spectral/steady-tones";
+import { Decimation } from "../dsp/decimation";
+import { steadyTones, type ToneSetting } from "../dsp/harmonic-canceller";
 
 const depthDb = {
   kind: "number",

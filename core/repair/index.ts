@@ -1,19 +1,19 @@
 import * as z from "zod";
-import { defaultsOf, parameterShape, settingsFrom, type Parameters, type SettingsOf } from "../process/parameter";
+import { defaultsOf, parameterShape, settingsFrom, type Parameters, type SettingsOf } from "../parameters/parameter";
 import { clicks, mouthNoise } from "./clicks";
 import { clipping } from "./clipping";
-import { gainLine } from "./gain-line";
+import { gainLine } from "./gain-envelope";
 import { hum, tones } from "./hum";
-import { level } from "./level";
+import { level } from "./region-gain";
 import { noise } from "./noise";
-import { replace } from "./replace";
+import { replace } from "./spectral-inpainting";
 import { reverberation } from "./reverberation";
-import { sides } from "./sides";
+import { sides } from "./channel-repair";
 import { spikes } from "./spikes";
-import { voice } from "./voice";
-import type { Hertz } from "../signal/units";
+import { voice } from "./speech-denoise";
+import type { Hertz } from "../audio/units";
 import type { RepairDefinition } from "./repair";
-import { regionSchema, type Region } from "./where";
+import { regionSchema, type Region } from "./time-frequency-region";
 
 const erase = <P extends Parameters>(definition: RepairDefinition<P>): RepairDefinition => ({
   ...definition,

@@ -1,17 +1,17 @@
 import { describe, expect, it } from "vitest";
-import { arrangedSource } from "../arrange/arranged-source";
-import { replaced } from "../arrange/edits";
-import { stretchPiece, type Piece } from "../arrange/piece";
+import { arrangedSource } from "../edit-list/edit-list-source";
+import { replaced } from "../edit-list/edits";
+import { stretchPiece, type Piece } from "../edit-list/clip";
 import { converted, conversionSchema } from "../convert/conversion";
-import type { FrameSource } from "../files/sound-file";
-import { featuresOf } from "../places/features";
-import { stream } from "../render/stage";
-import { layoutForChannels } from "../signal/layout";
-import { framesOf } from "../signal/units";
+import type { FrameSource } from "../audio/frame-source";
+import { featuresOf } from "../events/speech-features";
+import { stream } from "../audio/stage";
+import { layoutForChannels } from "../audio/layout";
+import { framesOf } from "../audio/units";
 import { speechLike } from "../testing/degraded";
-import { newRepairStep } from "./index";
+import { newRepairStep } from ".";
 import { repairedSource } from "./repaired-source";
-import { similarPlaces } from "./similar";
+import { similarPlaces } from "./template-matching";
 
 const RATE = 8000;
 const HOURS = 2;

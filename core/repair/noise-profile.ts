@@ -1,9 +1,9 @@
 /** What a noise is like: its power in narrow bands, learned from a stretch that holds nothing else. */
 import * as z from "zod";
-import { fromBase64, toBase64 } from "../signal/base64";
-import { dbToPower, powerToDb } from "../signal/decibel";
-import type { Decibels, Frames, Hertz, Planar, Seconds } from "../signal/units";
-import { frameNear, inPairs, SpectralFrames } from "./spectral/frames";
+import { fromBase64, toBase64 } from "../math/base64";
+import { dbToPower, powerToDb } from "../audio/decibel";
+import type { Decibels, Frames, Hertz, Planar, Seconds } from "../audio/units";
+import { frameNear, inPairs, SpectralFrames } from "../dsp/stft";
 
 /** Levels are kept in steps of three quarters of a decibel from here up: strong tones rise above 0. */
 const LOWEST_DB: Decibels = -165;

@@ -1,9 +1,9 @@
-import { dbToGain, dbToPower } from "../signal/decibel";
-import type { Decibels } from "../signal/units";
+import { dbToGain, dbToPower } from "../audio/decibel";
+import type { Decibels } from "../audio/units";
 import { noiseFrames, noiseProfileSchema, profilePowers } from "./noise-profile";
 import type { RepairDefinition } from "./repair";
-import { Resolution, turnDown, type UnwantedRows } from "./resolution";
-import { FOLLOWING_REACH, followedNoise } from "./wanted-share";
+import { Resolution, turnDown } from "./multi-resolution-suppressor";
+import { type UnwantedRows, FOLLOWING_REACH, followedNoise } from "./wiener-suppressor";
 
 const parameters = {
   depthDb: {

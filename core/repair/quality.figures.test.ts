@@ -17,8 +17,8 @@ import {
 import { kurtosis } from "../testing/kurtosis";
 import { nearer, roomed } from "../testing/room";
 import { memoryFrames } from "../testing/signals";
-import { newRepairStep, repairNamed, repairSettings } from "./index";
-import { learnRoom } from "./learned-room";
+import { newRepairStep, repairNamed, repairSettings } from ".";
+import { learnRoom } from "./reverb-estimation";
 import { learnNoise } from "./noise-profile";
 import { repairedSource } from "./repaired-source";
 

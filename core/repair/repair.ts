@@ -1,18 +1,8 @@
+import type { Place } from "../audio/block-context";
 import type * as z from "zod";
-import type { Parameters, SettingsOf } from "../process/parameter";
-import type { Region } from "./where";
-import type { Frames, Hertz, Planar, Seconds } from "../signal/units";
-
-/** Where a block lies in its recording: `first` is the frame that its first sample is, and may be before the start. */
-export interface Place {
-  first: Frames;
-  /** What of the block is asked for; the rest are surroundings. */
-  from: Frames;
-  to: Frames;
-  /** What of the block the recording holds; before and after, the block is silent. */
-  heldFrom: Frames;
-  heldTo: Frames;
-}
+import type { Parameters, SettingsOf } from "../parameters/parameter";
+import type { Region } from "./time-frequency-region";
+import type { Frames, Hertz, Planar, Seconds } from "../audio/units";
 
 /** What a repair needs to know of what it works on. */
 export interface RepairFormat {

@@ -1,12 +1,12 @@
 import { describe, expect, it } from "vitest";
-import { heardSource } from "./heard-source";
-import { isAtWork, newRepairStep, REPAIRS, repairsSchema, type RepairStep } from "./index";
+import { heardSource } from "./cached-repair-source";
+import { isAtWork, newRepairStep, REPAIRS, repairsSchema, type RepairStep } from ".";
 import { learnNoise } from "./noise-profile";
 import { repairedSource, segmentFrames, type SegmentStore } from "./repaired-source";
 import { repairsKey } from "./repairs-key";
 import { clicked, mixed, speechLike, steadyNoise } from "../testing/degraded";
 import { memoryFrames, sameBits } from "../testing/signals";
-import type { Planar } from "../signal/units";
+import type { Planar } from "../audio/units";
 
 const RATE = 16_000;
 const SECONDS = 18;

@@ -2,20 +2,12 @@
  * A recording after its repairs, from any place: each step is made in segments that lie at fixed places, with
  * surroundings, so that any segment can be made by anyone in any order, kept by what it was made from, and is the same.
  */
-import type { FrameSource } from "../files/sound-file";
-import {
-  emptyPlanar,
-  framesOf,
-  slicePlanar,
-  type Frames,
-  type Hertz,
-  type Planar,
-  type Seconds,
-} from "../signal/units";
-import { isAtWork, repairNamed, repairSettings, whereOf, type RepairStep } from "./index";
+import type { FrameSource } from "../audio/frame-source";
+import { emptyPlanar, framesOf, slicePlanar, type Frames, type Hertz, type Planar, type Seconds } from "../audio/units";
+import { isAtWork, repairNamed, repairSettings, whereOf, type RepairStep } from ".";
 import type { RepairWork } from "./repair";
 import { repairsKey } from "./repairs-key";
-import { confine, hullOf, PLAIN_FADE, regionReach } from "./where";
+import { confine, hullOf, PLAIN_FADE, regionReach } from "./time-frequency-region";
 
 const SEGMENT: Seconds = 8;
 /** Segments that each step keeps at hand. */

@@ -1,6 +1,7 @@
 import { digest } from "../math/digest";
-import { canonicalJson, CORE_VERSION } from "../render/recipe";
-import type { RepairStep } from "./index";
+import { canonicalJson } from "../math/canonical-json";
+import { CORE_VERSION } from "../audio/core-version";
+import type { RepairStep } from ".";
 
 /** What the result of steps on a recording is kept by: content, steps and version; names of steps do not count. */
 export const repairsKey = (content: string, steps: readonly RepairStep[]): string =>

@@ -1,11 +1,11 @@
-import { dbToGain, dbToPower } from "../signal/decibel";
-import { formatDb } from "../signal/format";
-import { exp } from "../math/elementary";
+import { dbToGain, dbToPower } from "../audio/decibel";
+import { formatDb } from "../audio/format";
+import { exp } from "../math/deterministic-math";
 import type { RepairDefinition } from "./repair";
-import { Resolution, turnDown, type Unwanted } from "./resolution";
-import { frameNear } from "./spectral/frames";
-import type { SettingsOf } from "../process/parameter";
-import type { Hertz, Seconds } from "../signal/units";
+import { Resolution, turnDown, type Unwanted } from "./multi-resolution-suppressor";
+import { frameNear } from "../dsp/stft";
+import type { SettingsOf } from "../parameters/parameter";
+import type { Hertz, Seconds } from "../audio/units";
 
 const parameters = {
   tailSeconds: {

@@ -1,7 +1,7 @@
-import { dbToGain, gainToDb } from "../signal/decibel";
-import { formatDb } from "../signal/format";
-import type { Frames, Planar } from "../signal/units";
-import { fillForeign, FOREIGN_REACH, foreignStretches } from "./foreign";
+import { dbToGain, gainToDb } from "../audio/decibel";
+import { formatDb } from "../audio/format";
+import type { Frames, Planar } from "../audio/units";
+import { fillForeign, FOREIGN_REACH, foreignStretches } from "./impulse-repair";
 import type { RepairDefinition, RepairPlace } from "./repair";
 
 const parameters = {

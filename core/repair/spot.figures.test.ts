@@ -1,13 +1,13 @@
 import { describe, expect, it } from "vitest";
-import { butterworth, SectionFilter } from "../signal/butterworth";
-import { gainToDb, powerToDb } from "../signal/decibel";
+import { butterworth, SectionFilter } from "../dsp/butterworth";
+import { gainToDb, powerToDb } from "../audio/decibel";
 import { meanPower, musicLike, speechLike, steadyNoise } from "../testing/degraded";
 import { memoryFrames } from "../testing/signals";
-import { lineDb } from "./gain-line";
-import { newRepairStep, type RepairStep } from "./index";
+import { lineDb } from "./gain-envelope";
+import { newRepairStep, type RepairStep } from ".";
 import { repairedSource } from "./repaired-source";
-import { similarPlaces } from "./similar";
-import { shareInside } from "./where";
+import { similarPlaces } from "./template-matching";
+import { shareInside } from "./time-frequency-region";
 
 const RATE = 48_000;
 const AT = 3 * RATE;

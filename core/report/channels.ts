@@ -1,7 +1,7 @@
 /** Figures of each channel, as rows of a table. */
 import type { Figures } from "../measure";
-import { formatDb } from "../signal/format";
-import { layoutForChannels, layoutNamed } from "../signal/layout";
+import { formatDb } from "../audio/format";
+import { layoutForChannels, layoutNamed } from "../audio/layout";
 
 export const CHANNEL_COLUMNS = ["sample peak dBFS", "true peak dBTP", "RMS dBFS", "share of the loudness dB"] as const;
 

@@ -1,6 +1,6 @@
 import type { Figures } from "../measure";
-import { formatDb, formatTime } from "../signal/format";
-import type { LimitedFigure } from "../spec/spec";
+import { formatDb, formatTime } from "../audio/format";
+import type { LimitedFigure } from "../delivery/spec";
 
 /** A figure in tables: on screen, in CSV and in reports. */
 export interface FigureColumn {

@@ -1,7 +1,6 @@
 import type { Curves } from "../measure";
 import type { Curve } from "../measure/measurement";
 import { FINE_BANDS, joinedBands } from "../measure/spectrum";
-import type { ReportDrawings } from "./entry";
 
 /** Rows of the spectra curve that hold all channels together. */
 export const SPECTRUM_ROWS = { average: 0, peak: 1, floor: 2 } as const;
@@ -50,4 +49,16 @@ export function drawingsOf({ momentaryLufs, shortTermLufs, spectraDbfs }: Curves
     averageDbfs: spectrum(SPECTRUM_ROWS.average),
     peakDbfs: spectrum(SPECTRUM_ROWS.peak),
   };
+}
+
+/** What is drawn in reports: as fine as it can be seen there, so that thousands of entries fit into memory. */
+export interface ReportDrawings {
+  seconds: number;
+  /** Highest of each of at most 1,200 equal parts; `null` for silence. */
+  momentaryLufs: (number | null)[];
+  shortTermLufs: (number | null)[];
+  distribution: { lufs: number; share: number }[];
+  /** Sixth octaves. */
+  averageDbfs: (number | null)[];
+  peakDbfs: (number | null)[];
 }

@@ -1,21 +1,9 @@
+import { type ReportDrawings, drawingsOf } from "./drawings";
 import { findingsOf } from "../findings";
 import type { Finding } from "../findings/finding";
 import type { Figures, Measured } from "../measure";
-import { drawingsOf } from "./drawings";
-import type { DeliverySpec } from "../spec/spec";
-import { check, type Verdict } from "../spec/verdict";
-
-/** What is drawn in reports: as fine as it can be seen there, so that thousands of entries fit into memory. */
-export interface ReportDrawings {
-  seconds: number;
-  /** Highest of each of at most 1,200 equal parts; `null` for silence. */
-  momentaryLufs: (number | null)[];
-  shortTermLufs: (number | null)[];
-  distribution: { lufs: number; share: number }[];
-  /** Sixth octaves. */
-  averageDbfs: (number | null)[];
-  peakDbfs: (number | null)[];
-}
+import type { DeliverySpec } from "../delivery/spec";
+import { check, type Verdict } from "../delivery/compliance";
 
 /** One recording in a report; `problem` where it could not be measured. */
 export interface ReportEntry {

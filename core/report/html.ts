@@ -1,6 +1,6 @@
-import { formatDb, formatRate } from "../signal/format";
-import { LIMITED_FIGURES, type DeliverySpec } from "../spec/spec";
-import { marginWords, type Standing } from "../spec/verdict";
+import { formatDb, formatRate } from "../audio/format";
+import { LIMITED_FIGURES, type DeliverySpec } from "../delivery/spec";
+import { marginWords, type Standing } from "../delivery/compliance";
 import { CHANNEL_COLUMNS, channelRows } from "./channels";
 import { FIGURE_COLUMNS, figureWords, lengthWords } from "./columns";
 import { entryStanding, type ReportEntry } from "./entry";

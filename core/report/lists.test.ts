@@ -1,11 +1,11 @@
 import { describe, expect, it } from "vitest";
 import { newTags } from "../files/tags";
-import { newChainEntry } from "../process";
-import { masterNames, unknownTokens } from "../project/names";
+import { newChainEntry } from "../processors";
+import { masterNames, unknownTokens } from "../project/filename-pattern";
 import { newProject } from "../project/templates";
 import type { Item } from "../project/document";
-import { newFormat } from "../render/recipe";
-import { layoutNamed } from "../signal/layout";
+import { newFormat } from "../delivery/recipe";
+import { layoutNamed } from "../audio/layout";
 import { chaptersJson, chaptersText, cueSheet, equaliserCsv, markersCsv } from "./lists";
 
 const item = (id: string, name: string, more: Partial<Item> = {}): Item => ({

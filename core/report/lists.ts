@@ -1,15 +1,15 @@
 /** Lists that go with a delivery: cue sheet, markers, chapters, curves of equalisers. */
 import { csvText } from "./csv-text";
-import { Arrangement } from "../arrange/arrangement";
+import { Arrangement } from "../edit-list/edit-list";
 import type { Tags } from "../files/tags";
 import type { Item, ProjectDocument } from "../project/document";
 import type { KnownRecordings } from "../project/master-inputs";
-import { settingsOf } from "../process";
-import { sectionsOfBand, type EqualiserBand } from "../process/equaliser";
-import { powerAt } from "../signal/analogue";
-import { powerToDb } from "../signal/decibel";
-import { formatClock } from "../signal/format";
-import type { Hertz, Seconds } from "../signal/units";
+import { settingsOf } from "../processors";
+import { sectionsOfBand, type EqualiserBand } from "../processors/equaliser";
+import { powerAt } from "../dsp/analogue-filter";
+import { powerToDb } from "../audio/decibel";
+import { formatClock } from "../audio/format";
+import type { Hertz, Seconds } from "../audio/units";
 
 export interface CueTrack {
   file: string;

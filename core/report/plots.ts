@@ -1,7 +1,7 @@
 import { FINE_BANDS, fineEdge } from "../measure/spectrum";
-import { formatTime } from "../signal/format";
-import type { Limit } from "../spec/spec";
-import type { ReportDrawings } from "./entry";
+import { formatTime } from "../audio/format";
+import type { Limit } from "../delivery/spec";
+import type { ReportDrawings } from "./drawings";
 import { below, boxOf, frameOf, horizontals, lineOf, type Frame, type Plot } from "./plot";
 
 function curveLine(levels: readonly (number | null)[], seconds: number, frame: Frame): string {

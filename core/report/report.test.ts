@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { Measurer, type Measured } from "../measure";
-import { layoutNamed } from "../signal/layout";
-import { specNamed } from "../spec";
+import { layoutNamed } from "../audio/layout";
+import { specNamed } from "../delivery/specs";
 import { joined, noise, sine } from "../testing/signals";
 import { FIGURE_COLUMNS, figureWords } from "./columns";
 import { csvRows } from "./csv";

@@ -1,6 +1,6 @@
 /** Sound with known clean originals, what spoils it, and how near a repair comes: for tests and the bench. */
 import { Random } from "../math/random";
-import type { Decibels, Hertz } from "../signal/units";
+import type { Decibels, Hertz } from "../audio/units";
 
 export const meanPower = (x: Float32Array): number => x.reduce((sum, v) => sum + v * v, 0) / x.length;
 

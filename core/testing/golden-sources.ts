@@ -1,7 +1,7 @@
 /** Recordings that golden renders are made from: made in code, the same anywhere. */
-import type { FrameSource } from "../files/sound-file";
-import { layoutNamed, type Layout } from "../signal/layout";
-import type { Hertz, Planar } from "../signal/units";
+import type { FrameSource } from "../audio/frame-source";
+import { layoutNamed, type Layout } from "../audio/layout";
+import type { Hertz, Planar } from "../audio/units";
 import { clicked, drifting, mixed, musicLike, speechLike, spiked, steadyNoise } from "./degraded";
 import { memoryFrames } from "./signals";
 

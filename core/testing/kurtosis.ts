@@ -1,4 +1,4 @@
-import { SpectralFrames } from "../repair/spectral/frames";
+import { SpectralFrames } from "../dsp/stft";
 
 /**
  * Kurtosis of the powers of all bins, each over its own mean: that of noise is 9 whatever its spectrum, single bins

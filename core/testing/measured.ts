@@ -2,9 +2,10 @@
 import { Analysis } from "../measure/analysis";
 import { Measurer, type Figures } from "../measure";
 import { LongTermSpectra } from "../measure/long-term-spectra";
-import type { MeasurementDefinition, StreamFormat } from "../measure/measurement";
-import { layoutNamed } from "../signal/layout";
-import { framesOf, slicePlanar, type Planar } from "../signal/units";
+import type { MeasurementDefinition } from "../measure/measurement";
+import type { StreamFormat } from "../audio/stream-format";
+import { layoutNamed } from "../audio/layout";
+import { framesOf, slicePlanar, type Planar } from "../audio/units";
 
 export const format = (sampleRate = 48_000, layout = "stereo"): StreamFormat => ({
   sampleRate,

@@ -1,9 +1,9 @@
 /** A made-up room around sound, and how much of it a repair takes away: for tests and the bench. */
 import { Fft } from "../math/fft";
 import { newRepairStep, repairSettings } from "../repair";
-import type { LearnedTail } from "../repair/learned-room";
+import type { LearnedTail } from "../repair/reverb-estimation";
 import { roomResolutions, roomTail } from "../repair/reverberation";
-import type { Decibels, Hertz, Seconds } from "../signal/units";
+import type { Decibels, Hertz, Seconds } from "../audio/units";
 import { meanPower, steadyNoise } from "./degraded";
 
 /** Direct sound with its first 50 ms, and the rest. */

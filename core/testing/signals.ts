@@ -1,8 +1,8 @@
 /** Test signals and an independent, exact look between samples: for tests only. */
 import { Random } from "../math/random";
-import type { FrameSource } from "../files/sound-file";
-import { dbToGain } from "../signal/decibel";
-import { slicePlanar, type Planar } from "../signal/units";
+import type { FrameSource } from "../audio/frame-source";
+import { dbToGain } from "../audio/decibel";
+import { slicePlanar, type Planar } from "../audio/units";
 
 export function sine(hertz: number, peakDb: number, seconds: number, sampleRate: number, turns = 0): Float32Array {
   const x = new Float32Array(Math.round(seconds * sampleRate));

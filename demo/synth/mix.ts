@@ -1,4 +1,4 @@
-import { emptyPlanar, type Planar } from "@core/signal/units";
+import { emptyPlanar, type Planar } from "@core/audio/units";
 import { RATE } from "./instruments";
 
 /** Adds `x` to a channel from `seconds` on. */

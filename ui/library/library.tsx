@@ -7,7 +7,7 @@ import Link from "next/link";
 import { useEffect, useState } from "react";
 import type { ProjectStanding, ProjectSummary } from "@core/project/views";
 import { TEMPLATES } from "@core/project/templates";
-import { formatTime } from "@core/signal/format";
+import { formatTime } from "@core/audio/format";
 import { api } from "@ui/shared/api";
 import { Button } from "@ui/shared/button";
 import { SearchField } from "@ui/shared/search-field";

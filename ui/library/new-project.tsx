@@ -3,7 +3,7 @@
 import { useRouter } from "next/navigation";
 import { useState } from "react";
 import { TEMPLATES, type TemplateId } from "@core/project/templates";
-import { specNamed } from "@core/spec";
+import { specNamed } from "@core/delivery/specs";
 import { api } from "@ui/shared/api";
 import { Button } from "@ui/shared/button";
 import { SheetDialog } from "@ui/shared/sheet-dialog";

@@ -4,10 +4,10 @@ import { create } from "zustand";
 import { SOUND_EXTENSIONS } from "@core/files/extensions";
 import { findingsOf } from "@core/findings";
 import type { Figures } from "@core/measure";
-import { drawingsOf } from "@core/report/drawings";
-import { failedEntry, type ReportDrawings, type ReportEntry } from "@core/report/entry";
-import { specNamed } from "@core/spec";
-import { check } from "@core/spec/verdict";
+import { drawingsOf, type ReportDrawings } from "@core/report/drawings";
+import { failedEntry, type ReportEntry } from "@core/report/entry";
+import { specNamed } from "@core/delivery/specs";
+import { check } from "@core/delivery/compliance";
 import { ServerProblem } from "@ui/shared/api";
 import { ForeignFormat, measureInBrowser } from "@ui/shared/measuring";
 

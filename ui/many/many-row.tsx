@@ -1,8 +1,8 @@
 import { memo } from "react";
 import { FIGURE_COLUMNS, figureWords } from "@core/report/columns";
 import { entryStanding, type EntryStanding } from "@core/report/entry";
-import { formatBytes, formatTime } from "@core/signal/format";
-import { marginWords, type Standing } from "@core/spec/verdict";
+import { formatBytes, formatTime } from "@core/audio/format";
+import { marginWords, type Standing } from "@core/delivery/compliance";
 import { StandingMark, standingColour } from "@ui/shared/standing-mark";
 import type { BatchRow } from "./batch";
 import type { Order } from "./order";

@@ -1,8 +1,8 @@
 import { describe, expect, it } from "vitest";
 import { entryOf, failedEntry } from "@core/report/entry";
-import { specNamed } from "@core/spec";
+import { specNamed } from "@core/delivery/specs";
 import { Measurer } from "@core/measure";
-import { layoutNamed } from "@core/signal/layout";
+import { layoutNamed } from "@core/audio/layout";
 import { sine } from "@core/testing/signals";
 import type { BatchRow } from "./batch";
 import { shownRows } from "./order";

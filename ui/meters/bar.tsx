@@ -1,7 +1,7 @@
 "use client";
 
 import { useRef, type RefObject } from "react";
-import { formatDb } from "@core/signal/format";
+import { formatDb } from "@core/audio/format";
 import { Hint } from "@ui/shared/hint";
 import { SPOKEN_EVERY_MS } from "./meter-source";
 

@@ -1,7 +1,7 @@
 "use client";
 
 import { useRef } from "react";
-import { formatDb } from "@core/signal/format";
+import { formatDb } from "@core/audio/format";
 import { correlationInk } from "@ui/programme/scales";
 import type { MeterSize } from "./arrangement";
 import { Bar, moveBar, setText, useBar, type Scale } from "./bar";

@@ -1,8 +1,8 @@
 "use client";
 
 import { useRef } from "react";
-import { formatDb } from "@core/signal/format";
-import type { DeliverySpec } from "@core/spec/spec";
+import { formatDb } from "@core/audio/format";
+import type { DeliverySpec } from "@core/delivery/spec";
 import type { MeterName } from "@audio/ring";
 import type { MeterSize } from "./arrangement";
 import { Bar, moveBar, setText, useBar, type Scale } from "./bar";

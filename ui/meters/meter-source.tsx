@@ -2,8 +2,8 @@
 
 import { createContext, useContext, useEffect, useRef } from "react";
 import type { Ring } from "@audio/ring";
-import type { Speaker } from "@core/signal/layout";
-import type { DeliverySpec } from "@core/spec/spec";
+import type { Speaker } from "@core/audio/layout";
+import type { DeliverySpec } from "@core/delivery/spec";
 import type { LevelScheme } from "./arrangement";
 
 /** Where meters read: the engine of this window, or of the one that opened it. */

@@ -1,4 +1,4 @@
-import { hertzAt, shareOf, type FrequencyAxis } from "@core/pictures/rows";
+import { hertzAt, shareOf, type FrequencyAxis } from "@core/spectrogram/frequency-rows";
 import { FIGURES, type Context, type Inks } from "./draw";
 
 const MARKS = [20, 50, 100, 200, 500, 1000, 2000, 5000, 10_000, 20_000, 40_000, 80_000];

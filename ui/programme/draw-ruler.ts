@@ -1,4 +1,4 @@
-import { formatIn, gridOf, type Grid, type TimeContext, type TimeFormat } from "@core/signal/timecode";
+import { formatIn, gridOf, type Grid, type TimeContext, type TimeFormat } from "@core/audio/timecode";
 import type { Stretch } from "@ui/workspace/desk";
 import { FIGURES, line, type Context, type Inks } from "./draw";
 import { xOf } from "./time-window";

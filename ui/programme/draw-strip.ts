@@ -1,4 +1,4 @@
-import { VALUES } from "@core/measure/overview";
+import { VALUES } from "@core/measure/waveform-peaks";
 import type { Stretch } from "@ui/workspace/desk";
 import { line, type Context, type Inks } from "./draw";
 import type { Columns } from "./overview-data";

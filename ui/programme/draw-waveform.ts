@@ -1,7 +1,7 @@
-import { VALUES } from "@core/measure/overview";
-import { dbToGain } from "@core/signal/decibel";
-import { reconstructed } from "@core/signal/reconstruction";
-import type { Planar } from "@core/signal/units";
+import { VALUES } from "@core/measure/waveform-peaks";
+import { dbToGain } from "@core/audio/decibel";
+import { reconstructed } from "@core/dsp/reconstruction";
+import type { Planar } from "@core/audio/units";
 import { FIGURES, level, line, type Context, type Inks } from "./draw";
 import type { Columns } from "./overview-data";
 

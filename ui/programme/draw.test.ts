@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { VALUES } from "@core/measure/overview";
+import { VALUES } from "@core/measure/waveform-peaks";
 import type { Context, Inks } from "./draw";
 import { columnOf, drawCorrelation, drawReduction } from "./draw-curves";
 import { drawLoudness, loudnessY } from "./draw-loudness";

@@ -1,7 +1,7 @@
 "use client";
 
 import { useCallback } from "react";
-import { Arrangement } from "@core/arrange/arrangement";
+import { Arrangement } from "@core/edit-list/edit-list";
 import { useInHand } from "@ui/workspace/in-hand";
 import type { Context, Inks } from "./draw";
 import { drawWaveform } from "./draw-waveform";

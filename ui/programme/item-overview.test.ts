@@ -1,8 +1,8 @@
 import { describe, expect, it } from "vitest";
-import { Arrangement } from "@core/arrange/arrangement";
-import { movedTo, replaced, silence } from "@core/arrange/edits";
-import { stretchPiece, type Piece } from "@core/arrange/piece";
-import { VALUES } from "@core/measure/overview";
+import { Arrangement } from "@core/edit-list/edit-list";
+import { movedTo, replaced, silence } from "@core/edit-list/edits";
+import { stretchPiece, type Piece } from "@core/edit-list/clip";
+import { VALUES } from "@core/measure/waveform-peaks";
 import { ItemOverview } from "./item-overview";
 import type { OverviewData } from "./overview-data";
 

@@ -1,9 +1,9 @@
-import type { Arrangement } from "@core/arrange/arrangement";
-import { framesOfPiece } from "@core/arrange/piece";
-import { arrangedSource } from "@core/arrange/arranged-source";
-import type { SegmentBins } from "@core/measure/segment-bins";
-import { VALUES } from "@core/measure/overview";
-import { emptyPlanar, framesOf, type Planar } from "@core/signal/units";
+import type { Arrangement } from "@core/edit-list/edit-list";
+import { framesOfPiece } from "@core/edit-list/clip";
+import { arrangedSource } from "@core/edit-list/edit-list-source";
+import type { SegmentBins } from "@core/measure/waveform-peak-cache";
+import { VALUES } from "@core/measure/waveform-peaks";
+import { emptyPlanar, framesOf, type Planar } from "@core/audio/units";
 import type { Columns, OverviewData } from "./overview-data";
 
 /** What is drawn of an item: the overview of its recording, piece by piece. Frames are the item's. */

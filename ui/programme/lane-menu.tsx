@@ -1,8 +1,8 @@
 "use client";
 
 import { ArrowDown, ArrowUp } from "lucide-react";
-import { FREQUENCY_SCALES } from "@core/pictures/rows";
-import { formatDb } from "@core/signal/format";
+import { FREQUENCY_SCALES } from "@core/spectrogram/frequency-rows";
+import { formatDb } from "@core/audio/format";
 import type { ItemFacts } from "@ui/workspace/in-hand";
 import { IconButton } from "@ui/shared/icon-button";
 import { Choice, Setting, Slider, Tick } from "@ui/shared/setting";

@@ -1,9 +1,9 @@
 /** Which lanes are drawn, in which order, how tall and how; kept in the browser, for all projects. */
 import { create } from "zustand";
 import { persist } from "zustand/middleware";
-import type { PictureKind } from "@core/pictures/picture";
-import type { FrequencyScale } from "@core/pictures/rows";
-import type { TimeFormat } from "@core/signal/timecode";
+import type { PictureKind } from "@core/spectrogram/spectrogram";
+import type { FrequencyScale } from "@core/spectrogram/frequency-rows";
+import type { TimeFormat } from "@core/audio/timecode";
 import type { PaletteName } from "./scales";
 
 export const LANE_IDS = [

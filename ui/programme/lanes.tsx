@@ -2,8 +2,8 @@
 
 import { useCallback, useMemo } from "react";
 import { pairCurves } from "@core/measure/pair-curve";
-import { levelsAfter, predictChain } from "@core/render/predict";
-import { dbToGain } from "@core/signal/decibel";
+import { levelsAfter, predictChain } from "@core/delivery/predict-chain";
+import { dbToGain } from "@core/audio/decibel";
 import { useDesk, type Stretch } from "@ui/workspace/desk";
 import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
 import { useRepairing } from "@ui/workspace/repairs-made";

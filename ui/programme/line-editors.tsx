@@ -1,10 +1,10 @@
 "use client";
 
 import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent, type RefObject } from "react";
-import { gainPoints, lineDb, type GainPoint } from "@core/repair/gain-line";
+import { gainPoints, lineDb, type GainPoint } from "@core/repair/gain-envelope";
 import type { RepairStep } from "@core/repair";
-import { dbToGain, gainToDb } from "@core/signal/decibel";
-import { formatDb, formatTime } from "@core/signal/format";
+import { dbToGain, gainToDb } from "@core/audio/decibel";
+import { formatDb, formatTime } from "@core/audio/format";
 import { useDesk } from "@ui/workspace/desk";
 import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
 import { recordingFrame, secondsOfRecording } from "@ui/workspace/item-time";

@@ -2,7 +2,7 @@
 import Papa from "papaparse";
 import { csvText, meant } from "@core/report/csv-text";
 import { MARKER_KINDS, type Marker, type MarkerKind } from "@core/project/document";
-import { formatClock } from "@core/signal/format";
+import { formatClock } from "@core/audio/format";
 import type { Stretch } from "@ui/workspace/desk";
 import { recordingFrame, secondsOfRecording, type Timed } from "@ui/workspace/item-time";
 import { line, type Context } from "./draw";

@@ -1,7 +1,7 @@
 "use client";
 
 import { useCallback, useMemo } from "react";
-import { cutsOf } from "@core/arrange/edits";
+import { cutsOf } from "@core/edit-list/edits";
 import { useDesk } from "@ui/workspace/desk";
 import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
 import { drawGrid } from "./draw-ruler";

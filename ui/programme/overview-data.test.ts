@@ -1,10 +1,10 @@
 import { afterEach, describe, expect, it, vi } from "vitest";
 import { MemorySink } from "@core/files/bytes";
-import { HEADER_BYTES, overviewTail } from "@core/files/overview-file";
+import { HEADER_BYTES, overviewTail } from "@core/measure/waveform-peaks-file";
 import { WavWriter } from "@core/files/wav-writer";
 import { Measurer } from "@core/measure";
-import { OverviewBuilder, VALUES } from "@core/measure/overview";
-import { layoutNamed } from "@core/signal/layout";
+import { OverviewBuilder, VALUES } from "@core/measure/waveform-peaks";
+import { layoutNamed } from "@core/audio/layout";
 import { noise } from "@core/testing/signals";
 import { rangeServer } from "@core/testing/range-server";
 import { OverviewData } from "./overview-data";

@@ -1,11 +1,11 @@
 /** What is drawn of a recording: bins of the overview by level, in tiles that are fetched when they are looked at. */
 import type { ByteSource } from "@core/files/bytes";
 import { openSoundFile } from "@core/files/open";
-import { readBins, readCurves, readOverviewHeader, type OverviewHeader } from "@core/files/overview-file";
+import { readBins, readCurves, readOverviewHeader, type OverviewHeader } from "@core/measure/waveform-peaks-file";
 import type { SoundFile } from "@core/files/sound-file";
 import type { Curves } from "@core/measure";
-import { VALUES } from "@core/measure/overview";
-import { framesOf, type Planar } from "@core/signal/units";
+import { VALUES } from "@core/measure/waveform-peaks";
+import { framesOf, type Planar } from "@core/audio/units";
 import { httpSource, plainHttpSource } from "@audio/http-source";
 
 const TILE_BINS = 2048;

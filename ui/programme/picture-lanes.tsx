@@ -1,9 +1,9 @@
 "use client";
 
 import { useCallback, useEffect, useMemo, useState } from "react";
-import { BAND_COUNT, BAND_EDGES } from "@core/measure/tick";
-import type { PictureSettings } from "@core/pictures/picture";
-import { dbToGain } from "@core/signal/decibel";
+import { BAND_COUNT, BAND_EDGES } from "@core/measure/analysis-block";
+import type { PictureSettings } from "@core/spectrogram/spectrogram";
+import { dbToGain } from "@core/audio/decibel";
 import { useDesk, type Stretch } from "@ui/workspace/desk";
 import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
 import { engine } from "@ui/workspace/engine-state";

@@ -4,11 +4,11 @@
  */
 import { PersistentWorker, type WorkerLike } from "@audio/persistent-worker";
 import type { PictureAnswer, PictureRequest } from "@audio/picture.worker";
-import { byteOfPower, dbOfByte, type PictureSettings } from "@core/pictures/picture";
-import { hertzAt, shareOf } from "@core/pictures/rows";
-import type { Piece } from "@core/arrange/piece";
+import { byteOfPower, dbOfByte, type PictureSettings } from "@core/spectrogram/spectrogram";
+import { hertzAt, shareOf } from "@core/spectrogram/frequency-rows";
+import type { Piece } from "@core/edit-list/clip";
 import type { RepairStep } from "@core/repair";
-import { BAND_COUNT, BAND_EDGES } from "@core/measure/tick";
+import { BAND_COUNT, BAND_EDGES } from "@core/measure/analysis-block";
 import type { Curve } from "@core/measure/measurement";
 import { pixelsOfLevels, type PaletteName } from "./scales";
 
@@ -308,7 +308,7 @@ export class PictureTiles {
 
   #start(slot: number): WorkerLike {
     const worker = new PersistentWorker(
-      () => new Worker(new URL("../../audio/picture.worker.ts", import.meta.url), { type: "module" }),
+      () => new Worker(new URL("@audio/picture.worker.ts", import.meta.url), { type: "module" }),
     );
     worker.onmessage = ({ data }: MessageEvent<PictureAnswer>) => {
       const done = this.#underWay.get(data.id);

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
-import { byteOfPower, dbOfByte } from "@core/pictures/picture";
-import { VALUES } from "@core/measure/overview";
+import { byteOfPower, dbOfByte } from "@core/spectrogram/spectrogram";
+import { VALUES } from "@core/measure/waveform-peaks";
 import { hertzOfY, yOfHertz } from "./draw-picture";
 import { gridOfView } from "./draw-ruler";
 import { OverviewData } from "./overview-data";

@@ -1,7 +1,7 @@
 "use client";
 
 import { useEffect, useRef, type RefObject } from "react";
-import { shareOf, hertzAt } from "@core/pictures/rows";
+import { shareOf, hertzAt } from "@core/spectrogram/frequency-rows";
 import { useDesk } from "@ui/workspace/desk";
 import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
 import { FirstWaveform } from "./first-waveform";

@@ -2,7 +2,7 @@
 
 import { useEffect, useState, type RefObject } from "react";
 import type { Curve } from "@core/measure/measurement";
-import { formatDb } from "@core/signal/format";
+import { formatDb } from "@core/audio/format";
 import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
 import { hertzOfY } from "./draw-picture";
 import { useLanes, type LaneId } from "./lane-settings";

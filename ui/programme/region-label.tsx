@@ -1,8 +1,8 @@
 "use client";
 
 import { useEffect, useMemo, useRef } from "react";
-import { curvesOfStretch, figuresOfStretch } from "@core/render/predict";
-import { formatDb } from "@core/signal/format";
+import { curvesOfStretch, figuresOfStretch } from "@core/delivery/predict-chain";
+import { formatDb } from "@core/audio/format";
 import { useDesk } from "@ui/workspace/desk";
 import { itemFrame } from "@ui/workspace/item-time";
 import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";

@@ -1,6 +1,6 @@
 /** Selections: a stretch of time, perhaps only a band of it or a shape drawn by hand, perhaps only one channel. */
-import type { Band } from "@core/signal/butterworth";
-import { formatHertz, formatTime } from "@core/signal/format";
+import type { Band } from "@core/dsp/butterworth";
+import { formatHertz, formatTime } from "@core/audio/format";
 
 export interface Region {
   start: number;

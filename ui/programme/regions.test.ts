@@ -1,12 +1,12 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import type { Marker } from "@core/project/document";
-import { gridOf } from "@core/signal/timecode";
+import { gridOf } from "@core/audio/timecode";
 import { gridLines } from "./draw-ruler";
 import { moveLane, resizeLanes, switchLane, useLanes } from "./lane-settings";
-import { Arrangement } from "@core/arrange/arrangement";
-import { replaced } from "@core/arrange/edits";
-import { stretchPiece, type Piece } from "@core/arrange/piece";
+import { Arrangement } from "@core/edit-list/edit-list";
+import { replaced } from "@core/edit-list/edits";
+import { stretchPiece, type Piece } from "@core/edit-list/clip";
 import { markedFrames, markersToCsv, markersToText, parseClock, parseMarkers, placeMarkers } from "./markers";
 import { bandWords, lengthWords, regionOfOutline } from "./region";
 import { snapped, zeroCrossing } from "./snapping";

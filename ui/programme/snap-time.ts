@@ -1,4 +1,4 @@
-import type { TimeContext } from "@core/signal/timecode";
+import type { TimeContext } from "@core/audio/timecode";
 import { useDesk } from "@ui/workspace/desk";
 import type { ItemFacts } from "@ui/workspace/in-hand";
 import { gridOfView } from "./draw-ruler";

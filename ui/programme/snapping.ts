@@ -1,5 +1,5 @@
 /** Places that a dragged edge is drawn to. */
-import type { Grid } from "@core/signal/timecode";
+import type { Grid } from "@core/audio/timecode";
 
 export interface SnapModel {
   /** Lines to snap to; `null` for none. */

@@ -1,7 +1,7 @@
 "use client";
 
 import { useState } from "react";
-import type { Tempo } from "@core/signal/timecode";
+import type { Tempo } from "@core/audio/timecode";
 import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
 import { useDesk } from "@ui/workspace/desk";
 import { Button } from "@ui/shared/button";

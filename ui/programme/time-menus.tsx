@@ -1,7 +1,7 @@
 "use client";
 
 import { Grid3x3 } from "lucide-react";
-import { TIME_FORMATS, type TimeFormat } from "@core/signal/timecode";
+import { TIME_FORMATS, type TimeFormat } from "@core/audio/timecode";
 import type { ItemFacts } from "@ui/workspace/in-hand";
 import { Choice, Setting, Tick } from "@ui/shared/setting";
 import { useLanes } from "./lane-settings";

@@ -1,7 +1,7 @@
 "use client";
 
 import { useMemo } from "react";
-import { formatIn, type TimeContext } from "@core/signal/timecode";
+import { formatIn, type TimeContext } from "@core/audio/timecode";
 import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
 import { useLanes } from "./lane-settings";
 

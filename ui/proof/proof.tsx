@@ -5,7 +5,7 @@ import Link from "next/link";
 import { useEffect, useRef, useState } from "react";
 import { CONFORMANCE_CASES, CONFORMANCE_RATES, type Reading } from "@core/conformance/cases";
 import type { ConformanceResult } from "@core/conformance/run";
-import { formatDb, formatRate } from "@core/signal/format";
+import { formatDb, formatRate } from "@core/audio/format";
 import { Button } from "@ui/shared/button";
 import { ProgressBar } from "@ui/shared/progress-bar";
 import { StandingMark } from "@ui/shared/standing-mark";

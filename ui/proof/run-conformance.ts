@@ -7,9 +7,7 @@ import type { ConformanceResult } from "@core/conformance/run";
 import { saveAs } from "@ui/shared/save-as";
 
 const start = () =>
-  new PersistentWorker(
-    () => new Worker(new URL("../../audio/conformance.worker.ts", import.meta.url), { type: "module" }),
-  );
+  new PersistentWorker(() => new Worker(new URL("@audio/conformance.worker.ts", import.meta.url), { type: "module" }));
 
 /** Runs all cases at a rate; tells results as they come. Ends early when `signal` is aborted. */
 export function runConformance(

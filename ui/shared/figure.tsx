@@ -1,4 +1,4 @@
-import { formatDb } from "@core/signal/format";
+import { formatDb } from "@core/audio/format";
 
 /** A level with its unit, soft and smaller. */
 export function Figure({

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
-import { LIMITED_FIGURES, type LimitedFigure } from "@core/spec/spec";
-import { SPECS } from "@core/spec";
+import { LIMITED_FIGURES, type LimitedFigure } from "@core/delivery/spec";
+import { SPECS } from "@core/delivery/specs";
 import { gaugeScale } from "./gauge-scale";
 
 describe("margin gauges", () => {

@@ -1,4 +1,4 @@
-import type { Limit, LimitedFigure } from "@core/spec/spec";
+import type { Limit, LimitedFigure } from "@core/delivery/spec";
 
 /** How far a gauge reaches where no limit says otherwise. */
 const REACH: Record<LimitedFigure, readonly [low: number, high: number]> = {

@@ -1,6 +1,6 @@
-import { formatDb } from "@core/signal/format";
-import { LIMITED_FIGURES, type Limit, type LimitedFigure } from "@core/spec/spec";
-import { judge, marginWords, type Standing } from "@core/spec/verdict";
+import { formatDb } from "@core/audio/format";
+import { LIMITED_FIGURES, type Limit, type LimitedFigure } from "@core/delivery/spec";
+import { judge, marginWords, type Standing } from "@core/delivery/compliance";
 import { gaugeScale } from "./gauge-scale";
 import { standingColour } from "./standing-mark";
 

@@ -28,7 +28,7 @@ export async function measureInBrowser(
   onProgress?: (fraction: number, soFar: Measured | null) => void,
 ): Promise<BrowserMeasured> {
   const worker = new PersistentWorker(
-    () => new Worker(new URL("../../audio/measure.worker.ts", import.meta.url), { type: "module" }),
+    () => new Worker(new URL("@audio/measure.worker.ts", import.meta.url), { type: "module" }),
   );
   const { measured, ...rest } = await askWorker<MeasureAnswer>(
     worker,

@@ -1,7 +1,7 @@
 "use client";
 
 import { useState, type KeyboardEvent } from "react";
-import type { NumberParameter } from "@core/process/parameter";
+import type { NumberParameter } from "@core/parameters/parameter";
 import { formatParameter, fromTrack, nudge, parseTyped, toTrack } from "./parameter-scale";
 import { Hint } from "./hint";
 

@@ -1,4 +1,4 @@
-import type { Parameter, Setting } from "@core/process/parameter";
+import type { Parameter, Setting } from "@core/parameters/parameter";
 import { Choice } from "./setting";
 import { NumberField } from "./number-field";
 

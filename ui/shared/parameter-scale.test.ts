@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { PROCESSORS } from "@core/process";
-import type { NumberParameter } from "@core/process/parameter";
+import { PROCESSORS } from "@core/processors";
+import type { NumberParameter } from "@core/parameters/parameter";
 import { formatParameter, fromTrack, nudge, parseTyped, toTrack } from "./parameter-scale";
 
 const NUMBERS = PROCESSORS.flatMap(({ parameters }) => Object.values(parameters)).filter(

@@ -1,4 +1,4 @@
-import type { NumberParameter } from "@core/process/parameter";
+import type { NumberParameter } from "@core/parameters/parameter";
 
 const clamped = (setting: number, { min, max }: NumberParameter) => Math.max(min, Math.min(max, setting));
 

@@ -1,4 +1,4 @@
-import type { Standing } from "@core/spec/verdict";
+import type { Standing } from "@core/delivery/compliance";
 
 const WORDS: Record<Standing, string> = {
   inside: "inside",

@@ -2,11 +2,11 @@
 
 import { Trash2 } from "lucide-react";
 import { useMemo, useState } from "react";
-import type { ChainEntry } from "@core/process";
+import type { ChainEntry } from "@core/processors";
 import type { ChainVersion } from "@core/project/document";
 import { isAtWork } from "@core/repair";
-import { predictNow } from "@core/render/predict";
-import { formatDb } from "@core/signal/format";
+import { predictNow } from "@core/delivery/predict-chain";
+import { formatDb } from "@core/audio/format";
 import { blobUrl } from "@ui/shared/api";
 import { Button } from "@ui/shared/button";
 import { IconButton } from "@ui/shared/icon-button";

@@ -1,7 +1,7 @@
 "use client";
 
 import { EyeOff } from "lucide-react";
-import { formatDb } from "@core/signal/format";
+import { formatDb } from "@core/audio/format";
 import { blobUrl } from "@ui/shared/api";
 import { Choice } from "@ui/shared/setting";
 import { Button } from "@ui/shared/button";

@@ -3,12 +3,12 @@
 import { toast } from "sonner";
 import { create } from "zustand";
 import { persist } from "zustand/middleware";
-import { Arrangement } from "@core/arrange/arrangement";
-import { edgeMoved, jointSet, movedTo, reopened, replaced, silence, sliceOf } from "@core/arrange/edits";
-import { framesOfPiece, PLAIN_JOINT, stretchPiece, type Joint, type Piece } from "@core/arrange/piece";
+import { Arrangement } from "@core/edit-list/edit-list";
+import { edgeMoved, jointSet, movedTo, reopened, replaced, silence, sliceOf } from "@core/edit-list/edits";
+import { framesOfPiece, PLAIN_JOINT, stretchPiece, type Joint, type Piece } from "@core/edit-list/clip";
 import type { Command } from "@core/project/commands";
 import type { NoiseProfile } from "@core/repair/noise-profile";
-import { formatTime } from "@core/signal/format";
+import { formatTime } from "@core/audio/format";
 import { useDesk, type Stretch } from "./desk";
 import type { ItemFacts } from "./in-hand";
 import { itemFrame, type Timed } from "./item-time";

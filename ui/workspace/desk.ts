@@ -1,10 +1,10 @@
 /** What the workspace has in hand and no document keeps: which item, which stretch, what is being heard. */
 import { create } from "zustand";
-import type { ChainEntry } from "@core/process";
-import type { Setting } from "@core/process/parameter";
+import type { ChainEntry } from "@core/processors";
+import type { Setting } from "@core/parameters/parameter";
 import type { RepairStep } from "@core/repair";
-import type { Band } from "@core/signal/butterworth";
-import { MONITOR_ALL, type MonitorSettings } from "@core/listening/monitor";
+import type { Band } from "@core/dsp/butterworth";
+import { MONITOR_ALL, type MonitorSettings } from "@core/monitoring/monitor-matrix";
 import type { Region } from "@ui/programme/region";
 import type { BlindTest } from "./blind-test";
 import type { Heard, Slot } from "./hearing";

@@ -5,7 +5,7 @@ import { findingsOf } from "@core/findings";
 import { wholeChain } from "@core/project/document";
 import { masterInputs, masterKey } from "@core/project/master-inputs";
 import { knownRecordings, type ProjectView } from "@core/project/views";
-import { check, worst, type Standing } from "@core/spec/verdict";
+import { check, worst, type Standing } from "@core/delivery/compliance";
 import type { StageName } from "./desk";
 import { useInHand } from "./in-hand";
 

@@ -1,6 +1,6 @@
 /** What is too heavy is made ahead, up to the last processor that has to be. */
 import { expect, it } from "vitest";
-import { newChainEntry } from "@core/process";
+import { newChainEntry } from "@core/processors";
 import { frozenByCost, type ChainCosts } from "./freezing";
 
 const chain = ["a", "b", "c", "d"].map((id) => newChainEntry("gain", id));

@@ -7,7 +7,7 @@ import { useEffect, useMemo, useState } from "react";
 import { create } from "zustand";
 import type { CostAnswer, CostRequest, EntryCost } from "@audio/cost.worker";
 import type { FreezeAnswer, FreezeRequest } from "@audio/freeze.worker";
-import type { ChainEntry } from "@core/process";
+import type { ChainEntry } from "@core/processors";
 import { isAtWork } from "@core/repair";
 import { frozenFrames } from "@core/render/frozen-source";
 import { askWorker } from "@ui/shared/ask-worker";
@@ -57,9 +57,7 @@ export function useChainCosts(): ChainCosts | null {
     retry: false,
     queryFn: async ({ signal }) => {
       const { costs } = await askWorker<CostAnswer>(
-        new PersistentWorker(
-          () => new Worker(new URL("../../audio/cost.worker.ts", import.meta.url), { type: "module" }),
-        ),
+        new PersistentWorker(() => new Worker(new URL("@audio/cost.worker.ts", import.meta.url), { type: "module" })),
         { chain: still, sampleRate: facts!.sampleRate, layout: layout! } satisfies CostRequest,
         { signal },
       );
@@ -132,7 +130,7 @@ export function useFrozenMade(): void {
       return;
     }
     const worker = new PersistentWorker(
-      () => new Worker(new URL("../../audio/freeze.worker.ts", import.meta.url), { type: "module" }),
+      () => new Worker(new URL("@audio/freeze.worker.ts", import.meta.url), { type: "module" }),
     );
     const ask = (request: FreezeRequest) => worker.postMessage(request);
     const length = frozenFrames(sampleRate);

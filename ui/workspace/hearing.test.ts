@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import type { ChainEntry } from "@core/process";
+import type { ChainEntry } from "@core/processors";
 import { newRepairStep } from "@core/repair";
 import { answered, chanceOf, newBlindTest } from "./blind-test";
 import { programmeOf, type HearingModel, type Slot } from "./hearing";

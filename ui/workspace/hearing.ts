@@ -1,7 +1,7 @@
 /** From what a person wants to hear to what the listening engine plays. */
 import type { Programme, Take } from "@audio/programme-reader";
-import type { Piece } from "@core/arrange/piece";
-import type { ChainEntry } from "@core/process";
+import type { Piece } from "@core/edit-list/clip";
+import type { ChainEntry } from "@core/processors";
 import type { RepairStep } from "@core/repair";
 
 export const HEARD = ["original", "before", "now", "removed", "reference", "first", "second", "difference"] as const;

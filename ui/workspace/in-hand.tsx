@@ -1,17 +1,17 @@
 "use client";
 
 import { createContext, useCallback, useContext, useEffect, useMemo, useState, type ReactNode } from "react";
-import { Arrangement } from "@core/arrange/arrangement";
+import { Arrangement } from "@core/edit-list/edit-list";
 import type { Curves, Figures } from "@core/measure";
-import type { ChainEntry } from "@core/process";
+import type { ChainEntry } from "@core/processors";
 import { isAtWork } from "@core/repair";
 import { deliverableInForce, specOf, wholeChain, type Deliverable, type Item } from "@core/project/document";
 import type { Command } from "@core/project/commands";
 import type { ProjectView, Source } from "@core/project/views";
 import type { ReductionCurves } from "@core/render/reduction-history";
-import { estimatedOf, predictNow, type KnownLevels } from "@core/render/predict";
-import type { DeliverySpec } from "@core/spec/spec";
-import type { LimitedFigures } from "@core/spec/verdict";
+import { estimatedOf, predictNow, type KnownLevels } from "@core/delivery/predict-chain";
+import type { DeliverySpec } from "@core/delivery/spec";
+import type { LimitedFigures } from "@core/delivery/compliance";
 import { ItemOverview } from "@ui/programme/item-overview";
 import { OverviewData } from "@ui/programme/overview-data";
 import { blobUrl } from "@ui/shared/api";

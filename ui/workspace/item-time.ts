@@ -1,4 +1,4 @@
-import type { Arrangement } from "@core/arrange/arrangement";
+import type { Arrangement } from "@core/edit-list/edit-list";
 
 /** What is counted in. */
 export interface Timed {

@@ -3,10 +3,10 @@
 import { Headphones } from "lucide-react";
 import { Popover, ToggleGroup } from "radix-ui";
 import { useEffect, useState } from "react";
-import { LISTEN_TO, type ListenTo, type MonitorSettings } from "@core/listening/monitor";
-import { processorNamed } from "@core/process";
+import { LISTEN_TO, type ListenTo, type MonitorSettings } from "@core/monitoring/monitor-matrix";
+import { processorNamed } from "@core/processors";
 import { repairNamed } from "@core/repair";
-import { STANDARD_FOLD, type FoldCoefficients } from "@core/signal/fold-down";
+import { STANDARD_FOLD, type FoldCoefficients } from "@core/audio/downmix";
 import { Choice, Setting, Tick } from "@ui/shared/setting";
 import { Hint } from "@ui/shared/hint";
 import { useDesk } from "./desk";

@@ -3,7 +3,7 @@
 import { Activity, Pause, Play, Repeat } from "lucide-react";
 import { Popover, ToggleGroup } from "radix-ui";
 import { useCallback, useEffect, useRef, useState } from "react";
-import { formatClock, formatDb, formatTime } from "@core/signal/format";
+import { formatClock, formatDb, formatTime } from "@core/audio/format";
 import type { ListeningEngine } from "@audio/engine";
 import { useLanes } from "@ui/programme/lane-settings";
 import { useTimeWords } from "@ui/programme/use-time";

@@ -2,7 +2,7 @@
 
 import { useCallback, useEffect, useMemo } from "react";
 import { PLAIN_SETTINGS } from "@audio/player";
-import { predictNow } from "@core/render/predict";
+import { predictNow } from "@core/delivery/predict-chain";
 import { blobUrl } from "@ui/shared/api";
 import { useDesk } from "./desk";
 import { engine } from "./engine-state";

@@ -2,8 +2,8 @@
 
 import { RotateCcw } from "lucide-react";
 import { useEffect, useMemo } from "react";
-import { formatClock } from "@core/signal/format";
-import { layoutForChannels } from "@core/signal/layout";
+import { formatClock } from "@core/audio/format";
+import { layoutForChannels } from "@core/audio/layout";
 import { ArrangementMenu } from "@ui/meters/arrangement-menu";
 import { arrangementFor, keepArrangement, useArrangements } from "@ui/meters/arrangement";
 import { MeterSourceProvider, type MeterSource } from "@ui/meters/meter-source";

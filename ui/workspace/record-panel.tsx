@@ -3,7 +3,7 @@
 import { Circle, Square } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { SIMULATED_INPUT } from "@audio/recorder";
-import { formatBytes, formatClock, formatDb, formatTime } from "@core/signal/format";
+import { formatBytes, formatClock, formatDb, formatTime } from "@core/audio/format";
 import { Choice, Setting } from "@ui/shared/setting";
 import { useTimeWords } from "@ui/programme/use-time";
 import { Button } from "@ui/shared/button";

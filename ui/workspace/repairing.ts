@@ -5,7 +5,7 @@ import { useEffect, useMemo } from "react";
 import type { RepairAnswer, RepairRequest } from "@audio/repair.worker";
 import { workerFailure } from "@audio/worker-failure";
 import { isAtWork, type RepairStep } from "@core/repair";
-import { SegmentBins } from "@core/measure/segment-bins";
+import { SegmentBins } from "@core/measure/waveform-peak-cache";
 import { segmentFrames } from "@core/repair/repaired-source";
 import { useDesk } from "./desk";
 import { useInHand } from "./in-hand";
@@ -42,7 +42,7 @@ export function useRepairsMade(): void {
     }
     const length = segmentFrames(sampleRate);
     const worker = new PersistentWorker(
-      () => new Worker(new URL("../../audio/repair.worker.ts", import.meta.url), { type: "module" }),
+      () => new Worker(new URL("@audio/repair.worker.ts", import.meta.url), { type: "module" }),
     );
     const left = new Set<number>();
     for (const { start, end } of arrangement.stretchesOf(0, arrangement.frames))

@@ -1,7 +1,7 @@
 "use client";
 
 import { create } from "zustand";
-import type { SegmentBins } from "@core/measure/segment-bins";
+import type { SegmentBins } from "@core/measure/waveform-peak-cache";
 import type { RepairStep } from "@core/repair";
 
 /** How far the repairs of the item in hand are made. */

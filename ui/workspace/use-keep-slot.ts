@@ -3,7 +3,7 @@
 import { useCallback } from "react";
 import { toast } from "sonner";
 import { blobUrl } from "@ui/shared/api";
-import { predictNow } from "@core/render/predict";
+import { predictNow } from "@core/delivery/predict-chain";
 import { useDesk } from "./desk";
 import type { Slot } from "./hearing";
 import { useInHand } from "./in-hand";

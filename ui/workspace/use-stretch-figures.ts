@@ -3,13 +3,13 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useState } from "react";
 import type { MeasureRequest } from "@audio/measure.worker";
-import { Arrangement } from "@core/arrange/arrangement";
+import { Arrangement } from "@core/edit-list/edit-list";
 import type { Measured } from "@core/measure";
-import type { ChainEntry } from "@core/process";
+import type { ChainEntry } from "@core/processors";
 import type { Source } from "@core/project/views";
 import { isAtWork, type RepairStep } from "@core/repair";
 import type { Item } from "@core/project/document";
-import type { StreamRange } from "@core/render/stage";
+import type { StreamRange } from "@core/audio/stage";
 import { blobUrl } from "@ui/shared/api";
 import { useEngineState } from "./engine-state";
 import { useMade } from "./repairs-made";

@@ -1,6 +1,6 @@
 import * as z from "zod";
 import type { ReportEntry } from "@core/report/entry";
-import { specNamed } from "@core/spec";
+import { specNamed } from "@core/delivery/specs";
 import { config } from "@server/config";
 import { pdfReport } from "@server/report-pdf";
 import { body, heavyRoute } from "../respond";

@@ -3,7 +3,7 @@
  * 48 kHz, on one channel, in frames of 10 ms, and gives what it takes for the voice one frame late.
  */
 import { instanceOf } from "../../kernels/wasm";
-import { fromBase64 } from "../../signal/base64";
+import { fromBase64 } from "../../math/base64";
 
 export const NETWORK_RATE = 48_000;
 const FRAME = 480;

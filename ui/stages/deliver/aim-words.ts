@@ -1,5 +1,5 @@
-import { formatDb } from "@core/signal/format";
-import { ANCHORS, type DeliverySpec } from "@core/spec/spec";
+import { formatDb } from "@core/audio/format";
+import { ANCHORS, type DeliverySpec } from "@core/delivery/spec";
 
 /** What a spec aims at, in words. */
 export function aimWords({ target, anchor, normalise, gainOf, ceilingDbtp }: DeliverySpec): string {

@@ -5,12 +5,12 @@ import { masterInputs, masterKey } from "@core/project/master-inputs";
 import { newProject } from "@core/project/templates";
 import type { Deliverable, Item } from "@core/project/document";
 import { knownRecordings, type Master, type ProjectView, type Source } from "@core/project/views";
-import { newFormat } from "@core/render/recipe";
-import { layoutNamed } from "@core/signal/layout";
-import { specNamed } from "@core/spec";
-import { check } from "@core/spec/verdict";
+import { newFormat } from "@core/delivery/recipe";
+import { layoutNamed } from "@core/audio/layout";
+import { specNamed } from "@core/delivery/specs";
+import { check } from "@core/delivery/compliance";
 import { noise } from "@core/testing/signals";
-import { newChainEntry } from "@core/process";
+import { newChainEntry } from "@core/processors";
 import { albumVerdict, columnOf, toRender, waysOf, type Cell, type KnownOf } from "./board-model";
 
 const HASH = "c".repeat(64);

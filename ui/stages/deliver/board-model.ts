@@ -1,18 +1,18 @@
 /** The board's cells: every item with every deliverable, predicted, under way or measured on the file. */
 import { specOf, wholeChain, type Deliverable, type Item } from "@core/project/document";
-import { canonicalJson } from "@core/render/recipe";
-import { isRetaggable } from "@core/spec/containers";
+import { canonicalJson } from "@core/math/canonical-json";
+import { isRetaggable } from "@core/files/containers";
 import { masterInputs, masterKey, soundInputs, type MasterInputs } from "@core/project/master-inputs";
 import { knownRecordings, type Master, type ProjectView, type Source } from "@core/project/views";
-import { waysToPass, type Way } from "@core/project/ways";
-import { masterLayout } from "@core/render/master";
-import { albumGain } from "@core/render/normalise";
-import { predictNow, type KnownLevels } from "@core/render/predict";
-import { predictDelivery, type Prediction } from "@core/render/predict-delivery";
-import { fileFacts } from "@core/render/recipe";
+import { waysToPass, type Way } from "@core/delivery/remedies";
+import { masterLayout } from "@core/delivery/render-master";
+import { albumGain } from "@core/delivery/normalisation";
+import { predictNow, type KnownLevels } from "@core/delivery/predict-chain";
+import { predictDelivery, type Prediction } from "@core/delivery/predict-delivery";
+import { fileFacts } from "@core/delivery/recipe";
 import type { Curves, Figures } from "@core/measure";
-import type { DeliverySpec } from "@core/spec/spec";
-import { check, checkAlbum, type LimitedFigures, type Verdict } from "@core/spec/verdict";
+import type { DeliverySpec } from "@core/delivery/spec";
+import { check, checkAlbum, type LimitedFigures, type Verdict } from "@core/delivery/compliance";
 
 export interface Cell {
   item: Item;

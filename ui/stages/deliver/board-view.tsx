@@ -2,10 +2,10 @@
 
 import { Pencil, Play, Plus, X } from "lucide-react";
 import { useMemo, useState } from "react";
-import { formatWords } from "@core/render/recipe";
-import { formatDb } from "@core/signal/format";
-import { ANCHORS, LIMITED_FIGURES } from "@core/spec/spec";
-import { marginWords } from "@core/spec/verdict";
+import { formatWords } from "@core/delivery/recipe";
+import { formatDb } from "@core/audio/format";
+import { ANCHORS, LIMITED_FIGURES } from "@core/delivery/spec";
+import { marginWords } from "@core/delivery/compliance";
 import { Button } from "@ui/shared/button";
 import { IconButton } from "@ui/shared/icon-button";
 import { MarginGauge } from "@ui/shared/margin-gauge";

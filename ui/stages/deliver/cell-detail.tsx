@@ -1,9 +1,9 @@
 "use client";
 
-import { LIMITED_FIGURES, type DeliverySpec } from "@core/spec/spec";
-import { marginWords, type LimitVerdict } from "@core/spec/verdict";
-import { formatDb, formatTime } from "@core/signal/format";
-import { layoutNamed } from "@core/signal/layout";
+import { LIMITED_FIGURES, type DeliverySpec } from "@core/delivery/spec";
+import { marginWords, type LimitVerdict } from "@core/delivery/compliance";
+import { formatDb, formatTime } from "@core/audio/format";
+import { layoutNamed } from "@core/audio/layout";
 import { Button } from "@ui/shared/button";
 import { Figure } from "@ui/shared/figure";
 import { MarginGauge } from "@ui/shared/margin-gauge";

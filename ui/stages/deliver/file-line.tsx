@@ -1,9 +1,9 @@
 "use client";
 
 import { Download, ShieldCheck } from "lucide-react";
-import { isOwnContainer } from "@core/spec/containers";
-import { formatBytes } from "@core/signal/format";
-import { containerOf } from "@core/render/recipe";
+import { isOwnContainer } from "@core/files/containers";
+import { formatBytes } from "@core/audio/format";
+import { containerOf } from "@core/delivery/recipe";
 import { Button } from "@ui/shared/button";
 import type { Cell } from "./board-model";
 import { useProof } from "./use-proof";

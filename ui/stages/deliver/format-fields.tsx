@@ -1,8 +1,8 @@
 "use client";
 
-import type { MasterFormat } from "@core/render/recipe";
-import { formatRate } from "@core/signal/format";
-import { CONTAINER_ABOUT, CONTAINERS, isLossy, type Container } from "@core/spec/containers";
+import type { MasterFormat } from "@core/delivery/recipe";
+import { formatRate } from "@core/audio/format";
+import { CONTAINER_ABOUT, CONTAINERS, isLossy, type Container } from "@core/files/containers";
 import { Choice, Tick } from "@ui/shared/choice-fields";
 
 const RATES = [8000, 11025, 16000, 22050, 32000, 44100, 48000, 88200, 96000, 176400, 192000, 352800, 384000];

@@ -7,7 +7,7 @@ import { toast } from "sonner";
 import { currentMasters } from "@core/project/delivery";
 import { specOf } from "@core/project/document";
 import { knownRecordings, type Handover } from "@core/project/views";
-import { formatWords } from "@core/render/recipe";
+import { formatWords } from "@core/delivery/recipe";
 import { api } from "@ui/shared/api";
 import { Button } from "@ui/shared/button";
 import { StandingMark } from "@ui/shared/standing-mark";

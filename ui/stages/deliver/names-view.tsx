@@ -11,7 +11,7 @@ import {
   type ItemAbout,
   type ProjectAbout,
 } from "@core/project/document";
-import { masterNames, NAME_TOKENS, unknownTokens } from "@core/project/names";
+import { masterNames, NAME_TOKENS, unknownTokens } from "@core/project/filename-pattern";
 import { IconButton } from "@ui/shared/icon-button";
 import { keepPhoto } from "@ui/shared/keep-photo";
 import { StandingMark } from "@ui/shared/standing-mark";

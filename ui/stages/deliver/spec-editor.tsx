@@ -3,8 +3,8 @@
 import { Plus, Trash2 } from "lucide-react";
 import { useState } from "react";
 import { prettifyError } from "zod";
-import { ANCHORS, deliverySpecSchema, LIMITED_FIGURES, type DeliverySpec, type Limit } from "@core/spec/spec";
-import { formatRate } from "@core/signal/format";
+import { ANCHORS, deliverySpecSchema, LIMITED_FIGURES, type DeliverySpec, type Limit } from "@core/delivery/spec";
+import { formatRate } from "@core/audio/format";
 import { Button } from "@ui/shared/button";
 import { Choice, Tick } from "@ui/shared/choice-fields";
 import { IconButton } from "@ui/shared/icon-button";

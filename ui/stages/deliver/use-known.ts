@@ -2,10 +2,10 @@
 
 import { useQueries } from "@tanstack/react-query";
 import { useMemo } from "react";
-import { Arrangement } from "@core/arrange/arrangement";
-import { readCurves, readOverviewHeader } from "@core/files/overview-file";
+import { Arrangement } from "@core/edit-list/edit-list";
+import { readCurves, readOverviewHeader } from "@core/measure/waveform-peaks-file";
 import type { Curves } from "@core/measure";
-import { estimatedOf } from "@core/render/predict";
+import { estimatedOf } from "@core/delivery/predict-chain";
 import { httpSource } from "@audio/http-source";
 import { blobUrl } from "@ui/shared/api";
 import { useInHand } from "@ui/workspace/in-hand";

@@ -28,7 +28,7 @@ export function useProof(): { state: ProofState; start: (master: Master, source:
       return setState({ status: "failed", message: "This master is too long to be rendered in a browser's memory." });
     worker.current?.terminate();
     const proving = new PersistentWorker(
-      () => new Worker(new URL("../../../audio/prove.worker.ts", import.meta.url), { type: "module" }),
+      () => new Worker(new URL("@audio/prove.worker.ts", import.meta.url), { type: "module" }),
     );
     worker.current = proving;
     setState({ status: "running", fraction: 0 });

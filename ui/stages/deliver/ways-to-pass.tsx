@@ -2,8 +2,8 @@
 
 import { useMemo } from "react";
 import { toast } from "sonner";
-import type { Way } from "@core/project/ways";
-import { predictNow } from "@core/render/predict";
+import type { Way } from "@core/delivery/remedies";
+import { predictNow } from "@core/delivery/predict-chain";
 import { blobUrl } from "@ui/shared/api";
 import { StandingMark } from "@ui/shared/standing-mark";
 import { takeItem, useDesk } from "@ui/workspace/desk";

@@ -1,6 +1,6 @@
 import type { Curves } from "@core/measure";
 import type { Curve } from "@core/measure/measurement";
-import type { Limit } from "@core/spec/spec";
+import type { Limit } from "@core/delivery/spec";
 
 export interface BrokenLimit {
   figure: "shortTermMaxLufs" | "momentaryMaxLufs";

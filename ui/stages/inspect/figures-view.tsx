@@ -1,8 +1,8 @@
 import { useMemo } from "react";
 import { sourceOf, type Figures } from "@core/measure";
-import { formatDb, formatTime } from "@core/signal/format";
-import { LIMITED_FIGURES, type LimitedFigure } from "@core/spec/spec";
-import { judge, marginWords } from "@core/spec/verdict";
+import { formatDb, formatTime } from "@core/audio/format";
+import { LIMITED_FIGURES, type LimitedFigure } from "@core/delivery/spec";
+import { judge, marginWords } from "@core/delivery/compliance";
 import { Figure } from "@ui/shared/figure";
 import { MarginGauge } from "@ui/shared/margin-gauge";
 import { standingColour } from "@ui/shared/standing-mark";

@@ -1,5 +1,5 @@
 import type { Finding } from "@core/findings/finding";
-import { formatTime } from "@core/signal/format";
+import { formatTime } from "@core/audio/format";
 import { StandingMark } from "@ui/shared/standing-mark";
 import type { ItemFacts } from "@ui/workspace/in-hand";
 import { PlaceLink } from "./place-link";

@@ -3,8 +3,8 @@
 import { useMemo } from "react";
 import { Bar, BarChart, ReferenceArea, ReferenceLine, ResponsiveContainer, Tooltip, XAxis, YAxis } from "recharts";
 import { distributionOf } from "@core/report/drawings";
-import { formatDb, formatTime } from "@core/signal/format";
-import { LIMITED_FIGURES } from "@core/spec/spec";
+import { formatDb, formatTime } from "@core/audio/format";
+import { LIMITED_FIGURES } from "@core/delivery/spec";
 import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
 import { brokenLimits } from "./broken-limits";
 import { CHART_TEXT, TOOLTIP } from "./chart-style";

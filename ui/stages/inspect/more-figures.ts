@@ -1,5 +1,5 @@
 import type { Figures } from "@core/measure";
-import { formatDb, formatTime } from "@core/signal/format";
+import { formatDb, formatTime } from "@core/audio/format";
 
 interface Shown {
   /** Instead of the figure's own label. */

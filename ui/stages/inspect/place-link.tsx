@@ -1,5 +1,5 @@
 import type { ReactNode } from "react";
-import { formatTime } from "@core/signal/format";
+import { formatTime } from "@core/audio/format";
 import type { ItemFacts } from "@ui/workspace/in-hand";
 import { showPlace } from "./show-place";
 

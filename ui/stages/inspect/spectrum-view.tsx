@@ -6,7 +6,7 @@ import { CartesianGrid, Line, LineChart, ResponsiveContainer, Tooltip, XAxis, YA
 import type { Curve } from "@core/measure/measurement";
 import { joinedBands } from "@core/measure/spectrum";
 import { SPECTRUM_ROWS, spectrumRow } from "@core/report/drawings";
-import { formatDb } from "@core/signal/format";
+import { formatDb } from "@core/audio/format";
 import { OverviewData } from "@ui/programme/overview-data";
 import { blobUrl } from "@ui/shared/api";
 import { useInHand } from "@ui/workspace/in-hand";

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { Measurer } from "@core/measure";
-import { layoutNamed } from "@core/signal/layout";
+import { layoutNamed } from "@core/audio/layout";
 import { joined, noise, sine } from "@core/testing/signals";
 import { correlationInk, energyInk, needsLightWords } from "@ui/programme/scales";
 import { brokenLimits } from "./broken-limits";

@@ -2,9 +2,9 @@
 
 import { useCallback } from "react";
 import type { Measured } from "@core/measure";
-import { dbToGain } from "@core/signal/decibel";
-import { formatTime } from "@core/signal/format";
-import type { LimitedFigure } from "@core/spec/spec";
+import { dbToGain } from "@core/audio/decibel";
+import { formatTime } from "@core/audio/format";
+import type { LimitedFigure } from "@core/delivery/spec";
 import type { Context, Inks } from "@ui/programme/draw";
 import { useCanvas } from "@ui/programme/use-canvas";
 import { Figure } from "@ui/shared/figure";

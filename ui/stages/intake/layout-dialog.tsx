@@ -11,7 +11,7 @@ import {
   SPEAKER_LABELS,
   type Layout,
   type Speaker,
-} from "@core/signal/layout";
+} from "@core/audio/layout";
 import { Button } from "@ui/shared/button";
 import { IconButton } from "@ui/shared/icon-button";
 import { SheetDialog } from "@ui/shared/sheet-dialog";

@@ -2,7 +2,7 @@
 
 import { useMemo } from "react";
 import type { Figures } from "@core/measure";
-import { formatDb } from "@core/signal/format";
+import { formatDb } from "@core/audio/format";
 import type { ItemFacts } from "@ui/workspace/in-hand";
 import { useStretchFigures } from "@ui/workspace/use-stretch-figures";
 

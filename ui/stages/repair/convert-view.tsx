@@ -5,8 +5,8 @@ import { useRef, useState } from "react";
 import { toast } from "sonner";
 import type { ConvertAnswer, ConvertRequest } from "@audio/convert.worker";
 import { conversionSchema, type Conversion } from "@core/convert/conversion";
-import type { NumberParameter } from "@core/process/parameter";
-import { formatDb, formatTime } from "@core/signal/format";
+import type { NumberParameter } from "@core/parameters/parameter";
+import { formatDb, formatTime } from "@core/audio/format";
 import { askWorker } from "@ui/shared/ask-worker";
 import { Button } from "@ui/shared/button";
 import { NumberField } from "@ui/shared/number-field";
@@ -65,7 +65,7 @@ export function ConvertView({ facts }: { facts: ItemFacts }) {
     try {
       for (const [index, one] of list.entries()) {
         const worker = new PersistentWorker(
-          () => new Worker(new URL("../../../audio/convert.worker.ts", import.meta.url), { type: "module" }),
+          () => new Worker(new URL("@audio/convert.worker.ts", import.meta.url), { type: "module" }),
         );
         const { file } = await askWorker<ConvertAnswer>(
           worker,

@@ -1,9 +1,9 @@
 "use client";
 
 import { useState } from "react";
-import { cutsOf, reopened, type Cut } from "@core/arrange/edits";
-import { PLAIN_JOINT } from "@core/arrange/piece";
-import { formatTime } from "@core/signal/format";
+import { cutsOf, reopened, type Cut } from "@core/edit-list/edits";
+import { PLAIN_JOINT } from "@core/edit-list/clip";
+import { formatTime } from "@core/audio/format";
 import { Button } from "@ui/shared/button";
 import { hearAround, type Cutting } from "@ui/workspace/cutting";
 import type { ItemFacts } from "@ui/workspace/in-hand";

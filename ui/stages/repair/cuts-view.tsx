@@ -2,7 +2,7 @@
 
 import { Scissors } from "lucide-react";
 import { useState, type ReactNode } from "react";
-import { formatTime } from "@core/signal/format";
+import { formatTime } from "@core/audio/format";
 import { Button } from "@ui/shared/button";
 import { Choice, Setting, Tick } from "@ui/shared/setting";
 import { cuttingOf, FILLS, useCopied, useCutSettings, type Cutting } from "@ui/workspace/cutting";

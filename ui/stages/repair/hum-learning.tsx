@@ -2,7 +2,7 @@
 
 import { useMemo } from "react";
 import type { RepairStep } from "@core/repair";
-import { formatDb, formatHertz } from "@core/signal/format";
+import { formatDb, formatHertz } from "@core/audio/format";
 import { Button } from "@ui/shared/button";
 import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
 import { itemFrame } from "@ui/workspace/item-time";

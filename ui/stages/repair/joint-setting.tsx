@@ -1,4 +1,4 @@
-import { JOINT_SHAPES, type Joint } from "@core/arrange/piece";
+import { JOINT_SHAPES, type Joint } from "@core/edit-list/clip";
 import { Choice, Setting } from "@ui/shared/setting";
 
 /** Seconds of a joint's crossfade that are offered. */

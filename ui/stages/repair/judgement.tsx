@@ -1,4 +1,4 @@
-import type { StretchJudgement } from "@core/repair/noise-stretch";
+import type { StretchJudgement } from "@core/repair/noise-profile-quality";
 import { StandingMark } from "@ui/shared/standing-mark";
 
 const MARKS = { fit: "inside", doubt: "close", error: "outside" } as const;

@@ -1,11 +1,11 @@
 /** What is looked for in a recording of speech, and what is done about it. */
-import type { Features } from "@core/places/features";
-import type { Place } from "@core/places/place";
-import { retakeMarks } from "@core/places/retakes";
-import { breaths, coughs, highFloors, longPauses, plosives } from "@core/places/speech";
+import type { Features } from "@core/events/speech-features";
+import type { Place } from "@core/events/event";
+import { retakeMarks } from "@core/events/retakes";
+import { breaths, coughs, highFloors, longPauses, plosives } from "@core/events/speech-events";
 import { newRepairStep, type RepairStep } from "@core/repair";
-import type { Region } from "@core/repair/where";
-import type { DeliverySpec } from "@core/spec/spec";
+import type { Region } from "@core/repair/time-frequency-region";
+import type { DeliverySpec } from "@core/delivery/spec";
 
 export interface LookSettings {
   /** A pause is long from here on, and is cut down to this. */

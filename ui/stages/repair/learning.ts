@@ -1,8 +1,8 @@
 import { PersistentWorker } from "@audio/persistent-worker";
 import type { LearnAnswer, LearnRequest } from "@audio/learn.worker";
-import type { LearnedTail } from "@core/repair/learned-room";
+import type { LearnedTail } from "@core/repair/reverb-estimation";
 import type { NoiseProfile } from "@core/repair/noise-profile";
-import type { StretchJudgement } from "@core/repair/noise-stretch";
+import type { StretchJudgement } from "@core/repair/noise-profile-quality";
 import { askWorker } from "@ui/shared/ask-worker";
 
 export interface Learned {
@@ -15,8 +15,6 @@ export interface Learned {
 /** Learns a noise, or a room's tail, from a stretch of a recording, in a worker. @throws Error with what is wrong */
 export const learnInBrowser = (request: LearnRequest): Promise<Learned> =>
   askWorker<LearnAnswer>(
-    new PersistentWorker(
-      () => new Worker(new URL("../../../audio/learn.worker.ts", import.meta.url), { type: "module" }),
-    ),
+    new PersistentWorker(() => new Worker(new URL("@audio/learn.worker.ts", import.meta.url), { type: "module" })),
     request,
   );

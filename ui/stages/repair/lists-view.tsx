@@ -1,11 +1,11 @@
 "use client";
 
 import { useMemo, useState } from "react";
-import type { Place } from "@core/places/place";
-import type { Tone } from "@core/places/tones";
-import { retakeCuts } from "@core/places/retakes";
+import type { Place } from "@core/events/event";
+import type { Tone } from "@core/events/steady-tones";
+import { retakeCuts } from "@core/events/retakes";
 import { repairNamed } from "@core/repair";
-import { formatDb } from "@core/signal/format";
+import { formatDb } from "@core/audio/format";
 import { Button } from "@ui/shared/button";
 import { Choice, Setting, Slider } from "@ui/shared/setting";
 import { cuttingOf } from "@ui/workspace/cutting";

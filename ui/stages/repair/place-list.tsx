@@ -2,7 +2,7 @@
 
 import type { RepairStep } from "@core/repair";
 import type { RepairPlace } from "@core/repair/repair";
-import { formatTime } from "@core/signal/format";
+import { formatTime } from "@core/audio/format";
 import { secondsOfRecording } from "@ui/workspace/item-time";
 import type { ItemFacts } from "@ui/workspace/in-hand";
 import { PlaceTable } from "./place-table";

@@ -1,8 +1,8 @@
 "use client";
 
 import { useState, type KeyboardEvent, type ReactNode } from "react";
-import type { Place } from "@core/places/place";
-import { formatDb, formatTime } from "@core/signal/format";
+import type { Place } from "@core/events/event";
+import { formatDb, formatTime } from "@core/audio/format";
 import { Button } from "@ui/shared/button";
 import { Choice } from "@ui/shared/setting";
 import type { ItemFacts } from "@ui/workspace/in-hand";

@@ -1,6 +1,6 @@
 "use client";
 
-import { formatTime } from "@core/signal/format";
+import { formatTime } from "@core/audio/format";
 import { Figure } from "@ui/shared/figure";
 import { MarginGauge } from "@ui/shared/margin-gauge";
 import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";

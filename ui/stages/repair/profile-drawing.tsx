@@ -2,7 +2,7 @@
 
 import { useMemo, useRef, useState, type PointerEvent } from "react";
 import { profileDb, withLevel, type NoiseProfile } from "@core/repair/noise-profile";
-import { formatDb } from "@core/signal/format";
+import { formatDb } from "@core/audio/format";
 
 const WIDTH = 420;
 const HEIGHT = 64;

@@ -1,8 +1,8 @@
 "use client";
 
 import { useMemo, useState } from "react";
-import { processorNamed, settingsOf } from "@core/process";
-import { levelProposal, proposalsFor, type Proposal } from "@core/repair/proposals";
+import { processorNamed, settingsOf } from "@core/processors";
+import { levelProposal, proposalsFor, type Proposal } from "@core/delivery/repair-proposals";
 import { repairNamed, repairSettings, type RepairStep } from "@core/repair";
 import { Button } from "@ui/shared/button";
 import { useDesk } from "@ui/workspace/desk";

@@ -1,9 +1,9 @@
 import { describe, expect, it } from "vitest";
-import type { Features } from "@core/places/features";
+import type { Features } from "@core/events/speech-features";
 import { speechLike } from "@core/testing/degraded";
-import { layoutNamed } from "@core/signal/layout";
+import { layoutNamed } from "@core/audio/layout";
 import { measured } from "@core/testing/measured";
-import { specNamed } from "@core/spec";
+import { specNamed } from "@core/delivery/specs";
 import { aboveLine } from "@ui/programme/line-editors";
 import { betterSide } from "./better-side";
 import { PLACE_KINDS, treatingStep } from "./kinds";

@@ -2,7 +2,7 @@
 
 import { Tabs } from "radix-ui";
 import { isAtWork } from "@core/repair";
-import { formatDb } from "@core/signal/format";
+import { formatDb } from "@core/audio/format";
 import { ProgressBar } from "@ui/shared/progress-bar";
 import { ViewTabs } from "@ui/shared/view-tabs";
 import { useDesk, type RepairView } from "@ui/workspace/desk";

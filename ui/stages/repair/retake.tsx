@@ -1,8 +1,8 @@
 "use client";
 
-import type { Place } from "@core/places/place";
-import type { RetakeCut } from "@core/places/retakes";
-import { formatTime } from "@core/signal/format";
+import type { Place } from "@core/events/event";
+import type { RetakeCut } from "@core/events/retakes";
+import { formatTime } from "@core/audio/format";
 import { Button } from "@ui/shared/button";
 import { cuttingOf } from "@ui/workspace/cutting";
 import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";

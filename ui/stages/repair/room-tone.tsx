@@ -2,7 +2,7 @@
 
 import { useState } from "react";
 import { toast } from "sonner";
-import { quietStretches } from "@core/repair/noise-stretch";
+import { quietStretches } from "@core/repair/noise-profile-quality";
 import { Button } from "@ui/shared/button";
 import { Choice } from "@ui/shared/setting";
 import { useCutSettings } from "@ui/workspace/cutting";

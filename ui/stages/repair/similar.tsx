@@ -5,8 +5,8 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { SimilarAnswer, SimilarRequest } from "@audio/similar.worker";
 import type { RepairStep } from "@core/repair";
-import type { SimilarPlace } from "@core/repair/similar";
-import type { Region } from "@core/repair/where";
+import type { SimilarPlace } from "@core/repair/template-matching";
+import type { Region } from "@core/repair/time-frequency-region";
 import { askWorker } from "@ui/shared/ask-worker";
 import { Button } from "@ui/shared/button";
 import { Choice } from "@ui/shared/setting";
@@ -38,7 +38,7 @@ export function Similar({ step, facts, change }: { step: RepairStep; facts: Item
     retry: false,
     queryFn: async ({ signal }) => {
       const worker = new PersistentWorker(
-        () => new Worker(new URL("../../../audio/similar.worker.ts", import.meta.url), { type: "module" }),
+        () => new Worker(new URL("@audio/similar.worker.ts", import.meta.url), { type: "module" }),
       );
       const request: SimilarRequest = { url: url!, before, region: sought!, least: LEAST[0]! };
       const answer = await askWorker<SimilarAnswer>(worker, request, {

@@ -1,7 +1,7 @@
 "use client";
 
 import { repairNamed, repairSettings, type RepairStep } from "@core/repair";
-import { settingWords, type Parameter } from "@core/process/parameter";
+import { settingWords, type Parameter } from "@core/parameters/parameter";
 import { Button } from "@ui/shared/button";
 import { ParameterField } from "@ui/shared/parameter-field";
 import { useDesk } from "@ui/workspace/desk";

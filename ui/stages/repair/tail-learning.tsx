@@ -2,8 +2,8 @@
 
 import { useState } from "react";
 import type { RepairStep } from "@core/repair";
-import { formatDb } from "@core/signal/format";
-import type { StretchJudgement } from "@core/repair/noise-stretch";
+import { formatDb } from "@core/audio/format";
+import type { StretchJudgement } from "@core/repair/noise-profile-quality";
 import { Button } from "@ui/shared/button";
 import { useDesk } from "@ui/workspace/desk";
 import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";

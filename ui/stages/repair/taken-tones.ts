@@ -1,8 +1,8 @@
 /** Steady tones that were found, and the steps that take them out. */
-import { mainsOf, type Tone } from "@core/places/tones";
+import { mainsOf, type Tone } from "@core/events/steady-tones";
 import { newRepairStep, type RepairStep } from "@core/repair";
 import { tonesSchema } from "@core/repair/hum";
-import { formatHertz } from "@core/signal/format";
+import { formatHertz } from "@core/audio/format";
 
 /** A tone nearer to one that is taken away than this is taken away with it. */
 const SAME_HERTZ = 2;

@@ -3,7 +3,7 @@
 import { useState } from "react";
 import { tonesSchema } from "@core/repair/hum";
 import type { RepairStep } from "@core/repair";
-import { formatHertz } from "@core/signal/format";
+import { formatHertz } from "@core/audio/format";
 import { Button } from "@ui/shared/button";
 import { useDesk } from "@ui/workspace/desk";
 import type { ChangeStep } from "./change-step";

@@ -1,7 +1,7 @@
 "use client";
 
 import { newRepairStep, type RepairStep } from "@core/repair";
-import type { Region } from "@core/repair/where";
+import type { Region } from "@core/repair/time-frequency-region";
 import { useDesk } from "@ui/workspace/desk";
 import { useInHand } from "@ui/workspace/in-hand";
 import { newId } from "@ui/workspace/use-project";

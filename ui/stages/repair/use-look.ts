@@ -6,7 +6,7 @@ import { useState } from "react";
 import { create } from "zustand";
 import { persist } from "zustand/middleware";
 import type { LookAnswer, LookRequest } from "@audio/look.worker";
-import type { Place } from "@core/places/place";
+import type { Place } from "@core/events/event";
 import { askWorker } from "@ui/shared/ask-worker";
 import type { ItemFacts } from "@ui/workspace/in-hand";
 import { soundUrl } from "@ui/workspace/use-stretch-figures";
@@ -23,7 +23,7 @@ export function useLook({ source }: ItemFacts) {
     retry: false,
     queryFn: async ({ signal }) => {
       const worker = new PersistentWorker(
-        () => new Worker(new URL("../../../audio/look.worker.ts", import.meta.url), { type: "module" }),
+        () => new Worker(new URL("@audio/look.worker.ts", import.meta.url), { type: "module" }),
       );
       const { features } = await askWorker<LookAnswer>(worker, { url: soundUrl(pcm!) } satisfies LookRequest, {
         signal,

@@ -4,7 +4,7 @@ import { PersistentWorker } from "@audio/persistent-worker";
 import { useQuery } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 import type { FindAnswer, FindRequest } from "@audio/find.worker";
-import type { FoundPlaces } from "@core/repair/find-places";
+import type { FoundPlaces } from "@core/repair/find-events";
 import type { RepairStep } from "@core/repair";
 import { askWorker } from "@ui/shared/ask-worker";
 import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
@@ -42,7 +42,7 @@ async function findInBrowser(
   onProgress: (fraction: number) => void,
 ): Promise<FoundPlaces> {
   const worker = new PersistentWorker(
-    () => new Worker(new URL("../../../audio/find.worker.ts", import.meta.url), { type: "module" }),
+    () => new Worker(new URL("@audio/find.worker.ts", import.meta.url), { type: "module" }),
   );
   const { found } = await askWorker<FindAnswer>(worker, request, {
     signal,

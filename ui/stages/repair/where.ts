@@ -1,5 +1,5 @@
-import { formatTime } from "@core/signal/format";
-import type { Region as StepRegion } from "@core/repair/where";
+import { formatTime } from "@core/audio/format";
+import type { Region as StepRegion } from "@core/repair/time-frequency-region";
 import { bandWords, type Region } from "@ui/programme/region";
 import { useDesk } from "@ui/workspace/desk";
 import { itemFrame, recordingFrame, secondsOfRecording } from "@ui/workspace/item-time";

@@ -4,10 +4,10 @@ import { IconButton } from "@ui/shared/icon-button";
 import { ArrowDown, ArrowUp, Trash2 } from "lucide-react";
 import { useState } from "react";
 import type { Item } from "@core/project/document";
-import { formatDb, formatTime } from "@core/signal/format";
+import { formatDb, formatTime } from "@core/audio/format";
 import { Figure } from "@ui/shared/figure";
 import { takeItem } from "@ui/workspace/desk";
-import { Arrangement } from "@core/arrange/arrangement";
+import { Arrangement } from "@core/edit-list/edit-list";
 import { useInHand } from "@ui/workspace/in-hand";
 
 /** The running order: items in their places, and how their levels stand from one to the next. */

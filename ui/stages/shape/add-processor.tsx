@@ -3,8 +3,8 @@
 import { Command } from "cmdk";
 import { Popover } from "radix-ui";
 import { useState, type ReactNode } from "react";
-import { GROUPS } from "@core/process/groups";
-import { newChainEntry, PROCESSORS, type ChainEntry } from "@core/process";
+import { GROUPS } from "@core/processors/groups";
+import { newChainEntry, PROCESSORS, type ChainEntry } from "@core/processors";
 import { useInHand } from "@ui/workspace/in-hand";
 import { newId } from "@ui/workspace/use-project";
 import { groupInk } from "./group-ink";

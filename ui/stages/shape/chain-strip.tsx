@@ -2,12 +2,12 @@
 
 import { Plus, Snowflake } from "lucide-react";
 import { useMemo, useState, type DragEvent, type KeyboardEvent } from "react";
-import { groupNamed } from "@core/process/groups";
-import { processorNamed, settingsOf, type ChainEntry } from "@core/process";
+import { groupNamed } from "@core/processors/groups";
+import { processorNamed, settingsOf, type ChainEntry } from "@core/processors";
 import { PROGRAMME } from "@core/project/chain-commands";
-import { predictNow } from "@core/render/predict";
-import { formatDb } from "@core/signal/format";
-import { judge, type LimitedFigures } from "@core/spec/verdict";
+import { predictNow } from "@core/delivery/predict-chain";
+import { formatDb } from "@core/audio/format";
+import { judge, type LimitedFigures } from "@core/delivery/compliance";
 import { MarginGauge } from "@ui/shared/margin-gauge";
 import { standingColour } from "@ui/shared/standing-mark";
 import { useFreezing } from "@ui/workspace/freezing";

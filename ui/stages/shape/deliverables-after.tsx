@@ -1,10 +1,10 @@
 "use client";
 
 import { useMemo } from "react";
-import { predictDelivery } from "@core/render/predict-delivery";
+import { predictDelivery } from "@core/delivery/predict-delivery";
 import { specOf } from "@core/project/document";
-import { formatDb } from "@core/signal/format";
-import { check } from "@core/spec/verdict";
+import { formatDb } from "@core/audio/format";
+import { check } from "@core/delivery/compliance";
 import { StandingMark } from "@ui/shared/standing-mark";
 import { useInHand } from "@ui/workspace/in-hand";
 

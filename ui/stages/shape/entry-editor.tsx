@@ -1,14 +1,14 @@
 "use client";
 
 import type { ReactNode } from "react";
-import { processorNamed, type ChainEntry } from "@core/process";
-import { parametersAround } from "@core/process/around";
-import { measuredTrip, type Device } from "@core/process/outboard";
-import type { Parameter } from "@core/process/parameter";
-import { sectionsOfFilter } from "@core/process/filter";
-import { predictNow } from "@core/render/predict";
-import { powerAt } from "@core/signal/analogue";
-import { powerToDb } from "@core/signal/decibel";
+import { processorNamed, type ChainEntry } from "@core/processors";
+import { parametersAround } from "@core/processors/common-controls";
+import { measuredTrip, type Device } from "@core/processors/outboard";
+import type { Parameter } from "@core/parameters/parameter";
+import { sectionsOfFilter } from "@core/processors/filter";
+import { predictNow } from "@core/delivery/predict-chain";
+import { powerAt } from "@core/dsp/analogue-filter";
+import { powerToDb } from "@core/audio/decibel";
 import { Button } from "@ui/shared/button";
 import { ParameterField } from "@ui/shared/parameter-field";
 import { useEngineState } from "@ui/workspace/engine-state";

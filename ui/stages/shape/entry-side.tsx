@@ -3,7 +3,7 @@
 import { ArrowLeft, ArrowRight, CopyPlus, Redo2, Replace, Trash2, Undo2 } from "lucide-react";
 import { useState } from "react";
 import { toast } from "sonner";
-import { settingsOf, type ChainEntry } from "@core/process";
+import { settingsOf, type ChainEntry } from "@core/processors";
 import { PROGRAMME } from "@core/project/chain-commands";
 import { Button } from "@ui/shared/button";
 import { IconButton } from "@ui/shared/icon-button";

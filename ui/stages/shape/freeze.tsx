@@ -1,6 +1,6 @@
 "use client";
 
-import type { ChainEntry } from "@core/process";
+import type { ChainEntry } from "@core/processors";
 import { useDesk, type Desk } from "@ui/workspace/desk";
 import { useFreezing, type ChainCosts } from "@ui/workspace/freezing";
 

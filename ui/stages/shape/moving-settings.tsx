@@ -1,10 +1,10 @@
 "use client";
 
 import { useMemo, useState } from "react";
-import { canMove, movableOf, processorNamed } from "@core/process";
-import { parameterOfLine } from "@core/process/moved";
-import type { NumberParameter, Point, Row } from "@core/process/parameter";
-import { levelsAfter } from "@core/render/predict";
+import { canMove, movableOf, processorNamed } from "@core/processors";
+import { parameterOfLine } from "@core/processors/automation";
+import type { NumberParameter, Point, Row } from "@core/parameters/parameter";
+import { levelsAfter } from "@core/delivery/predict-chain";
 import { Button } from "@ui/shared/button";
 import { formatParameter, fromTrack, toTrack } from "@ui/shared/parameter-scale";
 import { useInHand } from "@ui/workspace/in-hand";

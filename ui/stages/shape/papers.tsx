@@ -3,7 +3,7 @@
 import { ImagePlus, Plus, Trash2 } from "lucide-react";
 import { useRef, useState } from "react";
 import { toast } from "sonner";
-import type { About } from "@core/process";
+import type { About } from "@core/processors";
 import { Button } from "@ui/shared/button";
 import { IconButton } from "@ui/shared/icon-button";
 import { keepPhoto } from "@ui/shared/keep-photo";

@@ -3,7 +3,7 @@
 import { ChevronDown, Trash2 } from "lucide-react";
 import { Popover } from "radix-ui";
 import { useState } from "react";
-import { newChainEntry, processorNamed, settingsOf, type ChainEntry } from "@core/process";
+import { newChainEntry, processorNamed, settingsOf, type ChainEntry } from "@core/processors";
 import type { KeptPreset } from "@core/project/document";
 import { Button } from "@ui/shared/button";
 import { IconButton } from "@ui/shared/icon-button";

@@ -1,7 +1,7 @@
 "use client";
 
 import { useState } from "react";
-import type { RowsParameter } from "@core/process/parameter";
+import type { RowsParameter } from "@core/parameters/parameter";
 import { formatParameter, nudge, parseTyped } from "@ui/shared/parameter-scale";
 
 type Column = RowsParameter["of"][string];

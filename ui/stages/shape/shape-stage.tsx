@@ -1,7 +1,7 @@
 "use client";
 
 import { useEffect, useState } from "react";
-import type { ChainEntry } from "@core/process";
+import type { ChainEntry } from "@core/processors";
 import { PROGRAMME } from "@core/project/chain-commands";
 import { useDesk } from "@ui/workspace/desk";
 import { useInHand } from "@ui/workspace/in-hand";

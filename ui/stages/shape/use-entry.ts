@@ -2,8 +2,8 @@
 
 import { create } from "zustand";
 import { PROGRAMME } from "@core/project/chain-commands";
-import { settingsOf, type ChainEntry } from "@core/process";
-import type { Setting } from "@core/process/parameter";
+import { settingsOf, type ChainEntry } from "@core/processors";
+import type { Setting } from "@core/parameters/parameter";
 import { useDesk } from "@ui/workspace/desk";
 import { useInHand } from "@ui/workspace/in-hand";
 

@@ -1,6 +1,6 @@
 import type { Command } from "@core/project/commands";
 import type { Item } from "@core/project/document";
-import type { DeliverySpec } from "@core/spec/spec";
+import type { DeliverySpec } from "@core/delivery/spec";
 import { windowNow } from "@ui/programme/time-window";
 import { useDesk, type Stretch } from "../desk";
 import type { ItemFacts } from "../in-hand";

@@ -1,5 +1,5 @@
 import { findingsOf } from "@core/findings";
-import { LISTEN_TO } from "@core/listening/monitor";
+import { LISTEN_TO } from "@core/monitoring/monitor-matrix";
 import { placeMarkers } from "@ui/programme/markers";
 import { following } from "@ui/programme/time-window";
 import { useDesk } from "../desk";

@@ -1,10 +1,10 @@
 "use client";
 
 import { Ear, Plus, Trash2 } from "lucide-react";
-import type { EqualiserBand } from "@core/process/equaliser";
-import { processorNamed } from "@core/process";
-import type { RowsParameter } from "@core/process/parameter";
-import { formatDb } from "@core/signal/format";
+import type { EqualiserBand } from "@core/processors/equaliser";
+import { processorNamed } from "@core/processors";
+import type { RowsParameter } from "@core/parameters/parameter";
+import { formatDb } from "@core/audio/format";
 import { useDesk } from "@ui/workspace/desk";
 import { Button } from "@ui/shared/button";
 import { IconButton } from "@ui/shared/icon-button";

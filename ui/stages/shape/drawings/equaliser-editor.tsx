@@ -1,12 +1,12 @@
 "use client";
 
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
-import { sectionsOfBand, type EqualiserBand } from "@core/process/equaliser";
-import { fittedBands } from "@core/process/fit-bands";
-import { powerAt } from "@core/signal/analogue";
-import { powerToDb } from "@core/signal/decibel";
-import { formatHertz, formatDb } from "@core/signal/format";
-import type { Decibels, Hertz } from "@core/signal/units";
+import { sectionsOfBand, type EqualiserBand } from "@core/processors/equaliser";
+import { fittedBands } from "@core/processors/fit-bands";
+import { powerAt } from "@core/dsp/analogue-filter";
+import { powerToDb } from "@core/audio/decibel";
+import { formatHertz, formatDb } from "@core/audio/format";
+import type { Decibels, Hertz } from "@core/audio/units";
 import type { EntryInHand } from "../use-entry";
 import { BandList, bandLetter, LEVELLED } from "./band-list";
 import { curvePath, DRAWN, FrequencyPlot, type PlotScale } from "./frequency-plot";

@@ -1,7 +1,7 @@
 "use client";
 
 import { useCallback, useRef, useState, type PointerEvent, type ReactNode, type WheelEvent } from "react";
-import type { Decibels, Hertz } from "@core/signal/units";
+import type { Decibels, Hertz } from "@core/audio/units";
 
 /** From frequencies and levels to places in the drawing, and back. */
 export interface PlotScale {

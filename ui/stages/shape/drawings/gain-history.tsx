@@ -1,8 +1,8 @@
 "use client";
 
 import { useMemo } from "react";
-import { levelsAfter, predictChain } from "@core/render/predict";
-import { formatDb, formatTime } from "@core/signal/format";
+import { levelsAfter, predictChain } from "@core/delivery/predict-chain";
+import { formatDb, formatTime } from "@core/audio/format";
 import { useDesk } from "@ui/workspace/desk";
 import { useInHand } from "@ui/workspace/in-hand";
 import type { EntryInHand } from "../use-entry";

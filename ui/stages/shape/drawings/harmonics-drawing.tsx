@@ -1,7 +1,7 @@
 "use client";
 
 import type { EntryInHand } from "../use-entry";
-import { bentSample } from "@core/process/saturation";
+import { bentSample } from "@core/processors/saturation";
 
 const POINTS = 512;
 const ORDERS = [1, 2, 3, 4, 5, 6, 7, 8, 9];

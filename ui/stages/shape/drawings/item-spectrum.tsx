@@ -3,7 +3,7 @@
 import { useMemo } from "react";
 import { joinedBands } from "@core/measure/spectrum";
 import { SPECTRUM_ROWS, spectrumRow } from "@core/report/drawings";
-import type { Decibels, Hertz } from "@core/signal/units";
+import type { Decibels, Hertz } from "@core/audio/units";
 import { useInHand } from "@ui/workspace/in-hand";
 import { curvePath, type PlotScale } from "./frequency-plot";
 

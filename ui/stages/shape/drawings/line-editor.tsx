@@ -1,12 +1,12 @@
 "use client";
 
 import { useState } from "react";
-import { duckerLine, type DuckerSettings } from "@core/process/ducker";
-import { levellerLine, type LevellerSettings } from "@core/process/leveller";
-import type { Point } from "@core/process/parameter";
-import { lineAt } from "@core/process/points";
-import { levelsAfter } from "@core/render/predict";
-import { formatDb } from "@core/signal/format";
+import { duckerLine, type DuckerSettings } from "@core/processors/ducker";
+import { levellerLine, type LevellerSettings } from "@core/processors/leveller";
+import type { Point } from "@core/parameters/parameter";
+import { lineAt } from "@core/parameters/breakpoints";
+import { levelsAfter } from "@core/delivery/predict-chain";
+import { formatDb } from "@core/audio/format";
 import { OverviewData } from "@ui/programme/overview-data";
 import { blobUrl } from "@ui/shared/api";
 import { Button } from "@ui/shared/button";

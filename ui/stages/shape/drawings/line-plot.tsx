@@ -1,9 +1,9 @@
 "use client";
 
 import { useRef, useState, type PointerEvent } from "react";
-import type { Point } from "@core/process/parameter";
-import { lineAt } from "@core/process/points";
-import { formatTime } from "@core/signal/format";
+import type { Point } from "@core/parameters/parameter";
+import { lineAt } from "@core/parameters/breakpoints";
+import { formatTime } from "@core/audio/format";
 import { useDesk } from "@ui/workspace/desk";
 import type { ItemFacts } from "@ui/workspace/in-hand";
 import { snapTime } from "@ui/programme/snap-time";

@@ -1,9 +1,9 @@
 "use client";
 
 import { useMemo } from "react";
-import { enhancer } from "@core/process/enhancer";
-import { formatHertz } from "@core/signal/format";
-import { layoutNamed } from "@core/signal/layout";
+import { enhancer } from "@core/processors/enhancer";
+import { formatHertz } from "@core/audio/format";
+import { layoutNamed } from "@core/audio/layout";
 import type { EntryInHand } from "../use-entry";
 
 const RATE = 48_000;

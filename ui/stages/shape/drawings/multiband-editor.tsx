@@ -2,10 +2,10 @@
 
 import { Plus, Trash2 } from "lucide-react";
 import { useRef, useState, type PointerEvent } from "react";
-import { cornersOf, curveOfBand, type CompressedBand } from "@core/process/multiband";
-import { processorNamed } from "@core/process";
-import type { RowsParameter } from "@core/process/parameter";
-import { formatHertz } from "@core/signal/format";
+import { cornersOf, curveOfBand, type CompressedBand } from "@core/processors/multiband";
+import { processorNamed } from "@core/processors";
+import type { RowsParameter } from "@core/parameters/parameter";
+import { formatHertz } from "@core/audio/format";
 import { Button } from "@ui/shared/button";
 import { IconButton } from "@ui/shared/icon-button";
 import { RowField } from "../row-field";

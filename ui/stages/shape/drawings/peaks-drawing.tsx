@@ -1,7 +1,7 @@
 "use client";
 
-import { levelsAfter } from "@core/render/predict";
-import { formatDb } from "@core/signal/format";
+import { levelsAfter } from "@core/delivery/predict-chain";
+import { formatDb } from "@core/audio/format";
 import { useInHand } from "@ui/workspace/in-hand";
 import type { EntryInHand } from "../use-entry";
 

@@ -1,6 +1,6 @@
 "use client";
 
-import type { Point } from "@core/process/parameter";
+import type { Point } from "@core/parameters/parameter";
 import { Button } from "@ui/shared/button";
 import { NumberInput } from "@ui/shared/number-input";
 import { useDesk } from "@ui/workspace/desk";

@@ -1,8 +1,8 @@
 "use client";
 
 import { useMemo } from "react";
-import { ambience } from "@core/process/ambience";
-import { layoutNamed } from "@core/signal/layout";
+import { ambience } from "@core/processors/ambience";
+import { layoutNamed } from "@core/audio/layout";
 import type { EntryInHand } from "../use-entry";
 
 /** Enough for a drawing, and quick. */

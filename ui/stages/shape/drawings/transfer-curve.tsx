@@ -1,9 +1,9 @@
 "use client";
 
-import { curveOfCompressor } from "@core/process/compressor";
-import { curveOfExpander } from "@core/process/expander";
-import type { Curve } from "@core/process/dynamics";
-import type { Decibels } from "@core/signal/units";
+import { curveOfCompressor } from "@core/processors/compressor";
+import { curveOfExpander } from "@core/processors/expander";
+import type { Curve } from "@core/dsp/dynamics";
+import type { Decibels } from "@core/audio/units";
 import { useInHand } from "@ui/workspace/in-hand";
 import type { EntryInHand } from "../use-entry";
 

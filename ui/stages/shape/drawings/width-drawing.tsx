@@ -2,11 +2,11 @@
 
 import { useQuery } from "@tanstack/react-query";
 import { joinedBands } from "@core/measure/spectrum";
-import { sideGain } from "@core/process/width";
+import { sideGain } from "@core/processors/width";
 import { SPECTRUM_ROWS, spectrumRow } from "@core/report/drawings";
-import { layoutNamed } from "@core/signal/layout";
-import type { Hertz } from "@core/signal/units";
-import { formatHertz } from "@core/signal/format";
+import { layoutNamed } from "@core/audio/layout";
+import type { Hertz } from "@core/audio/units";
+import { formatHertz } from "@core/audio/format";
 import { measureInBrowser } from "@ui/shared/measuring";
 import { useInHand } from "@ui/workspace/in-hand";
 import { soundUrl } from "@ui/workspace/use-stretch-figures";

@@ -1,6 +1,6 @@
 import * as z from "zod";
 import { hashSchema } from "@core/project/document";
-import { layoutSchema } from "@core/signal/layout";
+import { layoutSchema } from "@core/audio/layout";
 import { chooseLayout } from "@server/sources";
 import { body, route } from "../../../respond";
 

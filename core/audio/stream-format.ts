@@ -1,0 +1,9 @@
+/** What a stream of sound is. */
+import type { Layout } from "./layout";
+import type { Hertz } from "./units";
+
+/** What a stream is: fixed from its first block to its last. */
+export interface StreamFormat {
+  sampleRate: Hertz;
+  layout: Layout;
+}

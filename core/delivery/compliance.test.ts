@@ -1,0 +1,67 @@
+import { describe, expect, it } from "vitest";
+import { specNamed, SPECS } from "./specs";
+import { deliverySpecSchema } from "./spec";
+import { check, marginWords } from "./compliance";
+
+describe("delivery specs", () => {
+  it.each(SPECS.map((spec) => [spec.id, spec] as const))("%s is well-formed, and its own target passes", (_, spec) => {
+    expect(deliverySpecSchema.parse(spec)).toEqual(spec);
+    const file = {
+      container: spec.demands?.containers?.[0] ?? "wav",
+      sampleRate: spec.demands?.sampleRates?.[0] ?? 48000,
+      depth: spec.demands?.depths?.[0] ?? "24",
+      layout: spec.demands?.layouts?.[0] ?? "stereo",
+      kbps: null,
+      variable: false,
+    } as const;
+    const verdict = check(
+      spec,
+      {
+        integratedLufs: spec.target,
+        dialogueLufs: spec.target,
+        headRoomToneSeconds: 0.7,
+        tailRoomToneSeconds: 2,
+        headSilenceSeconds: 0,
+        tailSilenceSeconds: 0,
+        truePeakPerChannelDbtp: [spec.ceilingDbtp - 1, spec.ceilingDbtp - 2],
+        truePeakDbtp: spec.ceilingDbtp - 1,
+        samplePeakDbfs: spec.ceilingDbtp - 1,
+        rmsDbfs: -20,
+        noiseFloorDbfs: -70,
+        shortTermMaxLufs: -30,
+        durationSeconds: 30,
+      },
+      file,
+    );
+    expect(verdict.pass).toBe(true);
+  });
+  it("are refused by name when unknown", () => expect(() => specNamed("x")).toThrow(/there are: ebu-r128/));
+});
+
+describe("verdicts", () => {
+  const spec = specNamed("ebu-r128");
+  const [loudness, peak] = spec.limits;
+  it("give margins with their sign and the nearest limit", () => {
+    const { limits, standing, pass } = check(spec, { integratedLufs: -21.6, truePeakDbtp: -1.05 });
+    expect(limits[0]!.margin).toBeCloseTo(-0.9, 9);
+    expect(limits.map((limit) => limit.standing)).toEqual(["outside", "close"]);
+    expect({ standing, pass }).toEqual({ standing: "outside", pass: false });
+  });
+  it("say it in words, and never round a miss away", () => {
+    expect(marginWords(loudness, -23.2)).toBe("0.3 LU to spare");
+    expect(marginWords(loudness, -21.6)).toBe("0.9 LU over");
+    expect(marginWords(loudness, -25)).toBe("1.5 LU under");
+    expect(marginWords(peak, -0.98)).toBe("0.02 dB over");
+    expect(marginWords(undefined, -3)).toBe("no limit");
+    expect(marginWords(peak, null)).toBe("silent");
+  });
+  it("take silence as under every maximum and under every minimum", () => {
+    expect(check(spec, { integratedLufs: null, truePeakDbtp: null }).limits.map(({ standing }) => standing)).toEqual([
+      "outside",
+      "inside",
+    ]);
+  });
+  it("do not call unknown what was not measured inside", () => {
+    expect(check(spec, { integratedLufs: -23 }).pass).toBe(false);
+  });
+});

@@ -1,0 +1,153 @@
+import { type DemandVerdict, judgeFile, type FileFacts } from "./file-requirements";
+import type { Figures } from "../measure";
+import { formatDb, formatTime } from "../audio/format";
+import { LIMITED_FIGURES, type DeliverySpec, type Limit, type LimitedFigure } from "./spec";
+
+export type Standing = "inside" | "close" | "outside" | "unknown";
+
+/** One limit of a spec against one measured value. */
+export interface LimitVerdict {
+  limit: Limit;
+  value: number | null;
+  /** Signed distance to the nearest limit; + is inside. */
+  margin: number | null;
+  standing: Standing;
+  /** The worst one, where the limit is one of each channel. */
+  channel?: number;
+}
+
+export interface Verdict {
+  specId: string;
+  /** Whether every hard limit is met. */
+  pass: boolean;
+  standing: Standing;
+  limits: LimitVerdict[];
+  /** What the spec asks of the file; empty where the file is not known. */
+  demands: DemandVerdict[];
+}
+
+export type LimitedFigures = Partial<Record<LimitedFigure, number | null>> &
+  Partial<Pick<Figures, "samplePeakPerChannelDbfs" | "rmsPerChannelDbfs" | "truePeakPerChannelDbtp">>;
+
+/** Distance from `value` to the nearer end of the permitted range, + inside. */
+export function marginOf(limit: Pick<Limit, "min" | "max">, value: number): number {
+  return Math.min(
+    limit.max === undefined ? Infinity : limit.max - value,
+    limit.min === undefined ? Infinity : value - limit.min,
+  );
+}
+
+/** One limit against one value; `undefined` was not measured, `null` is silence, or could not be told. */
+export function judge(limit: Limit, value: number | null | undefined, channel?: number): LimitVerdict {
+  const of = channel === undefined ? { limit } : { limit, channel };
+  if (value === undefined || (value === null && !LIMITED_FIGURES[limit.figure].silent))
+    return { ...of, value: null, margin: null, standing: "unknown" };
+  if (value === null) {
+    // Silence is −∞: under every maximum, and under every minimum too.
+    const standing = limit.min === undefined ? "inside" : "outside";
+    return { ...of, value, margin: null, standing };
+  }
+  const margin = marginOf(limit, value);
+  return { ...of, value, margin, standing: margin < 0 ? "outside" : margin < limit.close ? "close" : "inside" };
+}
+
+type PerChannel = Partial<Record<LimitedFigure, readonly (number | null)[] | undefined>>;
+
+const perChannel = (figures: LimitedFigures): PerChannel => ({
+  samplePeakDbfs: figures.samplePeakPerChannelDbfs,
+  rmsDbfs: figures.rmsPerChannelDbfs,
+  truePeakDbtp: figures.truePeakPerChannelDbtp,
+});
+
+/** A limit of each channel: the verdict is that of the worst. */
+function judgeChannels(limit: Limit, figures: LimitedFigures): LimitVerdict {
+  const values = perChannel(figures)[limit.figure];
+  if (!values) return judge(limit, undefined);
+  return values
+    .map((value, channel) => judge(limit, value, channel))
+    .reduce((a, b) => ((b.margin ?? Infinity) < (a.margin ?? Infinity) ? b : a));
+}
+
+const RANK: Record<Standing, number> = { inside: 0, unknown: 1, close: 2, outside: 3 };
+
+export const worst = (standings: readonly Standing[]): Standing =>
+  standings.reduce((a, b) => (RANK[b] > RANK[a] ? b : a), "inside" as Standing);
+
+/** Holds figures against every limit of a spec, and a file against its demands. */
+export function check(spec: DeliverySpec, figures: LimitedFigures, file?: FileFacts): Verdict {
+  const limits = spec.limits
+    .filter(({ of }) => of !== "album")
+    .map((limit) => (limit.of === "channel" ? judgeChannels(limit, figures) : judge(limit, figures[limit.figure])));
+  return verdictOf(spec, limits, file ? judgeFile(spec.demands, file) : [], figures);
+}
+
+const standingOfDemand = ({ met }: DemandVerdict): Standing => (met ? "inside" : "outside");
+
+function verdictOf(
+  spec: DeliverySpec,
+  limits: LimitVerdict[],
+  demands: DemandVerdict[],
+  figures: LimitedFigures,
+): Verdict {
+  const hard = limits.filter(({ limit }) => limit.hard);
+  const told = ({ limit, standing }: LimitVerdict) =>
+    standing === "inside" || standing === "close" || (standing === "unknown" && figures[limit.figure] === null);
+  return {
+    specId: spec.id,
+    pass: hard.every(told) && demands.every(({ met }) => met),
+    standing: worst([
+      ...hard.map(({ standing }) => standing),
+      ...limits.filter(({ limit, standing }) => !limit.hard && standing === "outside").map(() => "close" as const),
+      ...demands.map(standingOfDemand),
+    ]),
+    limits,
+    demands,
+  };
+}
+
+/** What all items of a running order are together: the loudest for levels, the sum of lengths. */
+export function albumFigures(items: readonly LimitedFigures[]): LimitedFigures {
+  const names = Object.keys(LIMITED_FIGURES) as LimitedFigure[];
+  const joined = names.flatMap((name): [LimitedFigure, number | null][] => {
+    const values = items.map((item) => item[name]);
+    if (values.length === 0 || values.some((value) => value === undefined)) return [];
+    const known = values.filter((value): value is number => value !== null && value !== undefined);
+    if (known.length === 0) return [[name, null]];
+    return [[name, name === "durationSeconds" ? known.reduce((sum, v) => sum + v, 0) : Math.max(...known)]];
+  });
+  return Object.fromEntries(joined);
+}
+
+/** Holds a running order against the limits that a spec sets on it as a whole. */
+export function checkAlbum(spec: DeliverySpec, items: readonly LimitedFigures[], layouts: readonly string[]): Verdict {
+  const figures = albumFigures(items);
+  const limits = spec.limits.filter(({ of }) => of === "album").map((limit) => judge(limit, figures[limit.figure]));
+  const same = new Set(layouts);
+  const demands: DemandVerdict[] =
+    spec.demands?.sameChannels && same.size > 0
+      ? [
+          {
+            what: "Channels of all items",
+            value: [...same].join(", "),
+            wanted: "the same",
+            met: same.size === 1,
+            clause: spec.demands.clause,
+          },
+        ]
+      : [];
+  return verdictOf(spec, limits, demands, figures);
+}
+
+/** "0.4 dB to spare", "1.1 LU over", "2.0 LU under". */
+export function marginWords(limit: Limit | undefined, value: number | null): string {
+  if (!limit) return "no limit";
+  if (value === null && !LIMITED_FIGURES[limit.figure].silent) return "not to be told";
+  if (value === null) return limit.min === undefined ? "silent" : "silent, too low";
+  const margin = marginOf(limit, value);
+  const unit = LIMITED_FIGURES[limit.figure].marginUnit;
+  if (margin >= 0 && limit.figure === "durationSeconds") return `${formatTime(margin)} to spare`;
+  if (margin >= 0) return `${formatDb(margin)} ${unit} to spare`;
+  const over = limit.max !== undefined && value > limit.max;
+  // A miss is never rounded away: below a tenth, two digits are told.
+  return `${formatDb(-margin, { digits: margin > -0.1 ? 2 : 1 })} ${unit} ${over ? "over" : "under"}`;
+}

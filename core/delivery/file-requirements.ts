@@ -1,0 +1,58 @@
+/** What a spec asks of the file itself: its rate, depth, kind and channels. */
+import { formatRate } from "../audio/format";
+import type { Hertz } from "../audio/units";
+import { CONTAINER_ABOUT, isLossy, type Container, type Depth } from "../files/containers";
+import type { Demands } from "./spec";
+
+export interface FileFacts {
+  container: Container;
+  sampleRate: Hertz;
+  depth: Depth;
+  /** Name of the channel layout. */
+  layout: string;
+  kbps: number | null;
+  variable: boolean;
+}
+
+const depthWords = (depth: Depth): string => (depth === "32f" ? "32 bit float" : `${depth} bit`);
+
+/** Each demand that concerns such a file. */
+export function judgeFile(demands: Demands | undefined, file: FileFacts): DemandVerdict[] {
+  if (!demands) return [];
+  const { clause } = demands;
+  const lossy = isLossy(file.container);
+  const verdicts: DemandVerdict[] = [];
+  const add = (what: string, value: string, wanted: string, met: boolean) =>
+    verdicts.push({ what, value, wanted, met, clause });
+  const { sampleRates, depths, containers, layouts, leastKbps, constantRate } = demands;
+  if (sampleRates)
+    add(
+      "Sample rate",
+      formatRate(file.sampleRate),
+      sampleRates.map((rate) => formatRate(rate)).join(" or "),
+      sampleRates.includes(file.sampleRate),
+    );
+  if (depths && !lossy)
+    add("Depth", depthWords(file.depth), depths.map(depthWords).join(" or "), depths.includes(file.depth));
+  if (containers)
+    add(
+      "Kind of file",
+      CONTAINER_ABOUT[file.container].name,
+      containers.map((container) => CONTAINER_ABOUT[container].name).join(" or "),
+      containers.includes(file.container),
+    );
+  if (layouts) add("Channels", file.layout, layouts.join(" or "), layouts.includes(file.layout));
+  if (leastKbps !== undefined && lossy)
+    add("Data rate", `${file.kbps ?? "?"} kbit/s`, `${leastKbps} kbit/s or more`, (file.kbps ?? 0) >= leastKbps);
+  if (constantRate && lossy) add("Data rate", file.variable ? "variable" : "constant", "constant", !file.variable);
+  return verdicts;
+}
+
+/** One demand on the file. */
+export interface DemandVerdict {
+  what: string;
+  value: string;
+  wanted: string;
+  met: boolean;
+  clause: string;
+}

@@ -1,0 +1,190 @@
+/** What the solver does with specs that ask for more than a programme loudness. */
+import { describe, expect, it } from "vitest";
+import { MemorySink, memorySource } from "../files/bytes";
+import { newTags } from "../files/tags";
+import { Measurer, type Measured } from "../measure";
+import { foldMatrix, folded } from "../audio/downmix";
+import { layoutNamed } from "../audio/layout";
+import type { Planar } from "../audio/units";
+import { specNamed } from "./specs";
+import { PLAIN, type DeliverySpec } from "./spec";
+import { exactTruePeakDb, memoryFrames, noise } from "../testing/signals";
+import { openSoundFile } from "../files/open";
+import { renderMaster, renderSound, type MasterJob } from "./render-master";
+import { albumGain, GainSearch, gainToTarget, rangeOf } from "./normalisation";
+import { levelsOf } from "./predict-chain";
+import { predictDelivery } from "./predict-delivery";
+import { recipeSchema } from "./recipe";
+
+const RATE = 48000;
+
+/** Noise whose level goes up and down by steps of a few seconds. */
+function steps(levelsDb: number[], seconds: number, channels = 2): Planar {
+  return Array.from({ length: channels }, (_, c) => {
+    const x = noise(seconds * levelsDb.length, RATE, 0, c + 1);
+    const length = seconds * RATE;
+    return x.map((v, i) => v * 10 ** (levelsDb[Math.min(levelsDb.length - 1, Math.floor(i / length))]! / 20));
+  });
+}
+
+function measured(block: Planar, layout = "stereo"): Measured {
+  const measurer = new Measurer({ sampleRate: RATE, layout: layoutNamed(layout)! });
+  measurer.process(block);
+  return measurer.result();
+}
+
+const own = (change: Partial<DeliverySpec>): DeliverySpec => ({
+  ...PLAIN,
+  id: "own",
+  name: "Own",
+  help: "",
+  source: "own",
+  edition: "1",
+  target: -23,
+  normalise: "gain and limiter",
+  ceilingDbtp: -1,
+  limits: [],
+  ...change,
+});
+
+async function render(block: Planar, recipe: unknown, more: Partial<MasterJob> = {}, layout = "stereo") {
+  let sink = new MemorySink();
+  const job: MasterJob = {
+    source: memoryFrames(block, RATE),
+    layout: layoutNamed(layout)!,
+    sourceBits: null,
+    recipe: recipeSchema.parse(recipe),
+    tags: newTags({ title: "Test" }),
+    ...more,
+  };
+  const target = { open: async () => (sink = new MemorySink()), readBack: async () => memorySource(sink.bytes()) };
+  const result = await renderMaster(job, target);
+  return { result, bytes: sink.bytes(), job };
+}
+
+describe("the solver", () => {
+  it("aims at RMS where that is the anchor, and leaves what is in its range alone", async () => {
+    const spec = specNamed("audiobook-retail");
+    const { result } = await render(
+      steps([-40, -95, -40, -95], 2, 1),
+      { spec: spec.id, format: { sampleRate: 44100 } },
+      {},
+      "mono",
+    );
+    expect(Math.abs(result.figures.rmsDbfs! - spec.target!)).toBeLessThan(0.05);
+    const inside = await render(
+      steps([-14, -95, -14, -95], 2, 1),
+      { spec: spec.id, format: { sampleRate: 44100 } },
+      {},
+      "mono",
+    );
+    expect(inside.result.gainDb).toBe(0);
+  });
+
+  it("does not lift a floor over its limit as long as the level stays in its range, and says when it must", () => {
+    const spec = specNamed("audiobook-retail");
+    const figures = { rmsDbfs: -30, noiseFloorDbfs: -70 };
+    // All the way to −20.5 would put the floor at −60.5, which is within 0.3 dB of the limit's room.
+    expect(gainToTarget(spec, figures)).toBeCloseTo(9.5, 6);
+    expect(gainToTarget(spec, { rmsDbfs: -30, noiseFloorDbfs: -68.5 })).toBeCloseTo(8.2, 6);
+    // Here no gain is right: the level is brought to the low end, and the obstacle is told.
+    expect(gainToTarget(spec, { rmsDbfs: -30, noiseFloorDbfs: -60 })).toBeCloseTo(7.3, 6);
+    const { figures: all, curves } = measured(steps([-30, -62], 4, 1), "mono");
+    const prediction = predictDelivery({ ...all, noiseFloorDbfs: -55 }, curves, [], spec);
+    expect(prediction.obstacles.join()).toMatch(/noise floor/);
+  });
+
+  it("keeps the relations of a running order: one gain, the loudest at the target", async () => {
+    const spec = specNamed("aes77-music-album");
+    const items = [steps([-30], 4), steps([-24], 4), steps([-36], 4)];
+    const gain = albumGain(
+      spec,
+      items.map((item) => measured(item).figures),
+    );
+    const loudness: number[] = [];
+    for (const item of items) {
+      const { result } = await render(item, { spec: spec.id }, { albumGainDb: gain });
+      expect(result.gainDb).toBe(gain);
+      loudness.push(result.figures.integratedLufs!);
+    }
+    expect(loudness[1]).toBeCloseTo(-14, 1);
+    expect(loudness[1]! - loudness[0]!).toBeCloseTo(6, 1);
+    expect(loudness[0]! - loudness[2]!).toBeCloseTo(6, 1);
+  });
+
+  it("rides a range that is too wide where the spec has it do so", async () => {
+    const wide = steps([-36, -33, -30, -27, -24, -27, -30, -33, -36, -33, -30, -26, -22, -26, -30, -34], 4);
+    const before = measured(wide).figures.loudnessRangeLu!;
+    const spec = own({
+      adaptsRange: true,
+      limits: [{ figure: "loudnessRangeLu", max: 6, hard: true, close: 0.5, clause: "own" }],
+    });
+    expect(before).toBeGreaterThan(9);
+    const { result } = await render(wide, { spec });
+    expect(result.levelling).not.toBeNull();
+    expect(result.figures.loudnessRangeLu!).toBeLessThanOrEqual(6);
+    expect(Math.abs(result.figures.integratedLufs! + 23)).toBeLessThanOrEqual(0.05);
+    // Without being asked to, it says what is in the way.
+    const { figures, curves } = measured(wide);
+    expect(predictDelivery(figures, curves, [], { ...spec, adaptsRange: false }).obstacles.join()).toMatch(/range/);
+  });
+
+  it("tells the range of a programme from its momentary loudness within 1.5 LU", () => {
+    const { figures, curves } = measured(steps([-40, -22, -38, -20, -42, -24, -39, -21], 5));
+    expect(Math.abs(rangeOf(levelsOf(figures, curves))! - figures.loudnessRangeLu!)).toBeLessThan(1.5);
+  });
+
+  it("measures on a fold-down where the spec does", async () => {
+    const layout = layoutNamed("7.1.4")!;
+    const block = steps([-22], 4, layout.speakers.length);
+    const { result } = await render(block, { spec: "immersive-18" }, {}, "7.1.4");
+    const matrix = foldMatrix(layout, "5.1")!;
+    const down = folded(block, matrix, block[0]!.length).map((x) => x.map((v) => v * 10 ** (result.gainDb / 20)));
+    expect(Math.abs(measured(down, "5.1").figures.integratedLufs! + 18.1)).toBeLessThan(0.1);
+    expect(result.verdict!.limits.find(({ limit }) => limit.of === "channel")).toMatchObject({ standing: "inside" });
+  });
+
+  it("folds to stereo and to mono, and says which channels the file has", async () => {
+    const { result, bytes } = await render(steps([-30], 2, 12), { format: { channels: "stereo" } }, {}, "7.1.4");
+    expect((await openSoundFile(memorySource(bytes)))!.channels).toBe(2);
+    expect(result.figures.layout).toBe("stereo");
+    const mono = await render(steps([-30], 2), {
+      spec: "audiobook-retail",
+      format: { channels: "mono", sampleRate: 44100 },
+    });
+    expect(mono.result.verdict!.demands.every(({ met }) => met)).toBe(true);
+  });
+
+  it("finds the gain in few passes, however hard it must limit, and never goes over", async () => {
+    const spiky = steps([-34], 6).map((x) => x.map((v, i) => (i % 24_000 < 60 ? v * 30 : v)));
+    const { result, bytes } = await render(spiky, { spec: "streaming-14", format: { sampleRate: 44100 } });
+    expect(result.attempts).toBeLessThanOrEqual(5);
+    expect(Math.abs(result.figures.integratedLufs! + 14)).toBeLessThanOrEqual(0.05);
+    const file = (await openSoundFile(memorySource(bytes)))!;
+    for (const x of await file.read(0, file.frames)) expect(exactTruePeakDb(x)).toBeLessThanOrEqual(-1 + 0.02);
+  });
+
+  it("once settled, gives the same sound in one pass", async () => {
+    const { result, job, bytes } = await render(steps([-30], 3), { spec: "streaming-14", format: { bits: "32f" } });
+    let sink = new MemorySink();
+    await renderSound(job, result, { open: async () => (sink = new MemorySink()) });
+    const [a, b] = [(await openSoundFile(memorySource(bytes)))!, (await openSoundFile(memorySource(sink.bytes())))!];
+    expect(await a.readEncoded(0, a.frames)).toEqual(await b.readEncoded(0, b.frames));
+  });
+
+  it("says when there is no speech to take the level from", async () => {
+    const { result } = await render(steps([-30], 3), { spec: "dialogue-27" });
+    expect(result.gainDb).toBe(0);
+    expect(result.warnings.join()).toMatch(/No speech/);
+  });
+});
+
+describe("the search for a gain", () => {
+  it("converges on a limiter that gives a third of each decibel", () => {
+    const search = new GainSearch();
+    const yielded = (gain: number) => Math.min(gain, 2) + Math.max(0, gain - 2) / 3;
+    let gain = 0;
+    for (let step = 0; step < 6; step++) gain = search.next(gain, 5 - yielded(gain));
+    expect(Math.abs(yielded(gain) - 5)).toBeLessThan(0.02);
+  });
+});

@@ -1,0 +1,78 @@
+import type { Frames } from "../audio/units";
+import { framesOfPiece, stretchPiece, type Piece } from "./clip";
+
+export interface PlacedPiece {
+  piece: Piece;
+  /** Frame of the item where it begins. */
+  at: Frames;
+}
+
+/** The pieces of an item with their places: from the item's time to the recording's and back. */
+export class Arrangement {
+  readonly placed: readonly PlacedPiece[];
+  /** Length of the item. */
+  readonly frames: Frames;
+
+  constructor(
+    readonly pieces: readonly Piece[],
+    /** Length of the recording. */
+    readonly recorded: Frames,
+  ) {
+    let at = 0;
+    this.placed = pieces.map((piece) => {
+      const placed = { piece, at };
+      at += framesOfPiece(piece);
+      return placed;
+    });
+    this.frames = at;
+  }
+
+  static of(pieces: readonly Piece[] | null | undefined, recorded: Frames): Arrangement {
+    return new Arrangement(pieces ?? [stretchPiece(0, recorded)], recorded);
+  }
+
+  /** Whether the item is the recording as it lies. */
+  get isWhole(): boolean {
+    const [only, ...more] = this.pieces;
+    return more.length === 0 && only?.kind === "recording" && only.start === 0 && only.end === this.recorded;
+  }
+
+  /** Index of the piece that holds a frame of the item; the first or the last beyond its ends. */
+  indexAt(frame: Frames): number {
+    let [low, high] = [0, this.placed.length - 1];
+    while (low < high) {
+      const middle = (low + high + 1) >> 1;
+      if (this.placed[middle]!.at <= frame) low = middle;
+      else high = middle - 1;
+    }
+    return low;
+  }
+
+  /** Frame of the recording that is heard at a frame of the item; in silence and tone, where the recording was left. */
+  toRecording(frame: Frames): Frames {
+    let index = this.indexAt(frame);
+    const { piece, at } = this.placed[index]!;
+    if (piece.kind === "recording") return Math.max(0, Math.min(this.recorded, piece.start + frame - at));
+    while (index >= 0 && this.placed[index]!.piece.kind !== "recording") index--;
+    return this.placed[index]?.piece.end ?? 0;
+  }
+
+  /** Where in the item a frame of the recording is heard first; `null` where it is cut out. */
+  toItem(frame: Frames): Frames | null {
+    for (const { piece, at } of this.placed)
+      if (piece.kind === "recording" && frame >= piece.start && frame < piece.end) return at + frame - piece.start;
+    const last = this.placed.at(-1);
+    // One past the last, where a range ends.
+    return last?.piece.kind === "recording" && frame === last.piece.end ? this.frames : null;
+  }
+
+  /** What of a stretch of the item comes from where in the recording. */
+  stretchesOf(start: Frames, end: Frames): { start: Frames; end: Frames }[] {
+    return this.placed.flatMap(({ piece, at }) => {
+      const from = Math.max(start, at);
+      const to = Math.min(end, at + framesOfPiece(piece));
+      if (piece.kind !== "recording" || to <= from) return [];
+      return [{ start: piece.start + from - at, end: piece.start + to - at }];
+    });
+  }
+}

@@ -1,0 +1,155 @@
+/** A gain that follows levels, sample by sample: by WebAssembly where there is one, by its twin elsewhere. */
+import { quickDbToGain, quickPowerToDb } from "../math/fast-math";
+import { loadKernels, MemoryPlan } from "./wasm";
+
+/** What a level asks for: reduction on one side of a threshold, in dB, by straight lines with a soft knee between. */
+export interface Bend {
+  /** 1: above the threshold; −1: below it. */
+  direction: 1 | -1;
+  thresholdDb: number;
+  /** dB of reduction for each dB beyond the threshold. */
+  slope: number;
+  kneeDb: number;
+  /** It is reduced by this at most, in dB. */
+  mostDb: number;
+}
+
+/** How it gets there. Shares are of the way to go, for each group of `steps` frames. */
+export interface FollowSettings {
+  attack: number;
+  release: number;
+  /** How many times more slowly it lets go after holding on for long, less one; 0: always alike. */
+  slower: number;
+  sustainShare: number;
+  /** What is asked for is worked out anew every so many frames; between two of them the gain goes straight. */
+  steps: number;
+}
+
+/** What it remembers; `largest` is the most reduction since it was last looked at. Reductions in dB. */
+export interface FollowState {
+  reduction: number;
+  sustain: number;
+  largest: number;
+  /** Gains at both ends of the group that it is in; below 0 before the first. */
+  from: number;
+  target: number;
+  /** Frames left of it. */
+  left: number;
+}
+
+export const freshState = (): FollowState => ({ reduction: 0, sustain: 0, largest: 0, from: -1, target: -1, left: 0 });
+
+/** The gain is at `gainDb` less the reduction. A power up to `quiet` asks for the reduction `atRest`. */
+export interface Rest {
+  quiet: number;
+  atRest: number;
+  gainDb: number;
+}
+
+/** From powers to gains, in place. */
+export type Follow = (
+  values: Float64Array,
+  frames: number,
+  settings: FollowSettings,
+  bend: Bend,
+  rest: Rest,
+  state: FollowState,
+) => void;
+
+/** Below this distance the reduction has arrived, in dB. */
+const ARRIVED = 1e-5;
+/** A reduction above this counts as held on to, in dB. */
+const HELD = 0.1;
+
+/** Reduction in dB that `bend` asks for at a level in dB. */
+export function reductionAt({ direction, thresholdDb, slope, kneeDb, mostDb }: Bend, levelDb: number): number {
+  const over = direction * (levelDb - thresholdDb);
+  const inKnee = over + kneeDb / 2;
+  let wanted = 0;
+  if (2 * over >= kneeDb) wanted = slope * over;
+  else if (2 * over > -kneeDb) wanted = (slope * inKnee * inKnee) / (2 * kneeDb);
+  return wanted > mostDb ? mostDb : wanted;
+}
+
+export const plainFollow: Follow = (values, frames, settings, bend, { quiet, atRest, gainDb }, state) => {
+  const { attack, release, slower, sustainShare, steps } = settings;
+  let { reduction, sustain, largest, from, target, left } = state;
+  for (let i = 0; i < frames; i++) {
+    if (left === 0) {
+      const power = values[i]!;
+      const wanted = power <= quiet ? atRest : reductionAt(bend, quickPowerToDb(power));
+      const way = wanted - reduction;
+      if (Math.abs(way) < ARRIVED) reduction = wanted;
+      else reduction += way * (way > 0 ? attack : release / (1 + slower * sustain));
+      if (slower > 0) {
+        sustain += ((reduction > HELD ? 1 : 0) - sustain) * sustainShare;
+        if (sustain < ARRIVED) sustain = 0;
+      }
+      if (reduction > largest) largest = reduction;
+      const next = quickDbToGain(gainDb - reduction);
+      from = target < 0 ? next : target;
+      target = next;
+      left = steps;
+    }
+    left--;
+    values[i] = target - ((target - from) / steps) * left;
+  }
+  Object.assign(state, { reduction, sustain, largest, from, target, left });
+};
+
+/** All that the kernel is told, in its order. */
+export const SETTINGS_SIZE = 13;
+export const settingsInOrder = (
+  { attack, release, slower, sustainShare, steps }: FollowSettings,
+  { direction, thresholdDb, slope, kneeDb, mostDb }: Bend,
+  { quiet, atRest, gainDb }: Rest,
+): readonly number[] => [
+  ...[attack, release, slower, sustainShare, steps],
+  ...[direction, thresholdDb, slope, kneeDb, mostDb],
+  ...[quiet, atRest, gainDb],
+];
+
+/** What the kernel remembers, in its order, and back. */
+export const STATE_SIZE = 6;
+export const stateInOrder = ({ reduction, sustain, largest, from, target, left }: FollowState): readonly number[] => [
+  ...[reduction, sustain, largest],
+  ...[from, target, left],
+];
+export const stateOf = (kept: Float64Array): FollowState => {
+  const [reduction, sustain, largest, from, target, left] = [...kept] as [
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+  ];
+  return { reduction, sustain, largest, from, target, left };
+};
+
+/** The most frames that are worked on at once. */
+const CHUNK = 2048;
+
+/** By WebAssembly; `undefined` where there is none. All share one small memory: nothing is kept there between calls. */
+export function wasmFollow(): Follow | undefined {
+  const plan = new MemoryPlan();
+  const [valuesAt, groupsAt] = [plan.doubles(CHUNK), plan.doubles(CHUNK + 1)];
+  const [settingsAt, stateAt] = [plan.doubles(SETTINGS_SIZE), plan.doubles(STATE_SIZE)];
+  const loaded = loadKernels(plan);
+  if (!loaded) return undefined;
+  const { kernels, doubles } = loaded;
+  const [chunk, given, kept] = [doubles(valuesAt), doubles(settingsAt), doubles(stateAt)];
+  return (values, frames, settings, bend, rest, state) => {
+    given.set(settingsInOrder(settings, bend, rest));
+    kept.set(stateInOrder(state));
+    for (let at = 0; at < frames; at += CHUNK) {
+      const part = values.subarray(at, Math.min(frames, at + CHUNK));
+      chunk.set(part);
+      kernels.follow(valuesAt.at, part.length, settingsAt.at, stateAt.at, groupsAt.at);
+      part.set(chunk.subarray(0, part.length));
+    }
+    Object.assign(state, stateOf(kept));
+  };
+}
+
+export const follow: Follow = wasmFollow() ?? plainFollow;

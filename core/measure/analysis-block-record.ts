@@ -1,0 +1,87 @@
+import { HOPS_PER_TICK, BAND_COUNT, type Tick } from "./analysis-block";
+
+/** Tables of a tick that hold a number of float64 each. */
+const TABLES = [
+  "weighted",
+  "weightedCross",
+  "energy",
+  "sum",
+  "smallest",
+  "largest",
+  "truePeak",
+  "truePeakFrame",
+  "products",
+] as const;
+
+type Heads = Pick<Tick, "index" | "start" | "frames" | "hops" | "hasBands">;
+type Events = Pick<Tick, "zeroRuns" | "clippedRuns" | "nonFinite">;
+
+/** Ticks in a row as plain data, in few and large tables: they go from thread to thread at the price of a copy. */
+export interface TickRecord {
+  heads: Heads[];
+  /** All tables of all ticks, one after the other. */
+  numbers: Float64Array;
+  bands: Float32Array;
+  /** Of the ticks that have any, by their place in the record. */
+  events: Record<number, Events>;
+}
+
+const lengthsOf = (channels: number, pairs: number): number[] => {
+  const perHop = channels * HOPS_PER_TICK;
+  return [perHop, HOPS_PER_TICK, perHop, channels, channels, channels, channels, channels, pairs];
+};
+const stride = (lengths: readonly number[]): number => lengths.reduce((sum, length) => sum + length, 0);
+
+/** Keeps up to `most` ticks. */
+export class TickRecorder {
+  readonly record: TickRecord;
+  readonly #stride: number;
+  readonly #bands: number;
+
+  constructor(channels: number, pairs: number, most: number) {
+    this.#stride = stride(lengthsOf(channels, pairs));
+    this.#bands = channels * BAND_COUNT;
+    this.record = {
+      heads: [],
+      numbers: new Float64Array(most * this.#stride),
+      bands: new Float32Array(most * this.#bands),
+      events: {},
+    };
+  }
+
+  add(tick: Tick): void {
+    const { heads, numbers, bands, events } = this.record;
+    const place = heads.length;
+    const { index, start, frames, hops, hasBands, zeroRuns, clippedRuns, nonFinite } = tick;
+    heads.push({ index, start, frames, hops, hasBands });
+    let at = place * this.#stride;
+    for (const table of TABLES) {
+      numbers.set(tick[table], at);
+      at += tick[table].length;
+    }
+    bands.set(tick.bands, place * this.#bands);
+    if (zeroRuns.length + clippedRuns.length + nonFinite.count > 0)
+      events[place] = { zeroRuns, clippedRuns, nonFinite };
+  }
+}
+
+const NOTHING: Events = { zeroRuns: [], clippedRuns: [], nonFinite: { count: 0, first: [] } };
+
+/** The ticks of a record, one after the other. */
+export function* ticksOf(record: TickRecord, channels: number, pairs: number): Generator<Tick> {
+  const lengths = lengthsOf(channels, pairs);
+  const step = stride(lengths);
+  for (const [place, head] of record.heads.entries()) {
+    let at = place * step;
+    const tables = Object.fromEntries(
+      TABLES.map((table, i) => [table, record.numbers.subarray(at, (at += lengths[i]!))]),
+    ) as Record<(typeof TABLES)[number], Float64Array>;
+    const bands = channels * BAND_COUNT;
+    yield {
+      ...head,
+      ...tables,
+      bands: record.bands.subarray(place * bands, (place + 1) * bands),
+      ...(record.events[place] ?? NOTHING),
+    };
+  }
+}

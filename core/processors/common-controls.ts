@@ -1,0 +1,143 @@
+/** What can be set around a processor: levels before and after, how much of it is mixed in, and where it works. */
+import type { StreamFormat } from "../audio/stream-format";
+import { layoutNamed } from "../audio/layout";
+import { dbToGain } from "../audio/decibel";
+import { slicePlanar, type Decibels, type Frames, type Planar } from "../audio/units";
+import { DelayLine } from "../dsp/delay-line";
+import type { Parameters, Setting, SettingsOf } from "../parameters/parameter";
+import type { LevelCurves, Processor, ProcessorDefinition } from "./processor";
+
+const level = (label: string, help: string) =>
+  ({ kind: "number", label, help, unit: "dB", min: -36, max: 36, step: 0.1, scale: "linear", default: 0 }) as const;
+
+const LEVELS = {
+  inputDb: level("Level in", "Gain before it: how hard what follows is driven"),
+  outputDb: level("Level out", "Gain after it"),
+} as const;
+
+const SIDES = {
+  sides: {
+    kind: "choice",
+    label: "Works on",
+    help: "All channels, or one side of a stereo signal; middle is what both sides share",
+    options: [
+      { value: "all", label: "all channels" },
+      { value: "left", label: "left" },
+      { value: "right", label: "right" },
+      { value: "mid", label: "middle" },
+      { value: "side", label: "side" },
+    ],
+    default: "all",
+  },
+} as const;
+
+const MIX = {
+  mix: {
+    kind: "number",
+    label: "Mix",
+    help: "How much of the processed sound is heard; the rest is the sound as it came",
+    unit: "%",
+    min: 0,
+    max: 100,
+    step: 1,
+    scale: "linear",
+    default: 100,
+  },
+} as const;
+
+const PARAMETERS = { all: { ...LEVELS, ...MIX, ...SIDES }, "levels and sides": { ...LEVELS, ...SIDES }, none: {} };
+
+export const parametersAround = ({ around }: Pick<ProcessorDefinition, "around">): Parameters => PARAMETERS[around];
+
+type Around = { inputDb: number; outputDb: number; mix: number; sides: Setting };
+
+const aroundOf = (settings: SettingsOf<Parameters>): Around => ({
+  inputDb: Number(settings["inputDb"] ?? 0),
+  outputDb: Number(settings["outputDb"] ?? 0),
+  mix: Number(settings["mix"] ?? 100),
+  sides: settings["sides"] ?? "all",
+});
+
+/** The processor with what is set around it; the bare one where nothing is. */
+export function createAround(
+  create: (format: StreamFormat) => Processor,
+  settings: SettingsOf<Parameters>,
+  format: StreamFormat,
+): Processor {
+  const { inputDb, outputDb, mix, sides } = aroundOf(settings);
+  const channels = format.layout.speakers.length;
+  // A side can only be told where there are two.
+  const sided = channels === 2 ? String(sides) : "all";
+  const inner = create(sided === "all" ? format : { ...format, layout: layoutNamed("mono")! });
+  if (inputDb === 0 && outputDb === 0 && mix === 100 && sided === "all") return inner;
+  const input = dbToGain(inputDb);
+  const output = dbToGain(outputDb);
+  const wet = mix / 100;
+  const delays = Array.from({ length: channels }, () => new DelayLine(inner.latency));
+  return {
+    ...(inner.takeReductions ? { takeReductions: () => inner.takeReductions!() } : {}),
+    ...(inner.state ? { state: [...inner.state, ...delays] } : {}),
+    latency: inner.latency,
+    process(given, frames) {
+      const block = slicePlanar(given, 0, frames);
+      const dry = block.map((x, c) => {
+        const copy = x.slice();
+        delays[c]!.process(copy);
+        return copy;
+      });
+      if (input !== 1) for (const x of block) for (let i = 0; i < frames; i++) x[i] = x[i]! * input;
+      processSided(inner, block, sided, dry, frames);
+      for (let c = 0; c < channels; c++) {
+        const x = block[c]!;
+        const d = dry[c]!;
+        for (let i = 0; i < frames; i++) x[i] = output * (wet === 1 ? x[i]! : d[i]! + wet * (x[i]! - d[i]!));
+      }
+    },
+  };
+}
+
+function processSided(inner: Processor, block: Planar, sided: string, dry: Planar, frames: Frames): void {
+  if (sided === "all") return inner.process(block, frames);
+  const [left, right] = block as [Float32Array, Float32Array];
+  const rest = (own: Float32Array, other: Float32Array, delayed: Float32Array) => {
+    inner.process([own], frames);
+    for (let i = 0; i < frames; i++) other[i] = delayed[i]!;
+  };
+  if (sided === "left") return rest(left, right, dry[1]!);
+  if (sided === "right") return rest(right, left, dry[0]!);
+  const sign = sided === "mid" ? 1 : -1;
+  const own = new Float32Array(frames);
+  for (let i = 0; i < frames; i++) own[i] = 0.5 * (left[i]! + sign * right[i]!);
+  inner.process([own], frames);
+  for (let i = 0; i < frames; i++) {
+    // The other of middle and side stays as it was, delayed alike; both sides are put together again.
+    const other = 0.5 * (dry[0]![i]! - sign * dry[1]![i]!);
+    left[i] = other + own[i]!;
+    right[i] = sign * (own[i]! - other);
+  }
+}
+
+const raised = (levels: LevelCurves, db: Decibels): LevelCurves =>
+  db === 0
+    ? levels
+    : { ...levels, peakDb: levels.peakDb.map((v) => v + db), momentaryLufs: levels.momentaryLufs.map((v) => v + db) };
+
+/** Levels after a processor with what is set around it. */
+export function predictAround(
+  before: LevelCurves,
+  predict: (levels: LevelCurves) => LevelCurves,
+  settings: SettingsOf<Parameters>,
+): LevelCurves {
+  const { inputDb, outputDb, mix, sides } = aroundOf(settings);
+  const after = predict(raised(before, inputDb));
+  const share = (mix / 100) * (sides === "all" ? 1 : 0.5);
+  if (share === 1) return raised(after, outputDb);
+  const blend = (dry: Float32Array, wet: Float32Array) =>
+    wet.map((level, i) => (level === -Infinity ? level : dry[i]! + share * (level - dry[i]!)));
+  const mixed = {
+    ...after,
+    peakDb: blend(before.peakDb, after.peakDb),
+    momentaryLufs: blend(before.momentaryLufs, after.momentaryLufs),
+  };
+  return raised(mixed, outputDb);
+}

@@ -1,0 +1,77 @@
+import { formatHertz } from "../audio/format";
+import { cut, type AnalogueSection } from "../dsp/analogue-filter";
+import { matchedFilter } from "../dsp/matched-filter";
+import { choice, number, onOff, type SettingsOf } from "../parameters/parameter";
+import { predictTone } from "./predict-tone";
+import type { ProcessorDefinition } from "./processor";
+import { SectionCascade } from "../dsp/biquad-cascade";
+
+const SLOPES = {
+  "6": "6 dB/octave",
+  "12": "12 dB/octave",
+  "18": "18 dB/octave",
+  "24": "24 dB/octave",
+  "36": "36 dB/octave",
+  "48": "48 dB/octave",
+  "72": "72 dB/octave",
+  "96": "96 dB/octave",
+} as const;
+
+const parameters = {
+  high: onOff("High-pass", "Takes away what lies below a frequency", true),
+  highHz: number("Keeps above", "Corner of the high-pass, −3 dB", {
+    unit: "Hz",
+    min: 10,
+    max: 2000,
+    step: 1,
+    scale: "log",
+    default: 30,
+  }),
+  highSlope: choice("Slope", "How steeply the high-pass falls", SLOPES, "24"),
+  low: onOff("Low-pass", "Takes away what lies above a frequency"),
+  lowHz: number("Keeps below", "Corner of the low-pass, −3 dB", {
+    unit: "Hz",
+    min: 500,
+    max: 22000,
+    step: 100,
+    scale: "log",
+    default: 18000,
+  }),
+  lowSlope: choice("Slope", "How steeply the low-pass falls", SLOPES, "24"),
+};
+
+type Settings = SettingsOf<typeof parameters>;
+
+export const sectionsOfFilter = (settings: Settings): AnalogueSection[] => [
+  ...(settings.high ? cut("high", settings.highHz, Number(settings.highSlope) / 6) : []),
+  ...(settings.low ? cut("low", settings.lowHz, Number(settings.lowSlope) / 6) : []),
+];
+
+/** High- and low-pass. */
+export const filter: ProcessorDefinition<typeof parameters> = {
+  id: "filter",
+  name: "Filter",
+  group: "tone",
+  help: "Takes away what lies below or above: rumble, subsonics, hiss at the top",
+  words: "high-pass low-pass high pass low cut rumble subsonic hpf lpf",
+  parameters,
+  around: "all",
+  memory: 1,
+  neutral: { high: false, low: false },
+  create(settings, { sampleRate, layout }) {
+    const matched = matchedFilter(sectionsOfFilter(settings), sampleRate);
+    if (!matched) return { latency: 0, process: () => undefined };
+    const cascade = new SectionCascade(matched, layout.speakers.length);
+    return { latency: 0, state: [cascade], process: (block, frames) => cascade.process(block, frames) };
+  },
+  movable: ["highHz", "lowHz"],
+  predict: (levels, settings) => predictTone(levels, sectionsOfFilter(settings)),
+  summary: ({ high, highHz, low, lowHz }) =>
+    [high ? `from ${formatHertz(highHz)}` : "", low ? `to ${formatHertz(lowHz)}` : ""].filter(Boolean).join(", ") ||
+    "off",
+  presets: [
+    { name: "Below music", use: "what no loudspeaker plays but every limiter feels", settings: { highHz: 22 } },
+    { name: "Below a voice", use: "steps, traffic, handling under speech", settings: { highHz: 75 } },
+    { name: "Narrow band", use: "a telephone or a small radio", settings: { highHz: 320, low: true, lowHz: 3400 } },
+  ],
+};

@@ -1,0 +1,227 @@
+import * as z from "zod";
+import type { StreamFormat } from "../audio/stream-format";
+import type { Frames } from "../audio/units";
+import { ambience } from "./ambience";
+import { createAround, parametersAround, predictAround } from "./common-controls";
+import { channelTools } from "./channels";
+import { clipper } from "./clipper";
+import { compressor } from "./compressor";
+import { deEsser } from "./de-esser";
+import { ducker } from "./ducker";
+import { enhancer } from "./enhancer";
+import { equaliser } from "./equaliser";
+import { expander } from "./expander";
+import { filter } from "./filter";
+import { gain } from "./gain";
+import { leveller } from "./leveller";
+import { limiter } from "./limiter";
+import { movedProcessor, settingsAt } from "./automation";
+import { multiband } from "./multiband";
+import { outboard } from "./outboard";
+import { saturation } from "./saturation";
+import { toneMatch } from "./tone-match";
+import { width3 } from "./width";
+import {
+  defaultsOf,
+  parameterShape,
+  settingSchema,
+  settingsFrom,
+  type Parameters,
+  type Setting,
+  type SettingsOf,
+} from "../parameters/parameter";
+import type { Processor, ProcessorDefinition } from "./processor";
+
+/** With what can be set around it, and without its own type. */
+const erase = <P extends Parameters>(definition: ProcessorDefinition<P>): ProcessorDefinition => ({
+  ...definition,
+  parameters: { ...definition.parameters, ...parametersAround(definition) },
+  // Settings reach a definition only through its own schema, so the wider type is safe here and nowhere else.
+  create: (settings, format, start, moves) =>
+    createAround((inner) => definition.create(settings as SettingsOf<P>, inner, start, moves), settings, format),
+  predict: (levels, settings) =>
+    predictAround(levels, (inner) => definition.predict(inner, settings as SettingsOf<P>), settings),
+  summary: (settings) => definition.summary(settings as SettingsOf<P>),
+  neutral: definition.neutral as SettingsOf<Parameters>,
+  presets: definition.presets as ProcessorDefinition["presets"],
+});
+
+/** Every processor. A new one: its file, and a word here. */
+export const PROCESSORS: readonly ProcessorDefinition[] = [
+  erase(gain),
+  erase(channelTools),
+  erase(leveller),
+  erase(ducker),
+  erase(filter),
+  erase(equaliser),
+  erase(toneMatch),
+  erase(compressor),
+  erase(multiband),
+  erase(expander),
+  erase(deEsser),
+  erase(clipper),
+  erase(limiter),
+  erase(saturation),
+  erase(enhancer),
+  erase(width3),
+  erase(ambience),
+  erase(outboard),
+];
+
+/** What stands in a chain for an entry that cannot be used: nothing is done, and what it was is kept. */
+const setAside: ProcessorDefinition = {
+  id: "set-aside",
+  name: "Set aside",
+  group: "loop",
+  help: "Stands for a processor that could not be opened; the sound passes it as it is",
+  words: "",
+  parameters: {},
+  around: "none",
+  memory: 0,
+  create: () => ({ latency: 0, process: () => undefined }),
+  predict: (levels) => levels,
+  summary: () => "could not be opened",
+  presets: [],
+};
+
+export function processorNamed(id: string): ProcessorDefinition {
+  if (id === setAside.id) return setAside;
+  const found = PROCESSORS.find((definition) => definition.id === id);
+  if (!found) throw new Error(`There is no processor "${id}"; there are: ${PROCESSORS.map((p) => p.id).join(", ")}.`);
+  return found;
+}
+
+const HASH = /^[0-9a-f]{64}$/;
+
+/** What a person keeps beside a processor, for an outside device above all: it changes no sound. */
+export const aboutSchema = z.strictObject({
+  note: z.string().max(2000).default(""),
+  /** How the knobs of a device stand: their names and what they point to. */
+  dials: z
+    .array(z.strictObject({ name: z.string().max(60), stands: z.string().max(60) }))
+    .max(60)
+    .default([]),
+  /** A picture of it, by the hash of its bytes. */
+  photo: z.string().regex(HASH).nullable().default(null),
+});
+export type About = z.infer<typeof aboutSchema>;
+
+/** Points of a line that a setting follows. */
+export const linePointsSchema = z
+  .array(z.tuple([z.number().min(0).max(200_000), z.number()]))
+  .max(5000)
+  .refine((points) => points.every(([at], i) => i === 0 || at > points[i - 1]![0]), "points must follow one another");
+
+const entrySchema = (definition: ProcessorDefinition) =>
+  z.strictObject({
+    type: z.literal(definition.id),
+    /** Names the entry within its chain; the application gives one, a hand-written recipe need not. */
+    id: z.string().min(1).max(64).optional(),
+    bypass: z.boolean().default(false),
+    /** Another set of settings, to flip to; and whether it is the second that is heard. */
+    other: z.record(z.string().max(40), settingSchema).optional(),
+    second: z.boolean().optional(),
+    /** Settings that move over time: seconds of the item and values, by the setting's name. */
+    lines: z.record(z.string().max(60), linePointsSchema).optional(),
+    about: aboutSchema.optional(),
+    ...parameterShape(definition.parameters),
+  });
+
+/** One processor of a chain with its settings, flat: `{ "type": "gain", "gainDb": 3 }`. */
+export const chainEntrySchema = z.discriminatedUnion("type", [
+  entrySchema(PROCESSORS[0]!),
+  ...PROCESSORS.slice(1).map(entrySchema),
+  z.strictObject({
+    type: z.literal(setAside.id),
+    id: z.string().min(1).max(64).optional(),
+    bypass: z.literal(true),
+    /** What was wrong with it, in words. */
+    why: z.string(),
+    /** The entry as it was found. */
+    kept: z.record(z.string(), z.unknown()),
+  }),
+]);
+
+/** A stored chain with every entry that cannot be used set aside, so that the rest still opens. */
+export const withSetAside = (chain: readonly unknown[]): unknown[] =>
+  chain.map((entry) => {
+    const checked = chainEntrySchema.safeParse(entry);
+    if (checked.success || typeof entry !== "object" || entry === null) return entry;
+    const [issue] = checked.error.issues;
+    const found = entry as Record<string, unknown>;
+    const known = PROCESSORS.some(({ id }) => id === found["type"]);
+    return {
+      type: setAside.id,
+      ...(typeof found["id"] === "string" ? { id: found["id"] } : {}),
+      bypass: true,
+      why: known
+        ? `${processorNamed(String(found["type"])).name}: ${issue?.path.join(".") || "its settings"}: ${issue?.message ?? "cannot be read"}`
+        : `There is no processor “${String(found["type"])}” in this version.`,
+      kept: found,
+    };
+  });
+
+export interface ChainEntry extends Record<string, unknown> {
+  type: string;
+  id?: string | undefined;
+  bypass: boolean;
+  other?: Record<string, Setting> | undefined;
+  second?: boolean | undefined;
+  lines?: Record<string, [number, number][]> | undefined;
+  about?: About | undefined;
+}
+
+/** An entry without what changes no byte: its name, its other settings, what is written beside it. */
+export const soundingEntry = ({ id: _, other: __, second: ___, about: ____, ...entry }: ChainEntry): ChainEntry =>
+  entry as ChainEntry;
+
+export const chainSchema: z.ZodType<ChainEntry[]> = z.array(chainEntrySchema).max(48);
+
+/** The parameters of an entry, with defaults for what it does not name. */
+export const settingsOf = (entry: ChainEntry): SettingsOf<Parameters> =>
+  settingsFrom(entry, processorNamed(entry.type).parameters);
+
+/** A new entry with default settings. */
+export const newChainEntry = (type: string, id: string): ChainEntry => ({
+  type,
+  id,
+  bypass: false,
+  ...defaultsOf(processorNamed(type).parameters),
+});
+
+/** The processor of an entry, at work from frame `start` of the item on. */
+export function createProcessor(entry: ChainEntry, format: StreamFormat, start: Frames): Processor {
+  const definition = processorNamed(entry.type);
+  const settings = settingsOf(entry);
+  const lines = Object.values(entry.lines ?? {}).some((line) => line.length > 0) ? entry.lines : undefined;
+  if (!lines || !canMove(entry)) return definition.create(settings, format, start);
+  return movedProcessor(
+    (moved) => definition.create(moved, format, start, true),
+    (seconds) => settingsAt(settings, definition.parameters, lines, seconds),
+    format,
+    start,
+  );
+}
+
+/** Whether settings of an entry can move over time as it is set. */
+export function canMove(entry: ChainEntry): boolean {
+  const { movable = [], moves } = processorNamed(entry.type);
+  return movable.length > 0 && (moves?.(settingsOf(entry)) ?? true);
+}
+
+/** Names of the settings of an entry that can be moved over time. */
+export function movableOf(entry: ChainEntry): string[] {
+  const { parameters, movable = [], around } = processorNamed(entry.type);
+  if (!canMove(entry)) return [];
+  const plain = Object.keys(parameters).filter((name) => movable.includes(name));
+  const rows = Object.entries(parameters).flatMap(([list, parameter]) =>
+    parameter.kind === "rows"
+      ? (entry[list] as readonly unknown[]).flatMap((_, i) =>
+          Object.keys(parameter.of)
+            .filter((column) => movable.includes(column))
+            .map((column) => `${list}.${i}.${column}`),
+        )
+      : [],
+  );
+  return [...plain, ...rows, ...(around === "none" ? [] : ["inputDb", "outputDb"])];
+}

@@ -1,0 +1,71 @@
+import type { Stateful } from "../dsp/state";
+import type { StreamFormat } from "../audio/stream-format";
+import type { Decibels, Frames, Planar, Seconds } from "../audio/units";
+import type { GroupId } from "./groups";
+import type { Parameters, SettingsOf } from "../parameters/parameter";
+
+/** A processor at work on one stream. It changes blocks in place and delays them by `latency` frames. */
+export interface Processor {
+  readonly latency: Frames;
+  process(block: Planar, frames: Frames): void;
+  /** All that it remembers, always in the same order; absent where it cannot go on from another one's. */
+  readonly state?: readonly Stateful[];
+  /**
+   * The most gain reduction since the last call, in dB ≥ 0: of each of its bands, lowest first, or of the whole and what
+   * is held back besides; absent where there is none to tell.
+   */
+  takeReductions?(): readonly Decibels[];
+}
+
+/** Level of a programme in steps of 100 ms, as far as a prediction needs it. Values in dB; −Infinity is silence. */
+export interface LevelCurves {
+  peakDb: Float32Array;
+  momentaryLufs: Float32Array;
+  /** How far the true peak stands above the highest sample. */
+  intersampleDb: Decibels;
+  /** Share of the power in each third of an octave, by `THIRD_OCTAVES`; absent where it is not known. */
+  spectrum?: Float32Array;
+}
+
+/** Settings with a name, for one purpose. */
+export interface Preset<P extends Parameters = Parameters> {
+  name: string;
+  /** When to use it. */
+  use: string;
+  settings: Partial<SettingsOf<P>>;
+}
+
+/** Everything that others need to know of a processor; forms, validation, help, CLI and tests come from it. */
+export interface ProcessorDefinition<P extends Parameters = Parameters> {
+  id: string;
+  name: string;
+  group: GroupId;
+  /** One line: what it is for. */
+  help: string;
+  /** What a person may call what it does, to be found by: "sibilance harsh s". */
+  words: string;
+  parameters: P;
+  /**
+   * What can be set around it, besides its own parameters: levels before and after, how much of it is mixed in, and
+   * which channels or sides it works on.
+   */
+  around: "all" | "levels and sides" | "none";
+  /** Settings with which it changes nothing, to the bit, where its defaults do. */
+  neutral?: Partial<SettingsOf<P>>;
+  /** How much of the past still matters to what comes out; a start in the middle runs up by this. */
+  memory: Seconds;
+  /**
+   * @param start frame of the item that the first block begins with, which matters where settings are tied to places
+   * @param moves whether settings move over time, so that no two of them may be made in different ways
+   */
+  create(settings: SettingsOf<P>, format: StreamFormat, start: Frames, moves?: boolean): Processor;
+  /** Settings that can be moved over time, by name or, for those of rows, by the name of the column. */
+  movable?: readonly string[];
+  /** Whether it can move them as it is set; long filters, for one, cannot go on from others. Yes where absent. */
+  moves?(settings: SettingsOf<P>): boolean;
+  /** What the settings will do to the levels, estimated at once. */
+  predict(levels: LevelCurves, settings: SettingsOf<P>): LevelCurves;
+  /** The settings in a few words: "+4.6 dB". */
+  summary(settings: SettingsOf<P>): string;
+  presets: readonly Preset<P>[];
+}

@@ -1,0 +1,40 @@
+/** Edits of what an item is made of, and of the noises that are kept by name. */
+import * as z from "zod";
+import { piecesSchema } from "../edit-list/clip";
+import { CommandProblem, define, find, itemIn, nameOfItem } from "./command";
+import { idSchema, keptProfileSchema } from "./document";
+import { itemPath } from "./paths";
+
+export const ARRANGE_COMMANDS = {
+  /** What an item is made of from now on; `what` says in words what was done. */
+  setPieces: define({
+    fields: z.strictObject({ item: idSchema, pieces: piecesSchema.nullable(), what: z.string().min(1).max(120) }),
+    apply(document, { item, pieces }) {
+      const target = itemIn(document, item);
+      if (pieces) target.pieces = pieces;
+      else delete target.pieces;
+    },
+    label: ({ item, what }, before) => `“${nameOfItem(before, item)}”: ${what}`,
+    access: ({ item }) => ({ writes: [`${itemPath(item)}/pieces`] }),
+  }),
+  keepProfile: define({
+    fields: z.strictObject({ profile: keptProfileSchema }),
+    apply(document, { profile }) {
+      if (document.profiles.some(({ id }) => id === profile.id))
+        throw new CommandProblem("This noise is already kept.");
+      document.profiles.push(profile);
+    },
+    label: ({ profile }) => `Keep the noise “${profile.name}”`,
+    access: ({ profile }) => ({ writes: [`profiles/${profile.id}`] }),
+  }),
+  removeProfile: define({
+    fields: z.strictObject({ profile: idSchema }),
+    apply(document, fields) {
+      find(document.profiles, fields.profile, "noise");
+      document.profiles = document.profiles.filter(({ id }) => id !== fields.profile);
+    },
+    label: ({ profile }, before) =>
+      `Forget the noise “${before.profiles.find(({ id }) => id === profile)?.name ?? profile}”`,
+    access: ({ profile }) => ({ writes: [`profiles/${profile}`] }),
+  }),
+} as const;

@@ -1,0 +1,36 @@
+import { madeSource } from "../audio/cached-segment-source";
+import type { FrameSource } from "../audio/frame-source";
+import type { Planar } from "../audio/units";
+import { isAtWork, type RepairStep } from ".";
+import { segmentFrames, segmentKey, type SegmentStore } from "./repaired-source";
+import { repairsKey } from "./repairs-key";
+
+export interface HeardOptions {
+  content: string;
+  store: SegmentStore;
+}
+
+/**
+ * A recording after its repairs as far as they are made, to be listened to without waiting: each segment through as
+ * many of the steps, from the first on, as the store holds; as it came where it holds none.
+ */
+export function heardSource(
+  source: FrameSource,
+  steps: readonly RepairStep[],
+  { content, store }: HeardOptions,
+): FrameSource {
+  const atWork = steps.filter(isAtWork);
+  if (atWork.length === 0) return source;
+  const length = segmentFrames(source.sampleRate);
+  const keys = atWork.map((_, i) => repairsKey(content, atWork.slice(0, atWork.length - i)));
+
+  const known = async (segment: number): Promise<Planar | undefined> => {
+    for (const key of keys) {
+      const block = await store.get(segmentKey(key, segment));
+      if (block) return block;
+    }
+    return undefined;
+  };
+
+  return madeSource(source, length, known);
+}
