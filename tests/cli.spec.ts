@@ -128,20 +128,19 @@ test("measure by two threads gives the same answer as by one", async () => {
   expect(resonum("measure", path, "--threads", "0").stderr).toMatch(/whole number from 1/);
 });
 
-test("the meter conforms at all six rates", async () => {
-  test.setTimeout(900_000);
-  const results: { pass: boolean; sampleRate: number }[] = [];
-  const rates = [...CONFORMANCE_RATES].reverse();
-  // Two at a time, as there are two cores; a rate that fails ends with a status, and so throws.
-  const lane = async () => {
-    for (let rate = rates.shift(); rate; rate = rates.shift()) {
-      const run = promisify(execFile)("node", ["bin/resonum", "conformance", "--rate", String(rate), "--json"]);
-      results.push(...JSON.parse((await run).stdout));
-    }
-  };
-  await Promise.all([lane(), lane()]);
-  expect(new Set(results.map(({ sampleRate }) => sampleRate)).size).toBe(6);
-  expect(results).toHaveLength(6 * 29);
-  expect(results.filter(({ pass }) => !pass)).toEqual([]);
+test("the meter conforms at the lowest and the highest rate; the unit tests hold 48 kHz, the command all six", async () => {
+  test.setTimeout(300_000);
+  for (const rate of [CONFORMANCE_RATES[0]!, CONFORMANCE_RATES.at(-1)!]) {
+    const { stdout } = await promisify(execFile)("node", [
+      "bin/resonum",
+      "conformance",
+      "--rate",
+      String(rate),
+      "--json",
+    ]);
+    const results = JSON.parse(stdout) as { pass: boolean; sampleRate: number }[];
+    expect(results).toHaveLength(29);
+    expect(results.filter(({ pass, sampleRate }) => !pass || sampleRate !== rate)).toEqual([]);
+  }
   expect(resonum("conformance", "--rate", "12345").stderr).toMatch(/44100, 48000/);
 });

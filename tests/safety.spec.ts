@@ -85,12 +85,13 @@ test("library and stages pass an accessibility check, on both sheets", async ({ 
       await page.keyboard.press(String(stage));
       await page.waitForTimeout(150);
       await checkPage(`${sheet}, stage ${stage}`, stage === 1 ? undefined : STAGE);
-      for (const view of VIEWS[stage] ?? []) {
+      // The same colours stand in all views of a stage: one of each is enough on the dark sheet.
+      for (const view of sheet === "light" ? (VIEWS[stage] ?? []) : []) {
         await page.getByRole("tab", { name: new RegExp(`^${view}`) }).click();
         await page.waitForTimeout(250);
         await checkPage(`${sheet}, ${view}`, STAGE);
       }
-      if (stage === 2) await page.getByRole("tab", { name: "Figures" }).click();
+      if (sheet === "light" && stage === 2) await page.getByRole("tab", { name: "Figures" }).click();
     }
     // What is laid over the desk, or beside it, and the menus of the programme view.
     await page.keyboard.press("1");

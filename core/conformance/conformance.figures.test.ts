@@ -5,7 +5,7 @@ import { CONFORMANCE_CASES } from "./cases";
 import { runCase } from "./run";
 import { toneOf } from "./signals";
 
-// All six rates are run by "resonum conformance", in tests/cli.spec.ts.
+// The lowest and the highest rate are run by tests/cli.spec.ts, all six by "resonum conformance".
 describe.each([48_000])("the meter conforms at %i Hz", (sampleRate) => {
   it.each(CONFORMANCE_CASES.map((one) => [`${one.standard}: ${one.words}`, one] as const))("%s", (_, one) => {
     for (const result of runCase(one, sampleRate)) {

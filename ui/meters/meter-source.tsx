@@ -31,8 +31,8 @@ export function useMeterSource(): MeterSource {
 
 /** Meters fall back and holds run out for so long after the sound has stopped. */
 const SETTLE_MS = 3000;
-/** At rest, so many frames pass between two drawings: what is set or reset then shows at once all the same. */
-const REST_FRAMES = 10;
+/** At rest, so long passes between two drawings: what is set or reset then shows at once all the same. */
+const REST_MS = 160;
 
 /** Draws by frames, outside of React, while the page is seen: each frame while something is heard, seldom at rest. */
 export function useFrames(draw: () => void): void {
@@ -44,18 +44,20 @@ export function useFrames(draw: () => void): void {
   useEffect(() => {
     let frame = 0;
     let heardAt = performance.now();
-    let waited = 0;
+    let pause: ReturnType<typeof setTimeout>;
     const next = () => {
       const now = performance.now();
       if (ring()?.playing) heardAt = now;
-      if (now - heardAt < SETTLE_MS || ++waited >= REST_FRAMES) {
-        waited = 0;
-        latest.current();
-      }
-      frame = requestAnimationFrame(next);
+      latest.current();
+      const nextFrame = () => (frame = requestAnimationFrame(next));
+      if (now - heardAt < SETTLE_MS) nextFrame();
+      else pause = setTimeout(nextFrame, REST_MS);
     };
     next();
-    return () => cancelAnimationFrame(frame);
+    return () => {
+      clearTimeout(pause);
+      cancelAnimationFrame(frame);
+    };
   }, [ring]);
 }
 
