@@ -1,6 +1,6 @@
 /** Makes a new recording of an item, as a file that the browser keeps until it is taken in. */
-import { arrangedSource } from "@core/edit-list/edit-list-source";
-import type { Piece } from "@core/edit-list/clip";
+import { editListSource } from "@core/edit-list/edit-list-source";
+import type { Clip } from "@core/edit-list/clip";
 import { converted, type Conversion } from "@core/convert/conversion";
 import { MemorySink, type ByteSink } from "@core/files/bytes";
 import { openSoundFile } from "@core/files/open";
@@ -16,7 +16,7 @@ export interface ConvertRequest {
   url: string;
   layout: Layout;
   repairs: RepairStep[];
-  pieces: Piece[] | null;
+  pieces: Clip[] | null;
   conversion: Conversion;
 }
 
@@ -61,7 +61,7 @@ async function convert({ url, layout, repairs, pieces, conversion }: ConvertRequ
   const file = await openSoundFile(await httpSource(url));
   if (!file) throw new Error("The recording cannot be read.");
   const repaired = repairedSource(file, repairs, { content: contentOf(url), store: new RepairStore() });
-  const made = converted(arrangedSource(repaired, pieces), layout, conversion, {
+  const made = converted(editListSource(repaired, pieces), layout, conversion, {
     onProgress: (fraction) => answer({ type: "progress", fraction }),
   });
   const target = await diskSink().catch(memorySink);

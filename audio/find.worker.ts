@@ -1,6 +1,6 @@
 /** Lists the places that a repair would do something at. */
 import { openSoundFile } from "@core/files/open";
-import { findPlaces, type FoundPlaces } from "@core/repair/find-events";
+import { findRepairEvents, type FoundRepairEvents } from "@core/repair/find-events";
 import type { RepairStep } from "@core/repair";
 import { repairedSource } from "@core/repair/repaired-source";
 import type { StreamRange } from "@core/audio/stage";
@@ -18,7 +18,9 @@ export interface FindRequest {
 }
 
 export type FindAnswer =
-  { type: "progress"; fraction: number } | { type: "done"; found: FoundPlaces } | { type: "failed"; message: string };
+  | { type: "progress"; fraction: number }
+  | { type: "done"; found: FoundRepairEvents }
+  | { type: "failed"; message: string };
 
 const scope = self as unknown as DedicatedWorkerGlobalScope;
 const answer = (message: FindAnswer) => scope.postMessage(message);
@@ -27,7 +29,9 @@ async function find({ url, before, step, ranges, most }: FindRequest): Promise<v
   const file = await openSoundFile(await httpSource(url));
   if (!file) throw new Error("The recording cannot be read.");
   const source = repairedSource(file, before, { content: contentOf(url), store: new RepairStore() });
-  const found = await findPlaces(source, step, ranges, most, (fraction) => answer({ type: "progress", fraction }));
+  const found = await findRepairEvents(source, step, ranges, most, (fraction) =>
+    answer({ type: "progress", fraction }),
+  );
   answer({ type: "done", found });
 }
 

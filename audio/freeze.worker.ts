@@ -1,6 +1,6 @@
 /** Makes segments of what is too heavy to be heard live, one at a time, for the listening worker to use. */
-import { arrangedSource } from "@core/edit-list/edit-list-source";
-import type { Piece } from "@core/edit-list/clip";
+import { editListSource } from "@core/edit-list/edit-list-source";
+import type { Clip } from "@core/edit-list/clip";
 import { openSoundFile } from "@core/files/open";
 import type { ChainEntry } from "@core/processors";
 import type { RepairStep } from "@core/repair";
@@ -15,7 +15,7 @@ export interface FreezeOrder {
   url: string;
   layout: Layout;
   repairs: RepairStep[];
-  pieces: Piece[] | null;
+  pieces: Clip[] | null;
   chain: ChainEntry[];
 }
 
@@ -35,7 +35,7 @@ async function freezerFor({ url, layout, repairs, pieces, chain }: FreezeOrder):
   const file = await openSoundFile(await httpSource(url));
   if (!file) throw new Error("The recording cannot be read.");
   const content = contentOf(url);
-  const arranged = arrangedSource(repairedSource(file, repairs, { content, store }), pieces);
+  const arranged = editListSource(repairedSource(file, repairs, { content, store }), pieces);
   const format = { sampleRate: file.sampleRate, layout };
   return new Freezer(arranged, format, { content, repairs, pieces, chain }, store);
 }

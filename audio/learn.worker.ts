@@ -1,9 +1,9 @@
 /** Learns a noise, or a room's tail, from a stretch of a recording as it is after the repairs that come before. */
 import { openSoundFile } from "@core/files/open";
 import type { RepairStep } from "@core/repair";
-import { learnNoise, type NoiseProfile } from "@core/repair/noise-profile";
-import { judgeStretch, type StretchJudgement } from "@core/repair/noise-profile-quality";
-import { learnRoom, type LearnedTail } from "@core/repair/reverb-estimation";
+import { learnNoiseProfile, type NoiseProfile } from "@core/repair/noise-profile";
+import { noiseStretchQuality, type NoiseStretchQuality } from "@core/repair/noise-profile-quality";
+import { estimateReverb, type TailEstimate } from "@core/repair/reverb-estimation";
 import { repairedSource } from "@core/repair/repaired-source";
 import type { StreamRange } from "@core/audio/stage";
 import { httpSource } from "./http-source";
@@ -22,8 +22,8 @@ export type LearnAnswer =
       type: "done";
       /** What was learned; `null` where the stretch is of no use, or something else was asked for. */
       profile: NoiseProfile | null;
-      tail: LearnedTail | null;
-      judgement: StretchJudgement;
+      tail: TailEstimate | null;
+      judgement: NoiseStretchQuality;
     }
   | { type: "failed"; message: string };
 
@@ -38,13 +38,13 @@ async function learn({ what, url, steps, range }: LearnRequest): Promise<LearnAn
   const source = repairedSource(file, steps, { content: contentOf(url), store: new RepairStore() });
   const frames = Math.min(range.end - range.start, LONGEST_SECONDS[what] * file.sampleRate);
   const block = await source.read(range.start, frames);
-  if (what === "tail") return { type: "done", profile: null, ...learnRoom(block, file.sampleRate) };
-  const judgement = judgeStretch(block, file.sampleRate);
+  if (what === "tail") return { type: "done", profile: null, ...estimateReverb(block, file.sampleRate) };
+  const judgement = noiseStretchQuality(block, file.sampleRate);
   return {
     type: "done",
     judgement,
     tail: null,
-    profile: judgement.standing === "error" ? null : learnNoise(block, file.sampleRate),
+    profile: judgement.standing === "error" ? null : learnNoiseProfile(block, file.sampleRate),
   };
 }
 

@@ -1,9 +1,9 @@
 /** The listening engine's worker: reads sound by HTTP range, runs the core, keeps the ring filled. */
-import { arrangedSource } from "@core/edit-list/edit-list-source";
+import { editListSource } from "@core/edit-list/edit-list-source";
 import { openSoundFile } from "@core/files/open";
-import { isAtWork } from "@core/repair";
+import { isActive } from "@core/repair";
 import { frozenSource } from "@core/render/frozen-source";
-import { heardSource } from "@core/repair/cached-repair-source";
+import { cachedRepairSource } from "@core/repair/cached-repair-source";
 import { resampledSource } from "@core/monitoring/resampled-source";
 import { layoutForChannels } from "@core/audio/layout";
 import { httpSource } from "./http-source";
@@ -31,8 +31,8 @@ async function openTake({ url, repairs, pieces }: Take, sampleRate: number): Pro
   const file = await openSoundFile(await httpSource(url!, { ahead: AHEAD_CHUNKS }));
   if (!file) throw new Error("The recording to compare with cannot be read.");
   const layout = file.layout ?? layoutForChannels(file.channels);
-  const repaired = heardSource(file, repairs, { content: contentOf(url!), store: repairStore });
-  return { source: resampledSource(arrangedSource(repaired, pieces), sampleRate), format: { sampleRate, layout } };
+  const repaired = cachedRepairSource(file, repairs, { content: contentOf(url!), store: repairStore });
+  return { source: resampledSource(editListSource(repaired, pieces), sampleRate), format: { sampleRate, layout } };
 }
 
 async function handle(message: ToWorker): Promise<void> {
@@ -48,13 +48,13 @@ async function handle(message: ToWorker): Promise<void> {
         file,
         { sampleRate, layout: message.layout },
         (take) => openTake(take, sampleRate),
-        (steps) => heardSource(file, steps, made),
+        (steps) => cachedRepairSource(file, steps, made),
         (arranged, { repairs, pieces, chain, frozen }) =>
           frozen === 0
             ? arranged
             : frozenSource(
                 arranged,
-                { content: made.content, repairs: repairs.filter(isAtWork), pieces, chain: chain.slice(0, frozen) },
+                { content: made.content, repairs: repairs.filter(isActive), pieces, chain: chain.slice(0, frozen) },
                 repairStore,
               ),
       );

@@ -1,15 +1,15 @@
 /** Measures a recording, a stretch, a fold or a difference in the browser, by the same core as the server. */
 import { align, type Alignment } from "@core/compare/alignment";
 import { differenceOf } from "@core/compare/difference";
-import { arrangedSource } from "@core/edit-list/edit-list-source";
-import type { Piece } from "@core/edit-list/clip";
+import { editListSource } from "@core/edit-list/edit-list-source";
+import type { Clip } from "@core/edit-list/clip";
 import { openSoundFile } from "@core/files/open";
 import type { SoundFile } from "@core/files/sound-file";
 import type { FrameSource } from "@core/audio/frame-source";
 import { Measurer, type Measured } from "@core/measure";
 import type { StreamFormat } from "@core/audio/stream-format";
 import { measureSource } from "@core/measure/measure-source";
-import { partSource } from "@core/monitoring/solo-source";
+import { soloSource } from "@core/monitoring/solo-source";
 import type { RepairStep } from "@core/repair";
 import { repairedSource, type SegmentStore } from "@core/repair/repaired-source";
 import type { Band } from "@core/dsp/butterworth";
@@ -19,7 +19,7 @@ import { levelsOf, type KnownLevels } from "@core/delivery/predict-chain";
 import { ReductionHistory, type ReductionCurves } from "@core/render/reduction-history";
 import { stream, type Stage, type StreamRange } from "@core/audio/stage";
 import type { Planar } from "@core/audio/units";
-import type { FoldMatrix } from "@core/audio/downmix";
+import type { DownmixMatrix } from "@core/audio/downmix";
 import { layoutForChannels, type Layout } from "@core/audio/layout";
 import { fileSource } from "./file-source";
 import { httpSource } from "./http-source";
@@ -35,11 +35,11 @@ export interface MeasureRequest {
   /** Frames of what is measured; `null` for all. */
   range?: StreamRange | null;
   /** Measures the fold of the channels. `layout` says what they fold to. */
-  fold?: FoldMatrix;
+  fold?: DownmixMatrix;
   /** Measures it after these. */
   repairs?: RepairStep[];
   /** Measures it arranged like this, after its repairs. */
-  pieces?: Piece[] | null | undefined;
+  pieces?: Clip[] | null | undefined;
   /** Measures it after this chain, which it is read through from its beginning. */
   chain?: ChainEntry[];
   /** Measures only this of it. */
@@ -113,12 +113,12 @@ async function measure({
   const repaired = repairedSource(file, repairs ?? [], { content, store: readOnly });
   const other = less && (await opened(less));
   const alignment = other ? await align(file, other) : null;
-  const whole = other && alignment ? differenceOf(file, other, alignment) : arrangedSource(repaired, pieces);
+  const whole = other && alignment ? differenceOf(file, other, alignment) : editListSource(repaired, pieces);
   if (chain?.some(({ bypass }) => !bypass)) {
     const { measured, along } = await throughChain(whole, chain, layout);
     return answer({ ...done(measured, file), along });
   }
-  const measuredSource = part ? partSource(whole, part) : whole;
+  const measuredSource = part ? soloSource(whole, part) : whole;
   const given = part?.channel === undefined ? layout : layoutForChannels(1);
   const known = given?.speakers.length === measuredSource.channels || fold ? given : file.layout;
   let told = performance.now();

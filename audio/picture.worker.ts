@@ -1,10 +1,10 @@
 /** Makes pictures of sound from byte ranges of a recording: a tile at a time, what is looked at first. */
-import { arrangedSource } from "@core/edit-list/edit-list-source";
-import type { Piece } from "@core/edit-list/clip";
+import { editListSource } from "@core/edit-list/edit-list-source";
+import type { Clip } from "@core/edit-list/clip";
 import { openSoundFile } from "@core/files/open";
 import type { SoundFile } from "@core/files/sound-file";
 import type { FrameSource } from "@core/audio/frame-source";
-import { PictureMaker, type PictureSettings } from "@core/spectrogram/spectrogram";
+import { SpectrogramBuilder, type SpectrogramSettings } from "@core/spectrogram/spectrogram";
 import type { RepairStep } from "@core/repair";
 import { repairedSource } from "@core/repair/repaired-source";
 import { framesOf, type Frames, type Planar } from "@core/audio/units";
@@ -17,10 +17,10 @@ export interface PictureRequest {
   /** Shown after these. Columns far apart show the recording as it came. */
   repairs: RepairStep[];
   /** Then arranged like this; frames are those of what comes out. */
-  pieces: Piece[] | null;
+  pieces: Clip[] | null;
   /** A channel, or `null` for the mean of all. */
   channel: number | null;
-  settings: PictureSettings;
+  settings: SpectrogramSettings;
   /** Middle of the first column, frames. */
   first: Frames;
   hop: Frames;
@@ -39,7 +39,7 @@ const files = new Map<string, Promise<SoundFile | undefined>>();
 const SPARSE: HttpSourceOptions = { chunkBytes: 1 << 15, ahead: 0 };
 /** Places that are asked for at a time. */
 const AT_ONCE = 4;
-const makers = new Map<string, PictureMaker>();
+const makers = new Map<string, SpectrogramBuilder>();
 const MOST_MAKERS = 4;
 /** Columns further apart than so many windows are made of the windows alone: not everything between is read. */
 const READ_ALL_BELOW = 2;
@@ -67,17 +67,17 @@ function itemOf({ url, repairs, pieces }: PictureRequest, file: SoundFile, spars
   if (latest?.key === key) return latest.source;
   repairStore.lookAgain();
   const repaired = repairedSource(file, steps, { content: contentOf(url), store: repairStore });
-  const source = arrangedSource(repaired, pieces);
+  const source = editListSource(repaired, pieces);
   shown.set(sparse, { key, source });
   return source;
 }
 
-function makerOf(settings: PictureSettings, sampleRate: number): PictureMaker {
+function makerOf(settings: SpectrogramSettings, sampleRate: number): SpectrogramBuilder {
   const key = JSON.stringify([settings, sampleRate]);
   let maker = makers.get(key);
   if (!maker) {
     if (makers.size >= MOST_MAKERS) makers.delete(makers.keys().next().value!);
-    maker = new PictureMaker(settings, sampleRate);
+    maker = new SpectrogramBuilder(settings, sampleRate);
     makers.set(key, maker);
   }
   return maker;

@@ -2,9 +2,9 @@
  * Fills the ring with what is to be heard. Every change (a setting, a jump, another source, a loop's end) is the same
  * thing: from a little ahead of the audio thread on, the ring is written anew, cross-faded with what stood there.
  */
-import { arrangedSource } from "@core/edit-list/edit-list-source";
+import { editListSource } from "@core/edit-list/edit-list-source";
 import type { FrameSource } from "@core/audio/frame-source";
-import { Monitor, MONITOR_ALL, type MonitorSettings } from "@core/monitoring/monitor-matrix";
+import { MonitorMatrix, MONITOR_ALL, type MonitorSettings } from "@core/monitoring/monitor-matrix";
 import type { StreamFormat } from "@core/audio/stream-format";
 import type { RepairStep } from "@core/repair";
 import { repairedSource } from "@core/repair/repaired-source";
@@ -80,7 +80,7 @@ export class Player {
   readonly #firstSpan: Frames;
   readonly #opened = new Map<string, Promise<OpenedTake>>();
   #settings = PLAIN_SETTINGS;
-  #monitor: Monitor;
+  #monitor: MonitorMatrix;
   #reader: ProgrammeReader;
   #segments: Segment[];
   #endsAt: number | null = null;
@@ -101,7 +101,7 @@ export class Player {
     readonly frozen: (arranged: FrameSource, take: Take) => FrameSource = (arranged) => arranged,
   ) {
     this.#meter = new LiveMeter(ring, format);
-    this.#monitor = new Monitor(MONITOR_ALL, format.layout, format.sampleRate);
+    this.#monitor = new MonitorMatrix(MONITOR_ALL, format.layout, format.sampleRate);
     this.#fade = Math.round(FADE_SECONDS * format.sampleRate);
     this.#guard = Math.round(GUARD_SECONDS * format.sampleRate);
     this.#firstSpan = Math.max(1024, Math.floor(FIRST_SAMPLES / ring.channels));
@@ -138,7 +138,8 @@ export class Player {
   set(settings: Partial<PlayerSettings>, onWritten?: () => void): Promise<void> {
     return this.#inTurn(async () => {
       this.#settings = { ...this.#settings, ...settings };
-      if (settings.monitor) this.#monitor = new Monitor(settings.monitor, this.format.layout, this.format.sampleRate);
+      if (settings.monitor)
+        this.#monitor = new MonitorMatrix(settings.monitor, this.format.layout, this.format.sampleRate);
       const affordable = CHANGE_RUN_UP_SAMPLES / this.ring.channels;
       await this.#rewrite(null, Math.round(Math.min(affordable, this.#memory)));
       onWritten?.();
@@ -217,7 +218,7 @@ export class Player {
       opened =
         take.url === null
           ? Promise.resolve({
-              source: this.frozen(arrangedSource(this.repaired(take.repairs), take.pieces), take),
+              source: this.frozen(editListSource(this.repaired(take.repairs), take.pieces), take),
               format: this.format,
             })
           : this.openTake(take);

@@ -1,5 +1,5 @@
 /** What is listened to, from any place on: a recording through a chain, less another one; a band of it; at a speed. */
-import type { Piece } from "@core/edit-list/clip";
+import type { Clip } from "@core/edit-list/clip";
 import type { FrameSource } from "@core/audio/frame-source";
 import { Shuttle } from "@core/monitoring/shuttle";
 import type { StreamFormat } from "@core/audio/stream-format";
@@ -7,9 +7,9 @@ import type { ChainEntry } from "@core/processors";
 import type { RepairStep } from "@core/repair";
 import { ChainReader } from "@core/render/chain-reader";
 import { chainMemorySeconds, type Failure, type Reductions } from "@core/render/chain-stage";
-import { bandPass, type Band, type SectionFilter } from "@core/dsp/butterworth";
+import { bandPass, type Band, type BiquadFilter } from "@core/dsp/butterworth";
 import { dbToGain } from "@core/audio/decibel";
-import { foldDown, folded } from "@core/audio/downmix";
+import { stereoDownmix, downmixed } from "@core/audio/downmix";
 import { emptyPlanar, framesOf, slicePlanar, type Frames, type Planar } from "@core/audio/units";
 
 /** A recording that can be heard in the item's place. */
@@ -19,7 +19,7 @@ export interface Take {
   /** Done to the recording first. */
   repairs: RepairStep[];
   /** What of the recording is heard, in which order; `null` for all of it. */
-  pieces: Piece[] | null;
+  pieces: Clip[] | null;
   chain: ChainEntry[];
   /** So many of the first processors were made ahead; only of the item's own recording. */
   frozen: number;
@@ -101,14 +101,14 @@ function fitted(block: Planar, { layout }: StreamFormat, channels: number, frame
 }
 
 function sidesOf(block: Planar, channels: number, layout: StreamFormat["layout"], frames: Frames): Planar {
-  const gains = foldDown(layout);
-  return folded(block.slice(0, channels), [gains.map(([left]) => left), gains.map(([, right]) => right)], frames);
+  const gains = stereoDownmix(layout);
+  return downmixed(block.slice(0, channels), [gains.map(([left]) => left), gains.map(([, right]) => right)], frames);
 }
 
 export class ProgrammeReader {
   readonly #plus: TakeReader;
   readonly #minus: TakeReader | null;
-  readonly #band: SectionFilter | null;
+  readonly #band: BiquadFilter | null;
   readonly #shuttle: Shuttle | null;
   readonly #speed: number;
   #given = 0;

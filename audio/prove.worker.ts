@@ -4,7 +4,7 @@
  */
 import { MemorySink, memorySource } from "@core/files/bytes";
 import { openSoundFile } from "@core/files/open";
-import { readCurves, readOverviewHeader } from "@core/measure/waveform-peaks-file";
+import { readCurves, readWaveformPeaksHeader } from "@core/measure/waveform-peaks-file";
 import type { Figures } from "@core/measure";
 import type { MasterInputs } from "@core/project/master-inputs";
 import {
@@ -12,9 +12,9 @@ import {
   renderSound,
   type MasterJob,
   type MasterOptions,
-  type Settled,
+  type DeliverySettings,
 } from "@core/delivery/render-master";
-import { isUntouched } from "@core/render/processed-source";
+import { isUnprocessed } from "@core/render/processed-source";
 import { isOwnContainer } from "@core/files/containers";
 import { httpSource } from "./http-source";
 
@@ -25,7 +25,7 @@ export interface ProofRequest {
   sourceBits: number | null;
   inputs: MasterInputs;
   /** What the server chose, for sound that is encoded afterwards: the whole search needs the encoder. */
-  settled: Settled;
+  settled: DeliverySettings;
   albumGainDb: number | null;
 }
 export type ProofAnswer =
@@ -38,13 +38,13 @@ const answer = (message: ProofAnswer) => scope.postMessage(message);
 
 async function prove({ pcmUrl, overviewUrl, figures, sourceBits, ...request }: ProofRequest): Promise<string> {
   const overview = await httpSource(overviewUrl);
-  const curves = await readCurves(overview, await readOverviewHeader(overview));
+  const curves = await readCurves(overview, await readWaveformPeaksHeader(overview));
   const source = await openSoundFile(await httpSource(pcmUrl));
   if (!source) throw new Error("The sound cannot be read.");
   const { inputs, settled, albumGainDb } = request;
   const { recipe, pieces, layout, tags } = inputs;
   // What was measured of the recording holds as long as nothing is done to it.
-  const known = isUntouched({ ...recipe, pieces }) ? { figures, curves } : undefined;
+  const known = isUnprocessed({ ...recipe, pieces }) ? { figures, curves } : undefined;
   const job: MasterJob = { source, layout, sourceBits, pieces, recipe, tags, albumGainDb, known };
   let sink = new MemorySink();
   const target = { open: async () => (sink = new MemorySink()), readBack: async () => memorySource(sink.bytes()) };

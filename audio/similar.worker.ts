@@ -2,7 +2,7 @@
 import { openSoundFile } from "@core/files/open";
 import type { RepairStep } from "@core/repair";
 import { repairedSource } from "@core/repair/repaired-source";
-import { similarPlaces, type SimilarPlace } from "@core/repair/template-matching";
+import { matchTemplate, type TemplateMatch } from "@core/repair/template-matching";
 import type { Region } from "@core/repair/time-frequency-region";
 import { httpSource } from "./http-source";
 import { contentOf, RepairStore } from "./repair-store";
@@ -17,7 +17,7 @@ export interface SimilarRequest {
 
 export type SimilarAnswer =
   | { type: "progress"; fraction: number }
-  | { type: "done"; places: SimilarPlace[] }
+  | { type: "done"; places: TemplateMatch[] }
   | { type: "failed"; message: string };
 
 const scope = self as unknown as DedicatedWorkerGlobalScope;
@@ -28,7 +28,7 @@ async function find({ url, before, region, least }: SimilarRequest): Promise<voi
   if (!file) throw new Error("The recording cannot be read.");
   const source = repairedSource(file, before, { content: contentOf(url), store: new RepairStore() });
   const onProgress = (fraction: number) => answer({ type: "progress", fraction });
-  answer({ type: "done", places: await similarPlaces(source, region, { least, onProgress }) });
+  answer({ type: "done", places: await matchTemplate(source, region, { least, onProgress }) });
 }
 
 scope.onmessage = ({ data }: MessageEvent<SimilarRequest>) => {

@@ -1,5 +1,5 @@
 /** Noise reduction beside that of others: gain, what is left in pauses, how much it sings, what it does to the voice. */
-import { learnNoise } from "@core/repair/noise-profile";
+import { learnNoiseProfile } from "@core/repair/noise-profile";
 import { kurtosis } from "@core/testing/kurtosis";
 import { meanPower, mixed, siSdr, steadyNoise } from "@core/testing/degraded";
 import { spawnSync } from "node:child_process";
@@ -70,7 +70,7 @@ export async function noise(all: Clip[]): Promise<void> {
             const figures = made && figuresOf(made, spoilt, clean);
             for (const name of names) put(rows[name].at(back)!, figures?.[name] ?? NaN);
           };
-          const learned = learnNoise([spoilt.subarray(0, LEAD)], RATE);
+          const learned = learnNoiseProfile([spoilt.subarray(0, LEAD)], RATE);
           add(await repaired(spoilt, "noise", { learned }), (row, value) => row.ours.push(value), -2);
           add(await repaired(spoilt, "noise"), (row, value) => row.ours.push(value), -1);
           for (const [peer, ways] of Object.entries({ noisered, afftdn })) {

@@ -1,5 +1,5 @@
 /** Every repair on clean speech and music that was spoilt, beside the best setting of each peer for that clip. */
-import { learnNoise } from "@core/repair/noise-profile";
+import { learnNoiseProfile } from "@core/repair/noise-profile";
 import { newRepairStep, repairNamed, repairSettings } from "@core/repair";
 import { repairedSource } from "@core/repair/repaired-source";
 import { clicked, clippedAt, drifting, f1, meanPower, mixed, sdrOnCut, siSdr, spiked } from "@core/testing/degraded";
@@ -124,7 +124,7 @@ async function speed(all: Clip[]): Promise<void> {
   const sides = (["speech", "music"] as const).map((kind) => all.find((clip) => clip.kind === kind)!.clean);
   const frames = 30 * RATE;
   const block = sides.map((x) => Float32Array.from({ length: frames }, (_, i) => x[i % x.length]!));
-  const learned = learnNoise(
+  const learned = learnNoiseProfile(
     block.map((x) => x.subarray(0, RATE)),
     RATE,
   );

@@ -1,5 +1,5 @@
 /** A made-up room around clean speech, and how much of it a repair takes away. */
-import { learnRoom, type LearnedTail } from "@core/repair/reverb-estimation";
+import { estimateReverb, type TailEstimate } from "@core/repair/reverb-estimation";
 import { siSdr } from "@core/testing/degraded";
 import { nearer, roomed } from "@core/testing/room";
 import { RATE, type Clip } from "./clips";
@@ -14,7 +14,7 @@ export async function room(all: Clip[]): Promise<void> {
   for (const [name, level] of Object.entries(LEVELS))
     for (const tailSeconds of [0.4, 0.8]) {
       const rooms = speech.map(({ clean }) => roomed(clean.subarray(0, 8 * RATE), RATE, tailSeconds, level));
-      const row = async (what: string, tailOf: (spoilt: Float32Array) => Partial<LearnedTail>) => {
+      const row = async (what: string, tailOf: (spoilt: Float32Array) => Partial<TailEstimate>) => {
         const gain: Row = { what: `RT60 ${tailSeconds} s${name}, ${what}`, ours: [], peers: {} };
         const ratio: Row = { what: "  direct to reverberant", ours: [], peers: {} };
         for (const { near, far } of rooms) {
@@ -27,7 +27,7 @@ export async function room(all: Clip[]): Promise<void> {
         rows.push(gain, ratio);
       };
       await row("time told", () => ({ tailSeconds }));
-      await row("learned", (spoilt) => learnRoom([spoilt], RATE).tail ?? {});
+      await row("learned", (spoilt) => estimateReverb([spoilt], RATE).tail ?? {});
     }
   print(
     "Room: gain in SI-SDR to the direct sound and its first 50 ms, dB (wanted 1.0), and in direct to reverberant (6.0)",

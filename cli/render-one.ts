@@ -3,13 +3,13 @@ import { randomUUID } from "node:crypto";
 import { mkdir, readdir, rename, rm } from "node:fs/promises";
 import { dirname, extname, join, parse, resolve } from "node:path";
 import { newTags, type Tags } from "@core/files/tags";
-import type { Piece } from "@core/edit-list/clip";
+import type { Clip } from "@core/edit-list/clip";
 import { Measurer, type Figures } from "@core/measure";
 import { renderMaster, type MasterResult } from "@core/delivery/render-master";
 import { albumGain } from "@core/delivery/normalisation";
 import type { Recipe } from "@core/delivery/recipe";
 import { stream } from "@core/audio/stage";
-import { workedSource, type Work } from "@core/render/processed-source";
+import { processedSource, type Processing } from "@core/render/processed-source";
 import type { Layout } from "@core/audio/layout";
 import { hashFile } from "@server/byte-files";
 import { MasterFile } from "@server/master-file";
@@ -22,7 +22,7 @@ export interface RenderJob {
   recipe: Recipe;
   /** Name of the layout, where the file does not say. */
   layout?: string | Layout | undefined;
-  pieces?: Piece[] | null;
+  pieces?: Clip[] | null;
   tags?: Tags;
   cover?: string | null;
   albumGainDb?: number | null;
@@ -80,18 +80,18 @@ export async function renderOne(job: RenderJob): Promise<Rendered> {
 }
 
 /** Figures of a file after its chain. */
-export const workedFigures = (input: string, work: Work, asked: RenderJob["layout"]): Promise<Figures> =>
+export const workedFigures = (input: string, work: Processing, asked: RenderJob["layout"]): Promise<Figures> =>
   withFrames(input, async ({ source, layout: own }) => {
     const layout = layoutOf(asked, own, source.channels);
     const measurer = new Measurer({ sampleRate: source.sampleRate, layout });
-    await stream(workedSource(source, work, layout), [], (block) => measurer.process(block));
+    await stream(processedSource(source, work, layout), [], (block) => measurer.process(block));
     return measurer.result().figures;
   });
 
 /** The gain that files share, where their spec keeps their relations; `null` where it does not. */
 export async function sharedGain(
   { spec }: Pick<Recipe, "spec">,
-  files: readonly { input: string; work: Work; layout?: RenderJob["layout"] }[],
+  files: readonly { input: string; work: Processing; layout?: RenderJob["layout"] }[],
 ): Promise<number | null> {
   if (spec?.gainOf !== "album") return null;
   const figures: Figures[] = [];

@@ -1,13 +1,13 @@
 import { beforeAll, describe, expect, it } from "vitest";
 import { featuresOf, type Features } from "@core/events/speech-features";
-import type { Place } from "@core/events/event";
+import type { DetectedEvent } from "@core/events/event";
 import { retakeCuts, retakeMarks } from "@core/events/retakes";
 import { breaths, coughs, longPauses, plosives } from "@core/events/speech-events";
 import { memoryFrames } from "@core/testing/signals";
 import { CHAPTER_RATE, makeChapter, type ChapterFaults } from "./chapter";
 
 /** How many were found, and how many of what was found are there. */
-function found(places: Place[], seconds: number[]) {
+function found(places: DetectedEvent[], seconds: number[]) {
   const hit = (at: number) =>
     places.find(({ start, end }) => start / CHAPTER_RATE < at + 0.3 && end / CHAPTER_RATE > at);
   return { recall: seconds.filter(hit).length / seconds.length, count: places.length };
@@ -22,7 +22,7 @@ describe("the chapter's faults", () => {
     features = await featuresOf(memoryFrames(chapter.block, CHAPTER_RATE));
   });
   it("are found: every retake mark, breath, cough and blow of air, and nothing else", () => {
-    const of = (places: Place[], seconds: number[]) =>
+    const of = (places: DetectedEvent[], seconds: number[]) =>
       expect(found(places, seconds)).toEqual({ recall: 1, count: seconds.length });
     of(retakeMarks(features), faults.retakes);
     of(breaths(features), faults.breaths);

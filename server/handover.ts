@@ -2,7 +2,7 @@
  * Handing masters over: asked for at once, done by a worker, with what the receiver said to each file. Which masters, and
  * the state that they are of, is settled when it is asked for; what was accepted is not sent again after an interruption.
  */
-import type { Handover } from "@core/project/views";
+import type { Submission } from "@core/project/views";
 import { row, rows, transaction, type Queryable } from "./database";
 import { documentAt } from "./documents";
 import { tell } from "./events";
@@ -17,14 +17,14 @@ import { receivers } from "./receivers";
 const COLUMNS =
   'id, project_id, receiver, deliverable_id, state, problem, files, jsonb_array_length(masters) as "fileCount", asked_at';
 
-export const handoversOf = (project: string): Promise<Handover[]> =>
-  rows<Handover>(`select ${COLUMNS} from handover where project_id = $1 order by asked_at desc limit 60`, [project]);
+export const handoversOf = (project: string): Promise<Submission[]> =>
+  rows<Submission>(`select ${COLUMNS} from handover where project_id = $1 order by asked_at desc limit 60`, [project]);
 
 /** Seconds that a file is expected to take. */
 const FILE_SECONDS = 0.5;
 
 /** Asks for the finished masters of a deliverable to be handed over. @throws Problem where there are none */
-export async function requestHandover(project: string, receiver: string, deliverable: string): Promise<Handover> {
+export async function requestHandover(project: string, receiver: string, deliverable: string): Promise<Submission> {
   if (!receivers().some(({ id }) => id === receiver)) throw notFound("receiver");
   const { head, document } = await openProject(project);
   const { masters } = await deliveryOfDocument(project, document);
@@ -32,7 +32,7 @@ export async function requestHandover(project: string, receiver: string, deliver
   if (ready.length === 0)
     throw new Problem(409, "Nothing to hand over", "No master of this deliverable is finished: render it first.");
   return transaction(async (client) => {
-    const asked = (await row<Handover>(
+    const asked = (await row<Submission>(
       `insert into handover (project_id, receiver, deliverable_id, head, masters) values ($1, $2, $3, $4, $5)
        returning ${COLUMNS}`,
       [project, receiver, deliverable, head, JSON.stringify(ready)],
@@ -47,7 +47,7 @@ export async function requestHandover(project: string, receiver: string, deliver
 export const enqueueHandover = (id: string, project: string, files: number, client: Queryable): Promise<void> =>
   enqueue({ queue: "handover", subject: id, project, costSeconds: 1 + files * FILE_SECONDS }, client);
 
-interface Asked extends Omit<Handover, "fileCount"> {
+interface Asked extends Omit<Submission, "fileCount"> {
   head: number | null;
   masters: string[] | null;
 }
@@ -96,7 +96,7 @@ export async function handOver({ subject: id, signal, progress, end }: Held): Pr
 export const handoverFailed = (id: string, why: string, client: Queryable): Promise<void> =>
   settle(id, "failed", why, client);
 
-async function settle(id: string, state: Handover["state"], problem: string | null, client: Queryable) {
+async function settle(id: string, state: Submission["state"], problem: string | null, client: Queryable) {
   const settled = await row<{ project_id: string }>(
     "update handover set state = $2, problem = $3 where id = $1 and state = 'waiting' returning project_id",
     [id, state, problem],

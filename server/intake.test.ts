@@ -3,7 +3,7 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { MemorySink, memorySource } from "@core/files/bytes";
-import { readOverviewHeader } from "@core/measure/waveform-peaks-file";
+import { readWaveformPeaksHeader } from "@core/measure/waveform-peaks-file";
 import { openSoundFile } from "@core/files/open";
 import { WavWriter } from "@core/files/wav-writer";
 import { layoutForChannels, layoutNamed } from "@core/audio/layout";
@@ -50,7 +50,7 @@ describe("taking a recording in", () => {
     const { result, pcm, overview, fractions } = await prepared(await wav(block));
     const file = (await openSoundFile(pcm))!;
     expect(sameBits(await file.read(0, file.frames), block)).toBe(true);
-    expect(await readOverviewHeader(overview)).toMatchObject({ frames: 96_000, channels: 2, sampleRate: 48000 });
+    expect(await readWaveformPeaksHeader(overview)).toMatchObject({ frames: 96_000, channels: 2, sampleRate: 48000 });
     expect(result.figures).toMatchObject({ frames: 96_000, layout: "stereo", nonFiniteSamples: 0 });
     expect(fractions.at(-1)).toBe(1);
     await pcm.close();

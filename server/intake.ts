@@ -1,12 +1,12 @@
 /** From a file to what the studio works with: float32 sound, an overview, figures, in one pass over the file. */
 import { FileProblem, type ByteSource } from "@core/files/bytes";
 import { openSoundFile } from "@core/files/open";
-import { HEADER_BYTES, overviewTail } from "@core/measure/waveform-peaks-file";
+import { HEADER_BYTES, waveformPeaksTail } from "@core/measure/waveform-peaks-file";
 import type { SoundFile } from "@core/files/sound-file";
 import { WavWriter } from "@core/files/wav-writer";
 import { Measurer, type Curves, type Figures, type Measured } from "@core/measure";
 import { measureSource } from "@core/measure/measure-source";
-import { OverviewBuilder } from "@core/measure/waveform-peaks";
+import { WaveformPeaksBuilder } from "@core/measure/waveform-peaks";
 import { Cancelled } from "@core/audio/cancellation";
 import { withoutNonFinite } from "@core/audio/non-finite";
 import { layoutForChannels, type Layout } from "@core/audio/layout";
@@ -103,7 +103,7 @@ export async function prepareRecording(
   const layout =
     chosenLayout?.speakers.length === channels ? chosenLayout : (recording.layout ?? layoutForChannels(channels));
   const measurer = new Measurer({ sampleRate, layout });
-  const overview = new OverviewBuilder(channels, recording.expectedFrames);
+  const overview = new WaveformPeaksBuilder(channels, recording.expectedFrames);
   const writer = await WavWriter.open(drafts.pcm.sink(), { sampleRate, layout, format: "32f" });
   const picture = drafts.overview.sink();
   await picture.write(new Uint8Array(HEADER_BYTES));
@@ -136,7 +136,7 @@ export async function prepareRecording(
   const coarser = overview.finish();
   await drain();
   const { figures, curves } = measurer.result();
-  const { tail, header } = overviewTail({ sampleRate, channels, frames }, baseValues, coarser, curves);
+  const { tail, header } = waveformPeaksTail({ sampleRate, channels, frames }, baseValues, coarser, curves);
   for (const table of tail) await picture.write(table);
   await picture.patch(0, header);
   const warnings = [...recording.warnings, ...more];

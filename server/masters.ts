@@ -1,5 +1,5 @@
-import { Arrangement } from "@core/edit-list/edit-list";
-import type { Piece } from "@core/edit-list/clip";
+import { EditList } from "@core/edit-list/edit-list";
+import type { Clip } from "@core/edit-list/clip";
 import type { Figures } from "@core/measure";
 import { drawingsOf } from "@core/report/drawings";
 import { itemOf } from "@core/project/document";
@@ -255,8 +255,8 @@ function refuseCutVideo({ pieces, recipe }: MasterInputs, { figures, container }
 }
 
 /** Whether every place of the recording is heard when it was; what was silenced or replaced keeps its length. */
-function keepsTime(pieces: readonly Piece[], recorded: number): boolean {
-  const { placed, frames } = new Arrangement(pieces, recorded);
+function keepsTime(pieces: readonly Clip[], recorded: number): boolean {
+  const { placed, frames } = new EditList(pieces, recorded);
   return frames === recorded && placed.every(({ piece, at }) => piece.kind !== "recording" || piece.start === at);
 }
 

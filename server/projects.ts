@@ -1,6 +1,6 @@
 import { applyCommand, commandAccess, commandLabel, parseCommand, type Command } from "@core/project/commands";
 import { projectSchema, type ProjectDocument } from "@core/project/document";
-import { contradicts } from "@core/project/paths";
+import { conflicts } from "@core/project/paths";
 import { newProject, type TemplateId } from "@core/project/templates";
 import type { HistoryState, ProjectSummary } from "@core/project/views";
 import type pg from "pg";
@@ -176,7 +176,7 @@ async function keepBlobsOf(client: pg.PoolClient, project: string, command: Comm
 async function refuseContradiction(client: pg.PoolClient, base: number, head: number, command: Command): Promise<void> {
   const between = await commandsBetween(client, base, head);
   const access = commandAccess(command);
-  if (between && !between.some((made) => contradicts(access, commandAccess(made)))) return;
+  if (between && !between.some((made) => conflicts(access, commandAccess(made)))) return;
   throw new Problem(
     409,
     "Changed elsewhere",

@@ -8,7 +8,7 @@ import { FileStore } from "@tus/file-store";
 import { EVENTS, Server, type Upload } from "@tus/server";
 import * as z from "zod";
 import { SOUND_EXTENSIONS } from "@core/files/extensions";
-import { shownName } from "@core/project/file-name";
+import { displayName } from "@core/project/file-name";
 import type { WaitingUpload } from "@core/project/views";
 import { formatBytes } from "@core/audio/format";
 import { blobs } from "./blobs";
@@ -43,7 +43,7 @@ class SpaceTellingStore extends FileStore {
 }
 
 /** Names are shortened and cleaned, never a reason to refuse a recording. */
-const metadataSchema = z.object({ filename: z.string().min(1).max(4000).transform(shownName), project: z.uuid() });
+const metadataSchema = z.object({ filename: z.string().min(1).max(4000).transform(displayName), project: z.uuid() });
 
 const refusal = (status: number, sentence: string) => ({ status_code: status, body: `${sentence}\n` });
 

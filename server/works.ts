@@ -2,7 +2,7 @@
  * Items after their chain, made once for all their masters. Long ones are made in segments that any worker may take;
  * whoever finds all of them done joins them. A worker that dies leaves its segment to the next.
  */
-import { readCurves, readOverviewHeader } from "@core/measure/waveform-peaks-file";
+import { readCurves, readWaveformPeaksHeader } from "@core/measure/waveform-peaks-file";
 import { openSoundFile } from "@core/files/open";
 import type { FrameSource } from "@core/audio/frame-source";
 import { WavWriter } from "@core/files/wav-writer";
@@ -10,7 +10,7 @@ import type { Figures, Measured } from "@core/measure";
 import { workKey, type WorkInputs } from "@core/project/master-inputs";
 import { BLOCK_FRAMES, type StreamRange } from "@core/audio/stage";
 import { Cancelled } from "@core/audio/cancellation";
-import { isUntouched, preparedSource, workedSource, workSegments } from "@core/render/processed-source";
+import { isUnprocessed, preparedSource, processedSource, renderSegments } from "@core/render/processed-source";
 import { framesOf, type Planar } from "@core/audio/units";
 import { blobs, withBlob } from "./blobs";
 import { row, rows, transaction } from "./database";
@@ -45,7 +45,8 @@ export interface Worked extends Measured {
   bits: number | null;
 }
 
-const curvesOf = (hash: string) => withBlob(hash, async (bytes) => readCurves(bytes, await readOverviewHeader(bytes)));
+const curvesOf = (hash: string) =>
+  withBlob(hash, async (bytes) => readCurves(bytes, await readWaveformPeaksHeader(bytes)));
 
 type Tell = (stage: string, fraction: number) => void;
 
@@ -56,7 +57,7 @@ export async function workedSound(
   signal: AbortSignal,
   tell: Tell,
 ): Promise<Worked> {
-  if (isUntouched(inputs)) {
+  if (isUnprocessed(inputs)) {
     const source = await sourceOf(inputs.source);
     if (!source.pcm_hash || !source.overview_hash || !source.figures) throw new Error("The recording is not prepared.");
     const curves = await curvesOf(source.overview_hash);
@@ -84,7 +85,7 @@ async function begun(work: WorkRow): Promise<WorkRow> {
 
 async function finishWork(work: WorkRow, project: string, signal: AbortSignal, tell: Tell): Promise<WorkRow> {
   await withPrepared(work.inputs, async (source) => {
-    const segments = workSegments(preparedSource(source, work.inputs).frames, source.sampleRate);
+    const segments = renderSegments(preparedSource(source, work.inputs).frames, source.sampleRate);
     await rows(
       `insert into work_segment (work_id, index)
        select w.id, index from work w, generate_series(${JOIN}, $2::int) as index
@@ -171,8 +172,8 @@ async function makeSegment(
   tell: Tell,
 ): Promise<void> {
   await withPrepared(inputs, async (source) => {
-    const worked = workedSource(source, inputs, inputs.layout);
-    const range = workSegments(worked.frames, worked.sampleRate)[index]!;
+    const worked = processedSource(source, inputs, inputs.layout);
+    const range = renderSegments(worked.frames, worked.sampleRate)[index]!;
     const draft = await blobs.draft();
     try {
       const format = { sampleRate: worked.sampleRate, layout: inputs.layout, format: "32f" as const };

@@ -4,7 +4,7 @@ import { execFileSync } from "node:child_process";
 import { mkdirSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { Random } from "@core/math/random";
-import { below, damaged } from "@core/testing/damage";
+import { below, mutated } from "@core/testing/damage";
 
 const folder = join(process.cwd(), ".build", "bench", "damaged");
 const AT_ONCE = 250;
@@ -67,7 +67,7 @@ export async function filesTest(count: number, tell: (words: string) => void): P
     for (let n = 0; n < size; n++) {
       const { name, bytes } = kinds[below(random, kinds.length)]!;
       let out = bytes;
-      for (let changes = 1 + below(random, 4); changes > 0; changes--) out = damaged(out, random);
+      for (let changes = 1 + below(random, 4); changes > 0; changes--) out = mutated(out, random);
       writeFileSync(join(batch, `${String(n).padStart(4, "0")}-${name}`), out);
     }
     const began = Date.now();

@@ -6,9 +6,9 @@ import { identifyContainer } from "@core/files/container-signature";
 import { FileProblem, memorySource } from "@core/files/bytes";
 import { readId3v2 } from "@core/files/id3v2";
 import { openSoundFile } from "@core/files/open";
-import { readOverviewHeader } from "@core/measure/waveform-peaks-file";
+import { readWaveformPeaksHeader } from "@core/measure/waveform-peaks-file";
 import { Random } from "@core/math/random";
-import { below, damaged } from "@core/testing/damage";
+import { below, mutated } from "@core/testing/damage";
 import { Coverage } from "./coverage";
 
 export interface FuzzReport {
@@ -58,7 +58,7 @@ async function readAll(bytes: Uint8Array): Promise<void> {
     await file?.read(0, Math.min(file.frames, 2048));
   });
   readId3v2(bytes);
-  await attempt(() => readOverviewHeader(memorySource(bytes)));
+  await attempt(() => readWaveformPeaksHeader(memorySource(bytes)));
 }
 
 export async function fuzzTest(seconds: number): Promise<FuzzReport> {
@@ -71,7 +71,7 @@ export async function fuzzTest(seconds: number): Promise<FuzzReport> {
   let runs = 0;
   for (; Date.now() - began < seconds * 1000; runs++) {
     let bytes = corpus[below(random, corpus.length)]!;
-    for (let changes = 1 + below(random, 3); changes > 0; changes--) bytes = damaged(bytes, random);
+    for (let changes = 1 + below(random, 3); changes > 0; changes--) bytes = mutated(bytes, random);
     const started = performance.now();
     try {
       await readAll(bytes);

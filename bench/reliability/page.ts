@@ -2,7 +2,7 @@
 import { mkdirSync, readdirSync, rmSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { Random } from "@core/math/random";
-import { below, damaged } from "@core/testing/damage";
+import { below, mutated } from "@core/testing/damage";
 import { corpus, isSentence } from "./files";
 import { ADDRESS, Studio } from "./studio";
 
@@ -39,7 +39,7 @@ export async function pageTest(count: number, tell: (words: string) => void): Pr
     for (let n = 0; n < size; n++) {
       const { name, bytes } = kinds[below(random, kinds.length)]!;
       let out = bytes;
-      for (let changes = 1 + below(random, 4); changes > 0; changes--) out = damaged(out, random);
+      for (let changes = 1 + below(random, 4); changes > 0; changes--) out = mutated(out, random);
       writeFileSync(join(folder, `${n}-${name}`), out);
     }
     await page.goto(`${ADDRESS}/measure`);

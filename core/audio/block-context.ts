@@ -1,7 +1,7 @@
 import type { Frames } from "./units";
 
 /** Where a block lies in its recording: `first` is the frame that its first sample is, and may be before the start. */
-export interface Place {
+export interface BlockContext {
   first: Frames;
   /** What of the block is asked for; the rest are surroundings. */
   from: Frames;

@@ -6,7 +6,7 @@ import type { FrameSource } from "./frame-source";
  * is elsewhere. Reading never waits for what is not made.
  * @param length of a segment; the first begins with the source
  */
-export function madeSource(
+export function cachedSegmentSource(
   source: FrameSource,
   length: Frames,
   made: (segment: number) => Promise<Planar | undefined>,

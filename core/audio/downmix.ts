@@ -3,10 +3,10 @@ import { dbToGain } from "./decibel";
 import { layoutNamed, type Layout, type Speaker } from "./layout";
 import { emptyPlanar, type Decibels, type Frames, type Planar } from "./units";
 
-export const FOLD_TARGETS = ["mono", "stereo", "5.1"] as const;
-export type FoldTarget = (typeof FOLD_TARGETS)[number];
+export const DOWNMIX_TARGETS = ["mono", "stereo", "5.1"] as const;
+export type DownmixTarget = (typeof DOWNMIX_TARGETS)[number];
 
-export interface FoldCoefficients {
+export interface DownmixCoefficients {
   /** Of the centre in both sides. */
   centreDb: Decibels;
   surroundDb: Decibels;
@@ -15,14 +15,14 @@ export interface FoldCoefficients {
 
 /** ITU-R BS.775-3, annex 4, table 2: centre and surrounds at −3 dB; heights as surrounds. */
 const HALF_POWER_DB: Decibels = -3.010299956639812;
-export const STANDARD_FOLD: FoldCoefficients = {
+export const STANDARD_DOWNMIX: DownmixCoefficients = {
   centreDb: HALF_POWER_DB,
   surroundDb: HALF_POWER_DB,
   heightDb: HALF_POWER_DB,
 };
 
 /** Gain of each channel of the source in each of the target: [target][source]. */
-export type FoldMatrix = readonly (readonly number[])[];
+export type DownmixMatrix = readonly (readonly number[])[];
 
 const HEIGHT_DEGREES = 30;
 const SIDE_DEGREES = 60;
@@ -34,7 +34,7 @@ const isHeight = ({ elevation }: Speaker) => Math.abs(elevation) >= HEIGHT_DEGRE
 const isSide = ({ azimuth }: Speaker) => Math.abs(azimuth) > SIDE_DEGREES;
 
 /** Gains of a speaker in left, right, centre, left and right surround, before the channels of the target are chosen. */
-function shares(speaker: Speaker, coefficients: FoldCoefficients) {
+function shares(speaker: Speaker, coefficients: DownmixCoefficients) {
   const none = { left: 0, right: 0, centre: 0, leftSurround: 0, rightSurround: 0 };
   if (speaker.lfe) return none;
   const height = isHeight(speaker) ? dbToGain(coefficients.heightDb) : 1;
@@ -49,11 +49,11 @@ function shares(speaker: Speaker, coefficients: FoldCoefficients) {
  * The matrix from `layout` to `target`; `null` where there is nothing to fold. LFE is left out of stereo and mono, and
  * kept in 5.1.
  */
-export function foldMatrix(
+export function downmixMatrix(
   layout: Layout,
-  target: FoldTarget,
-  coefficients: FoldCoefficients = STANDARD_FOLD,
-): FoldMatrix | null {
+  target: DownmixTarget,
+  coefficients: DownmixCoefficients = STANDARD_DOWNMIX,
+): DownmixMatrix | null {
   const { speakers } = layout;
   const count = layoutNamed(target)!.speakers.length;
   if (speakers.length <= count) return null;
@@ -84,16 +84,16 @@ export function foldMatrix(
 }
 
 /** Gains of each channel in the two sides of what is heard on two speakers; mono goes to both as it is. */
-export function foldDown(layout: Layout): readonly (readonly [left: number, right: number])[] {
+export function stereoDownmix(layout: Layout): readonly (readonly [left: number, right: number])[] {
   if (layout.speakers.length === 1) return [[1, 1]];
-  const matrix = foldMatrix(layout, "stereo");
+  const matrix = downmixMatrix(layout, "stereo");
   return layout.speakers.map((_, channel) =>
     matrix ? [matrix[0]![channel]!, matrix[1]![channel]!] : channel === 0 ? [1, 0] : [0, 1],
   );
 }
 
 /** `frames` frames of a block, folded. */
-export function folded(block: Planar, matrix: FoldMatrix, frames: Frames): Planar {
+export function downmixed(block: Planar, matrix: DownmixMatrix, frames: Frames): Planar {
   const out = emptyPlanar(matrix.length, frames);
   matrix.forEach((gains, target) => {
     const y = out[target]!;

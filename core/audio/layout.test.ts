@@ -3,7 +3,7 @@ import { loudness } from "../measure/loudness";
 import { emptyPlanar } from "./units";
 import { measuredBy } from "../testing/measured";
 import { sine } from "../testing/signals";
-import { foldDown } from "./downmix";
+import { stereoDownmix } from "./downmix";
 import { LAYOUTS, layoutForChannels, layoutFromMask, layoutNamed, loudnessWeight, maskOfLayout } from "./layout";
 
 describe("channel layouts", () => {
@@ -55,8 +55,8 @@ describe("channel layouts", () => {
 
 describe("fold-down", () => {
   it("leaves mono and stereo as they are", () => {
-    expect(foldDown(layoutNamed("mono")!)).toEqual([[1, 1]]);
-    expect(foldDown(layoutNamed("stereo")!)).toEqual([
+    expect(stereoDownmix(layoutNamed("mono")!)).toEqual([[1, 1]]);
+    expect(stereoDownmix(layoutNamed("stereo")!)).toEqual([
       [1, 0],
       [0, 1],
     ]);
@@ -64,7 +64,7 @@ describe("fold-down", () => {
   it("is BS.775's for 5.1: centre and surrounds at −3 dB, LFE left out", () => {
     const half = Math.SQRT1_2;
     const expected = [1, 0, 0, 1, half, half, 0, 0, half, 0, 0, half];
-    foldDown(layoutNamed("5.1")!)
+    stereoDownmix(layoutNamed("5.1")!)
       .flat()
       .forEach((gain, i) => expect(gain).toBeCloseTo(expected[i]!, 12));
   });

@@ -129,7 +129,7 @@ function decimalStep(wanted: number): number {
 }
 
 /** The lines of a grid in a format: where they begin, from one to the next, and in how many parts each is divided. */
-export interface Grid {
+export interface TimeGrid {
   origin: Seconds;
   step: Seconds;
   parts: number;
@@ -137,7 +137,7 @@ export interface Grid {
 }
 
 /** A grid whose lines are at least `wanted` seconds apart. */
-export function gridOf(format: TimeFormat, wanted: Seconds, { sampleRate, tempo }: TimeContext): Grid {
+export function gridOf(format: TimeFormat, wanted: Seconds, { sampleRate, tempo }: TimeContext): TimeGrid {
   if (isTimecode(format)) {
     const { exact, nominal } = TIMECODE_RATES[format];
     const frames = [1, 2, 5, 10, nominal / 2, ...CLOCK_STEPS.map((step) => step * nominal)];

@@ -2,7 +2,7 @@ import { Fft } from "../math/fft";
 import { exp, sinCosTurns } from "../math/deterministic-math";
 import type { FrameSource } from "../audio/frame-source";
 import { readAround } from "../repair/repaired-source";
-import { frameNear } from "../dsp/stft";
+import { frameLengthNear } from "../dsp/stft";
 import { emptyPlanar, slicePlanar, type Frames, type Planar, type Seconds } from "../audio/units";
 
 const FRAME: Seconds = 0.0853;
@@ -28,7 +28,7 @@ export interface StretchOptions {
  */
 export async function* stretched(source: FrameSource, { speed, envelope = 1 }: StretchOptions): AsyncGenerator<Planar> {
   const { channels, sampleRate } = source;
-  const vocoder = new Vocoder(frameNear(FRAME, sampleRate), channels, sampleRate, envelope);
+  const vocoder = new Vocoder(frameLengthNear(FRAME, sampleRate), channels, sampleRate, envelope);
   const { size, hop } = vocoder;
   const total = Math.round(source.frames / speed);
   const lead = size - hop;

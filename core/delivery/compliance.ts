@@ -1,9 +1,9 @@
-import { type DemandVerdict, judgeFile, type FileFacts } from "./file-requirements";
+import { type RequirementVerdict, checkFile, type FileFacts } from "./file-requirements";
 import type { Figures } from "../measure";
 import { formatDb, formatTime } from "../audio/format";
 import { LIMITED_FIGURES, type DeliverySpec, type Limit, type LimitedFigure } from "./spec";
 
-export type Standing = "inside" | "close" | "outside" | "unknown";
+export type ComplianceStatus = "inside" | "close" | "outside" | "unknown";
 
 /** One limit of a spec against one measured value. */
 export interface LimitVerdict {
@@ -11,7 +11,7 @@ export interface LimitVerdict {
   value: number | null;
   /** Signed distance to the nearest limit; + is inside. */
   margin: number | null;
-  standing: Standing;
+  standing: ComplianceStatus;
   /** The worst one, where the limit is one of each channel. */
   channel?: number;
 }
@@ -20,10 +20,10 @@ export interface Verdict {
   specId: string;
   /** Whether every hard limit is met. */
   pass: boolean;
-  standing: Standing;
+  standing: ComplianceStatus;
   limits: LimitVerdict[];
   /** What the spec asks of the file; empty where the file is not known. */
-  demands: DemandVerdict[];
+  demands: RequirementVerdict[];
 }
 
 export type LimitedFigures = Partial<Record<LimitedFigure, number | null>> &
@@ -38,7 +38,7 @@ export function marginOf(limit: Pick<Limit, "min" | "max">, value: number): numb
 }
 
 /** One limit against one value; `undefined` was not measured, `null` is silence, or could not be told. */
-export function judge(limit: Limit, value: number | null | undefined, channel?: number): LimitVerdict {
+export function checkLimit(limit: Limit, value: number | null | undefined, channel?: number): LimitVerdict {
   const of = channel === undefined ? { limit } : { limit, channel };
   if (value === undefined || (value === null && !LIMITED_FIGURES[limit.figure].silent))
     return { ...of, value: null, margin: null, standing: "unknown" };
@@ -62,31 +62,33 @@ const perChannel = (figures: LimitedFigures): PerChannel => ({
 /** A limit of each channel: the verdict is that of the worst. */
 function judgeChannels(limit: Limit, figures: LimitedFigures): LimitVerdict {
   const values = perChannel(figures)[limit.figure];
-  if (!values) return judge(limit, undefined);
+  if (!values) return checkLimit(limit, undefined);
   return values
-    .map((value, channel) => judge(limit, value, channel))
+    .map((value, channel) => checkLimit(limit, value, channel))
     .reduce((a, b) => ((b.margin ?? Infinity) < (a.margin ?? Infinity) ? b : a));
 }
 
-const RANK: Record<Standing, number> = { inside: 0, unknown: 1, close: 2, outside: 3 };
+const RANK: Record<ComplianceStatus, number> = { inside: 0, unknown: 1, close: 2, outside: 3 };
 
-export const worst = (standings: readonly Standing[]): Standing =>
-  standings.reduce((a, b) => (RANK[b] > RANK[a] ? b : a), "inside" as Standing);
+export const worstStatus = (standings: readonly ComplianceStatus[]): ComplianceStatus =>
+  standings.reduce((a, b) => (RANK[b] > RANK[a] ? b : a), "inside" as ComplianceStatus);
 
 /** Holds figures against every limit of a spec, and a file against its demands. */
 export function check(spec: DeliverySpec, figures: LimitedFigures, file?: FileFacts): Verdict {
   const limits = spec.limits
     .filter(({ of }) => of !== "album")
-    .map((limit) => (limit.of === "channel" ? judgeChannels(limit, figures) : judge(limit, figures[limit.figure])));
-  return verdictOf(spec, limits, file ? judgeFile(spec.demands, file) : [], figures);
+    .map((limit) =>
+      limit.of === "channel" ? judgeChannels(limit, figures) : checkLimit(limit, figures[limit.figure]),
+    );
+  return verdictOf(spec, limits, file ? checkFile(spec.demands, file) : [], figures);
 }
 
-const standingOfDemand = ({ met }: DemandVerdict): Standing => (met ? "inside" : "outside");
+const standingOfDemand = ({ met }: RequirementVerdict): ComplianceStatus => (met ? "inside" : "outside");
 
 function verdictOf(
   spec: DeliverySpec,
   limits: LimitVerdict[],
-  demands: DemandVerdict[],
+  demands: RequirementVerdict[],
   figures: LimitedFigures,
 ): Verdict {
   const hard = limits.filter(({ limit }) => limit.hard);
@@ -95,7 +97,7 @@ function verdictOf(
   return {
     specId: spec.id,
     pass: hard.every(told) && demands.every(({ met }) => met),
-    standing: worst([
+    standing: worstStatus([
       ...hard.map(({ standing }) => standing),
       ...limits.filter(({ limit, standing }) => !limit.hard && standing === "outside").map(() => "close" as const),
       ...demands.map(standingOfDemand),
@@ -121,9 +123,11 @@ export function albumFigures(items: readonly LimitedFigures[]): LimitedFigures {
 /** Holds a running order against the limits that a spec sets on it as a whole. */
 export function checkAlbum(spec: DeliverySpec, items: readonly LimitedFigures[], layouts: readonly string[]): Verdict {
   const figures = albumFigures(items);
-  const limits = spec.limits.filter(({ of }) => of === "album").map((limit) => judge(limit, figures[limit.figure]));
+  const limits = spec.limits
+    .filter(({ of }) => of === "album")
+    .map((limit) => checkLimit(limit, figures[limit.figure]));
   const same = new Set(layouts);
-  const demands: DemandVerdict[] =
+  const demands: RequirementVerdict[] =
     spec.demands?.sameChannels && same.size > 0
       ? [
           {

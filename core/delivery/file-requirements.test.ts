@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import type { Curves } from "../measure";
 import { specNamed } from "./specs";
-import { brokenPlaces } from "./limit-violations";
+import { limitViolations } from "./limit-violations";
 import { deliverySpecSchema } from "./spec";
 import { albumFigures, check, checkAlbum } from "./compliance";
 
@@ -74,7 +74,7 @@ describe("places where limits are broken", () => {
       momentaryLufs: quiet,
       samplePeakDbfs: quiet,
     } as unknown as Curves;
-    const places = brokenPlaces(specNamed("ebu-r128-s1"), curves);
+    const places = limitViolations(specNamed("ebu-r128-s1"), curves);
     expect(places).toEqual([
       { figure: "shortTermMaxLufs", startSeconds: 1, endSeconds: 3, worst: -16.5 },
       { figure: "shortTermMaxLufs", startSeconds: 5, endSeconds: 6, worst: Math.fround(-17.9) },

@@ -2,7 +2,7 @@
 import { formatRate } from "../audio/format";
 import type { Hertz } from "../audio/units";
 import { CONTAINER_ABOUT, isLossy, type Container, type Depth } from "../files/containers";
-import type { Demands } from "./spec";
+import type { FileRequirements } from "./spec";
 
 export interface FileFacts {
   container: Container;
@@ -17,11 +17,11 @@ export interface FileFacts {
 const depthWords = (depth: Depth): string => (depth === "32f" ? "32 bit float" : `${depth} bit`);
 
 /** Each demand that concerns such a file. */
-export function judgeFile(demands: Demands | undefined, file: FileFacts): DemandVerdict[] {
+export function checkFile(demands: FileRequirements | undefined, file: FileFacts): RequirementVerdict[] {
   if (!demands) return [];
   const { clause } = demands;
   const lossy = isLossy(file.container);
-  const verdicts: DemandVerdict[] = [];
+  const verdicts: RequirementVerdict[] = [];
   const add = (what: string, value: string, wanted: string, met: boolean) =>
     verdicts.push({ what, value, wanted, met, clause });
   const { sampleRates, depths, containers, layouts, leastKbps, constantRate } = demands;
@@ -49,7 +49,7 @@ export function judgeFile(demands: Demands | undefined, file: FileFacts): Demand
 }
 
 /** One demand on the file. */
-export interface DemandVerdict {
+export interface RequirementVerdict {
   what: string;
   value: string;
   wanted: string;

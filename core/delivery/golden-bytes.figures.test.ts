@@ -1,7 +1,7 @@
 import { createHash } from "node:crypto";
 import { readFileSync } from "node:fs";
 import { describe, expect, it } from "vitest";
-import type { Piece } from "../edit-list/clip";
+import type { Clip } from "../edit-list/clip";
 import { MemorySink, memorySource } from "../files/bytes";
 import { newTags } from "../files/tags";
 import { goldenSource } from "../testing/golden-sources";
@@ -13,7 +13,7 @@ interface Golden {
   name: string;
   source: string;
   recipe: unknown;
-  pieces?: Piece[];
+  pieces?: Clip[];
   sha256: string;
 }
 const golden = JSON.parse(readFileSync("tests/fixtures/golden/version-1.json", "utf8")) as Golden[];

@@ -1,10 +1,10 @@
 /** Where in time a limit is broken. */
 import type { Curves } from "../measure";
-import type { Curve } from "../measure/measurement";
+import type { TimeSeries } from "../measure/measurement";
 import type { Seconds } from "../audio/units";
 import type { DeliverySpec, LimitedFigure } from "./spec";
 
-export interface BrokenPlace {
+export interface LimitViolation {
   figure: LimitedFigure;
   startSeconds: Seconds;
   endSeconds: Seconds;
@@ -19,9 +19,9 @@ const CURVES = {
   samplePeakDbfs: "samplePeakDbfs",
 } as const satisfies Partial<Record<LimitedFigure, keyof Curves>>;
 
-function above(curve: Curve, figure: LimitedFigure, limit: number): BrokenPlace[] {
-  const places: BrokenPlace[] = [];
-  let open: BrokenPlace | null = null;
+function above(curve: TimeSeries, figure: LimitedFigure, limit: number): LimitViolation[] {
+  const places: LimitViolation[] = [];
+  let open: LimitViolation | null = null;
   curve.values.forEach((value, row) => {
     const at = Math.floor(row / curve.columns) * curve.hopSeconds;
     if (value > limit) {
@@ -35,7 +35,7 @@ function above(curve: Curve, figure: LimitedFigure, limit: number): BrokenPlace[
 }
 
 /** The places that are above limits which hold at any time, in order of time. */
-export function brokenPlaces(spec: DeliverySpec, curves: Curves): BrokenPlace[] {
+export function limitViolations(spec: DeliverySpec, curves: Curves): LimitViolation[] {
   const places = spec.limits.flatMap(({ figure, max, of }) =>
     max !== undefined && of !== "album" && figure in CURVES
       ? above(curves[CURVES[figure as keyof typeof CURVES]], figure, max)

@@ -1,7 +1,7 @@
 /** What brings a programme to its target: gain to the anchor, and a ride where its range is too wide. */
 import { loudnessRange } from "../measure/gating";
 import { newChainEntry, processorNamed, settingsOf, type ChainEntry } from "../processors";
-import { levellerLine, type LevellerSettings } from "../processors/leveller";
+import { levellerEnvelope, type LevellerSettings } from "../processors/leveller";
 import type { LevelCurves } from "../processors/processor";
 import type { Decibels } from "../audio/units";
 import { ANCHORS, type DeliverySpec, type Limit, type LimitedFigure } from "./spec";
@@ -79,7 +79,7 @@ export function levellingTo(most: number, levels: LevelCurves, loudness: number)
   const reached = (ride: ChainEntry): number => rangeOf(leveller.predict(levels, settingsOf(ride))) ?? 0;
   const rides = RIDE_SPEEDS.map((speedDbPerSecond): ChainEntry => {
     const settings = { ...entry, speedDbPerSecond };
-    return { ...settings, line: levellerLine(levels, settingsOf(settings) as LevellerSettings) };
+    return { ...settings, line: levellerEnvelope(levels, settingsOf(settings) as LevellerSettings) };
   });
   // Slowly, if that is enough; where nothing is, as near as it comes.
   const ride = rides.find((one) => reached(one) <= most) ?? rides.reduce((a, b) => (reached(b) < reached(a) ? b : a));

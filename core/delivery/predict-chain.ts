@@ -2,11 +2,11 @@
  * What will come out, from what was measured and what is set, before anything is rendered: an estimate, made at
  * once from levels in steps of 100 ms. The render measures; this tells where it will arrive.
  */
-import type { Arrangement } from "../edit-list/edit-list";
-import { framesOfPiece } from "../edit-list/clip";
+import type { EditList } from "../edit-list/edit-list";
+import { framesOfClip } from "../edit-list/clip";
 import { exp10 } from "../math/deterministic-math";
 import { integratedLoudness, LOUDNESS_OFFSET, loudnessRange } from "../measure/gating";
-import type { Curve } from "../measure/measurement";
+import type { TimeSeries } from "../measure/measurement";
 import type { Curves, Figures, Measured } from "../measure";
 import { processorNamed, settingsOf, type ChainEntry } from "../processors";
 import { dbToPower, finiteOrNull } from "../audio/decibel";
@@ -45,7 +45,7 @@ function spectrumOf({ thirdOctaveDbfs }: Figures): Pick<LevelCurves, "spectrum">
 
 /** Curves of a stretch, in seconds of the recording. */
 export function curvesOfStretch(curves: Curves, startSeconds: number, endSeconds: number): Curves {
-  const cut = (curve: Curve): Curve => {
+  const cut = (curve: TimeSeries): TimeSeries => {
     const { hopSeconds, columns, values } = curve;
     if (hopSeconds === 0) return curve; // its rows are not times
     const row = (seconds: number, round: (rows: number) => number) => round(seconds / hopSeconds) * columns;
@@ -55,13 +55,13 @@ export function curvesOfStretch(curves: Curves, startSeconds: number, endSeconds
 }
 
 /** Curves of an item's pieces one after the other; what was put in between is silent. */
-function curvesOfPieces(curves: Curves, { placed }: Arrangement, sampleRate: Hertz): Curves {
+function curvesOfPieces(curves: Curves, { placed }: EditList, sampleRate: Hertz): Curves {
   const stretches = placed.map(({ piece }) => {
     if (piece.kind === "recording") return curvesOfStretch(curves, piece.start / sampleRate, piece.end / sampleRate);
-    const seconds = framesOfPiece(piece) / sampleRate;
+    const seconds = framesOfClip(piece) / sampleRate;
     return silentCurves(curvesOfStretch(curves, 0, 0), seconds);
   });
-  const joined = (name: keyof Curves): Curve => {
+  const joined = (name: keyof Curves): TimeSeries => {
     const parts = stretches.map((stretch) => stretch[name]);
     const [first] = parts;
     if (first!.hopSeconds === 0) return first!;
@@ -80,7 +80,7 @@ function curvesOfPieces(curves: Curves, { placed }: Arrangement, sampleRate: Her
 /** Levels of nothing: −∞ where they are in dB, 0 where they are powers. */
 const silentCurves = (curves: Curves, seconds: Seconds): Curves =>
   Object.fromEntries(
-    Object.entries(curves).map(([name, curve]: [string, Curve]) => {
+    Object.entries(curves).map(([name, curve]: [string, TimeSeries]) => {
       const rows = curve.hopSeconds === 0 ? 0 : Math.ceil(seconds / curve.hopSeconds);
       return [
         name,
@@ -90,7 +90,7 @@ const silentCurves = (curves: Curves, seconds: Seconds): Curves =>
   ) as unknown as Curves;
 
 /** Figures and curves of an item as it came, estimated from those of its recording. */
-export function estimatedOf(whole: Measured, arrangement: Arrangement, sampleRate: Hertz): Measured {
+export function estimatedOf(whole: Measured, arrangement: EditList, sampleRate: Hertz): Measured {
   if (arrangement.isWhole) return whole;
   const curves = curvesOfPieces(whole.curves, arrangement, sampleRate);
   return { figures: figuresOfStretch(whole.figures, curves), curves };
@@ -98,7 +98,7 @@ export function estimatedOf(whole: Measured, arrangement: Arrangement, sampleRat
 
 /** Figures of a stretch, estimated from its curves: what it shares with the whole stays as it was measured. */
 export function figuresOfStretch(figures: Figures, stretch: Curves): Figures {
-  const energies = (curve: Curve) =>
+  const energies = (curve: TimeSeries) =>
     Float64Array.from(curve.values, (lufs) => (lufs === -Infinity ? 0 : exp10((lufs - LOUDNESS_OFFSET) / 10)));
   const samplePeak = highestOf(stretch.samplePeakDbfs.values);
   const intersample = Math.max(0, (figures.truePeakDbtp ?? 0) - (figures.samplePeakDbfs ?? 0));

@@ -8,12 +8,12 @@ import { fileFacts, formatWords, type MasterFormat } from "./recipe";
 import { newRepairStep, type RepairStep } from "../repair";
 import { formatDb, formatTime } from "../audio/format";
 import { CONTAINER_ABOUT, isLossy } from "../files/containers";
-import type { BrokenPlace } from "./limit-violations";
+import type { LimitViolation } from "./limit-violations";
 import type { DeliverySpec } from "./spec";
 import { check, type Verdict } from "./compliance";
 
 /** One change. What is absent stays as it is. */
-export interface Way {
+export interface Remedy {
   id: string;
   title: string;
   /** What it comes to, as predicted. */
@@ -26,7 +26,7 @@ export interface Way {
   passes: boolean;
 }
 
-export interface WayContext extends DeliveryContext {
+export interface RemedyContext extends DeliveryContext {
   figures: Figures;
   curves: Curves;
   /** All that the item goes through: its own chain first, `own` entries of it. */
@@ -36,7 +36,7 @@ export interface WayContext extends DeliveryContext {
   format: MasterFormat;
   layout: string;
   /** Where the finished master breaks limits, if one is there. */
-  places?: readonly BrokenPlace[];
+  places?: readonly LimitViolation[];
 }
 
 interface Idea {
@@ -61,7 +61,7 @@ function badness(verdict: Verdict, { limitingDb }: Prediction): number {
 }
 
 /** Changes that bring a master nearer to its spec, the best first; empty where it passes without limiting that is heard. */
-export function waysToPass(context: WayContext): Way[] {
+export function remediesFor(context: RemedyContext): Remedy[] {
   const { figures, curves, chain, own, spec, format, layout } = context;
   const judged = (entries: readonly ChainEntry[], floorDb: number, as: MasterFormat) => {
     const known = figures.noiseFloorDbfs;
@@ -95,7 +95,10 @@ function reachesWords(verdict: Verdict, { limitingDb, figures }: Prediction): st
   return broken === 0 ? `${level}: inside` : `${level}: ${broken} still outside`;
 }
 
-function ideasFor(context: WayContext, { verdict, prediction }: { verdict: Verdict; prediction: Prediction }): Idea[] {
+function ideasFor(
+  context: RemedyContext,
+  { verdict, prediction }: { verdict: Verdict; prediction: Prediction },
+): Idea[] {
   const { figures, curves, chain, spec } = context;
   const ideas: Idea[] = [...formatIdeas(context)];
   const out = (figure: string) =>
@@ -143,7 +146,7 @@ function ideasFor(context: WayContext, { verdict, prediction }: { verdict: Verdi
 }
 
 /** A ride over the places that are too loud. */
-function tamed(broken: readonly BrokenPlace[], overLu: number): Idea {
+function tamed(broken: readonly LimitViolation[], overLu: number): Idea {
   const down = -Number((overLu + 0.4).toFixed(1));
   const line = broken.flatMap(({ startSeconds, endSeconds }): [number, number][] => {
     // A short-term value holds the three seconds before it.
@@ -163,7 +166,7 @@ function tamed(broken: readonly BrokenPlace[], overLu: number): Idea {
   };
 }
 
-function rangeWanted({ spec, figures }: WayContext, prediction: Prediction): number[] {
+function rangeWanted({ spec, figures }: RemedyContext, prediction: Prediction): number[] {
   const limit = spec.limits.find(({ figure, of }) => figure === "loudnessRangeLu" && of !== "album")?.max;
   const range = figures.loudnessRangeLu ?? 0;
   if (limit !== undefined && (prediction.figures.loudnessRangeLu ?? 0) > limit) return [limit - 0.3];
@@ -171,7 +174,7 @@ function rangeWanted({ spec, figures }: WayContext, prediction: Prediction): num
 }
 
 /** Gain and limiter for specs that leave the level alone. */
-function levelIdeas({ figures }: WayContext, verdict: Verdict): Idea[] {
+function levelIdeas({ figures }: RemedyContext, verdict: Verdict): Idea[] {
   const peak = verdict.limits.find(
     ({ limit, standing }) =>
       (limit.figure === "truePeakDbtp" || limit.figure === "samplePeakDbfs") && standing === "outside",
@@ -194,7 +197,7 @@ function levelIdeas({ figures }: WayContext, verdict: Verdict): Idea[] {
 }
 
 /** The format that the spec asks for. */
-function formatIdeas({ spec, format, figures, layout }: WayContext): Idea[] {
+function formatIdeas({ spec, format, figures, layout }: RemedyContext): Idea[] {
   const demands = spec.demands;
   if (!demands) return [];
   const wanted: MasterFormat = { ...format };

@@ -1,4 +1,4 @@
-import { stretchPiece } from "../edit-list/clip";
+import { recordingClip } from "../edit-list/clip";
 import { describe, expect, it } from "vitest";
 import type * as z from "zod";
 import { MemorySink, memorySource } from "../files/bytes";
@@ -91,7 +91,7 @@ describe("masters", () => {
 
   it("begin and end at the cut with a short fade, to the sample", async () => {
     const block = [sine(997, -6, 2, 48000), sine(997, -6, 2, 48000)];
-    const pieces = [stretchPiece(10_000, 58_000)];
+    const pieces = [recordingClip(10_000, 58_000)];
     const { bytes } = await render(block, { format: { bits: "32f" } }, { pieces });
     const file = (await openSoundFile(memorySource(bytes)))!;
     expect(file.frames).toBe(48_000);

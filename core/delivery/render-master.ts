@@ -3,7 +3,7 @@
  * sample-rate conversion → normalise → limit → dither → quantise → write → encode → read back → measure.
  * Everything streams: memory does not grow with length.
  */
-import type { Piece } from "../edit-list/clip";
+import type { Clip } from "../edit-list/clip";
 import type { ByteSink, ByteSource } from "../files/bytes";
 import { openMasterWriter, writtenDepth } from "../files/master-writer";
 import { openSoundFile } from "../files/open";
@@ -16,11 +16,11 @@ import { RunningLoudness } from "../measure/running-loudness";
 import type { StreamFormat } from "../audio/stream-format";
 import type { ChainEntry } from "../processors";
 import { finiteOrNull } from "../audio/decibel";
-import { folded, foldMatrix, type FoldMatrix } from "../audio/downmix";
+import { downmixed, downmixMatrix, type DownmixMatrix } from "../audio/downmix";
 import { layoutNamed, type Layout } from "../audio/layout";
 import { framesOf, type Decibels, type Frames, type Planar } from "../audio/units";
 import { isOwnContainer } from "../files/containers";
-import { brokenPlaces, type BrokenPlace } from "./limit-violations";
+import { limitViolations, type LimitViolation } from "./limit-violations";
 import type { DeliverySpec } from "./spec";
 import { check, type LimitedFigures, type Verdict } from "./compliance";
 import { ChainStage } from "../render/chain-stage";
@@ -31,7 +31,7 @@ import { fileFacts, outputRate, type Recipe } from "./recipe";
 import { ResampleStage, resampledFrames } from "../dsp/resampling";
 import { stream, type Stage } from "../audio/stage";
 import { type Cancellation } from "../audio/cancellation";
-import { isUntouched, workedSource } from "../render/processed-source";
+import { isUnprocessed, processedSource } from "../render/processed-source";
 
 /** Loudness reached within this of the target counts as reached. */
 const TOLERANCE_LU = 0.02;
@@ -45,7 +45,7 @@ export interface MasterJob {
   /** Depth of an integer source, `null` for float: decides whether bits shrink. */
   sourceBits: number | null;
   /** What of the source the item is made of; absent for all of it. */
-  pieces?: readonly Piece[] | null;
+  pieces?: readonly Clip[] | null;
   recipe: Recipe;
   tags: Tags;
   /** The gain of the whole running order, for specs that keep its relations. */
@@ -69,7 +69,7 @@ export interface MasterOptions {
 }
 
 /** What the solver chose: with it, one pass gives the master. */
-export interface Settled {
+export interface DeliverySettings {
   gainDb: Decibels;
   /** Ceiling of the delivery's limiter, `null` when it was not needed. */
   limiterCeilingDbtp: number | null;
@@ -77,13 +77,13 @@ export interface Settled {
   levelling: ChainEntry | null;
 }
 
-export interface MasterResult extends Settled {
+export interface MasterResult extends DeliverySettings {
   figures: Figures;
   curves: Curves;
   /** `null` when the recipe names no spec. */
   verdict: Verdict | null;
   /** Where limits are broken that hold at any time. */
-  places: BrokenPlace[];
+  places: LimitViolation[];
   /** The deepest it cut. */
   limitingDb: Decibels;
   /** How many times the programme was rendered until it was right. */
@@ -97,15 +97,15 @@ interface Plan {
   job: MasterJob;
   worked: FrameSource;
   format: StreamFormat;
-  fold: FoldMatrix | null;
+  fold: DownmixMatrix | null;
   frames: Frames;
 }
 
 function planOf(job: MasterJob): Plan {
   const { recipe, source, layout } = job;
   const { channels } = recipe.format;
-  const fold = channels === "all" ? null : foldMatrix(layout, channels);
-  const worked = workedSource(source, { ...recipe, pieces: job.pieces }, layout);
+  const fold = channels === "all" ? null : downmixMatrix(layout, channels);
+  const worked = processedSource(source, { ...recipe, pieces: job.pieces }, layout);
   const sampleRate = outputRate(recipe.format, source.sampleRate);
   const format = { sampleRate, layout: fold ? layoutNamed(channels)! : layout };
   return { job, worked, format, fold, frames: resampledFrames(worked.frames, source.sampleRate, sampleRate) };
@@ -113,7 +113,7 @@ function planOf(job: MasterJob): Plan {
 
 /** The channels that a master has. */
 export const masterLayout = (recipe: Pick<Recipe, "format">, layout: Layout): Layout =>
-  recipe.format.channels !== "all" && foldMatrix(layout, recipe.format.channels)
+  recipe.format.channels !== "all" && downmixMatrix(layout, recipe.format.channels)
     ? layoutNamed(recipe.format.channels)!
     : layout;
 
@@ -165,7 +165,7 @@ export async function renderMaster(
       figures,
       curves,
       verdict: spec ? check(spec, figures, file) : null,
-      places: spec ? brokenPlaces(spec, curves) : [],
+      places: spec ? limitViolations(spec, curves) : [],
       limitingDb: pass.limitingDb,
       attempts: attempt,
       dithered: pass.dithered,
@@ -177,7 +177,7 @@ export async function renderMaster(
 /** The sound of a master whose settings are settled: what is written, before anything encodes it. */
 export async function renderSound(
   job: MasterJob,
-  settled: Settled,
+  settled: DeliverySettings,
   target: Pick<MasterTarget, "open">,
   options: MasterOptions = {},
 ): Promise<void> {
@@ -187,7 +187,7 @@ export async function renderSound(
 /** First guess of gain, ceiling and ride, from the figures before delivery. */
 async function settle(plan: Plan, spec: DeliverySpec, options: MasterOptions, warnings: string[]) {
   const { job } = plan;
-  const nothing: Settled = { gainDb: 0, limiterCeilingDbtp: null, levelling: null };
+  const nothing: DeliverySettings = { gainDb: 0, limiterCeilingDbtp: null, levelling: null };
   if (spec.normalise === "none") return { settled: nothing, aim: 0 };
   const { figures, curves } = await measureBefore(plan, spec, options);
   const value = anchorOf(spec, figures);
@@ -210,7 +210,7 @@ function correctGain(
   spec: DeliverySpec,
   aim: number,
   figures: LimitedFigures,
-  settled: Settled,
+  settled: DeliverySettings,
   search: GainSearch,
 ): boolean {
   const missing = missingTo(spec, aim, figures);
@@ -221,7 +221,7 @@ function correctGain(
   return true;
 }
 
-function correctCeiling(spec: DeliverySpec, figures: LimitedFigures, settled: Settled): boolean {
+function correctCeiling(spec: DeliverySpec, figures: LimitedFigures, settled: DeliverySettings): boolean {
   const over = (figures.truePeakDbtp ?? -Infinity) - spec.ceilingDbtp;
   if (over <= 0) return false;
   settled.limiterCeilingDbtp =
@@ -229,7 +229,7 @@ function correctCeiling(spec: DeliverySpec, figures: LimitedFigures, settled: Se
   return true;
 }
 
-function correctRange(spec: DeliverySpec, figures: LimitedFigures, settled: Settled): boolean {
+function correctRange(spec: DeliverySpec, figures: LimitedFigures, settled: DeliverySettings): boolean {
   const most = limitOn(spec, "loudnessRangeLu")?.max;
   const amount = settled.levelling?.amountPercent;
   if (most === undefined || typeof amount !== "number" || amount >= 100 || (figures.loudnessRangeLu ?? 0) <= most)
@@ -248,9 +248,9 @@ export const broadcastOf = (tags: Tags, recipe: Pick<Recipe, "spec">) => ({
   time: "",
 });
 
-function bitsShrink({ job, format, fold }: Plan, depth: string, settled: Settled): boolean {
+function bitsShrink({ job, format, fold }: Plan, depth: string, settled: DeliverySettings): boolean {
   const same =
-    isUntouched({ ...job.recipe, pieces: job.pieces }) &&
+    isUnprocessed({ ...job.recipe, pieces: job.pieces }) &&
     !fold &&
     format.sampleRate === job.source.sampleRate &&
     settled.gainDb === 0 &&
@@ -260,8 +260,8 @@ function bitsShrink({ job, format, fold }: Plan, depth: string, settled: Settled
 }
 
 class FoldStage implements Stage {
-  constructor(readonly matrix: FoldMatrix) {}
-  push = (block: Planar): Planar => folded(block, this.matrix, framesOf(block));
+  constructor(readonly matrix: DownmixMatrix) {}
+  push = (block: Planar): Planar => downmixed(block, this.matrix, framesOf(block));
   finish = (): Planar => [];
 }
 
@@ -294,14 +294,14 @@ async function measureBefore({ job, worked, fold, format }: Plan, spec: Delivery
 
 /** What a spec's loudness is measured on. */
 function measuredLayout(layout: Layout, { measuredOn }: Pick<DeliverySpec, "measuredOn">) {
-  const fold = measuredOn === "programme" ? null : foldMatrix(layout, measuredOn);
+  const fold = measuredOn === "programme" ? null : downmixMatrix(layout, measuredOn);
   return { fold, layout: fold && measuredOn !== "programme" ? layoutNamed(measuredOn)! : layout };
 }
 
 /** One render into the target. */
 async function writePass(
   plan: Plan,
-  settled: Settled,
+  settled: DeliverySettings,
   target: Pick<MasterTarget, "open">,
   options: MasterOptions,
   attempt: number,

@@ -5,8 +5,8 @@ import { measured } from "../testing/measured";
 import { memoryFrames } from "../testing/signals";
 import { layoutNamed } from "../audio/layout";
 import { newRepairStep, repairsSchema } from "../repair";
-import { judgeStretch, quietStretches } from "../repair/noise-profile-quality";
-import { levelProposal, proposalsFor } from "./repair-proposals";
+import { noiseStretchQuality, quietStretches } from "../repair/noise-profile-quality";
+import { levelProposal, repairProposals } from "./repair-proposals";
 import { repairedSource } from "../repair/repaired-source";
 
 const RATE = 48_000;
@@ -15,11 +15,11 @@ const STEREO = { sampleRate: RATE, layout: layoutNamed("stereo")! };
 const speech = speechLike(8, RATE, 2).map((v) => 0.1 * v);
 
 describe("proposals", () => {
-  const titles = (...args: Parameters<typeof proposalsFor>) => proposalsFor(...args).map(({ title }) => title);
+  const titles = (...args: Parameters<typeof repairProposals>) => repairProposals(...args).map(({ title }) => title);
   it("name the noise where delivery would raise it into hearing, and nothing where there is nothing", () => {
     const noisy = mixed(speech, steadyNoise("room", speech.length, RATE, 1), 25);
     const spec = specNamed("audiobook-retail");
-    const [proposal] = proposalsFor(measured([noisy], FORMAT), spec);
+    const [proposal] = repairProposals(measured([noisy], FORMAT), spec);
     expect(proposal?.title).toBe("Turn the noise down");
     expect(proposal?.why).toContain("once it is as loud");
     expect(proposal?.strengths.map(({ words }) => words)).toEqual(["gentle", "medium", "firm"]);
@@ -28,14 +28,14 @@ describe("proposals", () => {
   it("name a hum by its fundamental, clipping by its level, and come in the order of the work", () => {
     const humming = mixed(speech, drifting(speech.length, RATE, 50, 8, 0, 1), 15);
     const clipped = humming.map((v) => Math.max(-0.03, Math.min(0.03, v)));
-    const proposals = proposalsFor(measured([clipped], FORMAT), null);
+    const proposals = repairProposals(measured([clipped], FORMAT), null);
     expect(proposals.map(({ id }) => id).slice(0, 2)).toEqual(["clipping", "hum"]);
     expect(proposals[0]!.strengths[0]!.step["levelDbfs"]).toBeCloseTo(20 * Math.log10(0.03), 1);
     expect(proposals[1]!.strengths[0]!.step["fundamentalHz"]).toBeCloseTo(50, 1);
   });
   it("set sides right: dead, inverted, quieter; and what is proposed does it", async () => {
     const right = speech.map((v) => 0.25 * v);
-    const proposals = (l: Float32Array, r: Float32Array) => proposalsFor(measured([l, r], STEREO), null);
+    const proposals = (l: Float32Array, r: Float32Array) => repairProposals(measured([l, r], STEREO), null);
     expect(
       proposals(
         speech,
@@ -70,7 +70,7 @@ describe("proposals", () => {
   });
   it("are steps that a document takes", () => {
     const noisy = mixed(speech, steadyNoise("fan", speech.length, RATE, 1), 20);
-    const steps = proposalsFor(measured([noisy], FORMAT), specNamed("audiobook-retail")).flatMap(({ strengths }) =>
+    const steps = repairProposals(measured([noisy], FORMAT), specNamed("audiobook-retail")).flatMap(({ strengths }) =>
       strengths.map(({ step }, index) => ({ ...step, id: `s${index}` })),
     );
     expect(repairsSchema.safeParse(steps).success).toBe(true);
@@ -97,14 +97,14 @@ describe("sides", () => {
 describe("a stretch to learn from", () => {
   const noise = steadyNoise("room", 2 * RATE, RATE, 3).map((v) => 0.01 * v);
   it("is fit where it is long, steady and nothing else", () => {
-    expect(judgeStretch([noise], RATE).standing).toBe("fit");
+    expect(noiseStretchQuality([noise], RATE).standing).toBe("fit");
   });
   it("is doubted where it is short or holds a breath, and refused where it is next to nothing", () => {
-    expect(judgeStretch([noise.subarray(0, 0.6 * RATE)], RATE).words.join()).toMatch(/0\.60 s are short/);
+    expect(noiseStretchQuality([noise.subarray(0, 0.6 * RATE)], RATE).words.join()).toMatch(/0\.60 s are short/);
     const breath = noise.map((v, i) => (i > RATE && i < 1.2 * RATE ? 5 * v : v));
-    expect(judgeStretch([breath], RATE).words.join()).toMatch(/Something louder sounds 1\.0/);
-    expect(judgeStretch([noise.subarray(0, 0.2 * RATE)], RATE).standing).toBe("error");
-    expect(judgeStretch([new Float32Array(RATE)], RATE).words.join()).toMatch(/digital silence/);
+    expect(noiseStretchQuality([breath], RATE).words.join()).toMatch(/Something louder sounds 1\.0/);
+    expect(noiseStretchQuality([noise.subarray(0, 0.2 * RATE)], RATE).standing).toBe("error");
+    expect(noiseStretchQuality([new Float32Array(RATE)], RATE).words.join()).toMatch(/digital silence/);
   });
   it("is looked for where peaks stay lowest, not in digital silence, and not twice at one place", () => {
     const peaks = Float32Array.from({ length: 200 }, (_, i) =>

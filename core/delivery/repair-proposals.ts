@@ -15,7 +15,7 @@ export interface Strength {
   step: RepairStep;
 }
 
-export interface Proposal {
+export interface RepairProposal {
   id: string;
   title: string;
   /** The measured facts it rests on. */
@@ -45,8 +45,8 @@ const NOISE_DEPTHS = [8, 14, 24] as const;
 const noiseAt = (depthDb: number): RepairStep => step("noise", { depthDb, tonalDepthDb: depthDb + 6 });
 
 /** Proposals for a recording, in the order in which they should be applied. `spec` is the one in force, if any. */
-export function proposalsFor(figures: Figures, spec: DeliverySpec | null): Proposal[] {
-  const proposals: Proposal[] = sidesProposals(figures);
+export function repairProposals(figures: Figures, spec: DeliverySpec | null): RepairProposal[] {
+  const proposals: RepairProposal[] = sidesProposals(figures);
   const { count, places } = figures.clippedRuns;
   if (count > 0) {
     // Samples just below the lowest plateau were cut as well.
@@ -161,7 +161,7 @@ function sidesRemedy({ kind, channel, other, belowDb }: ChannelFault): SidesReme
   }
 }
 
-function sidesProposals({ channels, channelFaults }: Figures): Proposal[] {
+function sidesProposals({ channels, channelFaults }: Figures): RepairProposal[] {
   if (channels !== 2) return [];
   return channelFaults.flatMap((fault) => {
     const remedy = sidesRemedy(fault);

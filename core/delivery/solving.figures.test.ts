@@ -3,11 +3,11 @@ import { describe, expect, it } from "vitest";
 import { MemorySink, memorySource } from "../files/bytes";
 import { newTags } from "../files/tags";
 import { Measurer, type Measured } from "../measure";
-import { foldMatrix, folded } from "../audio/downmix";
+import { downmixMatrix, downmixed } from "../audio/downmix";
 import { layoutNamed } from "../audio/layout";
 import type { Planar } from "../audio/units";
 import { specNamed } from "./specs";
-import { PLAIN, type DeliverySpec } from "./spec";
+import { SPEC_DEFAULTS, type DeliverySpec } from "./spec";
 import { exactTruePeakDb, memoryFrames, noise } from "../testing/signals";
 import { openSoundFile } from "../files/open";
 import { renderMaster, renderSound, type MasterJob } from "./render-master";
@@ -34,7 +34,7 @@ function measured(block: Planar, layout = "stereo"): Measured {
 }
 
 const own = (change: Partial<DeliverySpec>): DeliverySpec => ({
-  ...PLAIN,
+  ...SPEC_DEFAULTS,
   id: "own",
   name: "Own",
   help: "",
@@ -138,8 +138,8 @@ describe("the solver", () => {
     const layout = layoutNamed("7.1.4")!;
     const block = steps([-22], 4, layout.speakers.length);
     const { result } = await render(block, { spec: "immersive-18" }, {}, "7.1.4");
-    const matrix = foldMatrix(layout, "5.1")!;
-    const down = folded(block, matrix, block[0]!.length).map((x) => x.map((v) => v * 10 ** (result.gainDb / 20)));
+    const matrix = downmixMatrix(layout, "5.1")!;
+    const down = downmixed(block, matrix, block[0]!.length).map((x) => x.map((v) => v * 10 ** (result.gainDb / 20)));
     expect(Math.abs(measured(down, "5.1").figures.integratedLufs! + 18.1)).toBeLessThan(0.1);
     expect(result.verdict!.limits.find(({ limit }) => limit.of === "channel")).toMatchObject({ standing: "inside" });
   });

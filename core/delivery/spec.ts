@@ -44,7 +44,7 @@ export const limitSchema = z
 export type Limit = z.infer<typeof limitSchema>;
 
 /** What a spec asks of the file itself; what is absent is free. */
-export const demandsSchema = z.strictObject({
+export const fileRequirementsSchema = z.strictObject({
   sampleRates: z.array(z.number().int().positive()).min(1).optional(),
   /** Depths that are taken where samples are kept as they are. */
   depths: z.array(z.enum(DEPTHS)).min(1).optional(),
@@ -58,7 +58,7 @@ export const demandsSchema = z.strictObject({
   sameChannels: z.boolean().optional(),
   clause: z.string().max(400),
 });
-export type Demands = z.infer<typeof demandsSchema>;
+export type FileRequirements = z.infer<typeof fileRequirementsSchema>;
 
 /** What the loudness of a programme is taken from. */
 export const ANCHORS = {
@@ -89,7 +89,7 @@ export const deliverySpecSchema = z.object({
   /** Whether the normaliser may ride the level to bring the loudness range under its limit. */
   adaptsRange: z.boolean().default(false),
   limits: z.array(limitSchema).max(40),
-  demands: demandsSchema.optional(),
+  demands: fileRequirementsSchema.optional(),
 });
 export type DeliverySpec = z.infer<typeof deliverySpecSchema>;
 
@@ -114,7 +114,7 @@ export const truePeakAtMost = (max: number, clause: string): Limit => ({
 });
 
 /** What most specs leave as it is. */
-export const PLAIN = {
+export const SPEC_DEFAULTS = {
   anchor: "programme",
   keepWithinRange: false,
   gainOf: "item",
@@ -132,7 +132,7 @@ export function targetSpec(
 ): DeliverySpec {
   return {
     ...about,
-    ...PLAIN,
+    ...SPEC_DEFAULTS,
     target,
     normalise: "gain and limiter",
     ceilingDbtp: peak,

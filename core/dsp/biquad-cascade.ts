@@ -1,4 +1,4 @@
-import { pairCascade, type PairCascade, type Section } from "../kernels/biquad-cascade";
+import { twoChannelCascade, type TwoChannelCascade, type Biquad } from "../kernels/biquad-cascade";
 import type { Frames, Planar } from "../audio/units";
 import type { MatchedFilter } from "./matched-filter";
 import type { Stateful } from "./state";
@@ -6,18 +6,18 @@ import type { Stateful } from "./state";
 const STRAIGHT = Float64Array.of(1);
 
 /** Sections in a row, and the short FIR filter of a matched one, over any number of channels; two at a time. */
-export class SectionCascade implements Stateful {
-  readonly #pairs: PairCascade[];
+export class BiquadCascade implements Stateful {
+  readonly #pairs: TwoChannelCascade[];
 
   constructor({ sections, fir }: MatchedFilter, channels: number) {
-    this.#pairs = Array.from({ length: Math.ceil(channels / 2) }, () => pairCascade(sections, fir));
+    this.#pairs = Array.from({ length: Math.ceil(channels / 2) }, () => twoChannelCascade(sections, fir));
   }
 
-  static of(sections: readonly Section[], channels: number): SectionCascade {
-    return new SectionCascade({ sections: [...sections], fir: STRAIGHT }, channels);
+  static of(sections: readonly Biquad[], channels: number): BiquadCascade {
+    return new BiquadCascade({ sections: [...sections], fir: STRAIGHT }, channels);
   }
 
-  copyFrom(other: SectionCascade): void {
+  copyFrom(other: BiquadCascade): void {
     this.#pairs.forEach((pair, n) => pair.goOnFrom(other.#pairs[n]!.passed));
   }
 

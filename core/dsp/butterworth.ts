@@ -1,4 +1,4 @@
-import type { Section } from "../kernels/biquad-cascade";
+import type { Biquad } from "../kernels/biquad-cascade";
 /** Butterworth filters as second-order sections, by the bilinear transform with the corner put in its place. */
 import { sinCosTurns } from "../math/deterministic-math";
 import type { Hertz, Planar } from "../audio/units";
@@ -7,7 +7,7 @@ import type { Hertz, Planar } from "../audio/units";
  * High- or low-pass of `order` (even), 6 dB an octave and order, −3 dB at the corner (Butterworth 1930).
  * @param corner below half the rate
  */
-export function butterworth(kind: "high" | "low", corner: Hertz, order: number, sampleRate: Hertz): Section[] {
+export function butterworth(kind: "high" | "low", corner: Hertz, order: number, sampleRate: Hertz): Biquad[] {
   const { sin, cos } = sinCosTurns(corner / sampleRate);
   return Array.from({ length: order / 2 }, (_, pair) => {
     // Q of the pole pair, by its angle.
@@ -21,18 +21,18 @@ export function butterworth(kind: "high" | "low", corner: Hertz, order: number, 
 }
 
 /** Sections in a row over any number of channels; state in float64. */
-export class SectionFilter {
+export class BiquadFilter {
   readonly #state: Float64Array[];
 
   constructor(
-    readonly sections: readonly Section[],
+    readonly sections: readonly Biquad[],
     channels: number,
   ) {
     this.#state = Array.from({ length: channels }, () => new Float64Array(2 * sections.length));
   }
 
   /** Goes on from what another filter of as many sections remembers. */
-  copyFrom(other: SectionFilter): void {
+  copyFrom(other: BiquadFilter): void {
     this.#state.forEach((state, c) => state.set(other.#state[c]!.subarray(0, state.length)));
   }
 
@@ -69,9 +69,9 @@ const LOWEST_CORNER: Hertz = 10;
 const HIGHEST_SHARE = 0.49;
 
 /** Only what lies in a band: 48 dB an octave on both sides. */
-export function bandPass({ low, high }: Band, channels: number, sampleRate: Hertz): SectionFilter {
+export function bandPass({ low, high }: Band, channels: number, sampleRate: Hertz): BiquadFilter {
   const top = HIGHEST_SHARE * sampleRate;
-  return new SectionFilter(
+  return new BiquadFilter(
     [
       ...(low > LOWEST_CORNER ? butterworth("high", Math.min(low, top), BAND_ORDER, sampleRate) : []),
       ...(high < top ? butterworth("low", Math.max(high, LOWEST_CORNER), BAND_ORDER, sampleRate) : []),

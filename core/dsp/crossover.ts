@@ -4,13 +4,13 @@
  */
 import { kaiser, kaiserBeta, sinc } from "../math/kaiser";
 import { butterworth } from "./butterworth";
-import { type Section } from "../kernels/biquad-cascade";
+import { type Biquad } from "../kernels/biquad-cascade";
 import { slicePlanar, type Frames, type Hertz, type Planar, type Seconds } from "../audio/units";
 import { DelayLine } from "./delay-line";
 import { FirConvolver } from "./fir-convolver";
 import type { Stateful } from "./state";
 import { Scratch } from "./scratch";
-import { SectionCascade } from "./biquad-cascade";
+import { BiquadCascade } from "./biquad-cascade";
 
 export interface Crossover {
   readonly latency: Frames;
@@ -36,7 +36,7 @@ export function crossover(kind: CrossoverKind, corners: readonly Hertz[], channe
 }
 
 /** The all-pass filter that low and high of a corner add up to. */
-function allPass(corner: Hertz, rate: Hertz): Section {
+function allPass(corner: Hertz, rate: Hertz): Biquad {
   const [, , , a1, a2] = butterworth("low", corner, 2, rate)[0]!;
   return [a2, a1, 1, a1, a2];
 }
@@ -45,7 +45,7 @@ function allPass(corner: Hertz, rate: Hertz): Section {
  * For each corner the sections of what lies below and of what lies above. A band goes through the high-passes below
  * it, its own low-pass, and the all-pass filters of the corners above.
  */
-export function rileySections(corners: readonly Hertz[], rate: Hertz): { low: Section[]; high: Section[] }[] {
+export function linkwitzRileyBiquads(corners: readonly Hertz[], rate: Hertz): { low: Biquad[]; high: Biquad[] }[] {
   const twice = (kind: "low" | "high", corner: Hertz) => {
     const section = butterworth(kind, corner, 2, rate)[0]!;
     return [section, section];
@@ -57,9 +57,9 @@ export function rileySections(corners: readonly Hertz[], rate: Hertz): { low: Se
 }
 
 function riley(corners: readonly Hertz[], channels: number, rate: Hertz): Crossover {
-  const splitters = rileySections(corners, rate).map(({ low, high }) => ({
-    low: SectionCascade.of(low, channels),
-    high: SectionCascade.of(high, channels),
+  const splitters = linkwitzRileyBiquads(corners, rate).map(({ low, high }) => ({
+    low: BiquadCascade.of(low, channels),
+    high: BiquadCascade.of(high, channels),
     below: new Scratch(),
   }));
   const above = new Scratch();

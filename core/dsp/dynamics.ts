@@ -5,15 +5,15 @@
  */
 import { exp } from "../math/deterministic-math";
 import {
-  follow,
+  gainSmoother,
   freshState,
   reductionAt,
-  type Bend,
-  type FollowSettings,
-  type FollowState,
+  type StaticCurve,
+  type GainSmootherSettings,
+  type GainSmootherState,
 } from "../kernels/gain-smoother";
-import { butterworth, SectionFilter } from "./butterworth";
-import { type Section } from "../kernels/biquad-cascade";
+import { butterworth, BiquadFilter } from "./butterworth";
+import { type Biquad } from "../kernels/biquad-cascade";
 import { dbToPower } from "../audio/decibel";
 import { slicePlanar, type Decibels, type Frames, type Hertz, type Planar, type Seconds } from "../audio/units";
 import { Scratch } from "./scratch";
@@ -90,15 +90,15 @@ function loudest(block: Planar, frames: Frames, out: Float64Array): void {
 }
 
 /** What a level asks for: dB of reduction ≥ 0, for a drawing or a prediction. */
-export type Curve = (levelDb: Decibels) => Decibels;
+export type CompressionCurve = (levelDb: Decibels) => Decibels;
 
 export const curveOf =
-  (bend: Bend): Curve =>
+  (bend: StaticCurve): CompressionCurve =>
   (levelDb) =>
     reductionAt(bend, levelDb);
 
 /** Compression above a threshold with a soft knee of `kneeDb` (equation 4 of the source). */
-export const compression = (thresholdDb: Decibels, ratio: number, kneeDb: Decibels): Bend => ({
+export const compression = (thresholdDb: Decibels, ratio: number, kneeDb: Decibels): StaticCurve => ({
   direction: 1,
   thresholdDb,
   slope: 1 - 1 / ratio,
@@ -107,7 +107,7 @@ export const compression = (thresholdDb: Decibels, ratio: number, kneeDb: Decibe
 });
 
 /** Expansion below a threshold, down to `mostDb` at most. */
-export const expansion = (thresholdDb: Decibels, ratio: number, kneeDb: Decibels, mostDb: Decibels): Bend => ({
+export const expansion = (thresholdDb: Decibels, ratio: number, kneeDb: Decibels, mostDb: Decibels): StaticCurve => ({
   direction: -1,
   thresholdDb,
   slope: ratio - 1,
@@ -134,8 +134,8 @@ const SILENCE_DB: Decibels = -300;
 
 /** A gain that goes where levels ask it to, with attack and release. */
 export class GainFollower {
-  readonly #settings: FollowSettings;
-  readonly #state: FollowState = freshState();
+  readonly #settings: GainSmootherSettings;
+  readonly #state: GainSmootherState = freshState();
 
   constructor(sampleRate: Hertz, { of, attack, release, adapts }: Ballistics) {
     const steps = of === "rms" ? MEAN_STEPS : 1;
@@ -154,13 +154,13 @@ export class GainFollower {
   }
 
   /** From powers to gains, in place, `gainDb` added. Levels at or below `quietDb` count as silence. */
-  follow(powers: Float64Array, frames: Frames, bend: Bend, quietDb: Decibels, gainDb: Decibels = 0): void {
+  follow(powers: Float64Array, frames: Frames, bend: StaticCurve, quietDb: Decibels, gainDb: Decibels = 0): void {
     const { settings, rest, state } = this.atWork(bend, quietDb, gainDb);
-    follow(powers, frames, settings, bend, rest, state);
+    gainSmoother(powers, frames, settings, bend, rest, state);
   }
 
   /** What a kernel needs to do the same; it changes `state`. */
-  atWork(bend: Bend, quietDb: Decibels, gainDb: Decibels) {
+  atWork(bend: StaticCurve, quietDb: Decibels, gainDb: Decibels) {
     const rest = { quiet: dbToPower(quietDb), atRest: reductionAt(bend, SILENCE_DB), gainDb };
     return { settings: this.#settings, bend, rest, state: this.#state };
   }
@@ -180,15 +180,15 @@ export function applyGains(x: Float32Array, gains: Float64Array, frames: Frames)
 
 /** What is listened to for the level: a copy of the block, without what lies outside a band. */
 export class SideChain {
-  readonly #filter: SectionFilter | null;
+  readonly #filter: BiquadFilter | null;
   readonly #copies = new Scratch();
 
   /** A corner at or beyond an end of hearing leaves that end alone. */
   constructor(channels: number, sampleRate: Hertz, low: Hertz, high: Hertz) {
-    const sections: Section[] = [];
+    const sections: Biquad[] = [];
     if (low > 20) sections.push(...butterworth("high", Math.min(low, 0.45 * sampleRate), 2, sampleRate));
     if (high < 20000 && high < 0.45 * sampleRate) sections.push(...butterworth("low", high, 2, sampleRate));
-    this.#filter = sections.length > 0 ? new SectionFilter(sections, channels) : null;
+    this.#filter = sections.length > 0 ? new BiquadFilter(sections, channels) : null;
   }
 
   copyFrom(other: SideChain): void {

@@ -6,7 +6,7 @@
  */
 import { sinCosTurns } from "../math/deterministic-math";
 import type { Hertz, Seconds } from "../audio/units";
-import { bell, corrected, steadyTrack, type Bands, type Grid, type Track } from "./harmonic-tracker";
+import { bell, corrected, harmonicTrack, type Bands, type Grid, type HarmonicTrack } from "./harmonic-tracker";
 
 export interface ToneSetting {
   /** What the tones are multiples of, about. */
@@ -24,7 +24,7 @@ const TRACK_SECONDS: Seconds = 1;
 const ROUNDS = 4;
 
 /** The sum of the tones at each sample of `y`; `first` is the place of its first sample. */
-export function steadyTones(y: Float32Array, first: number, rate: Hertz, setting: ToneSetting): Float32Array {
+export function harmonicCanceller(y: Float32Array, first: number, rate: Hertz, setting: ToneSetting): Float32Array {
   const hop = Math.max(4, Math.round(rate / Math.max(25, Math.min(60, setting.baseHz))));
   const firstFrame = Math.ceil(first / hop) + 1;
   const count = Math.floor((first + y.length) / hop) - firstFrame;
@@ -32,7 +32,7 @@ export function steadyTones(y: Float32Array, first: number, rate: Hertz, setting
   if (count < 3) return tones;
   const grid = { hop, firstFrame, count, first, rate };
   const { multiples, withinHz } = setting;
-  let track = steadyTrack(grid, setting.baseHz);
+  let track = harmonicTrack(grid, setting.baseHz);
   let bands = bandsOf(y, grid, track, multiples);
   if (withinHz > 0) {
     const half = Math.max(2, Math.round((TRACK_SECONDS * rate) / hop));
@@ -49,7 +49,7 @@ export function steadyTones(y: Float32Array, first: number, rate: Hertz, setting
 }
 
 /** Hot: each sample twice for each multiple. */
-function bandsOf(y: Float32Array, grid: Grid, track: Track, multiples: readonly number[]): Bands {
+function bandsOf(y: Float32Array, grid: Grid, track: HarmonicTrack, multiples: readonly number[]): Bands {
   const { hop, firstFrame, count, first } = grid;
   const window = bell(hop).map((w) => w / hop);
   const re = multiples.map(() => new Float64Array(count));
@@ -81,7 +81,7 @@ function bandsOf(y: Float32Array, grid: Grid, track: Track, multiples: readonly 
 }
 
 /** Brings bands from one track to another that is so near that the windows tell no difference. */
-function turnBy({ re, im }: Bands, from: Track, to: Track, multiples: readonly number[]): void {
+function turnBy({ re, im }: Bands, from: HarmonicTrack, to: HarmonicTrack, multiples: readonly number[]): void {
   multiples.forEach((multiple, m) => {
     const [a, b] = [re[m]!, im[m]!];
     for (let n = 0; n < a.length; n++) {
@@ -135,7 +135,13 @@ function weightedMean(
 }
 
 /** Adds up the tones between the frames. Hot. */
-function sum(tones: Float32Array, { re, im }: Bands, grid: Grid, track: Track, multiples: readonly number[]): void {
+function sum(
+  tones: Float32Array,
+  { re, im }: Bands,
+  grid: Grid,
+  track: HarmonicTrack,
+  multiples: readonly number[],
+): void {
   const { hop, firstFrame, count, first } = grid;
   for (let n = -1; n < count; n++) {
     const [a, b] = [Math.max(0, n), Math.min(count - 1, n + 1)];

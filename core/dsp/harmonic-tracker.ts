@@ -13,7 +13,7 @@ export interface Bands {
 }
 
 /** Phase of the fundamental, in turns, and its frequency in turns per sample, at each frame. */
-export interface Track {
+export interface HarmonicTrack {
   turns: Float64Array;
   step: Float64Array;
 }
@@ -27,7 +27,7 @@ export interface Grid {
   rate: Hertz;
 }
 
-export function steadyTrack({ hop, firstFrame, count, rate }: Grid, hertz: Hertz): Track {
+export function harmonicTrack({ hop, firstFrame, count, rate }: Grid, hertz: Hertz): HarmonicTrack {
   const step = hertz / rate;
   return {
     turns: Float64Array.from({ length: count }, (_, n) => ((firstFrame + n) * hop * step) % 1),
@@ -52,13 +52,13 @@ interface Tracked {
  * multiple explains.
  */
 export function corrected(
-  track: Track,
+  track: HarmonicTrack,
   bands: Bands,
   { hop, count, rate }: Grid,
   { multiples, withinHz: wanderHz }: Tracked,
   withinHz: Hertz,
   half: number,
-): Track {
+): HarmonicTrack {
   const spacing = Math.max(1, Math.round((TRACK_HOP_SECONDS * rate) / hop));
   const highest = multiples[multiples.length - 1]!;
   // Fine enough that the highest multiple does not slip by more than an eighth of its line's width.

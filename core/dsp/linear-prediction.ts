@@ -56,7 +56,7 @@ export function predictor(x: Float64Array, from: number, to: number, order: numb
  * (Godsill & Rayner 1998, ch. 9), so that a small disturbance costs little of the sound under it. `a` as `predictor`
  * gives it, `errorPower` the power of what usually cannot be predicted.
  */
-export function mendGap(x: Float64Array, gap: readonly number[], a: Float64Array, errorPower: number): void {
+export function interpolateGap(x: Float64Array, gap: readonly number[], a: Float64Array, errorPower: number): void {
   const held = gap.map((place) => x[place]!);
   solveGap(x, gap, a, 0, held);
   const added = gap.reduce((sum, place, i) => sum + (held[i]! - x[place]!) ** 2, 0) / gap.length;

@@ -7,12 +7,12 @@
 import { Fft } from "../math/fft";
 import { exp, log, sinCosTurns } from "../math/deterministic-math";
 import { solve } from "../math/linear-system";
-import { powerAt, type AnalogueSection } from "./analogue-filter";
-import type { Section } from "../kernels/biquad-cascade";
+import { powerAt, type AnalogueBiquad } from "./analogue-filter";
+import type { Biquad } from "../kernels/biquad-cascade";
 import type { Hertz } from "../audio/units";
 
 export interface MatchedFilter {
-  sections: Section[];
+  sections: Biquad[];
   /** Taps of the correction, first the newest. */
   fir: Float64Array;
 }
@@ -36,7 +36,7 @@ const latest = new Map<string, MatchedFilter>();
 const MOST_LATEST = 256;
 
 /** A cascade with the magnitude of all `analogue` sections in a row. `null` where there is nothing to do. */
-export function matchedFilter(analogue: readonly AnalogueSection[], sampleRate: Hertz): MatchedFilter | null {
+export function matchedFilter(analogue: readonly AnalogueBiquad[], sampleRate: Hertz): MatchedFilter | null {
   if (analogue.length === 0) return null;
   const key = JSON.stringify([analogue, sampleRate]);
   const known = latest.get(key);
@@ -68,14 +68,14 @@ function rootsInZ([c0, c1, c2]: readonly [number, number, number], step: number)
 /** Where a section's gain is set: in the middle of what it passes. */
 const HIGHEST_REFERENCE = 0.4;
 
-function mapped(section: AnalogueSection, sampleRate: Hertz): Section {
+function mapped(section: AnalogueBiquad, sampleRate: Hertz): Biquad {
   const { hertz, b, a } = section;
   const step = (RADIANS_A_TURN * hertz) / sampleRate;
   const [b1, b2] = rootsInZ(b, step);
   const [a1, a2] = rootsInZ(a, step);
   const reference = b[0] === 0 ? Math.min(hertz, HIGHEST_REFERENCE * sampleRate) : 0;
   const half = sinCosTurns(reference / sampleRate / 2).sin;
-  const gain = Math.sqrt(powerAt(section, reference) / powerOfSection([1, b1, b2, a1, a2], half * half));
+  const gain = Math.sqrt(powerAt(section, reference) / powerOfBiquad([1, b1, b2, a1, a2], half * half));
   return [gain, gain * b1, gain * b2, a1, a2];
 }
 
@@ -84,10 +84,10 @@ const squared = (c0: number, c1: number, c2: number, phi: number): number =>
   (c0 + c1 + c2) ** 2 - 4 * (c0 * c1 + 4 * c0 * c2 + c1 * c2) * phi + 16 * c0 * c2 * phi * phi;
 
 /** |H|² of a section where sin²(ω/2) is `phi`. */
-export const powerOfSection = ([b0, b1, b2, a1, a2]: Section, phi: number): number =>
+export const powerOfBiquad = ([b0, b1, b2, a1, a2]: Biquad, phi: number): number =>
   squared(b0, b1, b2, phi) / squared(1, a1, a2, phi);
 
-function correction(analogue: readonly AnalogueSection[], sections: readonly Section[], rate: Hertz): Float64Array {
+function correction(analogue: readonly AnalogueBiquad[], sections: readonly Biquad[], rate: Hertz): Float64Array {
   const points: { cos: number; weight: number; wanted: number }[] = [];
   for (let k = 0; k < GRID + BEYOND_POINTS; k++) {
     const beyond = k >= GRID;
@@ -97,7 +97,7 @@ function correction(analogue: readonly AnalogueSection[], sections: readonly Sec
     const { cos } = sinCosTurns(turns);
     const phi = sinCosTurns(turns / 2).sin ** 2;
     const wanted = analogue.reduce(
-      (product, section, i) => (product * powerAt(section, turns * rate)) / powerOfSection(sections[i]!, phi),
+      (product, section, i) => (product * powerAt(section, turns * rate)) / powerOfBiquad(sections[i]!, phi),
       1,
     );
     // At the bottom of a notch there is nothing to go by.

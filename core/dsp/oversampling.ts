@@ -1,6 +1,6 @@
 /** Work at a multiple of the rate, so that what bends a waveform makes no tones that are not harmonics. */
 import { kaiser, kaiserBeta, kaiserLength, sinc } from "../math/kaiser";
-import { raisedLine, type Addition, type RaisedLine } from "../kernels/oversampler";
+import { oversampler, type Addition, type Oversampler } from "../kernels/oversampler";
 import type { Frames, Hertz } from "../audio/units";
 import { DelayLine } from "./delay-line";
 
@@ -27,8 +27,8 @@ function tapsOf(step: number, sampleRate: Hertz): Float32Array {
 }
 
 /** What `addition` adds to one channel, worked out at 2^steps times its rate and brought back to it. */
-export const raised = (steps: number, sampleRate: Hertz, addition: Addition): RaisedLine =>
-  raisedLine(
+export const raised = (steps: number, sampleRate: Hertz, addition: Addition): Oversampler =>
+  oversampler(
     Array.from({ length: steps }, (_, n) => tapsOf(n + 1, sampleRate)),
     addition,
   );
@@ -36,7 +36,7 @@ export const raised = (steps: number, sampleRate: Hertz, addition: Addition): Ra
 /** One channel with an addition made at 2^steps times its rate. What nothing is added to keeps its bits. */
 export class Oversampled {
   readonly latency: Frames;
-  readonly #raised: RaisedLine;
+  readonly #raised: Oversampler;
   #added = new Float32Array(0);
   readonly #delay: DelayLine;
 

@@ -7,7 +7,7 @@ const ATTENUATION_DB = 70;
 const filters = kaiserPhases(PHASES, TAPS, ATTENUATION_DB);
 
 /** The waveform at a place between samples, to 1/32 of one: what a converter would give. Zeros lie outside. */
-export function reconstructed(x: Float32Array, at: number): number {
+export function reconstructedSample(x: Float32Array, at: number): number {
   const fine = Math.round(at * PHASES);
   const whole = Math.floor(fine / PHASES);
   const filter = filters[fine - whole * PHASES]!;

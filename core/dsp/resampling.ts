@@ -4,7 +4,11 @@
  * way, then a short polyphase filter where that is not the last rate (Crochiere & Rabiner 1983, chapter 3). Needs the ratio of the rates to be one of whole numbers up to 4096, which all
  * rates in use are.
  */
-import { rateLine, type RateLine, type RatePlan } from "../kernels/sample-rate-converter";
+import {
+  sampleRateConverter,
+  type SampleRateConverter,
+  type SampleRateConverterPlan,
+} from "../kernels/sample-rate-converter";
 import { kaiser, kaiserBeta, kaiserLength, kaiserPhases, sinc } from "../math/kaiser";
 import { minimumPhase } from "../math/minimum-phase";
 import { emptyPlanar, framesOf, joinedPlanar, type Frames, type Hertz, type Planar } from "../audio/units";
@@ -51,7 +55,7 @@ function middleOf(from: Hertz, to: Hertz): { raise: number; lower: number } {
   return { raise: lower === 1 && from < wanted ? 2 : 1, lower };
 }
 
-function design(from: Hertz, to: Hertz, phase: FilterPhase): RatePlan {
+function design(from: Hertz, to: Hertz, phase: FilterPhase): SampleRateConverterPlan {
   const { raise, lower } = middleOf(from, to);
   const middle = (from * raise) / lower;
   const divisor = gcd(middle, to);
@@ -80,7 +84,7 @@ function delayAtRest(filter: Float64Array): number {
 
 /** Converts a stream from one rate to another. @throws when the ratio of the rates needs too many phases */
 export class ResampleStage implements Stage {
-  readonly #lines: RateLine[];
+  readonly #lines: SampleRateConverter[];
   readonly #block: Planar;
   #filled = 0;
   #inputFrames = 0;
@@ -93,7 +97,7 @@ export class ResampleStage implements Stage {
     phase: FilterPhase = "linear",
   ) {
     const plan = design(from, to, phase);
-    this.#lines = Array.from({ length: Math.ceil(channels / 2) }, () => rateLine(plan));
+    this.#lines = Array.from({ length: Math.ceil(channels / 2) }, () => sampleRateConverter(plan));
     this.#block = emptyPlanar(channels, this.#lines[0]!.blockFrames);
   }
 

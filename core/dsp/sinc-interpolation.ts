@@ -6,7 +6,7 @@ const ATTENUATION_DB = 90;
 const PHASES = 512;
 
 /** Values of a band-limited signal between its samples, to 90 dB; for analysis and listening, not for masters. */
-export class Interpolation {
+export class SincInterpolation {
   /** Samples to each side that a value is made of. */
   readonly reach: number;
   readonly #table: Float64Array[];

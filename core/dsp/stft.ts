@@ -1,20 +1,20 @@
 import { sinCosTurns } from "../math/deterministic-math";
-import { pairFrames, type PairFrames, type PairSpectrum } from "../kernels/two-channel-stft";
+import { twoChannelStft, type TwoChannelStft, type TwoChannelSpectrum } from "../kernels/two-channel-stft";
 import type { Frames, Hertz, Planar, Seconds } from "../audio/units";
-import type { Place } from "../audio/block-context";
+import type { BlockContext } from "../audio/block-context";
 
 /** Overlap: each sample lies in four frames. */
-export const HOPS_PER_FRAME = 4;
+export const STFT_OVERLAP = 4;
 
 /**
  * Short-time spectra of two channels at once (one real, one imaginary), in frames that lie at whole multiples of the
  * hop from the recording's start, so that they are the same whatever block they are taken from. Window: the root of
  * a Hann window, before and after.
  */
-export class SpectralFrames {
+export class Stft {
   readonly hop: Frames;
   readonly bins: number;
-  readonly #pair: PairFrames;
+  readonly #pair: TwoChannelStft;
   /** Packed spectra, [frame][size]. */
   re = new Float32Array(0);
   im = new Float32Array(0);
@@ -23,13 +23,13 @@ export class SpectralFrames {
   firstFrame = 0;
 
   constructor(readonly size: number) {
-    this.hop = size / HOPS_PER_FRAME;
+    this.hop = size / STFT_OVERLAP;
     this.bins = size / 2 + 1;
     const window = Float32Array.from({ length: size }, (_, i) => sinCosTurns((i + 0.5) / (2 * size)).sin);
-    this.#pair = pairFrames(window, 2 / HOPS_PER_FRAME / size);
+    this.#pair = twoChannelStft(window, 2 / STFT_OVERLAP / size);
   }
 
-  #spectrum(t: number): PairSpectrum {
+  #spectrum(t: number): TwoChannelSpectrum {
     const [from, to] = [t * this.size, (t + 1) * this.size];
     return { re: this.re.subarray(from, to), im: this.im.subarray(from, to) };
   }
@@ -62,14 +62,14 @@ export class SpectralFrames {
   }
 
   /** Puts what the frames have become in the place of `from`…`to` of the channels. */
-  synthesise(a: Float32Array, b: Float32Array | undefined, { first, from, to }: Place): void {
+  synthesise(a: Float32Array, b: Float32Array | undefined, { first, from, to }: BlockContext): void {
     const { size, hop } = this;
     const [sumA, sumB] = [new Float32Array(hop), new Float32Array(hop)];
     a.fill(0, from, to);
     b?.fill(0, from, to);
     this.#pair.clear();
     // Each frame makes the samples up to the next one whole; the last frame leaves the rest of itself.
-    for (let t = 0; t < this.count + HOPS_PER_FRAME - 1; t++) {
+    for (let t = 0; t < this.count + STFT_OVERLAP - 1; t++) {
       const at = (this.firstFrame + t) * hop - first;
       const end = at + (t < this.count ? size : hop);
       if (end <= from || at >= to) continue;
@@ -84,14 +84,14 @@ export class SpectralFrames {
 }
 
 /** Samples of a frame at a rate: the power of two nearest to `seconds`, at least 256. */
-export function frameNear(seconds: Seconds, sampleRate: Hertz): Frames {
+export function frameLengthNear(seconds: Seconds, sampleRate: Hertz): Frames {
   let size = 256;
   while (size * Math.SQRT2 < seconds * sampleRate) size *= 2;
   return size;
 }
 
 /** Calls `work` with each pair of channels of a block; the last may be alone. */
-export function inPairs(
+export function forChannelPairs(
   block: Planar,
   work: (a: Float32Array, b: Float32Array | undefined, first: number) => void,
 ): void {

@@ -2,8 +2,8 @@ import type { FrameSource } from "../audio/frame-source";
 import { sinCosTurns } from "../math/deterministic-math";
 import { readAround } from "../repair/repaired-source";
 import { emptyPlanar, type Frames, type Hertz, type Planar, type Seconds } from "../audio/units";
-import { Arrangement } from "./edit-list";
-import { framesOfPiece, PLAIN_JOINT, type JointShape, type Piece } from "./clip";
+import { EditList } from "./edit-list";
+import { framesOfClip, DEFAULT_CROSSFADE, type CrossfadeShape, type Clip } from "./clip";
 import { roomTone } from "./room-tone";
 
 /** Where the item's own ends cut into its recording, it comes and goes over this long. */
@@ -11,7 +11,7 @@ const END_FADE: Seconds = 0.005;
 
 /** Where a piece is heard, and how it comes and goes: frames of the item. */
 interface Voice {
-  piece: Piece;
+  piece: Clip;
   at: Frames;
   /** The crossfade around its beginning: where it starts, how long it is. */
   rise: Fade;
@@ -22,15 +22,15 @@ interface Voice {
 interface Fade {
   from: Frames;
   length: Frames;
-  shape: JointShape;
+  shape: CrossfadeShape;
 }
 
 /**
  * The item: the pieces of a recording one after the other. Away from joints its samples are the recording's, to the
  * bit; in a joint what lies beyond the edges of both sides is mixed.
  */
-export function arrangedSource(source: FrameSource, pieces: readonly Piece[] | null | undefined): FrameSource {
-  const arrangement = Arrangement.of(pieces, source.frames);
+export function editListSource(source: FrameSource, pieces: readonly Clip[] | null | undefined): FrameSource {
+  const arrangement = EditList.of(pieces, source.frames);
   if (arrangement.isWhole) return source;
   const { sampleRate, channels } = source;
   const { frames } = arrangement;
@@ -54,19 +54,19 @@ export function arrangedSource(source: FrameSource, pieces: readonly Piece[] | n
   };
 }
 
-function voicesOf(arrangement: Arrangement, source: FrameSource): Voice[] {
+function voicesOf(arrangement: EditList, source: FrameSource): Voice[] {
   const { placed, recorded } = arrangement;
   const { sampleRate, channels } = source;
   const cutsHead = placed[0]!.piece.start > 0;
   const tail = placed.at(-1)!.piece;
   const cutsTail = tail.kind === "recording" && tail.end < recorded;
-  const endFade = (is: boolean, piece: Piece): Frames =>
-    is ? Math.min(Math.round(END_FADE * sampleRate), framesOfPiece(piece) >> 1) : 0;
+  const endFade = (is: boolean, piece: Clip): Frames =>
+    is ? Math.min(Math.round(END_FADE * sampleRate), framesOfClip(piece) >> 1) : 0;
   const joints = placed.map(({ piece, at }, index): Fade => {
     const before = placed[index - 1]?.piece;
     if (!before) return { from: at, length: endFade(cutsHead, piece), shape: "smooth" };
-    const { shape, seconds } = piece.joint ?? PLAIN_JOINT;
-    const most = Math.min(framesOfPiece(before), framesOfPiece(piece));
+    const { shape, seconds } = piece.joint ?? DEFAULT_CROSSFADE;
+    const most = Math.min(framesOfClip(before), framesOfClip(piece));
     const length = shape === "hard" ? 0 : Math.min(most, Math.round(seconds * sampleRate));
     return { from: at - (length >> 1), length, shape };
   });
@@ -81,7 +81,7 @@ function voicesOf(arrangement: Arrangement, source: FrameSource): Voice[] {
   }));
 }
 
-function readerOf(piece: Piece, source: FrameSource, channels: number, sampleRate: Hertz): Voice["read"] {
+function readerOf(piece: Clip, source: FrameSource, channels: number, sampleRate: Hertz): Voice["read"] {
   if (piece.kind === "silence") return (_, count) => emptyPlanar(channels, count);
   if (!piece.tone) return (start, count) => readAround(source, piece.start + start, piece.start + start + count);
   const tone = roomTone(piece.tone, channels, sampleRate);
@@ -93,7 +93,7 @@ function readerOf(piece: Piece, source: FrameSource, channels: number, sampleRat
  * Share of a rising side at `i` of a fade of `length` frames; a falling one is the other way round. But for the straight
  * line, neither slope nor curvature jumps at its ends: a kink would be heard as a faint click.
  */
-function share(shape: JointShape, i: number, length: Frames): number {
+function share(shape: CrossfadeShape, i: number, length: Frames): number {
   const t = (i + 0.5) / length;
   if (shape === "linear") return t;
   const soft = t - sinCosTurns(t).sin / 6.283185307179586;

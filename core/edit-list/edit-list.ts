@@ -1,34 +1,34 @@
 import type { Frames } from "../audio/units";
-import { framesOfPiece, stretchPiece, type Piece } from "./clip";
+import { framesOfClip, recordingClip, type Clip } from "./clip";
 
-export interface PlacedPiece {
-  piece: Piece;
+export interface PlacedClip {
+  piece: Clip;
   /** Frame of the item where it begins. */
   at: Frames;
 }
 
 /** The pieces of an item with their places: from the item's time to the recording's and back. */
-export class Arrangement {
-  readonly placed: readonly PlacedPiece[];
+export class EditList {
+  readonly placed: readonly PlacedClip[];
   /** Length of the item. */
   readonly frames: Frames;
 
   constructor(
-    readonly pieces: readonly Piece[],
+    readonly pieces: readonly Clip[],
     /** Length of the recording. */
     readonly recorded: Frames,
   ) {
     let at = 0;
     this.placed = pieces.map((piece) => {
       const placed = { piece, at };
-      at += framesOfPiece(piece);
+      at += framesOfClip(piece);
       return placed;
     });
     this.frames = at;
   }
 
-  static of(pieces: readonly Piece[] | null | undefined, recorded: Frames): Arrangement {
-    return new Arrangement(pieces ?? [stretchPiece(0, recorded)], recorded);
+  static of(pieces: readonly Clip[] | null | undefined, recorded: Frames): EditList {
+    return new EditList(pieces ?? [recordingClip(0, recorded)], recorded);
   }
 
   /** Whether the item is the recording as it lies. */
@@ -70,7 +70,7 @@ export class Arrangement {
   stretchesOf(start: Frames, end: Frames): { start: Frames; end: Frames }[] {
     return this.placed.flatMap(({ piece, at }) => {
       const from = Math.max(start, at);
-      const to = Math.min(end, at + framesOfPiece(piece));
+      const to = Math.min(end, at + framesOfClip(piece));
       if (piece.kind !== "recording" || to <= from) return [];
       return [{ start: piece.start + from - at, end: piece.start + to - at }];
     });

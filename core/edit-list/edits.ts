@@ -1,14 +1,14 @@
 /** Edits of what an item is made of. Frames are the item's; nothing is changed in place. */
 import type { Frames } from "../audio/units";
-import { Arrangement } from "./edit-list";
-import { framesOfPiece, stretchPiece, type Joint, type Piece } from "./clip";
+import { EditList } from "./edit-list";
+import { framesOfClip, recordingClip, type Crossfade, type Clip } from "./clip";
 
 /** The pieces between two frames. */
-export function sliceOf(pieces: readonly Piece[], start: Frames, end: Frames): Piece[] {
+export function sliceOf(pieces: readonly Clip[], start: Frames, end: Frames): Clip[] {
   let at = 0;
-  const out: Piece[] = [];
+  const out: Clip[] = [];
   for (const piece of pieces) {
-    const length = framesOfPiece(piece);
+    const length = framesOfClip(piece);
     const from = Math.max(0, start - at);
     const to = Math.min(length, end - at);
     at += length;
@@ -22,8 +22,8 @@ export function sliceOf(pieces: readonly Piece[], start: Frames, end: Frames): P
 }
 
 /** What goes on without a joint is one piece. */
-export function tidied(pieces: readonly Piece[]): Piece[] {
-  const out: Piece[] = [];
+export function withClipsMerged(pieces: readonly Clip[]): Clip[] {
+  const out: Clip[] = [];
   for (const piece of pieces) {
     const last = out.at(-1);
     if (last && last.kind === piece.kind && last.end === piece.start && piece.kind === "recording")
@@ -35,20 +35,26 @@ export function tidied(pieces: readonly Piece[]): Piece[] {
 
 /** Puts `inserted` in the place of what lies between two frames; what follows moves up, or on. */
 export const replaced = (
-  pieces: readonly Piece[],
+  pieces: readonly Clip[],
   start: Frames,
   end: Frames,
-  inserted: readonly Piece[] = [],
-  joint?: Joint,
-): Piece[] => {
+  inserted: readonly Clip[] = [],
+  joint?: Crossfade,
+): Clip[] => {
   const after = sliceOf(pieces, end, Infinity);
-  const joined = (list: readonly Piece[]): Piece[] =>
+  const joined = (list: readonly Clip[]): Clip[] =>
     joint ? list.map((piece, i) => (i === 0 ? { ...piece, joint } : piece)) : [...list];
-  return tidied([...sliceOf(pieces, 0, start), ...joined(inserted), ...joined(after)]);
+  return withClipsMerged([...sliceOf(pieces, 0, start), ...joined(inserted), ...joined(after)]);
 };
 
 /** Takes what lies between two frames elsewhere: to `to`, a frame of the item as it is before. */
-export function movedTo(pieces: readonly Piece[], start: Frames, end: Frames, to: Frames, joint?: Joint): Piece[] {
+export function withClipsMoved(
+  pieces: readonly Clip[],
+  start: Frames,
+  end: Frames,
+  to: Frames,
+  joint?: Crossfade,
+): Clip[] {
   if (to >= start && to <= end) return [...pieces];
   const part = sliceOf(pieces, start, end);
   const left = replaced(pieces, start, end, [], joint);
@@ -67,7 +73,7 @@ export interface Cut {
 }
 
 /** All joints, and where head and tail are cut. */
-export function cutsOf(arrangement: Arrangement): Cut[] {
+export function cutsOf(arrangement: EditList): Cut[] {
   const { placed, frames, recorded } = arrangement;
   const head = placed[0]!.piece;
   const tail = placed.at(-1)!.piece;
@@ -88,29 +94,29 @@ export function cutsOf(arrangement: Arrangement): Cut[] {
  * Takes a cut back: what was left out between its sides is there again, and what was put in between is gone. `null`
  * where the sides do not lie one after the other in the recording.
  */
-export function reopened({ pieces, recorded }: Arrangement, index: number): Piece[] | null {
+export function reopened({ pieces, recorded }: EditList, index: number): Clip[] | null {
   if (index === 0 && pieces[0]?.kind === "recording")
-    return tidied([{ ...withoutJoint(pieces[0]), start: 0 }, ...pieces.slice(1)]);
+    return withClipsMerged([{ ...withoutJoint(pieces[0]), start: 0 }, ...pieces.slice(1)]);
   if (index === pieces.length && pieces.at(-1)?.kind === "recording")
-    return tidied([...pieces.slice(0, -1), { ...pieces.at(-1)!, end: recorded }]);
+    return withClipsMerged([...pieces.slice(0, -1), { ...pieces.at(-1)!, end: recorded }]);
   let before = index - 1;
   let after = index;
   while (before >= 0 && pieces[before]!.kind !== "recording") before--;
   while (after < pieces.length && pieces[after]!.kind !== "recording") after++;
   const [a, b] = [pieces[before], pieces[after]];
   if (!a || !b || b.start < a.end) return null;
-  return tidied([...pieces.slice(0, before), { ...a, end: b.end }, ...pieces.slice(after + 1)]);
+  return withClipsMerged([...pieces.slice(0, before), { ...a, end: b.end }, ...pieces.slice(after + 1)]);
 }
 
-const withoutJoint = ({ joint: _, ...piece }: Piece): Piece => piece;
+const withoutJoint = ({ joint: _, ...piece }: Clip): Clip => piece;
 
 /** Moves an edge of a cut by frames of the recording: the end of the piece before, or the beginning of the one behind. */
-export function edgeMoved(
-  { pieces, recorded }: Arrangement,
+export function withEdgeMoved(
+  { pieces, recorded }: EditList,
   index: number,
   edge: "before" | "behind",
   by: Frames,
-): Piece[] {
+): Clip[] {
   return pieces.map((piece, i) => {
     if (piece.kind !== "recording") return piece;
     if (edge === "before" && i === index - 1)
@@ -121,8 +127,8 @@ export function edgeMoved(
   });
 }
 
-export const jointSet = (pieces: readonly Piece[], index: number, joint: Joint): Piece[] =>
+export const withCrossfade = (pieces: readonly Clip[], index: number, joint: Crossfade): Clip[] =>
   pieces.map((piece, i) => (i === index ? { ...piece, joint } : piece));
 
 /** Silence to be put in. */
-export const silence = (frames: Frames): Piece => ({ ...stretchPiece(0, frames), kind: "silence" });
+export const silence = (frames: Frames): Clip => ({ ...recordingClip(0, frames), kind: "silence" });

@@ -1,7 +1,7 @@
 import type { Frames, Seconds } from "../audio/units";
 import type { Features } from "./speech-features";
-import { hops, mostOf, pausesOf, phrasesOf, placeOf, type Run } from "./runs";
-import { type Place } from "./event";
+import { hops, mostOf, pausesOf, phrasesOf, eventOf, type Run } from "./runs";
+import { type DetectedEvent } from "./event";
 
 /** A clap or a click rises by this within 15 ms … */
 const RISE_DB = 15;
@@ -32,16 +32,16 @@ function snapsOf(features: Features): Run[] {
 }
 
 /** Marks that a reader gave for "again": two claps or clicks of a clicker, one shortly after the other. */
-export function retakeMarks(features: Features): Place[] {
+export function retakeMarks(features: Features): DetectedEvent[] {
   const snaps = snapsOf(features);
   const { peak } = features;
-  const marks: Place[] = [];
+  const marks: DetectedEvent[] = [];
   for (let i = 0; i + 1 < snaps.length; i++) {
     const [first, second] = [snaps[i]!, snaps[i + 1]!];
     const apart = second.from - first.from;
     const sizes = [mostOf(peak, first), mostOf(peak, second)] as const;
     if (apart < hops(NEAREST) || apart > hops(FURTHEST) || Math.abs(sizes[0] - sizes[1]) > ALIKE_DB) continue;
-    marks.push(placeOf(features, { from: first.from - 2, to: second.to + 2 }, Math.max(...sizes)));
+    marks.push(eventOf(features, { from: first.from - 2, to: second.to + 2 }, Math.max(...sizes)));
     i++;
   }
   return marks;
@@ -67,7 +67,7 @@ const PHRASE_GAP: Seconds = 0.32;
 const LEAD: Seconds = 0.3;
 
 /** All ways to take in the retake behind a mark, the likeliest first. */
-export function retakeCuts(features: Features, mark: Place): RetakeCut[] {
+export function retakeCuts(features: Features, mark: DetectedEvent): RetakeCut[] {
   const { hop } = features;
   const markRun = { from: Math.floor(mark.start / hop), to: Math.ceil(mark.end / hop) };
   const phrases = joinedPhrases(features);

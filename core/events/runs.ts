@@ -1,4 +1,4 @@
-import type { Place } from "./event";
+import type { DetectedEvent } from "./event";
 import type { Decibels, Seconds } from "../audio/units";
 import { HOP, type Features } from "./speech-features";
 
@@ -35,7 +35,7 @@ export function mostOf(values: Float32Array, { from, to }: Run): number {
   return most;
 }
 
-export const placeOf = ({ hop, frames }: Features, { from, to }: Run, sizeDb: Decibels): Place => ({
+export const eventOf = ({ hop, frames }: Features, { from, to }: Run, sizeDb: Decibels): DetectedEvent => ({
   start: Math.max(0, from * hop),
   end: Math.min(frames, to * hop),
   sizeDb,

@@ -1,7 +1,7 @@
 /** What a recording of speech is like from moment to moment: levels in bands, whether a voice sounds, steady tones. */
 import type { FrameSource } from "../audio/frame-source";
 import { Cancelled, type Cancellation } from "../audio/cancellation";
-import { butterworth, SectionFilter } from "../dsp/butterworth";
+import { butterworth, BiquadFilter } from "../dsp/butterworth";
 import { powerToDb } from "../audio/decibel";
 import { withoutNonFinite } from "../audio/non-finite";
 import { ToneFinder, type Tone } from "./steady-tones";
@@ -64,7 +64,7 @@ export async function featuresOf(
     Float32Array,
     Float32Array,
   ];
-  const filters = BANDS.map((sections) => new SectionFilter(sections(sampleRate), channels));
+  const filters = BANDS.map((sections) => new BiquadFilter(sections(sampleRate), channels));
   const pitch = new PitchFinder(sampleRate, hop, count);
   const tones = new ToneFinder(sampleRate);
   const step = Math.max(hop, READ - (READ % hop));
@@ -121,7 +121,7 @@ function typical(middle: Float32Array, level: Float32Array): { speechDb: Decibel
 /** How much a signal repeats itself within the pitches of voices: autocorrelation of what lies below 900 Hz. */
 class PitchFinder {
   readonly voiced: Float32Array;
-  readonly #filter: SectionFilter;
+  readonly #filter: BiquadFilter;
   readonly #every: number;
   readonly #rate: Hertz;
   #held = new Float32Array(0);
@@ -136,7 +136,7 @@ class PitchFinder {
     readonly count: number,
   ) {
     this.voiced = new Float32Array(count);
-    this.#filter = new SectionFilter(butterworth("low", 900, 4, sampleRate), 1);
+    this.#filter = new BiquadFilter(butterworth("low", 900, 4, sampleRate), 1);
     this.#every = Math.max(1, Math.round(sampleRate / PITCH_RATE));
     this.#rate = sampleRate / this.#every;
   }

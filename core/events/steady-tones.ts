@@ -2,10 +2,10 @@
 import { Fft } from "../math/fft";
 import { dbToPower, powerToDb } from "../audio/decibel";
 import { framesOf, type Frames, type Hertz, type Planar, type Seconds } from "../audio/units";
-import type { Place } from "./event";
+import type { DetectedEvent } from "./event";
 
 /** Size: dB above what lies beside it. */
-export interface Tone extends Place {
+export interface Tone extends DetectedEvent {
   hertz: Hertz;
 }
 

@@ -6,7 +6,7 @@ import { Quantiser } from "../dsp/quantise";
 import { FileProblem, MemorySink, memorySource } from "./bytes";
 import { openMasterWriter } from "./master-writer";
 import { openSoundFile } from "./open";
-import { newTags, toldTags } from "./tags";
+import { newTags, parseTags } from "./tags";
 
 const TAGS = newTags({
   title: "Low Door",
@@ -114,12 +114,12 @@ describe("a damaged file", () => {
 
 describe("what a file says of itself never costs its sound", () => {
   it("is shortened where it is too long, and told", () => {
-    const { tags, warnings } = toldTags({ title: "x".repeat(401), artist: "Odda" });
+    const { tags, warnings } = parseTags({ title: "x".repeat(401), artist: "Odda" });
     expect(tags).toMatchObject({ title: "x".repeat(400), artist: "Odda" });
     expect(warnings).toEqual(["The title in the file has more than 400 characters and was shortened."]);
   });
   it("is left out where it is broken, and told", () => {
-    const { tags, warnings } = toldTags({
+    const { tags, warnings } = parseTags({
       ...{ isrc: "nonsense", barcode: "123", date: "yesterday", track: NaN, tracks: -3, comment: "a\u0000b\ud800" },
       chapters: [{ title: "good", startSeconds: 1 }, { title: "none", startSeconds: NaN }, { startSeconds: 2 }],
     });
@@ -130,7 +130,7 @@ describe("what a file says of itself never costs its sound", () => {
   });
   it("takes two thousand cue points of any number, and says how many there were", () => {
     const chapters = Array.from({ length: 2001 }, (_, n) => ({ title: String(n), startSeconds: n }));
-    const { tags, warnings } = toldTags({ chapters });
+    const { tags, warnings } = parseTags({ chapters });
     expect(tags.chapters).toHaveLength(2000);
     expect(warnings).toEqual(["The file has 2001 chapters or cue points; the first 2000 were taken."]);
   });
@@ -139,6 +139,6 @@ describe("what a file says of itself never costs its sound", () => {
       fc.constantFrom("title", "artist", "date", "isrc", "barcode", "track", "tracks", "chapters", "comment"),
       fc.anything(),
     );
-    fc.assert(fc.property(anything, (given) => void newTags(toldTags(given).tags)));
+    fc.assert(fc.property(anything, (given) => void newTags(parseTags(given).tags)));
   });
 });

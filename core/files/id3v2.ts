@@ -1,7 +1,7 @@
 /** Tags as ID3v2.4 in UTF-8, with chapters (ID3v2 Chapter Frame Addendum 1.0): as AIFF carries them. */
 import type { Seconds } from "../audio/units";
 import { ascii, view } from "./chunk-bytes";
-import { chapterSpans, toldTags, type Tags, type ToldTags } from "./tags";
+import { chapterSpans, parseTags, type Tags, type ParsedTags } from "./tags";
 import { fromUtf8, utf8 } from "../math/utf8";
 
 const TEXT_FRAMES = {
@@ -99,9 +99,9 @@ function framesIn(bytes: Uint8Array, from: number, to: number): Frame[] {
 const textOf = ({ body }: Frame): string => fromUtf8(body.subarray(1)).replace(/\0+$/, "");
 
 /** Tags of an ID3v2.4 tag as it is written here; what it does not know, and frames that are cut short, it leaves out. */
-export function readId3v2(bytes: Uint8Array): ToldTags {
+export function readId3v2(bytes: Uint8Array): ParsedTags {
   const tags: Partial<Record<keyof Tags, unknown>> = {};
-  if (bytes.length < HEADER || ascii(bytes, 0).slice(0, 3) !== "ID3") return toldTags({});
+  if (bytes.length < HEADER || ascii(bytes, 0).slice(0, 3) !== "ID3") return parseTags({});
   const names = new Map(
     Object.entries(TEXT_FRAMES).map(([name, id]) => [id as string, name as keyof typeof TEXT_FRAMES]),
   );
@@ -122,5 +122,5 @@ export function readId3v2(bytes: Uint8Array): ToldTags {
       chapters.push({ title: title ? textOf(title) : "", startSeconds: view(one.body).getUint32(at) / 1000 });
     }
   }
-  return toldTags({ ...tags, chapters });
+  return parseTags({ ...tags, chapters });
 }

@@ -1,5 +1,5 @@
 import type { PcmEncoding } from "../audio/frame-source";
-import { loadKernels, MemoryPlan, type LoadedKernels, type Region } from "../kernels/wasm";
+import { loadKernels, MemoryPlan, type LoadedKernels, type MemoryRegion } from "../kernels/wasm";
 import { emptyPlanar, slicePlanar, type Planar } from "../audio/units";
 
 /** Interleaved bytes to planar float, full scale ±1: by the kernel where it knows the encoding. */
@@ -17,7 +17,7 @@ export function kernelSize({ kind, bytes, bigEndian }: PcmEncoding): number | un
 }
 
 const KERNEL_BYTES = 1 << 18;
-let kernel: { loaded: LoadedKernels; input: Region; output: Region } | undefined;
+let kernel: { loaded: LoadedKernels; input: MemoryRegion; output: MemoryRegion } | undefined;
 
 /** Loaded when first needed, and kept: pages that only draw have no use for it. */
 function decodingKernel() {

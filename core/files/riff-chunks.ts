@@ -2,7 +2,7 @@
 import { XMLParser } from "fast-xml-parser";
 import type { Hertz } from "../audio/units";
 import { ByteWriter, view } from "./chunk-bytes";
-import { toldTags, type Tags, type ToldTags } from "./tags";
+import { parseTags, type Tags, type ParsedTags } from "./tags";
 import { fromUtf8, utf8 } from "../math/utf8";
 
 const INFO = {
@@ -159,8 +159,8 @@ export class TagReader {
   }
 
   /** What was told. */
-  told(): ToldTags {
+  told(): ParsedTags {
     const chapters = [...this.#cues.values()].sort((a, b) => a.startSeconds - b.startSeconds);
-    return toldTags({ ...this.#tags, chapters });
+    return parseTags({ ...this.#tags, chapters });
   }
 }

@@ -67,7 +67,7 @@ export const chapterSpans = (chapters: readonly Chapter[], duration: Seconds) =>
     endSeconds: Math.max(chapter.startSeconds, chapters[i + 1]?.startSeconds ?? duration),
   }));
 
-export interface ToldTags {
+export interface ParsedTags {
   tags: Tags;
   /** What was shortened or left out: the original holds it still. */
   warnings: string[];
@@ -102,7 +102,7 @@ const shortened = (text: string): string =>
     .replace(/[\ud800-\udbff]$/, "");
 
 /** Tags as a file tells them, of whatever kind and length: what is too long is shortened, what is broken left out. */
-export function toldTags(given: Partial<Record<keyof Tags, unknown>>): ToldTags {
+export function parseTags(given: Partial<Record<keyof Tags, unknown>>): ParsedTags {
   const warnings: string[] = [];
   const tags: Record<string, unknown> = {};
   for (const field of Object.keys(NAMES) as (keyof Tags)[]) {

@@ -10,7 +10,7 @@ import type { PcmEncoding } from "../audio/frame-source";
 import { pcmFile } from "./pcm-file";
 import { TagReader } from "./riff-chunks";
 import type { SoundFile } from "./sound-file";
-import { toldTags, type ToldTags } from "./tags";
+import { parseTags, type ParsedTags } from "./tags";
 
 const FORMAT_PCM = 1;
 const FORMAT_FLOAT = 3;
@@ -99,7 +99,7 @@ export async function openWav(source: ByteSource): Promise<SoundFile> {
   const { channels, sampleRate, bits, encoding, layout } = format;
   const frameBytes = channels * encoding.bytes;
   if (dataSize % frameBytes !== 0) warnings.push("The last frame is incomplete and was left out.");
-  const { tags, warnings: ofTags } = told.length > 0 ? tagsOf(told, sampleRate) : toldTags({});
+  const { tags, warnings: ofTags } = told.length > 0 ? tagsOf(told, sampleRate) : parseTags({});
   warnings.push(...ofTags);
   return pcmFile(source, dataOffset, encoding, {
     container: id === "RIFF" || id === "RIFX" ? "WAV" : id,
@@ -113,7 +113,7 @@ export async function openWav(source: ByteSource): Promise<SoundFile> {
   });
 }
 
-function tagsOf(told: readonly { chunk: string; body: Uint8Array }[], sampleRate: number): ToldTags {
+function tagsOf(told: readonly { chunk: string; body: Uint8Array }[], sampleRate: number): ParsedTags {
   const reader = new TagReader(sampleRate);
   // Points before the labels that name them.
   for (const { chunk, body } of [...told].sort((a, b) => Number(b.chunk === "cue ") - Number(a.chunk === "cue ")))

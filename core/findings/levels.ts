@@ -1,6 +1,6 @@
 import { formatDb } from "../audio/format";
 import type { Limit } from "../delivery/spec";
-import { judge, marginWords } from "../delivery/compliance";
+import { checkLimit, marginWords } from "../delivery/compliance";
 import type { Finder } from "./finding";
 
 /** A mean above this shifts the waveform visibly: −50 dBFS. */
@@ -54,7 +54,7 @@ export const levels: readonly Finder[] = [
     find(figures, spec) {
       const limit = limitOf(spec?.limits, "noiseFloorDbfs");
       if (!limit || figures.noiseFloorDbfs === null) return [];
-      const { standing } = judge(limit, figures.noiseFloorDbfs);
+      const { standing } = checkLimit(limit, figures.noiseFloorDbfs);
       if (standing !== "outside") return [];
       return [
         {

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { stateSpaceWeighting } from "../measure/k-weighting";
 import { noise, sine } from "../testing/signals";
-import { plainAnalysis, wasmAnalysis, type AnalysisKernels, type AnalysisShape } from "./analysis-kernels";
+import { referenceAnalysis, wasmAnalysis, type AnalysisKernels, type AnalysisShape } from "./analysis-kernels";
 import { HANN_ENERGY, spectrumPoints } from "./spectrum-tables";
 
 const RATE = 44_100;
@@ -14,7 +14,7 @@ const shape = (channels: number, points = 512): AnalysisShape => ({
 
 /** The same noise in both. */
 function both(channels: number, points?: number): [AnalysisKernels, AnalysisKernels] {
-  const pair = [plainAnalysis(shape(channels, points)), wasmAnalysis(shape(channels, points))!] as const;
+  const pair = [referenceAnalysis(shape(channels, points)), wasmAnalysis(shape(channels, points))!] as const;
   for (const kernels of pair)
     kernels.samples.forEach((samples, c) => samples.set(noise(1, RATE, -3, c + 1).subarray(0, samples.length)));
   return [...pair];

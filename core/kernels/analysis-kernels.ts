@@ -2,9 +2,9 @@
  * The arithmetic of an analysis, over samples that lie in its own memory: by WebAssembly where there is one, by its
  * plain twin elsewhere, with the same bits.
  */
-import { plainClean, plainDot, plainLevels, plainWeigh } from "./reference-levels";
-import { plainBandSum, plainPowerSpectrum } from "./reference-spectrum";
-import { plainScoutOf, ScoutPlan, type Scout } from "./true-peak-prescan";
+import { referenceClean, referenceDot, referenceLevels, referenceKWeighting } from "./reference-levels";
+import { referenceBandSum, referencePowerSpectrum } from "./reference-spectrum";
+import { referencePrescanOf, TruePeakPrescanPlan, type TruePeakPrescan } from "./true-peak-prescan";
 import { hannWindow, spectrumTwiddles } from "./spectrum-tables";
 import { loadKernels, MemoryPlan } from "./wasm";
 
@@ -24,7 +24,7 @@ export type Bank = 0 | 1;
 export interface AnalysisKernels {
   readonly samples: readonly Float32Array[];
   /** Scouts the samples of each channel. */
-  readonly scouts: readonly Scout[];
+  readonly scouts: readonly TruePeakPrescan[];
   /** After `weigh`: Σz² of the two channels, Σz·z′. */
   readonly weighed: Float64Array;
   /** After `levels`: Σx², Σx, smallest, largest. */
@@ -60,7 +60,8 @@ export interface AnalysisKernels {
   clearSpectra(): void;
 }
 
-export const analysisKernels = (shape: AnalysisShape): AnalysisKernels => wasmAnalysis(shape) ?? plainAnalysis(shape);
+export const analysisKernels = (shape: AnalysisShape): AnalysisKernels =>
+  wasmAnalysis(shape) ?? referenceAnalysis(shape);
 
 /** Room for interleaved samples. */
 const ENCODED_BYTES = 1 << 16;
@@ -69,7 +70,7 @@ const pairsOf = (channels: number): number => Math.ceil(channels / 2);
 const each = <Made>(count: number, make: (index: number) => Made): Made[] =>
   Array.from({ length: count }, (_, index) => make(index));
 
-export function plainAnalysis({ channels, samples: length, points, weighting }: AnalysisShape): AnalysisKernels {
+export function referenceAnalysis({ channels, samples: length, points, weighting }: AnalysisShape): AnalysisKernels {
   const samples = each(channels, () => new Float32Array(length));
   const bins = points / 2 + 1;
   const table = () => each(channels, () => new Float32Array(bins));
@@ -84,7 +85,7 @@ export function plainAnalysis({ channels, samples: length, points, weighting }: 
   const power = new Float32Array(bins);
   return {
     samples,
-    scouts: samples.map((one) => plainScoutOf(one, length)),
+    scouts: samples.map((one) => referencePrescanOf(one, length)),
     decode: () => false,
     weighed,
     level,
@@ -92,29 +93,29 @@ export function plainAnalysis({ channels, samples: length, points, weighting }: 
     sums,
     largest,
     floors,
-    clean: (channel, from, count) => plainClean(samples[channel]!, from, count),
+    clean: (channel, from, count) => referenceClean(samples[channel]!, from, count),
     weigh(bank, pair, from, count, crossed) {
       weighed.fill(0);
       const lanes = [2 * pair, 2 * pair + 1].filter((channel) => channel < channels);
       lanes.forEach((channel, lane) => {
         const z = outputs[lane]!;
-        plainWeigh(samples[channel]!, from, count, weighting, states[bank]![channel]!, z);
+        referenceKWeighting(samples[channel]!, from, count, weighting, states[bank]![channel]!, z);
         for (let i = 0; i < count; i++) weighed[lane]! += z[i]! * z[i]!;
       });
       if (crossed) for (let i = 0; i < count; i++) weighed[2]! += outputs[0]![i]! * outputs[1]![i]!;
     },
     rest: (bank) => states[bank]!.forEach((state) => state.fill(0)),
-    levels: (channel, from, count) => plainLevels(samples[channel]!, from, count, level),
-    dot: (a, b, from, count) => plainDot(samples[a]!, samples[b]!, from, count),
+    levels: (channel, from, count) => referenceLevels(samples[channel]!, from, count, level),
+    dot: (a, b, from, count) => referenceDot(samples[a]!, samples[b]!, from, count),
     spectrum(channel, from) {
-      plainPowerSpectrum(samples[channel]!, from, window, twiddles, power);
+      referencePowerSpectrum(samples[channel]!, from, window, twiddles, power);
       for (let k = 0; k < bins; k++) {
         const p = power[k]!;
         seconds[channel]![k]! += p;
         if (p > largest[channel]![k]!) largest[channel]![k] = p;
       }
     },
-    band: (first, count) => plainBandSum(power, first, count),
+    band: (first, count) => referenceBandSum(power, first, count),
     closeSecond(whole) {
       seconds.forEach((second, c) => {
         for (let k = 0; k < bins; k++) {
@@ -142,7 +143,7 @@ export function wasmAnalysis({
   const plan = new MemoryPlan();
   const samplesAt = each(channels, () => plan.floats(length));
   const encodedAt = plan.take(ENCODED_BYTES);
-  const scoutPlan = new ScoutPlan(plan, length);
+  const scoutPlan = new TruePeakPrescanPlan(plan, length);
   const table = () => each(channels, () => plan.floats(bins));
   const tables = { sums: table(), largest: table(), floors: table(), seconds: table() };
   const weightingAt = plan.doubles(2 * weighting.length);

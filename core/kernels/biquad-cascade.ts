@@ -2,7 +2,7 @@
 
 import { loadKernels, MemoryPlan } from "./wasm";
 
-export interface PairCascade {
+export interface TwoChannelCascade {
   readonly passed: Passed;
   /** Goes on from what passed another one of as many sections: as if its own coefficients had been there all along. */
   goOnFrom(passed: Passed): void;
@@ -12,7 +12,7 @@ export interface PairCascade {
 
 /** What passed a cascade; two channels side by side. */
 interface Passed {
-  sections: readonly Section[];
+  sections: readonly Biquad[];
   /** Of each section both states. */
   states: Float64Array;
   /** Of each section the last two inputs and outputs, newest first. */
@@ -25,19 +25,19 @@ interface Passed {
 const CHUNK = 1024;
 const SMALLEST = 1e-30;
 
-const stateSpace = ([b0, b1, b2, a1, a2]: Section) => [b0, b1 - a1 * b0, b2 - a2 * b0, -a1, -a2] as const;
+const stateSpace = ([b0, b1, b2, a1, a2]: Biquad) => [b0, b1 - a1 * b0, b2 - a2 * b0, -a1, -a2] as const;
 
 const splatted = (values: readonly number[]) => values.flatMap((value) => [value, value]);
 
 /** Coefficients of sections as the kernel takes them, for two channels side by side. */
-export const splattedSections = (sections: readonly Section[]): readonly number[] =>
+export const splattedBiquads = (sections: readonly Biquad[]): readonly number[] =>
   sections.flatMap((section) => splatted(stateSpace(section)));
 
 /** @param fir taps, first the newest */
-export const pairCascade = (sections: readonly Section[], fir: Float64Array): PairCascade =>
-  wasmCascade(sections, fir) ?? plainCascade(sections, fir);
+export const twoChannelCascade = (sections: readonly Biquad[], fir: Float64Array): TwoChannelCascade =>
+  wasmCascade(sections, fir) ?? referenceCascade(sections, fir);
 
-export function plainCascade(list: readonly Section[], fir: Float64Array): PairCascade {
+export function referenceCascade(list: readonly Biquad[], fir: Float64Array): TwoChannelCascade {
   const coefficients = list.map(stateSpace);
   const channels = [0, 1].map(() => ({
     states: new Float64Array(2 * list.length),
@@ -106,7 +106,7 @@ export function plainCascade(list: readonly Section[], fir: Float64Array): PairC
 }
 
 /** By WebAssembly; `undefined` where there is none. */
-export function wasmCascade(list: readonly Section[], fir: Float64Array): PairCascade | undefined {
+export function wasmCascade(list: readonly Biquad[], fir: Float64Array): TwoChannelCascade | undefined {
   const past = fir.length - 1;
   const plan = new MemoryPlan();
   const coefficients = plan.doubles(10 * list.length);
@@ -119,7 +119,7 @@ export function wasmCascade(list: readonly Section[], fir: Float64Array): PairCa
   const loaded = loadKernels(plan);
   if (!loaded) return undefined;
   const { kernels, floats, doubles } = loaded;
-  doubles(coefficients).set(splattedSections(list));
+  doubles(coefficients).set(splattedBiquads(list));
   doubles(taps).set(splatted([...fir]));
   const [first, second] = [floats(aIn), floats(bIn)];
   const [work, held] = [doubles(line), doubles(kept)];
@@ -156,7 +156,7 @@ export function wasmCascade(list: readonly Section[], fir: Float64Array): PairCa
  * States of sections after what passed others: s2 = b2·x₁ − a2·y₁, s1 = b1·x₁ − a1·y₁ + b2·x₂ − a2·y₂. Where a section
  * is the same, its states are, to the bit.
  */
-function statesAfter(list: readonly Section[], { sections, states: before, history }: Passed): Float64Array {
+function statesAfter(list: readonly Biquad[], { sections, states: before, history }: Passed): Float64Array {
   const states = new Float64Array(4 * list.length);
   list.forEach((section, n) => {
     if (sections[n]?.every((coefficient, i) => coefficient === section[i]))
@@ -180,4 +180,4 @@ function alignedPast(past: Float64Array, length: number): Float64Array {
 }
 
 /** b0, b1, b2, a1, a2 with a0 = 1. */
-export type Section = readonly [number, number, number, number, number];
+export type Biquad = readonly [number, number, number, number, number];

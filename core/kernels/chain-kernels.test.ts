@@ -2,12 +2,12 @@
 import { describe, expect, it } from "vitest";
 import { butterworth } from "../dsp/butterworth";
 import { noise, sameBits } from "../testing/signals";
-import { bending } from "./waveshaper";
-import { freshState, plainFollow, wasmFollow, type Bend } from "./gain-smoother";
-import { plainLimitGains, wasmLimitGains } from "./limiter-envelope";
-import { plainMovingMeans, wasmMovingMeans } from "./moving-average";
-import { plainRaisedLine, wasmRaisedLine } from "./oversampler";
-import { plainCascade, wasmCascade } from "./biquad-cascade";
+import { waveshaper } from "./waveshaper";
+import { freshState, referenceGainSmoother, wasmGainSmoother, type StaticCurve } from "./gain-smoother";
+import { referenceLimiterEnvelope, wasmLimiterEnvelope } from "./limiter-envelope";
+import { referenceMovingAverage, wasmMovingAverage } from "./moving-average";
+import { referenceOversampler, wasmOversampler } from "./oversampler";
+import { referenceCascade, wasmCascade } from "./biquad-cascade";
 
 const SIZES = [1, 3, 64, 1000, 2048, 2049, 5000];
 
@@ -18,9 +18,9 @@ describe("what is added at a multiple of the rate", () => {
     [-0.04, 0.28],
   ].map((taps) => Float32Array.from(taps));
   it.each([1, 2, 3])("is the same to the bit in any blocks, %i times doubled", (count) => {
-    const addition = bending(1.2, 0.1, 0.8);
-    const lines = [addition, { plain: addition.plain }].map((each) => wasmRaisedLine(steps.slice(0, count), each)!);
-    const plain = plainRaisedLine(steps.slice(0, count), addition);
+    const addition = waveshaper(1.2, 0.1, 0.8);
+    const lines = [addition, { plain: addition.plain }].map((each) => wasmOversampler(steps.slice(0, count), each)!);
+    const plain = referenceOversampler(steps.slice(0, count), addition);
     SIZES.forEach((size, n) => {
       const x = noise(size / 48000, 48000, 6, n + 1);
       const copies = lines.map(() => x.slice());
@@ -36,7 +36,7 @@ describe("cascades of sections", () => {
   it.each([[Float64Array.of(1)], [Float64Array.of(0.9, 0.2, -0.05, 0.01)]])(
     "give the same bits with taps %o",
     (fir) => {
-      const [quick, plain] = [wasmCascade(sections, fir)!, plainCascade(sections, fir)];
+      const [quick, plain] = [wasmCascade(sections, fir)!, referenceCascade(sections, fir)];
       SIZES.forEach((size, n) => {
         const x = noise(size / 48000, 48000, 0, n + 1);
         const y = noise(size / 48000, 48000, 0, n + 50);
@@ -51,8 +51,8 @@ describe("cascades of sections", () => {
 
 describe("a gain that follows levels", () => {
   const settings = { attack: 0.01, release: 0.001, slower: 3, sustainShare: 0.0001, steps: 4 };
-  const above: Bend = { direction: 1, thresholdDb: -20, slope: 0.6, kneeDb: 6, mostDb: Infinity };
-  const below: Bend = { direction: -1, thresholdDb: -12, slope: 3, kneeDb: 0, mostDb: 15 };
+  const above: StaticCurve = { direction: 1, thresholdDb: -20, slope: 0.6, kneeDb: 6, mostDb: Infinity };
+  const below: StaticCurve = { direction: -1, thresholdDb: -12, slope: 3, kneeDb: 0, mostDb: 15 };
   it.each([
     ["above a threshold", above, 1],
     ["below one", below, 4],
@@ -62,8 +62,8 @@ describe("a gain that follows levels", () => {
     SIZES.forEach((size, n) => {
       const powers = Float64Array.from(noise(size / 48000, 48000, 0, n + 1), (v) => v ** 6);
       const other = powers.slice();
-      wasmFollow()!(powers, size, { ...settings, steps }, bend, rest, a);
-      plainFollow(other, size, { ...settings, steps }, bend, rest, b);
+      wasmGainSmoother()!(powers, size, { ...settings, steps }, bend, rest, a);
+      referenceGainSmoother(other, size, { ...settings, steps }, bend, rest, b);
       expect(powers.every((v, i) => Object.is(v, other[i]))).toBe(true);
       expect(a).toEqual(b);
     });
@@ -74,7 +74,7 @@ describe("a gain that follows levels", () => {
 describe("the gain of a limiter", () => {
   it("is the same to the bit, also before anything is limited, after it, and long after it", () => {
     const settings = { ceiling: 0.5, releaseFrames: 300, slower: 4, sustainStep: 0.001, lookAhead: 40, hold: 25 };
-    const [quick, plain] = [wasmLimitGains(settings)!, plainLimitGains(settings)];
+    const [quick, plain] = [wasmLimiterEnvelope(settings)!, referenceLimiterEnvelope(settings)];
     const levels = [0.4, 0.4, 1.5, 1.5, 0.3, 0.3, 0.3, 0.3, 0.3, 2];
     levels.forEach((level, n) => {
       const peaks = Float64Array.from(noise(0.06, 48000, 0, n + 1), (v) => level * Math.abs(v));
@@ -97,7 +97,7 @@ describe("the gain of a limiter", () => {
 
 describe("moving averages", () => {
   it.each([1, 2])("give the same bits, of %i channels", (channels) => {
-    const [quick, plain] = [wasmMovingMeans(21)!, plainMovingMeans(21)];
+    const [quick, plain] = [wasmMovingAverage(21)!, referenceMovingAverage(21)];
     SIZES.forEach((size, n) => {
       const block = Array.from({ length: channels }, (_, c) => noise(size / 48000, 48000, 0, n + 10 * c));
       const [a, b] = [block.map((x) => x.slice()), block.map((x) => x.slice())];

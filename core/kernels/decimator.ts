@@ -43,9 +43,9 @@ function tablesOf({ factor, taps }: DecimatingFilter) {
   return { before, around, width, thinning, spreading };
 }
 
-export const decimator = (filter: DecimatingFilter): Decimator => wasmDecimator(filter) ?? plainDecimator(filter);
+export const decimator = (filter: DecimatingFilter): Decimator => wasmDecimator(filter) ?? referenceDecimator(filter);
 
-export function plainDecimator(filter: DecimatingFilter): Decimator {
+export function referenceDecimator(filter: DecimatingFilter): Decimator {
   const { factor } = filter;
   const { before, around, width, thinning, spreading } = tablesOf(filter);
   const { fround } = Math;

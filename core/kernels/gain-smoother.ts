@@ -1,9 +1,9 @@
 /** A gain that follows levels, sample by sample: by WebAssembly where there is one, by its twin elsewhere. */
-import { quickDbToGain, quickPowerToDb } from "../math/fast-math";
+import { fastDbToGain, fastPowerToDb } from "../math/fast-math";
 import { loadKernels, MemoryPlan } from "./wasm";
 
 /** What a level asks for: reduction on one side of a threshold, in dB, by straight lines with a soft knee between. */
-export interface Bend {
+export interface StaticCurve {
   /** 1: above the threshold; −1: below it. */
   direction: 1 | -1;
   thresholdDb: number;
@@ -15,7 +15,7 @@ export interface Bend {
 }
 
 /** How it gets there. Shares are of the way to go, for each group of `steps` frames. */
-export interface FollowSettings {
+export interface GainSmootherSettings {
   attack: number;
   release: number;
   /** How many times more slowly it lets go after holding on for long, less one; 0: always alike. */
@@ -26,7 +26,7 @@ export interface FollowSettings {
 }
 
 /** What it remembers; `largest` is the most reduction since it was last looked at. Reductions in dB. */
-export interface FollowState {
+export interface GainSmootherState {
   reduction: number;
   sustain: number;
   largest: number;
@@ -37,7 +37,14 @@ export interface FollowState {
   left: number;
 }
 
-export const freshState = (): FollowState => ({ reduction: 0, sustain: 0, largest: 0, from: -1, target: -1, left: 0 });
+export const freshState = (): GainSmootherState => ({
+  reduction: 0,
+  sustain: 0,
+  largest: 0,
+  from: -1,
+  target: -1,
+  left: 0,
+});
 
 /** The gain is at `gainDb` less the reduction. A power up to `quiet` asks for the reduction `atRest`. */
 export interface Rest {
@@ -47,13 +54,13 @@ export interface Rest {
 }
 
 /** From powers to gains, in place. */
-export type Follow = (
+export type GainSmoother = (
   values: Float64Array,
   frames: number,
-  settings: FollowSettings,
-  bend: Bend,
+  settings: GainSmootherSettings,
+  bend: StaticCurve,
   rest: Rest,
-  state: FollowState,
+  state: GainSmootherState,
 ) => void;
 
 /** Below this distance the reduction has arrived, in dB. */
@@ -62,7 +69,7 @@ const ARRIVED = 1e-5;
 const HELD = 0.1;
 
 /** Reduction in dB that `bend` asks for at a level in dB. */
-export function reductionAt({ direction, thresholdDb, slope, kneeDb, mostDb }: Bend, levelDb: number): number {
+export function reductionAt({ direction, thresholdDb, slope, kneeDb, mostDb }: StaticCurve, levelDb: number): number {
   const over = direction * (levelDb - thresholdDb);
   const inKnee = over + kneeDb / 2;
   let wanted = 0;
@@ -71,13 +78,20 @@ export function reductionAt({ direction, thresholdDb, slope, kneeDb, mostDb }: B
   return wanted > mostDb ? mostDb : wanted;
 }
 
-export const plainFollow: Follow = (values, frames, settings, bend, { quiet, atRest, gainDb }, state) => {
+export const referenceGainSmoother: GainSmoother = (
+  values,
+  frames,
+  settings,
+  bend,
+  { quiet, atRest, gainDb },
+  state,
+) => {
   const { attack, release, slower, sustainShare, steps } = settings;
   let { reduction, sustain, largest, from, target, left } = state;
   for (let i = 0; i < frames; i++) {
     if (left === 0) {
       const power = values[i]!;
-      const wanted = power <= quiet ? atRest : reductionAt(bend, quickPowerToDb(power));
+      const wanted = power <= quiet ? atRest : reductionAt(bend, fastPowerToDb(power));
       const way = wanted - reduction;
       if (Math.abs(way) < ARRIVED) reduction = wanted;
       else reduction += way * (way > 0 ? attack : release / (1 + slower * sustain));
@@ -86,7 +100,7 @@ export const plainFollow: Follow = (values, frames, settings, bend, { quiet, atR
         if (sustain < ARRIVED) sustain = 0;
       }
       if (reduction > largest) largest = reduction;
-      const next = quickDbToGain(gainDb - reduction);
+      const next = fastDbToGain(gainDb - reduction);
       from = target < 0 ? next : target;
       target = next;
       left = steps;
@@ -100,8 +114,8 @@ export const plainFollow: Follow = (values, frames, settings, bend, { quiet, atR
 /** All that the kernel is told, in its order. */
 export const SETTINGS_SIZE = 13;
 export const settingsInOrder = (
-  { attack, release, slower, sustainShare, steps }: FollowSettings,
-  { direction, thresholdDb, slope, kneeDb, mostDb }: Bend,
+  { attack, release, slower, sustainShare, steps }: GainSmootherSettings,
+  { direction, thresholdDb, slope, kneeDb, mostDb }: StaticCurve,
   { quiet, atRest, gainDb }: Rest,
 ): readonly number[] => [
   ...[attack, release, slower, sustainShare, steps],
@@ -111,11 +125,15 @@ export const settingsInOrder = (
 
 /** What the kernel remembers, in its order, and back. */
 export const STATE_SIZE = 6;
-export const stateInOrder = ({ reduction, sustain, largest, from, target, left }: FollowState): readonly number[] => [
-  ...[reduction, sustain, largest],
-  ...[from, target, left],
-];
-export const stateOf = (kept: Float64Array): FollowState => {
+export const stateInOrder = ({
+  reduction,
+  sustain,
+  largest,
+  from,
+  target,
+  left,
+}: GainSmootherState): readonly number[] => [...[reduction, sustain, largest], ...[from, target, left]];
+export const stateOf = (kept: Float64Array): GainSmootherState => {
   const [reduction, sustain, largest, from, target, left] = [...kept] as [
     number,
     number,
@@ -131,7 +149,7 @@ export const stateOf = (kept: Float64Array): FollowState => {
 const CHUNK = 2048;
 
 /** By WebAssembly; `undefined` where there is none. All share one small memory: nothing is kept there between calls. */
-export function wasmFollow(): Follow | undefined {
+export function wasmGainSmoother(): GainSmoother | undefined {
   const plan = new MemoryPlan();
   const [valuesAt, groupsAt] = [plan.doubles(CHUNK), plan.doubles(CHUNK + 1)];
   const [settingsAt, stateAt] = [plan.doubles(SETTINGS_SIZE), plan.doubles(STATE_SIZE)];
@@ -152,4 +170,4 @@ export function wasmFollow(): Follow | undefined {
   };
 }
 
-export const follow: Follow = wasmFollow() ?? plainFollow;
+export const gainSmoother: GainSmoother = wasmGainSmoother() ?? referenceGainSmoother;

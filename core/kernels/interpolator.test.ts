@@ -1,10 +1,10 @@
 import { describe, expect, it } from "vitest";
 import { noise } from "../testing/signals";
-import { GRID_MARGIN, plainInterpolator, wasmInterpolator } from "./interpolator";
+import { GRID_MARGIN, referenceInterpolator, wasmInterpolator } from "./interpolator";
 import { INTERPOLATOR_TAPS } from "./intersample-peak";
 
 describe("interpolator", () => {
-  const plain = plainInterpolator(INTERPOLATOR_TAPS);
+  const plain = referenceInterpolator(INTERPOLATOR_TAPS);
   const wasm = wasmInterpolator(INTERPOLATOR_TAPS)!;
   const x = noise(0.02, 48000, 0, 11);
 

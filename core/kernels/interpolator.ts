@@ -51,7 +51,7 @@ export interface Interpolator {
 /** Rounded up to whole vectors of four. */
 const vectors = (count: number): number => (count + 3) & ~3;
 
-export function plainInterpolator(taps: InterpolatorTaps): Interpolator {
+export function referenceInterpolator(taps: InterpolatorTaps): Interpolator {
   const quarter = new Float32Array(GRID_CHUNK);
   const half = new Float32Array(GRID_CHUNK);
   const threeQuarter = new Float32Array(GRID_CHUNK);

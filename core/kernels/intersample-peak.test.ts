@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { Random } from "../math/random";
 import { bandLimited, noise, sine } from "../testing/signals";
-import { plainScoutOf, scoutedSamples } from "./true-peak-prescan";
+import { referencePrescanOf, prescannedSamples } from "./true-peak-prescan";
 import { intersamplePeaks, PEAK_MARGIN, raiseToHighest, type Peak } from "./intersample-peak";
 
 /** Every crest measured, none left out: the threshold is 0. */
@@ -13,7 +13,7 @@ function everyCrest(x: Float32Array, from: number, to: number): number {
 
 /** The highest crest above `peak`, the quick way. */
 function raise(x: Float32Array, peak: Peak): Peak {
-  const { samples, scout } = scoutedSamples(x.length);
+  const { samples, scout } = prescannedSamples(x.length);
   samples.set(x);
   raiseToHighest(samples, PEAK_MARGIN, x.length - PEAK_MARGIN, peak, scout);
   return peak;
@@ -48,9 +48,9 @@ describe("the scout", () => {
     expect(raise(sine(997, 0, 0.1, 48_000), { level: 1.1, frame: 42 })).toEqual({ level: 1.1, frame: 42 });
   });
   it.each([0, 0.01, 0.2, 2])("tells the same by WebAssembly as by its twin, what is above %f", (quiet) => {
-    const { samples, scout } = scoutedSamples(3200);
+    const { samples, scout } = prescannedSamples(3200);
     samples.set(noise(1, 48_000, -12, 3).subarray(0, 1600));
     samples.set(sine(440, -30, 1, 48_000).subarray(0, 1600), 1600);
-    expect(Array.from(scout(16, 198, quiet))).toEqual(Array.from(plainScoutOf(samples, 3200)(16, 198, quiet)));
+    expect(Array.from(scout(16, 198, quiet))).toEqual(Array.from(referencePrescanOf(samples, 3200)(16, 198, quiet)));
   });
 });

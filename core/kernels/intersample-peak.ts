@@ -10,13 +10,13 @@ import {
   FINE_TAPS,
   GRID_MARGIN,
   GRID_PAIRS,
-  plainInterpolator,
+  referenceInterpolator,
   STRETCH,
   TAKEN_MOST,
   wasmInterpolator,
   type InterpolatorTaps,
 } from "./interpolator";
-import { SCOUT_GAIN, SCOUT_GROUP, type Scout } from "./true-peak-prescan";
+import { PRESCAN_GAIN, PRESCAN_GROUP, type TruePeakPrescan } from "./true-peak-prescan";
 
 const COARSE = 4;
 const COARSE_TAPS = 2 * GRID_PAIRS;
@@ -78,7 +78,7 @@ export const INTERPOLATOR_TAPS: InterpolatorTaps = {
   middle: Float32Array.from(coarse[2]!.slice(0, GRID_PAIRS)),
   fine: fine.map((filter) => Float32Array.from(filter)),
 };
-const interpolator = wasmInterpolator(INTERPOLATOR_TAPS) ?? plainInterpolator(INTERPOLATOR_TAPS);
+const interpolator = wasmInterpolator(INTERPOLATOR_TAPS) ?? referenceInterpolator(INTERPOLATOR_TAPS);
 
 /** Magnitudes on the 4× grid around one sample: the last point before it, its own four, the first after them. */
 const near = new Float64Array(COARSE + 2);
@@ -118,21 +118,28 @@ export interface Peak {
  * @param scout   scouts these samples
  * @param largest the largest magnitude of these samples, if it is known: the waveform is no lower
  */
-export function raiseToHighest(x: Float32Array, from: number, to: number, peak: Peak, scout: Scout, largest = 0): void {
+export function raiseToHighest(
+  x: Float32Array,
+  from: number,
+  to: number,
+  peak: Peak,
+  scout: TruePeakPrescan,
+  largest = 0,
+): void {
   const known = largest * A_LITTLE_LESS;
   for (let start = from; start < to; start += PEAK_CHUNK) {
     const count = Math.min(to - start, PEAK_CHUNK);
-    const last = Math.ceil(count / SCOUT_GROUP);
+    const last = Math.ceil(count / PRESCAN_GROUP);
     let threshold = peak.level > known ? peak.level : known;
-    const groups = scout(start, last, threshold / (CREST_OVER_SCOUT * SCOUT_GAIN));
+    const groups = scout(start, last, threshold / (CREST_OVER_SCOUT * PRESCAN_GAIN));
     let taken = false;
     for (let g = 0; g < last; g++) {
       const scouted = groups[g]!;
       if (scouted * CREST_OVER_SCOUT <= threshold) continue;
       if (!taken) interpolator.take(x, start, count);
       taken = true;
-      const first = g * SCOUT_GROUP;
-      const length = Math.min(SCOUT_GROUP, count - first);
+      const first = g * PRESCAN_GROUP;
+      const length = Math.min(PRESCAN_GROUP, count - first);
       if (!scan(first, length, scouted, threshold)) continue;
       found.fill(0, 0, length);
       peaksOfScan(x, start + first, length, first, threshold, found, 0);
@@ -148,7 +155,7 @@ export function raiseToHighest(x: Float32Array, from: number, to: number, peak: 
 
 /** So that the largest sample itself is found. */
 const A_LITTLE_LESS = 0.9999;
-const found = new Float64Array(SCOUT_GROUP);
+const found = new Float64Array(PRESCAN_GROUP);
 
 /**
  * Peaks of samples `from`…`to`, which are taken up. What is left out must not depend on where stretches begin, for that

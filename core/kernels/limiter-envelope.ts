@@ -9,7 +9,7 @@
 import { SlidingMaximum } from "../math/sliding-maximum";
 import { loadKernels, MemoryPlan } from "./wasm";
 
-export interface LimitSettings {
+export interface LimiterEnvelopeSettings {
   ceiling: number;
   /** Frames in which it lets go, 63 % of the way. */
   releaseFrames: number;
@@ -22,7 +22,7 @@ export interface LimitSettings {
   hold: number;
 }
 
-export interface LimitGains {
+export interface LimiterEnvelope {
   /** All that it remembers. */
   readonly remembered: readonly Float64Array[];
   /**
@@ -46,15 +46,15 @@ const ARRIVED = 2 ** -24;
 const FORGOTTEN = 2 ** -10;
 
 /** Lengths of the hold and of the two moving averages. */
-function lengthsOf({ lookAhead, hold }: LimitSettings) {
+function lengthsOf({ lookAhead, hold }: LimiterEnvelopeSettings) {
   const first = Math.floor((lookAhead + 2) / 2);
   return { held: lookAhead + hold + 1, first, second: lookAhead + 2 - first };
 }
 
-export const limitGains = (settings: LimitSettings): LimitGains =>
-  wasmLimitGains(settings) ?? plainLimitGains(settings);
+export const limiterEnvelope = (settings: LimiterEnvelopeSettings): LimiterEnvelope =>
+  wasmLimiterEnvelope(settings) ?? referenceLimiterEnvelope(settings);
 
-export function plainLimitGains(settings: LimitSettings): LimitGains {
+export function referenceLimiterEnvelope(settings: LimiterEnvelopeSettings): LimiterEnvelope {
   const { ceiling, releaseFrames, slower, sustainStep } = settings;
   const lengths = lengthsOf(settings);
   const held = new SlidingMaximum(lengths.held);
@@ -144,7 +144,7 @@ function anyAbove(values: Float64Array, frames: number, ceiling: number): boolea
 }
 
 /** By WebAssembly; `undefined` where there is none. */
-export function wasmLimitGains(settings: LimitSettings): LimitGains | undefined {
+export function wasmLimiterEnvelope(settings: LimiterEnvelopeSettings): LimiterEnvelope | undefined {
   const { ceiling, releaseFrames, slower, sustainStep } = settings;
   const lengths = lengthsOf(settings);
   const plan = new MemoryPlan();

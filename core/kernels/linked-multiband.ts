@@ -3,32 +3,32 @@
  * same bits as a crossover, level detectors and followers one after the other, which serve where there is no
  * WebAssembly and where channels have gains of their own.
  */
-import { type Section, splattedSections } from "./biquad-cascade";
+import { type Biquad, splattedBiquads } from "./biquad-cascade";
 import {
   SETTINGS_SIZE,
   settingsInOrder,
   STATE_SIZE,
   stateInOrder,
   stateOf,
-  type Bend,
-  type FollowSettings,
-  type FollowState,
+  type StaticCurve,
+  type GainSmootherSettings,
+  type GainSmootherState,
   type Rest,
 } from "./gain-smoother";
 import { loadKernels, MemoryPlan } from "./wasm";
 
 /** What one band does. */
-export interface BandAtWork {
+export interface LinkedBand {
   heard: boolean;
   /** One-pole share of the mean of its power. */
   meanShare: number;
-  settings: FollowSettings;
-  bend: Bend;
+  settings: GainSmootherSettings;
+  bend: StaticCurve;
   rest: Rest;
-  state: FollowState;
+  state: GainSmootherState;
 }
 
-export interface LinkedBands {
+export interface LinkedMultiband {
   /** One or two channels of the same length, in place. */
   process(a: Float32Array, b: Float32Array | undefined): void;
 }
@@ -41,10 +41,10 @@ const PAIR = 16;
  * @param corners for each corner, from low to high, the sections of what lies below and of what lies above
  * @param bands   one more than corners
  */
-export function linkedBands(
-  corners: readonly { low: readonly Section[]; high: readonly Section[] }[],
-  bands: readonly BandAtWork[],
-): LinkedBands | undefined {
+export function linkedMultiband(
+  corners: readonly { low: readonly Biquad[]; high: readonly Biquad[] }[],
+  bands: readonly LinkedBand[],
+): LinkedMultiband | undefined {
   const plan = new MemoryPlan();
   const [aAt, bAt] = [plan.floats(CHUNK), plan.floats(CHUNK)];
   const [rest, band, sum] = [0, 1, 2].map(() => plan.take(PAIR * CHUNK)) as [Place, Place, Place];
@@ -66,7 +66,7 @@ export function linkedBands(
   if (!loaded) return undefined;
   const { kernels, floats, doubles } = loaded;
   const [first, second, total] = [floats(aAt), floats(bAt), doubles(sum)];
-  for (const one of filters.flat()) doubles(one.coefficients).set(splattedSections(one.sections));
+  for (const one of filters.flat()) doubles(one.coefficients).set(splattedBiquads(one.sections));
   bands.forEach(({ settings, bend, rest }, n) =>
     doubles(places[n]!.settings).set(settingsInOrder(settings, bend, rest)),
   );

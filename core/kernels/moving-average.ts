@@ -4,7 +4,7 @@
  */
 import { loadKernels, MemoryPlan } from "./wasm";
 
-export interface MovingMeans {
+export interface MovingAverage {
   /** How far what comes out lies behind what goes in, in frames. */
   readonly latency: number;
   /** All that it remembers. */
@@ -21,9 +21,10 @@ const CHUNK = 1024;
 const latencyOf = (length: number): number => (PASSES * (length - 1)) / 2;
 
 /** @param length of each average, odd */
-export const movingMeans = (length: number): MovingMeans => wasmMovingMeans(length) ?? plainMovingMeans(length);
+export const movingAverage = (length: number): MovingAverage =>
+  wasmMovingAverage(length) ?? referenceMovingAverage(length);
 
-export function plainMovingMeans(length: number): MovingMeans {
+export function referenceMovingAverage(length: number): MovingAverage {
   const share = 1 / length;
   const channels = [0, 1].map(() => ({
     rings: Array.from({ length: PASSES }, () => new Float64Array(length)),
@@ -55,7 +56,7 @@ export function plainMovingMeans(length: number): MovingMeans {
 }
 
 /** By WebAssembly; `undefined` where there is none. */
-export function wasmMovingMeans(length: number): MovingMeans | undefined {
+export function wasmMovingAverage(length: number): MovingAverage | undefined {
   const plan = new MemoryPlan();
   const [a, b] = [plan.floats(CHUNK), plan.floats(CHUNK)];
   const work = plan.doubles(2 * CHUNK);

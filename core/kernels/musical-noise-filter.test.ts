@@ -1,16 +1,21 @@
 import { describe, expect, it } from "vitest";
 import { noise, sameBits } from "../testing/signals";
-import { COMPANY_REACH, plainCompanyRows, wasmCompanyRows, type CompanyRows } from "./musical-noise-filter";
+import {
+  MUSICAL_NOISE_REACH,
+  referenceMusicalNoiseFilter,
+  wasmMusicalNoiseFilter,
+  type MusicalNoiseFilter,
+} from "./musical-noise-filter";
 
 const positive = (bins: number, seed: number): Float32Array =>
   noise(bins / 48_000, 48_000, 0, seed).map((v) => Math.abs(v));
 
 /** All frames, weakened. */
-function weakened(rows: CompanyRows, frames: readonly Float32Array[], floor: Float32Array): Float32Array[] {
+function weakened(rows: MusicalNoiseFilter, frames: readonly Float32Array[], floor: Float32Array): Float32Array[] {
   const made = frames.map((frame) => frame.slice());
   rows.begin();
-  for (let t = -COMPANY_REACH; t < made.length; t++) {
-    const joins = made[t + COMPANY_REACH];
+  for (let t = -MUSICAL_NOISE_REACH; t < made.length; t++) {
+    const joins = made[t + MUSICAL_NOISE_REACH];
     if (joins) rows.join(joins, floor);
     else rows.joinNothing();
     if (t >= 0) rows.weaken(made[t]!);
@@ -24,7 +29,9 @@ describe("what stands alone", () => {
     floor[3] = 0;
     const frames = [1, 2, 3, 4, 5, 6, 7, 8, 9, 10].map((seed) => positive(bins, seed).map((v) => v ** 3));
     frames[2]!.fill(0, 0, 9);
-    const [fast, plain] = [wasmCompanyRows(bins)!, plainCompanyRows(bins)].map((rows) => weakened(rows, frames, floor));
+    const [fast, plain] = [wasmMusicalNoiseFilter(bins)!, referenceMusicalNoiseFilter(bins)].map((rows) =>
+      weakened(rows, frames, floor),
+    );
     expect(sameBits(fast!, plain!)).toBe(true);
   });
 
@@ -34,7 +41,7 @@ describe("what stands alone", () => {
     const frames = Array.from({ length: 20 }, (_, t) =>
       Float32Array.from({ length: bins }, (_, k) => (k >= 40 && k < 50 ? 2 : k === 10 && t === 9 ? 2 : 0)),
     );
-    const made = weakened(plainCompanyRows(bins), frames, floor);
+    const made = weakened(referenceMusicalNoiseFilter(bins), frames, floor);
     expect(10 * Math.log10(made[9]![10]! / 2)).toBeLessThan(-20);
     expect(made[9]![45]).toBe(2);
   });
@@ -42,7 +49,7 @@ describe("what stands alone", () => {
   it("begins anew where it is told so", () => {
     const floor = new Float32Array(33).fill(1);
     const frames = [1, 2, 3, 4].map((seed) => positive(33, seed));
-    const rows = wasmCompanyRows(33)!;
+    const rows = wasmMusicalNoiseFilter(33)!;
     const once = weakened(rows, frames, floor);
     expect(sameBits(weakened(rows, frames, floor), once)).toBe(true);
   });

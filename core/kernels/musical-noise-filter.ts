@@ -2,12 +2,12 @@
  * Turns down what stands alone: noise leaves single bins now and then, which would sing (musical noise), wanted sound
  * fills several around. In float32, by WebAssembly, or its plain twin; the same bits.
  */
-import { loadKernels, MemoryPlan, type Region } from "./wasm";
+import { loadKernels, MemoryPlan, type MemoryRegion } from "./wasm";
 
 /** Frames around are those so far to each side … */
-export const COMPANY_REACH = 3;
+export const MUSICAL_NOISE_REACH = 3;
 /** … which is so many with the one in the middle. */
-const FRAMES = 2 * COMPANY_REACH + 1;
+const FRAMES = 2 * MUSICAL_NOISE_REACH + 1;
 /** Bins around are those so far to each side: three times three. */
 const BINS_REACH = 4;
 /** Wanted sound fills this part of the bins around it, or more. */
@@ -17,7 +17,7 @@ const SHARE = Math.fround(1 / (FILLED * FRAMES * (2 * BINS_REACH + 1)));
 const AFTER = 12;
 
 /** Rows have the shape [bins]. Frames join one after the other; those around the one in the middle are looked at. */
-export interface CompanyRows {
+export interface MusicalNoiseFilter {
   /** Begins where there is nothing. */
   begin(): void;
   /** The next frame: each bin counts for as much as its pilot has of what is not wanted there, at most 1. */
@@ -28,14 +28,15 @@ export interface CompanyRows {
   weaken(pilot: Float32Array): void;
 }
 
-export const companyRows = (bins: number): CompanyRows => wasmCompanyRows(bins) ?? plainCompanyRows(bins);
+export const musicalNoiseFilter = (bins: number): MusicalNoiseFilter =>
+  wasmMusicalNoiseFilter(bins) ?? referenceMusicalNoiseFilter(bins);
 
 /** By WebAssembly; `undefined` where there is none. */
-export function wasmCompanyRows(bins: number): CompanyRows | undefined {
+export function wasmMusicalNoiseFilter(bins: number): MusicalNoiseFilter | undefined {
   const plan = new MemoryPlan();
   const width = BINS_REACH + bins + AFTER;
-  const [pilot, noise] = [0, 1].map(() => plan.floats(bins + 3)) as [Region, Region];
-  const [sums, threes] = [0, 1].map(() => plan.floats(width)) as [Region, Region];
+  const [pilot, noise] = [0, 1].map(() => plan.floats(bins + 3)) as [MemoryRegion, MemoryRegion];
+  const [sums, threes] = [0, 1].map(() => plan.floats(width)) as [MemoryRegion, MemoryRegion];
   const ring = plan.floats(FRAMES * width + 3 * FRAMES);
   const loaded = loadKernels(plan);
   if (!loaded) return undefined;
@@ -74,7 +75,7 @@ export function wasmCompanyRows(bins: number): CompanyRows | undefined {
   };
 }
 
-export function plainCompanyRows(bins: number): CompanyRows {
+export function referenceMusicalNoiseFilter(bins: number): MusicalNoiseFilter {
   const { fround } = Math;
   const ring = Array.from({ length: FRAMES }, () => new Float32Array(bins));
   let next = 0;

@@ -12,7 +12,7 @@ export interface Addition {
 }
 
 /** One channel: what is added to it, in its place and delayed by `latency` frames. */
-export interface RaisedLine {
+export interface Oversampler {
   readonly latency: number;
   /** All samples that it remembers. */
   readonly remembered: readonly Float32Array[];
@@ -22,8 +22,8 @@ export interface RaisedLine {
 /** For each doubling, lowest first: taps of one side, from the outermost in, every second one. */
 export type Steps = readonly Float32Array[];
 
-export const raisedLine = (steps: Steps, addition: Addition): RaisedLine =>
-  wasmRaisedLine(steps, addition) ?? plainRaisedLine(steps, addition);
+export const oversampler = (steps: Steps, addition: Addition): Oversampler =>
+  wasmOversampler(steps, addition) ?? referenceOversampler(steps, addition);
 
 /** Up and down delay by 2·pairs − 1 frames of the doubled rate each; one more makes whole frames where that is odd. */
 function delays(steps: Steps): { latency: number; pads: boolean[] } {
@@ -37,7 +37,7 @@ function delays(steps: Steps): { latency: number; pads: boolean[] } {
   return { latency, pads };
 }
 
-export function plainRaisedLine(steps: Steps, addition: Addition): RaisedLine {
+export function referenceOversampler(steps: Steps, addition: Addition): Oversampler {
   const { latency, pads } = delays(steps);
   const filters = steps.map(plainHalfBand);
   const held = new Float32Array(steps.length);
@@ -108,7 +108,7 @@ const FLOAT = 4;
 const whole = (count: number): number => Math.ceil(count / LANES) * LANES;
 
 /** By WebAssembly; `undefined` where there is none. */
-export function wasmRaisedLine(steps: Steps, addition: Addition): RaisedLine | undefined {
+export function wasmOversampler(steps: Steps, addition: Addition): Oversampler | undefined {
   const { latency, pads } = delays(steps);
   const plan = new MemoryPlan();
   const places = steps.map((taps, step) => {

@@ -4,8 +4,8 @@ import { noise } from "../testing/signals";
 import {
   encodedFloats,
   encodedIntegers,
-  plainChannelQuantiser,
-  plainlyEncoded,
+  referenceChannelQuantiser,
+  referenceEncoded,
   wasmChannelQuantiser,
 } from "./quantiser";
 
@@ -16,7 +16,7 @@ describe("quantising kernels", () => {
   it.each([16, 24, 32] as const)("give the bits of their twin at %i bit, with dither and without", (bits) => {
     for (const dithered of [true, false]) {
       const generator = () => (dithered ? new Random(5) : null);
-      const [fast, plain] = [wasmChannelQuantiser(bits, generator())!, plainChannelQuantiser(bits, generator())];
+      const [fast, plain] = [wasmChannelQuantiser(bits, generator())!, referenceChannelQuantiser(bits, generator())];
       for (let at = 0; at < x.length; at += 5000) {
         const block = x.subarray(at, at + 5000);
         expect(fast.next(block)).toEqual(plain.next(block));
@@ -28,11 +28,11 @@ describe("quantising kernels", () => {
       const random = new Random(seed);
       return Int32Array.from({ length: 30_000 }, () => (random.nextUint32() | 0) >> (32 - 8 * bytes));
     });
-    expect(encodedIntegers(planes, 30_000, bytes)).toEqual(plainlyEncoded(planes, 30_000, bytes));
+    expect(encodedIntegers(planes, 30_000, bytes)).toEqual(referenceEncoded(planes, 30_000, bytes));
   });
   it("write floating point as it lies", () => {
     const planes = [x, noise(0.4, 48000, -3, 8).subarray(0, x.length)];
     const words = planes.map((plane) => new Int32Array(plane.slice().buffer));
-    expect(encodedFloats(planes, x.length)).toEqual(plainlyEncoded(words, x.length, 4));
+    expect(encodedFloats(planes, x.length)).toEqual(referenceEncoded(words, x.length, 4));
   });
 });

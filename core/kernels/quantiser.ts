@@ -13,9 +13,9 @@ const CHUNK = 8192;
 
 /** @param bits of the whole numbers; `generator` is drawn from twice a sample where it is given, for TPDF dither */
 export const channelQuantiser = (bits: 16 | 24 | 32, generator: Random | null): ChannelQuantiser =>
-  wasmChannelQuantiser(bits, generator) ?? plainChannelQuantiser(bits, generator);
+  wasmChannelQuantiser(bits, generator) ?? referenceChannelQuantiser(bits, generator);
 
-export function plainChannelQuantiser(bits: number, generator: Random | null): ChannelQuantiser {
+export function referenceChannelQuantiser(bits: number, generator: Random | null): ChannelQuantiser {
   const scale = 2 ** (bits - 1);
   const highest = scale - 1;
   return {
@@ -98,16 +98,16 @@ function interleaved(block: Planes, frames: number, bytes: 2 | 3 | 4): Uint8Arra
 
 /** Planes of whole numbers in range to interleaved little-endian integers of 2, 3 or 4 bytes. */
 export const encodedIntegers = (block: readonly Int32Array[], frames: number, bytes: 2 | 3 | 4): Uint8Array =>
-  interleaved(block, frames, bytes) ?? plainlyEncoded(block, frames, bytes);
+  interleaved(block, frames, bytes) ?? referenceEncoded(block, frames, bytes);
 
 /** Planar float to interleaved little-endian float32, as it is. */
 export function encodedFloats(block: readonly Float32Array[], frames: number): Uint8Array {
   const words = () => block.map(({ buffer, byteOffset, length }) => new Int32Array(buffer, byteOffset, length));
-  return interleaved(block, frames, 4) ?? plainlyEncoded(words(), frames, 4);
+  return interleaved(block, frames, 4) ?? referenceEncoded(words(), frames, 4);
 }
 
 /** The plain twin. */
-export function plainlyEncoded(block: readonly Int32Array[], frames: number, bytes: 2 | 3 | 4): Uint8Array {
+export function referenceEncoded(block: readonly Int32Array[], frames: number, bytes: 2 | 3 | 4): Uint8Array {
   const channels = block.length;
   const out = new Uint8Array(frames * channels * bytes);
   for (let c = 0; c < channels; c++) {

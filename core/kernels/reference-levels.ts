@@ -5,7 +5,7 @@ const SMALLEST = 1e-30;
 const DOT_RUN = 64;
 
 /** K-weights one hop of one channel; `state` holds four numbers. The weighted samples go to `out`. */
-export function plainWeigh(
+export function referenceKWeighting(
   x: Float32Array,
   from: number,
   count: number,
@@ -32,7 +32,7 @@ export function plainWeigh(
 const sumOfLanes = (lanes: number[]): number => lanes[0]! + lanes[1]! + (lanes[2]! + lanes[3]!);
 
 /** Σx², Σx, smallest and largest sample of a hop. */
-export function plainLevels(x: Float32Array, from: number, count: number, out: Float64Array): void {
+export function referenceLevels(x: Float32Array, from: number, count: number, out: Float64Array): void {
   const energies = [0, 0, 0, 0];
   const sums = [0, 0, 0, 0];
   let smallest = Infinity;
@@ -59,7 +59,7 @@ export function plainLevels(x: Float32Array, from: number, count: number, out: F
   out[3] = largest;
 }
 
-export function plainDot(a: Float32Array, b: Float32Array, from: number, count: number): number {
+export function referenceDot(a: Float32Array, b: Float32Array, from: number, count: number): number {
   let total = 0;
   let i = 0;
   for (; i + DOT_RUN <= count; i += DOT_RUN) {
@@ -76,7 +76,7 @@ export function plainDot(a: Float32Array, b: Float32Array, from: number, count: 
 }
 
 /** Puts 0 in the place of NaN and infinities. @returns how many there were */
-export function plainClean(x: Float32Array, from: number, count: number): number {
+export function referenceClean(x: Float32Array, from: number, count: number): number {
   let found = 0;
   for (let i = from; i < from + count; i++) {
     const v = x[i]!;

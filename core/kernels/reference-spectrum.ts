@@ -42,7 +42,7 @@ function butterfly(
 }
 
 /** |X|² of `window.length` samples of `x` from `from` into `power` (one more than half as many). */
-export function plainPowerSpectrum(
+export function referencePowerSpectrum(
   x: Float32Array,
   from: number,
   window: Float32Array,
@@ -55,7 +55,7 @@ export function plainPowerSpectrum(
 }
 
 /** Spectrum of complex points that lie as real, imaginary, real …, each windowed. */
-export function plainTransform(x: Float32Array, window: Float32Array, twiddles: Float32Array): Points {
+export function referenceTransform(x: Float32Array, window: Float32Array, twiddles: Float32Array): Points {
   return transformed(x, 0, window, twiddles).points;
 }
 
@@ -118,7 +118,7 @@ function join({ re, im }: Points, m: number, twiddles: Float32Array, power: Floa
   }
 }
 
-export function plainBandSum(power: Float32Array, first: number, count: number): number {
+export function referenceBandSum(power: Float32Array, first: number, count: number): number {
   const lanes = [0, 0, 0, 0];
   const whole = count - (count % 4);
   for (let i = 0; i < whole; i++) lanes[i & 3] = f(lanes[i & 3]! + power[first + i]!);

@@ -1,7 +1,11 @@
 import { describe, expect, it } from "vitest";
 import { noise } from "../testing/signals";
 import { kaiserPhases } from "../math/kaiser";
-import { plainRateLine, wasmRateLine, type RatePlan } from "./sample-rate-converter";
+import {
+  referenceSampleRateConverter,
+  wasmSampleRateConverter,
+  type SampleRateConverterPlan,
+} from "./sample-rate-converter";
 
 const filter = Float64Array.from({ length: 97 }, (_, i) => Math.exp(-(((i - 48) / 12) ** 2)) / 20);
 
@@ -14,8 +18,8 @@ describe("rate lines", () => {
     { size: 512, raise: 2, lower: 1, up: 3, down: 1 },
   ])("give the same bits by WebAssembly and without ($raise, $lower, $up/$down)", (sizes) => {
     const phases = sizes.up === 1 ? null : kaiserPhases(sizes.up, 24, 160);
-    const plan: RatePlan = { ...sizes, filter, phases, delay: 48 / sizes.lower };
-    const [fast, plain] = [wasmRateLine(plan)!, plainRateLine(plan)];
+    const plan: SampleRateConverterPlan = { ...sizes, filter, phases, delay: 48 / sizes.lower };
+    const [fast, plain] = [wasmSampleRateConverter(plan)!, referenceSampleRateConverter(plan)];
     const seconds = (8 * fast.blockFrames) / 48000;
     const [a, b] = [noise(seconds, 48000, -6, 1), noise(seconds, 48000, -6, 2)];
     let points = 0;

@@ -6,7 +6,7 @@
 import { Fft, fftTwiddles } from "../math/fft";
 import { loadKernels, MemoryPlan } from "./wasm";
 
-export interface RatePlan {
+export interface SampleRateConverterPlan {
   /** Points of a transform of the input. */
   size: number;
   /** The filter works at this many times the input's rate: 1 or 2. */
@@ -27,24 +27,26 @@ export interface RatePlan {
 }
 
 /** A running conversion. Blocks have a fixed length, so that results do not depend on how sound comes in. */
-export interface RateLine {
+export interface SampleRateConverter {
   /** Frames of the input that a block has. */
   readonly blockFrames: number;
   /** Takes the next block of both channels and gives what is ready. */
   next(a: Float32Array, b: Float32Array): readonly [Float32Array, Float32Array];
 }
 
-export const rateLine = (plan: RatePlan): RateLine => wasmRateLine(plan) ?? plainRateLine(plan);
+export const sampleRateConverter = (plan: SampleRateConverterPlan): SampleRateConverter =>
+  wasmSampleRateConverter(plan) ?? referenceSampleRateConverter(plan);
 
 /** Input samples of the past that each transform takes again: whole steps of the middle rate. */
-const pastOf = ({ filter, raise, lower }: RatePlan): number => Math.ceil((filter.length - 1) / (raise * lower)) * lower;
-const blockOf = (plan: RatePlan): number => plan.size - pastOf(plan);
-const tapsOf = ({ phases }: RatePlan): number => phases?.[0]!.length ?? 1;
+const pastOf = ({ filter, raise, lower }: SampleRateConverterPlan): number =>
+  Math.ceil((filter.length - 1) / (raise * lower)) * lower;
+const blockOf = (plan: SampleRateConverterPlan): number => plan.size - pastOf(plan);
+const tapsOf = ({ phases }: SampleRateConverterPlan): number => phases?.[0]!.length ?? 1;
 /** Zeros before the first sample, so that the first point has all its taps. */
-const leadOf = (plan: RatePlan): number => (plan.phases ? tapsOf(plan) / 2 - 1 : 0);
+const leadOf = (plan: SampleRateConverterPlan): number => (plan.phases ? tapsOf(plan) / 2 - 1 : 0);
 
 /** Lengths along the way of a block. */
-function sizesOf(plan: RatePlan) {
+function sizesOf(plan: SampleRateConverterPlan) {
   const { size, raise, lower } = plan;
   const points = size * raise;
   return {
@@ -57,7 +59,7 @@ function sizesOf(plan: RatePlan) {
 }
 
 /** Spectrum of the filter with all scales in it. */
-function filterOf({ size, raise, filter }: RatePlan) {
+function filterOf({ size, raise, filter }: SampleRateConverterPlan) {
   const points = size * raise;
   const [re, im] = [new Float64Array(points), new Float64Array(points)];
   filter.forEach((tap, i) => (re[i] = (tap * raise) / points));
@@ -70,7 +72,7 @@ class Places {
   /** Place of the next point in the line, in parts of `up` a sample. */
   position: number;
 
-  constructor(readonly plan: RatePlan) {
+  constructor(readonly plan: SampleRateConverterPlan) {
     this.position = plan.delay * plan.up;
   }
 
@@ -90,7 +92,7 @@ class Places {
   }
 }
 
-export function plainRateLine(plan: RatePlan): RateLine {
+export function referenceSampleRateConverter(plan: SampleRateConverterPlan): SampleRateConverter {
   const { size, lower, phases, up, down } = plan;
   const past = pastOf(plan);
   const block = blockOf(plan);
@@ -156,7 +158,7 @@ function extended(line: Float64Array, fresh: Float64Array): Float64Array<ArrayBu
 }
 
 /** By WebAssembly; `undefined` where there is none. */
-export function wasmRateLine(plan: RatePlan): RateLine | undefined {
+export function wasmSampleRateConverter(plan: SampleRateConverterPlan): SampleRateConverter | undefined {
   const { size, lower, phases, up, down } = plan;
   const past = pastOf(plan);
   const block = blockOf(plan);

@@ -3,17 +3,17 @@
  * rise above a threshold: by WebAssembly in the analysis' own memory, by this twin elsewhere, with the same bits.
  */
 import { kaiserPhases } from "../math/kaiser";
-import { loadKernels, MemoryPlan, type Kernels, type Region } from "./wasm";
+import { loadKernels, MemoryPlan, type Kernels, type MemoryRegion } from "./wasm";
 
 /** Pairs of taps of the half-sample interpolator. */
-export const SCOUT_PAIRS = 6;
+export const PRESCAN_PAIRS = 6;
 /** Samples whose largest magnitude is told together. */
-export const SCOUT_GROUP = 16;
+export const PRESCAN_GROUP = 16;
 
-export const SCOUT_TAPS = Float32Array.from(kaiserPhases(2, 2 * SCOUT_PAIRS, 40)[1]!.subarray(0, SCOUT_PAIRS));
+export const PRESCAN_TAPS = Float32Array.from(kaiserPhases(2, 2 * PRESCAN_PAIRS, 40)[1]!.subarray(0, PRESCAN_PAIRS));
 
 /** A point halfway is at most this much above the samples around it; a little more, for rounding. */
-export const SCOUT_GAIN = 1.0001 * 2 * SCOUT_TAPS.reduce((sum, tap) => sum + Math.abs(tap), 0);
+export const PRESCAN_GAIN = 1.0001 * 2 * PRESCAN_TAPS.reduce((sum, tap) => sum + Math.abs(tap), 0);
 
 /**
  * Largest magnitude of each group of samples from `from`, of the points half a sample after each, and of the sample
@@ -21,21 +21,27 @@ export const SCOUT_GAIN = 1.0001 * 2 * SCOUT_TAPS.reduce((sum, tap) => sum + Mat
  * @param x   samples, valid a group before the first and a group after the last
  * @param out one value a group
  */
-export function plainScout(x: Float32Array, from: number, groups: number, quiet: number, out: Float32Array): void {
+export function referencePrescan(
+  x: Float32Array,
+  from: number,
+  groups: number,
+  quiet: number,
+  out: Float32Array,
+): void {
   const f = Math.fround;
   const line = f(quiet);
   for (let g = 0; g < groups; g++) {
-    const first = from + g * SCOUT_GROUP;
-    if (x.subarray(first - SCOUT_GROUP, first + 2 * SCOUT_GROUP).every((v) => Math.abs(v) <= line)) {
+    const first = from + g * PRESCAN_GROUP;
+    if (x.subarray(first - PRESCAN_GROUP, first + 2 * PRESCAN_GROUP).every((v) => Math.abs(v) <= line)) {
       out[g] = 0;
       continue;
     }
-    let most = Math.abs(x[first + SCOUT_GROUP]!);
-    for (let at = first; at < first + SCOUT_GROUP; at++) {
+    let most = Math.abs(x[first + PRESCAN_GROUP]!);
+    for (let at = first; at < first + PRESCAN_GROUP; at++) {
       let middle = 0;
-      for (let t = 0; t < SCOUT_PAIRS; t++) {
-        const sum = f(x[at - SCOUT_PAIRS + 1 + t]! + x[at + SCOUT_PAIRS - t]!);
-        middle = f(middle + f(SCOUT_TAPS[t]! * sum));
+      for (let t = 0; t < PRESCAN_PAIRS; t++) {
+        const sum = f(x[at - PRESCAN_PAIRS + 1 + t]! + x[at + PRESCAN_PAIRS - t]!);
+        middle = f(middle + f(PRESCAN_TAPS[t]! * sum));
       }
       most = Math.max(most, Math.abs(x[at]!), Math.abs(middle));
     }
@@ -44,22 +50,22 @@ export function plainScout(x: Float32Array, from: number, groups: number, quiet:
 }
 
 /** Scouts `groups` groups of samples from `from`: see `plainScout`. The result is good until the next call. */
-export type Scout = (from: number, groups: number, quiet: number) => Float32Array;
+export type TruePeakPrescan = (from: number, groups: number, quiet: number) => Float32Array;
 
 /** Where the kernel finds its taps and puts what it tells. */
-export class ScoutPlan {
-  readonly #taps: Region;
-  readonly #groups: Region;
+export class TruePeakPrescanPlan {
+  readonly #taps: MemoryRegion;
+  readonly #groups: MemoryRegion;
 
   constructor(plan: MemoryPlan, mostSamples: number) {
-    this.#taps = plan.floats(SCOUT_PAIRS * 4);
-    this.#groups = plan.floats(Math.ceil(mostSamples / SCOUT_GROUP));
+    this.#taps = plan.floats(PRESCAN_PAIRS * 4);
+    this.#groups = plan.floats(Math.ceil(mostSamples / PRESCAN_GROUP));
   }
 
   /** @returns scouts whose samples lie at `at` of the kernels' memory */
-  load(kernels: Kernels, floats: (region: Region) => Float32Array): (at: number) => Scout {
+  load(kernels: Kernels, floats: (region: MemoryRegion) => Float32Array): (at: number) => TruePeakPrescan {
     const taps = floats(this.#taps);
-    SCOUT_TAPS.forEach((tap, t) => taps.fill(tap, t * 4, t * 4 + 4));
+    PRESCAN_TAPS.forEach((tap, t) => taps.fill(tap, t * 4, t * 4 + 4));
     const told = floats(this.#groups);
     return (at) => (from, groups, quiet) => {
       kernels.scout(at + from * 4, groups, this.#taps.at, quiet, this.#groups.at);
@@ -69,24 +75,24 @@ export class ScoutPlan {
 }
 
 /** Room for `length` samples that can be scouted. */
-export function scoutedSamples(length: number): { samples: Float32Array; scout: Scout } {
+export function prescannedSamples(length: number): { samples: Float32Array; scout: TruePeakPrescan } {
   const plan = new MemoryPlan();
   const region = plan.floats(length);
-  const scoutPlan = new ScoutPlan(plan, length);
+  const scoutPlan = new TruePeakPrescanPlan(plan, length);
   const loaded = loadKernels(plan);
   if (loaded) {
     const { kernels, floats } = loaded;
     return { samples: floats(region), scout: scoutPlan.load(kernels, floats)(region.at) };
   }
   const samples = new Float32Array(length);
-  return { samples, scout: plainScoutOf(samples, length) };
+  return { samples, scout: referencePrescanOf(samples, length) };
 }
 
 /** The twin over samples of `mostSamples` at most. */
-export function plainScoutOf(samples: Float32Array, mostSamples: number): Scout {
-  const told = new Float32Array(Math.ceil(mostSamples / SCOUT_GROUP));
+export function referencePrescanOf(samples: Float32Array, mostSamples: number): TruePeakPrescan {
+  const told = new Float32Array(Math.ceil(mostSamples / PRESCAN_GROUP));
   return (from, groups, quiet) => {
-    plainScout(samples, from, groups, quiet, told);
+    referencePrescan(samples, from, groups, quiet, told);
     return told;
   };
 }

@@ -1,14 +1,14 @@
 import { describe, expect, it } from "vitest";
 import { Fft } from "../math/fft";
 import { noise, sameBits } from "../testing/signals";
-import { plainPairFrames, wasmPairFrames, type PairSpectrum } from "./two-channel-stft";
+import { referenceTwoChannelStft, wasmTwoChannelStft, type TwoChannelSpectrum } from "./two-channel-stft";
 
-const spectrumOf = (size: number): PairSpectrum => ({ re: new Float32Array(size), im: new Float32Array(size) });
+const spectrumOf = (size: number): TwoChannelSpectrum => ({ re: new Float32Array(size), im: new Float32Array(size) });
 
 describe("frames of two channels", () => {
   for (const size of [64, 128, 512, 2048]) {
     const window = Float32Array.from({ length: size }, (_, i) => Math.sin((Math.PI * (i + 0.5)) / size));
-    const [fast, plain] = [wasmPairFrames(window, 0.5 / size)!, plainPairFrames(window, 0.5 / size)];
+    const [fast, plain] = [wasmTwoChannelStft(window, 0.5 / size)!, referenceTwoChannelStft(window, 0.5 / size)];
     const [a, b] = [1, 2].map((seed) => noise(size / 48_000, 48_000, 0, seed)) as [Float32Array, Float32Array];
 
     it(`of ${size} samples: the spectrum is that of float64 to −120 dB`, () => {

@@ -2,25 +2,25 @@
  * Short-time spectra of two channels at once, one in the real and one in the imaginary parts, in float32: there, gains
  * on them, and back. By WebAssembly, or its plain twin; the same bits.
  */
-import { plainTransform } from "./reference-spectrum";
+import { referenceTransform } from "./reference-spectrum";
 import { spectrumTwiddles } from "./spectrum-tables";
 import { loadKernels, MemoryPlan } from "./wasm";
 
 /** Spectrum of a pair of frames, unscaled; shape of both [size]. */
-export interface PairSpectrum {
+export interface TwoChannelSpectrum {
   re: Float32Array;
   im: Float32Array;
 }
 
-export interface PairFrames {
+export interface TwoChannelStft {
   /** Windows `a` and `b` and takes their spectrum; without `b` that channel is silent. */
-  forward(a: Float32Array, b: Float32Array | undefined, out: PairSpectrum): void;
+  forward(a: Float32Array, b: Float32Array | undefined, out: TwoChannelSpectrum): void;
   /** |X|² of each channel, shape [size / 2 + 1]. */
-  powers(spectrum: PairSpectrum, a: Float32Array, b: Float32Array): void;
+  powers(spectrum: TwoChannelSpectrum, a: Float32Array, b: Float32Array): void;
   /** Multiplies each channel's spectrum by gains, shape [size / 2 + 1]. */
-  gain(spectrum: PairSpectrum, a: Float32Array, b: Float32Array): void;
+  gain(spectrum: TwoChannelSpectrum, a: Float32Array, b: Float32Array): void;
   /** Takes a pair back to time, windowed, and adds it to what has been summed up. */
-  add(spectrum: PairSpectrum): void;
+  add(spectrum: TwoChannelSpectrum): void;
   /** Gives the first samples of the sums, as many as `a` holds, and moves the sums on by so many. */
   take(a: Float32Array, b: Float32Array): void;
   /** Forgets what has been summed up. */
@@ -28,8 +28,8 @@ export interface PairFrames {
 }
 
 /** @param window before and after, the second with `scale`; a power of two of at least 64 */
-export const pairFrames = (window: Float32Array, scale: number): PairFrames =>
-  wasmPairFrames(window, scale) ?? plainPairFrames(window, scale);
+export const twoChannelStft = (window: Float32Array, scale: number): TwoChannelStft =>
+  wasmTwoChannelStft(window, scale) ?? referenceTwoChannelStft(window, scale);
 
 /** Each value twice: as the transform wants its window. */
 const doubled = (window: Float32Array): Float32Array =>
@@ -37,7 +37,7 @@ const doubled = (window: Float32Array): Float32Array =>
 const scaled = (window: Float32Array, scale: number): Float32Array => window.map((w) => w * scale);
 
 /** By WebAssembly; `undefined` where there is none. */
-export function wasmPairFrames(window: Float32Array, scale: number): PairFrames | undefined {
+export function wasmTwoChannelStft(window: Float32Array, scale: number): TwoChannelStft | undefined {
   const size = window.length;
   const factors = spectrumTwiddles(2 * size);
   const plan = new MemoryPlan();
@@ -59,7 +59,7 @@ export function wasmPairFrames(window: Float32Array, scale: number): PairFrames 
     kernels.interleave(first.at, second.at, size, input.at);
     return kernels.transform(input.at, by, size, work.at, twiddles.at);
   };
-  const load = ({ re, im }: PairSpectrum) => {
+  const load = ({ re, im }: TwoChannelSpectrum) => {
     x.set(re);
     y.set(im);
   };
@@ -106,7 +106,7 @@ export function wasmPairFrames(window: Float32Array, scale: number): PairFrames 
   };
 }
 
-export function plainPairFrames(window: Float32Array, scale: number): PairFrames {
+export function referenceTwoChannelStft(window: Float32Array, scale: number): TwoChannelStft {
   const size = window.length;
   const { fround } = Math;
   const factors = spectrumTwiddles(2 * size);
@@ -119,7 +119,7 @@ export function plainPairFrames(window: Float32Array, scale: number): PairFrames
   const mixed = (a: number, x: number, b: number, y: number) => fround(fround(a * x) + fround(b * y));
   return {
     forward(a, b, { re, im }) {
-      const spectrum = plainTransform(interleaved(a, b), before, factors);
+      const spectrum = referenceTransform(interleaved(a, b), before, factors);
       re.set(spectrum.re);
       im.set(spectrum.im);
     },
@@ -146,7 +146,7 @@ export function plainPairFrames(window: Float32Array, scale: number): PairFrames
       }
     },
     add({ re, im }) {
-      const made = plainTransform(interleaved(im, re), plain, factors);
+      const made = referenceTransform(interleaved(im, re), plain, factors);
       [made.im, made.re].forEach((x, c) => {
         for (let i = 0; i < size; i++) sums[c]![i] = sums[c]![i]! + fround(x[i]! * after[i]!);
       });

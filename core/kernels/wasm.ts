@@ -149,28 +149,28 @@ function compiled(): object | undefined {
 const module = compiled();
 
 /** Where a table lies in the kernels' memory. */
-export interface Region {
+export interface MemoryRegion {
   at: number;
   bytes: number;
 }
 
 /** Plans room in a memory: takes one region after the other, each aligned. Where they lie is known once it is loaded. */
 export class MemoryPlan {
-  readonly regions: Region[] = [];
+  readonly regions: MemoryRegion[] = [];
   bytes = 0;
 
-  take(bytes: number): Region {
+  take(bytes: number): MemoryRegion {
     const region = { at: this.bytes, bytes };
     this.regions.push(region);
     this.bytes = Math.ceil((this.bytes + bytes + SLACK_BYTES) / VECTOR_BYTES) * VECTOR_BYTES;
     return region;
   }
 
-  floats(count: number): Region {
+  floats(count: number): MemoryRegion {
     return this.take(count * 4);
   }
 
-  doubles(count: number): Region {
+  doubles(count: number): MemoryRegion {
     return this.take(count * 8);
   }
 }
@@ -178,8 +178,8 @@ export class MemoryPlan {
 export interface LoadedKernels {
   kernels: Kernels;
   memory: ArrayBuffer;
-  floats(region: Region): Float32Array;
-  doubles(region: Region): Float64Array;
+  floats(region: MemoryRegion): Float32Array;
+  doubles(region: MemoryRegion): Float64Array;
 }
 
 /**

@@ -14,7 +14,7 @@ function bent(given: number): number {
 }
 
 /** What that of `drive`·x + `bias`, times `scale`, adds to x; nothing to silence. */
-export function bending(drive: number, bias: number, scale: number): Addition {
+export function waveshaper(drive: number, bias: number, scale: number): Addition {
   const [d, b, s] = [drive, bias, scale].map(fround) as [number, number, number];
   const offset = bent(b);
   return {

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { noise, sameBits } from "../testing/signals";
-import { plainWantedRows, wasmWantedRows } from "./wiener-gain";
+import { referenceWienerGain, wasmWienerGain } from "./wiener-gain";
 
 const positive = (bins: number, seed: number): Float32Array =>
   noise(bins / 48_000, 48_000, 0, seed).map((v) => Math.abs(v));
@@ -12,7 +12,7 @@ describe("rows of what is wanted", () => {
     const least = new Float32Array(bins).fill(0.1);
     const frames = [1, 2, 3, 4].map((seed) => positive(bins, seed));
     frames[2]!.fill(0, 0, 9);
-    const results = [wasmWantedRows(bins)!, plainWantedRows(bins)].map((rows) => {
+    const results = [wasmWienerGain(bins)!, referenceWienerGain(bins)].map((rows) => {
       const pilots = frames.map(() => new Float32Array(bins));
       rows.begin(frames[0]!, floor);
       frames.forEach((power, t) => rows.left(power, floor, pilots[t]!, false));

@@ -5,16 +5,16 @@
 import { loadKernels, MemoryPlan } from "./wasm";
 
 /** Rows have the shape [bins]. */
-export interface WantedRows {
+export interface WienerGain {
   /** Begins a pass: the frame before counts for as much as the first one itself. */
   begin(power: Float32Array, noise: Float32Array): void;
   /** What is left of the next frame goes to `pilot`, or where `joined` its geometric mean with what was there. */
   left(power: Float32Array, noise: Float32Array, pilot: Float32Array, joined: boolean): void;
   /** Gains, at least `least`, by three frames' pilots. */
-  gains(pilots: PilotRows, noise: Float32Array, least: Float32Array, out: Float32Array): void;
+  gains(pilots: CleanPsdRows, noise: Float32Array, least: Float32Array, out: Float32Array): void;
 }
 
-export interface PilotRows {
+export interface CleanPsdRows {
   earlier: Float32Array;
   pilot: Float32Array;
   later: Float32Array;
@@ -26,10 +26,10 @@ const FRESH = Math.fround(1 - 0.92);
 /** The a-priori ratio is not taken for lower: −30 dB. */
 const LEAST_RATIO = Math.fround(1e-3);
 
-export const wantedRows = (bins: number): WantedRows => wasmWantedRows(bins) ?? plainWantedRows(bins);
+export const wienerGain = (bins: number): WienerGain => wasmWienerGain(bins) ?? referenceWienerGain(bins);
 
 /** By WebAssembly; `undefined` where there is none. */
-export function wasmWantedRows(bins: number): WantedRows | undefined {
+export function wasmWienerGain(bins: number): WienerGain | undefined {
   const plan = new MemoryPlan();
   const [power, noise, least, before, out] = [0, 1, 2, 3, 4].map(() => plan.floats(bins + 3));
   const [earlier, pilot, later] = [0, 1, 2].map(() => plan.floats(bins + 3));
@@ -69,7 +69,7 @@ export function wasmWantedRows(bins: number): WantedRows | undefined {
   };
 }
 
-export function plainWantedRows(bins: number): WantedRows {
+export function referenceWienerGain(bins: number): WienerGain {
   const { fround } = Math;
   const before = new Float32Array(bins);
   return {

@@ -42,8 +42,8 @@ function exp2(x: number): number {
 }
 
 /** Decibels of a power; −300 for nothing. Hot: some twenty operations. */
-export const quickPowerToDb = (power: number): number =>
+export const fastPowerToDb = (power: number): number =>
   DB_PER_OCTAVE_OF_POWER * log2(power > LEAST_POWER ? power : LEAST_POWER);
 
 /** Amplitude ratio of a level between −3000 and 3000 dB; exactly 1 at 0. Hot: some twenty operations. */
-export const quickDbToGain = (db: number): number => (db === 0 ? 1 : exp2(db * OCTAVES_PER_DB));
+export const fastDbToGain = (db: number): number => (db === 0 ? 1 : exp2(db * OCTAVES_PER_DB));

@@ -1,4 +1,4 @@
-import { HOPS_PER_TICK, BAND_COUNT, type Tick } from "./analysis-block";
+import { HOPS_PER_BLOCK, BAND_COUNT, type AnalysisBlock } from "./analysis-block";
 
 /** Tables of a tick that hold a number of float64 each. */
 const TABLES = [
@@ -13,11 +13,11 @@ const TABLES = [
   "products",
 ] as const;
 
-type Heads = Pick<Tick, "index" | "start" | "frames" | "hops" | "hasBands">;
-type Events = Pick<Tick, "zeroRuns" | "clippedRuns" | "nonFinite">;
+type Heads = Pick<AnalysisBlock, "index" | "start" | "frames" | "hops" | "hasBands">;
+type Events = Pick<AnalysisBlock, "zeroRuns" | "clippedRuns" | "nonFinite">;
 
 /** Ticks in a row as plain data, in few and large tables: they go from thread to thread at the price of a copy. */
-export interface TickRecord {
+export interface AnalysisBlockRecord {
   heads: Heads[];
   /** All tables of all ticks, one after the other. */
   numbers: Float64Array;
@@ -27,14 +27,14 @@ export interface TickRecord {
 }
 
 const lengthsOf = (channels: number, pairs: number): number[] => {
-  const perHop = channels * HOPS_PER_TICK;
-  return [perHop, HOPS_PER_TICK, perHop, channels, channels, channels, channels, channels, pairs];
+  const perHop = channels * HOPS_PER_BLOCK;
+  return [perHop, HOPS_PER_BLOCK, perHop, channels, channels, channels, channels, channels, pairs];
 };
 const stride = (lengths: readonly number[]): number => lengths.reduce((sum, length) => sum + length, 0);
 
 /** Keeps up to `most` ticks. */
-export class TickRecorder {
-  readonly record: TickRecord;
+export class AnalysisBlockRecorder {
+  readonly record: AnalysisBlockRecord;
   readonly #stride: number;
   readonly #bands: number;
 
@@ -49,7 +49,7 @@ export class TickRecorder {
     };
   }
 
-  add(tick: Tick): void {
+  add(tick: AnalysisBlock): void {
     const { heads, numbers, bands, events } = this.record;
     const place = heads.length;
     const { index, start, frames, hops, hasBands, zeroRuns, clippedRuns, nonFinite } = tick;
@@ -68,7 +68,7 @@ export class TickRecorder {
 const NOTHING: Events = { zeroRuns: [], clippedRuns: [], nonFinite: { count: 0, first: [] } };
 
 /** The ticks of a record, one after the other. */
-export function* ticksOf(record: TickRecord, channels: number, pairs: number): Generator<Tick> {
+export function* ticksOf(record: AnalysisBlockRecord, channels: number, pairs: number): Generator<AnalysisBlock> {
   const lengths = lengthsOf(channels, pairs);
   const step = stride(lengths);
   for (const [place, head] of record.heads.entries()) {

@@ -5,20 +5,20 @@
 import { exp } from "../math/deterministic-math";
 import type { Frames, Hertz, Seconds } from "../audio/units";
 
-export const TICKS_PER_SECOND = 10;
+export const BLOCKS_PER_SECOND = 10;
 /** Hops of a tick: 10 ms is as fine as EBU Tech 3341 cases 13 and 14 need for their maxima. */
-export const HOPS_PER_TICK = 10;
+export const HOPS_PER_BLOCK = 10;
 /** Ticks from one spectrum to the next. */
-export const SPECTRUM_TICKS = 2;
-export const SPECTRA_PER_SECOND = TICKS_PER_SECOND / SPECTRUM_TICKS;
-export const HOPS_PER_SECOND = TICKS_PER_SECOND * HOPS_PER_TICK;
+export const SPECTRUM_BLOCKS = 2;
+export const SPECTRA_PER_SECOND = BLOCKS_PER_SECOND / SPECTRUM_BLOCKS;
+export const HOPS_PER_SECOND = BLOCKS_PER_SECOND * HOPS_PER_BLOCK;
 /** Parts of a tick in which floors and onsets are looked for: 50 ms. */
 export const HOPS_PER_PART = 5;
-export const PARTS_PER_TICK = HOPS_PER_TICK / HOPS_PER_PART;
+export const PARTS_PER_BLOCK = HOPS_PER_BLOCK / HOPS_PER_PART;
 export const PART_SECONDS: Seconds = HOPS_PER_PART / HOPS_PER_SECOND;
 
 export const hopStart = (hop: number, sampleRate: Hertz): Frames => Math.round((hop * sampleRate) / HOPS_PER_SECOND);
-export const tickStart = (tick: number, sampleRate: Hertz): Frames => hopStart(tick * HOPS_PER_TICK, sampleRate);
+export const blockStart = (tick: number, sampleRate: Hertz): Frames => hopStart(tick * HOPS_PER_BLOCK, sampleRate);
 
 /** A stretch of samples, in frames of the recording. */
 export interface Run {
@@ -34,7 +34,7 @@ export interface ClippedRun extends Run {
 }
 
 /** What the arithmetic tells of a tick. Serialisable; tables are valid until the next tick, unless copied. */
-export interface Tick {
+export interface AnalysisBlock {
   index: number;
   start: Frames;
   /** Fewer than usual only in the last tick. */

@@ -16,19 +16,19 @@ import type { StreamFormat } from "../audio/stream-format";
 import {
   BAND_COUNT,
   BAND_EDGES,
-  HOPS_PER_TICK,
+  HOPS_PER_BLOCK,
   hopStart,
   pairsOf,
   SPECTRA_PER_SECOND,
-  SPECTRUM_TICKS,
-  TICKS_PER_SECOND,
-  tickStart,
+  SPECTRUM_BLOCKS,
+  BLOCKS_PER_SECOND,
+  blockStart,
   type SegmentSpectra,
-  type Tick,
+  type AnalysisBlock,
 } from "./analysis-block";
 
 /** Ticks of a segment: 20 s, so that even a song has several. */
-export const SEGMENT_TICKS = 20 * TICKS_PER_SECOND;
+export const SEGMENT_TICKS = 20 * BLOCKS_PER_SECOND;
 /** Ticks before a segment in which its filters come to life. */
 const WARM_TICKS = 5;
 /** Places of samples that are no numbers, kept a tick. */
@@ -36,13 +36,13 @@ const NON_FINITE_PLACES = 8;
 
 /** The first frame that an analysis of segment `segment` must be given. */
 export const segmentLead = (segment: number, sampleRate: number): Frames =>
-  segment === 0 ? 0 : tickStart(segment * SEGMENT_TICKS - WARM_TICKS, sampleRate);
+  segment === 0 ? 0 : blockStart(segment * SEGMENT_TICKS - WARM_TICKS, sampleRate);
 /** The frame after the last one that it must be given; the recording may end before. */
 export const segmentEnd = (segment: number, sampleRate: number): Frames =>
-  tickStart((segment + 1) * SEGMENT_TICKS, sampleRate) + PEAK_MARGIN;
+  blockStart((segment + 1) * SEGMENT_TICKS, sampleRate) + PEAK_MARGIN;
 
 export interface AnalysisOutput {
-  tick(tick: Tick): void;
+  tick(tick: AnalysisBlock): void;
   segment(spectra: SegmentSpectra): void;
 }
 
@@ -53,7 +53,7 @@ export class Analysis {
   readonly #points: number;
   readonly #bins: readonly number[];
   readonly #history: Frames;
-  readonly #tick: Tick;
+  readonly #tick: AnalysisBlock;
   readonly #peak: Peak = { level: 0, frame: 0 };
   /** Highest of each channel in the segment so far. */
   readonly #segmentPeaks: Float64Array;
@@ -69,7 +69,7 @@ export class Analysis {
   #filled: Frames;
   #bank: Bank = 0;
   #spectra = 0;
-  #nonFinite: Tick["nonFinite"] = { count: 0, first: [] };
+  #nonFinite: AnalysisBlock["nonFinite"] = { count: 0, first: [] };
 
   /**
    * @param segment the first of the recording's segments that is wanted; frames begin at `segmentLead` of it
@@ -84,7 +84,7 @@ export class Analysis {
     this.#segments = segments;
     const { sampleRate, layout } = format;
     const channels = (this.#channels = layout.speakers.length);
-    const longest = Math.ceil(sampleRate / TICKS_PER_SECOND) + 1;
+    const longest = Math.ceil(sampleRate / BLOCKS_PER_SECOND) + 1;
     this.#points = spectrumPoints(sampleRate);
     this.#history = Math.max(PEAK_MARGIN, this.#points);
     this.#filled = this.#history;
@@ -109,9 +109,9 @@ export class Analysis {
       start: 0,
       frames: 0,
       hops: 0,
-      weighted: new Float64Array(channels * HOPS_PER_TICK),
-      weightedCross: new Float64Array(HOPS_PER_TICK),
-      energy: new Float64Array(channels * HOPS_PER_TICK),
+      weighted: new Float64Array(channels * HOPS_PER_BLOCK),
+      weightedCross: new Float64Array(HOPS_PER_BLOCK),
+      energy: new Float64Array(channels * HOPS_PER_BLOCK),
       sum: new Float64Array(channels),
       smallest: new Float64Array(channels),
       largest: new Float64Array(channels),
@@ -185,16 +185,16 @@ export class Analysis {
 
   #framesOfTick(): Frames {
     const { sampleRate } = this.format;
-    return tickStart(this.#index + 1, sampleRate) - tickStart(this.#index, sampleRate);
+    return blockStart(this.#index + 1, sampleRate) - blockStart(this.#index, sampleRate);
   }
 
   #noteNonFinite(x: Float32Array, channel: number, from: number, count: number): void {
     const noted = this.#nonFinite;
     const { sampleRate } = this.format;
-    const first = tickStart(this.#index, sampleRate) + this.#filled - this.#history;
+    const first = blockStart(this.#index, sampleRate) + this.#filled - this.#history;
     // What lies before the first segment, or after the last, belongs to another analysis.
-    const start = tickStart(this.#firstTick, sampleRate);
-    const end = tickStart((this.#segments + this.#firstTick / SEGMENT_TICKS) * SEGMENT_TICKS, sampleRate);
+    const start = blockStart(this.#firstTick, sampleRate);
+    const end = blockStart((this.#segments + this.#firstTick / SEGMENT_TICKS) * SEGMENT_TICKS, sampleRate);
     for (let i = 0; i < count; i++) {
       const v = x[from + i]!;
       const frame = first + i;
@@ -240,7 +240,7 @@ export class Analysis {
     const tick = this.#tick;
     const { sampleRate } = this.format;
     tick.index = this.#index;
-    tick.start = tickStart(this.#index, sampleRate);
+    tick.start = blockStart(this.#index, sampleRate);
     tick.frames = frames;
     tick.nonFinite = this.#nonFinite;
     this.#nonFinite = { count: 0, first: [] };
@@ -261,9 +261,9 @@ export class Analysis {
   /** Calls `each` with every hop that has begun before the tick's end; the last may be cut short. */
   #hops(frames: Frames, each: (hop: number, from: number, count: number, whole: boolean) => void): void {
     const { sampleRate } = this.format;
-    const first = this.#index * HOPS_PER_TICK;
+    const first = this.#index * HOPS_PER_BLOCK;
     const origin = hopStart(first, sampleRate);
-    for (let hop = 0; hop < HOPS_PER_TICK; hop++) {
+    for (let hop = 0; hop < HOPS_PER_BLOCK; hop++) {
       const from = hopStart(first + hop, sampleRate) - origin;
       const to = hopStart(first + hop + 1, sampleRate) - origin;
       const count = Math.max(0, Math.min(frames, to) - from);
@@ -281,8 +281,8 @@ export class Analysis {
       if (isWhole) whole++;
       for (let c = 0; c < this.#channels; c += 2) {
         kernels.weigh(bank, c / 2, from, count, crossed);
-        weighted[c * HOPS_PER_TICK + hop] = isWhole ? kernels.weighed[0]! : 0;
-        if (c + 1 < this.#channels) weighted[(c + 1) * HOPS_PER_TICK + hop] = isWhole ? kernels.weighed[1]! : 0;
+        weighted[c * HOPS_PER_BLOCK + hop] = isWhole ? kernels.weighed[0]! : 0;
+        if (c + 1 < this.#channels) weighted[(c + 1) * HOPS_PER_BLOCK + hop] = isWhole ? kernels.weighed[1]! : 0;
         if (crossed && isWhole) weightedCross[hop] = kernels.weighed[2]!;
       }
     });
@@ -305,12 +305,12 @@ export class Analysis {
     this.#hops(frames, (hop, from, count) => {
       for (let c = 0; c < this.#channels; c++) {
         if (count === 0) {
-          energy[c * HOPS_PER_TICK + hop] = 0;
+          energy[c * HOPS_PER_BLOCK + hop] = 0;
           continue;
         }
         kernels.levels(c, from, count);
         const { level } = kernels;
-        energy[c * HOPS_PER_TICK + hop] = level[0]!;
+        energy[c * HOPS_PER_BLOCK + hop] = level[0]!;
         sum[c]! += level[1]!;
         if (level[2]! < smallest[c]!) smallest[c] = level[2]!;
         if (level[3]! > largest[c]!) largest[c] = level[3]!;
@@ -323,7 +323,7 @@ export class Analysis {
     const tick = this.#tick;
     const peak = this.#peak;
     const { samples, scouts } = this.#kernels;
-    if (this.#index % TICKS_PER_SECOND === 0) this.#secondPeak = 0;
+    if (this.#index % BLOCKS_PER_SECOND === 0) this.#secondPeak = 0;
     for (let c = 0; c < this.#channels; c++) {
       const sample = Math.max(tick.largest[c]!, -tick.smallest[c]!, 0);
       const before = Math.min(this.#segmentPeaks[c]!, this.#secondPeak);
@@ -341,7 +341,7 @@ export class Analysis {
   #spectrum(frames: Frames): void {
     const tick = this.#tick;
     // A recording that ends before the first spectrum has none.
-    tick.hasBands = frames === this.#framesOfTick() && (this.#index + 1) % SPECTRUM_TICKS === 0;
+    tick.hasBands = frames === this.#framesOfTick() && (this.#index + 1) % SPECTRUM_BLOCKS === 0;
     if (!tick.hasBands) return;
     const from = this.#history + frames - this.#points;
     const bins = this.#bins;
@@ -354,6 +354,6 @@ export class Analysis {
       }
     }
     this.#spectra++;
-    if ((this.#index + 1) % TICKS_PER_SECOND === 0) this.#kernels.closeSecond(true);
+    if ((this.#index + 1) % BLOCKS_PER_SECOND === 0) this.#kernels.closeSecond(true);
   }
 }

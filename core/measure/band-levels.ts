@@ -1,13 +1,13 @@
-import type { Curve, MeasurementDefinition } from "./measurement";
-import { FoldingTable } from "./decimating-series";
-import { BAND_COUNT, SPECTRUM_TICKS, TICKS_PER_SECOND } from "./analysis-block";
+import type { TimeSeries, MeasurementDefinition } from "./measurement";
+import { DecimatingSeries } from "./decimating-series";
+import { BAND_COUNT, SPECTRUM_BLOCKS, BLOCKS_PER_SECOND } from "./analysis-block";
 
 /** 4 MB: ten hours in steps of 0.8 s. */
 const MOST_VALUES = 1 << 20;
 
 export interface BandCurves {
   /** Mean square in each band of half an octave over time, mean of the channels. */
-  bandPowers: Curve;
+  bandPowers: TimeSeries;
 }
 
 /** Energies in half octaves over time: what a picture of the whole is drawn of before, and where, no finer one is made. */
@@ -18,7 +18,7 @@ export const bandLevels: MeasurementDefinition<object, BandCurves> = {
   create({ layout }) {
     const channels = layout.speakers.length;
     // One more column than bands: the count.
-    const table = new FoldingTable(BAND_COUNT + 1, MOST_VALUES);
+    const table = new DecimatingSeries(BAND_COUNT + 1, MOST_VALUES);
     return {
       tick({ bands, hasBands }) {
         if (!hasBands) return;
@@ -36,7 +36,7 @@ export const bandLevels: MeasurementDefinition<object, BandCurves> = {
           const spectra = values[at + BAND_COUNT]!;
           for (let band = 0; band < BAND_COUNT; band++) powers[row * BAND_COUNT + band] = values[at + band]! / spectra;
         }
-        const hopSeconds = (SPECTRUM_TICKS * table.fold) / TICKS_PER_SECOND;
+        const hopSeconds = (SPECTRUM_BLOCKS * table.fold) / BLOCKS_PER_SECOND;
         return { figures: {}, curves: { bandPowers: { hopSeconds, columns: BAND_COUNT, values: powers } } };
       },
     };

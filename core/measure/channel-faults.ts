@@ -2,7 +2,7 @@ import { powerToDb } from "../audio/decibel";
 import type { Decibels } from "../audio/units";
 import { correlationOf } from "./correlation";
 import type { MeasurementDefinition } from "./measurement";
-import { BAND_COUNT, BAND_EDGES, HOPS_PER_TICK, pairsOf } from "./analysis-block";
+import { BAND_COUNT, BAND_EDGES, HOPS_PER_BLOCK, pairsOf } from "./analysis-block";
 
 export type ChannelFaultKind = "dead" | "duplicate" | "inverted" | "quieter" | "swapped";
 
@@ -54,7 +54,7 @@ export const channelFaults: MeasurementDefinition<ChannelFaultFigures> = {
       tick({ frames: count, energy, products, bands, hasBands }) {
         frames += count;
         for (let c = 0; c < speakers.length; c++) {
-          for (let hop = 0; hop < HOPS_PER_TICK; hop++) power[c]! += energy[c * HOPS_PER_TICK + hop]!;
+          for (let hop = 0; hop < HOPS_PER_BLOCK; hop++) power[c]! += energy[c * HOPS_PER_BLOCK + hop]!;
           if (!hasBands) continue;
           for (let band = 0; band < BAND_COUNT; band++)
             (BAND_EDGES[band]! < LFE_TO ? low : high)[c]! += bands[c * BAND_COUNT + band]!;

@@ -1,7 +1,7 @@
 import { gainToDb } from "../audio/decibel";
 import type { Frames } from "../audio/units";
 import type { MeasurementDefinition } from "./measurement";
-import type { ClippedRun, Tick } from "./analysis-block";
+import type { ClippedRun, AnalysisBlock } from "./analysis-block";
 
 /** From here on a sample counts as full scale. */
 const FULL_SCALE = 0.9999;
@@ -44,7 +44,7 @@ export function clippedRuns(
   samples: readonly Float32Array[],
   from: Frames,
   frames: Frames,
-  tick: Pick<Tick, "start" | "smallest" | "largest">,
+  tick: Pick<AnalysisBlock, "start" | "smallest" | "largest">,
   highest: Float64Array,
 ): ClippedRun[] {
   const runs: ClippedRun[] = [];

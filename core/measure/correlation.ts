@@ -1,6 +1,6 @@
-import type { Curve, MeasurementDefinition } from "./measurement";
-import { FoldingTable } from "./decimating-series";
-import { HOPS_PER_TICK, pairsOf, TICKS_PER_SECOND } from "./analysis-block";
+import type { TimeSeries, MeasurementDefinition } from "./measurement";
+import { DecimatingSeries } from "./decimating-series";
+import { HOPS_PER_BLOCK, pairsOf, BLOCKS_PER_SECOND } from "./analysis-block";
 
 export interface PairCorrelation {
   pair: [string, string];
@@ -33,7 +33,7 @@ export const correlationOf = (cross: number, left: number, right: number): numbe
  * Correlation of every pair over the whole stream and over time. The curve holds the sums of each window, the powers of
  * all channels and then the products of all pairs: what correlates at which level is read from them at any threshold.
  */
-export const correlation: MeasurementDefinition<CorrelationFigures, { channelProducts: Curve }> = {
+export const correlation: MeasurementDefinition<CorrelationFigures, { channelProducts: TimeSeries }> = {
   id: "correlation",
   help: "Correlation of each pair of channels: whole, where both are at level, and over time",
   source: "Pearson's coefficient without removal of the mean; level-aware: Resonum, 400 ms windows within 20 dB",
@@ -43,9 +43,9 @@ export const correlation: MeasurementDefinition<CorrelationFigures, { channelPro
     const cross = new Float64Array(pairs.length);
     const power = new Float64Array(speakers.length);
     const nearRatio = 10 ** (-LEVEL_AWARE_DB / 10);
-    const leastSum = (LEAST_MEAN_SQUARE * sampleRate * WINDOW_TICKS) / TICKS_PER_SECOND;
+    const leastSum = (LEAST_MEAN_SQUARE * sampleRate * WINDOW_TICKS) / BLOCKS_PER_SECOND;
     const judged = pairs.map(() => ({ windows: 0, cross: 0, a: 0, b: 0 }));
-    const table = new FoldingTable(speakers.length + pairs.length);
+    const table = new DecimatingSeries(speakers.length + pairs.length);
     const window = new Float64Array(speakers.length + pairs.length);
     let windows = 0;
 
@@ -69,7 +69,7 @@ export const correlation: MeasurementDefinition<CorrelationFigures, { channelPro
       tick({ index, energy, products }) {
         for (let c = 0; c < speakers.length; c++) {
           let sum = 0;
-          for (let hop = 0; hop < HOPS_PER_TICK; hop++) sum += energy[c * HOPS_PER_TICK + hop]!;
+          for (let hop = 0; hop < HOPS_PER_BLOCK; hop++) sum += energy[c * HOPS_PER_BLOCK + hop]!;
           power[c]! += sum;
           window[c]! += sum;
         }
@@ -96,7 +96,7 @@ export const correlation: MeasurementDefinition<CorrelationFigures, { channelPro
           },
           curves: {
             channelProducts: {
-              hopSeconds: (WINDOW_TICKS * table.fold) / TICKS_PER_SECOND,
+              hopSeconds: (WINDOW_TICKS * table.fold) / BLOCKS_PER_SECOND,
               columns: window.length,
               values: table.values(),
             },

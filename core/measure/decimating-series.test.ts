@@ -1,11 +1,11 @@
 import { describe, expect, it } from "vitest";
 import fc from "fast-check";
-import { FoldingTable, GrowingSeries, GrowingTable, SlidingSum } from "./decimating-series";
+import { DecimatingSeries, GrowableArray, GrowableTable, SlidingSum } from "./decimating-series";
 
 describe("tables that grow", () => {
   it("keep what was put in, however long they get", () => {
-    const series = new GrowingSeries();
-    const table = new GrowingTable(3);
+    const series = new GrowableArray();
+    const table = new GrowableTable(3);
     for (let i = 0; i < 5000; i++) {
       series.push(i);
       table.addRow().set([i, 2 * i, 3 * i]);
@@ -21,7 +21,7 @@ describe("a folding table", () => {
   it("keeps the sum of all that was added, in no more rows than it may have", () => {
     fc.assert(
       fc.property(fc.integer({ min: 1, max: 400 }), fc.integer({ min: 1, max: 3 }), (count, columns) => {
-        const table = new FoldingTable(columns, 16 * columns);
+        const table = new DecimatingSeries(columns, 16 * columns);
         for (let i = 0; i < count; i++) table.next()[columns - 1]! += i;
         const values = table.values();
         expect(values.length / columns).toBeLessThanOrEqual(16);
@@ -31,7 +31,7 @@ describe("a folding table", () => {
     );
   });
   it("has rows of equal length: each sums as many steps as any other", () => {
-    const table = new FoldingTable(1, 8);
+    const table = new DecimatingSeries(1, 8);
     for (let i = 0; i < 32; i++) table.next()[0]! += 1;
     expect(Array.from(table.values())).toEqual(new Array(8).fill(4));
   });

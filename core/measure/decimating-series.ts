@@ -1,7 +1,7 @@
 /** Tables that grow with a recording. */
 
 /** A Float32Array that grows: rows of `columns` values. */
-export class GrowingTable {
+export class GrowableTable {
   #values: Float32Array;
   #length = 0;
 
@@ -35,7 +35,7 @@ export class GrowingTable {
 }
 
 /** A Float64Array that grows: 8 bytes a value, so that ten hours of 100 ms points take 3 MB. */
-export class GrowingSeries {
+export class GrowableArray {
   #values = new Float64Array(1024);
   #length = 0;
 
@@ -61,9 +61,9 @@ const MOST_VALUES = 4_194_304;
  * Sums over time in bounded memory: when the table is full, each two rows become one of twice the length. So ten hours
  * of 24 channels take no more room than ten minutes; only the steps are coarser.
  */
-export class FoldingTable {
+export class DecimatingSeries {
   readonly #rowsMost: number;
-  #table: GrowingTable;
+  #table: GrowableTable;
   #fold = 1;
   #parts = 0;
   #row: Float32Array | undefined;
@@ -73,7 +73,7 @@ export class FoldingTable {
     most = MOST_VALUES,
   ) {
     this.#rowsMost = Math.max(2, 2 * Math.floor(most / columns / 2));
-    this.#table = new GrowingTable(columns);
+    this.#table = new GrowableTable(columns);
   }
 
   /** How many rows as they came make one of the table. */
@@ -93,7 +93,7 @@ export class FoldingTable {
 
   #halve(): void {
     const full = this.#table.values();
-    const half = new GrowingTable(this.columns);
+    const half = new GrowableTable(this.columns);
     for (let row = 0; row < this.#rowsMost; row += 2) {
       const sum = half.addRow();
       for (let column = 0; column < this.columns; column++)

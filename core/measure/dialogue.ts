@@ -3,7 +3,7 @@ import { loudnessWeight } from "../audio/layout";
 import type { Seconds } from "../audio/units";
 import { ABSOLUTE_GATE, lufsOf } from "./gating";
 import type { MeasurementDefinition } from "./measurement";
-import { BAND_COUNT, BAND_EDGES, HOPS_PER_TICK, hopStart, TICKS_PER_SECOND } from "./analysis-block";
+import { BAND_COUNT, BAND_EDGES, HOPS_PER_BLOCK, hopStart, BLOCKS_PER_SECOND } from "./analysis-block";
 
 export interface DialogueFigures {
   /** Loudness of the stretches that seem to be speech: an estimate; `null` where there are none. */
@@ -16,7 +16,7 @@ export interface DialogueFigures {
 
 /** Speech is judged over a second at a time, each half second. */
 const WINDOW_HOPS = 100;
-const STEP_TICKS = TICKS_PER_SECOND / 2;
+const STEP_TICKS = BLOCKS_PER_SECOND / 2;
 /** Syllables come at this pace, in 1/s. */
 const SYLLABLES = { from: 2, to: 9 };
 /** Part of the envelope's swing that is at the pace of syllables. */
@@ -63,10 +63,10 @@ export const dialogue: MeasurementDefinition<DialogueFigures> = {
     const bands = BAND_EDGES.flatMap((edge, band) =>
       band < BAND_COUNT && edge >= VOICE.from * 0.9 && edge < VOICE.to ? [band] : [],
     );
-    const voiced = new Float64Array(TICKS_PER_SECOND);
-    const whole = new Float64Array(TICKS_PER_SECOND);
+    const voiced = new Float64Array(BLOCKS_PER_SECOND);
+    const whole = new Float64Array(BLOCKS_PER_SECOND);
     const stretches: { first: number; last: number }[] = [];
-    const energies = new Float64Array(TICKS_PER_SECOND);
+    const energies = new Float64Array(BLOCKS_PER_SECOND);
     let ticks = 0;
     let speechTicks = 0;
     let energy = 0;
@@ -84,11 +84,11 @@ export const dialogue: MeasurementDefinition<DialogueFigures> = {
     };
     /** Marks the second that ends with the last tick. */
     const mark = () => {
-      const first = Math.max(0, ticks - TICKS_PER_SECOND);
+      const first = Math.max(0, ticks - BLOCKS_PER_SECOND);
       const last = stretches[stretches.length - 1];
       const from = last && last.last >= first ? last.last : first;
       for (let tick = from; tick < ticks; tick++) {
-        const power = energies[tick % TICKS_PER_SECOND]!;
+        const power = energies[tick % BLOCKS_PER_SECOND]!;
         speechTicks++;
         if (lufsOf(power) < ABSOLUTE_GATE) continue;
         energy += power;
@@ -100,15 +100,15 @@ export const dialogue: MeasurementDefinition<DialogueFigures> = {
 
     return {
       tick({ index, hops: count, weighted, bands: powers, hasBands }) {
-        if (count < HOPS_PER_TICK) return;
-        const slot = index % TICKS_PER_SECOND;
+        if (count < HOPS_PER_BLOCK) return;
+        const slot = index % BLOCKS_PER_SECOND;
         energies[slot] = 0;
-        for (let hop = 0; hop < HOPS_PER_TICK; hop++) {
-          const number = index * HOPS_PER_TICK + hop;
+        for (let hop = 0; hop < HOPS_PER_BLOCK; hop++) {
+          const number = index * HOPS_PER_BLOCK + hop;
           let sum = 0;
-          for (let c = 0; c < weights.length; c++) sum += weights[c]! * weighted[c * HOPS_PER_TICK + hop]!;
+          for (let c = 0; c < weights.length; c++) sum += weights[c]! * weighted[c * HOPS_PER_BLOCK + hop]!;
           hops[number % WINDOW_HOPS] = sum / (hopStart(number + 1, sampleRate) - hopStart(number, sampleRate));
-          energies[slot]! += hops[number % WINDOW_HOPS]! / HOPS_PER_TICK;
+          energies[slot]! += hops[number % WINDOW_HOPS]! / HOPS_PER_BLOCK;
         }
         voiced[slot] = 0;
         whole[slot] = 0;
@@ -118,15 +118,15 @@ export const dialogue: MeasurementDefinition<DialogueFigures> = {
           for (let band = 0; band < BAND_COUNT; band++) whole[slot]! += powers[c * BAND_COUNT + band]!;
         }
         ticks = index + 1;
-        if (ticks >= TICKS_PER_SECOND && ticks % STEP_TICKS === 0 && seemsSpeech()) mark();
+        if (ticks >= BLOCKS_PER_SECOND && ticks % STEP_TICKS === 0 && seemsSpeech()) mark();
       },
       result: () => ({
         figures: {
           dialogueLufs: energyFrames === 0 ? null : finiteOrNull(lufsOf(energy / energyFrames)),
           dialoguePercent: ticks === 0 ? 0 : (100 * speechTicks) / ticks,
           dialogueStretches: stretches.slice(0, MOST_STRETCHES).map(({ first, last }) => ({
-            startSeconds: first / TICKS_PER_SECOND,
-            endSeconds: last / TICKS_PER_SECOND,
+            startSeconds: first / BLOCKS_PER_SECOND,
+            endSeconds: last / BLOCKS_PER_SECOND,
           })),
         },
       }),

@@ -1,6 +1,6 @@
 /** Runs of exact zeros: nothing was recorded there. */
 import type { Frames } from "../audio/units";
-import type { Run, Tick } from "./analysis-block";
+import type { Run, AnalysisBlock } from "./analysis-block";
 
 /** Shorter runs of zeros happen in quiet 16-bit sound. */
 export const DIGITAL_SILENCE_SECONDS = 0.01;
@@ -16,7 +16,7 @@ export function zeroRuns(
   from: Frames,
   frames: Frames,
   least: Frames,
-  { start, smallest, largest }: Pick<Tick, "start" | "smallest" | "largest">,
+  { start, smallest, largest }: Pick<AnalysisBlock, "start" | "smallest" | "largest">,
 ): Run[] {
   if (largest.every((level, c) => level === 0 && smallest[c] === 0)) return [{ start, length: frames }];
   const runs: Run[] = [];
@@ -45,7 +45,7 @@ export class JoinedRuns {
   }
 
   /** The runs of a tick, each as long as it is by the tick's end. */
-  take(tick: Pick<Tick, "start" | "frames" | "zeroRuns">): Run[] {
+  take(tick: Pick<AnalysisBlock, "start" | "frames" | "zeroRuns">): Run[] {
     const end = tick.start + tick.frames;
     const joined = tick.zeroRuns.map((run) =>
       this.#open && this.#open.start + this.#open.length === run.start

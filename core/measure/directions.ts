@@ -1,6 +1,6 @@
-import type { Curve, MeasurementDefinition } from "./measurement";
-import { FoldingTable } from "./decimating-series";
-import { BAND_COUNT, TICKS_PER_SECOND } from "./analysis-block";
+import type { TimeSeries, MeasurementDefinition } from "./measurement";
+import { DecimatingSeries } from "./decimating-series";
+import { BAND_COUNT, BLOCKS_PER_SECOND } from "./analysis-block";
 
 /** Directions are told apart by this many degrees. */
 export const DIRECTION_STEP = 10;
@@ -13,11 +13,11 @@ const WINDOW_TICKS = 4;
 
 export interface DirectionCurves {
   /** Energy by azimuth over time: column 0 is 180° (behind), then from the left over the front to the right. */
-  azimuths: Curve;
+  azimuths: TimeSeries;
   /** Energy by elevation over time, from below to above. */
-  elevations: Curve;
+  elevations: TimeSeries;
   /** Energy by band (row) and azimuth (column) over the whole. */
-  bandAzimuths: Curve;
+  bandAzimuths: TimeSeries;
 }
 
 const RADIANS = Math.PI / 180;
@@ -47,8 +47,8 @@ export const directions: MeasurementDefinition<object, DirectionCurves> = {
     });
     // Two speakers have no directions worth a map.
     const followed = layout.speakers.length > 2;
-    const azimuths = new FoldingTable(AZIMUTHS);
-    const elevations = new FoldingTable(ELEVATIONS);
+    const azimuths = new DecimatingSeries(AZIMUTHS);
+    const elevations = new DecimatingSeries(ELEVATIONS);
     const bandAzimuths = new Float32Array(BAND_COUNT * AZIMUTHS);
     let azimuthRow: Float32Array | undefined;
     let elevationRow: Float32Array | undefined;
@@ -79,13 +79,13 @@ export const directions: MeasurementDefinition<object, DirectionCurves> = {
         }
       },
       result: () => {
-        const hopSeconds = (WINDOW_TICKS * azimuths.fold) / TICKS_PER_SECOND;
+        const hopSeconds = (WINDOW_TICKS * azimuths.fold) / BLOCKS_PER_SECOND;
         return {
           figures: {},
           curves: {
             azimuths: { hopSeconds, columns: AZIMUTHS, values: azimuths.values() },
             elevations: {
-              hopSeconds: (WINDOW_TICKS * elevations.fold) / TICKS_PER_SECOND,
+              hopSeconds: (WINDOW_TICKS * elevations.fold) / BLOCKS_PER_SECOND,
               columns: ELEVATIONS,
               values: elevations.values(),
             },

@@ -8,7 +8,7 @@ import { clipping } from "./clipping";
 import { correlation } from "./correlation";
 import { dialogue } from "./dialogue";
 import { directions } from "./directions";
-import { headAndTail } from "./leading-trailing-silence";
+import { leadingTrailingSilence } from "./leading-trailing-silence";
 import { hum } from "./hum";
 import { level } from "./level";
 import { LongTermSpectra } from "./long-term-spectra";
@@ -21,7 +21,7 @@ import { peakCurve } from "./peak-curve";
 import { peakToLoudness } from "./peak-to-loudness";
 import { spectrum } from "./spectrum";
 import { stereo } from "./stereo";
-import type { SegmentSpectra, Tick } from "./analysis-block";
+import type { SegmentSpectra, AnalysisBlock } from "./analysis-block";
 import { truePeak } from "./true-peak";
 
 /** Every measurement. A new one: its file, and a line here. */
@@ -31,7 +31,7 @@ export const MEASUREMENTS = [
   peakToLoudness,
   level,
   noiseFloor,
-  headAndTail,
+  leadingTrailingSilence,
   clipping,
   nonFinite,
   correlation,
@@ -82,7 +82,7 @@ export interface Measured {
  * All measurements, from ticks: those of one pass, or of segments that were analysed apart, handed over in order. The
  * figures are the same to the bit.
  */
-export class TickMeasurer {
+export class BlockMeasurer {
   readonly #running: Measurement<object>[];
   readonly #spectra = new LongTermSpectra();
   #frames: Frames = 0;
@@ -91,7 +91,7 @@ export class TickMeasurer {
     this.#running = MEASUREMENTS.map((definition) => definition.create(format));
   }
 
-  tick(tick: Tick): void {
+  tick(tick: AnalysisBlock): void {
     for (const measurement of this.#running) measurement.tick?.(tick);
     this.#frames = tick.start + tick.frames;
   }
@@ -122,12 +122,12 @@ export class TickMeasurer {
 
 /** All measurements in one pass over planar blocks of any size, which never change the result. */
 export class Measurer {
-  readonly #ticks: TickMeasurer;
+  readonly #ticks: BlockMeasurer;
   readonly #analysis: Analysis;
   #finished = false;
 
   constructor(readonly format: StreamFormat) {
-    this.#ticks = new TickMeasurer(format);
+    this.#ticks = new BlockMeasurer(format);
     this.#analysis = new Analysis(format, this.#ticks);
   }
 

@@ -3,7 +3,7 @@ import { solve } from "../math/linear-system";
 import type { Hertz } from "../audio/units";
 
 /** Coefficients of one second-order section, normalised to a0 = 1. */
-export interface Biquad {
+export interface WeightingStage {
   b0: number;
   b1: number;
   b2: number;
@@ -26,7 +26,7 @@ const highPassNorm = (sampleRate: Hertz): number => {
   return 1 + k / HIGH_PASS.q + k * k;
 };
 
-function shelfByBilinearTransform(sampleRate: Hertz): Biquad {
+function shelfByBilinearTransform(sampleRate: Hertz): WeightingStage {
   const k = tan((PI * SHELF.f0) / sampleRate);
   const vh = exp10(SHELF.gainDb / 20);
   const vb = exp(log(vh) * BAND_EXPONENT);
@@ -41,7 +41,7 @@ function shelfByBilinearTransform(sampleRate: Hertz): Biquad {
 }
 
 /** |H|² of a section at `hertz`. */
-export function powerResponse({ b0, b1, b2, a1, a2 }: Biquad, hertz: Hertz, sampleRate: Hertz): number {
+export function powerResponse({ b0, b1, b2, a1, a2 }: WeightingStage, hertz: Hertz, sampleRate: Hertz): number {
   const w = (2 * PI * hertz) / sampleRate;
   const [c1, s1, c2, s2] = [cos(w), sin(w), cos(2 * w), sin(2 * w)];
   const numerator = (b0 + b1 * c1 + b2 * c2) ** 2 + (b1 * s1 + b2 * s2) ** 2;
@@ -65,7 +65,7 @@ function spectralFactor(q0: number, q1: number, q2: number): [number, number, nu
  * bilinear transform would bend the shelf there. |H|² of any section is a ratio of two parabolas in φ = sin²(ω/2),
  * which is fitted by least squares (Sanathanan & Koerner 1963).
  */
-function shelfByMagnitude(sampleRate: Hertz): Biquad {
+function shelfByMagnitude(sampleRate: Hertz): WeightingStage {
   const wanted = shelfByBilinearTransform(STANDARD_RATE);
   const points = Array.from({ length: FIT_POINTS }, (_, i) => {
     const hertz = (sampleRate / 2) * ((i + 0.5) / FIT_POINTS);
@@ -94,7 +94,7 @@ function shelfByMagnitude(sampleRate: Hertz): Biquad {
  * that 48 kHz gives the standard's coefficients: by the bilinear transform, below 44.1 kHz by the magnitude. The
  * high-pass numerator keeps the prototype's gain: the standard's 1, −2, 1 belongs to 48 kHz.
  */
-export function kWeighting(sampleRate: Hertz): { shelf: Biquad; highPass: Biquad } {
+export function kWeighting(sampleRate: Hertz): { shelf: WeightingStage; highPass: WeightingStage } {
   const shelf = sampleRate < LOWEST_BILINEAR_RATE ? shelfByMagnitude(sampleRate) : shelfByBilinearTransform(sampleRate);
   const kh = tan((PI * HIGH_PASS.f0) / sampleRate);
   const norm = highPassNorm(sampleRate);

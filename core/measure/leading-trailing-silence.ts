@@ -3,10 +3,10 @@ import type { Seconds } from "../audio/units";
 import { JoinedRuns } from "./digital-silence";
 import type { MeasurementDefinition } from "./measurement";
 import { PartPowers } from "./part-powers";
-import { GrowingTable } from "./decimating-series";
+import { GrowableTable } from "./decimating-series";
 import { PART_SECONDS } from "./analysis-block";
 
-export interface HeadAndTailFigures {
+export interface LeadingTrailingSilenceFigures {
   /** Digital silence before the first and after the last sample that is not 0; the whole length where all is. */
   headSilenceSeconds: Seconds;
   tailSilenceSeconds: Seconds;
@@ -50,14 +50,14 @@ export function wantedStretch(rmsDbfs: Float32Array): { first: number; last: num
 }
 
 /** Silence and room tone before and after what the recording is for. */
-export const headAndTail: MeasurementDefinition<HeadAndTailFigures> = {
+export const leadingTrailingSilence: MeasurementDefinition<LeadingTrailingSilenceFigures> = {
   id: "head-and-tail",
   help: "Digital silence and room tone at head and tail",
   source: "Resonum: exact zeros in all channels; 50 ms RMS at least 12 dB over the floor is wanted sound",
   create({ sampleRate, layout }) {
     const joined = new JoinedRuns();
     const powers = new PartPowers(layout.speakers.length, sampleRate);
-    const levels = new GrowingTable();
+    const levels = new GrowableTable();
     let zeros = 0;
     let frames = 0;
     return {

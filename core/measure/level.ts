@@ -2,7 +2,7 @@ import { finiteOrNull, gainToDb, powerToDb } from "../audio/decibel";
 import type { Seconds } from "../audio/units";
 import type { MeasurementDefinition } from "./measurement";
 import { HALF_SECOND_PARTS, PartPowers } from "./part-powers";
-import { HOPS_PER_TICK, PART_SECONDS } from "./analysis-block";
+import { HOPS_PER_BLOCK, PART_SECONDS } from "./analysis-block";
 
 export interface LevelFigures {
   samplePeakDbfs: number | null;
@@ -71,7 +71,7 @@ export const level: MeasurementDefinition<LevelFigures> = {
         for (let c = 0; c < count; c++) {
           peaks[c] = Math.max(peaks[c]!, tick.largest[c]!, -tick.smallest[c]!);
           sums[c]! += tick.sum[c]!;
-          for (let hop = 0; hop < HOPS_PER_TICK; hop++) squares[c]! += tick.energy[c * HOPS_PER_TICK + hop]!;
+          for (let hop = 0; hop < HOPS_PER_BLOCK; hop++) squares[c]! += tick.energy[c * HOPS_PER_BLOCK + hop]!;
         }
         total += tick.frames;
         powers.each(tick, (all, perChannel) => {

@@ -2,8 +2,8 @@
  * Loudness windows over hops of 10 ms of channel-weighted, K-weighted energy: all loudness figures are functions of
  * these. Keeps the last 3 s of hops and one momentary and one short-term value for each 100 ms of the past.
  */
-import { HOPS_PER_SECOND, HOPS_PER_TICK } from "./analysis-block";
-import { GrowingSeries, SlidingSum } from "./decimating-series";
+import { HOPS_PER_SECOND, HOPS_PER_BLOCK } from "./analysis-block";
+import { GrowableArray, SlidingSum } from "./decimating-series";
 
 const MOMENTARY_HOPS = 40;
 const SHORT_TERM_HOPS = 300;
@@ -11,8 +11,8 @@ const SHORT_TERM_HOPS = 300;
 export class LoudnessWindows {
   readonly #momentarySum = new SlidingSum(MOMENTARY_HOPS);
   readonly #shortTermSum = new SlidingSum(SHORT_TERM_HOPS);
-  readonly #momentary = new GrowingSeries();
-  readonly #shortTerm = new GrowingSeries();
+  readonly #momentary = new GrowableArray();
+  readonly #shortTerm = new GrowableArray();
   #hop = 0;
   momentaryMax = 0;
   shortTermMax = 0;
@@ -34,7 +34,7 @@ export class LoudnessWindows {
       this.shortTermMax = shortTerm;
       this.shortTermMaxSeconds = seconds;
     }
-    if (this.#hop % HOPS_PER_TICK === 0) {
+    if (this.#hop % HOPS_PER_BLOCK === 0) {
       this.#momentary.push(momentary);
       this.#shortTerm.push(shortTerm);
     }

@@ -2,8 +2,8 @@ import { finiteOrNull, powerToDb } from "../audio/decibel";
 import { loudnessWeight } from "../audio/layout";
 import { integratedLoudness, loudnessRange, lufsOf } from "./gating";
 import { LoudnessWindows } from "./loudness-windows";
-import type { Curve, MeasurementDefinition } from "./measurement";
-import { HOPS_PER_TICK, hopStart, TICKS_PER_SECOND } from "./analysis-block";
+import type { TimeSeries, MeasurementDefinition } from "./measurement";
+import { HOPS_PER_BLOCK, hopStart, BLOCKS_PER_SECOND } from "./analysis-block";
 
 export interface LoudnessFigures {
   integratedLufs: number | null;
@@ -18,12 +18,12 @@ export interface LoudnessFigures {
 }
 
 export interface LoudnessCurves {
-  momentaryLufs: Curve;
-  shortTermLufs: Curve;
+  momentaryLufs: TimeSeries;
+  shortTermLufs: TimeSeries;
 }
 
-const curveOf = (energies: Float64Array): Curve => ({
-  hopSeconds: 1 / TICKS_PER_SECOND,
+const curveOf = (energies: Float64Array): TimeSeries => ({
+  hopSeconds: 1 / BLOCKS_PER_SECOND,
   columns: 1,
   values: Float32Array.from(energies, lufsOf),
 });
@@ -42,11 +42,11 @@ export const loudness: MeasurementDefinition<LoudnessFigures, LoudnessCurves> = 
         for (let hop = 0; hop < hops; hop++) {
           let energy = 0;
           for (let c = 0; c < weights.length; c++) {
-            const part = weights[c]! * weighted[c * HOPS_PER_TICK + hop]!;
+            const part = weights[c]! * weighted[c * HOPS_PER_BLOCK + hop]!;
             totals[c]! += part;
             energy += part;
           }
-          const number = index * HOPS_PER_TICK + hop;
+          const number = index * HOPS_PER_BLOCK + hop;
           windows.push(energy / (hopStart(number + 1, sampleRate) - hopStart(number, sampleRate)));
         }
       },

@@ -1,7 +1,7 @@
 import type { FrameSource } from "../audio/frame-source";
 import { type StreamRange } from "../audio/stage";
 import { Cancelled, type Cancellation } from "../audio/cancellation";
-import { folded, type FoldMatrix } from "../audio/downmix";
+import { downmixed, type DownmixMatrix } from "../audio/downmix";
 import type { Layout } from "../audio/layout";
 import { emptyPlanar, framesOf } from "../audio/units";
 import { Measurer, type Measured } from ".";
@@ -12,7 +12,7 @@ export interface MeasureOptions {
   /** The stretch that is measured; absent for all of it. Times in the figures are those of the stretch. */
   range?: StreamRange | undefined;
   /** Measures what the channels fold to; `layout` is then that of the fold. */
-  fold?: FoldMatrix | undefined;
+  fold?: DownmixMatrix | undefined;
   cancellation?: Cancellation | undefined;
   /** Told the fraction done, 0…1, with what was measured so far on demand. */
   onProgress?: ((fraction: number, soFar: () => Measured) => void) | undefined;
@@ -42,7 +42,7 @@ export async function measureSource(
     const block = await source.read(frame, count, turns[((frame - start) / step) % 2]);
     const frames = framesOf(block);
     return () => {
-      measurer.process(fold ? folded(block, fold, frames) : block, frames);
+      measurer.process(fold ? downmixed(block, fold, frames) : block, frames);
       return frames;
     };
   };

@@ -1,10 +1,10 @@
 import type { StreamFormat } from "../audio/stream-format";
 import type { Seconds } from "../audio/units";
 import type { LongTermSpectra } from "./long-term-spectra";
-import type { Tick } from "./analysis-block";
+import type { AnalysisBlock } from "./analysis-block";
 
 /** What changes over time: a row of `columns` values each `hopSeconds`, the first at `hopSeconds`. */
-export interface Curve {
+export interface TimeSeries {
   hopSeconds: Seconds;
   columns: number;
   /** [row][column] */
@@ -14,7 +14,7 @@ export interface Curve {
 /** A running measurement over the ticks of a recording, in order. */
 export interface Measurement<Figures, Curves = object> {
   /** Takes the next tick; its tables are only read, and hold for this call alone. */
-  tick?(tick: Tick): void;
+  tick?(tick: AnalysisBlock): void;
   /** The figures of all so far, with the spectra of all whole segments so far. May be asked at any time, and again. */
   result(spectra: LongTermSpectra): { figures: Figures; curves?: Curves };
 }

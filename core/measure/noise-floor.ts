@@ -1,9 +1,9 @@
 import { finiteOrNull, powerToDb } from "../audio/decibel";
 import type { Seconds } from "../audio/units";
 import { DIGITAL_SILENCE_SECONDS, JoinedRuns } from "./digital-silence";
-import type { Curve, MeasurementDefinition } from "./measurement";
+import type { TimeSeries, MeasurementDefinition } from "./measurement";
 import { HALF_SECOND_PARTS, PartPowers } from "./part-powers";
-import { GrowingTable } from "./decimating-series";
+import { GrowableTable } from "./decimating-series";
 import { PART_SECONDS, type Run } from "./analysis-block";
 
 export interface NoiseFloorFigures {
@@ -14,7 +14,7 @@ export interface NoiseFloorFigures {
 }
 
 /** The quietest half second that is not digital silence: what a noise-floor limit is held against. */
-export const noiseFloor: MeasurementDefinition<NoiseFloorFigures, { rmsDbfs: Curve }> = {
+export const noiseFloor: MeasurementDefinition<NoiseFloorFigures, { rmsDbfs: TimeSeries }> = {
   id: "noise-floor",
   help: "Lowest RMS over any 500 ms, leaving out digital silence; RMS each 50 ms",
   source: "Resonum: 500 ms windows each 50 ms, over all channels",
@@ -23,7 +23,7 @@ export const noiseFloor: MeasurementDefinition<NoiseFloorFigures, { rmsDbfs: Cur
     const powers = new PartPowers(layout.speakers.length, sampleRate);
     const joined = new JoinedRuns();
     const ring = new Float64Array(HALF_SECOND_PARTS);
-    const curve = new GrowingTable();
+    const curve = new GrowableTable();
     let parts = 0;
     let lastSilent = -Infinity;
     let lowest = Infinity;

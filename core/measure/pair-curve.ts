@@ -1,5 +1,5 @@
 import { correlationOf } from "./correlation";
-import type { Curve } from "./measurement";
+import type { TimeSeries } from "./measurement";
 import { pairsOf } from "./analysis-block";
 
 /** Quieter windows are silence: −80 dBFS. */
@@ -22,7 +22,7 @@ export interface PairCurve {
  * weaker channel is within `withinDb` of the stronger; Infinity judges all that sounds.
  */
 export function pairCurves(
-  { values, columns, hopSeconds }: Curve,
+  { values, columns, hopSeconds }: TimeSeries,
   speakers: readonly { lfe: boolean }[],
   sampleRate: number,
   withinDb: number,

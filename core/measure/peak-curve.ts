@@ -1,15 +1,15 @@
 import { gainToDb } from "../audio/decibel";
-import type { Curve, MeasurementDefinition } from "./measurement";
-import { GrowingTable } from "./decimating-series";
-import { TICKS_PER_SECOND } from "./analysis-block";
+import type { TimeSeries, MeasurementDefinition } from "./measurement";
+import { GrowableTable } from "./decimating-series";
+import { BLOCKS_PER_SECOND } from "./analysis-block";
 
 /** Largest |sample| of any channel in each 100 ms: from it limiting is predicted before anything is rendered. */
-export const peakCurve: MeasurementDefinition<object, { samplePeakDbfs: Curve }> = {
+export const peakCurve: MeasurementDefinition<object, { samplePeakDbfs: TimeSeries }> = {
   id: "peak-curve",
   help: "Sample peak over time, for predictions",
   source: "Resonum",
   create() {
-    const points = new GrowingTable();
+    const points = new GrowableTable();
     return {
       tick({ largest, smallest }) {
         let peak = 0;
@@ -18,7 +18,7 @@ export const peakCurve: MeasurementDefinition<object, { samplePeakDbfs: Curve }>
       },
       result: () => ({
         figures: {},
-        curves: { samplePeakDbfs: { hopSeconds: 1 / TICKS_PER_SECOND, columns: 1, values: points.values() } },
+        curves: { samplePeakDbfs: { hopSeconds: 1 / BLOCKS_PER_SECOND, columns: 1, values: points.values() } },
       }),
     };
   },

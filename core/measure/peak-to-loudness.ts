@@ -3,7 +3,7 @@ import { loudnessWeight } from "../audio/layout";
 import type { Seconds } from "../audio/units";
 import { ABSOLUTE_GATE, lufsOf } from "./gating";
 import type { MeasurementDefinition } from "./measurement";
-import { HOPS_PER_TICK, TICKS_PER_SECOND } from "./analysis-block";
+import { HOPS_PER_BLOCK, BLOCKS_PER_SECOND } from "./analysis-block";
 
 export interface PeakToLoudnessFigures {
   /** Lowest difference of true peak and short-term loudness, both of the same 3 s; `null` where nothing is loud. */
@@ -30,14 +30,14 @@ export const peakToLoudness: MeasurementDefinition<PeakToLoudnessFigures> = {
     let lowestSeconds = 0;
     return {
       tick({ index, hops, weighted, truePeak }) {
-        if (hops < HOPS_PER_TICK) return;
+        if (hops < HOPS_PER_BLOCK) return;
         for (let c = 0; c < weights.length; c++) {
           let sum = 0;
-          for (let hop = 0; hop < HOPS_PER_TICK; hop++) sum += weighted[c * HOPS_PER_TICK + hop]!;
+          for (let hop = 0; hop < HOPS_PER_BLOCK; hop++) sum += weighted[c * HOPS_PER_BLOCK + hop]!;
           energy += weights[c]! * sum;
           if (truePeak[c]! > peak) peak = truePeak[c]!;
         }
-        if ((index + 1) % TICKS_PER_SECOND !== 0) return;
+        if ((index + 1) % BLOCKS_PER_SECOND !== 0) return;
         energies[seconds % WINDOW_SECONDS] = energy;
         peaks[seconds % WINDOW_SECONDS] = peak;
         energy = 0;

@@ -2,22 +2,22 @@
 import type { FrameSource } from "../audio/frame-source";
 import { framesOf } from "../audio/units";
 import { Analysis, SEGMENT_TICKS, segmentEnd, segmentLead } from "./analysis";
-import { TickMeasurer, type Measured } from ".";
+import { BlockMeasurer, type Measured } from ".";
 import type { StreamFormat } from "../audio/stream-format";
-import { pairsOf, tickStart, type SegmentSpectra } from "./analysis-block";
-import { TickRecorder, ticksOf, type TickRecord } from "./analysis-block-record";
+import { pairsOf, blockStart, type SegmentSpectra } from "./analysis-block";
+import { AnalysisBlockRecorder, ticksOf, type AnalysisBlockRecord } from "./analysis-block-record";
 
 const READ_FRAMES = 65_536;
 
 /** What an analysis of a segment tells: plain data, to be sent from thread to thread. */
 export interface AnalysedSegment {
-  ticks: TickRecord;
+  ticks: AnalysisBlockRecord;
   spectra: SegmentSpectra | null;
 }
 
 /** How many segments there are. */
 export const segmentsOf = (frames: number, sampleRate: number): number =>
-  Math.max(1, Math.ceil(frames / tickStart(SEGMENT_TICKS, sampleRate)));
+  Math.max(1, Math.ceil(frames / blockStart(SEGMENT_TICKS, sampleRate)));
 
 export async function analyseSegment(
   source: FrameSource,
@@ -25,7 +25,7 @@ export async function analyseSegment(
   segment: number,
 ): Promise<AnalysedSegment> {
   const { speakers } = format.layout;
-  const recorder = new TickRecorder(speakers.length, pairsOf(speakers).length, SEGMENT_TICKS);
+  const recorder = new AnalysisBlockRecorder(speakers.length, pairsOf(speakers).length, SEGMENT_TICKS);
   const analysed: AnalysedSegment = { ticks: recorder.record, spectra: null };
   const analysis = new Analysis(
     format,
@@ -44,14 +44,14 @@ export async function analyseSegment(
 
 /** Puts segments together, in their order. */
 export class SegmentMerger {
-  readonly #measurer: TickMeasurer;
+  readonly #measurer: BlockMeasurer;
   readonly #channels: number;
   readonly #pairs: number;
   readonly #waiting = new Map<number, AnalysedSegment>();
   #next = 0;
 
   constructor(format: StreamFormat) {
-    this.#measurer = new TickMeasurer(format);
+    this.#measurer = new BlockMeasurer(format);
     this.#channels = format.layout.speakers.length;
     this.#pairs = pairsOf(format.layout.speakers).length;
   }

@@ -1,7 +1,7 @@
 import { exp10, log10 } from "../math/deterministic-math";
 import { finiteOrNull, powerToDb } from "../audio/decibel";
 import type { Hertz } from "../audio/units";
-import type { Curve, MeasurementDefinition } from "./measurement";
+import type { TimeSeries, MeasurementDefinition } from "./measurement";
 
 export interface SpectrumFigures {
   /** Mean over channels and time in the third-octave bands 20 Hz … 20 kHz; `null` above half the rate and in silence. */
@@ -73,7 +73,7 @@ function tiltOf(levels: (number | null)[]): number | null {
  * Long-term spectrum. The curve has a row each for average, peak and floor of all channels, then the average of each
  * channel, in bands of 1/24 octave, dBFS; NaN above half the rate.
  */
-export const spectrum: MeasurementDefinition<SpectrumFigures, { spectraDbfs: Curve }> = {
+export const spectrum: MeasurementDefinition<SpectrumFigures, { spectraDbfs: TimeSeries }> = {
   id: "spectrum",
   help: "Long-term spectrum in third octaves, its tilt, and in 1/24 octaves average, peak and floor",
   source: "IEC 61260-1, base-10 bands; Hann windows of about 170 ms each 200 ms",

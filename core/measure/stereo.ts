@@ -1,8 +1,8 @@
 import { finiteOrNull, powerToDb } from "../audio/decibel";
 import { integratedLoudness } from "./gating";
 import type { MeasurementDefinition } from "./measurement";
-import { GrowingSeries, SlidingSum } from "./decimating-series";
-import { HOPS_PER_TICK } from "./analysis-block";
+import { GrowableArray, SlidingSum } from "./decimating-series";
+import { HOPS_PER_BLOCK } from "./analysis-block";
 
 export interface StereoFigures {
   /** Loudness of the left side over that of the right; `null` unless stereo, and where a side is silent. */
@@ -19,7 +19,7 @@ const BLOCK_TICKS = 4;
 /** Mean squares of 400 ms blocks, each 100 ms. */
 class Blocks {
   readonly #sum = new SlidingSum(BLOCK_TICKS);
-  readonly #series = new GrowingSeries();
+  readonly #series = new GrowableArray();
 
   push(meanSquare: number): void {
     this.#sum.push(meanSquare);
@@ -45,13 +45,13 @@ export const stereo: MeasurementDefinition<StereoFigures> = {
     let [power, product] = [0, 0];
     return {
       tick({ frames, hops, weighted, weightedCross, energy, products }) {
-        for (let hop = 0; hop < HOPS_PER_TICK; hop++) power += energy[hop]! + energy[HOPS_PER_TICK + hop]!;
+        for (let hop = 0; hop < HOPS_PER_BLOCK; hop++) power += energy[hop]! + energy[HOPS_PER_BLOCK + hop]!;
         product += products[0]!;
-        if (hops < HOPS_PER_TICK) return;
+        if (hops < HOPS_PER_BLOCK) return;
         let [l, r, cross] = [0, 0, 0];
-        for (let hop = 0; hop < HOPS_PER_TICK; hop++) {
+        for (let hop = 0; hop < HOPS_PER_BLOCK; hop++) {
           l += weighted[hop]!;
-          r += weighted[HOPS_PER_TICK + hop]!;
+          r += weighted[HOPS_PER_BLOCK + hop]!;
           cross += weightedCross[hop]!;
         }
         left += l;

@@ -1,5 +1,5 @@
 import { PEAK_CHUNK, PEAK_FILTER, PEAK_MARGIN, raiseToHighest, type Peak } from "../kernels/intersample-peak";
-import { scoutedSamples } from "../kernels/true-peak-prescan";
+import { prescannedSamples } from "../kernels/true-peak-prescan";
 import { finiteOrNull, gainToDb } from "../audio/decibel";
 import type { Frames } from "../audio/units";
 import type { MeasurementDefinition } from "./measurement";
@@ -17,7 +17,7 @@ const WINDOW = CHUNK + 2 * PEAK_MARGIN;
 /** Running true peak of one channel, for meters: the largest magnitude of the interpolated waveform so far. */
 export class TruePeakChannel {
   /** Margin before, the chunk, margin after. */
-  readonly #room = scoutedSamples(WINDOW);
+  readonly #room = prescannedSamples(WINDOW);
   readonly #peak: Peak = { level: 0, frame: 0 };
   #filled = PEAK_MARGIN; // silence lies before the first sample
 

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { VALUES } from "./waveform-peaks";
-import { BIN, binsOf, SegmentBins } from "./waveform-peak-cache";
+import { BIN, binsOf, WaveformPeakCache } from "./waveform-peak-cache";
 
 describe("bins of repaired segments", () => {
   const ramp = Float32Array.from({ length: 4 * BIN }, (_, i) => i / (4 * BIN));
@@ -11,7 +11,7 @@ describe("bins of repaired segments", () => {
     expect(bins![VALUES + 2]!).toBeCloseTo(0.377, 2);
   });
   it("are drawn over what was there, where they are known and the view is wide enough", () => {
-    const segments = new SegmentBins(4 * BIN);
+    const segments = new WaveformPeakCache(4 * BIN);
     segments.put(1, binsOf([ramp]));
     const columns = () => [new Float32Array(4 * VALUES).fill(9)];
     const wide = columns();
@@ -23,8 +23,8 @@ describe("bins of repaired segments", () => {
     expect(close).toEqual(columns());
   });
   it("are kept by the hundreds, the oldest given up", () => {
-    const segments = new SegmentBins(BIN);
-    for (let i = 0; i <= SegmentBins.MOST; i++) segments.put(i, [new Float32Array([0.1, 0.2, 0.3])]);
+    const segments = new WaveformPeakCache(BIN);
+    for (let i = 0; i <= WaveformPeakCache.MOST; i++) segments.put(i, [new Float32Array([0.1, 0.2, 0.3])]);
     const columns = [new Float32Array(2 * VALUES).fill(9)];
     segments.drawOver(columns, 0, BIN);
     expect(columns[0]![0]).toBe(9);

@@ -24,7 +24,7 @@ export const binsOf = (block: Planar): Float32Array[] =>
   });
 
 /** Bins of those segments of a repaired recording that are made; a few hundred are kept. */
-export class SegmentBins {
+export class WaveformPeakCache {
   static readonly MOST = 600;
   readonly #segments = new Map<number, Float32Array[]>();
 
@@ -35,7 +35,7 @@ export class SegmentBins {
 
   put(segment: number, bins: Float32Array[]): void {
     this.#segments.set(segment, bins);
-    if (this.#segments.size > SegmentBins.MOST) this.#segments.delete(this.#segments.keys().next().value!);
+    if (this.#segments.size > WaveformPeakCache.MOST) this.#segments.delete(this.#segments.keys().next().value!);
   }
 
   /** Puts what is known over columns from frame `start` on; the rest stays. Columns narrower than a bin are left. */

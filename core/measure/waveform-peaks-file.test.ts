@@ -1,16 +1,16 @@
 import { describe, expect, it } from "vitest";
 import { Measurer } from ".";
-import { BASE_BIN, OverviewBuilder, VALUES } from "./waveform-peaks";
+import { BASE_BIN, WaveformPeaksBuilder, VALUES } from "./waveform-peaks";
 import { layoutNamed } from "../audio/layout";
 import { slicePlanar } from "../audio/units";
 import { noise } from "../testing/signals";
 import { FileProblem, MemorySink, memorySource } from "../files/bytes";
-import { HEADER_BYTES, overviewTail, readBins, readCurves, readOverviewHeader } from "./waveform-peaks-file";
+import { HEADER_BYTES, waveformPeaksTail, readBins, readCurves, readWaveformPeaksHeader } from "./waveform-peaks-file";
 
 async function made(blockSize: number) {
   const x = [noise(8.3, 48000, -3, 1), noise(8.3, 48000, -9, 2)];
   const frames = x[0]!.length;
-  const builder = new OverviewBuilder(2, frames);
+  const builder = new WaveformPeaksBuilder(2, frames);
   const measurer = new Measurer({ sampleRate: 48000, layout: layoutNamed("stereo")! });
   const sink = new MemorySink();
   await sink.write(new Uint8Array(HEADER_BYTES));
@@ -28,7 +28,7 @@ async function made(blockSize: number) {
   }
   const coarser = builder.finish();
   await drain();
-  const { tail, header } = overviewTail(
+  const { tail, header } = waveformPeaksTail(
     { sampleRate: 48000, channels: 2, frames },
     base,
     coarser,
@@ -42,12 +42,12 @@ async function made(blockSize: number) {
 describe("overview file", () => {
   it.each(["", "{", '{"version": 1}', "\u0000".repeat(HEADER_BYTES)])("says that %j is none", async (text) => {
     const source = memorySource(new TextEncoder().encode(text));
-    await expect(readOverviewHeader(source)).rejects.toThrow(FileProblem);
+    await expect(readWaveformPeaksHeader(source)).rejects.toThrow(FileProblem);
   });
   it("holds the true extremes and RMS of each bin at every level", async () => {
     const { x, frames, bytes } = await made(5000);
     const source = memorySource(bytes);
-    const header = await readOverviewHeader(source);
+    const header = await readWaveformPeaksHeader(source);
     expect(header.levels.length).toBeGreaterThan(1);
     for (const level of header.levels) {
       expect(level.count).toBe(Math.ceil(frames / level.binFrames));
@@ -68,7 +68,7 @@ describe("overview file", () => {
   });
   it("gives its curves back", async () => {
     const source = memorySource((await made(48000)).bytes);
-    const curves = await readCurves(source, await readOverviewHeader(source));
+    const curves = await readCurves(source, await readWaveformPeaksHeader(source));
     expect(curves.momentaryLufs.values).toHaveLength(83);
     expect(curves.samplePeakDbfs.values[10]).toBeCloseTo(-3, 1);
   });

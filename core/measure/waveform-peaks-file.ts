@@ -5,7 +5,7 @@
 import * as z from "zod";
 import { BASE_BIN, LEVEL_FACTOR, VALUES } from "./waveform-peaks";
 import type { Curves } from ".";
-import type { Curve } from "./measurement";
+import type { TimeSeries } from "./measurement";
 import { FileProblem, type ByteSource } from "../files/bytes";
 
 export const HEADER_BYTES = 4096;
@@ -19,16 +19,16 @@ const headerSchema = z.object({
   levels: z.array(tableSchema.extend({ binFrames: z.number() })),
   curves: z.record(z.string(), tableSchema.extend({ hopSeconds: z.number(), columns: z.number() })),
 });
-export type OverviewHeader = z.infer<typeof headerSchema>;
-export type OverviewLevel = OverviewHeader["levels"][number];
-type OverviewCurve = OverviewHeader["curves"][string];
+export type WaveformPeaksHeader = z.infer<typeof headerSchema>;
+export type WaveformPeaksLevel = WaveformPeaksHeader["levels"][number];
+type OverviewCurve = WaveformPeaksHeader["curves"][string];
 
 const floats = (values: Float32Array): Uint8Array =>
   new Uint8Array(values.buffer, values.byteOffset, values.byteLength);
 
 /** What follows the finest level in the file, and the header that describes it all. */
-export function overviewTail(
-  about: Pick<OverviewHeader, "sampleRate" | "channels" | "frames">,
+export function waveformPeaksTail(
+  about: Pick<WaveformPeaksHeader, "sampleRate" | "channels" | "frames">,
   baseValues: number,
   coarser: Float32Array[],
   curves: Curves,
@@ -50,22 +50,22 @@ export function overviewTail(
       binFrames: BASE_BIN * LEVEL_FACTOR ** (index + 1),
     });
   });
-  const tables = Object.entries(curves).map(([name, { values, hopSeconds, columns }]: [string, Curve]) => [
+  const tables = Object.entries(curves).map(([name, { values, hopSeconds, columns }]: [string, TimeSeries]) => [
     name,
     { offset: append(values), count: values.length, hopSeconds, columns },
   ]);
-  const header: OverviewHeader = {
+  const header: WaveformPeaksHeader = {
     version: 2,
     ...about,
     levels,
-    curves: Object.fromEntries(tables) as OverviewHeader["curves"],
+    curves: Object.fromEntries(tables) as WaveformPeaksHeader["curves"],
   };
   const text = JSON.stringify(header).padEnd(HEADER_BYTES, " ");
   return { tail, header: Uint8Array.from(text, (character) => character.charCodeAt(0)) };
 }
 
 /** @throws FileProblem where it is no overview of this version */
-export async function readOverviewHeader(source: ByteSource): Promise<OverviewHeader> {
+export async function readWaveformPeaksHeader(source: ByteSource): Promise<WaveformPeaksHeader> {
   const text = String.fromCharCode(...(await source.read(0, HEADER_BYTES)));
   try {
     return headerSchema.parse(JSON.parse(text));
@@ -84,8 +84,8 @@ async function readFloats(source: ByteSource, offset: number, count: number): Pr
 /** Bins `first`…`first + count` of a level: [bin][channel][min, max, rms]. */
 export function readBins(
   source: ByteSource,
-  header: OverviewHeader,
-  level: OverviewLevel,
+  header: WaveformPeaksHeader,
+  level: WaveformPeaksLevel,
   first: number,
   count: number,
 ) {
@@ -95,7 +95,7 @@ export function readBins(
 }
 
 /** All curves. Those that are only drawn are as large as the recording is long, and no larger than 16 MB each. */
-export async function readCurves(source: ByteSource, header: OverviewHeader): Promise<Curves> {
+export async function readCurves(source: ByteSource, header: WaveformPeaksHeader): Promise<Curves> {
   const read = async ([name, { offset, count, hopSeconds, columns }]: [string, OverviewCurve]) =>
     [name, { hopSeconds, columns, values: await readFloats(source, offset, count) }] as const;
   // The file was written from `Curves`, and its version says which those are.

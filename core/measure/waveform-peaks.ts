@@ -84,7 +84,7 @@ class Level {
 }
 
 /** Builds an overview from blocks of any size. */
-export class OverviewBuilder {
+export class WaveformPeaksBuilder {
   readonly #levels: Level[];
   #position: Frames = 0;
 

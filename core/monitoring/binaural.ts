@@ -70,7 +70,7 @@ class Path {
   }
 }
 
-export class BinauralFold {
+export class BinauralDownmix {
   readonly #paths: (Path[] | null)[];
 
   /** The LFE channel goes to both ears as it is; a single channel stands in front. */

@@ -1,8 +1,8 @@
 /** From the programme's channels to the two sides of what is listened to: which of them, and how they are folded. */
-import { foldDown, foldMatrix, type FoldCoefficients } from "../audio/downmix";
+import { stereoDownmix, downmixMatrix, type DownmixCoefficients } from "../audio/downmix";
 import type { Layout } from "../audio/layout";
 import { framesOf, type Hertz, type Planar } from "../audio/units";
-import { BinauralFold } from "./binaural";
+import { BinauralDownmix } from "./binaural";
 
 /** What of the two sides is listened to: all, the middle, the sides' difference, their sum, or one side in both. */
 export const LISTEN_TO = ["all", "mid", "side", "mono", "left", "right"] as const;
@@ -15,7 +15,7 @@ export interface MonitorSettings {
   listenTo: ListenTo;
   fold: "speakers" | "binaural";
   /** How centre and surrounds go into the sides; the usual ones where absent. */
-  coefficients?: FoldCoefficients | undefined;
+  coefficients?: DownmixCoefficients | undefined;
 }
 
 export const MONITOR_ALL: MonitorSettings = { solo: [], mute: [], listenTo: "all", fold: "speakers" };
@@ -34,19 +34,21 @@ const MIXES: Record<ListenTo, readonly [number, number, number, number]> = {
 const heard = (channel: number, { solo, mute }: MonitorSettings): boolean =>
   solo.length > 0 ? solo.includes(channel) : !mute.includes(channel);
 
-export class Monitor {
+export class MonitorMatrix {
   readonly #gains: readonly (readonly [left: number, right: number])[];
-  readonly #binaural: BinauralFold | undefined;
+  readonly #binaural: BinauralDownmix | undefined;
 
   constructor(
     readonly settings: MonitorSettings,
     readonly layout: Layout,
     sampleRate: Hertz,
   ) {
-    const matrix = settings.coefficients && foldMatrix(layout, "stereo", settings.coefficients);
-    const fold = matrix ? layout.speakers.map((_, c) => [matrix[0]![c]!, matrix[1]![c]!] as const) : foldDown(layout);
+    const matrix = settings.coefficients && downmixMatrix(layout, "stereo", settings.coefficients);
+    const fold = matrix
+      ? layout.speakers.map((_, c) => [matrix[0]![c]!, matrix[1]![c]!] as const)
+      : stereoDownmix(layout);
     this.#gains = fold.map((gains, channel) => (heard(channel, settings) ? gains : [0, 0]));
-    this.#binaural = settings.fold === "binaural" ? new BinauralFold(layout, sampleRate) : undefined;
+    this.#binaural = settings.fold === "binaural" ? new BinauralDownmix(layout, sampleRate) : undefined;
   }
 
   /** Two sides of a block, shape [2][frame]. */

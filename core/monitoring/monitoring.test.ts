@@ -1,10 +1,10 @@
 import { describe, expect, it } from "vitest";
-import { STANDARD_FOLD } from "../audio/downmix";
+import { STANDARD_DOWNMIX } from "../audio/downmix";
 import { layoutNamed } from "../audio/layout";
-import { bandPass, butterworth, SectionFilter } from "../dsp/butterworth";
+import { bandPass, butterworth, BiquadFilter } from "../dsp/butterworth";
 import { memoryFrames, noise, sine } from "../testing/signals";
-import { BinauralFold } from "./binaural";
-import { Monitor, MONITOR_ALL } from "./monitor-matrix";
+import { BinauralDownmix } from "./binaural";
+import { MonitorMatrix, MONITOR_ALL } from "./monitor-matrix";
 import { resampledSource } from "./resampled-source";
 import { Shuttle } from "./shuttle";
 
@@ -16,7 +16,7 @@ const stereo = layoutNamed("stereo")!;
 describe("what is listened to", () => {
   const l = noise(0.1, RATE, -10, 1);
   const r = noise(0.1, RATE, -10, 2);
-  const hear = (change: object) => new Monitor({ ...MONITOR_ALL, ...change }, stereo, RATE).process([l, r]);
+  const hear = (change: object) => new MonitorMatrix({ ...MONITOR_ALL, ...change }, stereo, RATE).process([l, r]);
   it("is the same bits when nothing is chosen", () => {
     const [left, right] = hear({});
     expect(left).toEqual(l);
@@ -34,7 +34,9 @@ describe("what is listened to", () => {
     const wide = layoutNamed("5.1")!;
     const block = wide.speakers.map(({ label }) => (label === "C" ? l : new Float32Array(l.length)));
     const fold = (centreDb: number) =>
-      new Monitor({ ...MONITOR_ALL, coefficients: { ...STANDARD_FOLD, centreDb } }, wide, RATE).process(block)[0];
+      new MonitorMatrix({ ...MONITOR_ALL, coefficients: { ...STANDARD_DOWNMIX, centreDb } }, wide, RATE).process(
+        block,
+      )[0];
     expect(db(rms(fold(-6)) / rms(l))).toBeCloseTo(-6, 2);
     expect(db(rms(fold(0)) / rms(l))).toBeCloseTo(0, 2);
   });
@@ -45,7 +47,7 @@ describe("a spherical head", () => {
   const from = (label: string) => {
     const x = new Float32Array(2400);
     x[200] = 1;
-    return new BinauralFold(wide, RATE).process(
+    return new BinauralDownmix(wide, RATE).process(
       wide.speakers.map((s) => (s.label === label ? x : new Float32Array(2400))),
     );
   };
@@ -71,7 +73,7 @@ describe("a Butterworth filter", () => {
     const level = (hertz: number) => {
       const x = sine(hertz, 0, 0.5, RATE);
       const before = rms(x.subarray(12_000));
-      new SectionFilter(butterworth("low", 1000, order, RATE), 1).process([x]);
+      new BiquadFilter(butterworth("low", 1000, order, RATE), 1).process([x]);
       return db(rms(x.subarray(12_000)) / before);
     };
     expect(level(1000)).toBeCloseTo(-3.01, 1);

@@ -1,5 +1,5 @@
 import type { FrameSource } from "../audio/frame-source";
-import { Interpolation } from "../dsp/sinc-interpolation";
+import { SincInterpolation } from "../dsp/sinc-interpolation";
 import { emptyPlanar, type Frames, type Hertz, type Planar } from "../audio/units";
 
 /**
@@ -9,7 +9,7 @@ import { emptyPlanar, type Frames, type Hertz, type Planar } from "../audio/unit
 export function resampledSource(source: FrameSource, sampleRate: Hertz): FrameSource {
   if (source.sampleRate === sampleRate) return source;
   const ratio = source.sampleRate / sampleRate;
-  const interpolation = new Interpolation(ratio);
+  const interpolation = new SincInterpolation(ratio);
   const { reach } = interpolation;
   const frames = Math.floor(source.frames / ratio);
   return {

@@ -3,7 +3,7 @@ import { bandPass, type Band } from "../dsp/butterworth";
 import type { Frames, Planar } from "../audio/units";
 
 /** A part of what a recording holds, for measuring: one channel of it, a band of it. To be read in order. */
-export function partSource(
+export function soloSource(
   { sampleRate, channels, frames, read }: FrameSource,
   { band, channel }: { band?: Band | undefined; channel?: number | undefined },
 ): FrameSource {

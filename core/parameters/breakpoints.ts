@@ -1,7 +1,7 @@
-import type { Point } from "./parameter";
+import type { Breakpoint } from "./parameter";
 
 /** Index of the first point behind `x`. */
-function behind(points: readonly Point[], x: number): number {
+function behind(points: readonly Breakpoint[], x: number): number {
   let [low, high] = [0, points.length];
   while (low < high) {
     const middle = (low + high) >> 1;
@@ -12,7 +12,7 @@ function behind(points: readonly Point[], x: number): number {
 }
 
 /** A line through points: straight between them, level before the first and behind the last; 0 where there are none. */
-export function lineAt(points: readonly Point[], x: number): number {
+export function envelopeAt(points: readonly Breakpoint[], x: number): number {
   const at = behind(points, x);
   const [before, after] = [points[at - 1], points[at]];
   if (!before) return after?.[1] ?? 0;
@@ -21,15 +21,15 @@ export function lineAt(points: readonly Point[], x: number): number {
 }
 
 /** Points that `line` can do without: the line stays within `tolerance` of where it was (Douglas & Peucker 1973). */
-export function thinned(points: readonly Point[], tolerance: number): Point[] {
+export function decimatedBreakpoints(points: readonly Breakpoint[], tolerance: number): Breakpoint[] {
   if (points.length < 3) return [...points];
   const [first, last] = [points[0]!, points[points.length - 1]!];
   let [farthest, most] = [0, tolerance];
   for (let i = 1; i < points.length - 1; i++) {
-    const away = Math.abs(points[i]![1] - lineAt([first, last], points[i]![0]));
+    const away = Math.abs(points[i]![1] - envelopeAt([first, last], points[i]![0]));
     if (away > most) [farthest, most] = [i, away];
   }
   if (farthest === 0) return [first, last];
-  const head = thinned(points.slice(0, farthest + 1), tolerance);
-  return [...head.slice(0, -1), ...thinned(points.slice(farthest), tolerance)];
+  const head = decimatedBreakpoints(points.slice(0, farthest + 1), tolerance);
+  return [...head.slice(0, -1), ...decimatedBreakpoints(points.slice(farthest), tolerance)];
 }

@@ -47,7 +47,7 @@ export interface RowsParameter {
 }
 
 /** A line through points, x rising: gain over time, or over frequency. */
-export type Point = readonly [x: number, y: number];
+export type Breakpoint = readonly [x: number, y: number];
 
 export interface Axis {
   unit: string;
@@ -55,18 +55,18 @@ export interface Axis {
   max: number;
 }
 
-export interface PointsParameter {
+export interface BreakpointsParameter {
   kind: "points";
   label: string;
   help: string;
   x: Axis;
   y: Axis;
   most: number;
-  default: readonly Point[];
+  default: readonly Breakpoint[];
 }
 
-export type Parameter = PlainParameter | RowsParameter | PointsParameter;
-export type Setting = number | boolean | string | readonly Row[] | readonly Point[];
+export type Parameter = PlainParameter | RowsParameter | BreakpointsParameter;
+export type Setting = number | boolean | string | readonly Row[] | readonly Breakpoint[];
 export type Parameters = Record<string, Parameter>;
 
 type PlainSettingOf<P> = P extends SwitchParameter
@@ -77,8 +77,8 @@ type PlainSettingOf<P> = P extends SwitchParameter
 
 type SettingOf<P extends Parameter> = P extends RowsParameter
   ? readonly { [K in keyof P["of"]]: PlainSettingOf<P["of"][K]> }[]
-  : P extends PointsParameter
-    ? readonly Point[]
+  : P extends BreakpointsParameter
+    ? readonly Breakpoint[]
     : PlainSettingOf<P>;
 
 /** A setting as it comes from outside, before the definition has checked it. */
@@ -140,7 +140,7 @@ export function settingsFrom(entry: Record<string, unknown>, parameters: Paramet
   for (const name of Object.keys(parameters)) {
     const set = entry[name];
     if (typeof set === "number" || typeof set === "boolean" || typeof set === "string") settings[name] = set;
-    else if (Array.isArray(set)) settings[name] = set as Row[] | Point[];
+    else if (Array.isArray(set)) settings[name] = set as Row[] | Breakpoint[];
   }
   return settings;
 }

@@ -1,6 +1,6 @@
 /** A small room of an algorithm's making: a feedback delay network (Jot & Chaigne, AES 90th Convention, 1991). */
 import { exp10 } from "../math/deterministic-math";
-import { butterworth, SectionFilter } from "../dsp/butterworth";
+import { butterworth, BiquadFilter } from "../dsp/butterworth";
 import { slicePlanar } from "../audio/units";
 import { shareOfStep } from "../dsp/dynamics";
 import { StateTables } from "../dsp/state";
@@ -81,7 +81,7 @@ export const ambience: ProcessorDefinition<typeof parameters> = {
     const places = new Int32Array(COUNT);
     const early = new Float32Array(Math.max(1, Math.round((settings.earlyMs / 1000) * sampleRate)));
     const earlyAt = new Int32Array(1);
-    const filter = new SectionFilter(butterworth("high", settings.fromHz, 2, sampleRate), 1);
+    const filter = new BiquadFilter(butterworth("high", settings.fromHz, 2, sampleRate), 1);
     const out = new Float64Array(COUNT);
     return {
       latency: 0,

@@ -4,9 +4,9 @@ import { ChainStage } from "../render/chain-stage";
 import { layoutNamed } from "../audio/layout";
 import { framesOf, slicePlanar, type Planar } from "../audio/units";
 import { joined, noise, sameBits, sine } from "../testing/signals";
-import { movableOf, newChainEntry, PROCESSORS, type ChainEntry } from ".";
-import { parameterOfLine } from "./automation";
-import type { Point } from "../parameters/parameter";
+import { automatableOf, newChainEntry, PROCESSORS, type ChainEntry } from ".";
+import { automatedParameter } from "./automation";
+import type { Breakpoint } from "../parameters/parameter";
 
 const FORMAT = { sampleRate: 48000, layout: layoutNamed("mono")! };
 
@@ -53,12 +53,12 @@ describe("settings that move", () => {
   it("are of every processor that says so, and of none that has no such setting", () => {
     for (const { id, parameters } of PROCESSORS) {
       const entry = id === "equaliser" ? equaliser : newChainEntry(id, "x");
-      for (const name of movableOf(entry)) expect(parameterOfLine(parameters, name)?.kind).toBe("number");
+      for (const name of automatableOf(entry)) expect(automatedParameter(parameters, name)?.kind).toBe("number");
     }
-    expect(movableOf(equaliser)).toContain("bands.0.gainDb");
-    expect(movableOf(newChainEntry("leveller", "l"))).toEqual([]);
-    expect(movableOf({ ...equaliser, phase: "linear" })).toEqual([]);
-    expect(parameterOfLine(PROCESSORS[0]!.parameters, "invert")).toBeUndefined();
+    expect(automatableOf(equaliser)).toContain("bands.0.gainDb");
+    expect(automatableOf(newChainEntry("leveller", "l"))).toEqual([]);
+    expect(automatableOf({ ...equaliser, phase: "linear" })).toEqual([]);
+    expect(automatedParameter(PROCESSORS[0]!.parameters, "invert")).toBeUndefined();
   });
 
   it.each(MOVING)(
@@ -70,7 +70,7 @@ describe("settings that move", () => {
       const fixed = column
         ? { [list!]: rows.map((row, i) => (i === Number(index) ? { ...row, [column]: to } : row)) }
         : { [name]: to };
-      const line: Point[] = [[0, to]];
+      const line: Breakpoint[] = [[0, to]];
       const moving = { ...entry, lines: { [name]: line as [number, number][] } };
       expect(sameBits([through(moving, x, 777)], [through({ ...entry, ...fixed }, x, 777)])).toBe(true);
     },

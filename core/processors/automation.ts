@@ -6,8 +6,8 @@
  */
 import type { StreamFormat } from "../audio/stream-format";
 import { emptyPlanar, slicePlanar, type Frames, type Planar } from "../audio/units";
-import type { Parameters, Point, Row, Setting, SettingsOf } from "../parameters/parameter";
-import { lineAt } from "../parameters/breakpoints";
+import type { Parameters, Breakpoint, Row, Setting, SettingsOf } from "../parameters/parameter";
+import { envelopeAt } from "../parameters/breakpoints";
 import type { Processor } from "./processor";
 
 /** Some 11 ms at 48 kHz. */
@@ -18,10 +18,10 @@ const AHEAD = 4;
 const NEARLY_NOTHING = 1e-6;
 
 /** Lines of settings by name; those of rows as "bands.2.gainDb". Points are seconds of the item and values. */
-export type MovingLines = Record<string, readonly Point[]>;
+export type AutomationEnvelopes = Record<string, readonly Breakpoint[]>;
 
 /** The parameter that a line moves, or nothing where there is none of that name. */
-export function parameterOfLine(parameters: Parameters, name: string) {
+export function automatedParameter(parameters: Parameters, name: string) {
   const [list, index, column] = name.split(".");
   const found = parameters[list ?? ""];
   if (found?.kind === "number" && index === undefined) return found;
@@ -34,14 +34,14 @@ export function parameterOfLine(parameters: Parameters, name: string) {
 export function settingsAt(
   settings: SettingsOf<Parameters>,
   parameters: Parameters,
-  lines: MovingLines,
+  lines: AutomationEnvelopes,
   seconds: number,
 ): SettingsOf<Parameters> {
   const moved: Record<string, Setting> = { ...settings };
   for (const [name, line] of Object.entries(lines)) {
-    const parameter = parameterOfLine(parameters, name);
+    const parameter = automatedParameter(parameters, name);
     if (!parameter || line.length === 0) continue;
-    const inside = Math.max(parameter.min, Math.min(parameter.max, lineAt(line, seconds)));
+    const inside = Math.max(parameter.min, Math.min(parameter.max, envelopeAt(line, seconds)));
     const value = inside === 0 ? NEARLY_NOTHING : inside;
     const [list, index, column] = name.split(".");
     if (column === undefined) moved[name] = value;
@@ -54,7 +54,7 @@ export function settingsAt(
 }
 
 /** @param create makes the processor for settings; its latency does not depend on those that move */
-export function movedProcessor(
+export function automatedProcessor(
   create: (settings: SettingsOf<Parameters>) => Processor,
   at: (seconds: number) => SettingsOf<Parameters>,
   { sampleRate }: StreamFormat,

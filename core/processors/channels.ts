@@ -1,4 +1,4 @@
-import { butterworth, SectionFilter } from "../dsp/butterworth";
+import { butterworth, BiquadFilter } from "../dsp/butterworth";
 import { dbToGain } from "../audio/decibel";
 import { slicePlanar } from "../audio/units";
 import { DelayLine } from "../dsp/delay-line";
@@ -53,9 +53,7 @@ export const channelTools: ProcessorDefinition<typeof parameters> = {
   memory: 1,
   create(settings, { sampleRate, layout }) {
     const channels = layout.speakers.length;
-    const blocker = settings.blockDc
-      ? new SectionFilter(butterworth("high", DC_CORNER, 2, sampleRate), channels)
-      : null;
+    const blocker = settings.blockDc ? new BiquadFilter(butterworth("high", DC_CORNER, 2, sampleRate), channels) : null;
     const gains = [
       dbToGain(settings.leftDb) * (settings.invertLeft ? -1 : 1),
       dbToGain(settings.rightDb) * (settings.invertRight ? -1 : 1),

@@ -47,7 +47,7 @@ const MIX = {
 
 const PARAMETERS = { all: { ...LEVELS, ...MIX, ...SIDES }, "levels and sides": { ...LEVELS, ...SIDES }, none: {} };
 
-export const parametersAround = ({ around }: Pick<ProcessorDefinition, "around">): Parameters => PARAMETERS[around];
+export const commonControls = ({ around }: Pick<ProcessorDefinition, "around">): Parameters => PARAMETERS[around];
 
 type Around = { inputDb: number; outputDb: number; mix: number; sides: Setting };
 
@@ -59,7 +59,7 @@ const aroundOf = (settings: SettingsOf<Parameters>): Around => ({
 });
 
 /** The processor with what is set around it; the bare one where nothing is. */
-export function createAround(
+export function createWithCommonControls(
   create: (format: StreamFormat) => Processor,
   settings: SettingsOf<Parameters>,
   format: StreamFormat,
@@ -123,7 +123,7 @@ const raised = (levels: LevelCurves, db: Decibels): LevelCurves =>
     : { ...levels, peakDb: levels.peakDb.map((v) => v + db), momentaryLufs: levels.momentaryLufs.map((v) => v + db) };
 
 /** Levels after a processor with what is set around it. */
-export function predictAround(
+export function predictWithCommonControls(
   before: LevelCurves,
   predict: (levels: LevelCurves) => LevelCurves,
   settings: SettingsOf<Parameters>,

@@ -1,10 +1,10 @@
 import { formatDb } from "../audio/format";
-import { choice, number, type Point, type SettingsOf } from "../parameters/parameter";
+import { choice, number, type Breakpoint, type SettingsOf } from "../parameters/parameter";
 import type { ProcessorDefinition } from "./processor";
-import { gainLineParameter, predictRide, ride } from "./gain-envelope";
+import { gainEnvelopeParameter, predictGainEnvelope, gainEnvelope } from "./gain-envelope";
 
 const parameters = {
-  line: gainLineParameter("What is done to the level over time; worked out from another item, or drawn"),
+  line: gainEnvelopeParameter("What is done to the level over time; worked out from another item, or drawn"),
   amountDb: number("Down by", "How far it goes down while the other item sounds", {
     unit: "dB",
     min: 0,
@@ -74,11 +74,11 @@ function soundingOf(momentary: Float32Array, { thresholdLufs, holdSeconds }: Duc
 }
 
 /** The line that goes down while another item sounds. @param momentary loudness of the other item */
-export function duckerLine(momentary: Float32Array, settings: DuckerSettings): Point[] {
+export function duckerEnvelope(momentary: Float32Array, settings: DuckerSettings): Breakpoint[] {
   const { amountDb, downSeconds, upSeconds, shape, offsetSeconds, holdSeconds } = settings;
-  const fade = (from: number, to: number, seconds: number, at: number): Point[] => {
+  const fade = (from: number, to: number, seconds: number, at: number): Breakpoint[] => {
     const count = shape === "soft" ? SOFT_POINTS : 1;
-    return Array.from({ length: count + 1 }, (_, n): Point => {
+    return Array.from({ length: count + 1 }, (_, n): Breakpoint => {
       const share = n / count;
       const bent = shape === "soft" ? share * share * (3 - 2 * share) : share;
       return [at + share * seconds, from + bent * (to - from)];
@@ -92,8 +92,8 @@ export function duckerLine(momentary: Float32Array, settings: DuckerSettings): P
 }
 
 /** Where a fade up runs into the next fade down, the lower one counts. */
-function joinedFades(points: readonly Point[]): Point[] {
-  const line: Point[] = [];
+function joinedFades(points: readonly Breakpoint[]): Breakpoint[] {
+  const line: Breakpoint[] = [];
   for (const [x, y] of points) {
     const at = Math.max(0, Math.round(x * 1000) / 1000);
     while (line.length > 0 && line.at(-1)![0] >= at) {
@@ -115,8 +115,8 @@ export const ducker: ProcessorDefinition<typeof parameters> = {
   parameters,
   around: "none",
   memory: 0,
-  create: ({ line }, { sampleRate }, start) => ride(line, 1, sampleRate, start),
-  predict: (levels, { line }) => predictRide(levels, line, 1),
+  create: ({ line }, { sampleRate }, start) => gainEnvelope(line, 1, sampleRate, start),
+  predict: (levels, { line }) => predictGainEnvelope(levels, line, 1),
   summary: ({ line, amountDb }) =>
     line.length === 0 ? "no line yet" : `${formatDb(-amountDb)} dB under the other item`,
   presets: [

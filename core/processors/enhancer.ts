@@ -1,10 +1,10 @@
-import { butterworth, SectionFilter } from "../dsp/butterworth";
+import { butterworth, BiquadFilter } from "../dsp/butterworth";
 import { slicePlanar } from "../audio/units";
 import { DelayLine } from "../dsp/delay-line";
 import { raised } from "../dsp/oversampling";
 import { number, type SettingsOf } from "../parameters/parameter";
 import type { ProcessorDefinition } from "./processor";
-import { bent } from "./saturation";
+import { waveshaped } from "./saturation";
 
 const parameters = {
   highPercent: number("High", "How much is made of what lies above", {
@@ -47,11 +47,11 @@ const MOST = 2;
 
 /** Harmonics alone: what bending adds, without what goes through it straight. Hot. */
 function harmonics(x: Float32Array): void {
-  const offset = bent(BIAS);
+  const offset = waveshaped(BIAS);
   const slope = (1 - BIAS * BIAS) ** 3;
   for (let i = 0; i < x.length; i++) {
     const v = x[i]!;
-    x[i] = (bent(v * DRIVE + BIAS) - offset) / (DRIVE * slope) - v;
+    x[i] = (waveshaped(v * DRIVE + BIAS) - offset) / (DRIVE * slope) - v;
   }
 }
 
@@ -86,8 +86,8 @@ export const enhancer: ProcessorDefinition<typeof parameters> = {
       .filter(({ amount }) => amount > 0)
       .map(({ amount, before, after }) => ({
         amount,
-        before: new SectionFilter(before, channels),
-        after: new SectionFilter(after, channels),
+        before: new BiquadFilter(before, channels),
+        after: new BiquadFilter(after, channels),
         lines: layout.speakers.map(() => raised(2, sampleRate, { plain: harmonics })),
       }));
     if (ways.length === 0) return { latency: 0, process: () => undefined };

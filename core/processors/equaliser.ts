@@ -1,4 +1,4 @@
-import { bandPassSection, bell, cut, notch, powerAt, shelf, tilt, type AnalogueSection } from "../dsp/analogue-filter";
+import { bandPassSection, bell, cut, notch, powerAt, shelf, tilt, type AnalogueBiquad } from "../dsp/analogue-filter";
 import { slicePlanar, type Frames, type Hertz, type Planar } from "../audio/units";
 import { DelayLine } from "../dsp/delay-line";
 import { FirConvolver } from "../dsp/fir-convolver";
@@ -7,7 +7,7 @@ import { matchedFilter } from "../dsp/matched-filter";
 import { choice, number, onOff, type Row, type RowsParameter, type SettingsOf } from "../parameters/parameter";
 import { predictTone } from "./predict-tone";
 import type { Processor, ProcessorDefinition } from "./processor";
-import { SectionCascade } from "../dsp/biquad-cascade";
+import { BiquadCascade } from "../dsp/biquad-cascade";
 
 export const BAND_SHAPES = {
   bell: "bell",
@@ -76,7 +76,7 @@ const parameters = {
 export type EqualiserBand = SettingsOf<typeof parameters>["bands"][number];
 
 /** The analogue sections that a band stands for. */
-export function sectionsOfBand({ shape, hertz, gainDb, q, slope, on }: EqualiserBand): AnalogueSection[] {
+export function biquadsOfBand({ shape, hertz, gainDb, q, slope, on }: EqualiserBand): AnalogueBiquad[] {
   if (!on) return [];
   switch (shape) {
     case "high-pass":
@@ -101,11 +101,11 @@ const PLACES = ["all", "left", "right", "mid", "side"] as const;
 function placed(
   bands: readonly EqualiserBand[],
   channels: number,
-  make: (sections: AnalogueSection[], channels: number) => Processor,
+  make: (sections: AnalogueBiquad[], channels: number) => Processor,
 ): Processor {
   const twoSided = channels === 2;
   const sectionsAt = (place: (typeof PLACES)[number]) =>
-    bands.filter(({ sides }) => (twoSided ? sides : "all") === place).flatMap(sectionsOfBand);
+    bands.filter(({ sides }) => (twoSided ? sides : "all") === place).flatMap(biquadsOfBand);
   const built = PLACES.map((place) => ({ place, sections: sectionsAt(place) }))
     .filter(({ sections }) => sections.length > 0)
     .map(({ place, sections }) => ({ place, filter: make(sections, place === "all" ? channels : 1) }));
@@ -148,12 +148,12 @@ function onSides(
   }
 }
 
-function minimumPhase(sections: AnalogueSection[], channels: number, rate: Hertz): Processor {
-  const cascade = new SectionCascade(matchedFilter(sections, rate)!, channels);
+function minimumPhase(sections: AnalogueBiquad[], channels: number, rate: Hertz): Processor {
+  const cascade = new BiquadCascade(matchedFilter(sections, rate)!, channels);
   return { latency: 0, state: [cascade], process: (block, frames) => cascade.process(block, frames) };
 }
 
-function linearPhase(sections: AnalogueSection[], channels: number, rate: Hertz): Processor {
+function linearPhase(sections: AnalogueBiquad[], channels: number, rate: Hertz): Processor {
   const magnitude = (hertz: Hertz) => Math.sqrt(sections.reduce((product, one) => product * powerAt(one, hertz), 1));
   return convolution(linearPhaseTaps(magnitude, rate), channels, true);
 }
@@ -187,7 +187,7 @@ export const equaliser: ProcessorDefinition<typeof parameters> = {
   movable: ["hertz", "gainDb", "q"],
   moves: ({ phase }) => phase === "minimum",
   predict: (levels, { bands }) =>
-    predictTone(levels, bands.filter(({ sides }) => sides === "all" || sides === "mid").flatMap(sectionsOfBand)),
+    predictTone(levels, bands.filter(({ sides }) => sides === "all" || sides === "mid").flatMap(biquadsOfBand)),
   summary: ({ bands, phase }) =>
     bands.length === 0
       ? "no bands"

@@ -1,11 +1,11 @@
 import { describe, expect, it } from "vitest";
 import { powerAt } from "../dsp/analogue-filter";
 import { powerToDb } from "../audio/decibel";
-import { sectionsOfBand, type EqualiserBand } from "./equaliser";
+import { biquadsOfBand, type EqualiserBand } from "./equaliser";
 import { fittedBands } from "./fit-bands";
 
 const levelAt = (bands: EqualiserBand[], hertz: number): number =>
-  powerToDb(bands.flatMap(sectionsOfBand).reduce((product, one) => product * powerAt(one, hertz), 1));
+  powerToDb(bands.flatMap(biquadsOfBand).reduce((product, one) => product * powerAt(one, hertz), 1));
 const PLACES = Array.from({ length: 60 }, (_, n) => 25 * 2 ** (n / 6.3));
 
 describe("bands for a drawn curve", () => {

@@ -4,7 +4,7 @@ import { bell, powerAt } from "../dsp/analogue-filter";
 import { powerToDb } from "../audio/decibel";
 import type { Decibels, Hertz } from "../audio/units";
 import type { EqualiserBand } from "./equaliser";
-import { lineAt } from "../parameters/breakpoints";
+import { envelopeAt } from "../parameters/breakpoints";
 
 /** A bell: log2 of its frequency, dB, and log2 of its q. */
 type Bell = [octave: number, gainDb: Decibels, sharpness: number];
@@ -86,7 +86,7 @@ function refined(target: readonly Decibels[], first: readonly Bell[]): Bell[] {
  */
 export function fittedBands(curve: readonly (readonly [Hertz, Decibels])[], most: number): EqualiserBand[] {
   const onOctaves = curve.map(([hertz, db]): [number, number] => [Math.log2(hertz), db]);
-  const target = PLACES.map((hertz) => lineAt(onOctaves, Math.log2(hertz)));
+  const target = PLACES.map((hertz) => envelopeAt(onOctaves, Math.log2(hertz)));
   let bells: Bell[] = [];
   for (let count = 0; count < most; count++) {
     const rest = missing(target, bells);

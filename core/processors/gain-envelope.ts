@@ -1,8 +1,8 @@
 /** Gain that follows a line drawn over the item: shared by the leveller and the ducker. */
 import { dbToGain } from "../audio/decibel";
 import type { Decibels, Frames, Hertz } from "../audio/units";
-import type { Point, PointsParameter } from "../parameters/parameter";
-import { lineAt } from "../parameters/breakpoints";
+import type { Breakpoint, BreakpointsParameter } from "../parameters/parameter";
+import { envelopeAt } from "../parameters/breakpoints";
 import type { LevelCurves, Processor } from "./processor";
 
 /** The gain is worked out at frames of the item that are whole multiples of this, and goes straight between. */
@@ -10,7 +10,7 @@ const GRID: Frames = 64;
 const STEP_SECONDS = 0.1;
 
 /** Gain over time; seconds of the item. */
-export const gainLineParameter = (help: string): PointsParameter => ({
+export const gainEnvelopeParameter = (help: string): BreakpointsParameter => ({
   kind: "points",
   label: "Gain line",
   help,
@@ -21,9 +21,9 @@ export const gainLineParameter = (help: string): PointsParameter => ({
 });
 
 /** @param amount share of the line that is applied, 0…1 */
-export function ride(line: readonly Point[], amount: number, sampleRate: Hertz, start: Frames): Processor {
+export function gainEnvelope(line: readonly Breakpoint[], amount: number, sampleRate: Hertz, start: Frames): Processor {
   if (amount === 0 || line.every(([, db]) => db === 0)) return { latency: 0, process: () => undefined };
-  const dbAt = (frame: Frames): Decibels => amount * lineAt(line, frame / sampleRate);
+  const dbAt = (frame: Frames): Decibels => amount * envelopeAt(line, frame / sampleRate);
   let frame = start;
   let node = Math.floor(start / GRID) * GRID;
   let [here, next] = [dbToGain(dbAt(node)), dbToGain(dbAt(node + GRID))];
@@ -51,7 +51,7 @@ export function ride(line: readonly Point[], amount: number, sampleRate: Hertz, 
   };
 }
 
-export function predictRide(levels: LevelCurves, line: readonly Point[], amount: number): LevelCurves {
-  const moved = (level: number, i: number) => level + amount * lineAt(line, (i + 0.5) * STEP_SECONDS);
+export function predictGainEnvelope(levels: LevelCurves, line: readonly Breakpoint[], amount: number): LevelCurves {
+  const moved = (level: number, i: number) => level + amount * envelopeAt(line, (i + 0.5) * STEP_SECONDS);
   return { ...levels, peakDb: levels.peakDb.map(moved), momentaryLufs: levels.momentaryLufs.map(moved) };
 }

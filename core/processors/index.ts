@@ -2,7 +2,7 @@ import * as z from "zod";
 import type { StreamFormat } from "../audio/stream-format";
 import type { Frames } from "../audio/units";
 import { ambience } from "./ambience";
-import { createAround, parametersAround, predictAround } from "./common-controls";
+import { createWithCommonControls, commonControls, predictWithCommonControls } from "./common-controls";
 import { channelTools } from "./channels";
 import { clipper } from "./clipper";
 import { compressor } from "./compressor";
@@ -15,12 +15,12 @@ import { filter } from "./filter";
 import { gain } from "./gain";
 import { leveller } from "./leveller";
 import { limiter } from "./limiter";
-import { movedProcessor, settingsAt } from "./automation";
+import { automatedProcessor, settingsAt } from "./automation";
 import { multiband } from "./multiband";
 import { outboard } from "./outboard";
 import { saturation } from "./saturation";
 import { toneMatch } from "./tone-match";
-import { width3 } from "./width";
+import { stereoWidth } from "./width";
 import {
   defaultsOf,
   parameterShape,
@@ -35,12 +35,16 @@ import type { Processor, ProcessorDefinition } from "./processor";
 /** With what can be set around it, and without its own type. */
 const erase = <P extends Parameters>(definition: ProcessorDefinition<P>): ProcessorDefinition => ({
   ...definition,
-  parameters: { ...definition.parameters, ...parametersAround(definition) },
+  parameters: { ...definition.parameters, ...commonControls(definition) },
   // Settings reach a definition only through its own schema, so the wider type is safe here and nowhere else.
   create: (settings, format, start, moves) =>
-    createAround((inner) => definition.create(settings as SettingsOf<P>, inner, start, moves), settings, format),
+    createWithCommonControls(
+      (inner) => definition.create(settings as SettingsOf<P>, inner, start, moves),
+      settings,
+      format,
+    ),
   predict: (levels, settings) =>
-    predictAround(levels, (inner) => definition.predict(inner, settings as SettingsOf<P>), settings),
+    predictWithCommonControls(levels, (inner) => definition.predict(inner, settings as SettingsOf<P>), settings),
   summary: (settings) => definition.summary(settings as SettingsOf<P>),
   neutral: definition.neutral as SettingsOf<Parameters>,
   presets: definition.presets as ProcessorDefinition["presets"],
@@ -63,7 +67,7 @@ export const PROCESSORS: readonly ProcessorDefinition[] = [
   erase(limiter),
   erase(saturation),
   erase(enhancer),
-  erase(width3),
+  erase(stereoWidth),
   erase(ambience),
   erase(outboard),
 ];
@@ -107,7 +111,7 @@ export const aboutSchema = z.strictObject({
 export type About = z.infer<typeof aboutSchema>;
 
 /** Points of a line that a setting follows. */
-export const linePointsSchema = z
+export const breakpointsSchema = z
   .array(z.tuple([z.number().min(0).max(200_000), z.number()]))
   .max(5000)
   .refine((points) => points.every(([at], i) => i === 0 || at > points[i - 1]![0]), "points must follow one another");
@@ -122,7 +126,7 @@ const entrySchema = (definition: ProcessorDefinition) =>
     other: z.record(z.string().max(40), settingSchema).optional(),
     second: z.boolean().optional(),
     /** Settings that move over time: seconds of the item and values, by the setting's name. */
-    lines: z.record(z.string().max(60), linePointsSchema).optional(),
+    lines: z.record(z.string().max(60), breakpointsSchema).optional(),
     about: aboutSchema.optional(),
     ...parameterShape(definition.parameters),
   });
@@ -143,7 +147,7 @@ export const chainEntrySchema = z.discriminatedUnion("type", [
 ]);
 
 /** A stored chain with every entry that cannot be used set aside, so that the rest still opens. */
-export const withSetAside = (chain: readonly unknown[]): unknown[] =>
+export const withUnavailable = (chain: readonly unknown[]): unknown[] =>
   chain.map((entry) => {
     const checked = chainEntrySchema.safeParse(entry);
     if (checked.success || typeof entry !== "object" || entry === null) return entry;
@@ -194,8 +198,8 @@ export function createProcessor(entry: ChainEntry, format: StreamFormat, start: 
   const definition = processorNamed(entry.type);
   const settings = settingsOf(entry);
   const lines = Object.values(entry.lines ?? {}).some((line) => line.length > 0) ? entry.lines : undefined;
-  if (!lines || !canMove(entry)) return definition.create(settings, format, start);
-  return movedProcessor(
+  if (!lines || !canAutomate(entry)) return definition.create(settings, format, start);
+  return automatedProcessor(
     (moved) => definition.create(moved, format, start, true),
     (seconds) => settingsAt(settings, definition.parameters, lines, seconds),
     format,
@@ -204,15 +208,15 @@ export function createProcessor(entry: ChainEntry, format: StreamFormat, start: 
 }
 
 /** Whether settings of an entry can move over time as it is set. */
-export function canMove(entry: ChainEntry): boolean {
+export function canAutomate(entry: ChainEntry): boolean {
   const { movable = [], moves } = processorNamed(entry.type);
   return movable.length > 0 && (moves?.(settingsOf(entry)) ?? true);
 }
 
 /** Names of the settings of an entry that can be moved over time. */
-export function movableOf(entry: ChainEntry): string[] {
+export function automatableOf(entry: ChainEntry): string[] {
   const { parameters, movable = [], around } = processorNamed(entry.type);
-  if (!canMove(entry)) return [];
+  if (!canAutomate(entry)) return [];
   const plain = Object.keys(parameters).filter((name) => movable.includes(name));
   const rows = Object.entries(parameters).flatMap(([list, parameter]) =>
     parameter.kind === "rows"

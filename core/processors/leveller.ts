@@ -1,12 +1,12 @@
 import { formatDb } from "../audio/format";
 import type { Decibels, Lufs } from "../audio/units";
-import { number, type Point, type SettingsOf } from "../parameters/parameter";
-import { thinned } from "../parameters/breakpoints";
+import { number, type Breakpoint, type SettingsOf } from "../parameters/parameter";
+import { decimatedBreakpoints } from "../parameters/breakpoints";
 import type { LevelCurves, ProcessorDefinition } from "./processor";
-import { gainLineParameter, predictRide, ride } from "./gain-envelope";
+import { gainEnvelopeParameter, predictGainEnvelope, gainEnvelope } from "./gain-envelope";
 
 const parameters = {
-  line: gainLineParameter("What is done to the level over time; worked out from the targets, or drawn"),
+  line: gainEnvelopeParameter("What is done to the level over time; worked out from the targets, or drawn"),
   amountPercent: number("Amount", "How much of the line is applied", {
     unit: "%",
     min: 0,
@@ -74,7 +74,7 @@ function around(momentary: Float32Array, pauseLufs: Lufs): Float64Array {
 }
 
 /** The line that brings the short-term loudness into the window around its target, as far as speed and range allow. */
-export function levellerLine(levels: Pick<LevelCurves, "momentaryLufs">, settings: LevellerSettings): Point[] {
+export function levellerEnvelope(levels: Pick<LevelCurves, "momentaryLufs">, settings: LevellerSettings): Breakpoint[] {
   const { targetLufs, windowLu, upDb, downDb, speedDbPerSecond, pauseLufs } = settings;
   const loudness = around(levels.momentaryLufs, pauseLufs);
   const wanted = new Float64Array(loudness.length);
@@ -100,8 +100,11 @@ export function levellerLine(levels: Pick<LevelCurves, "momentaryLufs">, setting
   };
   const places = Array.from(wanted.keys());
   const [forwards, backwards] = [limited(places), limited([...places].reverse())];
-  const line = places.map((i): Point => [(i + 0.5) * STEP_SECONDS, (forwards[i]! + backwards[i]!) / 2]);
-  return thinned(line, TOLERANCE).map(([x, y]): Point => [Number(x.toFixed(2)), Number(y.toFixed(2))]);
+  const line = places.map((i): Breakpoint => [(i + 0.5) * STEP_SECONDS, (forwards[i]! + backwards[i]!) / 2]);
+  return decimatedBreakpoints(line, TOLERANCE).map(([x, y]): Breakpoint => [
+    Number(x.toFixed(2)),
+    Number(y.toFixed(2)),
+  ]);
 }
 
 /** Rides the gain slowly toward a loudness. */
@@ -114,8 +117,9 @@ export const leveller: ProcessorDefinition<typeof parameters> = {
   parameters,
   around: "none",
   memory: 0,
-  create: ({ line, amountPercent }, { sampleRate }, start) => ride(line, amountPercent / 100, sampleRate, start),
-  predict: (levels, { line, amountPercent }) => predictRide(levels, line, amountPercent / 100),
+  create: ({ line, amountPercent }, { sampleRate }, start) =>
+    gainEnvelope(line, amountPercent / 100, sampleRate, start),
+  predict: (levels, { line, amountPercent }) => predictGainEnvelope(levels, line, amountPercent / 100),
   summary: ({ line, targetLufs }) =>
     line.length === 0 ? "no line yet" : `toward ${formatDb(targetLufs)} LUFS, ${line.length} points`,
   presets: [

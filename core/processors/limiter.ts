@@ -1,8 +1,8 @@
 import { dbToGain, gainToDb } from "../audio/decibel";
 import { formatDb } from "../audio/format";
 import { slicePlanar, type Planar } from "../audio/units";
-import { BassGain } from "./low-band-limiter";
-import { LookAheadGain } from "./true-peak-limiter-stage";
+import { LowBandLimiter } from "./low-band-limiter";
+import { TruePeakLimiterStage } from "./true-peak-limiter-stage";
 import { number, onOff, type SettingsOf } from "../parameters/parameter";
 import type { LevelCurves, ProcessorDefinition } from "./processor";
 
@@ -67,9 +67,9 @@ export const limiter: ProcessorDefinition<typeof parameters> = {
     const channels = layout.speakers.length;
     const groups = settings.link ? [channels] : Array.from({ length: channels }, () => 1);
     const stages = groups.map((size) => [
-      ...(settings.bassApart ? [new BassGain(size, sampleRate, main)] : []),
-      new LookAheadGain(size, sampleRate, main),
-      new LookAheadGain(size, sampleRate, { ...CATCH, ceiling }),
+      ...(settings.bassApart ? [new LowBandLimiter(size, sampleRate, main)] : []),
+      new TruePeakLimiterStage(size, sampleRate, main),
+      new TruePeakLimiterStage(size, sampleRate, { ...CATCH, ceiling }),
     ]);
     const each = (block: Planar, frames: number) => {
       let first = 0;
@@ -85,7 +85,7 @@ export const limiter: ProcessorDefinition<typeof parameters> = {
       process: (block, frames) => each(slicePlanar(block, 0, frames), frames),
       // Of everything, and of the bass alone.
       takeReductions: () => {
-        const most = (of: (LookAheadGain | BassGain)[][]) =>
+        const most = (of: (TruePeakLimiterStage | LowBandLimiter)[][]) =>
           Math.max(0, ...of.map((row) => -gainToDb(row.reduce((product, stage) => product * stage.takeSmallest(), 1))));
         const whole = most(stages.map((row) => row.slice(-2)));
         return settings.bassApart ? [whole, most(stages.map((row) => row.slice(0, 1)))] : [whole];

@@ -3,11 +3,11 @@
  * stays as loud as it was. The bass is what moving averages let through: they do not ring, and what is left when it is
  * taken off is everything else.
  */
-import { MOST_FRAMES, type LimitGains } from "../kernels/limiter-envelope";
-import { movingMeans, type MovingMeans } from "../kernels/moving-average";
+import { MOST_FRAMES, type LimiterEnvelope } from "../kernels/limiter-envelope";
+import { movingAverage, type MovingAverage } from "../kernels/moving-average";
 import { emptyPlanar, framesOf, slicePlanar, type Frames, type Hertz, type Planar } from "../audio/units";
 import { DelayLine } from "../dsp/delay-line";
-import { gainsOf, lookAheadFrames, type LookAheadSettings } from "./true-peak-limiter-stage";
+import { gainsOf, lookAheadFrames, type TruePeakLimiterSettings } from "./true-peak-limiter-stage";
 
 /** Four averages of this length: down by 1 dB at 105 Hz, by 6 at 250, by 24 at 475. */
 const AVERAGED_SECONDS = 61 / 48000;
@@ -17,11 +17,11 @@ const [SHARED_FROM, ALONE_FROM] = [0.5, 0.75];
 const LEAST_GAIN = 0.1;
 
 /** A group of channels whose bass has one common gain. Delays by `latency`. */
-export class BassGain {
+export class LowBandLimiter {
   readonly latency: Frames;
   readonly #ceiling: number;
-  readonly #means: MovingMeans[];
-  readonly #limit: LimitGains;
+  readonly #means: MovingAverage[];
+  readonly #limit: LimiterEnvelope;
   /** Per channel: to where the bass is known, and from there to where its gain is. */
   readonly #first: DelayLine[];
   readonly #second: DelayLine[];
@@ -29,10 +29,10 @@ export class BassGain {
   readonly #bass: Planar;
   readonly #gains = new Float64Array(MOST_FRAMES);
 
-  constructor(channels: number, sampleRate: Hertz, settings: LookAheadSettings) {
+  constructor(channels: number, sampleRate: Hertz, settings: TruePeakLimiterSettings) {
     const ahead = lookAheadFrames(settings, sampleRate);
     const length = 2 * Math.round((AVERAGED_SECONDS * sampleRate - 1) / 2) + 1;
-    this.#means = Array.from({ length: Math.ceil(channels / 2) }, () => movingMeans(length));
+    this.#means = Array.from({ length: Math.ceil(channels / 2) }, () => movingAverage(length));
     const lines = (frames: Frames) => Array.from({ length: channels }, () => new DelayLine(frames));
     this.#bass = emptyPlanar(channels, MOST_FRAMES);
     const known = this.#means[0]!.latency;
@@ -42,10 +42,13 @@ export class BassGain {
     this.#limit = gainsOf(settings, sampleRate);
   }
 
-  copyFrom(other: BassGain): void {
-    const delays = (of: BassGain) => [...of.#first, ...of.#second, ...of.#bassDelays];
+  copyFrom(other: LowBandLimiter): void {
+    const delays = (of: LowBandLimiter) => [...of.#first, ...of.#second, ...of.#bassDelays];
     delays(this).forEach((line, n) => line.copyFrom(delays(other)[n]!));
-    const tables = (of: BassGain) => [...of.#means.flatMap(({ remembered }) => remembered), ...of.#limit.remembered];
+    const tables = (of: LowBandLimiter) => [
+      ...of.#means.flatMap(({ remembered }) => remembered),
+      ...of.#limit.remembered,
+    ];
     tables(this).forEach((table, n) => table.set(tables(other)[n]!));
   }
 

@@ -1,7 +1,7 @@
-import { linkedBands } from "../kernels/linked-multiband";
-import type { Bend } from "../kernels/gain-smoother";
+import { linkedMultiband } from "../kernels/linked-multiband";
+import type { StaticCurve } from "../kernels/gain-smoother";
 import type { Decibels, Frames, Hertz } from "../audio/units";
-import { crossover, rileySections, type CrossoverKind } from "../dsp/crossover";
+import { crossover, linkwitzRileyBiquads, type CrossoverKind } from "../dsp/crossover";
 import {
   compression,
   curveOf,
@@ -9,7 +9,7 @@ import {
   LevelDetector,
   meanShare,
   type Ballistics,
-  type Curve,
+  type CompressionCurve,
 } from "../dsp/dynamics";
 import { attackMs, kneeDb, ratio, releaseMs, thresholdDb } from "./dynamics-settings";
 import { choice, number, onOff, type RowsParameter, type SettingsOf } from "../parameters/parameter";
@@ -63,7 +63,7 @@ export type CompressedBand = Settings["bands"][number];
 
 const bendOf = (one: CompressedBand) => compression(one.thresholdDb, one.ratio, one.kneeDb);
 
-export const curveOfBand = (one: CompressedBand): Curve => curveOf(bendOf(one));
+export const curveOfBand = (one: CompressedBand): CompressionCurve => curveOf(bendOf(one));
 
 /** Corners between bands: where each but the highest ends, in rising order. */
 export const cornersOf = (list: readonly { upToHz: number }[]): number[] =>
@@ -83,7 +83,7 @@ function addGained(x: Float32Array, part: Float32Array, gains: Float64Array, fra
 /** A band as the settings have it, and what follows from them. */
 interface Band extends CompressedBand {
   heard: boolean;
-  bend: Bend;
+  bend: StaticCurve;
   quietDb: Decibels;
   ballistics: Ballistics;
 }
@@ -91,8 +91,8 @@ interface Band extends CompressedBand {
 /** One or two channels that share each band's gain, by a kernel where there is one. */
 export function linked(bands: readonly Band[], sampleRate: Hertz): Processor | undefined {
   const followers = bands.map(({ ballistics }) => new GainFollower(sampleRate, ballistics));
-  const kernel = linkedBands(
-    rileySections(cornersOf(bands), sampleRate),
+  const kernel = linkedMultiband(
+    linkwitzRileyBiquads(cornersOf(bands), sampleRate),
     bands.map(({ heard, bend, quietDb, gainDb }, n) => ({
       ...followers[n]!.atWork(bend, quietDb, gainDb),
       heard,

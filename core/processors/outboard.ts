@@ -1,12 +1,12 @@
 import { dbToGain } from "../audio/decibel";
 import { formatDb } from "../audio/format";
 import { slicePlanar, type Frames, type Hertz, type Planar } from "../audio/units";
-import { butterworth, SectionFilter } from "../dsp/butterworth";
+import { butterworth, BiquadFilter } from "../dsp/butterworth";
 import { DelayLine } from "../dsp/delay-line";
 import { Oversampled } from "../dsp/oversampling";
 import { choice, number, type SettingsOf } from "../parameters/parameter";
 import type { Processor, ProcessorDefinition } from "./processor";
-import { bent } from "./saturation";
+import { waveshaped } from "./saturation";
 
 /** Simulated devices on the loop: what their converters delay, and what they do to the sound. */
 export const DEVICES = {
@@ -48,7 +48,7 @@ function simulated(device: Device, channels: number, rate: Hertz): Pick<Processo
   if (device === "wire")
     return { own: trip, state: delays, process: (block) => block.forEach((x, c) => delays[c]!.process(x)) };
   if (device === "lantern") {
-    const roof = new SectionFilter(butterworth("low", Math.min(SHELF_HERTZ, 0.4 * rate), 2, rate), channels);
+    const roof = new BiquadFilter(butterworth("low", Math.min(SHELF_HERTZ, 0.4 * rate), 2, rate), channels);
     return {
       own: trip,
       state: [...delays, roof],
@@ -66,7 +66,7 @@ function simulated(device: Device, channels: number, rate: Hertz): Pick<Processo
     () =>
       new Oversampled(2, rate, {
         plain(x) {
-          for (let i = 0; i < x.length; i++) x[i] = bent(x[i]! * AMPLIFIER_DRIVE) / AMPLIFIER_DRIVE - x[i]!;
+          for (let i = 0; i < x.length; i++) x[i] = waveshaped(x[i]! * AMPLIFIER_DRIVE) / AMPLIFIER_DRIVE - x[i]!;
         },
       }),
   );
@@ -83,7 +83,7 @@ function simulated(device: Device, channels: number, rate: Hertz): Pick<Processo
 }
 
 /** The round trip of a device in samples, by sending a click and looking for the loudest sample that comes back. */
-export function measuredTrip(device: Device, rate: Hertz): Frames {
+export function measuredRoundTrip(device: Device, rate: Hertz): Frames {
   const click = new Float32Array(Math.round(rate / 10));
   click[0] = 0.5;
   simulated(device, 1, rate).process([click]);

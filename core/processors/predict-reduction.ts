@@ -1,6 +1,6 @@
 import { LOUDNESS_OFFSET } from "../measure/gating";
 import type { Decibels } from "../audio/units";
-import type { Curve } from "../dsp/dynamics";
+import type { CompressionCurve } from "../dsp/dynamics";
 import type { LevelCurves } from "./processor";
 
 const STEP_MS = 100;
@@ -15,7 +15,7 @@ interface Ballistic {
 }
 
 /** Levels after a gain reduction that follows them, in steps of 100 ms: the ballistics of the processor, coarsely. */
-export function predictReduction(levels: LevelCurves, curve: Curve, settings: Ballistic): LevelCurves {
+export function predictReduction(levels: LevelCurves, curve: CompressionCurve, settings: Ballistic): LevelCurves {
   const { attackMs, releaseMs, makeUpDb = 0, detection = "peak" } = settings;
   const share = (ms: number) => Math.min(1, STEP_MS / (STEP_MS + ms));
   const [attack, release] = [share(attackMs), share(releaseMs)];

@@ -1,4 +1,4 @@
-import { powerAt, type AnalogueSection } from "../dsp/analogue-filter";
+import { powerAt, type AnalogueBiquad } from "../dsp/analogue-filter";
 import { THIRD_OCTAVES } from "../measure/spectrum";
 import { powerToDb } from "../audio/decibel";
 import type { Decibels, Hertz } from "../audio/units";
@@ -17,7 +17,7 @@ const typical = (): Float32Array => {
 };
 
 /** Levels after a filter, by what it does to each third of an octave of the programme. */
-export function predictTone(levels: LevelCurves, sections: readonly AnalogueSection[]): LevelCurves {
+export function predictTone(levels: LevelCurves, sections: readonly AnalogueBiquad[]): LevelCurves {
   return predictResponse(levels, (hertz) => sections.reduce((product, one) => product * powerAt(one, hertz), 1));
 }
 

@@ -2,13 +2,13 @@
 import { describe, expect, it } from "vitest";
 import { Fft } from "../math/fft";
 import { ChainStage } from "../render/chain-stage";
-import { bell, cut, notch, powerAt, shelf, tilt, type AnalogueSection } from "../dsp/analogue-filter";
+import { bell, cut, notch, powerAt, shelf, tilt, type AnalogueBiquad } from "../dsp/analogue-filter";
 import { dbToGain } from "../audio/decibel";
 import { layoutNamed } from "../audio/layout";
 import type { Planar } from "../audio/units";
 import { joined, noise, sine } from "../testing/signals";
 import type { ChainEntry } from ".";
-import { matchedFilter, powerOfSection } from "../dsp/matched-filter";
+import { matchedFilter, powerOfBiquad } from "../dsp/matched-filter";
 import { crossover } from "../dsp/crossover";
 
 const RATE = 48000;
@@ -57,9 +57,9 @@ const impulseAt = (at: number, length: number): Float32Array => {
 };
 
 describe("equaliser", () => {
-  const prototypes: [string, AnalogueSection[]][] = [
+  const prototypes: [string, AnalogueBiquad[]][] = [
     ...[30, 1000, 8000, 16000, 20000].flatMap((hertz) =>
-      [0.3, 1, 8].map((q): [string, AnalogueSection[]] => [`bell ${hertz} Hz, Q ${q}`, [bell(hertz, 12, q)]]),
+      [0.3, 1, 8].map((q): [string, AnalogueBiquad[]] => [`bell ${hertz} Hz, Q ${q}`, [bell(hertz, 12, q)]]),
     ),
     ["cutting bell at 18 kHz", [bell(18000, -18, 2)]],
     ["high shelf at 12 kHz", [shelf("high", 12000, 6, 0.71)]],
@@ -75,7 +75,7 @@ describe("equaliser", () => {
       let worst = 0;
       for (let hertz = 20; hertz <= 20000; hertz *= 1.03) {
         const w = (2 * Math.PI * hertz) / rate;
-        let power = filter.sections.reduce((product, one) => product * powerOfSection(one, Math.sin(w / 2) ** 2), 1);
+        let power = filter.sections.reduce((product, one) => product * powerOfBiquad(one, Math.sin(w / 2) ** 2), 1);
         let [re, im] = [0, 0];
         filter.fir.forEach((tap, k) => {
           re += tap * Math.cos(w * k);

@@ -1,4 +1,4 @@
-import { bending } from "../kernels/waveshaper";
+import { waveshaper } from "../kernels/waveshaper";
 import { butterworth } from "../dsp/butterworth";
 import { dbToGain } from "../audio/decibel";
 import { slicePlanar, type Planar } from "../audio/units";
@@ -6,7 +6,7 @@ import { shelf } from "../dsp/analogue-filter";
 import { matchedFilter } from "../dsp/matched-filter";
 import { Oversampled } from "../dsp/oversampling";
 import { choice, number, type SettingsOf } from "../parameters/parameter";
-import { SectionCascade } from "../dsp/biquad-cascade";
+import { BiquadCascade } from "../dsp/biquad-cascade";
 import { predictReduction } from "./predict-reduction";
 import type { ProcessorDefinition } from "./processor";
 
@@ -52,7 +52,7 @@ const DC_HERTZ = 5;
  * which it stays. Of degree 7, so that at 4 times the rate nothing that it makes of what can be heard falls back
  * below 20 kHz as long as it does not reach its ends; and smooth there, so that what does is below −100 dB.
  */
-export function bent(u: number): number {
+export function waveshaped(u: number): number {
   if (u >= 1) return 16 / 35;
   if (u <= -1) return -16 / 35;
   const q = u * u;
@@ -60,11 +60,14 @@ export function bent(u: number): number {
 }
 
 /** The waveform after it, for a drawing: of a sample between −1 and 1. */
-export function bentSample(x: number, { driveDb, evenPercent }: { driveDb: number; evenPercent: number }): number {
+export function waveshapedSample(
+  x: number,
+  { driveDb, evenPercent }: { driveDb: number; evenPercent: number },
+): number {
   const drive = dbToGain(driveDb) / CEILING;
   const bias = (MOST_BIAS * evenPercent) / 100;
   const slope = (1 - bias * bias) ** 3;
-  return (bent(x * drive + bias) - bent(bias)) / (drive * slope);
+  return (waveshaped(x * drive + bias) - waveshaped(bias)) / (drive * slope);
 }
 
 /** Bends the waveform softly. */
@@ -87,13 +90,13 @@ export const saturation: ProcessorDefinition<typeof parameters> = {
     const steps = { "4": 2, "8": 3, "16": 4 }[oversampling];
     const lines = Array.from(
       { length: channels },
-      () => new Oversampled(steps, sampleRate, bending(drive, bias, scale)),
+      () => new Oversampled(steps, sampleRate, waveshaper(drive, bias, scale)),
     );
     const around = (db: number) => (db === 0 ? null : matchedFilter([shelf("high", TONE_HERTZ, db, 0.5)], sampleRate));
     const [before, after] = [around(toneDb), around(-toneDb)].map(
-      (filter) => filter && new SectionCascade(filter, channels),
+      (filter) => filter && new BiquadCascade(filter, channels),
     );
-    const blocker = bias > 0 ? SectionCascade.of(butterworth("high", DC_HERTZ, 2, sampleRate), channels) : null;
+    const blocker = bias > 0 ? BiquadCascade.of(butterworth("high", DC_HERTZ, 2, sampleRate), channels) : null;
     return {
       latency: lines[0]!.latency,
       state: [before, after, blocker, ...lines].filter((part) => part !== null && part !== undefined),
@@ -115,7 +118,7 @@ export const saturation: ProcessorDefinition<typeof parameters> = {
           levels,
           (level) => {
             const peak = dbToGain(Math.min(level, 24));
-            return Math.max(0, -20 * Math.log10(Math.max(1e-6, bentSample(peak, settings) / peak)));
+            return Math.max(0, -20 * Math.log10(Math.max(1e-6, waveshapedSample(peak, settings) / peak)));
           },
           { attackMs: 0, releaseMs: 0, detection: "rms" },
         ),

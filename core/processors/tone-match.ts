@@ -4,12 +4,12 @@ import { log10 } from "../math/deterministic-math";
 import type { Decibels, Hertz } from "../audio/units";
 import { convolution } from "./equaliser";
 import { linearPhaseTaps, minimumPhaseTaps } from "../dsp/magnitude-filter";
-import { choice, number, type Point, type PointsParameter, type SettingsOf } from "../parameters/parameter";
-import { lineAt } from "../parameters/breakpoints";
+import { choice, number, type Breakpoint, type BreakpointsParameter, type SettingsOf } from "../parameters/parameter";
+import { envelopeAt } from "../parameters/breakpoints";
 import { predictResponse } from "./predict-tone";
 import type { ProcessorDefinition } from "./processor";
 
-const spectrum = (label: string, help: string): PointsParameter => ({
+const spectrum = (label: string, help: string): BreakpointsParameter => ({
   kind: "points",
   label,
   help,
@@ -25,7 +25,7 @@ const parameters = {
   edits: {
     ...spectrum("Drawn changes", "What is added to the difference by hand"),
     y: { unit: "dB", min: -24, max: 24 },
-  } satisfies PointsParameter,
+  } satisfies BreakpointsParameter,
   amountPercent: number("Amount", "How much of the difference is made up for", {
     unit: "%",
     min: 0,
@@ -89,16 +89,16 @@ const EDGE_OCTAVES = 0.5;
 
 const LOG10_OF_2 = 0.3010299956639812;
 const octavesOf = (hertz: Hertz): number => log10(hertz) / LOG10_OF_2;
-const onOctaves = (points: readonly Point[]): Point[] => points.map(([hertz, db]) => [octavesOf(hertz), db]);
+const onOctaves = (points: readonly Breakpoint[]): Breakpoint[] => points.map(([hertz, db]) => [octavesOf(hertz), db]);
 
 /** What the match does at frequencies from 20 Hz to 20 kHz, before edges and by-hand changes: shape [Hz, dB]. */
-function differenceOf({ own, wanted, smoothing }: ToneMatchSettings): Point[] {
+function differenceOf({ own, wanted, smoothing }: ToneMatchSettings): Breakpoint[] {
   const [a, b] = [onOctaves(own), onOctaves(wanted)];
   const lowest = octavesOf(LOWEST);
   const count = OCTAVES * PLACES_PER_OCTAVE + 1;
   const raw = Array.from({ length: count }, (_, n) => {
     const at = lowest + n / PLACES_PER_OCTAVE;
-    return lineAt(b, at) - lineAt(a, at);
+    return envelopeAt(b, at) - envelopeAt(a, at);
   });
   // Smoothed in dB by a raised cosine of the given width.
   const reach = Math.max(1, Math.round(PLACES_PER_OCTAVE / Number(smoothing)));
@@ -117,7 +117,7 @@ function differenceOf({ own, wanted, smoothing }: ToneMatchSettings): Point[] {
 }
 
 /** The curve that is applied; shape [Hz, dB]. Nothing but the drawn changes until both spectra are learned. */
-export function matchCurve(settings: ToneMatchSettings): Point[] {
+export function matchCurve(settings: ToneMatchSettings): Breakpoint[] {
   const { own, wanted, amountPercent, mostDb, fromHz, toHz } = settings;
   const learned = own.length > 1 && wanted.length > 1;
   const difference = learned ? differenceOf(settings) : [[LOWEST, 0] as const, [LOWEST * 2 ** OCTAVES, 0] as const];
@@ -126,18 +126,18 @@ export function matchCurve(settings: ToneMatchSettings): Point[] {
   const mean = inside.length > 0 ? inside.reduce((sum, [, db]) => sum + db, 0) / inside.length : 0;
   const edits = onOctaves(settings.edits);
   const places = learned ? difference : Array.from({ length: 241 }, (_, n) => [LOWEST * 2 ** (n / 24), 0] as const);
-  return places.map(([hertz, db]): Point => {
+  return places.map(([hertz, db]): Breakpoint => {
     const edge = Math.min(octavesOf(hertz / fromHz), octavesOf(toHz / hertz)) / EDGE_OCTAVES + 0.5;
     const share = Math.max(0, Math.min(1, edge));
     const matched = learned ? Math.max(-mostDb, Math.min(mostDb, ((db - mean) * amountPercent) / 100)) : 0;
-    return [hertz, share * matched + lineAt(edits, octavesOf(hertz))];
+    return [hertz, share * matched + envelopeAt(edits, octavesOf(hertz))];
   });
 }
 
 /** dB of a curve at a frequency, straight over octaves between its points. */
-function responseOf(curve: readonly Point[]): (hertz: Hertz) => Decibels {
+function responseOf(curve: readonly Breakpoint[]): (hertz: Hertz) => Decibels {
   const line = onOctaves(curve);
-  return (hertz) => lineAt(line, octavesOf(Math.max(1, hertz)));
+  return (hertz) => envelopeAt(line, octavesOf(Math.max(1, hertz)));
 }
 
 /** Gives an item the tone of a reference. */

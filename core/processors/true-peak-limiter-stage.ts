@@ -1,6 +1,6 @@
 /** Limits the peaks of the waveform between samples, looking ahead. */
 import { intersamplePeaks, PEAK_CHUNK, PEAK_MARGIN } from "../kernels/intersample-peak";
-import { limitGains, type LimitGains } from "../kernels/limiter-envelope";
+import { limiterEnvelope, type LimiterEnvelope } from "../kernels/limiter-envelope";
 import type { Frames, Hertz, Planar, Seconds } from "../audio/units";
 
 const CHUNK = PEAK_CHUNK;
@@ -8,19 +8,19 @@ const CHUNK = PEAK_CHUNK;
 const SUSTAINED_RELEASE = 5;
 const SUSTAIN_SECONDS = 0.4;
 
-export interface LookAheadSettings {
+export interface TruePeakLimiterSettings {
   ceiling: number;
   lookAhead: Seconds;
   hold: Seconds;
   release: Seconds;
 }
 
-export const lookAheadFrames = ({ lookAhead }: LookAheadSettings, sampleRate: Hertz): Frames =>
+export const lookAheadFrames = ({ lookAhead }: TruePeakLimiterSettings, sampleRate: Hertz): Frames =>
   Math.max(2, Math.round(lookAhead * sampleRate));
 
 /** The gains of a limiter as it is set. */
-export const gainsOf = (settings: LookAheadSettings, sampleRate: Hertz): LimitGains =>
-  limitGains({
+export const gainsOf = (settings: TruePeakLimiterSettings, sampleRate: Hertz): LimiterEnvelope =>
+  limiterEnvelope({
     ceiling: settings.ceiling,
     releaseFrames: Math.max(1, settings.release * sampleRate),
     slower: SUSTAINED_RELEASE - 1,
@@ -30,15 +30,15 @@ export const gainsOf = (settings: LookAheadSettings, sampleRate: Hertz): LimitGa
   });
 
 /** Limits a group of channels by one common gain. Delays by `latency`. */
-export class LookAheadGain {
+export class TruePeakLimiterStage {
   readonly latency: Frames;
   readonly #ceiling: number;
   /** Per channel: the delay line, contiguous so that the detector can read across it. */
   readonly #lines: Float32Array[];
   readonly #gains = new Float64Array(CHUNK);
-  readonly #limit: LimitGains;
+  readonly #limit: LimiterEnvelope;
 
-  constructor(channels: number, sampleRate: Hertz, settings: LookAheadSettings) {
+  constructor(channels: number, sampleRate: Hertz, settings: TruePeakLimiterSettings) {
     this.latency = lookAheadFrames(settings, sampleRate) + PEAK_MARGIN;
     this.#ceiling = settings.ceiling;
     // The detector looks PEAK_MARGIN back from a frame that is PEAK_MARGIN behind the input.
@@ -47,7 +47,7 @@ export class LookAheadGain {
     this.#limit = gainsOf(settings, sampleRate);
   }
 
-  copyFrom(other: LookAheadGain): void {
+  copyFrom(other: TruePeakLimiterStage): void {
     this.#lines.forEach((line, c) => line.set(other.#lines[c]!));
     this.#limit.remembered.forEach((table, n) => table.set(other.#limit.remembered[n]!));
   }

@@ -1,5 +1,5 @@
 import { slicePlanar, type Hertz } from "../audio/units";
-import { butterworth, SectionFilter } from "../dsp/butterworth";
+import { butterworth, BiquadFilter } from "../dsp/butterworth";
 import { crossover } from "../dsp/crossover";
 import { number, type SettingsOf } from "../parameters/parameter";
 import type { ProcessorDefinition } from "./processor";
@@ -40,7 +40,7 @@ export function sideGain(settings: Settings, hertz: Hertz): number {
 }
 
 /** How wide the image is, in three bands. Only for stereo. */
-export const width3: ProcessorDefinition<typeof parameters> = {
+export const stereoWidth: ProcessorDefinition<typeof parameters> = {
   id: "width",
   name: "Width",
   group: "space",
@@ -59,7 +59,7 @@ export const width3: ProcessorDefinition<typeof parameters> = {
     const splitter = plain ? null : crossover("no delay", corners, 1, sampleRate);
     // The middle turns with the sides, so that both still fit together.
     const turner = plain ? null : crossover("no delay", corners, 1, sampleRate);
-    const highPass = mono ? new SectionFilter(butterworth("high", monoBelowHz, 4, sampleRate), 1) : null;
+    const highPass = mono ? new BiquadFilter(butterworth("high", monoBelowHz, 4, sampleRate), 1) : null;
     const gains = [lowPercent, settings.midPercent, settings.highPercent].map((percent) => percent / 100);
     return {
       latency: 0,

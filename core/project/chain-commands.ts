@@ -4,16 +4,16 @@ import {
   aboutSchema,
   chainEntrySchema,
   chainSchema,
-  linePointsSchema,
-  movableOf,
+  breakpointsSchema,
+  automatableOf,
   processorNamed,
   settingsOf,
   type ChainEntry,
 } from "../processors";
 import { settingSchema, settingWords, type Setting } from "../parameters/parameter";
 import { CommandProblem, define, find, itemIn, moved, nameOfItem } from "./command";
-import { idSchema, keptPresetSchema, nameSchema, type ProjectDocument } from "./document";
-import { isThere, itemPath, type Path } from "./paths";
+import { idSchema, savedPresetSchema, nameSchema, type ProjectDocument } from "./document";
+import { hasPath, itemPath, type Path } from "./paths";
 
 /** Stands for the programme in the place of an item. */
 export const PROGRAMME = "programme";
@@ -128,10 +128,10 @@ export const CHAIN_COMMANDS = {
     }),
   }),
   setLine: define({
-    fields: z.strictObject({ ...entryFields, parameter: z.string().max(60), line: linePointsSchema }),
+    fields: z.strictObject({ ...entryFields, parameter: z.string().max(60), line: breakpointsSchema }),
     apply(document, fields) {
       const entry = entryIn(document, fields.item, fields.entry);
-      if (!movableOf(entry).includes(fields.parameter))
+      if (!automatableOf(entry).includes(fields.parameter))
         throw new CommandProblem(
           `This setting of the ${processorNamed(entry.type).name.toLowerCase()} does not move over time.`,
         );
@@ -167,7 +167,7 @@ export const CHAIN_COMMANDS = {
       moved(chain, chain.indexOf(entryIn(document, fields.item, fields.entry)), fields.to);
     },
     label: (fields, before) => `Move the ${nameOfEntry(before, fields.item, fields.entry)} to place ${fields.to + 1}`,
-    access: ({ item, entry }) => ({ reads: [isThere(entryPath(item, entry))], writes: [`${chainPath(item)}/#order`] }),
+    access: ({ item, entry }) => ({ reads: [hasPath(entryPath(item, entry))], writes: [`${chainPath(item)}/#order`] }),
   }),
   replaceProcessor: define({
     fields: z.strictObject({ ...entryFields, with: entrySchema }),
@@ -239,7 +239,7 @@ export const CHAIN_COMMANDS = {
     access: ({ item, version }) => ({ writes: [versionPath(item, version)] }),
   }),
   keepPreset: define({
-    fields: z.strictObject({ preset: keptPresetSchema }),
+    fields: z.strictObject({ preset: savedPresetSchema }),
     apply(document, { preset }) {
       if (document.presets.some(({ id }) => id === preset.id)) throw new CommandProblem("This preset is already kept.");
       document.presets.push(preset);

@@ -4,7 +4,7 @@
  */
 import * as z from "zod";
 import { CommandProblem, define, find, itemIn, moved, nameOfItem, type CommandDefinition } from "./command";
-import { ARRANGE_COMMANDS } from "./edit-list-commands";
+import { EDIT_LIST_COMMANDS } from "./edit-list-commands";
 import { CHAIN_COMMANDS } from "./chain-commands";
 import { DELIVER_COMMANDS } from "./deliver-commands";
 import { REPAIR_COMMANDS } from "./repair-commands";
@@ -18,7 +18,7 @@ import {
   tempoSchema,
   type ProjectDocument,
 } from "./document";
-import { EVERYTHING, isThere, itemPath, type Access } from "./paths";
+import { EVERYTHING, hasPath, itemPath, type Access } from "./paths";
 
 const position = z.number().int().nonnegative();
 const markerPath = (item: string, marker: string) => `${itemPath(item)}/markers/${marker}`;
@@ -53,7 +53,7 @@ export const COMMANDS = {
       moved(document.items, document.items.indexOf(itemIn(document, fields.item)), fields.to);
     },
     label: (fields, before) => `Move “${nameOfItem(before, fields.item)}” to place ${fields.to + 1}`,
-    access: ({ item }) => ({ reads: [isThere(itemPath(item))], writes: ["items/#order"] }),
+    access: ({ item }) => ({ reads: [hasPath(itemPath(item))], writes: ["items/#order"] }),
   }),
   removeItem: define({
     fields: z.strictObject({ item: idSchema }),
@@ -95,7 +95,7 @@ export const COMMANDS = {
     label: ({ markers }) => (markers.length === 1 ? "Remove a marker" : `Remove ${markers.length} markers`),
     access: ({ item, markers }) => ({ writes: markers.map((id) => markerPath(item, id)) }),
   }),
-  ...ARRANGE_COMMANDS,
+  ...EDIT_LIST_COMMANDS,
   ...CHAIN_COMMANDS,
   ...REPAIR_COMMANDS,
   setTempo: define({

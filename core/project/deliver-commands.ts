@@ -12,7 +12,7 @@ import {
   specOf,
   type ProjectDocument,
 } from "./document";
-import { isThere, itemPath } from "./paths";
+import { hasPath, itemPath } from "./paths";
 
 function refuseUnlessThere(document: ProjectDocument, spec: string): void {
   const known = [...document.specs, ...SPECS].some(({ id }) => id === spec);
@@ -36,7 +36,7 @@ export const DELIVER_COMMANDS = {
     },
     label: ({ deliverable }, before) => `Add deliverable ${specOf(before, deliverable.spec).name}`,
     access: ({ deliverable: { id, spec } }) => ({
-      reads: [isThere(`specs/${spec}`)],
+      reads: [hasPath(`specs/${spec}`)],
       // In force it is only where no other is: whoever comes first.
       writes: [`deliverables/${id}`],
     }),
@@ -48,7 +48,7 @@ export const DELIVER_COMMANDS = {
       Object.assign(find(document.deliverables, deliverable.id, "deliverable"), deliverable);
     },
     label: ({ deliverable }, before) => `Change deliverable ${specOf(before, deliverable.spec).name}`,
-    access: ({ deliverable: { id, spec } }) => ({ reads: [isThere(`specs/${spec}`)], writes: [`deliverables/${id}`] }),
+    access: ({ deliverable: { id, spec } }) => ({ reads: [hasPath(`specs/${spec}`)], writes: [`deliverables/${id}`] }),
   }),
   removeDeliverable: define({
     fields: z.strictObject({ deliverable: idSchema }),
@@ -71,7 +71,7 @@ export const DELIVER_COMMANDS = {
       const spec = before.deliverables.find(({ id }) => id === fields.deliverable)?.spec;
       return `Show margins against ${spec ? specOf(before, spec).name : "another deliverable"}`;
     },
-    access: ({ deliverable }) => ({ reads: [isThere(`deliverables/${deliverable}`)], writes: ["inForce"] }),
+    access: ({ deliverable }) => ({ reads: [hasPath(`deliverables/${deliverable}`)], writes: ["inForce"] }),
   }),
   moveDeliverable: define({
     fields: z.strictObject({ deliverable: idSchema, to: z.number().int().nonnegative() }),
@@ -83,7 +83,7 @@ export const DELIVER_COMMANDS = {
     },
     label: (fields) => `Move a deliverable to place ${fields.to + 1}`,
     access: ({ deliverable }) => ({
-      reads: [isThere(`deliverables/${deliverable}`)],
+      reads: [hasPath(`deliverables/${deliverable}`)],
       writes: ["deliverables/#order"],
     }),
   }),

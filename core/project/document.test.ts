@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
-import { learnNoise } from "../repair/noise-profile";
+import { learnNoiseProfile } from "../repair/noise-profile";
 import { steadyNoise } from "../testing/degraded";
-import { stretchPiece } from "../edit-list/clip";
+import { recordingClip } from "../edit-list/clip";
 import { applyCommand, commandLabel, type Command } from "./commands";
 import { itemSchema, projectSchema } from "./document";
 import { newProject } from "./templates";
@@ -17,19 +17,19 @@ const project = projectSchema.parse({
 describe("an item's pieces", () => {
   it("of a document from before there were any are the stretch that it used", () => {
     const read = itemSchema.parse({ ...item, range: { start: 100, end: 900 } });
-    expect(read).toEqual({ ...item, pieces: [stretchPiece(100, 900)] });
+    expect(read).toEqual({ ...item, pieces: [recordingClip(100, 900)] });
     expect(itemSchema.parse(item)).toEqual(item);
   });
   it("are set and opened by commands that say what was done", () => {
     const command: Command = {
       type: "setPieces",
       item: "one",
-      pieces: [stretchPiece(5, 9)],
+      pieces: [recordingClip(5, 9)],
       what: "cut 0.10 s at 0:01.00",
     };
     expect(commandLabel(command, project)).toBe("“One”: cut 0.10 s at 0:01.00");
     const cut = applyCommand(project, command);
-    expect(cut.items[0]!.pieces).toEqual([stretchPiece(5, 9)]);
+    expect(cut.items[0]!.pieces).toEqual([recordingClip(5, 9)]);
     const opened = applyCommand(cut, { ...command, pieces: null, what: "open all cuts" } as Command);
     expect(opened).toEqual(project);
   });
@@ -45,7 +45,7 @@ describe("an item's pieces", () => {
 });
 
 describe("noises kept by name", () => {
-  const profile = learnNoise([steadyNoise("room", 8000, 8000, 1)], 8000);
+  const profile = learnNoiseProfile([steadyNoise("room", 8000, 8000, 1)], 8000);
   const kept = { id: "n1", name: "Reading room", profile };
   it("are kept once, and forgotten", () => {
     const keep: Command = { type: "keepProfile", profile: kept };

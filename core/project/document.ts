@@ -1,11 +1,11 @@
 /** The project document: everything a person decided, nothing that can be computed. One JSON value, stored whole. */
 import * as z from "zod";
-import { chainSchema, withSetAside, type ChainEntry } from "../processors";
-import { piecesSchema, stretchPiece } from "../edit-list/clip";
+import { chainSchema, withUnavailable, type ChainEntry } from "../processors";
+import { clipsSchema, recordingClip } from "../edit-list/clip";
 import { barcodeSchema, isrcSchema } from "../files/tags";
 import { formatSchema } from "../delivery/recipe";
 import { SPECS } from "../delivery/specs";
-import { deliverySpecSchema, PLAIN, type DeliverySpec } from "../delivery/spec";
+import { deliverySpecSchema, SPEC_DEFAULTS, type DeliverySpec } from "../delivery/spec";
 import { repairsSchema } from "../repair";
 import { noiseProfileSchema } from "../repair/noise-profile";
 
@@ -85,7 +85,7 @@ const newItemSchema = z.strictObject({
   name: nameSchema,
   source: hashSchema,
   /** What of the recording it is made of, and in which order; absent for all of it. */
-  pieces: piecesSchema.optional(),
+  pieces: clipsSchema.optional(),
   repairs: repairsSchema,
   chain: chainSchema,
   versions: z.array(chainVersionSchema).max(60).optional(),
@@ -102,7 +102,7 @@ export const itemSchema = z.preprocess((given) => {
   const old = oldRangeSchema.safeParse(given);
   if (!old.success) return given;
   const { range: _, ...item } = given as Record<string, unknown>;
-  return { ...item, pieces: [stretchPiece(old.data.range.start, old.data.range.end)] };
+  return { ...item, pieces: [recordingClip(old.data.range.start, old.data.range.end)] };
 }, newItemSchema);
 export type Item = z.infer<typeof itemSchema>;
 
@@ -110,11 +110,11 @@ export const deliverableSchema = z.strictObject({ id: idSchema, spec: idSchema, 
 export type Deliverable = z.infer<typeof deliverableSchema>;
 
 /** A noise that was learned, to be used again: on other items, or as room tone. */
-export const keptProfileSchema = z.strictObject({ id: idSchema, name: nameSchema, profile: noiseProfileSchema });
-export type KeptProfile = z.infer<typeof keptProfileSchema>;
+export const savedNoiseProfileSchema = z.strictObject({ id: idSchema, name: nameSchema, profile: noiseProfileSchema });
+export type SavedNoiseProfile = z.infer<typeof savedNoiseProfileSchema>;
 
 /** Settings that were kept by name: of one processor, or of a whole chain. */
-export const keptPresetSchema = z.strictObject({
+export const savedPresetSchema = z.strictObject({
   id: idSchema,
   name: nameSchema,
   /** When to use it. */
@@ -123,7 +123,7 @@ export const keptPresetSchema = z.strictObject({
   isDefault: z.boolean().default(false),
   chain: chainSchema.check(z.minLength(1)),
 });
-export type KeptPreset = z.infer<typeof keptPresetSchema>;
+export type SavedPreset = z.infer<typeof savedPresetSchema>;
 
 export const projectSchema = z.strictObject({
   version: z.literal(1),
@@ -134,14 +134,14 @@ export const projectSchema = z.strictObject({
   deliverables: z.array(deliverableSchema).max(40),
   /** What everything in the running order goes through last. */
   chain: chainSchema.default([]),
-  presets: z.array(keptPresetSchema).max(200).default([]),
+  presets: z.array(savedPresetSchema).max(200).default([]),
   /** Delivery specs of one's own. */
   specs: z.array(deliverySpecSchema).max(60).default([]),
   about: projectAboutSchema.default(() => projectAboutSchema.parse({})),
   /** How masters are called: words with what stands in braces filled in. */
   naming: z.string().trim().min(1).max(200).default(PLAIN_NAMING),
   /** Noises that were learned and kept by name. */
-  profiles: z.array(keptProfileSchema).max(200).default([]),
+  profiles: z.array(savedNoiseProfileSchema).max(200).default([]),
   /** The deliverable in force: the one that margins are shown against. */
   inForce: idSchema.nullable(),
 });
@@ -159,7 +159,7 @@ export function openDocument(stored: unknown): ProjectDocument {
     const { chain, versions } = found.data;
     return {
       ...found.data,
-      ...(chain ? { chain: withSetAside(chain) } : {}),
+      ...(chain ? { chain: withUnavailable(chain) } : {}),
       ...(versions ? { versions: versions.map(opened) } : {}),
     };
   };
@@ -178,7 +178,7 @@ export function specOf({ specs }: Pick<ProjectDocument, "specs">, id: string): D
   const found = specs.find((spec) => spec.id === id) ?? SPECS.find((spec) => spec.id === id);
   return (
     found ?? {
-      ...PLAIN,
+      ...SPEC_DEFAULTS,
       id,
       name: `${id} (missing)`,
       help: "This specification is no longer in the project: choose another one",

@@ -1,14 +1,14 @@
 /** Edits of what an item is made of, and of the noises that are kept by name. */
 import * as z from "zod";
-import { piecesSchema } from "../edit-list/clip";
+import { clipsSchema } from "../edit-list/clip";
 import { CommandProblem, define, find, itemIn, nameOfItem } from "./command";
-import { idSchema, keptProfileSchema } from "./document";
+import { idSchema, savedNoiseProfileSchema } from "./document";
 import { itemPath } from "./paths";
 
-export const ARRANGE_COMMANDS = {
+export const EDIT_LIST_COMMANDS = {
   /** What an item is made of from now on; `what` says in words what was done. */
   setPieces: define({
-    fields: z.strictObject({ item: idSchema, pieces: piecesSchema.nullable(), what: z.string().min(1).max(120) }),
+    fields: z.strictObject({ item: idSchema, pieces: clipsSchema.nullable(), what: z.string().min(1).max(120) }),
     apply(document, { item, pieces }) {
       const target = itemIn(document, item);
       if (pieces) target.pieces = pieces;
@@ -18,7 +18,7 @@ export const ARRANGE_COMMANDS = {
     access: ({ item }) => ({ writes: [`${itemPath(item)}/pieces`] }),
   }),
   keepProfile: define({
-    fields: z.strictObject({ profile: keptProfileSchema }),
+    fields: z.strictObject({ profile: savedNoiseProfileSchema }),
     apply(document, { profile }) {
       if (document.profiles.some(({ id }) => id === profile.id))
         throw new CommandProblem("This noise is already kept.");

@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { distinctNames, fileName, MAX_NAME_BYTES, nameKey, shownName } from "./file-name";
+import { distinctNames, fileName, MAX_NAME_BYTES, nameKey, displayName } from "./file-name";
 
 const bytesOf = (name: string): number => Buffer.byteLength(name, "utf8");
 
@@ -76,6 +76,6 @@ describe("a file's name as it is shown", () => {
     [".wav", "recording.wav"],
     ["   ", "recording"],
   ])("of %j is %j", (name, shown) => {
-    expect(shownName(name)).toBe(shown);
+    expect(displayName(name)).toBe(shown);
   });
 });

@@ -53,7 +53,7 @@ export function fileName(title: string, maxBytes = MAX_NAME_BYTES): string {
 }
 
 /** A file's name as it is shown: whatever it is called, in at most 200 characters, its extension kept. */
-export function shownName(name: string): string {
+export function displayName(name: string): string {
   const clean = name.normalize("NFC").replace(INVISIBLE, "").replace(NO_CHARACTER, " ").trim();
   const extension = /\.[A-Za-z0-9]{1,8}$/.exec(clean)?.[0] ?? "";
   let stem = "";

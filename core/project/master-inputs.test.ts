@@ -1,5 +1,5 @@
 import type { ChainEntry } from "../processors";
-import { stretchPiece } from "../edit-list/clip";
+import { recordingClip } from "../edit-list/clip";
 import { describe, expect, it } from "vitest";
 import { newFormat } from "../delivery/recipe";
 import { canonicalJson } from "../math/canonical-json";
@@ -30,7 +30,7 @@ describe("what decides a master's bytes", () => {
       key(item),
       key({ ...item, name: "Other" }),
       key({ ...item, source: "e".repeat(64) }),
-      key({ ...item, pieces: [stretchPiece(0, 100)] }),
+      key({ ...item, pieces: [recordingClip(0, 100)] }),
       key({ ...item, chain: [{ type: "gain", bypass: false, gainDb: 1 }] }),
       key({ ...item, chain: [{ type: "gain", bypass: true, gainDb: 1 }] }),
       key(item, { ...deliverable, spec: "streaming-14" }),
@@ -60,7 +60,7 @@ describe("what decides a master's bytes", () => {
     const marker = (id: string, start: number) => ({ id, kind: "chapter" as const, name: id, start });
     const cut: Item = {
       ...item,
-      pieces: [stretchPiece(0, 48_000), stretchPiece(60_000, 96_000)],
+      pieces: [recordingClip(0, 48_000), recordingClip(60_000, 96_000)],
       markers: [marker("one", 0), marker("gone", 50_000), marker("two", 72_000)],
       about: { artist: "", composer: "Ola Vint", isrc: "", comment: "" },
     };

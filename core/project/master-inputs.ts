@@ -1,6 +1,6 @@
 import * as z from "zod";
-import { Arrangement } from "../edit-list/edit-list";
-import { piecesSchema } from "../edit-list/clip";
+import { EditList } from "../edit-list/edit-list";
+import { clipsSchema } from "../edit-list/clip";
 import { newTags, tagsSchema, type Tags } from "../files/tags";
 import { chainSchema, soundingEntry } from "../processors";
 import { recipeSchema, type Recipe } from "../delivery/recipe";
@@ -23,7 +23,7 @@ export type KnownRecordings = (hash: string) => KnownRecording | null;
 export const workInputsSchema = z.strictObject({
   source: hashSchema,
   layout: layoutSchema,
-  pieces: piecesSchema.nullable(),
+  pieces: clipsSchema.nullable(),
   repairs: repairsSchema,
   chain: chainSchema,
   coreVersion: z.string(),
@@ -34,7 +34,7 @@ export type WorkInputs = z.infer<typeof workInputsSchema>;
 export const masterInputsSchema = z.strictObject({
   source: hashSchema,
   layout: layoutSchema,
-  pieces: piecesSchema.nullable(),
+  pieces: clipsSchema.nullable(),
   recipe: recipeSchema,
   tags: tagsSchema,
   /** Picture that it carries. */
@@ -97,7 +97,7 @@ export function masterInputs(
 /** What the master of an item says of itself. How many items there are is not among it: another one changes no master. */
 export function tagsOf(project: Project, item: Item, { sampleRate, frames }: KnownRecording): Tags {
   const { about, items, name } = project;
-  const arrangement = Arrangement.of(item.pieces, frames);
+  const arrangement = EditList.of(item.pieces, frames);
   const chapters = item.markers
     .filter(({ kind }) => kind === "chapter")
     .flatMap(({ name: title, start }) => {

@@ -2,17 +2,17 @@
 import { describe, expect, it } from "vitest";
 import { newChainEntry } from "../processors";
 import { newRepairStep } from "../repair";
-import { learnNoise } from "../repair/noise-profile";
+import { learnNoiseProfile } from "../repair/noise-profile";
 import { newFormat } from "../delivery/recipe";
 import { SPECS } from "../delivery/specs";
 import { steadyNoise } from "../testing/degraded";
 import { applyCommand, commandAccess, COMMANDS, CommandProblem, type Command, type CommandName } from "./commands";
 import { projectSchema, type ProjectDocument } from "./document";
-import { contradicts, overlaps } from "./paths";
+import { conflicts, overlaps } from "./paths";
 import { newProject } from "./templates";
 
 const hash = "a".repeat(64);
-const profile = learnNoise([steadyNoise("room", 8000, 8000, 1)], 8000);
+const profile = learnNoiseProfile([steadyNoise("room", 8000, 8000, 1)], 8000);
 const mark = (id: string, start: number) => ({ id, kind: "mark", name: id, start });
 const item = (id: string) => ({
   id,
@@ -182,7 +182,7 @@ describe("what commands say that they write", () => {
   );
   it("is everything, of a command that a later version does not know", () => {
     const unknown = commandAccess({ type: "tidyUp" });
-    for (const command of commands) expect(contradicts(commandAccess(command), unknown)).toBe(true);
+    for (const command of commands) expect(conflicts(commandAccess(command), unknown)).toBe(true);
   });
 });
 
@@ -194,7 +194,7 @@ describe("every pair of commands, one on the state before the other", () => {
       const wrote = changed(base, first);
       const kept = flat(first);
       for (const stale of commands) {
-        if (contradicts(commandAccess(stale), commandAccess(made))) continue;
+        if (conflicts(commandAccess(stale), commandAccess(made))) continue;
         let last: ProjectDocument;
         try {
           last = applyCommand(first, stale);
@@ -222,7 +222,7 @@ describe("every pair of commands, one on the state before the other", () => {
     ["the same field of a repair under other words", of("setRepair", 1), of("setRepair", 2)],
     ["the order, and an item gone", of("moveItem"), of("removeItem")],
   ])("contradict: %s", (_, stale, made) => {
-    expect(contradicts(stale, made)).toBe(true);
+    expect(conflicts(stale, made)).toBe(true);
   });
   it.each([
     ["two parameters of one processor", of("setParameter", 0), of("setParameter", 1)],
@@ -233,6 +233,6 @@ describe("every pair of commands, one on the state before the other", () => {
     ["two deliverables that are added", of("addDeliverable"), { writes: ["deliverables/other"] }],
     ["a parameter of an item that a recipe was taken from", of("setParameter"), of("applyRecipe", 0)],
   ])("stand both: %s", (_, stale, made) => {
-    expect(contradicts(stale, made)).toBe(false);
+    expect(conflicts(stale, made)).toBe(false);
   });
 });

@@ -24,7 +24,7 @@ export function overlaps(a: Path, b: Path): boolean {
 }
 
 /** Whether an edit on a stale state cannot be put on top of one that was made since: that changed what it is about. */
-export const contradicts = (stale: Access, made: Access): boolean =>
+export const conflicts = (stale: Access, made: Access): boolean =>
   made.writes.some((written) => [...stale.writes, ...(stale.reads ?? [])].some((path) => overlaps(path, written)));
 
 /** Of a command that is not known any more: it may have changed anything. */
@@ -32,4 +32,4 @@ export const EVERYTHING: Access = { writes: ["*"] };
 
 export const itemPath = (item: string): Path => `items/${item}`;
 /** That an element is there. */
-export const isThere = (element: Path): Path => `${element}/#id`;
+export const hasPath = (element: Path): Path => `${element}/#id`;

@@ -3,7 +3,7 @@ import * as z from "zod";
 import { repairNamed, repairStepSchema, type RepairStep } from "../repair";
 import { CommandProblem, define, find, itemIn, moved, nameOfItem } from "./command";
 import { idSchema, type ProjectDocument } from "./document";
-import { isThere, itemPath, type Path } from "./paths";
+import { hasPath, itemPath, type Path } from "./paths";
 
 const stepsSchema = z.array(repairStepSchema).min(1).max(64);
 const own = { item: idSchema, step: idSchema };
@@ -70,7 +70,7 @@ export const REPAIR_COMMANDS = {
     },
     label: ({ item, step, to }, before) => `Move ${nameOfStep(before, item, step)} to place ${to + 1}`,
     access: ({ item, step }) => ({
-      reads: [isThere(stepPath(item, step))],
+      reads: [hasPath(stepPath(item, step))],
       writes: [`${itemPath(item)}/repairs/#order`],
     }),
   }),

@@ -2,7 +2,7 @@
 import type { Figures } from "../measure";
 import type { MasterResult } from "../delivery/render-master";
 import type { Layout } from "../audio/layout";
-import type { Standing } from "../delivery/compliance";
+import type { ComplianceStatus } from "../delivery/compliance";
 import type { ProjectDocument } from "./document";
 import type { KnownRecordings, MasterInputs } from "./master-inputs";
 
@@ -51,7 +51,7 @@ export interface Master {
 }
 
 /** Masters of a deliverable, handed to a receiver. */
-export interface Handover {
+export interface Submission {
   id: string;
   project_id: string;
   receiver: string;
@@ -99,16 +99,16 @@ export interface ProjectView {
   masters: Master[];
   uploads: WaitingUpload[];
   jobs: QueuedJob[];
-  handovers: Handover[];
+  handovers: Submission[];
 }
 
 /** Where a project stands against its deliverables: what its masters, as they are now, were measured to be. */
-export interface ProjectStanding {
+export interface ProjectStatus {
   deliverable: string | null;
   mastersWanted: number;
   mastersPassed: number;
   mastersFailed: number;
-  standing: Standing;
+  standing: ComplianceStatus;
 }
 
 export interface ProjectSummary {
@@ -119,7 +119,7 @@ export interface ProjectSummary {
   seconds: number;
   states: number;
   changed_at: Instant;
-  standing: ProjectStanding;
+  standing: ProjectStatus;
 }
 
 export interface HistoryState {

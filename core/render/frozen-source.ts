@@ -3,8 +3,8 @@
  * with the chain's whole memory as run-up, and kept by what it was made from. Their samples are those of a render, or
  * differ from them below −140 dB where a recursive filter remembers for longer.
  */
-import type { Piece } from "../edit-list/clip";
-import { madeSource } from "../audio/cached-segment-source";
+import type { Clip } from "../edit-list/clip";
+import { cachedSegmentSource } from "../audio/cached-segment-source";
 import type { FrameSource } from "../audio/frame-source";
 import { digest } from "../math/digest";
 import type { StreamFormat } from "../audio/stream-format";
@@ -27,7 +27,7 @@ export interface Frozen {
   /** What the recording's content is known by. */
   content: string;
   repairs: readonly RepairStep[];
-  pieces: readonly Piece[] | null;
+  pieces: readonly Clip[] | null;
   /** The processors that are frozen, first of the chain. */
   chain: readonly ChainEntry[];
 }
@@ -74,4 +74,4 @@ export class Freezer {
 
 /** The sound after what is frozen, as far as it is made; as it came where it is not yet. */
 export const frozenSource = (source: FrameSource, frozen: Frozen, store: SegmentStore): FrameSource =>
-  madeSource(source, frozenFrames(source.sampleRate), (segment) => store.get(keyOf(frozen, segment)));
+  cachedSegmentSource(source, frozenFrames(source.sampleRate), (segment) => store.get(keyOf(frozen, segment)));

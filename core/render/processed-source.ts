@@ -3,11 +3,11 @@
  * segments at fixed places, each with the chain's whole memory as run-up, so that several workers together give the
  * very bytes that one gives.
  */
-import { arrangedSource } from "../edit-list/edit-list-source";
-import type { Piece } from "../edit-list/clip";
+import { editListSource } from "../edit-list/edit-list-source";
+import type { Clip } from "../edit-list/clip";
 import type { FrameSource } from "../audio/frame-source";
 import type { ChainEntry } from "../processors";
-import { isAtWork, type RepairStep } from "../repair";
+import { isActive, type RepairStep } from "../repair";
 import { repairedSource } from "../repair/repaired-source";
 import type { Layout } from "../audio/layout";
 import { framesOf, joinedPlanar, type Frames, type Planar, type Seconds } from "../audio/units";
@@ -16,42 +16,42 @@ import { chainMemorySeconds } from "./chain-stage";
 import { BLOCK_FRAMES, type StreamRange } from "../audio/stage";
 
 /** Long enough that the run-up is little, short enough that many can work. */
-export const WORK_SEGMENT: Seconds = 300;
+export const RENDER_SEGMENT: Seconds = 300;
 
-export interface Work {
+export interface Processing {
   repairs: readonly RepairStep[];
-  pieces?: readonly Piece[] | null | undefined;
+  pieces?: readonly Clip[] | null | undefined;
   chain: readonly ChainEntry[];
 }
 
 /** Whether the item is its recording, sample for sample. */
-export const isUntouched = ({ repairs, pieces, chain }: Work): boolean =>
-  !pieces && chain.every((entry) => entry.bypass) && !repairs.some(isAtWork);
+export const isUnprocessed = ({ repairs, pieces, chain }: Processing): boolean =>
+  !pieces && chain.every((entry) => entry.bypass) && !repairs.some(isActive);
 
 /** The stretches that are worked on by themselves. */
-export function workSegments(frames: Frames, sampleRate: number): StreamRange[] {
-  const length = WORK_SEGMENT * sampleRate;
+export function renderSegments(frames: Frames, sampleRate: number): StreamRange[] {
+  const length = RENDER_SEGMENT * sampleRate;
   const count = Math.max(1, Math.ceil(frames / length));
   return Array.from({ length: count }, (_, i) => ({ start: i * length, end: Math.min(frames, (i + 1) * length) }));
 }
 
 /** The recording after repairs and pieces, before the chain. */
-export const preparedSource = (source: FrameSource, { repairs, pieces }: Work): FrameSource =>
-  arrangedSource(repairedSource(source, repairs, { content: "" }), pieces);
+export const preparedSource = (source: FrameSource, { repairs, pieces }: Processing): FrameSource =>
+  editListSource(repairedSource(source, repairs, { content: "" }), pieces);
 
 /** Reads in order, or from anywhere with the run-up that it takes. @throws Error that names a processor that failed */
-export function workedSource(source: FrameSource, work: Work, layout: Layout): FrameSource {
+export function processedSource(source: FrameSource, work: Processing, layout: Layout): FrameSource {
   const prepared = preparedSource(source, work);
   if (work.chain.every((entry) => entry.bypass)) return prepared;
   const { sampleRate, frames, channels } = prepared;
-  const segments = workSegments(frames, sampleRate);
+  const segments = renderSegments(frames, sampleRate);
   const runUp = Math.ceil(chainMemorySeconds(work.chain) * sampleRate);
   const range = { start: 0, end: frames };
   let reader: ChainReader | null = null;
   let segment: StreamRange | undefined;
 
   const readerAt = (start: Frames): ChainReader => {
-    const wanted = segments[Math.min(segments.length - 1, Math.floor(start / (WORK_SEGMENT * sampleRate)))]!;
+    const wanted = segments[Math.min(segments.length - 1, Math.floor(start / (RENDER_SEGMENT * sampleRate)))]!;
     if (reader && segment === wanted && reader.position === start) return reader;
     // In the middle of a segment, the samples are those of a read from its beginning: it starts there again.
     segment = wanted;

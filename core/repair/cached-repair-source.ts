@@ -1,11 +1,11 @@
-import { madeSource } from "../audio/cached-segment-source";
+import { cachedSegmentSource } from "../audio/cached-segment-source";
 import type { FrameSource } from "../audio/frame-source";
 import type { Planar } from "../audio/units";
-import { isAtWork, type RepairStep } from ".";
+import { isActive, type RepairStep } from ".";
 import { segmentFrames, segmentKey, type SegmentStore } from "./repaired-source";
 import { repairsKey } from "./repairs-key";
 
-export interface HeardOptions {
+export interface CachedRepairOptions {
   content: string;
   store: SegmentStore;
 }
@@ -14,12 +14,12 @@ export interface HeardOptions {
  * A recording after its repairs as far as they are made, to be listened to without waiting: each segment through as
  * many of the steps, from the first on, as the store holds; as it came where it holds none.
  */
-export function heardSource(
+export function cachedRepairSource(
   source: FrameSource,
   steps: readonly RepairStep[],
-  { content, store }: HeardOptions,
+  { content, store }: CachedRepairOptions,
 ): FrameSource {
-  const atWork = steps.filter(isAtWork);
+  const atWork = steps.filter(isActive);
   if (atWork.length === 0) return source;
   const length = segmentFrames(source.sampleRate);
   const keys = atWork.map((_, i) => repairsKey(content, atWork.slice(0, atWork.length - i)));
@@ -32,5 +32,5 @@ export function heardSource(
     return undefined;
   };
 
-  return madeSource(source, length, known);
+  return cachedSegmentSource(source, length, known);
 }

@@ -50,7 +50,7 @@ const parameters = {
 const LONGEST_MOVE_SECONDS = 2000 / 8000;
 
 /** Sets the two sides right: which is used, polarity, level and time of the one against the other. */
-export const sides: RepairDefinition<typeof parameters> = {
+export const channelRepair: RepairDefinition<typeof parameters> = {
   id: "sides",
   name: "Sides",
   help: "Puts a better side in the place of a worse, and corrects polarity, level and delay between the two",

@@ -4,9 +4,9 @@ import { formatDb } from "../audio/format";
 import type { Parameters, SettingsOf } from "../parameters/parameter";
 import type { Seconds } from "../audio/units";
 import { clicksIn, predictors, type Click, type ClickKind } from "./click-detection";
-import { mendGap } from "../dsp/linear-prediction";
+import { interpolateGap } from "../dsp/linear-prediction";
 import type { RepairDefinition, RepairFormat } from "./repair";
-import type { Place } from "../audio/block-context";
+import type { BlockContext } from "../audio/block-context";
 
 const parametersFor = (thresholdDb: number, longestMs: number) =>
   ({
@@ -52,7 +52,12 @@ function clickRepair(
   kind: ClickKind,
   parameters: ClickParameters,
 ): RepairDefinition<ClickParameters> {
-  const search = (x: Float64Array, { first }: Place, settings: ClickSettings, { sampleRate }: RepairFormat): Click[] =>
+  const search = (
+    x: Float64Array,
+    { first }: BlockContext,
+    settings: ClickSettings,
+    { sampleRate }: RepairFormat,
+  ): Click[] =>
     clicksIn(x, first, sampleRate, kind, {
       threshold: dbToGain(settings.thresholdDb),
       longest: Math.round((settings.longestMs / 1000) * sampleRate),
@@ -76,7 +81,7 @@ function clickRepair(
           for (const { from, to, errorPower } of clicks) {
             if (to <= place.from || from >= place.to) continue;
             const gap = Array.from({ length: to - from }, (_, i) => from + i);
-            mendGap(x, gap, predictorAt((from + to) >> 1), errorPower);
+            interpolateGap(x, gap, predictorAt((from + to) >> 1), errorPower);
             for (let i = Math.max(from, place.from); i < Math.min(to, place.to); i++)
               channel[i] = channel[i]! + share * (x[i]! - channel[i]!);
           }

@@ -2,7 +2,7 @@ import { amountOf } from "./amount";
 import { dbToGain } from "../audio/decibel";
 import { formatDb } from "../audio/format";
 import type { RepairDefinition } from "./repair";
-import { frameNear } from "../dsp/stft";
+import { frameLengthNear } from "../dsp/stft";
 import { Declipper } from "../dsp/declipping";
 
 const parameters = {
@@ -59,7 +59,7 @@ export const clipping: RepairDefinition<typeof parameters> = {
   create({ levelDbfs, leastRun, amount }, _, { sampleRate }) {
     const level = dbToGain(levelDbfs) * SLACK;
     const share = amount / 100;
-    const declipper = new Declipper(frameNear(FRAME_SECONDS, sampleRate));
+    const declipper = new Declipper(frameLengthNear(FRAME_SECONDS, sampleRate));
     return (block, { first, from, to }) => {
       for (const channel of block) {
         const cut = cutSamples(channel, level, leastRun);

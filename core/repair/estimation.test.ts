@@ -1,8 +1,8 @@
 import { describe, expect, it } from "vitest";
 import { speechLike, steadyNoise } from "../testing/degraded";
 import { roomed } from "../testing/room";
-import { learnNoise, noiseFrames, profileDb, profilePowers, withLevel } from "./noise-profile";
-import { learnRoom } from "./reverb-estimation";
+import { learnNoiseProfile, noiseFrames, profileDb, profilePowers, withLevel } from "./noise-profile";
+import { estimateReverb } from "./reverb-estimation";
 
 const RATE = 8000;
 
@@ -20,21 +20,21 @@ describe("the room's tail", () => {
     [0.6, 0.035, -3.7],
   ] as const)
     it(`of ${seconds} s at ${levelDb} dB is learned from speech: its time within a third, its level within 5 dB`, () => {
-      const { tail, judgement } = learnRoom([inRoom(speech, seconds, level)], RATE);
+      const { tail, judgement } = estimateReverb([inRoom(speech, seconds, level)], RATE);
       expect(judgement.standing).toBe("fit");
       expect(tail!.tailSeconds / seconds).toBeGreaterThan(2 / 3);
       expect(tail!.tailSeconds / seconds).toBeLessThan(4 / 3);
       expect(Math.abs(tail!.levelDb - levelDb)).toBeLessThan(5);
     });
   it("is not made up where nothing falls", () => {
-    const { tail, judgement } = learnRoom([steadyNoise("hiss", 4 * RATE, RATE, 1)], RATE);
+    const { tail, judgement } = estimateReverb([steadyNoise("hiss", 4 * RATE, RATE, 1)], RATE);
     expect(tail).toBeNull();
     expect(judgement.words[0]).toMatch(/select a longer stretch/);
   });
 });
 
 describe("a profile that is edited", () => {
-  const profile = learnNoise([steadyNoise("hiss", 2 * RATE, RATE, 3).map((v) => 0.01 * v)], RATE);
+  const profile = learnNoiseProfile([steadyNoise("hiss", 2 * RATE, RATE, 3).map((v) => 0.01 * v)], RATE);
   it("has another level in a band, and is as it was beside it", () => {
     const edited = withLevel(profile, 900, 1100, -70);
     const width = RATE / 2 / (profileDb(profile, 0).length - 1);
@@ -44,7 +44,7 @@ describe("a profile that is edited", () => {
 });
 
 describe("a noise profile in frames of another length", () => {
-  const profile = learnNoise([steadyNoise("hiss", 4 * RATE, RATE, 5)], RATE);
+  const profile = learnNoiseProfile([steadyNoise("hiss", 4 * RATE, RATE, 5)], RATE);
   const level = (size: number) => {
     const powers = profilePowers(profile, 0, RATE, size);
     return 10 * Math.log10(powers.reduce((sum, power) => sum + power, 0) / powers.length / size);

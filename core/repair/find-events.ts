@@ -2,12 +2,12 @@ import type { FrameSource } from "../audio/frame-source";
 import type { Frames } from "../audio/units";
 import { repairNamed, repairSettings, type RepairStep } from ".";
 import { readAround, segmentFrames } from "./repaired-source";
-import type { RepairPlace } from "./repair";
+import type { RepairEvent } from "./repair";
 import { hullOf } from "./time-frequency-region";
 
-export interface FoundPlaces {
+export interface FoundRepairEvents {
   /** In order of time; no more than were asked for. */
-  places: RepairPlace[];
+  places: RepairEvent[];
   /** How many there are in all. */
   count: number;
 }
@@ -16,18 +16,18 @@ export interface FoundPlaces {
  * Everything that a step would do something at within some ranges, segment by segment. Places that the step leaves
  * alone are among them. Nothing for repairs that do not work at places.
  */
-export async function findPlaces(
+export async function findRepairEvents(
   source: FrameSource,
   step: RepairStep,
   ranges: readonly { start: Frames; end: Frames }[],
   most: number,
   onProgress?: (fraction: number) => void,
-): Promise<FoundPlaces> {
+): Promise<FoundRepairEvents> {
   const { sampleRate, channels, frames } = source;
   const definition = repairNamed(step.type);
   const settings = repairSettings(step);
   const find = definition.find?.(settings, step.learned, { sampleRate, channels });
-  const found: FoundPlaces = { places: [], count: 0 };
+  const found: FoundRepairEvents = { places: [], count: 0 };
   if (!find) return found;
   const surroundings = Math.ceil(definition.surroundings(settings, step.learned) * sampleRate);
   const length = segmentFrames(sampleRate);

@@ -34,7 +34,7 @@ const GRID: Frames = 32;
 export const gainPoints = (learned: unknown): GainPoint[] => gainPointsSchema.parse(learned ?? []);
 
 /** The line at a frame: straight in dB between points, level before the first and behind the last. */
-export function lineDb(points: readonly GainPoint[], frame: Frames): Decibels {
+export function envelopeDb(points: readonly GainPoint[], frame: Frames): Decibels {
   let [low, high] = [0, points.length];
   while (low < high) {
     const middle = (low + high) >> 1;
@@ -49,7 +49,7 @@ export function lineDb(points: readonly GainPoint[], frame: Frames): Decibels {
 }
 
 /** Gain that follows a drawn line of points: a voice that turned away, a passage that is too loud. */
-export const gainLine: RepairDefinition<typeof parameters> = {
+export const gainEnvelopeRepair: RepairDefinition<typeof parameters> = {
   id: "gain-line",
   name: "Gain line",
   help: "Gain that follows points drawn over the waveform",
@@ -61,7 +61,7 @@ export const gainLine: RepairDefinition<typeof parameters> = {
     (wholeDb === 0 || gainPoints(learned).length > 0),
   create({ wholeDb }, learned) {
     const points = gainPoints(learned);
-    const gainAt = (frame: Frames) => dbToGain(wholeDb + lineDb(points, frame));
+    const gainAt = (frame: Frames) => dbToGain(wholeDb + envelopeDb(points, frame));
     return (block, { first, from, to }) => {
       let grid = Math.floor((first + from) / GRID) * GRID;
       let [here, next] = [gainAt(grid), gainAt(grid + GRID)];

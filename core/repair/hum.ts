@@ -4,7 +4,7 @@ import { formatDb, formatHertz } from "../audio/format";
 import type { Hertz } from "../audio/units";
 import type { RepairDefinition, RepairFormat, RepairWork } from "./repair";
 import { Decimation } from "../dsp/decimation";
-import { steadyTones, type ToneSetting } from "../dsp/harmonic-canceller";
+import { harmonicCanceller, type ToneSetting } from "../dsp/harmonic-canceller";
 
 const depthDb = {
   kind: "number",
@@ -84,7 +84,7 @@ function withoutTones(sets: readonly ToneSetting[], depth: number, { sampleRate 
       for (const { set, decimation } of made) {
         const held = channel.subarray(heldFrom, heldTo);
         const low = decimation.down(held, first + heldFrom);
-        const tones = steadyTones(low.y, low.first, sampleRate / decimation.factor, set);
+        const tones = harmonicCanceller(low.y, low.first, sampleRate / decimation.factor, set);
         if (share < 1) for (let i = 0; i < tones.length; i++) tones[i]! *= share;
         decimation.subtract(tones, low.first, held, first + heldFrom, from - heldFrom, to - heldFrom);
       }

@@ -1,6 +1,6 @@
 /** What was added to a sound: short stretches far above all around them, and filling them from both sides. */
 import type { Frames, Hertz, Planar, Seconds } from "../audio/units";
-import { mendGap, predictor } from "../dsp/linear-prediction";
+import { interpolateGap, predictor } from "../dsp/linear-prediction";
 
 /** Levels are taken over this long … */
 const LOCAL: Seconds = 0.003;
@@ -21,10 +21,10 @@ export interface Stretch {
 }
 
 /** How far to each side of a place it matters what is there. */
-export const FOREIGN_REACH: Seconds = AROUND + 2 * LONGEST + PREDICTED_FROM;
+export const IMPULSE_REACH: Seconds = AROUND + 2 * LONGEST + PREDICTED_FROM;
 
 /** Stretches of any of the channels, of all alike. Shape of `block`: [channel][frame]; `line` is an amplitude. */
-export function foreignStretches(block: Planar, line: number, rate: Hertz): Stretch[] {
+export function impulseStretches(block: Planar, line: number, rate: Hertz): Stretch[] {
   const all = block.flatMap((x) => (reaches(x, line) ? foreignOf(x, line, rate) : []));
   const joined: Stretch[] = [];
   for (const { from, to } of all.sort((a, b) => a.from - b.from)) {
@@ -76,7 +76,7 @@ function foreignOf(x: Float32Array, line: number, rate: Hertz): Stretch[] {
 }
 
 /** Fills those stretches in which a channel rises above the line, from both sides by linear prediction. */
-export function fillForeign(channel: Float32Array, stretches: readonly Stretch[], line: number, rate: Hertz): void {
+export function fillImpulses(channel: Float32Array, stretches: readonly Stretch[], line: number, rate: Hertz): void {
   const order = Math.max(16, Math.round((FILL_ORDER_AT_48K * rate) / 48_000));
   const reach = Math.round(PREDICTED_FROM * rate);
   for (const { from, to } of stretches) {
@@ -86,7 +86,7 @@ export function fillForeign(channel: Float32Array, stretches: readonly Stretch[]
     const gap = Array.from({ length: to - from }, (_, i) => from - start + i);
     const skip = new Uint8Array(x.length);
     skip.fill(1, from - start, to - start);
-    mendGap(x, gap, predictor(x, 0, x.length, order, skip), 0);
+    interpolateGap(x, gap, predictor(x, 0, x.length, order, skip), 0);
     for (let i = from; i < to; i++) channel[i] = x[i - start]!;
   }
 }

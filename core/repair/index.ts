@@ -2,15 +2,15 @@ import * as z from "zod";
 import { defaultsOf, parameterShape, settingsFrom, type Parameters, type SettingsOf } from "../parameters/parameter";
 import { clicks, mouthNoise } from "./clicks";
 import { clipping } from "./clipping";
-import { gainLine } from "./gain-envelope";
+import { gainEnvelopeRepair } from "./gain-envelope";
 import { hum, tones } from "./hum";
-import { level } from "./region-gain";
+import { regionGain } from "./region-gain";
 import { noise } from "./noise";
-import { replace } from "./spectral-inpainting";
+import { spectralInpainting } from "./spectral-inpainting";
 import { reverberation } from "./reverberation";
-import { sides } from "./channel-repair";
+import { channelRepair } from "./channel-repair";
 import { spikes } from "./spikes";
-import { voice } from "./speech-denoise";
+import { speechDenoise } from "./speech-denoise";
 import type { Hertz } from "../audio/units";
 import type { RepairDefinition } from "./repair";
 import { regionSchema, type Region } from "./time-frequency-region";
@@ -32,7 +32,7 @@ const erase = <P extends Parameters>(definition: RepairDefinition<P>): RepairDef
 /** Every repair. A new one: its file, and a word here. */
 export const REPAIRS: readonly RepairDefinition[] = [
   erase(noise),
-  erase(voice),
+  erase(speechDenoise),
   erase(hum),
   erase(tones),
   erase(clicks),
@@ -40,10 +40,10 @@ export const REPAIRS: readonly RepairDefinition[] = [
   erase(clipping),
   erase(reverberation),
   erase(spikes),
-  erase(level),
-  erase(gainLine),
-  erase(replace),
-  erase(sides),
+  erase(regionGain),
+  erase(gainEnvelopeRepair),
+  erase(spectralInpainting),
+  erase(channelRepair),
 ];
 
 export function repairNamed(id: string): RepairDefinition {
@@ -88,7 +88,7 @@ export const repairSettings = (step: RepairStep): SettingsOf<Parameters> =>
   settingsFrom(step, repairNamed(step.type).parameters);
 
 /** Where a step applies, its fades included. */
-export function whereOf(step: RepairStep, sampleRate: Hertz): Region[] {
+export function regionsOf(step: RepairStep, sampleRate: Hertz): Region[] {
   const edges = repairNamed(step.type).edges?.(repairSettings(step));
   if (!edges?.outside) return step.where;
   const wider = Math.round(edges.seconds * sampleRate);
@@ -96,7 +96,7 @@ export function whereOf(step: RepairStep, sampleRate: Hertz): Region[] {
 }
 
 /** Whether a step does anything at all. */
-export const isAtWork = (step: RepairStep): boolean =>
+export const isActive = (step: RepairStep): boolean =>
   step.on && !repairNamed(step.type).isNeutral(repairSettings(step), step.learned);
 
 /** A new step with default settings. */

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
-import { arrangedSource } from "../edit-list/edit-list-source";
+import { editListSource } from "../edit-list/edit-list-source";
 import { replaced } from "../edit-list/edits";
-import { stretchPiece, type Piece } from "../edit-list/clip";
+import { recordingClip, type Clip } from "../edit-list/clip";
 import { converted, conversionSchema } from "../convert/conversion";
 import type { FrameSource } from "../audio/frame-source";
 import { featuresOf } from "../events/speech-features";
@@ -11,7 +11,7 @@ import { framesOf } from "../audio/units";
 import { speechLike } from "../testing/degraded";
 import { newRepairStep } from ".";
 import { repairedSource } from "./repaired-source";
-import { similarPlaces } from "./template-matching";
+import { matchTemplate } from "./template-matching";
 
 const RATE = 8000;
 const HOURS = 2;
@@ -41,10 +41,10 @@ const steps = [
 
 describe("a chapter of two hours", () => {
   it("is read through repairs and a thousand cuts in memory that does not grow with it", async () => {
-    let pieces: Piece[] = [stretchPiece(0, chapter.frames)];
+    let pieces: Clip[] = [recordingClip(0, chapter.frames)];
     for (let cut = 999; cut >= 0; cut--) pieces = replaced(pieces, cut * 7 * RATE, cut * 7 * RATE + 1000);
     expect(pieces).toHaveLength(1000);
-    const item = arrangedSource(repairedSource(chapter, steps, { content: "" }), pieces);
+    const item = editListSource(repairedSource(chapter, steps, { content: "" }), pieces);
     const before = process.memoryUsage().rss;
     let [read, most] = [0, 0];
     await stream(item, [], (block) => {
@@ -67,7 +67,7 @@ describe("a chapter of two hours", () => {
     [
       "being searched",
       () =>
-        similarPlaces(
+        matchTemplate(
           chapter,
           { start: 0, end: RATE, lowHz: 500, highHz: 3000 },
           { least: 0.8, cancellation: stopped, onProgress: stop },

@@ -1,23 +1,23 @@
-import { type UnwantedRows, shareRows, wantedShare, type ShareRows } from "./wiener-suppressor";
+import { type NoisePsd, wienerKernels, wienerGains, type WienerKernels } from "./wiener-suppressor";
 /**
  * Turning down what is not wanted, in frames of more than one length at once: short ones follow a voice, long ones tell
  * tones apart, and where the results differ in their faults, their mean has fewer.
  */
 import type { Frames, Planar } from "../audio/units";
 import type { RepairWork } from "./repair";
-import type { Place } from "../audio/block-context";
-import { inPairs, SpectralFrames } from "../dsp/stft";
+import type { BlockContext } from "../audio/block-context";
+import { forChannelPairs, Stft } from "../dsp/stft";
 
 /** Powers of a channel in frames of one length, [frame][bin], and where they lie. */
 export interface Powers {
-  resolution: Resolution;
+  resolution: StftResolution;
   channel: number;
   powers: Float32Array;
-  place: Place;
+  place: BlockContext;
 }
 
 /** Tells for each frame what of it is not wanted. */
-export type Unwanted = (powers: Powers) => (frame: number) => UnwantedRows;
+export type NoisePsdEstimator = (powers: Powers) => (frame: number) => NoisePsd;
 
 /** Of two channels, [frame][bin]. */
 export type Gains = readonly [Float32Array, Float32Array];
@@ -25,19 +25,25 @@ export type Gains = readonly [Float32Array, Float32Array];
 type Room = [Float32Array, Float32Array, Float32Array];
 
 /** Frames of one length, and what is needed to work in them. */
-export class Resolution {
-  readonly frames: SpectralFrames;
-  readonly #rows: ShareRows;
+export class StftResolution {
+  readonly frames: Stft;
+  readonly #rows: WienerKernels;
   /** Powers of two channels and their pilots: made once, for as long as a stretch of work was. */
   #room: Room = [new Float32Array(0), new Float32Array(0), new Float32Array(0)];
 
   constructor(size: Frames) {
-    this.frames = new SpectralFrames(size);
-    this.#rows = shareRows(this.frames.bins);
+    this.frames = new Stft(size);
+    this.#rows = wienerKernels(this.frames.bins);
   }
 
   /** Takes the spectra of a pair of channels, of which `a` is `channel`, and tells the gains of each, until asked again. */
-  gains(a: Float32Array, b: Float32Array | undefined, channel: number, place: Place, unwanted: Unwanted): Gains {
+  gains(
+    a: Float32Array,
+    b: Float32Array | undefined,
+    channel: number,
+    place: BlockContext,
+    unwanted: NoisePsdEstimator,
+  ): Gains {
     const { frames } = this;
     const { bins } = frames;
     frames.analyse(a, b, place.first);
@@ -47,13 +53,13 @@ export class Resolution {
     const both = [first, second] as const;
     for (let t = 0; t < count; t++) frames.powers(t, ...both, t * bins);
     const gainsOf = (powers: Float32Array, at: number) =>
-      wantedShare(this.#rows, powers, pilots, count, unwanted({ resolution: this, channel: at, powers, place }));
+      wienerGains(this.#rows, powers, pilots, count, unwanted({ resolution: this, channel: at, powers, place }));
     gainsOf(first, channel);
     return [first, b ? gainsOf(second, channel + 1) : first];
   }
 
   /** Puts what the gains leave of the spectra in the place of the channels. */
-  apply(gains: Gains, a: Float32Array, b: Float32Array | undefined, place: Place): void {
+  apply(gains: Gains, a: Float32Array, b: Float32Array | undefined, place: BlockContext): void {
     const { frames } = this;
     for (let t = 0; t < frames.count; t++) frames.apply(t, ...gains, t * frames.bins);
     frames.synthesise(a, b, place);
@@ -61,10 +67,10 @@ export class Resolution {
 }
 
 /** A repair that leaves the mean of what all resolutions leave. */
-export const turnDown =
-  (resolutions: readonly Resolution[], unwanted: Unwanted): RepairWork =>
-  (block: Planar, place: Place) =>
-    inPairs(block, (a, b, channel) => {
+export const suppress =
+  (resolutions: readonly StftResolution[], unwanted: NoisePsdEstimator): RepairWork =>
+  (block: Planar, place: BlockContext) =>
+    forChannelPairs(block, (a, b, channel) => {
       const channels = b ? [a, b] : [a];
       const made = resolutions.map((resolution) => {
         const copies = channels.map((x) => x.slice()) as [Float32Array, Float32Array?];

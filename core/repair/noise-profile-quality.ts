@@ -2,7 +2,7 @@
 import { powerToDb } from "../audio/decibel";
 import type { Decibels, Hertz, Planar, Seconds } from "../audio/units";
 
-export interface StretchJudgement {
+export interface NoiseStretchQuality {
   /** "error": nothing can be learned; "doubt": the profile may hold what is wanted; "fit". */
   standing: "fit" | "doubt" | "error";
   /** One sentence each. */
@@ -31,7 +31,7 @@ function levelsOf(block: Planar, sampleRate: Hertz): Decibels[] {
 }
 
 /** Length, steadiness, and whether something else sounds in it. Shape of `block`: [channel][frame]. */
-export function judgeStretch(block: Planar, sampleRate: Hertz): StretchJudgement {
+export function noiseStretchQuality(block: Planar, sampleRate: Hertz): NoiseStretchQuality {
   const seconds = (block[0]?.length ?? 0) / sampleRate;
   if (seconds < LEAST)
     return { standing: "error", words: [`${seconds.toFixed(2)} s are too short: at least ${LEAST} s are needed.`] };

@@ -3,7 +3,7 @@ import * as z from "zod";
 import { fromBase64, toBase64 } from "../math/base64";
 import { dbToPower, powerToDb } from "../audio/decibel";
 import type { Decibels, Frames, Hertz, Planar, Seconds } from "../audio/units";
-import { frameNear, inPairs, SpectralFrames } from "../dsp/stft";
+import { frameLengthNear, forChannelPairs, Stft } from "../dsp/stft";
 
 /** Levels are kept in steps of three quarters of a decibel from here up: strong tones rise above 0. */
 const LOWEST_DB: Decibels = -165;
@@ -24,8 +24,8 @@ export type NoiseProfile = z.infer<typeof noiseProfileSchema>;
 
 /** Samples of the short and of the long frames at a rate. */
 export const noiseFrames = (sampleRate: Hertz): readonly [Frames, Frames] => [
-  frameNear(SHORT_SECONDS, sampleRate),
-  frameNear(LONG_SECONDS, sampleRate),
+  frameLengthNear(SHORT_SECONDS, sampleRate),
+  frameLengthNear(LONG_SECONDS, sampleRate),
 ];
 
 const codeOf = (db: Decibels): number => Math.max(0, Math.min(255, Math.round((db - LOWEST_DB) / STEP_DB)));
@@ -34,11 +34,11 @@ const encoded = (powers: ArrayLike<number>): string =>
   toBase64(Uint8Array.from(powers, (power) => codeOf(powerToDb(power))));
 
 /** Mean power in each bin of a stretch. Shape of `block`: [channel][frame], with nothing but the noise. */
-export function learnNoise(block: Planar, sampleRate: Hertz): NoiseProfile {
+export function learnNoiseProfile(block: Planar, sampleRate: Hertz): NoiseProfile {
   const size = noiseFrames(sampleRate)[1];
-  const frames = new SpectralFrames(size);
+  const frames = new Stft(size);
   const levels: string[] = [];
-  inPairs(block, (a, b) => {
+  forChannelPairs(block, (a, b) => {
     frames.analyse(a, b, 0);
     if (frames.count === 0) throw new Error("The stretch is too short to learn a noise from: 0.25 s are needed.");
     const sums = [new Float64Array(frames.bins), new Float64Array(frames.bins)] as const;

@@ -2,8 +2,8 @@ import { dbToGain, dbToPower } from "../audio/decibel";
 import type { Decibels } from "../audio/units";
 import { noiseFrames, noiseProfileSchema, profilePowers } from "./noise-profile";
 import type { RepairDefinition } from "./repair";
-import { Resolution, turnDown } from "./multi-resolution-suppressor";
-import { type UnwantedRows, FOLLOWING_REACH, followedNoise } from "./wiener-suppressor";
+import { StftResolution, suppress } from "./multi-resolution-suppressor";
+import { type NoisePsd, FOLLOWING_REACH, followedNoise } from "./wiener-suppressor";
 
 const parameters = {
   depthDb: {
@@ -81,20 +81,20 @@ export const noise: RepairDefinition<typeof parameters> = {
   create({ depthDb, tonalDepthDb, thresholdDb }, learned, { sampleRate }) {
     const profile = learned === undefined ? undefined : noiseProfileSchema.parse(learned);
     const factor = dbToPower(thresholdDb);
-    const scaled = (powers: ArrayLike<number>): UnwantedRows => {
+    const scaled = (powers: ArrayLike<number>): NoisePsd => {
       const noise = Float32Array.from(powers, (power) => power * factor);
       return { power: noise, least: leastGains(noise, depthDb, tonalDepthDb) };
     };
     const sizes = profile ? noiseFrames(sampleRate) : noiseFrames(sampleRate).slice(0, 1);
-    const resolutions = sizes.map((size) => new Resolution(size));
+    const resolutions = sizes.map((size) => new StftResolution(size));
     const learnedRows = resolutions.map(({ frames }) =>
       profile?.levels.map((_, channel) => scaled(profilePowers(profile, channel, sampleRate, frames.size))),
     );
-    return turnDown(resolutions, ({ resolution, channel, powers, place }) => {
+    return suppress(resolutions, ({ resolution, channel, powers, place }) => {
       const known = learnedRows[resolutions.indexOf(resolution)];
       if (known) return () => known[Math.min(channel, known.length - 1)]!;
       const followed = followedNoise(powers, resolution.frames, place);
-      const made = new Map<Float32Array, UnwantedRows>();
+      const made = new Map<Float32Array, NoisePsd>();
       return (t) => {
         const row = followed(t);
         const rows = made.get(row) ?? scaled(row);

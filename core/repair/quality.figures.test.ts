@@ -18,8 +18,8 @@ import { kurtosis } from "../testing/kurtosis";
 import { nearer, roomed } from "../testing/room";
 import { memoryFrames } from "../testing/signals";
 import { newRepairStep, repairNamed, repairSettings } from ".";
-import { learnRoom } from "./reverb-estimation";
-import { learnNoise } from "./noise-profile";
+import { estimateReverb } from "./reverb-estimation";
+import { learnNoiseProfile } from "./noise-profile";
 import { repairedSource } from "./repaired-source";
 
 const RATE = 48_000;
@@ -43,7 +43,7 @@ describe("noise reduction, by 1.6 s of room tone", () => {
       it(`gains ${gainDb} dB of SI-SDR on ${kind} at ${snrDb} dB, and leaves the voice as loud`, async () => {
         const noise = steadyNoise(kind, speech.length + LEAD, RATE, 7);
         const spoilt = mixed(speech, noise, snrDb, LEAD);
-        const learned = learnNoise([spoilt.subarray(0, LEAD)], RATE);
+        const learned = learnNoiseProfile([spoilt.subarray(0, LEAD)], RATE);
         const out = (await repaired(spoilt, "noise", { learned })).subarray(LEAD);
         const before = siSdr(spoilt.subarray(LEAD), speech);
         expect(siSdr(out, speech) - before).toBeGreaterThan(gainDb);
@@ -52,14 +52,14 @@ describe("noise reduction, by 1.6 s of room tone", () => {
   it("takes the floor of the pause down by the depth that was asked for", async () => {
     const noise = steadyNoise("room", speech.length + LEAD, RATE, 7);
     const spoilt = mixed(speech, noise, 20, LEAD);
-    const learned = learnNoise([spoilt.subarray(0, LEAD)], RATE);
+    const learned = learnNoiseProfile([spoilt.subarray(0, LEAD)], RATE);
     const out = await repaired(spoilt, "noise", { learned, depthDb: 20, tonalDepthDb: 20 });
     const inside = (x: Float32Array) => meanPower(x.subarray(RATE / 2, RATE));
     expect(10 * Math.log10(inside(spoilt) / inside(out))).toBeGreaterThan(18);
   });
   it("leaves no single bins standing in the pause", async () => {
     const spoilt = mixed(speech, steadyNoise("room", speech.length + LEAD, RATE, 7), 20, LEAD);
-    const learned = learnNoise([spoilt.subarray(0, LEAD)], RATE);
+    const learned = learnNoiseProfile([spoilt.subarray(0, LEAD)], RATE);
     const pause = (x: Float32Array) => kurtosis(x.subarray(0.4 * RATE, 1.4 * RATE));
     // It was 2.1 before what stands alone was turned down.
     expect(Math.log(pause(await repaired(spoilt, "noise", { learned })) / pause(spoilt))).toBeLessThan(0.8);
@@ -153,7 +153,7 @@ describe("room", () => {
   it("is closer as well where it is faint, once it is learned", async () => {
     const { near, far } = roomed(speech, RATE, 0.8, 0.01);
     const spoilt = near.map((v, i) => v + far[i]!);
-    const made = await repaired(spoilt, "reverberation", { ...learnRoom([spoilt], RATE).tail });
+    const made = await repaired(spoilt, "reverberation", { ...estimateReverb([spoilt], RATE).tail });
     expect(siSdr(made, near) - siSdr(spoilt, near)).toBeGreaterThan(0);
   });
   it("takes more of a louder tail, less of a fainter one", async () => {

@@ -41,7 +41,7 @@ const parameters = {
 const SILENCE_DB = -100;
 
 /** Raises, lowers or silences a range, or a box in time and frequency: a breath, a cough, a squeak. */
-export const level: RepairDefinition<typeof parameters> = {
+export const regionGain: RepairDefinition<typeof parameters> = {
   id: "level",
   name: "Level of a spot",
   help: "Lowers, raises or silences a range, or only a band of it",

@@ -1,4 +1,4 @@
-import type { Place } from "../audio/block-context";
+import type { BlockContext } from "../audio/block-context";
 import type * as z from "zod";
 import type { Parameters, SettingsOf } from "../parameters/parameter";
 import type { Region } from "./time-frequency-region";
@@ -13,10 +13,10 @@ export interface RepairFormat {
 }
 
 /** Changes `from`…`to` of a block in place; the surroundings may be spoilt. Keeps nothing from one block to the next. */
-export type RepairWork = (block: Planar, place: Place) => void;
+export type RepairWork = (block: Planar, place: BlockContext) => void;
 
 /** Something that a repair does at one place, for lists: a click, a clipped stretch. Frames of the recording. */
-export interface RepairPlace {
+export interface RepairEvent {
   start: Frames;
   end: Frames;
   channel: number;
@@ -59,7 +59,7 @@ export interface RepairDefinition<P extends Parameters = Parameters> {
     settings: SettingsOf<P>,
     learned: unknown,
     format: RepairFormat,
-  ): (block: Planar, place: Place) => RepairPlace[];
+  ): (block: Planar, place: BlockContext) => RepairEvent[];
   /** The settings in a few words: "12 dB down". */
   summary(settings: SettingsOf<P>, learned: unknown): string;
 }

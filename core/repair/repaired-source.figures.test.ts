@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
-import { heardSource } from "./cached-repair-source";
-import { isAtWork, newRepairStep, REPAIRS, repairsSchema, type RepairStep } from ".";
-import { learnNoise } from "./noise-profile";
+import { cachedRepairSource } from "./cached-repair-source";
+import { isActive, newRepairStep, REPAIRS, repairsSchema, type RepairStep } from ".";
+import { learnNoiseProfile } from "./noise-profile";
 import { repairedSource, segmentFrames, type SegmentStore } from "./repaired-source";
 import { repairsKey } from "./repairs-key";
 import { clicked, mixed, speechLike, steadyNoise } from "../testing/degraded";
@@ -15,7 +15,7 @@ const left = clicked(mixed(speech, steadyNoise("room", speech.length, RATE, 1), 
 const right = mixed(speech, steadyNoise("hiss", speech.length, RATE, 2), 20);
 const recording: Planar = [left, right];
 const learned: Record<string, unknown> = {
-  noise: learnNoise([left.subarray(0, 4000), right.subarray(0, 4000)], RATE),
+  noise: learnNoiseProfile([left.subarray(0, 4000), right.subarray(0, 4000)], RATE),
   tones: [1000],
   "gain-line": [
     { frame: RATE, gainDb: -6 },
@@ -68,7 +68,7 @@ const NEUTRAL: Record<string, Partial<RepairStep>> = {
 describe("every repair", () => {
   for (const { id } of REPAIRS) {
     it(`${id}: gives the same bits at no strength, switched off, and outside of its ranges`, async () => {
-      expect(isAtWork(step(id, NEUTRAL[id]))).toBe(false);
+      expect(isActive(step(id, NEUTRAL[id]))).toBe(false);
       expect(sameBits(await all([step(id, NEUTRAL[id])]), recording)).toBe(true);
       expect(sameBits(await all([step(id, { on: false })]), recording)).toBe(true);
       const [from, to] = [3 * RATE, 4 * RATE];
@@ -151,7 +151,8 @@ describe("steps", () => {
   });
   it("are heard as far as they are made", async () => {
     const store = new Store();
-    const heard = () => heardSource(memoryFrames(recording, RATE), steps, { content: "c", store }).read(1000, 30_000);
+    const heard = () =>
+      cachedRepairSource(memoryFrames(recording, RATE), steps, { content: "c", store }).read(1000, 30_000);
     const piece = (block: Planar) => block.map((x) => x.subarray(1000, 31_000));
     expect(sameBits(await heard(), piece(recording))).toBe(true);
     await through([steps[0]!], store).read(0, speech.length);

@@ -4,10 +4,10 @@
  */
 import type { FrameSource } from "../audio/frame-source";
 import { emptyPlanar, framesOf, slicePlanar, type Frames, type Hertz, type Planar, type Seconds } from "../audio/units";
-import { isAtWork, repairNamed, repairSettings, whereOf, type RepairStep } from ".";
+import { isActive, repairNamed, repairSettings, regionsOf, type RepairStep } from ".";
 import type { RepairWork } from "./repair";
 import { repairsKey } from "./repairs-key";
-import { confine, hullOf, PLAIN_FADE, regionReach } from "./time-frequency-region";
+import { blendIntoRegion, hullOf, DEFAULT_FADE, regionReach } from "./time-frequency-region";
 
 const SEGMENT: Seconds = 8;
 /** Segments that each step keeps at hand. */
@@ -35,7 +35,7 @@ export function repairedSource(
   steps: readonly RepairStep[],
   options: RepairedOptions,
 ): FrameSource {
-  const atWork = steps.filter(isAtWork);
+  const atWork = steps.filter(isActive);
   return atWork.reduce(
     (input: FrameSource, step, i) =>
       stepSource(input, step, { ...options, key: repairsKey(options.content, atWork.slice(0, i + 1)) }),
@@ -51,13 +51,13 @@ function stepSource(
   const { sampleRate, channels, frames } = input;
   const definition = repairNamed(step.type);
   const settings = repairSettings(step);
-  const where = whereOf(step, sampleRate);
+  const where = regionsOf(step, sampleRate);
   let work: Promise<RepairWork> | undefined;
   const prepared = async (): Promise<RepairWork> => {
     await definition.prepare?.();
     return definition.create(settings, step.learned, { sampleRate, channels, where });
   };
-  const fade = definition.edges?.(settings).seconds ?? PLAIN_FADE;
+  const fade = definition.edges?.(settings).seconds ?? DEFAULT_FADE;
   const reach = regionReach(where, sampleRate);
   const surroundings = Math.ceil(definition.surroundings(settings, step.learned) * sampleRate) + reach;
   const length = segmentFrames(sampleRate);
@@ -82,7 +82,7 @@ function stepSource(
     const run = await work;
     run(block, { ...place, from: place.from - reach, to: place.to + reach });
     if (where.length + step.except.length > 0)
-      confine(held, block, { where, except: step.except, fade }, place, sampleRate, reach);
+      blendIntoRegion(held, block, { where, except: step.except, fade }, place, sampleRate, reach);
     if (hull.start === start && hull.end === end) return owned(slicePlanar(block, place.from, place.to));
     const out = owned(await input.read(start, end - start));
     out.forEach((x, c) => x.set(block[c]!.subarray(place.from, place.to), hull.start - start));

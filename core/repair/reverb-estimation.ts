@@ -1,7 +1,7 @@
-import { butterworth, SectionFilter } from "../dsp/butterworth";
+import { butterworth, BiquadFilter } from "../dsp/butterworth";
 import { dbToPower } from "../audio/decibel";
 import type { Decibels, Hertz, Planar, Seconds } from "../audio/units";
-import type { StretchJudgement } from "./noise-profile-quality";
+import type { NoiseStretchQuality } from "./noise-profile-quality";
 import { tailModel } from "./reverberation";
 
 const STEP: Seconds = 0.004;
@@ -26,21 +26,21 @@ const LEAST_SECONDS: Seconds = 3;
 const PLENTY_SECONDS: Seconds = 8;
 
 /** A room's tail, as the repair takes it. */
-export interface LearnedTail {
+export interface TailEstimate {
   /** Time for 60 dB. */
   tailSeconds: Seconds;
   /** All of the tail against the direct sound, −20 to 10 dB. */
   levelDb: Decibels;
 }
 
-export interface LearnedRoom {
+export interface ReverbEstimate {
   /** `null` where it cannot be told. */
-  tail: LearnedTail | null;
-  judgement: StretchJudgement;
+  tail: TailEstimate | null;
+  judgement: NoiseStretchQuality;
 }
 
 /** A tail against the levels that were heard. */
-interface Fit extends LearnedTail {
+interface Fit extends TailEstimate {
   /** Share of the levels that are next to nothing but the tail. */
   near: number;
 }
@@ -51,7 +51,7 @@ interface Fit extends LearnedTail {
  * `block`: [channel][frame]. Within a third for ten seconds of speech, and its level within some 4 dB, where it is not
  * above that of the direct sound.
  */
-export function learnRoom(block: Planar, sampleRate: Hertz): LearnedRoom {
+export function estimateReverb(block: Planar, sampleRate: Hertz): ReverbEstimate {
   const heard = new HeardLevels(block, sampleRate);
   if (heard.seconds < LEAST_SECONDS)
     return refused(
@@ -79,7 +79,7 @@ export function learnRoom(block: Planar, sampleRate: Hertz): LearnedRoom {
   return { tail: { tailSeconds, levelDb }, judgement: { standing: words.length ? "doubt" : "fit", words } };
 }
 
-const refused = (what: string): LearnedRoom => ({
+const refused = (what: string): ReverbEstimate => ({
   tail: null,
   judgement: { standing: "error", words: [`${what}: select a longer stretch of speech with pauses.`] },
 });
@@ -140,10 +140,9 @@ function powersOf(block: Planar, sampleRate: Hertz): Float64Array {
   const mono = block[0]!.slice();
   for (const x of block.slice(1)) for (let i = 0; i < mono.length; i++) mono[i]! += x[i]!;
   const high = Math.min(4000, 0.4 * sampleRate);
-  new SectionFilter(
-    [...butterworth("high", 500, 2, sampleRate), ...butterworth("low", high, 2, sampleRate)],
-    1,
-  ).process([mono]);
+  new BiquadFilter([...butterworth("high", 500, 2, sampleRate), ...butterworth("low", high, 2, sampleRate)], 1).process(
+    [mono],
+  );
   const step = Math.round(STEP * sampleRate);
   const raw = Float64Array.from({ length: Math.floor(mono.length / step) }, (_, n) => {
     let sum = 0;

@@ -2,8 +2,8 @@ import { dbToGain, dbToPower } from "../audio/decibel";
 import { formatDb } from "../audio/format";
 import { exp } from "../math/deterministic-math";
 import type { RepairDefinition } from "./repair";
-import { Resolution, turnDown, type Unwanted } from "./multi-resolution-suppressor";
-import { frameNear } from "../dsp/stft";
+import { StftResolution, suppress, type NoisePsdEstimator } from "./multi-resolution-suppressor";
+import { frameLengthNear } from "../dsp/stft";
 import type { SettingsOf } from "../parameters/parameter";
 import type { Hertz, Seconds } from "../audio/units";
 
@@ -95,14 +95,14 @@ function lateTail(powers: Float32Array, bins: number, model: TailModel, delay: n
   return tail;
 }
 
-export const roomResolutions = (sampleRate: Hertz): Resolution[] =>
-  FRAME_SECONDS.map((seconds) => new Resolution(frameNear(seconds, sampleRate)));
+export const roomResolutions = (sampleRate: Hertz): StftResolution[] =>
+  FRAME_SECONDS.map((seconds) => new StftResolution(frameLengthNear(seconds, sampleRate)));
 
 /** What the room adds to each frame. */
 export function roomTail(
   { tailSeconds, earlyMs, levelDb, depthDb }: SettingsOf<typeof parameters>,
   sampleRate: Hertz,
-): Unwanted {
+): NoisePsdEstimator {
   return ({ resolution, powers }) => {
     const { bins, hop } = resolution.frames;
     const hopSeconds = hop / sampleRate;
@@ -123,6 +123,6 @@ export const reverberation: RepairDefinition<typeof parameters> = {
   parameters,
   surroundings: ({ tailSeconds }) => 0.3 + Math.min(2, tailSeconds),
   isNeutral: ({ depthDb }) => depthDb === 0,
-  create: (settings, _, { sampleRate }) => turnDown(roomResolutions(sampleRate), roomTail(settings, sampleRate)),
+  create: (settings, _, { sampleRate }) => suppress(roomResolutions(sampleRate), roomTail(settings, sampleRate)),
   summary: ({ tailSeconds, levelDb }) => `${tailSeconds} s at ${formatDb(levelDb)} dB`,
 };

@@ -3,8 +3,8 @@ import { exp10 } from "../math/deterministic-math";
 import { Random } from "../math/random";
 import type { Frames, Seconds } from "../audio/units";
 import type { RepairDefinition } from "./repair";
-import type { Place } from "../audio/block-context";
-import { frameNear, HOPS_PER_FRAME, SpectralFrames } from "../dsp/stft";
+import type { BlockContext } from "../audio/block-context";
+import { frameLengthNear, STFT_OVERLAP, Stft } from "../dsp/stft";
 import { shareInside, type Region } from "./time-frequency-region";
 
 const parameters = {
@@ -35,7 +35,7 @@ const LEAST_POWER = 1e-20;
 type From = "time" | "frequency" | "both";
 
 /** Replaces what lies in a box or a shape by what its surroundings lead to expect: a chair, a ring, a cough in a hum. */
-export const replace: RepairDefinition<typeof parameters> = {
+export const spectralInpainting: RepairDefinition<typeof parameters> = {
   id: "replace",
   name: "Replace from around",
   help: "Replaces what is selected by what its surroundings lead to expect; up to 4 s, best under half a second",
@@ -43,8 +43,8 @@ export const replace: RepairDefinition<typeof parameters> = {
   surroundings: () => LONGEST_REPLACED + 0.5,
   isNeutral: ({ amount }) => amount === 0,
   create({ from, amount }, _, { sampleRate, where = [] }) {
-    const size = frameNear(FRAME, sampleRate);
-    const reach = size + (AROUND_HOPS * size) / HOPS_PER_FRAME;
+    const size = frameLengthNear(FRAME, sampleRate);
+    const reach = size + (AROUND_HOPS * size) / STFT_OVERLAP;
     const longest = LONGEST_REPLACED * sampleRate;
     return (block, place) => {
       const wanted = where.filter(
@@ -79,7 +79,7 @@ function filledIn(
   sampleRate: number,
   seed: number,
 ): Float32Array {
-  const frames = new SpectralFrames(size);
+  const frames = new Stft(size);
   const x = part.slice();
   frames.analyse(x, undefined, first);
   const { bins, count, hop } = frames;
@@ -98,7 +98,7 @@ function filledIn(
   const magnitudes = expectedMagnitudes(powers, unknown, count, bins, from);
   const known = { re: frames.re.slice(0, count * size), im: frames.im.slice(0, count * size) };
   startPhases(frames, unknown, magnitudes, new Random(seed));
-  const whole: Place = { first, from: 0, to: x.length, heldFrom: 0, heldTo: x.length };
+  const whole: BlockContext = { first, from: 0, to: x.length, heldFrom: 0, heldTo: x.length };
   for (let round = 0; ; round++) {
     frames.synthesise(x, undefined, whole);
     if (round === ROUNDS) break;
@@ -147,7 +147,7 @@ function expectedMagnitudes(
 }
 
 /** Phases go on from the frame before by what they turned last; where nothing sounded, they are drawn. */
-function startPhases(frames: SpectralFrames, unknown: Uint8Array, magnitudes: Float32Array, random: Random): void {
+function startPhases(frames: Stft, unknown: Uint8Array, magnitudes: Float32Array, random: Random): void {
   const { size, bins, count, re, im } = frames;
   for (let t = 0; t < count; t++)
     for (let k = 1; k < bins - 1; k++) {
@@ -167,7 +167,7 @@ function startPhases(frames: SpectralFrames, unknown: Uint8Array, magnitudes: Fl
 }
 
 function keepKnown(
-  frames: SpectralFrames,
+  frames: Stft,
   unknown: Uint8Array,
   magnitudes: Float32Array,
   known: { re: Float32Array; im: Float32Array },
@@ -186,7 +186,7 @@ function keepKnown(
 }
 
 /** Gives a bin, and its mirror image, a magnitude and the direction of (c, s). */
-function put({ size, re, im }: SpectralFrames, t: number, k: number, magnitude: number, c: number, s: number): void {
+function put({ size, re, im }: Stft, t: number, k: number, magnitude: number, c: number, s: number): void {
   const length = Math.hypot(c, s);
   const scale = length > 0 ? magnitude / length : 0;
   const [i, j] = [t * size + k, t * size + size - k];

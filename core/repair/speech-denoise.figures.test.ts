@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { mixed, siSdr, speechLike, steadyNoise } from "../testing/degraded";
-import { Interpolation } from "../dsp/sinc-interpolation";
+import { SincInterpolation } from "../dsp/sinc-interpolation";
 import { memoryFrames } from "../testing/signals";
 import { newRepairStep } from ".";
 import { repairedSource } from "./repaired-source";
@@ -21,7 +21,7 @@ const knocks = (length: number, rate: number) =>
 describe("changing noise", () => {
   // Made-up speech is half noise to a network that knows people: the bench, on recordings, holds the figures.
   it.each([48_000, 44_100, 96_000])("is turned down round a voice at %d Hz", async (rate) => {
-    const speech = new Interpolation(48_000 / rate).all(speechLike(6, 48_000, 3));
+    const speech = new SincInterpolation(48_000 / rate).all(speechLike(6, 48_000, 3));
     for (const noise of [swinging(speech.length, rate), knocks(speech.length, rate)]) {
       const spoilt = mixed(speech, noise, 10);
       const [made] = await repaired([spoilt], rate);

@@ -1,11 +1,11 @@
 import { exp, log } from "../math/deterministic-math";
 import { dbToGain } from "../audio/decibel";
 import { formatDb } from "../audio/format";
-import { Interpolation } from "../dsp/sinc-interpolation";
+import { SincInterpolation } from "../dsp/sinc-interpolation";
 import type { Hertz, Seconds } from "../audio/units";
 import { loadNetwork, NETWORK_RATE, voiceIn } from "./network/network";
 import type { RepairDefinition } from "./repair";
-import { frameNear, inPairs, SpectralFrames } from "../dsp/stft";
+import { frameLengthNear, forChannelPairs, Stft } from "../dsp/stft";
 
 const parameters = {
   depthDb: {
@@ -66,7 +66,7 @@ function shareOf(whole: Float32Array, voice: Float32Array, bins: number, hertzPe
  * each bin of the recording is turned down by how little of it that is. So the voice keeps its own phases and colour:
  * what the network gives is never heard.
  */
-export const voice: RepairDefinition<typeof parameters> = {
+export const speechDenoise: RepairDefinition<typeof parameters> = {
   id: "voice",
   name: "Changing noise",
   help: "Keeps a voice and turns down all else, also what changes or comes at once, such as traffic or a keyboard: by a trained network that knows speech, and no music",
@@ -75,11 +75,11 @@ export const voice: RepairDefinition<typeof parameters> = {
   isNeutral: ({ depthDb }) => depthDb === 0,
   prepare: loadNetwork,
   create({ depthDb, firmness }, _, { sampleRate }) {
-    const frames = new SpectralFrames(frameNear(FRAME, sampleRate));
+    const frames = new Stft(frameLengthNear(FRAME, sampleRate));
     const { bins } = frames;
     const least = dbToGain(-depthDb);
     const [there, back] = [sampleRate / NETWORK_RATE, NETWORK_RATE / sampleRate].map(
-      (ratio) => new Interpolation(ratio),
+      (ratio) => new SincInterpolation(ratio),
     );
     const left = (x: Float32Array) => {
       if (sampleRate === NETWORK_RATE) return voiceIn(x);
@@ -100,7 +100,7 @@ export const voice: RepairDefinition<typeof parameters> = {
       }
       if (!gains) return;
       for (let i = 0; i < gains.length; i++) gains[i] = Math.max(least, gains[i]!);
-      inPairs(block, (a, b) => {
+      forChannelPairs(block, (a, b) => {
         frames.analyse(a, b, place.first);
         for (let t = 0; t < frames.count; t++) frames.apply(t, gains, gains, t * bins);
         frames.synthesise(a, b, place);

@@ -1,8 +1,8 @@
 import { dbToGain, gainToDb } from "../audio/decibel";
 import { formatDb } from "../audio/format";
 import type { Frames, Planar } from "../audio/units";
-import { fillForeign, FOREIGN_REACH, foreignStretches } from "./impulse-repair";
-import type { RepairDefinition, RepairPlace } from "./repair";
+import { fillImpulses, IMPULSE_REACH, impulseStretches } from "./impulse-repair";
+import type { RepairDefinition, RepairEvent } from "./repair";
 
 const parameters = {
   lineDbfs: {
@@ -76,14 +76,14 @@ export const spikes: RepairDefinition<typeof parameters> = {
   name: "Spikes",
   help: "Brings single peaks above a line down to it, so that the rest may be louder",
   parameters,
-  surroundings: ({ fadeMs }) => (2 * fadeMs) / 1000 + FOREIGN_REACH,
+  surroundings: ({ fadeMs }) => (2 * fadeMs) / 1000 + IMPULSE_REACH,
   isNeutral: ({ lineDbfs }) => lineDbfs === 0,
   create({ lineDbfs, fadeMs }, _, { sampleRate }) {
     const line = dbToGain(lineDbfs);
     const reach = Math.max(1, Math.round((fadeMs / 1000) * sampleRate));
     return (block, { from, to }) => {
-      const added = foreignStretches(block, line, sampleRate);
-      for (const channel of block) fillForeign(channel, added, line, sampleRate);
+      const added = impulseStretches(block, line, sampleRate);
+      for (const channel of block) fillImpulses(channel, added, line, sampleRate);
       const needed = gainsNeeded(block, line);
       if (needed.every((gain) => gain === 1)) return;
       const gains = eased(needed, reach);
@@ -96,9 +96,9 @@ export const spikes: RepairDefinition<typeof parameters> = {
     (block, { first, from, to }) => {
       const line = dbToGain(lineDbfs);
       const needed = gainsNeeded(block, line);
-      const added = foreignStretches(block, line, sampleRate);
+      const added = impulseStretches(block, line, sampleRate);
       const apart = APART_SECONDS * sampleRate;
-      const places: RepairPlace[] = [];
+      const places: RepairEvent[] = [];
       for (let i = from; i < to; i++) {
         if (needed[i] === 1) continue;
         const last = places[places.length - 1];

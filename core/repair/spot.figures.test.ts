@@ -1,12 +1,12 @@
 import { describe, expect, it } from "vitest";
-import { butterworth, SectionFilter } from "../dsp/butterworth";
+import { butterworth, BiquadFilter } from "../dsp/butterworth";
 import { gainToDb, powerToDb } from "../audio/decibel";
 import { meanPower, musicLike, speechLike, steadyNoise } from "../testing/degraded";
 import { memoryFrames } from "../testing/signals";
-import { lineDb } from "./gain-envelope";
+import { envelopeDb } from "./gain-envelope";
 import { newRepairStep, type RepairStep } from ".";
 import { repairedSource } from "./repaired-source";
-import { similarPlaces } from "./template-matching";
+import { matchTemplate } from "./template-matching";
 import { shareInside } from "./time-frequency-region";
 
 const RATE = 48_000;
@@ -22,7 +22,7 @@ const withBeep = (x: Float32Array, hertz: number, size: number, at = AT) =>
   );
 const band = (x: Float32Array, low: number, high: number) => {
   const block = [x.slice()];
-  new SectionFilter([...butterworth("high", low, 8, RATE), ...butterworth("low", high, 8, RATE)], 1).process(block);
+  new BiquadFilter([...butterworth("high", low, 8, RATE), ...butterworth("low", high, 8, RATE)], 1).process(block);
   return block[0]!;
 };
 const levelIn = (x: Float32Array, low: number, high: number, from = AT, to = AT + LENGTH) =>
@@ -104,7 +104,7 @@ describe("finding what is alike", () => {
     const beeps = [3, 7.3, 11.9, 16.2].map((s) => Math.round(s * RATE));
     for (const at of beeps) x = withBeep(x, 3000, 0.1, at);
     const region = { start: beeps[0]! - 1000, end: beeps[0]! + LENGTH + 1000, lowHz: 2000, highHz: 4500 };
-    const found = await similarPlaces(memoryFrames([x], RATE), region, { least: 0.8 });
+    const found = await matchTemplate(memoryFrames([x], RATE), region, { least: 0.8 });
     expect(found.map(({ start }) => Math.round((10 * (start + 1000)) / RATE))).toEqual([73, 119, 162]);
   });
 });
@@ -116,11 +116,11 @@ describe("gain over time", () => {
       { frame: 2 * RATE, gainDb: -12 },
       { frame: 3 * RATE, gainDb: 6 },
     ];
-    expect([0, 1.5, 2.5, 9].map((s) => lineDb(points, s * RATE))).toEqual([0, -6, -3, 6]);
+    expect([0, 1.5, 2.5, 9].map((s) => envelopeDb(points, s * RATE))).toEqual([0, -6, -3, 6]);
     const ones = new Float32Array(4 * RATE).fill(0.25);
     const out = await through(ones, { ...newRepairStep("gain-line", "a"), learned: points });
     for (const s of [0.5, 1.25, 1.5, 2.5, 3.9])
-      expect(gainToDb(out[s * RATE]! / 0.25)).toBeCloseTo(lineDb(points, s * RATE), 3);
+      expect(gainToDb(out[s * RATE]! / 0.25)).toBeCloseTo(envelopeDb(points, s * RATE), 3);
     // Nowhere a step.
     const steps = out.map((v, i) => (i > 0 ? Math.abs(v - out[i - 1]!) : 0));
     expect(steps.reduce((most, step) => Math.max(most, step), 0)).toBeLessThan(2.2e-5);

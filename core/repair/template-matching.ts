@@ -3,7 +3,7 @@ import { Cancelled, type Cancellation } from "../audio/cancellation";
 import { powerToDb } from "../audio/decibel";
 import type { Frames, Seconds } from "../audio/units";
 import { readAround } from "./repaired-source";
-import { frameNear, SpectralFrames } from "../dsp/stft";
+import { frameLengthNear, Stft } from "../dsp/stft";
 import type { Region } from "./time-frequency-region";
 
 const FRAME: Seconds = 0.0213;
@@ -15,7 +15,7 @@ const QUIET_DB = -110;
 /** What is looked for must stand out of its own mean by this, or everything would be alike. */
 const LEAST_SPREAD_DB = 1.5;
 
-export interface SimilarPlace {
+export interface TemplateMatch {
   start: Frames;
   end: Frames;
   /** Its level against that of the region, dB. */
@@ -24,7 +24,7 @@ export interface SimilarPlace {
   likeness: number;
 }
 
-export interface SimilarOptions {
+export interface TemplateMatchOptions {
   /** Places less alike are left out. */
   least: number;
   cancellation?: Cancellation;
@@ -35,12 +35,12 @@ export interface SimilarOptions {
  * Places that look like a region in its band: its picture of levels, moved along the recording, correlates with what is
  * there. In order of time, none over another, the region itself left out. @throws Cancelled
  */
-export async function similarPlaces(
+export async function matchTemplate(
   source: FrameSource,
   region: Region,
-  { least, cancellation, onProgress }: SimilarOptions,
-): Promise<SimilarPlace[]> {
-  const frames = new SpectralFrames(frameNear(FRAME, source.sampleRate));
+  { least, cancellation, onProgress }: TemplateMatchOptions,
+): Promise<TemplateMatch[]> {
+  const frames = new Stft(frameLengthNear(FRAME, source.sampleRate));
   const { hop } = frames;
   const rows = rowEdges(region, source.sampleRate / frames.size, frames.bins);
   const count = Math.ceil(source.frames / hop);

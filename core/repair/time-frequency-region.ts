@@ -2,8 +2,8 @@
 import * as z from "zod";
 import { sinCosTurns } from "../math/deterministic-math";
 import type { Frames, Hertz, Planar, Seconds } from "../audio/units";
-import type { Place } from "../audio/block-context";
-import { frameNear, inPairs, SpectralFrames } from "../dsp/stft";
+import type { BlockContext } from "../audio/block-context";
+import { frameLengthNear, forChannelPairs, Stft } from "../dsp/stft";
 
 export const regionSchema = z
   .strictObject({
@@ -27,7 +27,7 @@ export const regionSchema = z
 export type Region = z.infer<typeof regionSchema>;
 
 /** What a step changes comes and goes over this long, within the region. */
-export const PLAIN_FADE: Seconds = 0.005;
+export const DEFAULT_FADE: Seconds = 0.005;
 /** Frames in which bands are told apart: 21 ms, a compromise between edges in time and in frequency. */
 const BAND_FRAME: Seconds = 0.0213;
 
@@ -35,7 +35,7 @@ const hasBand = ({ lowHz, highHz }: Region): boolean => lowHz !== undefined || h
 
 /** How far beyond what is asked for changes must be known, so that they can be confined to bands. */
 export const regionReach = (where: readonly Region[], sampleRate: Hertz): Frames =>
-  where.some(hasBand) ? frameNear(BAND_FRAME, sampleRate) : 0;
+  where.some(hasBand) ? frameLengthNear(BAND_FRAME, sampleRate) : 0;
 
 /** Frames of the recording between which a step changes anything, within `start`…`end`; `null` if nowhere. */
 export function hullOf(where: readonly Region[], start: Frames, end: Frames): { start: Frames; end: Frames } | null {
@@ -60,11 +60,11 @@ function weightAt(region: Region, frame: Frames, fade: Frames): number {
  * Confines the change from `before` to `after` to the regions, without those that are left alone: `after` becomes `before` elsewhere, to the bit. Both
  * cover the same frames; the change must be known as far around `place` as `regionReach` tells.
  */
-export function confine(
+export function blendIntoRegion(
   before: Planar,
   after: Planar,
   { where, except, fade: seconds }: { where: readonly Region[]; except: readonly Region[]; fade: Seconds },
-  place: Place,
+  place: BlockContext,
   sampleRate: Hertz,
   reach: Frames,
 ): void {
@@ -89,7 +89,7 @@ export function confine(
         if (Math.abs(change[c]![i]!) > Math.abs(sum[i]!)) sum[i] = change[c]![i]!;
     });
   }
-  const beside = Math.max(1, Math.round(PLAIN_FADE * sampleRate));
+  const beside = Math.max(1, Math.round(DEFAULT_FADE * sampleRate));
   for (const region of except) {
     const from = Math.max(place.from, region.start - beside - place.first);
     const to = Math.min(place.to, region.end + beside - place.first);
@@ -122,14 +122,14 @@ export function shareInside(region: Region, frame: Frames, hertz: Hertz, width: 
   return Math.min(1, share);
 }
 
-function keepBand(change: Planar, region: Region, place: Place, sampleRate: Hertz): void {
-  const frames = new SpectralFrames(frameNear(BAND_FRAME, sampleRate));
+function keepBand(change: Planar, region: Region, place: BlockContext, sampleRate: Hertz): void {
+  const frames = new Stft(frameLengthNear(BAND_FRAME, sampleRate));
   const width = sampleRate / frames.size;
   const highest = { ...region, highHz: (region.highHz ?? Infinity) >= sampleRate / 2 ? Infinity : region.highHz };
   const gainsAt = (frame: Frames) =>
     Float32Array.from({ length: frames.bins }, (_, k) => shareInside(highest, frame, k * width, width));
   const always = gainsAt(region.start);
-  inPairs(change, (a, b) => {
+  forChannelPairs(change, (a, b) => {
     frames.analyse(a, b, place.first);
     for (let t = 0; t < frames.count; t++) {
       const middle = (frames.firstFrame + t) * frames.hop + frames.size / 2;

@@ -4,30 +4,33 @@
  * backwards in time; what both leave, evened out over the neighbours in time and frequency, is the second one's pilot.
  * Evening the pilot out rather than the gains keeps onsets sharp and leaves no single bins standing (musical noise).
  */
-import { COMPANY_REACH, companyRows, type CompanyRows } from "../kernels/musical-noise-filter";
-import { wantedRows, type WantedRows } from "../kernels/wiener-gain";
-import type { Place } from "../audio/block-context";
+import { MUSICAL_NOISE_REACH, musicalNoiseFilter, type MusicalNoiseFilter } from "../kernels/musical-noise-filter";
+import { wienerGain, type WienerGain } from "../kernels/wiener-gain";
+import type { BlockContext } from "../audio/block-context";
 
-import { HOPS_PER_FRAME, type SpectralFrames } from "../dsp/stft";
+import { STFT_OVERLAP, type Stft } from "../dsp/stft";
 
 /** What works on rows of so many bins. */
-export interface ShareRows {
-  wanted: WantedRows;
-  company: CompanyRows;
+export interface WienerKernels {
+  wanted: WienerGain;
+  company: MusicalNoiseFilter;
 }
 
-export const shareRows = (bins: number): ShareRows => ({ wanted: wantedRows(bins), company: companyRows(bins) });
+export const wienerKernels = (bins: number): WienerKernels => ({
+  wanted: wienerGain(bins),
+  company: musicalNoiseFilter(bins),
+});
 
 /**
  * Gains for `count` frames of powers, at least those of their rows, in the powers' place; `pilots` is room for as much.
  * Shape of both: [frame][bin].
  */
-export function wantedShare(
-  { wanted, company }: ShareRows,
+export function wienerGains(
+  { wanted, company }: WienerKernels,
   powers: Float32Array,
   pilots: Float32Array,
   count: number,
-  unwantedAt: (frame: number) => UnwantedRows,
+  unwantedAt: (frame: number) => NoisePsd,
 ): Float32Array {
   if (count === 0) return powers;
   const bins = powers.length / count;
@@ -52,16 +55,16 @@ export function wantedShare(
 
 /** Turns down what stands alone, so that no single bins sing. */
 function weakenLonely(
-  company: CompanyRows,
+  company: MusicalNoiseFilter,
   pilots: Float32Array,
   count: number,
-  unwantedAt: (frame: number) => UnwantedRows,
+  unwantedAt: (frame: number) => NoisePsd,
 ): void {
   const bins = pilots.length / count;
   const row = (t: number) => pilots.subarray(t * bins, (t + 1) * bins);
   company.begin();
-  for (let t = -COMPANY_REACH; t < count; t++) {
-    const joins = t + COMPANY_REACH;
+  for (let t = -MUSICAL_NOISE_REACH; t < count; t++) {
+    const joins = t + MUSICAL_NOISE_REACH;
     if (joins < count) company.join(row(joins), unwantedAt(joins).power);
     else company.joinNothing();
     if (t >= 0) company.weaken(row(t));
@@ -89,7 +92,7 @@ export const FOLLOWING_REACH = STRETCH * (REACH + 1) + SMOOTHED;
  * Noise followed through the recording by its minima (after Martin 2001 and Cohen 2003, not causal): in each stretch,
  * the mean of those frames that lie near the smoothed minimum of the stretches around it.
  */
-export function followedNoise(powers: Float32Array, frames: SpectralFrames, place: Place): NoiseAt {
+export function followedNoise(powers: Float32Array, frames: Stft, place: BlockContext): NoiseAt {
   const { bins, count, firstFrame, hop, size } = frames;
   // Frames that reach over an end of the recording hold less than there is.
   const firstWhole = Math.max(0, Math.ceil((place.first + place.heldFrom) / hop) - firstFrame);
@@ -139,14 +142,14 @@ export function followedNoise(powers: Float32Array, frames: SpectralFrames, plac
         sum += sums[n]![k]!;
         held += counts[n]![k]!;
       }
-      return held > HOPS_PER_FRAME ? Math.min(sum / held, 1.5 * floor) : floor;
+      return held > STFT_OVERLAP ? Math.min(sum / held, 1.5 * floor) : floor;
     }),
   );
   return (t) => means[stretchOf(t) - firstStretch]!;
 }
 
 /** Power of what is not wanted in a frame, and how far its bins are turned down at most. Shape of both: [bin]. */
-export interface UnwantedRows {
+export interface NoisePsd {
   power: Float32Array;
   least: Float32Array;
 }

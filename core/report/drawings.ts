@@ -1,18 +1,18 @@
 import type { Curves } from "../measure";
-import type { Curve } from "../measure/measurement";
+import type { TimeSeries } from "../measure/measurement";
 import { FINE_BANDS, joinedBands } from "../measure/spectrum";
 
 /** Rows of the spectra curve that hold all channels together. */
 export const SPECTRUM_ROWS = { average: 0, peak: 1, floor: 2 } as const;
 
-export const spectrumRow = ({ values }: Curve, row: number): Float32Array =>
+export const spectrumRow = ({ values }: TimeSeries, row: number): Float32Array =>
   values.subarray(row * FINE_BANDS, (row + 1) * FINE_BANDS);
 
 const MOST_POINTS = 1200;
 const tenths = (level: number): number | null => (Number.isFinite(level) ? Math.round(level * 10) / 10 : null);
 
 /** The highest value in each of at most `MOST_POINTS` equal parts of a curve. */
-function thinned({ values }: Curve): (number | null)[] {
+function thinned({ values }: TimeSeries): (number | null)[] {
   const count = Math.min(MOST_POINTS, values.length);
   return Array.from({ length: count }, (_, part) => {
     const from = Math.floor((part * values.length) / count);
@@ -25,7 +25,7 @@ const LOWEST_BIN = -60;
 const GATE = -70;
 
 /** Part of the time at each loudness, in steps of one LU from −60 LUFS: of what lies above −70. */
-export function distributionOf({ values }: Curve): { lufs: number; share: number }[] {
+export function distributionOf({ values }: TimeSeries): { lufs: number; share: number }[] {
   const counts = new Array<number>(-LOWEST_BIN + 1).fill(0);
   let all = 0;
   for (const level of values) {

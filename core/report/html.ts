@@ -1,6 +1,6 @@
 import { formatDb, formatRate } from "../audio/format";
 import { LIMITED_FIGURES, type DeliverySpec } from "../delivery/spec";
-import { marginWords, type Standing } from "../delivery/compliance";
+import { marginWords, type ComplianceStatus } from "../delivery/compliance";
 import { CHANNEL_COLUMNS, channelRows } from "./channels";
 import { FIGURE_COLUMNS, figureWords, lengthWords } from "./columns";
 import { entryStanding, type ReportEntry } from "./entry";
@@ -15,7 +15,7 @@ const INKS: Record<PlotInk, string> = {
   band: "#dfe9e2",
   peak: "#a3a7ae",
 };
-const MARKS: Record<Standing, string> = { inside: "●", close: "◆", outside: "▲", unknown: "○" };
+const MARKS: Record<ComplianceStatus, string> = { inside: "●", close: "◆", outside: "▲", unknown: "○" };
 
 const escaped = (text: string): string =>
   text.replace(/[&<>"]/g, (character) => ({ "&": "&amp;", "<": "&lt;", ">": "&gt;", '"': "&quot;" })[character]!);
@@ -45,7 +45,7 @@ function overview(entries: readonly ReportEntry[]): string {
   const head = FIGURE_COLUMNS.slice(0, 8).map(({ label, unit }) => `<th>${label}<br>${unit}</th>`);
   const rows = entries.map((entry) => {
     const standing = entryStanding(entry);
-    const mark: Standing =
+    const mark: ComplianceStatus =
       standing === "passes" || standing === "measured" ? "inside" : entry.problem === null ? "outside" : "unknown";
     const cells = FIGURE_COLUMNS.slice(0, 8).map((column) => {
       const verdict = entry.verdict?.limits.find(({ limit }) => limit.figure === column.limited);

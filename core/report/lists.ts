@@ -1,11 +1,11 @@
 /** Lists that go with a delivery: cue sheet, markers, chapters, curves of equalisers. */
 import { csvText } from "./csv-text";
-import { Arrangement } from "../edit-list/edit-list";
+import { EditList } from "../edit-list/edit-list";
 import type { Tags } from "../files/tags";
 import type { Item, ProjectDocument } from "../project/document";
 import type { KnownRecordings } from "../project/master-inputs";
 import { settingsOf } from "../processors";
-import { sectionsOfBand, type EqualiserBand } from "../processors/equaliser";
+import { biquadsOfBand, type EqualiserBand } from "../processors/equaliser";
 import { powerAt } from "../dsp/analogue-filter";
 import { powerToDb } from "../audio/decibel";
 import { formatClock } from "../audio/format";
@@ -62,7 +62,7 @@ function markersOf(item: Item, known: KnownRecordings): PlacedMarker[] {
   const recording = known(item.source);
   if (!recording) return [];
   const { frames, sampleRate } = recording;
-  const arrangement = Arrangement.of(item.pieces, frames);
+  const arrangement = EditList.of(item.pieces, frames);
   return item.markers.flatMap(({ kind, name, start, end }) => {
     const from = arrangement.toItem(start);
     if (from === null) return []; // cut out
@@ -121,7 +121,7 @@ export function equaliserCsv({ items }: Pick<ProjectDocument, "items">): string 
       .flatMap((entry, index) => {
         const bands = (settingsOf(entry) as { bands: EqualiserBand[] }).bands.filter(({ on }) => on);
         return [...new Set(bands.map(({ sides }) => sides))].flatMap((sides) => {
-          const sections = bands.filter((band) => band.sides === sides).flatMap(sectionsOfBand);
+          const sections = bands.filter((band) => band.sides === sides).flatMap(biquadsOfBand);
           return HERTZ.map((hertz) => [
             item.name,
             index + 1,

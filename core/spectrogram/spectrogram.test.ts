@@ -1,10 +1,10 @@
 import { describe, expect, it } from "vitest";
 import { noise, sine } from "../testing/signals";
-import { dbOfByte, PictureMaker, type PictureSettings } from "./spectrogram";
+import { dbOfByte, SpectrogramBuilder, type SpectrogramSettings } from "./spectrogram";
 import { FREQUENCY_SCALES, hertzAt, rowEdges, rowsOfBins, shareOf } from "./frequency-rows";
 
 const RATE = 48_000;
-const settings = (more: Partial<PictureSettings> = {}): PictureSettings => ({
+const settings = (more: Partial<SpectrogramSettings> = {}): SpectrogramSettings => ({
   kind: "spectrogram",
   points: 2048,
   scale: "log",
@@ -15,9 +15,9 @@ const settings = (more: Partial<PictureSettings> = {}): PictureSettings => ({
 });
 
 /** Columns of a sound, and the frequency of the strongest row of each. */
-function picture(x: Float32Array, more: Partial<PictureSettings> = {}, hop = 512, count = 4) {
+function picture(x: Float32Array, more: Partial<SpectrogramSettings> = {}, hop = 512, count = 4) {
   const of = settings(more);
-  const maker = new PictureMaker(of, RATE);
+  const maker = new SpectrogramBuilder(of, RATE);
   const levels = new Uint8Array(count * of.rows);
   maker.columns(x, maker.reach, hop, count, levels);
   const strongest = Array.from({ length: count }, (_, column) => {
@@ -41,7 +41,7 @@ describe.each(["spectrogram", "constant-q", "reassigned"] as const)("a picture: 
   it("does not depend on where its stretches begin", () => {
     const x = noise(1, RATE, -10, 3);
     const of = settings({ kind });
-    const maker = new PictureMaker(of, RATE);
+    const maker = new SpectrogramBuilder(of, RATE);
     const whole = new Uint8Array(6 * of.rows);
     maker.columns(x, maker.reach, 256, 6, whole);
     const part = new Uint8Array(2 * of.rows);
@@ -60,7 +60,7 @@ describe("reassigned and constant-Q pictures", () => {
     const x = new Float32Array(RATE);
     x[12_000] = 1;
     const of = settings({ kind: "reassigned", scale: "linear" });
-    const maker = new PictureMaker(of, RATE);
+    const maker = new SpectrogramBuilder(of, RATE);
     const count = 24;
     const levels = new Uint8Array(count * of.rows);
     maker.columns(x, 12_000 - 12 * 64, 64, count, levels);
@@ -72,7 +72,7 @@ describe("reassigned and constant-Q pictures", () => {
   });
   it("are finer in time above and finer in frequency below", () => {
     const of = settings({ kind: "constant-q", points: 16_384, low: 40, rows: 240 });
-    const maker = new PictureMaker(of, RATE);
+    const maker = new SpectrogramBuilder(of, RATE);
     const other = sine(115, -20, 2, RATE);
     const beat = sine(100, -20, 2, RATE).map((v, i) => v + other[i]!);
     const levels = new Uint8Array(of.rows);

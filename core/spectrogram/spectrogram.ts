@@ -3,27 +3,27 @@
  * frequency rises (near constant Q), and reassigned ones. A picture is made in stretches of columns that do not depend
  * on each other, so that they can be made where they are looked at.
  */
-import { plainAnalysis, wasmAnalysis, type AnalysisKernels } from "../kernels/analysis-kernels";
+import { referenceAnalysis, wasmAnalysis, type AnalysisKernels } from "../kernels/analysis-kernels";
 import { log10 } from "../math/deterministic-math";
 import type { Frames, Hertz } from "../audio/units";
 import { reassignedRows } from "./reassigned";
 import { rowEdges, rowsOfBins, type FrequencyAxis } from "./frequency-rows";
 
-export const PICTURE_KINDS = ["spectrogram", "reassigned", "constant-q"] as const;
-export type PictureKind = (typeof PICTURE_KINDS)[number];
+export const SPECTROGRAM_KINDS = ["spectrogram", "reassigned", "constant-q"] as const;
+export type SpectrogramKind = (typeof SPECTROGRAM_KINDS)[number];
 
-export interface PictureSettings extends FrequencyAxis {
-  kind: PictureKind;
+export interface SpectrogramSettings extends FrequencyAxis {
+  kind: SpectrogramKind;
   /** Points of a window, a power of two from 256; the longest one for constant Q. */
   points: number;
   rows: number;
 }
 
 /** The level of a byte: 0 is this or less, 255 is full scale. A full-scale sine reads −3.01 dBFS. */
-export const PICTURE_FLOOR_DB = -150;
+export const SPECTROGRAM_FLOOR_DB = -150;
 export const byteOfPower = (power: number): number =>
-  Math.max(0, Math.min(255, Math.round((1 - (10 * log10(power)) / PICTURE_FLOOR_DB) * 255)));
-export const dbOfByte = (byte: number): number => PICTURE_FLOOR_DB * (1 - byte / 255);
+  Math.max(0, Math.min(255, Math.round((1 - (10 * log10(power)) / SPECTROGRAM_FLOOR_DB) * 255)));
+export const dbOfByte = (byte: number): number => SPECTROGRAM_FLOOR_DB * (1 - byte / 255);
 
 /** The shortest window of a picture of constant Q. */
 const SHORTEST_POINTS = 256;
@@ -40,14 +40,14 @@ interface Resolution {
 }
 
 /** Makes columns. Reusable for any number of stretches of one sample rate. */
-export class PictureMaker {
+export class SpectrogramBuilder {
   readonly #resolutions: Resolution[];
   readonly #edges: Float64Array;
   /** Samples needed before and after a column's middle. */
   readonly reach: Frames;
 
   constructor(
-    readonly settings: PictureSettings,
+    readonly settings: SpectrogramSettings,
     readonly sampleRate: Hertz,
   ) {
     const edges = (this.#edges = rowEdges(settings, settings.rows));
@@ -64,7 +64,7 @@ export class PictureMaker {
       let end = row + 1;
       while (end < settings.rows && pointsOf(end) === points) end++;
       const shape = { channels: 1, samples: points, points, weighting: new Float64Array(10) };
-      const kernels = wasmAnalysis(shape) ?? plainAnalysis(shape);
+      const kernels = wasmAnalysis(shape) ?? referenceAnalysis(shape);
       this.#resolutions.push({
         points,
         kernels,

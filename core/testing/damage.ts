@@ -7,7 +7,7 @@ const BYTES = [0, 1, 0x7f, 0x80, 0xff];
 export const below = (random: Random, limit: number): number => Math.min(limit - 1, Math.floor(random.next() * limit));
 
 /** One change: a byte, a word, a stretch that is gone, doubled or noise, or the end cut off. */
-export function damaged(bytes: Uint8Array, random: Random): Uint8Array {
+export function mutated(bytes: Uint8Array, random: Random): Uint8Array {
   // Headers are where readers decide: half of all damage is there.
   const reach = random.next() < 0.5 ? Math.min(bytes.length, 400) : bytes.length;
   const at = below(random, Math.max(1, reach));

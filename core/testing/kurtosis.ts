@@ -1,11 +1,11 @@
-import { SpectralFrames } from "../dsp/stft";
+import { Stft } from "../dsp/stft";
 
 /**
  * Kurtosis of the powers of all bins, each over its own mean: that of noise is 9 whatever its spectrum, single bins
  * that stand out raise it (Uemura et al. 2008).
  */
 export function kurtosis(x: Float32Array): number {
-  const frames = new SpectralFrames(1024);
+  const frames = new Stft(1024);
   frames.analyse(x.slice(), undefined, 0);
   const { bins, count } = frames;
   const [powers, spare] = [new Float32Array(count * bins), new Float32Array(count * bins)];

@@ -1,7 +1,7 @@
 /** A made-up room around sound, and how much of it a repair takes away: for tests and the bench. */
 import { Fft } from "../math/fft";
 import { newRepairStep, repairSettings } from "../repair";
-import type { LearnedTail } from "../repair/reverb-estimation";
+import type { TailEstimate } from "../repair/reverb-estimation";
 import { roomResolutions, roomTail } from "../repair/reverberation";
 import type { Decibels, Hertz, Seconds } from "../audio/units";
 import { meanPower, steadyNoise } from "./degraded";
@@ -41,7 +41,7 @@ export function roomed(x: Float32Array, rate: Hertz, tailSeconds: Seconds, level
  * What is left of the direct sound and of the tail, each by itself, by the gains that the whole was given: by so much
  * the direct sound stands further above the tail, dB.
  */
-export function nearer({ near, far }: Roomed, rate: Hertz, tail: Partial<LearnedTail>): Decibels {
+export function nearer({ near, far }: Roomed, rate: Hertz, tail: Partial<TailEstimate>): Decibels {
   const spoilt = near.map((v, i) => v + far[i]!);
   const settings = repairSettings({ ...newRepairStep("reverberation", ""), ...tail });
   const unwanted = roomTail(settings as Parameters<typeof roomTail>[0], rate);

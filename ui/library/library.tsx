@@ -5,7 +5,7 @@ import { formatDistanceToNowStrict } from "date-fns";
 import { AudioWaveform, Moon, Plus, Sun } from "lucide-react";
 import Link from "next/link";
 import { useEffect, useState } from "react";
-import type { ProjectStanding, ProjectSummary } from "@core/project/views";
+import type { ProjectStatus, ProjectSummary } from "@core/project/views";
 import { TEMPLATES } from "@core/project/templates";
 import { formatTime } from "@core/audio/format";
 import { api } from "@ui/shared/api";
@@ -30,7 +30,7 @@ const ORDERS = {
 } as const;
 type Order = keyof typeof ORDERS;
 
-const missing = ({ mastersWanted, mastersPassed, mastersFailed }: ProjectStanding) =>
+const missing = ({ mastersWanted, mastersPassed, mastersFailed }: ProjectStatus) =>
   mastersWanted - mastersPassed - mastersFailed;
 
 /** All projects, with where they stand. */
@@ -152,7 +152,7 @@ function ProjectRow({ project }: { project: ProjectSummary }) {
   );
 }
 
-function standingWords({ mastersWanted, mastersPassed, mastersFailed, deliverable }: ProjectStanding): string {
+function standingWords({ mastersWanted, mastersPassed, mastersFailed, deliverable }: ProjectStatus): string {
   if (mastersWanted === 0) return deliverable ? `empty, for ${deliverable}` : "no deliverable yet";
   const parts = [`${mastersPassed} of ${mastersWanted} masters pass`];
   if (mastersFailed) parts.push(`${mastersFailed} fail`);

@@ -2,7 +2,7 @@ import { memo } from "react";
 import { FIGURE_COLUMNS, figureWords } from "@core/report/columns";
 import { entryStanding, type EntryStanding } from "@core/report/entry";
 import { formatBytes, formatTime } from "@core/audio/format";
-import { marginWords, type Standing } from "@core/delivery/compliance";
+import { marginWords, type ComplianceStatus } from "@core/delivery/compliance";
 import { StandingMark, standingColour } from "@ui/shared/standing-mark";
 import type { BatchRow } from "./batch";
 import type { Order } from "./order";
@@ -16,7 +16,7 @@ const SHOWN = FIGURE_COLUMNS.filter(({ id }) =>
 const GRID =
   "grid grid-cols-[96px_minmax(180px,1.6fr)_64px_repeat(6,minmax(84px,0.6fr))_minmax(180px,1.4fr)] gap-x-3 px-3";
 
-const STANDINGS: Record<EntryStanding, Standing> = {
+const STANDINGS: Record<EntryStanding, ComplianceStatus> = {
   passes: "inside",
   measured: "inside",
   fails: "outside",

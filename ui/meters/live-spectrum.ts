@@ -1,6 +1,6 @@
 /** Spectrum of what is heard at the moment, from the shared memory of the listening engine. */
 import type { Ring } from "@audio/ring";
-import { plainAnalysis, wasmAnalysis, type AnalysisKernels } from "@core/kernels/analysis-kernels";
+import { referenceAnalysis, wasmAnalysis, type AnalysisKernels } from "@core/kernels/analysis-kernels";
 
 export const LIVE_POINTS = 8192;
 const LOW_HERTZ = 20;
@@ -31,7 +31,7 @@ export class LiveSpectrum {
 
   constructor() {
     const shape = { channels: 1, samples: LIVE_POINTS, points: LIVE_POINTS, weighting: new Float64Array(10) };
-    this.#kernels = wasmAnalysis(shape) ?? plainAnalysis(shape);
+    this.#kernels = wasmAnalysis(shape) ?? referenceAnalysis(shape);
   }
 
   /** dBFS of bands of what was heard just now. A full-scale sine reads −3.01 in its band. */

@@ -1,4 +1,4 @@
-import { formatIn, gridOf, type Grid, type TimeContext, type TimeFormat } from "@core/audio/timecode";
+import { formatIn, gridOf, type TimeGrid, type TimeContext, type TimeFormat } from "@core/audio/timecode";
 import type { Stretch } from "@ui/workspace/desk";
 import { FIGURES, line, type Context, type Inks } from "./draw";
 import { xOf } from "./time-window";
@@ -15,13 +15,13 @@ export interface RulerModel {
 const LABEL_PIXELS = 92;
 
 /** The grid that a window of `width` pixels shows. */
-export const gridOfView = (view: Stretch, width: number, format: TimeFormat, time: TimeContext): Grid =>
+export const gridOfView = (view: Stretch, width: number, format: TimeFormat, time: TimeContext): TimeGrid =>
   gridOf(format, ((view.end - view.start) / Math.max(1, width)) * LABEL_PIXELS, time);
 
 /** Calls `each` with the lines of a grid inside a window, in order. */
 export function gridLines(
   view: Stretch,
-  { origin, step, parts }: Grid,
+  { origin, step, parts }: TimeGrid,
   each: (seconds: number, main: boolean) => void,
 ) {
   const part = step / parts;

@@ -1,6 +1,6 @@
 import { VALUES } from "@core/measure/waveform-peaks";
 import { dbToGain } from "@core/audio/decibel";
-import { reconstructed } from "@core/dsp/reconstruction";
+import { reconstructedSample } from "@core/dsp/reconstruction";
 import type { Planar } from "@core/audio/units";
 import { FIGURES, level, line, type Context, type Inks } from "./draw";
 import type { Columns } from "./overview-data";
@@ -213,7 +213,7 @@ function drawSamples(
   context.beginPath();
   const step = framesPerPixel < CURVE_BELOW ? framesPerPixel : 1;
   for (let at = from, begun = false; at < to; at += step, begun = true) {
-    const y = yOf(step === 1 ? x[at]! : reconstructed(x, at));
+    const y = yOf(step === 1 ? x[at]! : reconstructedSample(x, at));
     if (begun) context.lineTo(xOf(at), y);
     else context.moveTo(xOf(at), y);
   }

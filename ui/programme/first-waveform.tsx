@@ -1,7 +1,7 @@
 "use client";
 
 import { useCallback } from "react";
-import { Arrangement } from "@core/edit-list/edit-list";
+import { EditList } from "@core/edit-list/edit-list";
 import { useInHand } from "@ui/workspace/in-hand";
 import type { Context, Inks } from "./draw";
 import { drawWaveform } from "./draw-waveform";
@@ -15,7 +15,7 @@ export function FirstWaveform({ overview }: { overview: OverviewData }) {
   const { frames } = overview.header;
   const draw = useCallback(
     (context: Context, { width, height }: { width: number; height: number }, inks: Inks) => {
-      const shown = new ItemOverview(overview, Arrangement.of(item?.pieces, frames));
+      const shown = new ItemOverview(overview, EditList.of(item?.pieces, frames));
       const columns = shown.columns(0, shown.arrangement.frames / width, width);
       const labels = source?.layout?.speakers.map(({ label }) => label) ?? [];
       drawWaveform(context, { width, height, columns, labels, scale: 1 }, inks);

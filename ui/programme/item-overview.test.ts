@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
-import { Arrangement } from "@core/edit-list/edit-list";
-import { movedTo, replaced, silence } from "@core/edit-list/edits";
-import { stretchPiece, type Piece } from "@core/edit-list/clip";
+import { EditList } from "@core/edit-list/edit-list";
+import { withClipsMoved, replaced, silence } from "@core/edit-list/edits";
+import { recordingClip, type Clip } from "@core/edit-list/clip";
 import { VALUES } from "@core/measure/waveform-peaks";
 import { ItemOverview } from "./item-overview";
 import type { OverviewData } from "./overview-data";
@@ -18,9 +18,9 @@ const recording = {
   }),
 } as unknown as OverviewData;
 
-const whole = [stretchPiece(0, 1000)];
-const columnsOf = (pieces: Piece[], start: number, framesPerPixel: number, width: number) => {
-  const [column] = new ItemOverview(recording, new Arrangement(pieces, 1000)).columns(start, framesPerPixel, width);
+const whole = [recordingClip(0, 1000)];
+const columnsOf = (pieces: Clip[], start: number, framesPerPixel: number, width: number) => {
+  const [column] = new ItemOverview(recording, new EditList(pieces, 1000)).columns(start, framesPerPixel, width);
   return Array.from({ length: width }, (_, x) => column![x * VALUES]!);
 };
 
@@ -30,7 +30,7 @@ describe("the overview of an item", () => {
   });
   it("goes on behind a cut, and where a piece was moved to", () => {
     expect(columnsOf(replaced(whole, 200, 400), 180, 10, 4)).toEqual([180, 190, 400, 410]);
-    expect(columnsOf(movedTo(whole, 500, 520, 100), 90, 10, 5)).toEqual([90, 500, 510, 100, 110]);
+    expect(columnsOf(withClipsMoved(whole, 500, 520, 100), 90, 10, 5)).toEqual([90, 500, 510, 100, 110]);
   });
   it("is a line where silence was put in, and nothing behind the end", () => {
     const columns = columnsOf(replaced(whole, 200, 1000, [silence(20)]), 190, 10, 5);
@@ -38,7 +38,7 @@ describe("the overview of an item", () => {
     expect(columns.slice(3).every(Number.isNaN)).toBe(true);
   });
   it("gives the samples of both sides of a joint", () => {
-    const overview = new ItemOverview(recording, new Arrangement(replaced(whole, 200, 400), 1000));
+    const overview = new ItemOverview(recording, new EditList(replaced(whole, 200, 400), 1000));
     const { start, block } = overview.samples(198, 202)!;
     expect([start, ...block[0]!]).toEqual([198, 198, 199, 400, 401]);
   });

@@ -1,7 +1,7 @@
-import type { Arrangement } from "@core/edit-list/edit-list";
-import { framesOfPiece } from "@core/edit-list/clip";
-import { arrangedSource } from "@core/edit-list/edit-list-source";
-import type { SegmentBins } from "@core/measure/waveform-peak-cache";
+import type { EditList } from "@core/edit-list/edit-list";
+import { framesOfClip } from "@core/edit-list/clip";
+import { editListSource } from "@core/edit-list/edit-list-source";
+import type { WaveformPeakCache } from "@core/measure/waveform-peak-cache";
 import { VALUES } from "@core/measure/waveform-peaks";
 import { emptyPlanar, framesOf, type Planar } from "@core/audio/units";
 import type { Columns, OverviewData } from "./overview-data";
@@ -10,7 +10,7 @@ import type { Columns, OverviewData } from "./overview-data";
 export class ItemOverview {
   constructor(
     readonly recording: OverviewData,
-    readonly arrangement: Arrangement,
+    readonly arrangement: EditList,
   ) {}
 
   get channels(): number {
@@ -18,7 +18,7 @@ export class ItemOverview {
   }
 
   /** Columns of `width` pixels from `start`, `framesPerPixel` wide each; repaired, as far as that is known. */
-  columns(start: number, framesPerPixel: number, width: number, repaired?: SegmentBins | null): Columns {
+  columns(start: number, framesPerPixel: number, width: number, repaired?: WaveformPeakCache | null): Columns {
     const recorded = (from: number, count: number): Columns => {
       const columns = this.recording.columns(from, framesPerPixel, count);
       repaired?.drawOver(columns, from, framesPerPixel);
@@ -30,7 +30,7 @@ export class ItemOverview {
     for (let index = this.arrangement.indexAt(start); index < placed.length; index++) {
       const { piece, at } = placed[index]!;
       const from = Math.max(0, Math.round((at - start) / framesPerPixel));
-      const to = Math.min(width, Math.round((at + framesOfPiece(piece) - start) / framesPerPixel));
+      const to = Math.min(width, Math.round((at + framesOfClip(piece) - start) / framesPerPixel));
       if (from >= width) break;
       if (to <= from) continue;
       const first = piece.start + start + from * framesPerPixel - at;
@@ -54,7 +54,7 @@ export class ItemOverview {
       frames: recorded,
       read: (from: number, count: number) => this.recording.readSamples(from, from + count),
     };
-    return arrangedSource(source, pieces).read(start, end - start);
+    return editListSource(source, pieces).read(start, end - start);
   }
 
   /** Samples `start`…`end`, if they are there; asks for them otherwise. A joint's crossfade is not drawn. */
@@ -67,7 +67,7 @@ export class ItemOverview {
       if (at >= end) break;
       if (piece.kind !== "recording") continue;
       const from = Math.max(start, at);
-      const to = Math.min(end, at + framesOfPiece(piece));
+      const to = Math.min(end, at + framesOfClip(piece));
       const shift = piece.start - at;
       const held = this.recording.samples(from + shift, to + shift);
       if (!held) return undefined;

@@ -1,7 +1,7 @@
 /** Which lanes are drawn, in which order, how tall and how; kept in the browser, for all projects. */
 import { create } from "zustand";
 import { persist } from "zustand/middleware";
-import type { PictureKind } from "@core/spectrogram/spectrogram";
+import type { SpectrogramKind } from "@core/spectrogram/spectrogram";
 import type { FrequencyScale } from "@core/spectrogram/frequency-rows";
 import type { TimeFormat } from "@core/audio/timecode";
 import type { PaletteName } from "./scales";
@@ -35,7 +35,7 @@ export interface Lane {
 }
 
 export interface PictureLook {
-  kind: Exclude<PictureKind, "constant-q">;
+  kind: Exclude<SpectrogramKind, "constant-q">;
   points: number;
   /** Windows that lie over each point, when close: 2 is 50 % overlap, 8 is 87.5 %. */
   overlap: 2 | 4 | 8 | 16;

@@ -1,7 +1,7 @@
 "use client";
 
 import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent, type RefObject } from "react";
-import { gainPoints, lineDb, type GainPoint } from "@core/repair/gain-envelope";
+import { gainPoints, envelopeDb, type GainPoint } from "@core/repair/gain-envelope";
 import type { RepairStep } from "@core/repair";
 import { dbToGain, gainToDb } from "@core/audio/decibel";
 import { formatDb, formatTime } from "@core/audio/format";
@@ -107,7 +107,7 @@ function GainLineEditor({ step, facts }: { step: RepairStep; facts: ItemFacts })
   const path = Array.from({ length: Math.ceil(width / LINE_PIXELS) + 1 }, (_, i) => {
     const x = i * LINE_PIXELS;
     const frame = recordingFrame(facts, Math.max(0, secondsAt(x, view, width)));
-    return `${i === 0 ? "M" : "L"}${x},${yOf(lineDb(points, frame)).toFixed(1)}`;
+    return `${i === 0 ? "M" : "L"}${x},${yOf(envelopeDb(points, frame)).toFixed(1)}`;
   }).join("");
   return (
     <div

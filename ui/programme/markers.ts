@@ -1,6 +1,6 @@
 /** Markers: how they look, how they are found, and how they travel as text. */
 import Papa from "papaparse";
-import { csvText, meant } from "@core/report/csv-text";
+import { csvText, unescapeFormula } from "@core/report/csv-text";
 import { MARKER_KINDS, type Marker, type MarkerKind } from "@core/project/document";
 import { formatClock } from "@core/audio/format";
 import type { Stretch } from "@ui/workspace/desk";
@@ -138,7 +138,9 @@ export function parseMarkers(text: string, timed: Timed): ImportedMarkers {
         delimiter,
         skipEmptyLines: true,
         transformHeader: (name) => name.trim().toLowerCase(),
-      }).data.map((row, i) => [i + 2, row.start ?? "", row.end ?? "", row.kind ?? "", meant(row.name ?? "")] as const)
+      }).data.map(
+        (row, i) => [i + 2, row.start ?? "", row.end ?? "", row.kind ?? "", unescapeFormula(row.name ?? "")] as const,
+      )
     : text.split(/\r?\n/).flatMap((content, i) => {
         const parts = /^\s*([\d:.]+)(?:\s*[–-]\s*([\d:.]+))?\s*(.*)$/.exec(content);
         if (content.trim() === "") return [];

@@ -1,9 +1,9 @@
 import { afterEach, describe, expect, it, vi } from "vitest";
 import { MemorySink } from "@core/files/bytes";
-import { HEADER_BYTES, overviewTail } from "@core/measure/waveform-peaks-file";
+import { HEADER_BYTES, waveformPeaksTail } from "@core/measure/waveform-peaks-file";
 import { WavWriter } from "@core/files/wav-writer";
 import { Measurer } from "@core/measure";
-import { OverviewBuilder, VALUES } from "@core/measure/waveform-peaks";
+import { WaveformPeaksBuilder, VALUES } from "@core/measure/waveform-peaks";
 import { layoutNamed } from "@core/audio/layout";
 import { noise } from "@core/testing/signals";
 import { rangeServer } from "@core/testing/range-server";
@@ -16,13 +16,13 @@ x[11 * RATE] = 0.9;
 
 async function files() {
   const layout = layoutNamed("mono")!;
-  const builder = new OverviewBuilder(1, x.length);
+  const builder = new WaveformPeaksBuilder(1, x.length);
   builder.process([x], x.length);
   const coarser = builder.finish();
   const base = builder.drain();
   const measurer = new Measurer({ sampleRate: RATE, layout });
   measurer.process([x]);
-  const { tail, header } = overviewTail(
+  const { tail, header } = waveformPeaksTail(
     { sampleRate: RATE, channels: 1, frames: x.length },
     base.length,
     coarser,

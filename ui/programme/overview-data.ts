@@ -1,7 +1,12 @@
 /** What is drawn of a recording: bins of the overview by level, in tiles that are fetched when they are looked at. */
 import type { ByteSource } from "@core/files/bytes";
 import { openSoundFile } from "@core/files/open";
-import { readBins, readCurves, readOverviewHeader, type OverviewHeader } from "@core/measure/waveform-peaks-file";
+import {
+  readBins,
+  readCurves,
+  readWaveformPeaksHeader,
+  type WaveformPeaksHeader,
+} from "@core/measure/waveform-peaks-file";
 import type { SoundFile } from "@core/files/sound-file";
 import type { Curves } from "@core/measure";
 import { VALUES } from "@core/measure/waveform-peaks";
@@ -27,7 +32,7 @@ export class OverviewData {
   curves!: Curves;
 
   private constructor(
-    readonly header: OverviewHeader,
+    readonly header: WaveformPeaksHeader,
     readonly source: ByteSource,
     readonly pcmUrl: string,
     readonly onArrival: () => void,
@@ -46,7 +51,7 @@ export class OverviewData {
     onWaveform?: (data: OverviewData) => void,
   ): Promise<OverviewData> {
     const source = await httpSource(overviewUrl, TILE_PIECES);
-    const header = await readOverviewHeader(source);
+    const header = await readWaveformPeaksHeader(source);
     const data = new OverviewData(header, source, pcmUrl, onArrival);
     const coarsest = header.levels.length - 1;
     const tiles = Math.ceil(header.levels[coarsest]!.count / TILE_BINS);

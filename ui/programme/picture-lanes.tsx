@@ -2,7 +2,7 @@
 
 import { useCallback, useEffect, useMemo, useState } from "react";
 import { BAND_COUNT, BAND_EDGES } from "@core/measure/analysis-block";
-import type { PictureSettings } from "@core/spectrogram/spectrogram";
+import type { SpectrogramSettings } from "@core/spectrogram/spectrogram";
 import { dbToGain } from "@core/audio/decibel";
 import { useDesk, type Stretch } from "@ui/workspace/desk";
 import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
@@ -85,9 +85,9 @@ const CONSTANT_Q_HOP = 128;
 
 export function pictureSettings(
   { points, scale, lowHertz, highHertz }: Pick<PictureLook, "points" | "scale" | "lowHertz" | "highHertz">,
-  kind: PictureSettings["kind"],
+  kind: SpectrogramSettings["kind"],
   sampleRate: number,
-): PictureSettings {
+): SpectrogramSettings {
   const high = Math.min(highHertz, sampleRate / 2);
   // A logarithm has no zero.
   const low = Math.min(scale === "log" ? Math.max(20, lowHertz) : lowHertz, high / 2);
@@ -95,7 +95,7 @@ export function pictureSettings(
 }
 
 /** The frequency axis of a lane, if it has one. */
-export function axisOf(lane: LaneId, picture: PictureLook, sampleRate: number): PictureSettings | null {
+export function axisOf(lane: LaneId, picture: PictureLook, sampleRate: number): SpectrogramSettings | null {
   if (lane === "spectrogram") return pictureSettings(picture, picture.kind, sampleRate);
   if (lane !== "constant-q") return null;
   return pictureSettings({ ...picture, scale: "log", points: CONSTANT_Q_POINTS }, "constant-q", sampleRate);

@@ -4,12 +4,12 @@
  */
 import { PersistentWorker, type WorkerLike } from "@audio/persistent-worker";
 import type { PictureAnswer, PictureRequest } from "@audio/picture.worker";
-import { byteOfPower, dbOfByte, type PictureSettings } from "@core/spectrogram/spectrogram";
+import { byteOfPower, dbOfByte, type SpectrogramSettings } from "@core/spectrogram/spectrogram";
 import { hertzAt, shareOf } from "@core/spectrogram/frequency-rows";
-import type { Piece } from "@core/edit-list/clip";
+import type { Clip } from "@core/edit-list/clip";
 import type { RepairStep } from "@core/repair";
 import { BAND_COUNT, BAND_EDGES } from "@core/measure/analysis-block";
-import type { Curve } from "@core/measure/measurement";
+import type { TimeSeries } from "@core/measure/measurement";
 import { pixelsOfLevels, type PaletteName } from "./scales";
 
 export const TILE_COLUMNS = 128;
@@ -40,7 +40,7 @@ interface Wanted {
   request: Omit<PictureRequest, "id">;
 }
 
-const nameOf = ({ kind, points, scale, low, high }: PictureSettings, channel: number | null): string =>
+const nameOf = ({ kind, points, scale, low, high }: SpectrogramSettings, channel: number | null): string =>
   `${kind}/${points}/${scale}/${low}/${high}/${channel}`;
 
 interface PictureLookup {
@@ -66,10 +66,10 @@ export class PictureTiles {
     /** What is done to the recording before it is shown. */
     readonly repairs: RepairStep[],
     /** What is shown of it, in which order; `null` for all of it. */
-    readonly pieces: Piece[] | null,
+    readonly pieces: Clip[] | null,
     readonly sampleRate: number,
     readonly frames: number,
-    readonly bandPowers: Curve,
+    readonly bandPowers: TimeSeries,
     readonly onArrival: () => void,
     /** Whether something is heard: pictures then wait for each other, so that it is not disturbed. */
     readonly isHeard: () => boolean,
@@ -91,7 +91,7 @@ export class PictureTiles {
     area: { width: number; height: number; top: number },
     start: number,
     framesPerPixel: number,
-    settings: PictureSettings,
+    settings: SpectrogramSettings,
     channel: number | null,
     finest: number,
     look: PictureLookup,
@@ -149,7 +149,7 @@ export class PictureTiles {
     width: number,
     start: number,
     framesPerPixel: number,
-    settings: PictureSettings,
+    settings: SpectrogramSettings,
     channel: number | null,
     finest: number,
   ): boolean {
@@ -181,7 +181,7 @@ export class PictureTiles {
   }
 
   /** Levels of the column at a frame, from the finest tile that is there; `null` where none is. */
-  column(frame: number, settings: PictureSettings, channel: number | null): Uint8Array | null {
+  column(frame: number, settings: SpectrogramSettings, channel: number | null): Uint8Array | null {
     const name = nameOf(settings, channel);
     for (let hop = FINEST_HOP; hop < this.frames; hop *= 2) {
       const tile = Math.floor(frame / (hop * TILE_COLUMNS));
@@ -229,7 +229,7 @@ export class PictureTiles {
     { width, height, top }: { width: number; height: number; top: number },
     start: number,
     framesPerPixel: number,
-    settings: PictureSettings,
+    settings: SpectrogramSettings,
     pooled: number,
     lookName: string,
     look: PictureLookup,
@@ -256,7 +256,7 @@ export class PictureTiles {
     );
   }
 
-  #bandsFor(settings: PictureSettings) {
+  #bandsFor(settings: SpectrogramSettings) {
     const name = `${settings.scale}/${settings.low}/${settings.high}/${settings.rows}`;
     if (this.#bands?.settings === name) return this.#bands;
     const { values, hopSeconds } = this.bandPowers;
@@ -339,7 +339,7 @@ export class PictureTiles {
 const BINS_IN_BAND = 12;
 
 /** The tone of a column: where its energy lies on the axis, from 0 to 1; `null` in silence. */
-export function toneOf(levels: ArrayLike<number>, settings: PictureSettings): number | null {
+export function toneOf(levels: ArrayLike<number>, settings: SpectrogramSettings): number | null {
   let sum = 0;
   let weighted = 0;
   for (let row = 0; row < settings.rows; row++) {

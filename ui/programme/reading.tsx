@@ -1,7 +1,7 @@
 "use client";
 
 import { useEffect, useState, type RefObject } from "react";
-import type { Curve } from "@core/measure/measurement";
+import type { TimeSeries } from "@core/measure/measurement";
 import { formatDb } from "@core/audio/format";
 import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
 import { hertzOfY } from "./draw-picture";
@@ -41,7 +41,7 @@ export function Reading({ facts, surface }: { facts: ItemFacts; surface: RefObje
   if (!pointer || pointer.seconds < 0 || pointer.seconds > duration)
     return <p className="ml-auto pr-1 text-soft">{spec ? `against ${spec.name}` : ""}</p>;
   const { shortTermLufs, samplePeakDbfs } = facts.curves;
-  const at = (curve: Curve) => curve.values[Math.floor(pointer.seconds / curve.hopSeconds)] ?? -Infinity;
+  const at = (curve: TimeSeries) => curve.values[Math.floor(pointer.seconds / curve.hopSeconds)] ?? -Infinity;
   const view = windowNow(duration);
   return (
     <p className="figure ml-auto truncate pr-1 text-soft" data-testid="reading">

@@ -4,9 +4,9 @@ import type { Marker } from "@core/project/document";
 import { gridOf } from "@core/audio/timecode";
 import { gridLines } from "./draw-ruler";
 import { moveLane, resizeLanes, switchLane, useLanes } from "./lane-settings";
-import { Arrangement } from "@core/edit-list/edit-list";
+import { EditList } from "@core/edit-list/edit-list";
 import { replaced } from "@core/edit-list/edits";
-import { stretchPiece, type Piece } from "@core/edit-list/clip";
+import { recordingClip, type Clip } from "@core/edit-list/clip";
 import { markedFrames, markersToCsv, markersToText, parseClock, parseMarkers, placeMarkers } from "./markers";
 import { bandWords, lengthWords, regionOfOutline } from "./region";
 import { snapped, zeroCrossing } from "./snapping";
@@ -59,8 +59,8 @@ describe("regions", () => {
 });
 
 /** Ten seconds of 48 kHz, or pieces of twenty. */
-const timed = (pieces?: Piece[]) => ({
-  arrangement: Arrangement.of(pieces, pieces ? 960_000 : 480_000),
+const timed = (pieces?: Clip[]) => ({
+  arrangement: EditList.of(pieces, pieces ? 960_000 : 480_000),
   sampleRate: 48_000,
 });
 
@@ -72,7 +72,7 @@ describe("markers of an item that is cut", () => {
     start,
     ...(end ? { end } : {}),
   });
-  const cut = timed(replaced([stretchPiece(0, 960_000)], 48_000, 96_000));
+  const cut = timed(replaced([recordingClip(0, 960_000)], 48_000, 96_000));
   it("go along with what they mark, and wait in what is cut out", () => {
     const placed = placeMarkers([marker("a", 24_000), marker("b", 60_000), marker("c", 144_000, 192_000)], cut);
     expect(placed.map(({ id, seconds, endSeconds }) => [id, seconds, endSeconds])).toEqual([
@@ -92,7 +92,7 @@ describe("markers as text", () => {
     { id: "b", kind: "mark", name: "", start: 96_000, end: 120_000 },
   ];
   it("come back from CSV as they were, from any place in the source", () => {
-    const from = timed([stretchPiece(24_000, 504_000)]);
+    const from = timed([recordingClip(24_000, 504_000)]);
     const csv = markersToCsv(placeMarkers(markers, from));
     const { markers: read, problems } = parseMarkers(csv, from);
     expect(problems).toEqual([]);

@@ -1,16 +1,16 @@
 /** Places that a dragged edge is drawn to. */
-import type { Grid } from "@core/audio/timecode";
+import type { TimeGrid } from "@core/audio/timecode";
 
 export interface SnapModel {
   /** Lines to snap to; `null` for none. */
-  grid: Grid | null;
+  grid: TimeGrid | null;
   /** Other places: markers, edges of the selection, the playhead. Seconds. */
   places: readonly number[];
   /** Seconds within which a place draws. */
   reach: number;
 }
 
-export const onGrid = (seconds: number, { origin, step, parts }: Grid): number => {
+export const onGrid = (seconds: number, { origin, step, parts }: TimeGrid): number => {
   const part = step / parts;
   return origin + Math.round((seconds - origin) / part) * part;
 };

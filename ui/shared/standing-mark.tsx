@@ -1,22 +1,22 @@
-import type { Standing } from "@core/delivery/compliance";
+import type { ComplianceStatus } from "@core/delivery/compliance";
 
-const WORDS: Record<Standing, string> = {
+const WORDS: Record<ComplianceStatus, string> = {
   inside: "inside",
   close: "close to the limit",
   outside: "outside",
   unknown: "not known yet",
 };
-const COLOURS: Record<Standing, string> = {
+const COLOURS: Record<ComplianceStatus, string> = {
   inside: "text-inside",
   close: "text-close",
   outside: "text-outside",
   unknown: "text-soft",
 };
 
-export const standingColour = (standing: Standing): string => COLOURS[standing];
+export const standingColour = (standing: ComplianceStatus): string => COLOURS[standing];
 
 /** Status by shape, then colour: a filled circle inside, a diamond close, a triangle outside, a ring unknown. */
-export function StandingMark({ standing, size = 10 }: { standing: Standing; size?: number }) {
+export function StandingMark({ standing, size = 10 }: { standing: ComplianceStatus; size?: number }) {
   return (
     <svg
       role="img"

@@ -4,7 +4,7 @@ import { Trash2 } from "lucide-react";
 import { useMemo, useState } from "react";
 import type { ChainEntry } from "@core/processors";
 import type { ChainVersion } from "@core/project/document";
-import { isAtWork } from "@core/repair";
+import { isActive } from "@core/repair";
 import { predictNow } from "@core/delivery/predict-chain";
 import { formatDb } from "@core/audio/format";
 import { blobUrl } from "@ui/shared/api";
@@ -154,7 +154,7 @@ function useFiguresAfter(chain: ChainEntry[]) {
   const { item, source, facts } = useInHand();
   const { playing } = useEngineState();
   const active = useMemo(() => chain.filter(({ bypass }) => !bypass), [chain]);
-  const repairs = useMemo(() => item?.repairs.filter(isAtWork) ?? [], [item]);
+  const repairs = useMemo(() => item?.repairs.filter(isActive) ?? [], [item]);
   const made = useMade(repairs);
   const frames = facts?.arrangement.frames ?? 0;
   const short = facts !== null && facts.duration <= LONGEST_SECONDS;

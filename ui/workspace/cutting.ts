@@ -3,9 +3,17 @@
 import { toast } from "sonner";
 import { create } from "zustand";
 import { persist } from "zustand/middleware";
-import { Arrangement } from "@core/edit-list/edit-list";
-import { edgeMoved, jointSet, movedTo, reopened, replaced, silence, sliceOf } from "@core/edit-list/edits";
-import { framesOfPiece, PLAIN_JOINT, stretchPiece, type Joint, type Piece } from "@core/edit-list/clip";
+import { EditList } from "@core/edit-list/edit-list";
+import {
+  withEdgeMoved,
+  withCrossfade,
+  withClipsMoved,
+  reopened,
+  replaced,
+  silence,
+  sliceOf,
+} from "@core/edit-list/edits";
+import { framesOfClip, DEFAULT_CROSSFADE, recordingClip, type Crossfade, type Clip } from "@core/edit-list/clip";
 import type { Command } from "@core/project/commands";
 import type { NoiseProfile } from "@core/repair/noise-profile";
 import { formatTime } from "@core/audio/format";
@@ -19,7 +27,7 @@ export const FILLS = ["nothing", "silence", "room tone"] as const;
 export type Fill = (typeof FILLS)[number];
 
 interface CutSettings {
-  joint: Joint;
+  joint: Crossfade;
   fill: Fill;
   /** The place is heard after each edit. */
   hear: boolean;
@@ -28,7 +36,7 @@ interface CutSettings {
 }
 
 export const useCutSettings = create<CutSettings>()(
-  persist((): CutSettings => ({ joint: PLAIN_JOINT, fill: "nothing", hear: true, tone: null }), {
+  persist((): CutSettings => ({ joint: DEFAULT_CROSSFADE, fill: "nothing", hear: true, tone: null }), {
     name: "resonum-cutting",
     version: 1,
     partialize: ({ joint, fill, hear }) => ({ joint, fill, hear }) as CutSettings,
@@ -36,9 +44,9 @@ export const useCutSettings = create<CutSettings>()(
 );
 
 /** What was copied: pieces of one recording. */
-export const useCopied = create<{ recording: string | null; pieces: Piece[] }>(() => ({ recording: null, pieces: [] }));
+export const useCopied = create<{ recording: string | null; pieces: Clip[] }>(() => ({ recording: null, pieces: [] }));
 
-const lengthOf = (pieces: readonly Piece[]): number => pieces.reduce((sum, piece) => sum + framesOfPiece(piece), 0);
+const lengthOf = (pieces: readonly Clip[]): number => pieces.reduce((sum, piece) => sum + framesOfClip(piece), 0);
 
 /** Heard on each side of a joint where no rolls are set. */
 const AROUND_SECONDS = 1.5;
@@ -65,12 +73,12 @@ export function cuttingOf(facts: ItemFacts, edit: (command: Command) => Promise<
   const { joint } = useCutSettings.getState();
   const seconds = (frames: number) => frames / sampleRate;
 
-  const put = (next: Piece[], what: string, at: number, selection: Stretch | null = null): void => {
+  const put = (next: Clip[], what: string, at: number, selection: Stretch | null = null): void => {
     void edit({ type: "setPieces", item: item.id, pieces: next, what });
     useDesk.setState({ selection, others: [], cursor: seconds(at) });
     engine().seek(at);
     const length = selection ? selection.end - selection.start : 0;
-    hearEdit({ sampleRate, arrangement: new Arrangement(next, arrangement.recorded) }, seconds(at), length);
+    hearEdit({ sampleRate, arrangement: new EditList(next, arrangement.recorded) }, seconds(at), length);
   };
   const selected = (): { start: number; end: number } | null => {
     const { selection } = useDesk.getState();
@@ -82,10 +90,10 @@ export function cuttingOf(facts: ItemFacts, edit: (command: Command) => Promise<
     const { cursor } = useDesk.getState();
     return itemFrame(facts, engine().state.playing ? seconds(engine().position) : cursor);
   };
-  const filling = (fill: Fill, frames: number): Piece[] => {
+  const filling = (fill: Fill, frames: number): Clip[] => {
     const { tone } = useCutSettings.getState();
     if (fill === "nothing") return [];
-    return [fill === "room tone" && tone ? { ...stretchPiece(0, frames), kind: "tone", tone } : silence(frames)];
+    return [fill === "room tone" && tone ? { ...recordingClip(0, frames), kind: "tone", tone } : silence(frames)];
   };
   const words = (frames: number) => `${seconds(frames).toFixed(2)} s`;
   const time = (frame: number) => formatTime(seconds(frame), 2);
@@ -114,7 +122,7 @@ export function cuttingOf(facts: ItemFacts, edit: (command: Command) => Promise<
       });
       if (inItem.length === 0) return;
       inItem.sort((a, b) => b.from - a.from);
-      let next: Piece[] = [...pieces];
+      let next: Clip[] = [...pieces];
       let below = Infinity;
       for (const { from, to } of inItem) {
         if (to > below) continue; // lies in one that is cut out already
@@ -148,7 +156,7 @@ export function cuttingOf(facts: ItemFacts, edit: (command: Command) => Promise<
       const length = range.end - range.start;
       const at = to < range.start ? to : to - length;
       put(
-        movedTo(pieces, range.start, range.end, to, joint),
+        withClipsMoved(pieces, range.start, range.end, to, joint),
         `move ${words(length)} from ${time(range.start)} to ${time(at)}`,
         at,
         { start: seconds(at), end: seconds(at + length) },
@@ -188,12 +196,12 @@ export function cuttingOf(facts: ItemFacts, edit: (command: Command) => Promise<
       void edit({ type: "setPieces", item: item.id, pieces: null, what: "open all cuts" });
       useDesk.setState({ selection: null, view: null, cursor: 0 });
     },
-    setJoint(index: number, at: number, next: Joint): void {
-      put(jointSet(pieces, index, next), `joint at ${time(at)}: ${next.shape}, ${next.seconds} s`, at);
+    setJoint(index: number, at: number, next: Crossfade): void {
+      put(withCrossfade(pieces, index, next), `joint at ${time(at)}: ${next.shape}, ${next.seconds} s`, at);
     },
     nudge(index: number, edge: "before" | "behind", at: number, by: number): void {
       const frames = Math.round(by * sampleRate);
-      const next = edgeMoved(arrangement, index, edge, frames);
+      const next = withEdgeMoved(arrangement, index, edge, frames);
       put(next, `move an edge of the cut at ${time(at)}`, edge === "before" && index > 0 ? at + frames : at);
     },
   };

@@ -5,13 +5,13 @@ import { findingsOf } from "@core/findings";
 import { wholeChain } from "@core/project/document";
 import { masterInputs, masterKey } from "@core/project/master-inputs";
 import { knownRecordings, type ProjectView } from "@core/project/views";
-import { check, worst, type Standing } from "@core/delivery/compliance";
+import { check, worstStatus, type ComplianceStatus } from "@core/delivery/compliance";
 import type { StageName } from "./desk";
 import { useInHand } from "./in-hand";
 
 interface DoorStanding {
   /** `null`: nothing to do here. */
-  standing: Standing | null;
+  standing: ComplianceStatus | null;
   words: string;
 }
 
@@ -71,7 +71,7 @@ function intakeStanding(view: ProjectView): DoorStanding {
 
 function deliverStanding(view: ProjectView): DoorStanding {
   const { items, deliverables } = view.document;
-  const standings: Standing[] = [];
+  const standings: ComplianceStatus[] = [];
   let missing = 0;
   const known = knownRecordings(view.sources);
   for (const item of items) {
@@ -89,5 +89,5 @@ function deliverStanding(view: ProjectView): DoorStanding {
   const words = failed
     ? `${failed} of ${standings.length} masters miss their spec`
     : `${standings.length} masters verified${missing ? `, ${missing} to render` : ""}`;
-  return { standing: worst(standings), words };
+  return { standing: worstStatus(standings), words };
 }

@@ -8,7 +8,7 @@ import { create } from "zustand";
 import type { CostAnswer, CostRequest, EntryCost } from "@audio/cost.worker";
 import type { FreezeAnswer, FreezeRequest } from "@audio/freeze.worker";
 import type { ChainEntry } from "@core/processors";
-import { isAtWork } from "@core/repair";
+import { isActive } from "@core/repair";
 import { frozenFrames } from "@core/render/frozen-source";
 import { askWorker } from "@ui/shared/ask-worker";
 import { useDesk } from "./desk";
@@ -118,7 +118,7 @@ export function useFrozenMade(): void {
   const { facts, chain } = useInHand();
   const entries = useFrozenCount();
   const still = useStill(chain);
-  const repairs = useMemo(() => facts?.item.repairs.filter(isAtWork) ?? [], [facts?.item.repairs]);
+  const repairs = useMemo(() => facts?.item.repairs.filter(isActive) ?? [], [facts?.item.repairs]);
   const pieces = facts?.item.pieces ?? null;
   const pcm = facts?.source.pcm_hash ?? null;
   const layout = facts?.source.layout ?? null;

@@ -1,6 +1,6 @@
 /** From what a person wants to hear to what the listening engine plays. */
 import type { Programme, Take } from "@audio/programme-reader";
-import type { Piece } from "@core/edit-list/clip";
+import type { Clip } from "@core/edit-list/clip";
 import type { ChainEntry } from "@core/processors";
 import type { RepairStep } from "@core/repair";
 
@@ -13,7 +13,7 @@ export interface Slot {
   /** Where its sound is. */
   url: string;
   repairs: RepairStep[];
-  pieces: Piece[] | null;
+  pieces: Clip[] | null;
   chain: ChainEntry[];
   /** Loudness of what is heard; `null` where it is not known. */
   lufs: number | null;
@@ -23,7 +23,7 @@ export interface HearingModel {
   heard: Heard;
   matched: boolean;
   repairs: RepairStep[];
-  pieces: Piece[] | null;
+  pieces: Clip[] | null;
   chain: ChainEntry[];
   /** So many of its first processors are made ahead. */
   frozen: number;

@@ -1,10 +1,10 @@
 "use client";
 
 import { createContext, useCallback, useContext, useEffect, useMemo, useState, type ReactNode } from "react";
-import { Arrangement } from "@core/edit-list/edit-list";
+import { EditList } from "@core/edit-list/edit-list";
 import type { Curves, Figures } from "@core/measure";
 import type { ChainEntry } from "@core/processors";
-import { isAtWork } from "@core/repair";
+import { isActive } from "@core/repair";
 import { deliverableInForce, specOf, wholeChain, type Deliverable, type Item } from "@core/project/document";
 import type { Command } from "@core/project/commands";
 import type { ProjectView, Source } from "@core/project/views";
@@ -24,7 +24,7 @@ export interface ItemFacts {
   item: Item;
   source: Source;
   /** What the item is made of, and its length in seconds. */
-  arrangement: Arrangement;
+  arrangement: EditList;
   duration: number;
   sampleRate: number;
   overview: ItemOverview;
@@ -112,7 +112,7 @@ function useOverview(source: Source | null) {
 function factsOf(item: Item, source: Source, overview: OverviewData, measured: Measured | null): BareFacts | null {
   if (!source.figures) return null;
   const { sampleRate, frames } = source.figures;
-  const arrangement = Arrangement.of(item.pieces, frames);
+  const arrangement = EditList.of(item.pieces, frames);
   const common = {
     item,
     source,
@@ -121,7 +121,7 @@ function factsOf(item: Item, source: Source, overview: OverviewData, measured: M
     sampleRate,
     overview: new ItemOverview(overview, arrangement),
   };
-  const repaired = item.repairs.some(isAtWork);
+  const repaired = item.repairs.some(isActive);
   const whole = { figures: source.figures, curves: overview.curves };
   const asItCame = estimatedOf(whole, arrangement, sampleRate);
   const originalLufs = asItCame.figures.integratedLufs;

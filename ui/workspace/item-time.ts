@@ -1,8 +1,8 @@
-import type { Arrangement } from "@core/edit-list/edit-list";
+import type { EditList } from "@core/edit-list/edit-list";
 
 /** What is counted in. */
 export interface Timed {
-  arrangement: Arrangement;
+  arrangement: EditList;
   sampleRate: number;
 }
 

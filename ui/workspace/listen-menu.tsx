@@ -6,7 +6,7 @@ import { useEffect, useState } from "react";
 import { LISTEN_TO, type ListenTo, type MonitorSettings } from "@core/monitoring/monitor-matrix";
 import { processorNamed } from "@core/processors";
 import { repairNamed } from "@core/repair";
-import { STANDARD_FOLD, type FoldCoefficients } from "@core/audio/downmix";
+import { STANDARD_DOWNMIX, type DownmixCoefficients } from "@core/audio/downmix";
 import { Choice, Setting, Tick } from "@ui/shared/setting";
 import { Hint } from "@ui/shared/hint";
 import { useDesk } from "./desk";
@@ -153,9 +153,10 @@ const COEFFICIENT_DB = [0, -1.5, -3, -4.5, -6, -9, -60];
 /** How many channels go into two. */
 function Fold() {
   const { source } = useInHand();
-  const { fold, coefficients = STANDARD_FOLD } = useDesk((desk) => desk.monitor);
+  const { fold, coefficients = STANDARD_DOWNMIX } = useDesk((desk) => desk.monitor);
   if ((source?.layout?.speakers.length ?? 1) < 2) return null;
-  const choose = (key: keyof FoldCoefficients) => (db: number) => set({ coefficients: { ...coefficients, [key]: db } });
+  const choose = (key: keyof DownmixCoefficients) => (db: number) =>
+    set({ coefficients: { ...coefficients, [key]: db } });
   const words = (db: number) => (db <= -60 ? "left out" : `${String(db).replace("-", "−")} dB`);
   return (
     <>

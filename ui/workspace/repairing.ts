@@ -4,8 +4,8 @@ import { PersistentWorker } from "@audio/persistent-worker";
 import { useEffect, useMemo } from "react";
 import type { RepairAnswer, RepairRequest } from "@audio/repair.worker";
 import { workerFailure } from "@audio/worker-failure";
-import { isAtWork, type RepairStep } from "@core/repair";
-import { SegmentBins } from "@core/measure/waveform-peak-cache";
+import { isActive, type RepairStep } from "@core/repair";
+import { WaveformPeakCache } from "@core/measure/waveform-peak-cache";
 import { segmentFrames } from "@core/repair/repaired-source";
 import { useDesk } from "./desk";
 import { useInHand } from "./in-hand";
@@ -24,14 +24,14 @@ export function useRepairsShown(): RepairStep[] {
   const heard = useRepairsHeard();
   const original = useDesk((desk) => desk.heard === "original");
   const made = useRepairing(({ made: done, of }) => of > 0 && (done === of || of > 2 * SEGMENTS_AROUND));
-  return useMemo(() => (made && !original ? heard.filter(isAtWork) : NONE), [made, original, heard]);
+  return useMemo(() => (made && !original ? heard.filter(isActive) : NONE), [made, original, heard]);
 }
 
 /** Makes the repairs of the item in hand in the background, what lies nearest to the playhead first. */
 export function useRepairsMade(): void {
   const { facts, arrived } = useInHand();
   const heard = useRepairsHeard();
-  const steps = useMemo(() => heard.filter(isAtWork), [heard]);
+  const steps = useMemo(() => heard.filter(isActive), [heard]);
   const pcm = facts?.source.pcm_hash ?? null;
   const arrangement = facts?.arrangement ?? null;
   const sampleRate = facts?.sampleRate ?? 0;
@@ -72,7 +72,7 @@ export function useRepairsMade(): void {
       next();
     };
     worker.onerror = (event) => useRepairing.setState({ problem: workerFailure(event) });
-    const bins = new SegmentBins(length);
+    const bins = new WaveformPeakCache(length);
     useRepairing.setState({ ...NOTHING_MADE, steps, of, bins });
     next();
     return () => {

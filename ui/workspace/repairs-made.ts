@@ -1,7 +1,7 @@
 "use client";
 
 import { create } from "zustand";
-import type { SegmentBins } from "@core/measure/waveform-peak-cache";
+import type { WaveformPeakCache } from "@core/measure/waveform-peak-cache";
 import type { RepairStep } from "@core/repair";
 
 /** How far the repairs of the item in hand are made. */
@@ -14,7 +14,7 @@ interface Repairing {
   near: boolean;
   problem: string | null;
   /** What the waveform of what is made is drawn of. */
-  bins: SegmentBins | null;
+  bins: WaveformPeakCache | null;
 }
 
 const NONE: RepairStep[] = [];

@@ -1,12 +1,12 @@
 "use client";
 
 import { AudioWaveform, ChevronDown } from "lucide-react";
-import { isAtWork } from "@core/repair";
+import { isActive } from "@core/repair";
 import Link from "next/link";
 import { DropdownMenu } from "radix-ui";
 import { specOf } from "@core/project/document";
 import { LIMITED_FIGURES, type LimitedFigure } from "@core/delivery/spec";
-import { judge, marginWords, type Standing } from "@core/delivery/compliance";
+import { checkLimit, marginWords, type ComplianceStatus } from "@core/delivery/compliance";
 import { Figure } from "@ui/shared/figure";
 import { Hint } from "@ui/shared/hint";
 import { MarginGauge } from "@ui/shared/margin-gauge";
@@ -25,7 +25,7 @@ const DECIDING: LimitedFigure[] = [
 export function StandingStrip() {
   const { view, item, now, chain, nowMeasured } = useInHand();
   const shaped = chain.some((entry) => !entry.bypass);
-  const treated = item !== null && (item.pieces !== undefined || item.repairs.some(isAtWork));
+  const treated = item !== null && (item.pieces !== undefined || item.repairs.some(isActive));
   const place = item ? view.document.items.indexOf(item) + 1 : 0;
   return (
     <header className="col-span-3 grid grid-cols-[112px_minmax(150px,1fr)_repeat(5,minmax(142px,156px))_148px] border-b border-hair bg-sheet">
@@ -68,7 +68,7 @@ function Deciding({ figure, level }: { figure: LimitedFigure; level: number | nu
   const { label, unit } = LIMITED_FIGURES[figure];
   const limit = spec?.limits.find((one) => one.figure === figure);
   const known = level !== undefined;
-  const standing: Standing = !known ? "unknown" : limit ? judge(limit, level).standing : "inside";
+  const standing: ComplianceStatus = !known ? "unknown" : limit ? checkLimit(limit, level).standing : "inside";
   const words = known ? marginWords(limit, level) : "not measured";
   const before = facts?.figures[figure as keyof typeof facts.figures];
   return (

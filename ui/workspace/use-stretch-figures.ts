@@ -3,11 +3,11 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useState } from "react";
 import type { MeasureRequest } from "@audio/measure.worker";
-import { Arrangement } from "@core/edit-list/edit-list";
+import { EditList } from "@core/edit-list/edit-list";
 import type { Measured } from "@core/measure";
 import type { ChainEntry } from "@core/processors";
 import type { Source } from "@core/project/views";
-import { isAtWork, type RepairStep } from "@core/repair";
+import { isActive, type RepairStep } from "@core/repair";
 import type { Item } from "@core/project/document";
 import type { StreamRange } from "@core/audio/stage";
 import { blobUrl } from "@ui/shared/api";
@@ -65,12 +65,11 @@ export function useStretchFigures(
 
 /** Figures of an item after its repairs; `null` while there are none, or where its recording's figures are its own. */
 export function useRepairedFigures(source: Source | null, item: Item | null): Measured | null {
-  const repairs = useMemo(() => item?.repairs.filter(isAtWork) ?? NO_STEPS, [item]);
+  const repairs = useMemo(() => item?.repairs.filter(isActive) ?? NO_STEPS, [item]);
   const pieces = item?.pieces ?? null;
   const recorded = source?.figures?.frames;
   const range = useMemo(
-    () =>
-      (repairs.length > 0 || pieces) && recorded ? { start: 0, end: Arrangement.of(pieces, recorded).frames } : null,
+    () => ((repairs.length > 0 || pieces) && recorded ? { start: 0, end: EditList.of(pieces, recorded).frames } : null),
     [repairs, pieces, recorded],
   );
   // What is made in the background is not made a second time to be measured.
@@ -92,12 +91,12 @@ export function useChainFigures(source: Source | null, item: Item | null, chain:
     const timer = setTimeout(() => setStill(chain.filter(({ bypass }) => !bypass)), CHAIN_STILL_MS);
     return () => clearTimeout(timer);
   }, [chain]);
-  const repairs = useMemo(() => item?.repairs.filter(isAtWork) ?? NO_STEPS, [item]);
+  const repairs = useMemo(() => item?.repairs.filter(isActive) ?? NO_STEPS, [item]);
   const pieces = item?.pieces ?? null;
   const figures = source?.figures;
   const range = useMemo(() => {
     if (!figures || still.length === 0) return null;
-    const { frames } = Arrangement.of(pieces, figures.frames);
+    const { frames } = EditList.of(pieces, figures.frames);
     return frames / figures.sampleRate > LONGEST_SECONDS ? null : { start: 0, end: frames };
   }, [figures, still, pieces]);
   const made = useMade(repairs);

@@ -1,8 +1,8 @@
-import { loudnessBetween, PLAIN, truePeakAtMost, type DeliverySpec } from "../spec";
+import { loudnessBetween, SPEC_DEFAULTS, truePeakAtMost, type DeliverySpec } from "../spec";
 
 /** Albums: the loudest title is brought to the target, and all others by the same gain. */
 export const aes77MusicAlbum: DeliverySpec = {
-  ...PLAIN,
+  ...SPEC_DEFAULTS,
   id: "aes77-music-album",
   name: "AES77 music, album",
   help: "Albums for streaming: the loudest item at −14 LUFS, one gain for all, so that their relations are kept",

@@ -1,10 +1,10 @@
-import { PLAIN, type DeliverySpec } from "../spec";
+import { SPEC_DEFAULTS, type DeliverySpec } from "../spec";
 
 const clause = (words: string) => `practice of audiobook shops, ${words}`;
 
 /** Chapters for audiobook shops: a range of RMS rather than a loudness, and a floor that a room must keep. */
 export const audiobookRetail: DeliverySpec = {
-  ...PLAIN,
+  ...SPEC_DEFAULTS,
   id: "audiobook-retail",
   name: "Audiobook retail",
   help: "Chapters of audiobooks: RMS −23 to −18 dBFS, peaks at most −3 dBFS, noise floor at most −60 dBFS",

@@ -1,8 +1,8 @@
-import { PLAIN, truePeakAtMost, type DeliverySpec } from "../spec";
+import { SPEC_DEFAULTS, truePeakAtMost, type DeliverySpec } from "../spec";
 
 /** The compact disc: its format; the level stays as it was made. */
 export const cd4416: DeliverySpec = {
-  ...PLAIN,
+  ...SPEC_DEFAULTS,
   id: "cd-44-16",
   name: "Compact disc",
   help: "44.1 kHz and 16 bit, dithered; the level is kept, peaks are held below −0.3 dBTP",

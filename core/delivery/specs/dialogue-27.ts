@@ -1,8 +1,8 @@
-import { PLAIN, truePeakAtMost, type DeliverySpec } from "../spec";
+import { SPEC_DEFAULTS, truePeakAtMost, type DeliverySpec } from "../spec";
 
 /** Films and series by their speech: the loudness of the dialogue, and not of the programme. */
 export const dialogue27: DeliverySpec = {
-  ...PLAIN,
+  ...SPEC_DEFAULTS,
   id: "dialogue-27",
   name: "Dialogue −27",
   help: "Films and series by the loudness of their speech, in stereo and 5.1",

@@ -1,4 +1,4 @@
-import { loudnessBetween, PLAIN, truePeakAtMost, type DeliverySpec } from "../spec";
+import { loudnessBetween, SPEC_DEFAULTS, truePeakAtMost, type DeliverySpec } from "../spec";
 
 export const ebuR128S2: DeliverySpec = {
   id: "ebu-r128-s2",
@@ -6,7 +6,7 @@ export const ebuR128S2: DeliverySpec = {
   help: "Streaming of broadcast programmes without loudness metadata",
   source: "EBU R 128 s2",
   edition: "version 1, 2021",
-  ...PLAIN,
+  ...SPEC_DEFAULTS,
   target: -18,
   keepWithinRange: true,
   normalise: "gain and limiter",

@@ -1,8 +1,8 @@
-import { PLAIN, truePeakAtMost, type DeliverySpec } from "../spec";
+import { SPEC_DEFAULTS, truePeakAtMost, type DeliverySpec } from "../spec";
 
 /** Immersive music: never louder than this, by what its 5.1 fold-down measures. */
 export const immersive18: DeliverySpec = {
-  ...PLAIN,
+  ...SPEC_DEFAULTS,
   id: "immersive-18",
   name: "Immersive −18",
   help: "Immersive programmes, at most −18 LUFS as measured on the 5.1 fold-down",

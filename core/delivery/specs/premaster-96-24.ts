@@ -1,8 +1,8 @@
-import { PLAIN, truePeakAtMost, type DeliverySpec } from "../spec";
+import { SPEC_DEFAULTS, truePeakAtMost, type DeliverySpec } from "../spec";
 
 /** What goes on to another studio: nothing is made louder. */
 export const premaster9624: DeliverySpec = {
-  ...PLAIN,
+  ...SPEC_DEFAULTS,
   id: "premaster-96-24",
   name: "Premaster 96/24",
   help: "For another studio: 96 kHz, 24 bit or float, its level left alone",

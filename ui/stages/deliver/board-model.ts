@@ -4,7 +4,7 @@ import { canonicalJson } from "@core/math/canonical-json";
 import { isRetaggable } from "@core/files/containers";
 import { masterInputs, masterKey, soundInputs, type MasterInputs } from "@core/project/master-inputs";
 import { knownRecordings, type Master, type ProjectView, type Source } from "@core/project/views";
-import { waysToPass, type Way } from "@core/delivery/remedies";
+import { remediesFor, type Remedy } from "@core/delivery/remedies";
 import { masterLayout } from "@core/delivery/render-master";
 import { albumGain } from "@core/delivery/normalisation";
 import { predictNow, type KnownLevels } from "@core/delivery/predict-chain";
@@ -114,10 +114,10 @@ export function albumVerdict(column: readonly Cell[]): Verdict | null {
 }
 
 /** What would make a cell pass. */
-export function waysOf({ document }: ProjectView, cell: Cell, known: KnownOf): Way[] {
+export function waysOf({ document }: ProjectView, cell: Cell, known: KnownOf): Remedy[] {
   const facts = known(cell.item);
   if (!facts || !cell.source?.layout) return [];
-  return waysToPass({
+  return remediesFor({
     ...facts,
     chain: wholeChain(document, cell.item),
     own: cell.item.chain.length,

@@ -6,7 +6,7 @@ import { useState } from "react";
 import { toast } from "sonner";
 import { currentMasters } from "@core/project/delivery";
 import { specOf } from "@core/project/document";
-import { knownRecordings, type Handover } from "@core/project/views";
+import { knownRecordings, type Submission } from "@core/project/views";
 import { formatWords } from "@core/delivery/recipe";
 import { api } from "@ui/shared/api";
 import { Button } from "@ui/shared/button";
@@ -148,7 +148,7 @@ function HandOver({ ready }: { ready: ReadonlySet<string> }) {
   );
 }
 
-const STATE_WORDS: Record<Handover["state"], string> = {
+const STATE_WORDS: Record<Submission["state"], string> = {
   waiting: "under way",
   accepted: "accepted",
   refused: "refused",

@@ -2,8 +2,8 @@
 
 import { useQueries } from "@tanstack/react-query";
 import { useMemo } from "react";
-import { Arrangement } from "@core/edit-list/edit-list";
-import { readCurves, readOverviewHeader } from "@core/measure/waveform-peaks-file";
+import { EditList } from "@core/edit-list/edit-list";
+import { readCurves, readWaveformPeaksHeader } from "@core/measure/waveform-peaks-file";
 import type { Curves } from "@core/measure";
 import { estimatedOf } from "@core/delivery/predict-chain";
 import { httpSource } from "@audio/http-source";
@@ -24,7 +24,7 @@ export function useKnown(): KnownOf {
       staleTime: Infinity,
       queryFn: async (): Promise<Curves> => {
         const bytes = await httpSource(blobUrl(hash!));
-        return readCurves(bytes, await readOverviewHeader(bytes));
+        return readCurves(bytes, await readWaveformPeaksHeader(bytes));
       },
     })),
     combine: (results) => results.map(({ data }) => data),
@@ -37,7 +37,7 @@ export function useKnown(): KnownOf {
       const all = curves.get(item.source);
       if (!source?.figures || !all) return null;
       const { sampleRate, frames } = source.figures;
-      return estimatedOf({ figures: source.figures, curves: all }, Arrangement.of(item.pieces, frames), sampleRate);
+      return estimatedOf({ figures: source.figures, curves: all }, EditList.of(item.pieces, frames), sampleRate);
     };
     // `ready` is made anew by each rendering from the same view.
     // eslint-disable-next-line react-hooks/exhaustive-deps

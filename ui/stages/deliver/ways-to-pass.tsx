@@ -2,7 +2,7 @@
 
 import { useMemo } from "react";
 import { toast } from "sonner";
-import type { Way } from "@core/delivery/remedies";
+import type { Remedy } from "@core/delivery/remedies";
 import { predictNow } from "@core/delivery/predict-chain";
 import { blobUrl } from "@ui/shared/api";
 import { StandingMark } from "@ui/shared/standing-mark";
@@ -20,10 +20,10 @@ export function WaysToPass({ cell, known }: { cell: Cell; known: KnownOf }) {
   const ways = useMemo(() => waysOf(view, cell, known), [view, cell, known]);
   if (ways.length === 0) return null;
 
-  const hear = (way: Way) => {
+  const hear = (way: Remedy) => {
     const facts = known(cell.item);
     if (!facts || !cell.source?.pcm_hash) return;
-    const slot = (words: string, changed: Pick<Way, "entries" | "steps">): Slot => {
+    const slot = (words: string, changed: Pick<Remedy, "entries" | "steps">): Slot => {
       const chain = [...cell.item.chain, ...(changed.entries ?? []), ...view.document.chain];
       return {
         words,
@@ -44,7 +44,7 @@ export function WaysToPass({ cell, known }: { cell: Cell; known: KnownOf }) {
     // An item that comes into hand begins to play when it is there.
     if (inHand?.id === cell.item.id && !engine().state.playing) togglePlay();
   };
-  const take = async (way: Way) => {
+  const take = async (way: Remedy) => {
     const { item, deliverable } = cell;
     if (way.steps)
       await edit({ type: "addRepairs", item: item.id, steps: way.steps.map((step) => ({ ...step, id: newId() })) });

@@ -1,5 +1,5 @@
 import type { Curves } from "@core/measure";
-import type { Curve } from "@core/measure/measurement";
+import type { TimeSeries } from "@core/measure/measurement";
 import type { Limit } from "@core/delivery/spec";
 
 export interface BrokenLimit {
@@ -13,7 +13,11 @@ export interface BrokenLimit {
 
 const WINDOWS = { shortTermMaxLufs: 3, momentaryMaxLufs: 0.4 } as const;
 
-function stretchesAbove({ values, hopSeconds }: Curve, limit: number, figure: BrokenLimit["figure"]): BrokenLimit[] {
+function stretchesAbove(
+  { values, hopSeconds }: TimeSeries,
+  limit: number,
+  figure: BrokenLimit["figure"],
+): BrokenLimit[] {
   const found: BrokenLimit[] = [];
   let open: BrokenLimit | null = null;
   values.forEach((level, i) => {

@@ -3,8 +3,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { useCallback, useState } from "react";
 import { AZIMUTHS, ELEVATIONS } from "@core/measure/directions";
-import type { Curve } from "@core/measure/measurement";
-import { FOLD_TARGETS, foldMatrix, STANDARD_FOLD, type FoldCoefficients } from "@core/audio/downmix";
+import type { TimeSeries } from "@core/measure/measurement";
+import { DOWNMIX_TARGETS, downmixMatrix, STANDARD_DOWNMIX, type DownmixCoefficients } from "@core/audio/downmix";
 import { formatDb } from "@core/audio/format";
 import { layoutNamed } from "@core/audio/layout";
 import type { LimitedFigure } from "@core/delivery/spec";
@@ -28,7 +28,7 @@ const RANGE_DB = 45;
 /** Where the energy comes from, over time and by frequency; and what the fold-downs measure beside the original. */
 export function DirectionsView({ facts, stretch }: { facts: ItemFacts; stretch: MeasuredStretch }) {
   const { curves, offset, words } = stretch;
-  const pick = (curve: Curve) => (share: number) =>
+  const pick = (curve: TimeSeries) => (share: number) =>
     showPlace(
       facts,
       offset + Math.floor((share * curve.values.length) / curve.columns) * curve.hopSeconds,
@@ -85,7 +85,7 @@ function EnergyMap({
   marks,
   onPick,
 }: {
-  curve: Curve;
+  curve: TimeSeries;
   columns: number;
   reversed?: boolean;
   label: string;
@@ -153,10 +153,10 @@ const FOLD_FIGURES: LimitedFigure[] = ["integratedLufs", "shortTermMaxLufs", "tr
 
 function FoldDowns({ facts, stretch }: { facts: ItemFacts; stretch: MeasuredStretch }) {
   const { spec } = useInHand();
-  const [coefficients, setCoefficients] = useState<FoldCoefficients>(STANDARD_FOLD);
+  const [coefficients, setCoefficients] = useState<DownmixCoefficients>(STANDARD_DOWNMIX);
   const { source, item } = facts;
   const layout = source.layout!;
-  const targets = FOLD_TARGETS.filter((target) => foldMatrix(layout, target, coefficients));
+  const targets = DOWNMIX_TARGETS.filter((target) => downmixMatrix(layout, target, coefficients));
   const { data, error, isFetching } = useQuery({
     queryKey: ["folds", source.pcm_hash, layout.name, item.pieces, item.repairs, coefficients],
     staleTime: Infinity,
@@ -171,14 +171,14 @@ function FoldDowns({ facts, stretch }: { facts: ItemFacts; stretch: MeasuredStre
               layout: layoutNamed(target)!,
               repairs: item.repairs,
               pieces: item.pieces,
-              fold: foldMatrix(layout, target, coefficients)!,
+              fold: downmixMatrix(layout, target, coefficients)!,
             },
             signal,
           ),
         })),
       ),
   });
-  const set = (name: keyof FoldCoefficients) => (db: number) => setCoefficients({ ...coefficients, [name]: db });
+  const set = (name: keyof DownmixCoefficients) => (db: number) => setCoefficients({ ...coefficients, [name]: db });
   return (
     <Panel title="Fold-downs" aside={isFetching ? "measuring …" : "whole item, measured here"}>
       {error && <p className="text-outside">{error.message}</p>}
@@ -231,7 +231,7 @@ function FoldDowns({ facts, stretch }: { facts: ItemFacts; stretch: MeasuredStre
   );
 }
 
-const GAINS = [0, -1.5, STANDARD_FOLD.centreDb, -4.5, -6, -Infinity];
+const GAINS = [0, -1.5, STANDARD_DOWNMIX.centreDb, -4.5, -6, -Infinity];
 
 function FoldField({ label, level, onChange }: { label: string; level: number; onChange: (db: number) => void }) {
   return (

@@ -2,7 +2,7 @@ import { useMemo } from "react";
 import { sourceOf, type Figures } from "@core/measure";
 import { formatDb, formatTime } from "@core/audio/format";
 import { LIMITED_FIGURES, type LimitedFigure } from "@core/delivery/spec";
-import { judge, marginWords } from "@core/delivery/compliance";
+import { checkLimit, marginWords } from "@core/delivery/compliance";
 import { Figure } from "@ui/shared/figure";
 import { MarginGauge } from "@ui/shared/margin-gauge";
 import { standingColour } from "@ui/shared/standing-mark";
@@ -86,7 +86,7 @@ function Measured({ facts, stretch }: { facts: ItemFacts; stretch: MeasuredStret
                   <MarginGauge figure={figure} limit={limit} value={level} width={84} />
                 </td>
                 <td
-                  className={`pl-2 text-label whitespace-nowrap ${limit ? standingColour(judge(limit, level).standing) : "text-soft"}`}
+                  className={`pl-2 text-label whitespace-nowrap ${limit ? standingColour(checkLimit(limit, level).standing) : "text-soft"}`}
                 >
                   {limit ? marginWords(limit, level) : "not limited"}
                 </td>

@@ -1,4 +1,4 @@
-import type { Curve } from "@core/measure/measurement";
+import type { TimeSeries } from "@core/measure/measurement";
 
 export interface HighPeak {
   /** Middle of the 100 ms that it lies in. */
@@ -12,7 +12,7 @@ export interface HighPeak {
 const APART_SECONDS = 1;
 
 /** The highest peaks, each at least a second from the others, with what they cost. */
-export function highestPeaks({ hopSeconds, values }: Curve, count = 8): HighPeak[] {
+export function highestPeaks({ hopSeconds, values }: TimeSeries, count = 8): HighPeak[] {
   const order = Array.from(values.keys())
     .filter((i) => values[i]! > -Infinity)
     .sort((a, b) => values[b]! - values[a]!);

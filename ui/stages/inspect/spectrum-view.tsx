@@ -3,7 +3,7 @@
 import { useQueries } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 import { CartesianGrid, Line, LineChart, ResponsiveContainer, Tooltip, XAxis, YAxis } from "recharts";
-import type { Curve } from "@core/measure/measurement";
+import type { TimeSeries } from "@core/measure/measurement";
 import { joinedBands } from "@core/measure/spectrum";
 import { SPECTRUM_ROWS, spectrumRow } from "@core/report/drawings";
 import { formatDb } from "@core/audio/format";
@@ -28,7 +28,7 @@ const hertzWords = (hertz: number) =>
 /** References are told apart by their dashes: they are all paper under the item's ink. */
 const DASHES = ["6 3", "2 3", "8 3 2 3"];
 
-const levels = (spectra: Curve, row: number, join: Join) => joinedBands(spectrumRow(spectra, row), join);
+const levels = (spectra: TimeSeries, row: number, join: Join) => joinedBands(spectrumRow(spectra, row), join);
 
 /** Long-term spectrum, average over peak, with references laid under it. */
 export function SpectrumView({ stretch }: { stretch: MeasuredStretch }) {

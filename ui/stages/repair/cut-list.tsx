@@ -2,7 +2,7 @@
 
 import { useState } from "react";
 import { cutsOf, reopened, type Cut } from "@core/edit-list/edits";
-import { PLAIN_JOINT } from "@core/edit-list/clip";
+import { DEFAULT_CROSSFADE } from "@core/edit-list/clip";
 import { formatTime } from "@core/audio/format";
 import { Button } from "@ui/shared/button";
 import { hearAround, type Cutting } from "@ui/workspace/cutting";
@@ -109,7 +109,7 @@ function CutRow({
           {!isEnd && (
             <span className="text-label text-soft">
               {" "}
-              · {(piece.joint ?? PLAIN_JOINT).shape}, {(piece.joint ?? PLAIN_JOINT).seconds * 1000} ms
+              · {(piece.joint ?? DEFAULT_CROSSFADE).shape}, {(piece.joint ?? DEFAULT_CROSSFADE).seconds * 1000} ms
             </span>
           )}
         </button>
@@ -124,7 +124,7 @@ function CutRow({
           {!isEnd && (
             <JointSetting
               words="this joint"
-              joint={piece.joint ?? PLAIN_JOINT}
+              joint={piece.joint ?? DEFAULT_CROSSFADE}
               onChange={(joint) => cutting.setJoint(index, at, joint)}
             />
           )}

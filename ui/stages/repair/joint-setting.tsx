@@ -1,4 +1,4 @@
-import { JOINT_SHAPES, type Joint } from "@core/edit-list/clip";
+import { CROSSFADE_SHAPES, type Crossfade } from "@core/edit-list/clip";
 import { Choice, Setting } from "@ui/shared/setting";
 
 /** Seconds of a joint's crossfade that are offered. */
@@ -11,8 +11,8 @@ export function JointSetting({
   onChange,
 }: {
   words: string;
-  joint: Joint;
-  onChange: (joint: Joint) => void;
+  joint: Crossfade;
+  onChange: (joint: Crossfade) => void;
 }) {
   return (
     <Setting words={words}>
@@ -20,7 +20,7 @@ export function JointSetting({
         <Choice
           label={`Shape of ${words}`}
           value={joint.shape}
-          of={JOINT_SHAPES}
+          of={CROSSFADE_SHAPES}
           onChoose={(shape) => onChange({ ...joint, shape })}
         />
         <Choice

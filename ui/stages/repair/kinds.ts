@@ -1,6 +1,6 @@
 /** What is looked for in a recording of speech, and what is done about it. */
 import type { Features } from "@core/events/speech-features";
-import type { Place } from "@core/events/event";
+import type { DetectedEvent } from "@core/events/event";
 import { retakeMarks } from "@core/events/retakes";
 import { breaths, coughs, highFloors, longPauses, plosives } from "@core/events/speech-events";
 import { newRepairStep, type RepairStep } from "@core/repair";
@@ -26,7 +26,7 @@ export interface PlaceKind {
   /** For a recording that the deliverable limits in this, or any. */
   /** Why nothing can be looked for, in words; `null` where it can. */
   without?: (spec: DeliverySpec | null) => string | null;
-  find: (features: Features, settings: LookSettings, spec: DeliverySpec | null) => Place[];
+  find: (features: Features, settings: LookSettings, spec: DeliverySpec | null) => DetectedEvent[];
   /**
    * What treating them does: a level repair over these regions, pauses cut down, takes cut, tones taken away, or nothing
    * but going there.
@@ -112,7 +112,12 @@ const PLOSIVE_DB = -18;
 const PLOSIVE_HZ = 170;
 
 /** The step that treats places of a kind. Breaths and coughs are lowered, blows of air only below the voice. */
-export function treatingStep({ treatment, name }: PlaceKind, places: Place[], { lowerDb }: LookSettings, id: string) {
+export function treatingStep(
+  { treatment, name }: PlaceKind,
+  places: DetectedEvent[],
+  { lowerDb }: LookSettings,
+  id: string,
+) {
   const lows = treatment === "lower the lows";
   const where = places.map(({ start, end }): Region => ({ start, end, ...(lows ? { highHz: PLOSIVE_HZ } : {}) }));
   const step: RepairStep = { ...newRepairStep("level", id), gainDb: lows ? PLOSIVE_DB : lowerDb, where };

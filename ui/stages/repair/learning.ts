@@ -1,15 +1,15 @@
 import { PersistentWorker } from "@audio/persistent-worker";
 import type { LearnAnswer, LearnRequest } from "@audio/learn.worker";
-import type { LearnedTail } from "@core/repair/reverb-estimation";
+import type { TailEstimate } from "@core/repair/reverb-estimation";
 import type { NoiseProfile } from "@core/repair/noise-profile";
-import type { StretchJudgement } from "@core/repair/noise-profile-quality";
+import type { NoiseStretchQuality } from "@core/repair/noise-profile-quality";
 import { askWorker } from "@ui/shared/ask-worker";
 
 export interface Learned {
   /** `null` where the stretch is of no use. */
   profile: NoiseProfile | null;
-  tail: LearnedTail | null;
-  judgement: StretchJudgement;
+  tail: TailEstimate | null;
+  judgement: NoiseStretchQuality;
 }
 
 /** Learns a noise, or a room's tail, from a stretch of a recording, in a worker. @throws Error with what is wrong */

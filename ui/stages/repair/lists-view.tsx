@@ -1,7 +1,7 @@
 "use client";
 
 import { useMemo, useState } from "react";
-import type { Place } from "@core/events/event";
+import type { DetectedEvent } from "@core/events/event";
 import type { Tone } from "@core/events/steady-tones";
 import { retakeCuts } from "@core/events/retakes";
 import { repairNamed } from "@core/repair";
@@ -110,31 +110,31 @@ function StepsWithPlaces() {
 
 interface KindProps {
   kind: PlaceKind;
-  all: Place[];
+  all: DetectedEvent[];
   facts: ItemFacts;
   settings: LookSettings;
   onSettings: (settings: LookSettings) => void;
-  cutsOfRetake: (place: Place) => ReturnType<typeof retakeCuts>;
+  cutsOfRetake: (place: DetectedEvent) => ReturnType<typeof retakeCuts>;
 }
 
 function KindList({ kind, all: inRecording, facts, settings, onSettings, cutsOfRetake }: KindProps) {
   const { item, edit } = useInHand();
   const ignored = useIgnored((kept) => kept.ignored);
   const [line, setLine] = useState<number | null>(null);
-  const [chosen, setChosen] = useState<Place | null>(null);
+  const [chosen, setChosen] = useState<DetectedEvent | null>(null);
   if (!item) return null;
   const cutting = cuttingOf(facts, edit);
   const { treatment } = kind;
-  const middle = ({ start, end }: Place) => Math.round((start + end) / 2);
-  const isCutOut = (place: Place) => facts.arrangement.toItem(middle(place)) === null;
+  const middle = ({ start, end }: DetectedEvent) => Math.round((start + end) / 2);
+  const isCutOut = (place: DetectedEvent) => facts.arrangement.toItem(middle(place)) === null;
   // What is cut out needs no more treatment, unless cutting it out was the treatment.
   const byCutting = treatment === "shorten" || treatment === "retake";
   const all = byCutting ? inRecording : inRecording.filter((place) => !isCutOut(place));
   const sizes = all.map(({ sizeDb }) => sizeDb);
   const [least, most] = [Math.floor(Math.min(...sizes)), Math.ceil(Math.max(...sizes))];
   const places = all.filter(({ sizeDb }) => line === null || sizeDb >= line);
-  const isLeft = (place: Place) => ignored[ignoredKey(facts, kind.id, place)] === true;
-  const isTreated = (place: Place): boolean => {
+  const isLeft = (place: DetectedEvent) => ignored[ignoredKey(facts, kind.id, place)] === true;
+  const isTreated = (place: DetectedEvent): boolean => {
     if (byCutting) return isCutOut(place);
     if (treatment === "take out") return isTaken(place as Tone, item.repairs);
     return item.repairs.some(
@@ -142,7 +142,7 @@ function KindList({ kind, all: inRecording, facts, settings, onSettings, cutsOfR
         type === "level" && where.some(({ start, end }) => start <= middle(place) && end >= middle(place)),
     );
   };
-  const treat = (some: Place[]): void => {
+  const treat = (some: DetectedEvent[]): void => {
     const open = some.filter((place) => !isTreated(place) && !isLeft(place));
     if (open.length === 0) return;
     if (treatment === "shorten") return cutting.cutRanges(open.flatMap(shortened), `shorten ${open.length} pauses`);
@@ -172,7 +172,7 @@ function KindList({ kind, all: inRecording, facts, settings, onSettings, cutsOfR
       });
     else void edit({ type: "addRepairs", item: item.id, steps: [step] });
   };
-  const shortened = ({ start, end }: Place) => {
+  const shortened = ({ start, end }: DetectedEvent) => {
     const kept = Math.round((settings.keptSeconds * facts.sampleRate) / 2);
     return end - start > 2 * kept ? [{ start: start + kept, end: end - kept }] : [];
   };
@@ -252,11 +252,11 @@ function KindList({ kind, all: inRecording, facts, settings, onSettings, cutsOfR
         facts={facts}
         unit={kind.unit}
         stateOf={(place) => (isTreated(place) ? "treated" : isLeft(place) ? "left" : "open")}
-        {...(treatment === "look" ? {} : { onTreat: (place: Place) => treat([place]) })}
+        {...(treatment === "look" ? {} : { onTreat: (place: DetectedEvent) => treat([place]) })}
         onLeave={(place) => toggleIgnored(ignoredKey(facts, kind.id, place))}
         onChoose={setChosen}
         {...(treatment === "take out"
-          ? { wordsOf: (place: Place) => toneWords(place as Tone, inRecording as Tone[]) }
+          ? { wordsOf: (place: DetectedEvent) => toneWords(place as Tone, inRecording as Tone[]) }
           : {})}
         keyWords={`${treatment === "look" ? "" : `Enter: ${TREAT_WORDS[treatment].toLowerCase()} this one; `}Delete: leave it alone.`}
         heading={

@@ -4,7 +4,7 @@ import { useMemo, useState } from "react";
 import { create } from "zustand";
 import type { RepairStep } from "@core/repair";
 import { noiseProfileSchema } from "@core/repair/noise-profile";
-import { quietStretches, type StretchJudgement } from "@core/repair/noise-profile-quality";
+import { quietStretches, type NoiseStretchQuality } from "@core/repair/noise-profile-quality";
 import { formatDb, formatTime } from "@core/audio/format";
 import { Button } from "@ui/shared/button";
 import { useDesk } from "@ui/workspace/desk";
@@ -21,7 +21,7 @@ import type { ChangeStep } from "./change-step";
 const OFFERED = 3;
 
 /** How the stretch was judged that a step learned from last; kept here, for its panel may be made anew meanwhile. */
-const useJudgements = create<{ of: Record<string, StretchJudgement> }>(() => ({ of: {} }));
+const useJudgements = create<{ of: Record<string, NoiseStretchQuality> }>(() => ({ of: {} }));
 
 /** The profile that a noise step works by: learned from the selection or from one of the stretches that are offered. */
 export function NoiseLearning({ step, facts, change }: { step: RepairStep; facts: ItemFacts; change: ChangeStep }) {
@@ -29,7 +29,8 @@ export function NoiseLearning({ step, facts, change }: { step: RepairStep; facts
   const selection = useDesk((desk) => desk.selection);
   const id = step.id ?? "";
   const judgement = useJudgements(({ of }) => of[id]) ?? null;
-  const setJudgement = (next: StretchJudgement) => useJudgements.setState(({ of }) => ({ of: { ...of, [id]: next } }));
+  const setJudgement = (next: NoiseStretchQuality) =>
+    useJudgements.setState(({ of }) => ({ of: { ...of, [id]: next } }));
   const [busy, setBusy] = useState(false);
   const profile = useMemo(() => noiseProfileSchema.safeParse(step.learned).data, [step.learned]);
   const offered = useMemo(() => {

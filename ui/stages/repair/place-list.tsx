@@ -1,7 +1,7 @@
 "use client";
 
 import type { RepairStep } from "@core/repair";
-import type { RepairPlace } from "@core/repair/repair";
+import type { RepairEvent } from "@core/repair/repair";
 import { formatTime } from "@core/audio/format";
 import { secondsOfRecording } from "@ui/workspace/item-time";
 import type { ItemFacts } from "@ui/workspace/in-hand";
@@ -19,8 +19,8 @@ export function PlaceList({ step, facts, change }: { step: RepairStep; facts: It
       </p>
     );
   if (!found) return <p className="py-1 text-soft">Looking for places: {Math.round(fraction * 100)} % …</p>;
-  const isLeft = ({ start, end }: RepairPlace) => step.except.some((one) => one.start < end && one.end > start);
-  const leave = (place: RepairPlace) => {
+  const isLeft = ({ start, end }: RepairEvent) => step.except.some((one) => one.start < end && one.end > start);
+  const leave = (place: RepairEvent) => {
     const left = isLeft(place);
     const except = left
       ? step.except.filter((one) => !(one.start < place.end && one.end > place.start))
@@ -36,7 +36,7 @@ export function PlaceList({ step, facts, change }: { step: RepairStep; facts: It
         facts={facts}
         stateOf={(place) => (isLeft(place) ? "left" : "open")}
         onLeave={leave}
-        {...(found.places[0]?.words ? { wordsOf: ({ words }: RepairPlace) => words } : {})}
+        {...(found.places[0]?.words ? { wordsOf: ({ words }: RepairEvent) => words } : {})}
         keyWords="Delete: leave it alone, or mend it after all."
         heading={
           <>

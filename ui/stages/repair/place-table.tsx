@@ -1,7 +1,7 @@
 "use client";
 
 import { useState, type KeyboardEvent, type ReactNode } from "react";
-import type { Place } from "@core/events/event";
+import type { DetectedEvent } from "@core/events/event";
 import { formatDb, formatTime } from "@core/audio/format";
 import { Button } from "@ui/shared/button";
 import { Choice } from "@ui/shared/setting";
@@ -18,7 +18,7 @@ const SHOWN = 300;
 
 export type PlaceState = "open" | "treated" | "left";
 
-interface Props<One extends Place> {
+interface Props<One extends DetectedEvent> {
   places: readonly One[];
   /** How many there are in all, where not all are listed. */
   count?: number;
@@ -39,7 +39,7 @@ interface Props<One extends Place> {
 }
 
 /** Places in a recording: gone through and heard by keys, treated, or left alone where they are no fault. */
-export function PlaceTable<One extends Place>(props: Props<One>) {
+export function PlaceTable<One extends DetectedEvent>(props: Props<One>) {
   const {
     places: all,
     count = all.length,
@@ -56,7 +56,7 @@ export function PlaceTable<One extends Place>(props: Props<One>) {
   const [chosen, setChosen] = useState(0);
   const { sampleRate } = facts;
   const places = [...all].sort((a, b) => (order === "time" ? a.start - b.start : b.sizeDb - a.sizeDb)).slice(0, SHOWN);
-  const lengthOf = ({ start, end }: Place) => (end - start) / sampleRate;
+  const lengthOf = ({ start, end }: DetectedEvent) => (end - start) / sampleRate;
   const hear = (index: number) => {
     const place = places[index];
     if (!place) return;

@@ -2,7 +2,7 @@
 
 import { useMemo, useState } from "react";
 import { processorNamed, settingsOf } from "@core/processors";
-import { levelProposal, proposalsFor, type Proposal } from "@core/delivery/repair-proposals";
+import { levelProposal, repairProposals, type RepairProposal } from "@core/delivery/repair-proposals";
 import { repairNamed, repairSettings, type RepairStep } from "@core/repair";
 import { Button } from "@ui/shared/button";
 import { useDesk } from "@ui/workspace/desk";
@@ -21,12 +21,12 @@ const HEARD_SECONDS = 6;
 export function ProposalsView({ facts }: { facts: ItemFacts }) {
   const { item, edit, spec } = useInHand();
   const { figures } = facts.source;
-  const proposals = useMemo(() => (figures ? proposalsFor(figures, spec) : []), [figures, spec]);
+  const proposals = useMemo(() => (figures ? repairProposals(figures, spec) : []), [figures, spec]);
   const [strengths, setStrengths] = useState<Record<string, number>>({});
   const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
   if (!item) return null;
-  const strengthOf = (proposal: Proposal) => proposal.strengths[strengths[proposal.id] ?? proposal.suggested]!;
-  const there = (proposal: Proposal) => item.repairs.some(({ type }) => type === strengthOf(proposal).step.type);
+  const strengthOf = (proposal: RepairProposal) => proposal.strengths[strengths[proposal.id] ?? proposal.suggested]!;
+  const there = (proposal: RepairProposal) => item.repairs.some(({ type }) => type === strengthOf(proposal).step.type);
   const open = proposals.filter((proposal) => !there(proposal));
   const chosen = open.filter(({ id }) => !left.has(id));
   const apply = () => {
@@ -130,8 +130,8 @@ function Strengths({
   onChoose,
   facts,
 }: {
-  proposal: Proposal;
-  chosen: Proposal["strengths"][number];
+  proposal: RepairProposal;
+  chosen: RepairProposal["strengths"][number];
   onChoose: (index: number) => void;
   facts: ItemFacts;
 }) {

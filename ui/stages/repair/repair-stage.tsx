@@ -1,7 +1,7 @@
 "use client";
 
 import { Tabs } from "radix-ui";
-import { isAtWork } from "@core/repair";
+import { isActive } from "@core/repair";
 import { formatDb } from "@core/audio/format";
 import { ProgressBar } from "@ui/shared/progress-bar";
 import { ViewTabs } from "@ui/shared/view-tabs";
@@ -103,7 +103,7 @@ function Making() {
       </p>
     );
   if (of === 0 || made === of)
-    return item?.repairs.some(isAtWork) ? (
+    return item?.repairs.some(isActive) ? (
       <div className="py-2 text-label text-soft">
         <p>All repairs are made: what is heard is what is rendered.</p>
         <Cost />

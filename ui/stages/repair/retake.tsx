@@ -1,6 +1,6 @@
 "use client";
 
-import type { Place } from "@core/events/event";
+import type { DetectedEvent } from "@core/events/event";
 import type { RetakeCut } from "@core/events/retakes";
 import { formatTime } from "@core/audio/format";
 import { Button } from "@ui/shared/button";
@@ -15,7 +15,7 @@ const OFFERED = 4;
 const SAME_WORDS = 0.5;
 
 /** One mark: the takes before it and the one behind it are heard, and the cut from one to the other chosen. */
-export function Retake({ facts, cuts, mark }: { facts: ItemFacts; cuts: RetakeCut[]; mark: Place }) {
+export function Retake({ facts, cuts, mark }: { facts: ItemFacts; cuts: RetakeCut[]; mark: DetectedEvent }) {
   const { edit } = useInHand();
   const { sampleRate } = facts;
   const at = secondsOfRecording(facts, mark.start);

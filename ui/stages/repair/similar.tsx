@@ -5,7 +5,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { SimilarAnswer, SimilarRequest } from "@audio/similar.worker";
 import type { RepairStep } from "@core/repair";
-import type { SimilarPlace } from "@core/repair/template-matching";
+import type { TemplateMatch } from "@core/repair/template-matching";
 import type { Region } from "@core/repair/time-frequency-region";
 import { askWorker } from "@ui/shared/ask-worker";
 import { Button } from "@ui/shared/button";
@@ -50,18 +50,18 @@ export function Similar({ step, facts, change }: { step: RepairStep; facts: Item
   });
   if (!first) return null;
   const places = data?.filter(({ likeness }) => likeness >= least) ?? [];
-  const isTreated = (place: SimilarPlace) =>
+  const isTreated = (place: TemplateMatch) =>
     step.where.some(({ start, end }) => start < place.end && end > place.start);
-  const regionAt = ({ start }: SimilarPlace): Region => {
+  const regionAt = ({ start }: TemplateMatch): Region => {
     const by = start - first.start;
     const outline = first.outline?.map(({ frame, hertz }) => ({ frame: frame + by, hertz }));
     return { ...first, start, end: first.end + by, ...(outline ? { outline } : {}) };
   };
-  const treat = (some: SimilarPlace[]) => {
+  const treat = (some: TemplateMatch[]) => {
     const open = some.filter((place) => !isTreated(place));
     if (open.length > 0) change({ where: [...step.where, ...open.map(regionAt)] }, `${open.length} more places`);
   };
-  const leave = (place: SimilarPlace) =>
+  const leave = (place: TemplateMatch) =>
     change({ where: step.where.filter(({ start, end }) => !(start < place.end && end > place.start)) }, "a place less");
   const open = places.filter((place) => !isTreated(place));
   return (

@@ -3,7 +3,7 @@
 import { useState } from "react";
 import type { RepairStep } from "@core/repair";
 import { formatDb } from "@core/audio/format";
-import type { StretchJudgement } from "@core/repair/noise-profile-quality";
+import type { NoiseStretchQuality } from "@core/repair/noise-profile-quality";
 import { Button } from "@ui/shared/button";
 import { useDesk } from "@ui/workspace/desk";
 import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
@@ -17,7 +17,7 @@ import type { ChangeStep } from "./change-step";
 export function TailLearning({ step, facts, change }: { step: RepairStep; facts: ItemFacts; change: ChangeStep }) {
   const { item } = useInHand();
   const selection = useDesk((desk) => desk.selection);
-  const [judgement, setJudgement] = useState<StretchJudgement | null>(null);
+  const [judgement, setJudgement] = useState<NoiseStretchQuality | null>(null);
   const [busy, setBusy] = useState(false);
   const learn = async () => {
     const url = facts.source.pcm_hash && soundUrl(facts.source.pcm_hash);

@@ -6,7 +6,7 @@ import { useState } from "react";
 import { create } from "zustand";
 import { persist } from "zustand/middleware";
 import type { LookAnswer, LookRequest } from "@audio/look.worker";
-import type { Place } from "@core/events/event";
+import type { DetectedEvent } from "@core/events/event";
 import { askWorker } from "@ui/shared/ask-worker";
 import type { ItemFacts } from "@ui/workspace/in-hand";
 import { soundUrl } from "@ui/workspace/use-stretch-figures";
@@ -40,7 +40,7 @@ export const useIgnored = create<{ ignored: Record<string, true> }>()(
   persist(() => ({ ignored: {} as Record<string, true> }), { name: "resonum-left-alone", version: 1 }),
 );
 
-export const ignoredKey = ({ source }: ItemFacts, kind: string, { start }: Place): string =>
+export const ignoredKey = ({ source }: ItemFacts, kind: string, { start }: DetectedEvent): string =>
   `${source.hash.slice(0, 16)}/${kind}/${start}`;
 
 export function toggleIgnored(key: string): void {

@@ -4,7 +4,7 @@ import { PersistentWorker } from "@audio/persistent-worker";
 import { useQuery } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 import type { FindAnswer, FindRequest } from "@audio/find.worker";
-import type { FoundPlaces } from "@core/repair/find-events";
+import type { FoundRepairEvents } from "@core/repair/find-events";
 import type { RepairStep } from "@core/repair";
 import { askWorker } from "@ui/shared/ask-worker";
 import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
@@ -40,7 +40,7 @@ async function findInBrowser(
   request: FindRequest,
   signal: AbortSignal,
   onProgress: (fraction: number) => void,
-): Promise<FoundPlaces> {
+): Promise<FoundRepairEvents> {
   const worker = new PersistentWorker(
     () => new Worker(new URL("@audio/find.worker.ts", import.meta.url), { type: "module" }),
   );

@@ -7,7 +7,7 @@ import type { Item } from "@core/project/document";
 import { formatDb, formatTime } from "@core/audio/format";
 import { Figure } from "@ui/shared/figure";
 import { takeItem } from "@ui/workspace/desk";
-import { Arrangement } from "@core/edit-list/edit-list";
+import { EditList } from "@core/edit-list/edit-list";
 import { useInHand } from "@ui/workspace/in-hand";
 
 /** The running order: items in their places, and how their levels stand from one to the next. */
@@ -17,7 +17,7 @@ export function SequenceStage() {
   const figuresOf = (item: Item) => view.sources.find(({ hash }) => hash === item.source)?.figures ?? null;
   const secondsOf = (item: Item) => {
     const figures = figuresOf(item);
-    return figures ? Arrangement.of(item.pieces, figures.frames).frames / figures.sampleRate : 0;
+    return figures ? EditList.of(item.pieces, figures.frames).frames / figures.sampleRate : 0;
   };
   let start = 0;
   if (items.length === 0)

@@ -7,7 +7,7 @@ import { processorNamed, settingsOf, type ChainEntry } from "@core/processors";
 import { PROGRAMME } from "@core/project/chain-commands";
 import { predictNow } from "@core/delivery/predict-chain";
 import { formatDb } from "@core/audio/format";
-import { judge, type LimitedFigures } from "@core/delivery/compliance";
+import { checkLimit, type LimitedFigures } from "@core/delivery/compliance";
 import { MarginGauge } from "@ui/shared/margin-gauge";
 import { standingColour } from "@ui/shared/standing-mark";
 import { useFreezing } from "@ui/workspace/freezing";
@@ -100,7 +100,7 @@ function Between({ figures, label }: { figures: LimitedFigures | undefined; labe
         {formatDb(figures.integratedLufs ?? null)} <span className="text-soft">LUFS</span>
       </span>
       <MarginGauge figure="integratedLufs" limit={limitOf("integratedLufs")} value={figures.integratedLufs ?? null} />
-      <span className={peakLimit ? standingColour(judge(peakLimit, peak).standing) : ""}>
+      <span className={peakLimit ? standingColour(checkLimit(peakLimit, peak).standing) : ""}>
         {formatDb(peak)} <span className="text-soft">dBTP</span>
       </span>
       <span className="h-3 leading-3 text-soft">{label}</span>

@@ -2,10 +2,10 @@
 
 import type { ReactNode } from "react";
 import { processorNamed, type ChainEntry } from "@core/processors";
-import { parametersAround } from "@core/processors/common-controls";
-import { measuredTrip, type Device } from "@core/processors/outboard";
+import { commonControls } from "@core/processors/common-controls";
+import { measuredRoundTrip, type Device } from "@core/processors/outboard";
 import type { Parameter } from "@core/parameters/parameter";
-import { sectionsOfFilter } from "@core/processors/filter";
+import { biquadsOfFilter } from "@core/processors/filter";
 import { predictNow } from "@core/delivery/predict-chain";
 import { powerAt } from "@core/dsp/analogue-filter";
 import { powerToDb } from "@core/audio/decibel";
@@ -63,7 +63,7 @@ export function EntryEditor({ inHand }: { inHand: EntryInHand }) {
   const definition = processorNamed(entry.type);
   const { facts } = useInHand();
   const isStereo = facts?.source.layout?.speakers.length === 2;
-  const around = Object.keys(parametersAround(definition));
+  const around = Object.keys(commonControls(definition));
   const own = Object.entries(definition.parameters).filter(([name]) => !around.includes(name));
   const plain = own.filter(([, parameter]) => parameter.kind !== "rows" && parameter.kind !== "points");
   const Wide = WIDE[entry.type];
@@ -147,7 +147,7 @@ function Trouble({ inHand: { entry } }: { inHand: EntryInHand }) {
 }
 
 function FilterDrawing({ inHand: { settings } }: { inHand: EntryInHand }) {
-  const sections = sectionsOfFilter(settings as unknown as Parameters<typeof sectionsOfFilter>[0]);
+  const sections = biquadsOfFilter(settings as unknown as Parameters<typeof biquadsOfFilter>[0]);
   const spectrum = useItemSpectrum();
   const response = (hertz: number) => powerToDb(sections.reduce((product, one) => product * powerAt(one, hertz), 1));
   return (
@@ -195,7 +195,8 @@ function MatchLoudness({ inHand }: { inHand: EntryInHand }) {
 function MeasureTrip({ inHand }: { inHand: EntryInHand }) {
   const { facts } = useInHand();
   const measure = () => {
-    if (facts) void inHand.commit("tripSamples", measuredTrip(inHand.settings["device"] as Device, facts.sampleRate));
+    if (facts)
+      void inHand.commit("tripSamples", measuredRoundTrip(inHand.settings["device"] as Device, facts.sampleRate));
   };
   return (
     <Button onClick={measure} disabled={!facts} hint="Sends a click through the loop and looks when it comes back">

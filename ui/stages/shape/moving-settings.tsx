@@ -1,9 +1,9 @@
 "use client";
 
 import { useMemo, useState } from "react";
-import { canMove, movableOf, processorNamed } from "@core/processors";
-import { parameterOfLine } from "@core/processors/automation";
-import type { NumberParameter, Point, Row } from "@core/parameters/parameter";
+import { canAutomate, automatableOf, processorNamed } from "@core/processors";
+import { automatedParameter } from "@core/processors/automation";
+import type { NumberParameter, Breakpoint, Row } from "@core/parameters/parameter";
 import { levelsAfter } from "@core/delivery/predict-chain";
 import { Button } from "@ui/shared/button";
 import { formatParameter, fromTrack, toTrack } from "@ui/shared/parameter-scale";
@@ -36,7 +36,7 @@ function rulerOf(parameter: NumberParameter, values: readonly number[]): Ruler {
 export function MovingSettings({ inHand }: { inHand: EntryInHand }) {
   const { entry, owner, settings } = inHand;
   const { facts, chain, edit } = useInHand();
-  const names = movableOf(entry);
+  const names = automatableOf(entry);
   const lines = entry.lines ?? {};
   const [chosen, setChosen] = useState(() => Object.keys(lines)[0] ?? "");
   const at = chain.findIndex(({ id }) => id === entry.id);
@@ -46,16 +46,16 @@ export function MovingSettings({ inHand }: { inHand: EntryInHand }) {
   );
   if (!facts || !before) return null;
   const { parameters, movable } = processorNamed(entry.type);
-  if (movable && !canMove(entry))
+  if (movable && !canAutomate(entry))
     return (
       <p className="mt-1 border-t border-grid px-3 py-1.5 text-label text-soft">
         Nothing of it moves over time while its filters are of linear phase: they are too long to be changed in flight.
       </p>
     );
   if (names.length === 0) return null;
-  const parameter = names.includes(chosen) ? parameterOfLine(parameters, chosen) : undefined;
-  const line: Point[] = lines[chosen] ?? [];
-  const commit = (next: readonly Point[]) =>
+  const parameter = names.includes(chosen) ? automatedParameter(parameters, chosen) : undefined;
+  const line: Breakpoint[] = lines[chosen] ?? [];
+  const commit = (next: readonly Breakpoint[]) =>
     void edit({
       type: "setLine",
       item: owner,
@@ -81,7 +81,7 @@ export function MovingSettings({ inHand }: { inHand: EntryInHand }) {
           <option value="">which setting moves?</option>
           {names.map((name) => (
             <option key={name} value={name}>
-              {wordsOf(name, parameterOfLine(parameters, name)!)}
+              {wordsOf(name, automatedParameter(parameters, name)!)}
               {lines[name] ? ` · ${lines[name].length} points` : ""}
             </option>
           ))}

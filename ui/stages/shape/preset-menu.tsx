@@ -4,7 +4,7 @@ import { ChevronDown, Trash2 } from "lucide-react";
 import { Popover } from "radix-ui";
 import { useState } from "react";
 import { newChainEntry, processorNamed, settingsOf, type ChainEntry } from "@core/processors";
-import type { KeptPreset } from "@core/project/document";
+import type { SavedPreset } from "@core/project/document";
 import { Button } from "@ui/shared/button";
 import { IconButton } from "@ui/shared/icon-button";
 import { useInHand } from "@ui/workspace/in-hand";
@@ -76,7 +76,7 @@ function Line({ name, use, onTake }: { name: string; use: string; onTake: () => 
   );
 }
 
-function KeepThis({ entry, onKeep }: { entry: ChainEntry; onKeep: (preset: KeptPreset) => void }) {
+function KeepThis({ entry, onKeep }: { entry: ChainEntry; onKeep: (preset: SavedPreset) => void }) {
   const [name, setName] = useState("");
   const [note, setNote] = useState("");
   const [isDefault, setDefault] = useState(false);

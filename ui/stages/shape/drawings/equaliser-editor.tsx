@@ -1,7 +1,7 @@
 "use client";
 
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
-import { sectionsOfBand, type EqualiserBand } from "@core/processors/equaliser";
+import { biquadsOfBand, type EqualiserBand } from "@core/processors/equaliser";
 import { fittedBands } from "@core/processors/fit-bands";
 import { powerAt } from "@core/dsp/analogue-filter";
 import { powerToDb } from "@core/audio/decibel";
@@ -24,7 +24,7 @@ const EDGE = 1.3;
 const inside = (value: number, low: number, high: number): number => Math.max(low, Math.min(high, value));
 
 const responseDb = (bands: readonly EqualiserBand[], hertz: Hertz): Decibels =>
-  powerToDb(bands.flatMap(sectionsOfBand).reduce((product, one) => product * powerAt(one, hertz), 1));
+  powerToDb(bands.flatMap(biquadsOfBand).reduce((product, one) => product * powerAt(one, hertz), 1));
 
 /** Bands that are dragged on their curve, over the spectrum before and after. */
 export function EqualiserEditor({ inHand }: { inHand: EntryInHand }) {

@@ -1,7 +1,7 @@
 "use client";
 
 import type { EntryInHand } from "../use-entry";
-import { bentSample } from "@core/processors/saturation";
+import { waveshapedSample } from "@core/processors/saturation";
 
 const POINTS = 512;
 const ORDERS = [1, 2, 3, 4, 5, 6, 7, 8, 9];
@@ -13,7 +13,7 @@ const SIZE = 150;
 function harmonicsOf(peakDb: number, settings: { driveDb: number; evenPercent: number }): number[] {
   const peak = 10 ** (peakDb / 20);
   const wave = Array.from({ length: POINTS }, (_, n) =>
-    bentSample(peak * Math.sin((2 * Math.PI * n) / POINTS), settings),
+    waveshapedSample(peak * Math.sin((2 * Math.PI * n) / POINTS), settings),
   );
   const sizes = ORDERS.map((order) => {
     let [re, im] = [0, 0];
@@ -32,7 +32,7 @@ export function HarmonicsDrawing({ inHand: { settings } }: { inHand: EntryInHand
   const path = Array.from({ length: 101 }, (_, n) => -1 + n / 50)
     .map(
       (v, n) =>
-        `${n ? "L" : "M"}${(SIZE * (v + 1)) / 2} ${(SIZE * (1 - (bend.driveDb === 0 ? v : bentSample(v, bend)))) / 2}`,
+        `${n ? "L" : "M"}${(SIZE * (v + 1)) / 2} ${(SIZE * (1 - (bend.driveDb === 0 ? v : waveshapedSample(v, bend)))) / 2}`,
     )
     .join("");
   return (

@@ -1,10 +1,10 @@
 "use client";
 
 import { useState } from "react";
-import { duckerLine, type DuckerSettings } from "@core/processors/ducker";
-import { levellerLine, type LevellerSettings } from "@core/processors/leveller";
-import type { Point } from "@core/parameters/parameter";
-import { lineAt } from "@core/parameters/breakpoints";
+import { duckerEnvelope, type DuckerSettings } from "@core/processors/ducker";
+import { levellerEnvelope, type LevellerSettings } from "@core/processors/leveller";
+import type { Breakpoint } from "@core/parameters/parameter";
+import { envelopeAt } from "@core/parameters/breakpoints";
 import { levelsAfter } from "@core/delivery/predict-chain";
 import { formatDb } from "@core/audio/format";
 import { OverviewData } from "@ui/programme/overview-data";
@@ -20,7 +20,7 @@ const GAIN_RANGE = { min: -60, max: 24, unit: "dB" };
 /** The line of a leveller or a ducker over the loudness of the item: worked out, and drawn over point by point. */
 export function LineEditor({ inHand }: { inHand: EntryInHand }) {
   const { facts, chain, view } = useInHand();
-  const line = inHand.settings["line"] as Point[];
+  const line = inHand.settings["line"] as Breakpoint[];
   const at = chain.findIndex(({ id }) => id === inHand.entry.id);
   const [other, setOther] = useState("");
   if (!facts) return null;
@@ -31,17 +31,18 @@ export function LineEditor({ inHand }: { inHand: EntryInHand }) {
     fromShare: (share: number) =>
       Number(Math.max(GAIN_RANGE.min, Math.min(GAIN_RANGE.max, reach * (2 * share - 1))).toFixed(1)),
   };
-  const commit = (next: Point[]) => void inHand.commit("line", next);
+  const commit = (next: Breakpoint[]) => void inHand.commit("line", next);
   const isDucker = inHand.entry.type === "ducker";
 
   const workOut = async () => {
-    if (!isDucker) return inHand.commit("line", levellerLine(before, inHand.settings as unknown as LevellerSettings));
+    if (!isDucker)
+      return inHand.commit("line", levellerEnvelope(before, inHand.settings as unknown as LevellerSettings));
     const item = view.document.items.find(({ id }) => id === other);
     const source = view.sources.find(({ hash }) => hash === item?.source);
     if (!source?.overview_hash) return;
     const data = await OverviewData.open(blobUrl(source.overview_hash), blobUrl(source.pcm_hash!), () => {});
     const { momentaryLufs } = data.curves;
-    return inHand.commit("line", duckerLine(momentaryLufs.values, inHand.settings as unknown as DuckerSettings));
+    return inHand.commit("line", duckerEnvelope(momentaryLufs.values, inHand.settings as unknown as DuckerSettings));
   };
   return (
     <div className="flex h-full flex-col px-3 py-2">
@@ -70,7 +71,7 @@ export function LineEditor({ inHand }: { inHand: EntryInHand }) {
         >
           {line.length === 0 ? "Work out the line" : "Work it out anew"}
         </Button>
-        <PointAtPlayhead line={line} valueAt={(seconds) => lineAt(line, seconds)} onCommit={commit} />
+        <PointAtPlayhead line={line} valueAt={(seconds) => envelopeAt(line, seconds)} onCommit={commit} />
         <Button disabled={line.length === 0} onClick={() => commit([])}>
           No line
         </Button>

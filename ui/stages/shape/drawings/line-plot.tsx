@@ -1,8 +1,8 @@
 "use client";
 
 import { useRef, useState, type PointerEvent } from "react";
-import type { Point } from "@core/parameters/parameter";
-import { lineAt } from "@core/parameters/breakpoints";
+import type { Breakpoint } from "@core/parameters/parameter";
+import { envelopeAt } from "@core/parameters/breakpoints";
 import { formatTime } from "@core/audio/format";
 import { useDesk } from "@ui/workspace/desk";
 import type { ItemFacts } from "@ui/workspace/in-hand";
@@ -35,7 +35,7 @@ export function LinePlot({
   onCommit,
 }: {
   label: string;
-  line: Point[];
+  line: Breakpoint[];
   ruler: Ruler;
   /** What holds where there is no line. */
   resting: number;
@@ -44,19 +44,19 @@ export function LinePlot({
   momentaryLufs: Float32Array;
   words: string;
   /** While a point is dragged. */
-  onMove?: (line: Point[]) => void;
-  onCommit: (line: Point[]) => void;
+  onMove?: (line: Breakpoint[]) => void;
+  onCommit: (line: Breakpoint[]) => void;
 }) {
   const window_ = useDesk((desk) => desk.view);
   const time = useTimeContext(facts);
-  const held = useRef<{ line: Point[]; index: number } | null>(null);
-  const [dragged, setDragged] = useState<Point[] | null>(null);
+  const held = useRef<{ line: Breakpoint[]; index: number } | null>(null);
+  const [dragged, setDragged] = useState<Breakpoint[] | null>(null);
   const shownLine = dragged ?? line;
   const [from, to] = window_ ? [window_.start, window_.end] : [0, facts.duration];
   const x = (seconds: number) => (WIDTH * (seconds - from)) / (to - from);
   const y = (value: number) => HEIGHT * (1 - ruler.toShare(value));
 
-  const place = (event: PointerEvent<SVGSVGElement>): Point => {
+  const place = (event: PointerEvent<SVGSVGElement>): Breakpoint => {
     const box = event.currentTarget.getBoundingClientRect();
     const seconds = from + ((event.clientX - box.left) / box.width) * (to - from);
     const value = ruler.fromShare(Math.max(0, Math.min(1, 1 - (event.clientY - box.top) / box.height)));
@@ -69,7 +69,8 @@ export function LinePlot({
     const index = line.findIndex(([at]) => Math.abs(at - seconds) < near);
     if (event.altKey && index >= 0) return onCommit(line.filter((_, i) => i !== index));
     event.currentTarget.setPointerCapture(event.pointerId);
-    const next: Point[] = index >= 0 ? [...line] : [...line, [seconds, value] as Point].sort(([a], [b]) => a - b);
+    const next: Breakpoint[] =
+      index >= 0 ? [...line] : [...line, [seconds, value] as Breakpoint].sort(([a], [b]) => a - b);
     held.current = { line: next, index: index >= 0 ? index : next.findIndex(([at]) => at === seconds) };
   };
   const drag = (event: PointerEvent<SVGSVGElement>) => {
@@ -89,7 +90,7 @@ export function LinePlot({
     setDragged(null);
   };
   const shown = shownLine.filter(([at]) => at >= from && at <= to);
-  const valueAt = (seconds: number) => (shownLine.length === 0 ? resting : lineAt(shownLine, seconds));
+  const valueAt = (seconds: number) => (shownLine.length === 0 ? resting : envelopeAt(shownLine, seconds));
   const path = [from, ...shown.map(([at]) => at), to]
     .map((at, n) => `${n ? "L" : "M"}${x(at).toFixed(1)} ${y(valueAt(at)).toFixed(1)}`)
     .join("");

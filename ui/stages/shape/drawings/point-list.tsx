@@ -1,6 +1,6 @@
 "use client";
 
-import type { Point } from "@core/parameters/parameter";
+import type { Breakpoint } from "@core/parameters/parameter";
 import { Button } from "@ui/shared/button";
 import { NumberInput } from "@ui/shared/number-input";
 import { useDesk } from "@ui/workspace/desk";
@@ -8,7 +8,7 @@ import { useDesk } from "@ui/workspace/desk";
 /** More than these are not typed one by one: the view is narrowed first. */
 const MOST_TYPED = 40;
 
-const withPoint = (line: readonly Point[], point: Point): Point[] =>
+const withPoint = (line: readonly Breakpoint[], point: Breakpoint): Breakpoint[] =>
   [...line.filter(([seconds]) => seconds !== point[0]), point].sort(([a], [b]) => a - b);
 
 /** Sets a point of a line where the playhead stands, by its value there. */
@@ -18,10 +18,10 @@ export function PointAtPlayhead({
   disabled = false,
   onCommit,
 }: {
-  line: readonly Point[];
+  line: readonly Breakpoint[];
   valueAt: (seconds: number) => number;
   disabled?: boolean;
-  onCommit: (line: Point[]) => void;
+  onCommit: (line: Breakpoint[]) => void;
 }) {
   const set = () => {
     const { cursor } = useDesk.getState();
@@ -44,13 +44,13 @@ export function PointList({
   range,
   onCommit,
 }: {
-  line: readonly Point[];
+  line: readonly Breakpoint[];
   /** Of the values. */
   range: { min: number; max: number; unit: string };
-  onCommit: (line: Point[]) => void;
+  onCommit: (line: Breakpoint[]) => void;
 }) {
   const view = useDesk((desk) => desk.view);
-  const set = (index: number, point: Point) =>
+  const set = (index: number, point: Breakpoint) =>
     onCommit(line.map((one, i) => (i === index ? point : one)).sort(([a], [b]) => a - b));
   const shown = line
     .map((point, index) => ({ point, index }))

@@ -5,10 +5,10 @@ import Papa from "papaparse";
 import { useRef, useState, type PointerEvent } from "react";
 import { toast } from "sonner";
 import { matchCurve, type ToneMatchSettings } from "@core/processors/tone-match";
-import type { Point } from "@core/parameters/parameter";
-import { lineAt } from "@core/parameters/breakpoints";
+import type { Breakpoint } from "@core/parameters/parameter";
+import { envelopeAt } from "@core/parameters/breakpoints";
 import { joinedBands } from "@core/measure/spectrum";
-import type { Curve } from "@core/measure/measurement";
+import type { TimeSeries } from "@core/measure/measurement";
 import type { Source } from "@core/project/views";
 import { SPECTRUM_ROWS, spectrumRow } from "@core/report/drawings";
 import { OverviewData } from "@ui/programme/overview-data";
@@ -20,21 +20,21 @@ import type { EntryInHand } from "../use-entry";
 import { curvePath, FrequencyPlot, type PlotScale } from "./frequency-plot";
 
 /** Points of a spectrum, [Hz, dBFS], in 1/24 octaves; not where nothing was measured. */
-const pointsOf = (spectra: Curve): Point[] =>
+const pointsOf = (spectra: TimeSeries): Breakpoint[] =>
   joinedBands(spectrumRow(spectra, SPECTRUM_ROWS.average), 1)
     .filter(({ dbfs }) => Number.isFinite(dbfs))
-    .map(({ hertz, dbfs }): Point => [Number(hertz.toFixed(2)), Number(dbfs.toFixed(2))]);
+    .map(({ hertz, dbfs }): Breakpoint => [Number(hertz.toFixed(2)), Number(dbfs.toFixed(2))]);
 
 /** Mean of several spectra in dB, each first brought to the same mean level. */
-function meanOf(spectra: readonly Point[][]): Point[] {
+function meanOf(spectra: readonly Breakpoint[][]): Breakpoint[] {
   const [first] = spectra;
   if (!first) return [];
   const levelled = spectra.map((points) => {
     const mean = points.reduce((sum, [, db]) => sum + db, 0) / points.length;
-    return points.map(([hertz, db]): Point => [Math.log2(hertz), db - mean]);
+    return points.map(([hertz, db]): Breakpoint => [Math.log2(hertz), db - mean]);
   });
-  return first.map(([hertz]): Point => {
-    const sum = levelled.reduce((total, points) => total + lineAt(points, Math.log2(hertz)), 0);
+  return first.map(([hertz]): Breakpoint => {
+    const sum = levelled.reduce((total, points) => total + envelopeAt(points, Math.log2(hertz)), 0);
     return [hertz, Number((sum / spectra.length).toFixed(2))];
   });
 }
@@ -90,7 +90,7 @@ export function ToneMatchEditor({ inHand }: { inHand: EntryInHand }) {
     const box = event.currentTarget.getBoundingClientRect();
     const octave = Math.round(Math.log2(scale.hertz(event.clientX - box.left)) * DRAWN_PER_OCTAVE) / DRAWN_PER_OCTAVE;
     const hertz = Number((2 ** octave).toFixed(2));
-    const own = lineAt(
+    const own = envelopeAt(
       matchCurve({ ...settings, edits: [] }).map(([at, db]) => [Math.log2(at), db]),
       octave,
     );
@@ -202,7 +202,7 @@ export function ToneMatchEditor({ inHand }: { inHand: EntryInHand }) {
 }
 
 /** Points of before with those drawn now, those nearest to them replaced. */
-function edited(points: readonly Point[], drawn: ReadonlyMap<number, number>): Point[] {
+function edited(points: readonly Breakpoint[], drawn: ReadonlyMap<number, number>): Breakpoint[] {
   const half = 2 ** (0.5 / DRAWN_PER_OCTAVE);
   const kept = points.filter(([hertz]) => ![...drawn.keys()].some((at) => hertz < at * half && hertz > at / half));
   // Where nothing was drawn before, the change ends a third to either side.
@@ -212,16 +212,16 @@ function edited(points: readonly Point[], drawn: ReadonlyMap<number, number>): P
   );
   const zeros = free
     .filter((at) => at >= 10 && at < 24_000 && kept.length === 0)
-    .map((at): Point => [Number(at.toFixed(2)), 0]);
+    .map((at): Breakpoint => [Number(at.toFixed(2)), 0]);
   const all = [...kept, ...drawn, ...zeros].sort(([a], [b]) => a - b);
   return all.filter(([hertz], i) => i === 0 || hertz > all[i - 1]![0]);
 }
 
 /** Two columns of a CSV file: rising frequencies and levels. `null` when it holds none. */
-function pointsOfCsv(text: string): Point[] | null {
+function pointsOfCsv(text: string): Breakpoint[] | null {
   const rows = Papa.parse<string[]>(text.trim(), { skipEmptyLines: true }).data;
   const points = rows
-    .map(([hertz, db]): Point => [Number(hertz), Number(db)])
+    .map(([hertz, db]): Breakpoint => [Number(hertz), Number(db)])
     .filter(([hertz, db]) => Number.isFinite(hertz) && Number.isFinite(db) && hertz >= 10 && Math.abs(db) <= 24)
     .sort(([a], [b]) => a - b);
   const rising = points.filter(([hertz], i) => i === 0 || hertz > points[i - 1]![0]);
@@ -230,7 +230,7 @@ function pointsOfCsv(text: string): Point[] | null {
 
 /** Both learned spectra, brought to the same mean. */
 function Spectra({ scale, settings: { own, wanted } }: { scale: PlotScale; settings: ToneMatchSettings }) {
-  const drawn = (points: readonly Point[]) => {
+  const drawn = (points: readonly Breakpoint[]) => {
     const mean = points.reduce((sum, [, db]) => sum + db, 0) / Math.max(1, points.length);
     // A quarter of the ruler's scale: spectra fall by much more than curves reach.
     return curvePath(

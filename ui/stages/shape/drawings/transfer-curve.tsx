@@ -2,7 +2,7 @@
 
 import { curveOfCompressor } from "@core/processors/compressor";
 import { curveOfExpander } from "@core/processors/expander";
-import type { Curve } from "@core/dsp/dynamics";
+import type { CompressionCurve } from "@core/dsp/dynamics";
 import type { Decibels } from "@core/audio/units";
 import { useInHand } from "@ui/workspace/in-hand";
 import type { EntryInHand } from "../use-entry";
@@ -29,7 +29,15 @@ function useLevelShares(): { db: Decibels; share: number }[] {
 }
 
 /** Output over input, with the levels that the item has laid under it. */
-export function TransferCurve({ curve, makeUpDb = 0, label }: { curve: Curve; makeUpDb?: Decibels; label: string }) {
+export function TransferCurve({
+  curve,
+  makeUpDb = 0,
+  label,
+}: {
+  curve: CompressionCurve;
+  makeUpDb?: Decibels;
+  label: string;
+}) {
   const shares = useLevelShares();
   const points = Array.from({ length: 145 }, (_, n) => LOWEST + n / 2).map((input): [number, number] => [
     LEFT + place(input),
