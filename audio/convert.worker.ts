@@ -16,7 +16,7 @@ export interface ConvertRequest {
   url: string;
   layout: Layout;
   repairs: RepairStep[];
-  pieces: Clip[] | null;
+  clips: Clip[] | null;
   conversion: Conversion;
 }
 
@@ -57,11 +57,11 @@ async function memorySink(): ReturnType<typeof diskSink> {
   return { sink, file: async () => new Blob([sink.bytes() as Uint8Array<ArrayBuffer>]) };
 }
 
-async function convert({ url, layout, repairs, pieces, conversion }: ConvertRequest): Promise<void> {
+async function convert({ url, layout, repairs, clips, conversion }: ConvertRequest): Promise<void> {
   const file = await openSoundFile(await httpSource(url));
   if (!file) throw new Error("The recording cannot be read.");
   const repaired = repairedSource(file, repairs, { content: contentOf(url), store: new RepairStore() });
-  const made = converted(editListSource(repaired, pieces), layout, conversion, {
+  const made = converted(editListSource(repaired, clips), layout, conversion, {
     onProgress: (fraction) => answer({ type: "progress", fraction }),
   });
   const target = await diskSink().catch(memorySink);

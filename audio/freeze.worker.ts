@@ -15,7 +15,7 @@ export interface FreezeOrder {
   url: string;
   layout: Layout;
   repairs: RepairStep[];
-  pieces: Clip[] | null;
+  clips: Clip[] | null;
   chain: ChainEntry[];
 }
 
@@ -31,13 +31,13 @@ const scope = self as unknown as DedicatedWorkerGlobalScope;
 const store = new RepairStore();
 let freezer: Promise<Freezer> | undefined;
 
-async function freezerFor({ url, layout, repairs, pieces, chain }: FreezeOrder): Promise<Freezer> {
+async function freezerFor({ url, layout, repairs, clips, chain }: FreezeOrder): Promise<Freezer> {
   const file = await openSoundFile(await httpSource(url));
   if (!file) throw new Error("The recording cannot be read.");
   const content = contentOf(url);
-  const arranged = editListSource(repairedSource(file, repairs, { content, store }), pieces);
+  const arranged = editListSource(repairedSource(file, repairs, { content, store }), clips);
   const format = { sampleRate: file.sampleRate, layout };
-  return new Freezer(arranged, format, { content, repairs, pieces, chain }, store);
+  return new Freezer(arranged, format, { content, repairs, clips, chain }, store);
 }
 
 scope.onmessage = ({ data }: MessageEvent<FreezeRequest>) => {

@@ -27,12 +27,12 @@ let ring: Ring | undefined;
 let turn = Promise.resolve();
 
 /** Another recording, to be heard in the item's place. */
-async function openTake({ url, repairs, pieces }: Take, sampleRate: number): Promise<OpenedTake> {
+async function openTake({ url, repairs, clips }: Take, sampleRate: number): Promise<OpenedTake> {
   const file = await openSoundFile(await httpSource(url!, { ahead: AHEAD_CHUNKS }));
   if (!file) throw new Error("The recording to compare with cannot be read.");
   const layout = file.layout ?? layoutForChannels(file.channels);
   const repaired = cachedRepairSource(file, repairs, { content: contentOf(url!), store: repairStore });
-  return { source: resampledSource(editListSource(repaired, pieces), sampleRate), format: { sampleRate, layout } };
+  return { source: resampledSource(editListSource(repaired, clips), sampleRate), format: { sampleRate, layout } };
 }
 
 async function handle(message: ToWorker): Promise<void> {
@@ -49,12 +49,12 @@ async function handle(message: ToWorker): Promise<void> {
         { sampleRate, layout: message.layout },
         (take) => openTake(take, sampleRate),
         (steps) => cachedRepairSource(file, steps, made),
-        (arranged, { repairs, pieces, chain, frozen }) =>
+        (arranged, { repairs, clips, chain, frozen }) =>
           frozen === 0
             ? arranged
             : frozenSource(
                 arranged,
-                { content: made.content, repairs: repairs.filter(isActive), pieces, chain: chain.slice(0, frozen) },
+                { content: made.content, repairs: repairs.filter(isActive), clips, chain: chain.slice(0, frozen) },
                 repairStore,
               ),
       );

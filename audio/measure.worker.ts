@@ -39,7 +39,7 @@ export interface MeasureRequest {
   /** Measures it after these. */
   repairs?: RepairStep[];
   /** Measures it arranged like this, after its repairs. */
-  pieces?: Clip[] | null | undefined;
+  clips?: Clip[] | null | undefined;
   /** Measures it after this chain, which it is read through from its beginning. */
   chain?: ChainEntry[];
   /** Measures only this of it. */
@@ -102,7 +102,7 @@ async function measure({
   range,
   fold,
   repairs,
-  pieces,
+  clips,
   chain,
   part,
   less,
@@ -113,7 +113,7 @@ async function measure({
   const repaired = repairedSource(file, repairs ?? [], { content, store: readOnly });
   const other = less && (await opened(less));
   const alignment = other ? await align(file, other) : null;
-  const whole = other && alignment ? differenceOf(file, other, alignment) : editListSource(repaired, pieces);
+  const whole = other && alignment ? differenceOf(file, other, alignment) : editListSource(repaired, clips);
   if (chain?.some(({ bypass }) => !bypass)) {
     const { measured, along } = await throughChain(whole, chain, layout);
     return answer({ ...done(measured, file), along });

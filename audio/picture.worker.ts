@@ -17,7 +17,7 @@ export interface PictureRequest {
   /** Shown after these. Columns far apart show the recording as it came. */
   repairs: RepairStep[];
   /** Then arranged like this; frames are those of what comes out. */
-  pieces: Clip[] | null;
+  clips: Clip[] | null;
   /** A channel, or `null` for the mean of all. */
   channel: number | null;
   settings: SpectrogramSettings;
@@ -59,15 +59,15 @@ const repairStore = new RepairStore();
 /** What is shown: read through, and in places far apart. */
 const shown = new Map<boolean, { key: string; source: FrameSource }>();
 
-function itemOf({ url, repairs, pieces }: PictureRequest, file: SoundFile, sparse: boolean): FrameSource {
+function itemOf({ url, repairs, clips }: PictureRequest, file: SoundFile, sparse: boolean): FrameSource {
   const steps = sparse ? [] : repairs;
-  if (steps.length === 0 && !pieces) return file;
-  const key = JSON.stringify([url, steps, pieces]);
+  if (steps.length === 0 && !clips) return file;
+  const key = JSON.stringify([url, steps, clips]);
   const latest = shown.get(sparse);
   if (latest?.key === key) return latest.source;
   repairStore.lookAgain();
   const repaired = repairedSource(file, steps, { content: contentOf(url), store: repairStore });
-  const source = editListSource(repaired, pieces);
+  const source = editListSource(repaired, clips);
   shown.set(sparse, { key, source });
   return source;
 }

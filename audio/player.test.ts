@@ -184,13 +184,13 @@ describe("listening", () => {
     const own = noise(3, 48000, -12, 9);
     const other = [noise(3, 48000, -18, 10), noise(3, 48000, -18, 11)];
     const recording = memoryFrames(other, 48000);
-    const listener = new Listener([own, own], ({ pieces }) =>
-      Promise.resolve({ source: editListSource(recording, pieces), format: FORMAT }),
+    const listener = new Listener([own, own], ({ clips }) =>
+      Promise.resolve({ source: editListSource(recording, clips), format: FORMAT }),
     );
     await listener.start();
     await listener.hear(20_480);
-    const pieces = [recordingClip(4800, 144_000)];
-    const take = { url: "other", repairs: [], pieces, chain: [], frozen: 0, gainDb: 6 };
+    const clips = [recordingClip(4800, 144_000)];
+    const take = { url: "other", repairs: [], clips, chain: [], frozen: 0, gainDb: 6 };
     await listener.player.set({ programme: { plus: take, minus: null } });
     const at = listener.player.positionAt(listener.ring.read);
     listener.heard[0].length = 0;
@@ -204,11 +204,11 @@ describe("listening", () => {
     const listener = new Listener([x, x]);
     await listener.start();
     await listener.hear(20_480);
-    const pieces = replaced([recordingClip(0, 144_000)], 40_000, 60_000);
-    const plus = { ...OWN_TAKE, pieces };
+    const clips = replaced([recordingClip(0, 144_000)], 40_000, 60_000);
+    const plus = { ...OWN_TAKE, clips };
     await listener.player.set({ programme: { plus, minus: null }, frames: 124_000 });
     await listener.hear(98_000);
-    const [arranged] = await editListSource(memoryFrames([x], 48000), pieces).read(0, 118_000);
+    const [arranged] = await editListSource(memoryFrames([x], 48000), clips).read(0, 118_000);
     expect(listener.left.subarray(24_000, 118_000)).toEqual(arranged!.subarray(24_000, 118_000));
     expect(largestStep(listener.left)).toBeLessThan(1.2 * largestStep(x));
     expect(await listener.hear(8000)).toBe(true);

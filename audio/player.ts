@@ -34,7 +34,7 @@ export interface PlayerSettings {
   monitor: MonitorSettings;
 }
 
-export const OWN_TAKE: Take = { url: null, repairs: [], pieces: null, chain: [], frozen: 0, gainDb: 0 };
+export const OWN_TAKE: Take = { url: null, repairs: [], clips: null, chain: [], frozen: 0, gainDb: 0 };
 
 export const PLAIN_SETTINGS: PlayerSettings = {
   programme: { plus: OWN_TAKE, minus: null },
@@ -210,15 +210,15 @@ export class Player {
   }
 
   #openedTake(take: Take): Promise<OpenedTake> {
-    if (take.url === null && take.repairs.length === 0 && take.pieces === null && take.frozen === 0)
+    if (take.url === null && take.repairs.length === 0 && take.clips === null && take.frozen === 0)
       return Promise.resolve({ source: this.source, format: this.format });
-    const key = JSON.stringify([take.url, take.repairs, take.pieces, take.chain.slice(0, take.frozen)]);
+    const key = JSON.stringify([take.url, take.repairs, take.clips, take.chain.slice(0, take.frozen)]);
     let opened = this.#opened.get(key);
     if (!opened) {
       opened =
         take.url === null
           ? Promise.resolve({
-              source: this.frozen(editListSource(this.repaired(take.repairs), take.pieces), take),
+              source: this.frozen(editListSource(this.repaired(take.repairs), take.clips), take),
               format: this.format,
             })
           : this.openTake(take);

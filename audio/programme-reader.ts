@@ -19,7 +19,7 @@ export interface Take {
   /** Done to the recording first. */
   repairs: RepairStep[];
   /** What of the recording is heard, in which order; `null` for all of it. */
-  pieces: Clip[] | null;
+  clips: Clip[] | null;
   chain: ChainEntry[];
   /** So many of the first processors were made ahead; only of the item's own recording. */
   frozen: number;

@@ -42,10 +42,10 @@ async function prove({ pcmUrl, overviewUrl, figures, sourceBits, ...request }: P
   const source = await openSoundFile(await httpSource(pcmUrl));
   if (!source) throw new Error("The sound cannot be read.");
   const { inputs, settled, albumGainDb } = request;
-  const { recipe, pieces, layout, tags } = inputs;
+  const { recipe, clips, layout, tags } = inputs;
   // What was measured of the recording holds as long as nothing is done to it.
-  const known = isUnprocessed({ ...recipe, pieces }) ? { figures, curves } : undefined;
-  const job: MasterJob = { source, layout, sourceBits, pieces, recipe, tags, albumGainDb, known };
+  const known = isUnprocessed({ ...recipe, clips }) ? { figures, curves } : undefined;
+  const job: MasterJob = { source, layout, sourceBits, clips, recipe, tags, albumGainDb, known };
   let sink = new MemorySink();
   const target = { open: async () => (sink = new MemorySink()), readBack: async () => memorySource(sink.bytes()) };
   const onProgress: MasterOptions["onProgress"] = ({ stage, fraction }) =>

@@ -21,7 +21,7 @@ export async function changing(all: Clip[]): Promise<void> {
       for (const { clean } of speech) {
         const spoilt = mixed(clean, noiseOf(clean.length), snrDb);
         const gain = (made: Float32Array) => siSdr(made, clean) - siSdr(spoilt, clean);
-        row.ours.push(gain(await repaired(spoilt, "voice")));
+        row.ours.push(gain(await repaired(spoilt, "speech-denoise")));
         row.peers["the network alone"]!.push(gain(voiceIn(spoilt)));
         row.peers["afftdn"]!.push(await bestOf(settings("afftdn", TRACKING), spoilt, clean, gain));
       }
@@ -29,7 +29,7 @@ export async function changing(all: Clip[]): Promise<void> {
     }
   const clean: Row = { what: "clean speech: SI-SDR", ours: [], peers: { "the network alone": [] } };
   for (const one of speech) {
-    clean.ours.push(siSdr(await repaired(one.clean, "voice"), one.clean));
+    clean.ours.push(siSdr(await repaired(one.clean, "speech-denoise"), one.clean));
     clean.peers["the network alone"]!.push(siSdr(voiceIn(one.clean), one.clean));
   }
   rows.push(clean);

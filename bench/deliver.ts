@@ -94,10 +94,10 @@ async function judged(spec: DeliverySpec, format: MasterFormat, all: readonly Cl
     const { file, result } = await master(mono ? [x] : stereoOf(x), spec, format);
     sum.count++;
     sum.attempts = Math.max(sum.attempts, result.attempts);
-    const misses = result.verdict!.limits.filter(({ limit, standing }) => limit.hard && standing === "outside");
+    const misses = result.verdict!.limits.filter(({ limit, status }) => limit.required && status === "outside");
     // Clips of ten seconds have no head and tail of a chapter.
     if (misses.every(({ limit }) => /Seconds$/.test(limit.figure) || limit.figure === "noiseFloorDbfs")) sum.passes++;
-    const aimed = spec.target !== null && spec.normalise !== "none" && !spec.keepWithinRange && spec.gainOf === "item";
+    const aimed = spec.target !== null && spec.normalise !== "none" && !spec.keepWithinRange && spec.gainScope === "item";
     if (aimed && spec.anchor === "programme")
       sum.offLu = Math.max(sum.offLu, Math.abs(lufsByOther(file.path) - spec.target!));
     if (aimed && spec.anchor === "rms") sum.offLu = Math.max(sum.offLu, Math.abs(rmsByOther(file.path) - spec.target!));
@@ -119,20 +119,20 @@ async function specs(): Promise<void> {
       `${name.padEnd(36)}${`${passes}/${count}`.padEnd(7)}${offLu >= 0 ? `${offLu.toFixed(2)} LU` : "–".padEnd(7)}${"".padEnd(22)}${Number.isFinite(overDb) ? `${overDb.toFixed(3)} dB` : "–"}${"".padEnd(13)}${attempts}`,
     );
   for (const spec of SPECS.filter(({ measuredOn }) => measuredOn === "programme")) {
-    const { demands } = spec;
+    const { fileRequirements } = spec;
     const format = newFormat({
-      ...(demands?.sampleRates ? { sampleRate: demands.sampleRates[0]! } : {}),
-      ...(demands?.depths ? { bits: demands.depths[0]! } : {}),
+      ...(fileRequirements?.sampleRates ? { sampleRate: fileRequirements.sampleRates[0]! } : {}),
+      ...(fileRequirements?.depths ? { bitDepth: fileRequirements.depths[0]! } : {}),
     });
     line(spec.id, await judged(spec, format, all));
   }
   const streaming = SPECS.find(({ id }) => id === "streaming-14")!;
   for (const format of [
-    newFormat({ container: "mp3", kbps: 128, sampleRate: 44100 }),
-    newFormat({ container: "m4a", kbps: 128 }),
-    newFormat({ container: "opus", kbps: 64 }),
+    newFormat({ container: "mp3", bitrateKbps: 128, sampleRate: 44100 }),
+    newFormat({ container: "m4a", bitrateKbps: 128 }),
+    newFormat({ container: "opus", bitrateKbps: 64 }),
   ])
-    line(`streaming-14, ${format.container} ${format.kbps} kbit/s`, await judged(streaming, format, all));
+    line(`streaming-14, ${format.container} ${format.bitrateKbps} kbit/s`, await judged(streaming, format, all));
 }
 
 /** Reads a WAV file, converts it and writes another: seconds. */

@@ -101,7 +101,7 @@ async function spikes(all: Clip[]): Promise<void> {
     const spoilt = spiked(clean, RATE, 4);
     const peak = clean.reduce((most, v) => Math.max(most, Math.abs(v)), 0);
     const score = (made: Float32Array) => siSdr(made, clean);
-    row.ours.push(score(await repaired(spoilt, "spikes", { lineDbfs: 20 * Math.log10(peak) })));
+    row.ours.push(score(await repaired(spoilt, "spikes", { thresholdDbfs: 20 * Math.log10(peak) })));
     // It has no lower limit than a sixteenth of full scale.
     const limiters = [1, 0.7, 0.5].flatMap((share) =>
       [
@@ -137,8 +137,8 @@ async function speed(all: Clip[]): Promise<void> {
     ["clicks", "clicks", {}],
     ["mouth noise", "mouth-noise", {}],
     ["room", "reverberation", {}],
-    ["changing noise", "voice", {}],
-    ["spikes", "spikes", { lineDbfs: 10 * Math.log10(level) + 6 }],
+    ["changing noise", "speech-denoise", {}],
+    ["spikes", "spikes", { thresholdDbfs: 10 * Math.log10(level) + 6 }],
   ] as const) {
     const times = [];
     for (let run = 0; run < 6; run++) {

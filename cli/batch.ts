@@ -148,7 +148,7 @@ async function runTask(
   const key = keyOf(hash, task, options.layout);
   const name = basename(out);
   const known = journal.done[name];
-  if (known?.key === key && !options.again) {
+  if (known?.key === key && !options.force) {
     const there = await hashFile(out).catch(() => undefined);
     if (there?.hash === known.sha256) return { ...nothing(task), state: "skipped", passes: known.passes };
   }

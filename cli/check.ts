@@ -35,7 +35,7 @@ export async function checkFiles(files: string[], { spec: id, layout, json }: Op
 /** @param name of the spec */
 export function printVerdict(file: string, name: string, verdict: Verdict): void {
   print(`${verdict.pass ? "passes" : "fails"}  ${file}  (${name})`);
-  for (const { what, value, wanted, met } of verdict.demands)
+  for (const { what, value, wanted, met } of verdict.fileRequirements)
     print(`  ${what.padEnd(16)}${value.padEnd(16)}${met ? "as asked for" : `${wanted} is asked for`}`);
   for (const { limit, value } of verdict.limits) {
     const { label, unit } = LIMITED_FIGURES[limit.figure];

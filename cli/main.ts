@@ -2,6 +2,7 @@
 import { Command, CommanderError } from "commander";
 import { withSpaceExplained } from "@server/space";
 import { checkFiles } from "./check";
+import { withFormerFlags } from "./former-flags";
 import { conformance } from "./conformance";
 import { measureFiles } from "./measure";
 import { listProcessors, listRepairs, listSpecs } from "./lists";
@@ -46,9 +47,9 @@ const recipeOptions = (command: Command): Command =>
     .option("--spec <id>", "delivery specification, or a JSON file with one; may be given again", collected)
     .option("--recipe <file>", "JSON: repairs, chain, spec, format")
     .option("--container <kind>", "wav, rf64, bw64, aiff, flac, mp3, m4a, opus, video")
-    .option("--bits <bits>", "16, 24, 32 or 32f")
+    .option("--bit-depth <bits>", "16, 24, 32 or 32f")
     .option("--rate <hz>", "sample rate")
-    .option("--kbps <n>", "data rate of lossy files")
+    .option("--bitrate <kbps>", "of lossy files, in kbit/s")
     .option("--channels <which>", "all, 5.1, stereo or mono")
     .option("--dither <kind>", "flat, shaped or none")
     .option("--layout <name>", "channel layout, where the file does not say")
@@ -63,7 +64,7 @@ recipeOptions(
 )
   .option("--manifest <file>", "render what a manifest lists, and compare the bytes")
   .option("--sources <folder>", "where the manifest's recordings are; its own folder unless said")
-  .option("--again", "render what has not changed, too")
+  .option("--force", "render what has not changed, too")
   .action(renderFiles);
 
 recipeOptions(
@@ -73,7 +74,7 @@ recipeOptions(
     .argument("<folder>")
     .requiredOption("--out <folder>", "where the masters go"),
 )
-  .option("--every <seconds>", "how often it looks", "2")
+  .option("--poll-interval <seconds>", "how often it looks", "2")
   .option("--once", "end when all that is there is done")
   .action(watchFolder);
 
@@ -121,6 +122,8 @@ program
   .description("list repairs with their parameters")
   .option("--json", "as JSON")
   .action(listRepairs);
+
+program.commands.forEach(withFormerFlags);
 
 async function main(): Promise<number> {
   try {

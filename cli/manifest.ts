@@ -43,7 +43,7 @@ const neededBy = ({ inputs }: Entry): string[] => [
 
 async function replay(entry: Entry, files: ReadonlyMap<string, string>, folder: string): Promise<Replayed> {
   const { file, inputs } = entry;
-  const { source, recipe, pieces, layout, tags, cover, album, coreVersion } = inputs;
+  const { source, recipe, clips, layout, tags, cover, album, coreVersion } = inputs;
   const fileOf = (hash: string): string => {
     const path = files.get(hash);
     if (!path) throw new CliProblem(`the file with SHA-256 ${hash} is not among the recordings`);
@@ -61,7 +61,7 @@ async function replay(entry: Entry, files: ReadonlyMap<string, string>, folder: 
     out: join(folder, file),
     recipe,
     layout,
-    pieces,
+    clips,
     tags,
     cover: cover && fileOf(cover),
     albumGainDb,

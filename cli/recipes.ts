@@ -8,10 +8,10 @@ import { CliProblem } from "./outcome";
 
 export interface RecipeOptions {
   recipe?: string;
-  bits?: string;
+  bitDepth?: string;
   rate?: string;
   container?: string;
-  kbps?: string;
+  bitrate?: string;
   channels?: string;
   dither?: string;
 }
@@ -43,21 +43,21 @@ export async function specFrom(named: string): Promise<DeliverySpec> {
 
 /** The recipe file with what the options add to it or overrule. @throws CliProblem that names the place */
 export async function recipeOf(options: RecipeOptions, spec?: DeliverySpec): Promise<Recipe> {
-  const { recipe: file, bits, rate, container, kbps, channels, dither } = options;
+  const { recipe: file, bitDepth, rate, container, bitrate, channels, dither } = options;
   const given = file === undefined ? {} : await readJson(file, "The recipe");
   const recipe = checked(recipeSchema, given, file ?? "recipe");
   const format = {
     ...recipe.format,
-    ...(bits === undefined ? {} : { bits }),
+    ...(bitDepth === undefined ? {} : { bitDepth }),
     ...(rate === undefined ? {} : { sampleRate: Number(rate) }),
     ...(container === undefined ? {} : { container }),
-    ...(kbps === undefined ? {} : { kbps: Number(kbps) }),
+    ...(bitrate === undefined ? {} : { bitrateKbps: Number(bitrate) }),
     ...(channels === undefined ? {} : { channels }),
     ...(dither === undefined ? {} : { dither }),
   };
   return {
     ...recipe,
     ...(spec ? { spec } : {}),
-    format: checked(formatSchema, format, "--bits, --rate, --container, --kbps, --channels, --dither"),
+    format: checked(formatSchema, format, "--bit-depth, --rate, --container, --bitrate, --channels, --dither"),
   };
 }

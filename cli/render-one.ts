@@ -22,7 +22,7 @@ export interface RenderJob {
   recipe: Recipe;
   /** Name of the layout, where the file does not say. */
   layout?: string | Layout | undefined;
-  pieces?: Clip[] | null;
+  clips?: Clip[] | null;
   tags?: Tags;
   cover?: string | null;
   albumGainDb?: number | null;
@@ -42,7 +42,7 @@ const layoutOf = (asked: RenderJob["layout"], own: Layout | undefined, channels:
   typeof asked === "object" ? asked : chooseLayout(asked, own, channels);
 
 export async function renderOne(job: RenderJob): Promise<Rendered> {
-  const { input, out, recipe, pieces = null, cover = null, albumGainDb = null } = job;
+  const { input, out, recipe, clips = null, cover = null, albumGainDb = null } = job;
   const tags = job.tags ?? newTags({ title: parse(input).name });
   const folder = join(dirname(resolve(out)), `${MAKING}${ownMark()}-${randomUUID()}`);
   await mkdir(folder);
@@ -60,7 +60,7 @@ export async function renderOne(job: RenderJob): Promise<Rendered> {
           source,
           layout: layoutOf(job.layout, layout, source.channels),
           sourceBits: bits,
-          pieces,
+          clips,
           recipe,
           tags,
           albumGainDb,
@@ -93,7 +93,7 @@ export async function sharedGain(
   { spec }: Pick<Recipe, "spec">,
   files: readonly { input: string; work: Processing; layout?: RenderJob["layout"] }[],
 ): Promise<number | null> {
-  if (spec?.gainOf !== "album") return null;
+  if (spec?.gainScope !== "album") return null;
   const figures: Figures[] = [];
   for (const { input, work, layout } of files) figures.push(await workedFigures(input, work, layout));
   return albumGain(spec, figures);

@@ -8,7 +8,7 @@ export interface RenderOptions extends RecipeOptions {
   json?: boolean;
   manifest?: string;
   sources?: string;
-  again?: boolean;
+  force?: boolean;
 }
 
 export const progressOf = (options: Pick<RenderOptions, "json">, before = "") =>

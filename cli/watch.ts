@@ -10,7 +10,7 @@ import type { RenderOptions } from "./render-options";
 interface WatchOptions extends RenderOptions {
   /** Ends when nothing more is there to be done. */
   once?: boolean;
-  every?: string;
+  pollInterval?: string;
 }
 
 /** A file has arrived when its size and time stay the same from one look to the next. */
@@ -20,7 +20,7 @@ async function standOf(path: string): Promise<string> {
 }
 
 export async function watchFolder(folder: string, options: WatchOptions): Promise<void> {
-  const every = 1000 * Math.max(0.2, Number(options.every ?? 2) || 2);
+  const every = 1000 * Math.max(0.2, Number(options.pollInterval ?? 2) || 2);
   const out = resolve(options.out);
   const stop = new AbortController();
   for (const signal of ["SIGINT", "SIGTERM"] as const) process.once(signal, () => stop.abort());

@@ -165,7 +165,7 @@ async function load(): Promise<void> {
         deliverable: {
           id: "podcast",
           spec: "mono-speech-19",
-          format: newFormat({ container: "mp3", sampleRate: 44100, kbps: 96 }),
+          format: newFormat({ container: "mp3", sampleRate: 44100, bitrateKbps: 96 }),
         },
       },
     ],

@@ -268,7 +268,7 @@ async function album() {
       dither: "flat",
       keepSilence: false,
       channels: "all",
-      kbps: 192,
+      bitrateKbps: 192,
       variable: false,
       tracks: "replace",
     };

@@ -118,11 +118,11 @@ async function decoded(path: string) {
 
 describe("encoded masters", () => {
   const formats: [string, MasterFormat, string][] = [
-    ["FLAC", newFormat({ container: "flac", bits: "24" }), "flac"],
-    ["MP3 at a constant rate", newFormat({ container: "mp3", sampleRate: 44100, kbps: 128 }), "mp3"],
-    ["MP3 at a variable rate", newFormat({ container: "mp3", kbps: 192, variable: true }), "mp3"],
-    ["AAC", newFormat({ container: "m4a", kbps: 128 }), "aac"],
-    ["Opus", newFormat({ container: "opus", kbps: 64 }), "opus"],
+    ["FLAC", newFormat({ container: "flac", bitDepth: "24" }), "flac"],
+    ["MP3 at a constant rate", newFormat({ container: "mp3", sampleRate: 44100, bitrateKbps: 128 }), "mp3"],
+    ["MP3 at a variable rate", newFormat({ container: "mp3", bitrateKbps: 192, variableBitrate: true }), "mp3"],
+    ["AAC", newFormat({ container: "m4a", bitrateKbps: 128 }), "aac"],
+    ["Opus", newFormat({ container: "opus", bitrateKbps: 64 }), "opus"],
   ];
   it.each(formats)(
     "%s meet their spec as they are decoded, and carry tags, chapters and a cover",
@@ -149,7 +149,7 @@ describe("encoded masters", () => {
   );
 
   it("keep every sample in FLAC", async () => {
-    const { file } = await master(newFormat({ container: "flac", bits: "16" }));
+    const { file } = await master(newFormat({ container: "flac", bitDepth: "16" }));
     const bytes = await openFile(file.soundPath);
     const own = (await openSoundFile(bytes))!;
     const wanted = await own.read(0, own.frames);
@@ -159,7 +159,7 @@ describe("encoded masters", () => {
   });
 
   it("are the same bytes each time, and so is the sound that is encoded", async () => {
-    const format = newFormat({ container: "opus", kbps: 64 });
+    const format = newFormat({ container: "opus", bitrateKbps: 64 });
     const [first, second] = [await master(format), await master(format)];
     expect(await hashFile(first.file.path)).toEqual(await hashFile(second.file.path));
     const before = await hashFile(first.file.soundPath);
@@ -179,8 +179,8 @@ describe("a master with other tags", () => {
     comment: "A much longer line than before",
   });
   it.each([
-    ["FLAC", newFormat({ container: "flac", bits: "24" })],
-    ["MP3", newFormat({ container: "mp3", kbps: 192 })],
+    ["FLAC", newFormat({ container: "flac", bitDepth: "24" })],
+    ["MP3", newFormat({ container: "mp3", bitrateKbps: 192 })],
   ])("has the bytes of a render with them, without being encoded again: %s", async (_, format) => {
     const { file } = await master(format);
     const wanted = await master(format, "streaming-14", { tags: OTHER });
@@ -193,11 +193,11 @@ describe("a master with other tags", () => {
     expect(await codedSoundHash(out)).toBe(await codedSoundHash(file.path));
   });
   it.each([
-    ["WAV", newFormat({ bits: "24" })],
-    ["WAV, 16 bit with dither", newFormat({ bits: "16" })],
-    ["RF64", newFormat({ container: "rf64", bits: "32f" })],
-    ["BW64", newFormat({ container: "bw64", bits: "24" })],
-    ["AIFF", newFormat({ container: "aiff", bits: "24" })],
+    ["WAV", newFormat({ bitDepth: "24" })],
+    ["WAV, 16 bit with dither", newFormat({ bitDepth: "16" })],
+    ["RF64", newFormat({ container: "rf64", bitDepth: "32f" })],
+    ["BW64", newFormat({ container: "bw64", bitDepth: "24" })],
+    ["AIFF", newFormat({ container: "aiff", bitDepth: "24" })],
   ])("has the bytes of a render with them, samples copied: %s", async (_, format) => {
     const { file } = await master(format);
     const wanted = await master(format, "streaming-14", { tags: OTHER });

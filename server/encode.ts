@@ -78,7 +78,7 @@ export function metadataText(tags: Tags, container: Container, seconds: number):
 }
 
 /** LAME's qualities by the rate that they come to. */
-const MP3_QUALITIES: readonly [kbps: number, quality: number][] = [
+const MP3_QUALITIES: readonly [bitrateKbps: number, quality: number][] = [
   [245, 0],
   [225, 1],
   [190, 2],
@@ -91,24 +91,33 @@ const MP3_QUALITIES: readonly [kbps: number, quality: number][] = [
   [65, 9],
 ];
 
-const nearestQuality = (kbps: number): number =>
-  MP3_QUALITIES.reduce((a, b) => (Math.abs(b[0] - kbps) < Math.abs(a[0] - kbps) ? b : a))[1];
+const nearestQuality = (bitrateKbps: number): number =>
+  MP3_QUALITIES.reduce((a, b) => (Math.abs(b[0] - bitrateKbps) < Math.abs(a[0] - bitrateKbps) ? b : a))[1];
 
 function codecOf(format: MasterFormat): string[] {
-  const { container, bits, kbps, variable } = format;
-  return [...coderOf(container, bits, kbps, variable), ...muxerOf(format)];
+  const { container, bitDepth, bitrateKbps, variableBitrate } = format;
+  return [...coderOf(container, bitDepth, bitrateKbps, variableBitrate), ...muxerOf(format)];
 }
 
-function coderOf(container: Container, bits: MasterFormat["bits"], kbps: number, variable: boolean): string[] {
+function coderOf(
+  container: Container,
+  bits: MasterFormat["bitDepth"],
+  bitrateKbps: number,
+  variable: boolean,
+): string[] {
   switch (container) {
     case "flac":
       return ["-c:a", "flac", "-compression_level", "8", "-sample_fmt", bits === "16" ? "s16" : "s32"];
     case "mp3":
-      return ["-c:a", "libmp3lame", ...(variable ? ["-q:a", String(nearestQuality(kbps))] : ["-b:a", `${kbps}k`])];
+      return [
+        "-c:a",
+        "libmp3lame",
+        ...(variable ? ["-q:a", String(nearestQuality(bitrateKbps))] : ["-b:a", `${bitrateKbps}k`]),
+      ];
     case "m4a":
-      return ["-c:a", "aac", "-b:a", `${kbps}k`];
+      return ["-c:a", "aac", "-b:a", `${bitrateKbps}k`];
     case "opus":
-      return ["-c:a", "libopus", "-b:a", `${kbps}k`, "-vbr", variable ? "on" : "off"];
+      return ["-c:a", "libopus", "-b:a", `${bitrateKbps}k`, "-vbr", variable ? "on" : "off"];
     default:
       throw new Error(`${container} is not encoded by ffmpeg`);
   }
@@ -208,17 +217,17 @@ export const decodeSound = async (from: string, track: number, out: string, sign
   );
 
 /** How the sound of a video is kept, by the container that its picture is in. */
-function videoCodec(extension: string, kbps: number): string[] {
+function videoCodec(extension: string, bitrateKbps: number): string[] {
   switch (extension) {
     case "mov":
       return ["-c:a:0", "pcm_s24le"];
     case "mkv":
       return ["-c:a:0", "flac"];
     case "webm":
-      return ["-c:a:0", "libopus", "-b:a:0", `${kbps}k`];
+      return ["-c:a:0", "libopus", "-b:a:0", `${bitrateKbps}k`];
     case "mp4":
     case "m4v":
-      return ["-c:a:0", "aac", "-b:a:0", `${kbps}k`];
+      return ["-c:a:0", "aac", "-b:a:0", `${bitrateKbps}k`];
     default:
       throw new FileProblem(
         `Sound cannot be put back into a .${extension} file: MP4, MOV, MKV and WebM can. Deliver the sound by itself.`,
@@ -267,7 +276,7 @@ export async function soundUnderPicture(
       "copy",
       "-c:s",
       "copy",
-      ...videoCodec(extension, format.kbps),
+      ...videoCodec(extension, format.bitrateKbps),
       "-map_metadata",
       "0",
       "-map_chapters",

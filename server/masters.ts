@@ -4,6 +4,7 @@ import type { Figures } from "@core/measure";
 import { drawingsOf } from "@core/report/drawings";
 import { itemOf } from "@core/project/document";
 import { masterInputs, masterKey, type MasterInputs } from "@core/project/master-inputs";
+import { openMaster } from "@core/project/stored-master";
 import { knownRecordings, type Master, type Source } from "@core/project/views";
 import { openSoundFile } from "@core/files/open";
 import { renderMaster, type MasterJob, type MasterResult } from "@core/delivery/render-master";
@@ -30,13 +31,15 @@ import { workedSound } from "./works";
 const COLUMNS =
   "id, project_id, item_id, deliverable_id, key, inputs, state, problem, file_hash, file_bytes, sound_hash, result, requested_at, finished_at";
 
-export const mastersOf = (project: string): Promise<Master[]> =>
-  rows<Master>(`select ${COLUMNS} from master where project_id = $1 order by requested_at desc`, [project]);
+export const mastersOf = async (project: string): Promise<Master[]> =>
+  (await rows<Master>(`select ${COLUMNS} from master where project_id = $1 order by requested_at desc`, [project])).map(
+    openMaster,
+  );
 
 export async function masterOf(id: string): Promise<Master> {
   const master = await row<Master>(`select ${COLUMNS} from master where id = $1`, [id]);
   if (!master) throw notFound("master");
-  return master;
+  return openMaster(master);
 }
 
 /** Asks for the master of an item and a deliverable as they are now; gives the one there is when nothing changed. */
@@ -219,8 +222,8 @@ export async function renderInputs(
   signal: AbortSignal,
   told: (stage: string, fraction: number) => void,
 ): Promise<MasterResult & { albumGainDb: number | null }> {
-  const { source, layout, pieces, recipe, coreVersion } = inputs;
-  const work = { source, layout, pieces, repairs: recipe.repairs, chain: recipe.chain, coreVersion };
+  const { source, layout, clips, recipe, coreVersion } = inputs;
+  const work = { source, layout, clips, repairs: recipe.repairs, chain: recipe.chain, coreVersion };
   refuseCutVideo(inputs, await sourceOf(source));
   const albumGainDb = await gainOfAlbum(inputs, project, signal, told);
   const { pcmHash, bits, figures, curves } = await workedSound(work, project, signal, told);
@@ -244,20 +247,20 @@ export async function renderInputs(
 }
 
 /** Sound that was cut or moved would not be in time with a picture that was not. */
-function refuseCutVideo({ pieces, recipe }: MasterInputs, { figures, container }: Source): void {
+function refuseCutVideo({ clips, recipe }: MasterInputs, { figures, container }: Source): void {
   if (recipe.format.container !== "video") return;
   if (!container?.includes("picture"))
     throw new Error("The recording has no picture: choose another kind of file for this deliverable.");
-  if (figures && pieces && !keepsTime(pieces, figures.frames))
+  if (figures && clips && !keepsTime(clips, figures.frames))
     throw new Error(
       "This item was cut or moved, and its picture was not: open its cuts again, or deliver the sound by itself.",
     );
 }
 
 /** Whether every place of the recording is heard when it was; what was silenced or replaced keeps its length. */
-function keepsTime(pieces: readonly Clip[], recorded: number): boolean {
-  const { placed, frames } = new EditList(pieces, recorded);
-  return frames === recorded && placed.every(({ piece, at }) => piece.kind !== "recording" || piece.start === at);
+function keepsTime(clips: readonly Clip[], recorded: number): boolean {
+  const { placed, frames } = new EditList(clips, recorded);
+  return frames === recorded && placed.every(({ clip, at }) => clip.kind !== "recording" || clip.start === at);
 }
 
 /** The gain that all items of the running order share, where the spec keeps their relations. */

@@ -82,16 +82,16 @@ function entryPage(document: Document, entry: ReportEntry, spec: DeliverySpec | 
     .fillColor(INKS.soft)
     .text(`${lengthWords(figures)} · ${formatRate(figures.sampleRate)} · ${figures.layout}`)
     .moveDown(0.6);
-  for (const { limit, value, standing } of verdict?.limits ?? []) {
+  for (const { limit, value, status } of verdict?.limits ?? []) {
     const { label, unit } = LIMITED_FIGURES[limit.figure];
     row(document, [
       { text: label, width: 90 },
       { text: `${formatDb(value, { digits: 2 })} ${unit}`, width: 80, right: true },
-      { text: `${standing}: ${marginWords(limit, value)}`, width: 150, colour: STANDING_INKS[standing] },
+      { text: `${status}: ${marginWords(limit, value)}`, width: 150, colour: STANDING_INKS[status] },
       { text: limit.clause, width: WIDTH - 320, colour: INKS.soft },
     ]);
   }
-  for (const { what, value, wanted, met, clause } of verdict?.demands ?? [])
+  for (const { what, value, wanted, met, clause } of verdict?.fileRequirements ?? [])
     row(document, [
       { text: what, width: 90 },
       { text: value, width: 80, right: true },

@@ -16,9 +16,9 @@ export function standingOf(document: ProjectDocument, sources: Source[], masters
     }
   }
   const wanted = document.items.length * document.deliverables.length;
-  const inForce = deliverableInForce(document);
+  const activeDeliverable = deliverableInForce(document);
   return {
-    deliverable: inForce ? specOf(document, inForce.spec).name : null,
+    deliverable: activeDeliverable ? specOf(document, activeDeliverable.spec).name : null,
     mastersWanted: wanted,
     mastersPassed: passed,
     mastersFailed: failed,

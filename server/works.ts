@@ -7,7 +7,7 @@ import { openSoundFile } from "@core/files/open";
 import type { FrameSource } from "@core/audio/frame-source";
 import { WavWriter } from "@core/files/wav-writer";
 import type { Figures, Measured } from "@core/measure";
-import { workKey, type WorkInputs } from "@core/project/master-inputs";
+import { workInputsSchema, workKey, type WorkInputs } from "@core/project/master-inputs";
 import { BLOCK_FRAMES, type StreamRange } from "@core/audio/stage";
 import { Cancelled } from "@core/audio/cancellation";
 import { isUnprocessed, preparedSource, processedSource, renderSegments } from "@core/render/processed-source";
@@ -129,7 +129,8 @@ async function workOnSegment(id: string, signal: AbortSignal, tell: Tell): Promi
     [id],
   );
   if (!taken) return false;
-  const { inputs } = (await row<WorkRow>("select * from work where id = $1", [id]))!;
+  const work = (await row<WorkRow>("select * from work where id = $1", [id]))!;
+  const inputs = workInputsSchema.parse(work.inputs);
   const timer = setInterval(() => {
     void rows("update work_segment set taken_at = now() where claim = $1", [taken.claim]).catch(() => undefined);
   }, RENEW_MS);

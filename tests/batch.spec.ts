@@ -105,7 +105,19 @@ test("a watched folder does what arrives, once it is all there", async () => {
   const out = emptyFolder(folder, "Outbox");
   const child = spawn(
     "node",
-    ["bin/resonum", "watch", folder, "--spec", "streaming-16", "--container", "flac", "--out", out, "--every", "0.3"],
+    [
+      "bin/resonum",
+      "watch",
+      folder,
+      "--spec",
+      "streaming-16",
+      "--container",
+      "flac",
+      "--out",
+      out,
+      "--poll-interval",
+      "0.3",
+    ],
     {
       stdio: "ignore",
     },

@@ -18,7 +18,7 @@ test("an album becomes masters with papers, and is handed over", async ({ page }
   const podcast = {
     id: "pod",
     spec: "streaming-16",
-    format: await formatOf({ container: "mp3", sampleRate: 44100, kbps: 128 }),
+    format: await formatOf({ container: "mp3", sampleRate: 44100, bitrateKbps: 128 }),
   };
   const station = { id: "air", spec: "ebu-r128", format: await formatOf({ sampleRate: 48000 }) };
   await command(page, project, { type: "addDeliverable", deliverable: podcast });
@@ -258,8 +258,8 @@ test("the sound of a film is worked on beside its picture, and goes back under i
 
   // Cut, it would not be in time: it is refused with what to do.
   const { document } = await projectOf(page, project);
-  const pieces = [{ kind: "recording", start: 48_000, end: 200_000 }];
-  await command(page, project, { type: "setPieces", item: document.items[0]!.id, pieces, what: "Cut the beginning" });
+  const clips = [{ kind: "recording", start: 48_000, end: 200_000 }];
+  await command(page, project, { type: "setPieces", item: document.items[0]!.id, clips, what: "Cut the beginning" });
   await page.getByRole("button", { name: /Render what changed · 1/ }).click();
   await expect(cell).toContainText("This item was cut or moved", { timeout: 60_000 });
   await expect(page.getByTestId("queue").getByRole("button", { name: "try again" })).toBeVisible();

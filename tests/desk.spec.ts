@@ -113,7 +113,7 @@ test("the deliverable in force is changed from the strip, and all margins follow
   await page.getByRole("button", { name: "Deliverable in force" }).click();
   await page.getByRole("menuitem", { name: /AES77/ }).click();
   await expect(strip).not.toHaveText(before);
-  await expect.poll(async () => (await projectOf(page, project)).document.inForce).toBe("d2");
+  await expect.poll(async () => (await projectOf(page, project)).document.activeDeliverable).toBe("d2");
   await expect(strip.getByRole("meter")).toHaveAttribute(
     "aria-valuetext",
     /Integrated −\d+\.\d LUFS, .* (over|under|to spare)/,

@@ -49,7 +49,7 @@ test("the chapter, from intake to inside what the shop asks: retakes cut by thei
   await page.getByTestId("retake").getByRole("button", { name: "Hear the take after" }).click();
   await expect(page.getByRole("button", { name: /^Pause/ })).toBeVisible();
   await page.getByRole("button", { name: `Take in all ${faults.retakes.length}` }).click();
-  await expect.poll(async () => (await itemOf(page, project)).pieces?.length).toBe(faults.retakes.length + 1);
+  await expect.poll(async () => (await itemOf(page, project)).clips?.length).toBe(faults.retakes.length + 1);
   await expect(places).toContainText("cut out");
   expect(before - (await length(page))).toBeGreaterThan(15);
 
@@ -62,11 +62,11 @@ test("the chapter, from intake to inside what the shop asks: retakes cut by thei
   // Those of the takes that failed are cut out with them.
   const breaths = faults.breaths.length - faults.retakes.length;
   await page.getByRole("button", { name: `Lower all ${breaths - 1}` }).click();
-  await expect.poll(async () => (await itemOf(page, project)).repairs[0]?.where.length).toBe(breaths - 1);
+  await expect.poll(async () => (await itemOf(page, project)).repairs[0]?.regions.length).toBe(breaths - 1);
   await kinds.getByRole("button", { name: /^Coughs/ }).click();
   await places.getByRole("listbox").focus();
   await page.keyboard.press("Enter");
-  await expect.poll(async () => (await itemOf(page, project)).repairs[0]?.where.length).toBe(breaths);
+  await expect.poll(async () => (await itemOf(page, project)).repairs[0]?.regions.length).toBe(breaths);
 
   // The long pause is cut down; what is left is heard and can be opened again.
   await kinds.getByRole("button", { name: /^Long pauses/ }).click();
@@ -96,7 +96,7 @@ test("the chapter, from intake to inside what the shop asks: retakes cut by thei
   await expect(cell).toHaveAttribute("data-state", "verified", { timeout: 90_000 });
   const { masters } = await projectOf(page, project);
   const retail = masters.find(({ inputs }) => inputs.recipe.spec?.id === "audiobook-retail")!.result!;
-  expect(retail.verdict?.limits.filter(({ limit, standing }) => limit.hard && standing === "outside")).toEqual([]);
+  expect(retail.verdict?.limits.filter(({ limit, status }) => limit.required && status === "outside")).toEqual([]);
   await page.getByRole("button", { name: "Prove the bytes" }).click();
   await expect(page.getByText("the same bytes in the browser and on the server")).toBeVisible({ timeout: 60_000 });
 });
@@ -129,7 +129,7 @@ test("what is selected is cut out, put in elsewhere, replaced by room tone; join
   await page.keyboard.press("Home");
   await page.keyboard.press("Control+v");
   await expect.poll(() => length(page)).toBeCloseTo(10.8, 1);
-  await expect.poll(async () => (await itemOf(page, project)).pieces![0]!.start).toBeGreaterThan(3 * 44_100);
+  await expect.poll(async () => (await itemOf(page, project)).clips![0]!.start).toBeGreaterThan(3 * 44_100);
   for (let i = 0; i < 3; i++) await page.keyboard.press("Control+z");
   await expect(cuts).toHaveCount(0);
 
@@ -141,12 +141,12 @@ test("what is selected is cut out, put in elsewhere, replaced by room tone; join
   await page.getByRole("button", { name: "Cut out" }).click();
   await expect(cuts).toHaveCount(2);
   await expect.poll(() => length(page)).toBeCloseTo(12, 2);
-  await expect.poll(async () => (await itemOf(page, project)).pieces![1]!.kind).toBe("tone");
+  await expect.poll(async () => (await itemOf(page, project)).clips![1]!.kind).toBe("room-tone");
 
   // A joint of another shape, an edge moved; then all is open again.
   await cuts.first().getByRole("button", { expanded: false }).click();
   await cuts.first().getByLabel("Shape of this joint").selectOption("smooth");
-  await expect.poll(async () => (await itemOf(page, project)).pieces![1]!.joint?.shape).toBe("smooth");
+  await expect.poll(async () => (await itemOf(page, project)).clips![1]!.crossfade?.shape).toBe("smooth");
   await cuts.first().getByRole("button", { name: "−20 ms" }).first().click();
   await expect.poll(() => length(page)).toBeCloseTo(11.98, 2);
   await page.getByRole("button", { name: "open all 2" }).click();
@@ -188,11 +188,11 @@ test("a spot on the spectrogram is replaced from around, and what is alike with 
   await page.keyboard.press("Shift+F");
   const steps = page.getByTestId("repairs");
   await steps.getByRole("button", { name: /Replace from around/ }).click();
-  await expect.poll(async () => (await itemOf(page, project)).repairs[0]?.where[0]?.lowHz).toBeGreaterThan(500);
+  await expect.poll(async () => (await itemOf(page, project)).repairs[0]?.regions[0]?.lowHz).toBeGreaterThan(500);
   await page.getByRole("button", { name: "Find what is alike" }).click();
   await expect(page.getByTestId("places")).toContainText("2 places are alike", { timeout: 60_000 });
   await page.getByRole("button", { name: "Treat all 2 alike" }).click();
-  await expect.poll(async () => (await itemOf(page, project)).repairs[0]?.where.length).toBe(3);
+  await expect.poll(async () => (await itemOf(page, project)).repairs[0]?.regions.length).toBe(3);
 
   // Quick steps by key make one step, re-tuned.
   await page.getByText("time", { exact: true }).click();
@@ -225,6 +225,6 @@ test("a spot on the spectrogram is replaced from around, and what is alike with 
   const slider = page.getByRole("slider", { name: /Line above which/ }).first();
   await slider.focus();
   for (let i = 0; i < 3; i++) await page.keyboard.press("ArrowDown");
-  await expect.poll(async () => (await itemOf(page, project)).repairs[3]?.lineDbfs).toBe(-1.5);
+  await expect.poll(async () => (await itemOf(page, project)).repairs[3]?.thresholdDbfs).toBe(-1.5);
   await expect(page.getByTestId("spike-line")).toContainText("then the rest may rise by");
 });

@@ -85,7 +85,7 @@ test("a noisy chapter: a proposal is heard and taken, the noise learned, re-tune
   await expect(cell).toHaveAttribute("data-state", "verified", { timeout: 60_000 });
   const { sources, masters } = await projectOf(page, project);
   const retail = masters.find(({ inputs }) => inputs.recipe.spec?.id === "audiobook-retail")!.result!;
-  expect(retail.verdict?.limits.filter(({ limit, standing }) => limit.hard && standing === "outside")).toEqual([]);
+  expect(retail.verdict?.limits.filter(({ limit, status }) => limit.required && status === "outside")).toEqual([]);
   const [source, master] = [sources[0]!.figures!, retail.figures];
   const raised = master.integratedLufs! - source.integratedLufs!;
   expect(source.noiseFloorDbfs! + raised - master.noiseFloorDbfs!).toBeGreaterThan(9);
@@ -99,7 +99,7 @@ test("a noisy chapter: a proposal is heard and taken, the noise learned, re-tune
   await expect(page.getByTestId("lanes")).toBeVisible({ timeout: 20_000 });
   await page.getByRole("checkbox", { name: "Noise on" }).uncheck();
   await expect(page.getByText(/All repairs are made/)).toHaveCount(0);
-  expect((await itemOf(page, project)).repairs[0]).toMatchObject({ type: "noise", on: false });
+  expect((await itemOf(page, project)).repairs[0]).toMatchObject({ type: "noise", enabled: false });
 });
 
 test("clicks are listed, heard by keys, and left alone; a selected box is turned down; steps are put in order", async ({
@@ -122,7 +122,7 @@ test("clicks are listed, heard by keys, and left alone; a selected box is turned
   await expect(page.getByRole("button", { name: /^Pause/ })).toBeVisible();
   await page.keyboard.press("Delete");
   await expect(places).toContainText("1 left alone");
-  await expect.poll(async () => (await itemOf(page, project)).repairs[0]!.except).toHaveLength(1);
+  await expect.poll(async () => (await itemOf(page, project)).repairs[0]!.excludedRegions).toHaveLength(1);
   await page.keyboard.press("Delete");
   await expect(places).not.toContainText("left alone");
 
@@ -136,14 +136,14 @@ test("clicks are listed, heard by keys, and left alone; a selected box is turned
   await page.getByRole("button", { name: "Add a repair" }).click();
   await page.getByRole("menuitem", { name: /^Level of a spot/ }).click();
   await expect(page.getByTestId("repairs").getByRole("listitem")).toHaveCount(2);
-  await expect.poll(async () => (await itemOf(page, project)).repairs[1]?.where.length).toBe(1);
+  await expect.poll(async () => (await itemOf(page, project)).repairs[1]?.regions.length).toBe(1);
   await page.getByRole("button", { name: "The whole", exact: true }).click();
-  await expect.poll(async () => (await itemOf(page, project)).repairs[1]?.where.length).toBe(0);
+  await expect.poll(async () => (await itemOf(page, project)).repairs[1]?.regions.length).toBe(0);
 
   await page.getByRole("button", { name: "Earlier" }).nth(1).click();
   await expect
     .poll(async () => (await itemOf(page, project)).repairs.map(({ type }) => type))
-    .toEqual(["level", "clicks"]);
+    .toEqual(["region-gain", "clicks"]);
   await page.getByRole("button", { name: "Remove" }).first().click();
   await expect(page.getByTestId("repairs").getByRole("listitem")).toHaveCount(1);
 });

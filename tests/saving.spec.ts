@@ -3,7 +3,7 @@ import { expect, test, type Page, type Route } from "@playwright/test";
 import { addProcessor, newProject, programme, projectOf, recording, takeIn } from "./studio";
 
 const saved = (page: Page) => page.getByTestId("saved");
-const gainOf = async (page: Page, project: string) =>
+const gainScope = async (page: Page, project: string) =>
   (await projectOf(page, project)).document.items[0]!.chain[0]!.gainDb;
 
 /** A project with one item and a gain on it, shown in Shape. */
@@ -34,7 +34,7 @@ test("an edit that is on its way when the page is loaded again is made, once", a
   await page.unroute("**/commands");
   await page.reload();
   await expect(page.getByTestId("chain")).toBeVisible(); // the same stage
-  await expect.poll(() => gainOf(page, project)).toBe(wanted);
+  await expect.poll(() => gainScope(page, project)).toBe(wanted);
   await expect(saved(page)).toHaveText(/^Saved/);
   expect((await projectOf(page, project)).states).toBe(states + 1);
 });
@@ -52,7 +52,7 @@ test("an edit whose answer is lost is sent again, and not made twice", async ({ 
   await expect(saved(page)).toHaveText(/^Saved/, { timeout: 20_000 });
   expect(sent).toBe(2);
   expect((await projectOf(page, project)).states).toBe(states + 1);
-  expect(await gainOf(page, project)).toBeLessThan(0);
+  expect(await gainScope(page, project)).toBeLessThan(0);
 });
 
 test("a server that is busy takes nothing away: the page says what it has not saved, and goes on trying", async ({
@@ -74,7 +74,7 @@ test("a server that is busy takes nothing away: the page says what it has not sa
   const shown = page.getByRole("textbox", { name: "Gain" });
   await expect(shown).not.toHaveValue(/^0/); // what was done stays on the screen
   await expect(saved(page)).toHaveText(/^Saved/, { timeout: 20_000 });
-  expect(await gainOf(page, project)).toBeLessThan(0);
+  expect(await gainScope(page, project)).toBeLessThan(0);
 });
 
 test("item, stage, window, selection and playhead are there after a reload", async ({ page }) => {

@@ -232,7 +232,7 @@ test("a tone is matched to a reference, a leveller works out its line, and a cha
   const over = (await lane.boundingBox())!;
   await page.mouse.click(over.x + over.width * 0.2, over.y + over.height * 0.8);
   await page.mouse.click(over.x + over.width * 0.8, over.y + over.height * 0.3);
-  const line = async () => (await chain()).find(({ type }) => type === "filter")!.lines?.["highHz"] ?? [];
+  const line = async () => (await chain()).find(({ type }) => type === "filter")!.automation?.["highHz"] ?? [];
   await expect.poll(async () => (await line()).length).toBe(2);
   await page.getByLabel("Value of point 2").fill("320");
   await page.getByLabel("Value of point 2").press("Enter");
@@ -261,7 +261,7 @@ test("a project with a processor that cannot be used opens with it set aside, an
   });
   await page.reload();
   await page.keyboard.press("4");
-  await page.getByRole("button", { name: /Set aside/ }).click();
+  await page.getByRole("button", { name: /Unavailable/ }).click();
   await expect(page.getByText("There is no processor “tape-choir” in this version.")).toBeVisible();
   await expect(page.getByText('"voices": 3')).toBeVisible();
   // Opened with all processors passed over.

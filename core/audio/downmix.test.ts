@@ -17,9 +17,9 @@ describe("folding (ITU-R BS.775)", () => {
       centreDb: -6.0206,
       heightDb: -Infinity,
     })!;
-    const gainOf = (label: string) => left![of("7.1.4").speakers.findIndex((speaker) => speaker.label === label)];
-    expect(gainOf("C")).toBeCloseTo(0.5, 4);
-    expect(gainOf("Ltf")).toBe(0);
+    const gainScope = (label: string) => left![of("7.1.4").speakers.findIndex((speaker) => speaker.label === label)];
+    expect(gainScope("C")).toBeCloseTo(0.5, 4);
+    expect(gainScope("Ltf")).toBe(0);
   });
   it("keeps the LFE and the sides apart in 5.1", () => {
     const matrix = downmixMatrix(of("7.1.4"), "5.1")!;

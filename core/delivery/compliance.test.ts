@@ -7,11 +7,11 @@ describe("delivery specs", () => {
   it.each(SPECS.map((spec) => [spec.id, spec] as const))("%s is well-formed, and its own target passes", (_, spec) => {
     expect(deliverySpecSchema.parse(spec)).toEqual(spec);
     const file = {
-      container: spec.demands?.containers?.[0] ?? "wav",
-      sampleRate: spec.demands?.sampleRates?.[0] ?? 48000,
-      depth: spec.demands?.depths?.[0] ?? "24",
-      layout: spec.demands?.layouts?.[0] ?? "stereo",
-      kbps: null,
+      container: spec.fileRequirements?.containers?.[0] ?? "wav",
+      sampleRate: spec.fileRequirements?.sampleRates?.[0] ?? 48000,
+      depth: spec.fileRequirements?.depths?.[0] ?? "24",
+      layout: spec.fileRequirements?.layouts?.[0] ?? "stereo",
+      bitrateKbps: null,
       variable: false,
     } as const;
     const verdict = check(
@@ -42,10 +42,10 @@ describe("verdicts", () => {
   const spec = specNamed("ebu-r128");
   const [loudness, peak] = spec.limits;
   it("give margins with their sign and the nearest limit", () => {
-    const { limits, standing, pass } = check(spec, { integratedLufs: -21.6, truePeakDbtp: -1.05 });
+    const { limits, status, pass } = check(spec, { integratedLufs: -21.6, truePeakDbtp: -1.05 });
     expect(limits[0]!.margin).toBeCloseTo(-0.9, 9);
-    expect(limits.map((limit) => limit.standing)).toEqual(["outside", "close"]);
-    expect({ standing, pass }).toEqual({ standing: "outside", pass: false });
+    expect(limits.map((limit) => limit.status)).toEqual(["outside", "close"]);
+    expect({ status, pass }).toEqual({ status: "outside", pass: false });
   });
   it("say it in words, and never round a miss away", () => {
     expect(marginWords(loudness, -23.2)).toBe("0.3 LU to spare");
@@ -56,7 +56,7 @@ describe("verdicts", () => {
     expect(marginWords(peak, null)).toBe("silent");
   });
   it("take silence as under every maximum and under every minimum", () => {
-    expect(check(spec, { integratedLufs: null, truePeakDbtp: null }).limits.map(({ standing }) => standing)).toEqual([
+    expect(check(spec, { integratedLufs: null, truePeakDbtp: null }).limits.map(({ status }) => status)).toEqual([
       "outside",
       "inside",
     ]);

@@ -11,7 +11,7 @@ export interface LimitVerdict {
   value: number | null;
   /** Signed distance to the nearest limit; + is inside. */
   margin: number | null;
-  standing: ComplianceStatus;
+  status: ComplianceStatus;
   /** The worst one, where the limit is one of each channel. */
   channel?: number;
 }
@@ -20,10 +20,10 @@ export interface Verdict {
   specId: string;
   /** Whether every hard limit is met. */
   pass: boolean;
-  standing: ComplianceStatus;
+  status: ComplianceStatus;
   limits: LimitVerdict[];
   /** What the spec asks of the file; empty where the file is not known. */
-  demands: RequirementVerdict[];
+  fileRequirements: RequirementVerdict[];
 }
 
 export type LimitedFigures = Partial<Record<LimitedFigure, number | null>> &
@@ -41,14 +41,14 @@ export function marginOf(limit: Pick<Limit, "min" | "max">, value: number): numb
 export function checkLimit(limit: Limit, value: number | null | undefined, channel?: number): LimitVerdict {
   const of = channel === undefined ? { limit } : { limit, channel };
   if (value === undefined || (value === null && !LIMITED_FIGURES[limit.figure].silent))
-    return { ...of, value: null, margin: null, standing: "unknown" };
+    return { ...of, value: null, margin: null, status: "unknown" };
   if (value === null) {
     // Silence is −∞: under every maximum, and under every minimum too.
-    const standing = limit.min === undefined ? "inside" : "outside";
-    return { ...of, value, margin: null, standing };
+    const status = limit.min === undefined ? "inside" : "outside";
+    return { ...of, value, margin: null, status };
   }
   const margin = marginOf(limit, value);
-  return { ...of, value, margin, standing: margin < 0 ? "outside" : margin < limit.close ? "close" : "inside" };
+  return { ...of, value, margin, status: margin < 0 ? "outside" : margin < limit.marginalWithin ? "close" : "inside" };
 }
 
 type PerChannel = Partial<Record<LimitedFigure, readonly (number | null)[] | undefined>>;
@@ -76,11 +76,11 @@ export const worstStatus = (standings: readonly ComplianceStatus[]): ComplianceS
 /** Holds figures against every limit of a spec, and a file against its demands. */
 export function check(spec: DeliverySpec, figures: LimitedFigures, file?: FileFacts): Verdict {
   const limits = spec.limits
-    .filter(({ of }) => of !== "album")
+    .filter(({ scope }) => scope !== "album")
     .map((limit) =>
-      limit.of === "channel" ? judgeChannels(limit, figures) : checkLimit(limit, figures[limit.figure]),
+      limit.scope === "channel" ? judgeChannels(limit, figures) : checkLimit(limit, figures[limit.figure]),
     );
-  return verdictOf(spec, limits, file ? checkFile(spec.demands, file) : [], figures);
+  return verdictOf(spec, limits, file ? checkFile(spec.fileRequirements, file) : [], figures);
 }
 
 const standingOfDemand = ({ met }: RequirementVerdict): ComplianceStatus => (met ? "inside" : "outside");
@@ -88,22 +88,22 @@ const standingOfDemand = ({ met }: RequirementVerdict): ComplianceStatus => (met
 function verdictOf(
   spec: DeliverySpec,
   limits: LimitVerdict[],
-  demands: RequirementVerdict[],
+  fileRequirements: RequirementVerdict[],
   figures: LimitedFigures,
 ): Verdict {
-  const hard = limits.filter(({ limit }) => limit.hard);
-  const told = ({ limit, standing }: LimitVerdict) =>
-    standing === "inside" || standing === "close" || (standing === "unknown" && figures[limit.figure] === null);
+  const hard = limits.filter(({ limit }) => limit.required);
+  const told = ({ limit, status }: LimitVerdict) =>
+    status === "inside" || status === "close" || (status === "unknown" && figures[limit.figure] === null);
   return {
     specId: spec.id,
-    pass: hard.every(told) && demands.every(({ met }) => met),
-    standing: worstStatus([
-      ...hard.map(({ standing }) => standing),
-      ...limits.filter(({ limit, standing }) => !limit.hard && standing === "outside").map(() => "close" as const),
-      ...demands.map(standingOfDemand),
+    pass: hard.every(told) && fileRequirements.every(({ met }) => met),
+    status: worstStatus([
+      ...hard.map(({ status }) => status),
+      ...limits.filter(({ limit, status }) => !limit.required && status === "outside").map(() => "close" as const),
+      ...fileRequirements.map(standingOfDemand),
     ]),
     limits,
-    demands,
+    fileRequirements,
   };
 }
 
@@ -124,22 +124,22 @@ export function albumFigures(items: readonly LimitedFigures[]): LimitedFigures {
 export function checkAlbum(spec: DeliverySpec, items: readonly LimitedFigures[], layouts: readonly string[]): Verdict {
   const figures = albumFigures(items);
   const limits = spec.limits
-    .filter(({ of }) => of === "album")
+    .filter(({ scope }) => scope === "album")
     .map((limit) => checkLimit(limit, figures[limit.figure]));
   const same = new Set(layouts);
-  const demands: RequirementVerdict[] =
-    spec.demands?.sameChannels && same.size > 0
+  const fileRequirements: RequirementVerdict[] =
+    spec.fileRequirements?.sameChannels && same.size > 0
       ? [
           {
             what: "Channels of all items",
             value: [...same].join(", "),
             wanted: "the same",
             met: same.size === 1,
-            clause: spec.demands.clause,
+            clause: spec.fileRequirements.clause,
           },
         ]
       : [];
-  return verdictOf(spec, limits, demands, figures);
+  return verdictOf(spec, limits, fileRequirements, figures);
 }
 
 /** "0.4 dB to spare", "1.1 LU over", "2.0 LU under". */

@@ -10,7 +10,7 @@ const file = {
   sampleRate: 44100,
   depth: "16",
   layout: "stereo",
-  kbps: null,
+  bitrateKbps: null,
   variable: false,
 } as const;
 
@@ -20,8 +20,8 @@ describe("demands on files", () => {
     const figures = { truePeakDbtp: -1, durationSeconds: 200 };
     expect(check(spec, figures, file).pass).toBe(true);
     const wrong = check(spec, figures, { ...file, sampleRate: 48000, depth: "24", container: "mp3", layout: "5.1" });
-    expect(wrong).toMatchObject({ pass: false, standing: "outside" });
-    expect(wrong.demands.filter(({ met }) => !met).map(({ what }) => what)).toEqual([
+    expect(wrong).toMatchObject({ pass: false, status: "outside" });
+    expect(wrong.fileRequirements.filter(({ met }) => !met).map(({ what }) => what)).toEqual([
       "Sample rate",
       "Kind of file",
       "Channels",
@@ -30,10 +30,12 @@ describe("demands on files", () => {
   it("ask for a constant rate of lossy files alone", () => {
     const spec = specNamed("audiobook-retail");
     const figures = { rmsDbfs: -20, samplePeakDbfs: -4, noiseFloorDbfs: -70, durationSeconds: 60 };
-    const mp3 = { ...file, container: "mp3", layout: "mono", kbps: 128, variable: true } as const;
-    const missed = check(spec, figures, mp3).demands.filter(({ met }) => !met);
+    const mp3 = { ...file, container: "mp3", layout: "mono", bitrateKbps: 128, variable: true } as const;
+    const missed = check(spec, figures, mp3).fileRequirements.filter(({ met }) => !met);
     expect(missed.map(({ value }) => value)).toEqual(["128 kbit/s", "variable"]);
-    expect(check(spec, figures, { ...mp3, kbps: 192, variable: false }).demands.every(({ met }) => met)).toBe(true);
+    expect(
+      check(spec, figures, { ...mp3, bitrateKbps: 192, variable: false }).fileRequirements.every(({ met }) => met),
+    ).toBe(true);
   });
 });
 
@@ -46,7 +48,7 @@ describe("limits of a whole order and of each channel", () => {
     expect(albumFigures(items)).toEqual({ integratedLufs: -14.1, durationSeconds: 300 });
     expect(checkAlbum(specNamed("aes77-music-album"), items, []).pass).toBe(true);
     expect(checkAlbum(specNamed("aes77-music-album"), [{ integratedLufs: -16 }], []).pass).toBe(false);
-    expect(checkAlbum(specNamed("audiobook-retail"), items, ["mono", "stereo"]).demands).toMatchObject([
+    expect(checkAlbum(specNamed("audiobook-retail"), items, ["mono", "stereo"]).fileRequirements).toMatchObject([
       { met: false },
     ]);
     expect(checkAlbum(specNamed("audiobook-retail"), items, ["mono", "mono"]).pass).toBe(true);
@@ -57,7 +59,7 @@ describe("limits of a whole order and of each channel", () => {
       truePeakDbtp: -0.5,
       truePeakPerChannelDbtp: [-3, -0.5, -9],
     });
-    expect(verdict.limits.at(-1)).toMatchObject({ channel: 1, value: -0.5, standing: "outside" });
+    expect(verdict.limits.at(-1)).toMatchObject({ channel: 1, value: -0.5, status: "outside" });
   });
 });
 

@@ -10,21 +10,21 @@ export interface FileFacts {
   depth: Depth;
   /** Name of the channel layout. */
   layout: string;
-  kbps: number | null;
+  bitrateKbps: number | null;
   variable: boolean;
 }
 
 const depthWords = (depth: Depth): string => (depth === "32f" ? "32 bit float" : `${depth} bit`);
 
 /** Each demand that concerns such a file. */
-export function checkFile(demands: FileRequirements | undefined, file: FileFacts): RequirementVerdict[] {
-  if (!demands) return [];
-  const { clause } = demands;
+export function checkFile(fileRequirements: FileRequirements | undefined, file: FileFacts): RequirementVerdict[] {
+  if (!fileRequirements) return [];
+  const { clause } = fileRequirements;
   const lossy = isLossy(file.container);
   const verdicts: RequirementVerdict[] = [];
   const add = (what: string, value: string, wanted: string, met: boolean) =>
     verdicts.push({ what, value, wanted, met, clause });
-  const { sampleRates, depths, containers, layouts, leastKbps, constantRate } = demands;
+  const { sampleRates, depths, containers, layouts, minBitrateKbps, constantBitrate } = fileRequirements;
   if (sampleRates)
     add(
       "Sample rate",
@@ -42,9 +42,14 @@ export function checkFile(demands: FileRequirements | undefined, file: FileFacts
       containers.includes(file.container),
     );
   if (layouts) add("Channels", file.layout, layouts.join(" or "), layouts.includes(file.layout));
-  if (leastKbps !== undefined && lossy)
-    add("Data rate", `${file.kbps ?? "?"} kbit/s`, `${leastKbps} kbit/s or more`, (file.kbps ?? 0) >= leastKbps);
-  if (constantRate && lossy) add("Data rate", file.variable ? "variable" : "constant", "constant", !file.variable);
+  if (minBitrateKbps !== undefined && lossy)
+    add(
+      "Data rate",
+      `${file.bitrateKbps ?? "?"} kbit/s`,
+      `${minBitrateKbps} kbit/s or more`,
+      (file.bitrateKbps ?? 0) >= minBitrateKbps,
+    );
+  if (constantBitrate && lossy) add("Data rate", file.variable ? "variable" : "constant", "constant", !file.variable);
   return verdicts;
 }
 

@@ -36,8 +36,8 @@ function above(curve: TimeSeries, figure: LimitedFigure, limit: number): LimitVi
 
 /** The places that are above limits which hold at any time, in order of time. */
 export function limitViolations(spec: DeliverySpec, curves: Curves): LimitViolation[] {
-  const places = spec.limits.flatMap(({ figure, max, of }) =>
-    max !== undefined && of !== "album" && figure in CURVES
+  const places = spec.limits.flatMap(({ figure, max, scope }) =>
+    max !== undefined && scope !== "album" && figure in CURVES
       ? above(curves[CURVES[figure as keyof typeof CURVES]], figure, max)
       : [],
   );

@@ -15,7 +15,7 @@ const ROOM_DB = 0.3;
 
 /** The limit that a spec sets on each item. */
 export const limitOn = (spec: DeliverySpec, figure: LimitedFigure): Limit | undefined =>
-  spec.limits.find((limit) => limit.figure === figure && limit.of !== "album");
+  spec.limits.find((limit) => limit.figure === figure && limit.scope !== "album");
 
 /** The figure that a spec's loudness is taken from; `null` where there is nothing to take. */
 export const anchorOf = (spec: DeliverySpec, figures: LimitedFigures): number | null =>
@@ -33,7 +33,7 @@ export function gainToTarget(
 ): Decibels {
   const value = anchorOf(spec, figures);
   if (spec.normalise === "none" || spec.target === null || value === null) return 0;
-  if (spec.gainOf === "album" && albumGainDb !== null) return albumGainDb;
+  if (spec.gainScope === "album" && albumGainDb !== null) return albumGainDb;
   const range = limitOn(spec, ANCHORS[spec.anchor].figure);
   const [min, max] = [range?.min ?? -Infinity, range?.max ?? Infinity];
   if (spec.keepWithinRange && range && value >= min && value <= max) return 0;

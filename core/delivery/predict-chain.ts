@@ -56,9 +56,9 @@ export function curvesOfStretch(curves: Curves, startSeconds: number, endSeconds
 
 /** Curves of an item's pieces one after the other; what was put in between is silent. */
 function curvesOfPieces(curves: Curves, { placed }: EditList, sampleRate: Hertz): Curves {
-  const stretches = placed.map(({ piece }) => {
-    if (piece.kind === "recording") return curvesOfStretch(curves, piece.start / sampleRate, piece.end / sampleRate);
-    const seconds = framesOfClip(piece) / sampleRate;
+  const stretches = placed.map(({ clip }) => {
+    if (clip.kind === "recording") return curvesOfStretch(curves, clip.start / sampleRate, clip.end / sampleRate);
+    const seconds = framesOfClip(clip) / sampleRate;
     return silentCurves(curvesOfStretch(curves, 0, 0), seconds);
   });
   const joined = (name: keyof Curves): TimeSeries => {

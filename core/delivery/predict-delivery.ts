@@ -78,7 +78,7 @@ export function predictDelivery(
 /** What limiting has taken from the anchor; nothing where the level is not brought anywhere. */
 export function missingTo(spec: DeliverySpec, aim: number, figures: LimitedFigures): Decibels {
   const value = anchorOf(spec, figures);
-  return spec.target === null || spec.gainOf === "album" || value === null ? 0 : aim - value;
+  return spec.target === null || spec.gainScope === "album" || value === null ? 0 : aim - value;
 }
 
 function obstaclesOf(

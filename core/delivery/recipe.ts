@@ -1,4 +1,5 @@
 import * as z from "zod";
+import { readingFormerNames } from "../parameters/former-names";
 import { chainSchema } from "../processors";
 import { repairsSchema } from "../repair";
 import type { Hertz } from "../audio/units";
@@ -15,9 +16,9 @@ export const MASTER_CHANNELS = ["all", "5.1", "stereo", "mono"] as const;
 /** What the sound of a video does with the tracks that it had. */
 export const VIDEO_TRACKS = ["replace", "keep"] as const;
 
-export const formatSchema = z.strictObject({
+const currentFormatSchema = z.strictObject({
   container: z.enum(CONTAINERS).default("wav"),
-  bits: z.enum(DEPTHS).default("24"),
+  bitDepth: z.enum(DEPTHS).default("24"),
   /** Hz; absent keeps the source's rate, or takes the nearest that the container holds. */
   sampleRate: z.number().int().min(8000).max(384_000).optional(),
   phase: z.enum(FILTER_PHASES).default("linear"),
@@ -26,15 +27,21 @@ export const formatSchema = z.strictObject({
   keepSilence: z.boolean().default(false),
   channels: z.enum(MASTER_CHANNELS).default("all"),
   /** Of lossy files, for all channels together. */
-  kbps: z.number().int().min(16).max(640).default(192),
+  bitrateKbps: z.number().int().min(16).max(640).default(192),
   /** Whether the rate may follow what the sound needs. */
-  variable: z.boolean().default(false),
+  variableBitrate: z.boolean().default(false),
   tracks: z.enum(VIDEO_TRACKS).default("replace"),
 });
-export type MasterFormat = z.infer<typeof formatSchema>;
+export type MasterFormat = z.infer<typeof currentFormatSchema>;
+
+export const formatSchema = readingFormerNames(currentFormatSchema, {
+  bits: "bitDepth",
+  kbps: "bitrateKbps",
+  variable: "variableBitrate",
+});
 
 /** A format with nothing but what is given. @throws ZodError */
-export const newFormat = (given: z.input<typeof formatSchema> = {}): MasterFormat => formatSchema.parse(given);
+export const newFormat = (given: z.input<typeof currentFormatSchema> = {}): MasterFormat => formatSchema.parse(given);
 
 /** The rate of a master: what is asked for, or the source's, or the nearest above or below that the container holds. */
 export function outputRate({ container, sampleRate }: MasterFormat, source: Hertz): Hertz {
@@ -51,18 +58,18 @@ export function outputRate({ container, sampleRate }: MasterFormat, source: Hert
 export const fileFacts = (format: MasterFormat, source: Hertz, layout: string): FileFacts => ({
   container: format.container,
   sampleRate: outputRate(format, source),
-  depth: format.bits,
+  depth: format.bitDepth,
   layout,
-  kbps: isLossy(format.container) ? format.kbps : null,
-  variable: isLossy(format.container) && format.variable,
+  bitrateKbps: isLossy(format.container) ? format.bitrateKbps : null,
+  variable: isLossy(format.container) && format.variableBitrate,
 });
 
 /** A format in words: "WAV 24 bit 44.1 kHz". */
 export function formatWords(format: MasterFormat): string {
-  const { container, bits, sampleRate, kbps, variable, channels } = format;
+  const { container, bitDepth, sampleRate, bitrateKbps, variableBitrate, channels } = format;
   const { name, depths } = CONTAINER_ABOUT[container];
-  const depth = bits === "32f" ? "32 bit float" : `${bits} bit`;
-  const quality = depths.length === 0 ? `${variable ? "about " : ""}${kbps} kbit/s` : depth;
+  const depth = bitDepth === "32f" ? "32 bit float" : `${bitDepth} bit`;
+  const quality = depths.length === 0 ? `${variableBitrate ? "about " : ""}${bitrateKbps} kbit/s` : depth;
   const rate = sampleRate ? `${sampleRate / 1000} kHz` : "";
   return [container === "video" ? "Video" : name, quality, rate, channels === "all" ? "" : channels]
     .filter(Boolean)

@@ -54,9 +54,9 @@ const MOST_WAYS = 6;
 /** How far figures are from passing: broken limits weigh more than limiting that is heard. */
 function badness(verdict: Verdict, { limitingDb }: Prediction): number {
   const broken = verdict.limits
-    .filter(({ limit, standing }) => limit.hard && standing === "outside")
+    .filter(({ limit, status }) => limit.required && status === "outside")
     .reduce((sum, { margin }) => sum + 10 + Math.min(10, Math.abs(margin ?? 10)), 0);
-  const unmet = verdict.demands.filter(({ met }) => !met).length * 20;
+  const unmet = verdict.fileRequirements.filter(({ met }) => !met).length * 20;
   return broken + unmet + Math.max(0, limitingDb - AUDIBLE_LIMITING_DB);
 }
 
@@ -83,13 +83,13 @@ export function remediesFor(context: RemedyContext): Remedy[] {
       ...idea,
       reaches: reachesWords(verdict, prediction),
       passes:
-        verdict.limits.every(({ limit, standing }) => !limit.hard || standing !== "outside") &&
-        verdict.demands.every(({ met }) => met),
+        verdict.limits.every(({ limit, status }) => !limit.required || status !== "outside") &&
+        verdict.fileRequirements.every(({ met }) => met),
     }));
 }
 
 function reachesWords(verdict: Verdict, { limitingDb, figures }: Prediction): string {
-  const broken = verdict.limits.filter(({ limit, standing }) => limit.hard && standing === "outside").length;
+  const broken = verdict.limits.filter(({ limit, status }) => limit.required && status === "outside").length;
   const limiting = limitingDb > 0 ? `, ${formatDb(limitingDb)} dB limited` : "";
   const level = `${formatDb(figures.integratedLufs ?? null)} LUFS${limiting}`;
   return broken === 0 ? `${level}: inside` : `${level}: ${broken} still outside`;
@@ -102,19 +102,19 @@ function ideasFor(
   const { figures, curves, chain, spec } = context;
   const ideas: Idea[] = [...formatIdeas(context)];
   const out = (figure: string) =>
-    verdict.limits.find(({ limit, standing }) => limit.figure === figure && limit.hard && standing === "outside");
+    verdict.limits.find(({ limit, status }) => limit.figure === figure && limit.required && status === "outside");
   const levels = levelsAfter(figures, curves, chain, context.known ?? null);
   const loudness = (prediction.figures.integratedLufs ?? -23) - prediction.gainDb;
 
   const floor = out("noiseFloorDbfs");
   if (floor?.margin)
-    for (const depthDb of [8, 14, 24])
-      if (depthDb > -floor.margin)
+    for (const maxReductionDb of [8, 14, 24])
+      if (maxReductionDb > -floor.margin)
         ideas.push({
-          id: `noise-${depthDb}`,
-          title: `Take ${depthDb} dB of the noise away`,
-          steps: [{ ...newRepairStep("noise", ""), depthDb, tonalDepthDb: depthDb + 6 }],
-          floorDb: depthDb,
+          id: `noise-${maxReductionDb}`,
+          title: `Take ${maxReductionDb} dB of the noise away`,
+          steps: [{ ...newRepairStep("noise", ""), maxReductionDb, tonalMaxReductionDb: maxReductionDb + 6 }],
+          floorDb: maxReductionDb,
         });
   if (prediction.limitingDb > AUDIBLE_LIMITING_DB || out("shortTermMaxLufs") || out("momentaryMaxLufs"))
     for (const [ratio, above, words] of [
@@ -167,7 +167,7 @@ function tamed(broken: readonly LimitViolation[], overLu: number): Idea {
 }
 
 function rangeWanted({ spec, figures }: RemedyContext, prediction: Prediction): number[] {
-  const limit = spec.limits.find(({ figure, of }) => figure === "loudnessRangeLu" && of !== "album")?.max;
+  const limit = spec.limits.find(({ figure, scope }) => figure === "loudnessRangeLu" && scope !== "album")?.max;
   const range = figures.loudnessRangeLu ?? 0;
   if (limit !== undefined && (prediction.figures.loudnessRangeLu ?? 0) > limit) return [limit - 0.3];
   return prediction.limitingDb > AUDIBLE_LIMITING_DB ? [range * 0.75, range * 0.5].filter((most) => most > 3) : [];
@@ -176,8 +176,8 @@ function rangeWanted({ spec, figures }: RemedyContext, prediction: Prediction): 
 /** Gain and limiter for specs that leave the level alone. */
 function levelIdeas({ figures }: RemedyContext, verdict: Verdict): Idea[] {
   const peak = verdict.limits.find(
-    ({ limit, standing }) =>
-      (limit.figure === "truePeakDbtp" || limit.figure === "samplePeakDbfs") && standing === "outside",
+    ({ limit, status }) =>
+      (limit.figure === "truePeakDbtp" || limit.figure === "samplePeakDbfs") && status === "outside",
   );
   if (!peak || peak.limit.max === undefined) return [];
   const ceilingDbtp = Number((peak.limit.max - 0.1).toFixed(1));
@@ -198,17 +198,19 @@ function levelIdeas({ figures }: RemedyContext, verdict: Verdict): Idea[] {
 
 /** The format that the spec asks for. */
 function formatIdeas({ spec, format, figures, layout }: RemedyContext): Idea[] {
-  const demands = spec.demands;
-  if (!demands) return [];
+  const fileRequirements = spec.fileRequirements;
+  if (!fileRequirements) return [];
   const wanted: MasterFormat = { ...format };
-  const { containers, sampleRates, depths, leastKbps, constantRate, layouts } = demands;
+  const { containers, sampleRates, depths, minBitrateKbps, constantBitrate, layouts } = fileRequirements;
   if (containers && !containers.includes(wanted.container)) wanted.container = containers[0]!;
   const rate = wanted.sampleRate ?? figures.sampleRate;
   if (sampleRates && !sampleRates.includes(rate)) wanted.sampleRate = sampleRates[0]!;
-  if (depths && !isLossy(wanted.container) && !depths.includes(wanted.bits)) wanted.bits = depths[0]!;
-  if (leastKbps !== undefined && isLossy(wanted.container) && wanted.kbps < leastKbps)
-    wanted.kbps = CONTAINER_ABOUT[wanted.container].kbps?.find((kbps) => kbps >= leastKbps) ?? leastKbps;
-  if (constantRate) wanted.variable = false;
+  if (depths && !isLossy(wanted.container) && !depths.includes(wanted.bitDepth)) wanted.bitDepth = depths[0]!;
+  if (minBitrateKbps !== undefined && isLossy(wanted.container) && wanted.bitrateKbps < minBitrateKbps)
+    wanted.bitrateKbps =
+      CONTAINER_ABOUT[wanted.container].bitrateKbps?.find((bitrateKbps) => bitrateKbps >= minBitrateKbps) ??
+      minBitrateKbps;
+  if (constantBitrate) wanted.variableBitrate = false;
   if (layouts && !layouts.includes(layout) && layouts.includes("stereo") && figures.channels > 2)
     wanted.channels = "stereo";
   if (JSON.stringify(wanted) === JSON.stringify(format)) return [];

@@ -76,7 +76,7 @@ describe("masters", () => {
 
   it("are the same bits as the source when nothing is asked", async () => {
     const block = music(1, 0.3);
-    const { bytes, result } = await render(block, { format: { bits: "32f" } });
+    const { bytes, result } = await render(block, { format: { bitDepth: "32f" } });
     const file = (await openSoundFile(memorySource(bytes)))!;
     expect(sameBits(await file.read(0, file.frames), block)).toBe(true);
     expect(result.dithered).toBe(false);
@@ -91,8 +91,8 @@ describe("masters", () => {
 
   it("begin and end at the cut with a short fade, to the sample", async () => {
     const block = [sine(997, -6, 2, 48000), sine(997, -6, 2, 48000)];
-    const pieces = [recordingClip(10_000, 58_000)];
-    const { bytes } = await render(block, { format: { bits: "32f" } }, { pieces });
+    const clips = [recordingClip(10_000, 58_000)];
+    const { bytes } = await render(block, { format: { bitDepth: "32f" } }, { clips });
     const file = (await openSoundFile(memorySource(bytes)))!;
     expect(file.frames).toBe(48_000);
     const [left] = await file.read(0, file.frames);
@@ -110,7 +110,7 @@ describe("masters", () => {
 
   it("dither an error that does not follow the signal: a tone below a step still shows", async () => {
     const quiet = sine(1000, -20 * Math.log10(2 ** 15) - 3, 2, 48000);
-    const { bytes } = await render([quiet, quiet], { format: { bits: "16" } });
+    const { bytes } = await render([quiet, quiet], { format: { bitDepth: "16" } });
     const file = (await openSoundFile(memorySource(bytes)))!;
     const [left] = await file.read(0, file.frames);
     let inPhase = 0;

@@ -45,7 +45,7 @@ export interface MasterJob {
   /** Depth of an integer source, `null` for float: decides whether bits shrink. */
   sourceBits: number | null;
   /** What of the source the item is made of; absent for all of it. */
-  pieces?: readonly Clip[] | null;
+  clips?: readonly Clip[] | null;
   recipe: Recipe;
   tags: Tags;
   /** The gain of the whole running order, for specs that keep its relations. */
@@ -105,7 +105,7 @@ function planOf(job: MasterJob): Plan {
   const { recipe, source, layout } = job;
   const { channels } = recipe.format;
   const fold = channels === "all" ? null : downmixMatrix(layout, channels);
-  const worked = processedSource(source, { ...recipe, pieces: job.pieces }, layout);
+  const worked = processedSource(source, { ...recipe, clips: job.clips }, layout);
   const sampleRate = outputRate(recipe.format, source.sampleRate);
   const format = { sampleRate, layout: fold ? layoutNamed(channels)! : layout };
   return { job, worked, format, fold, frames: resampledFrames(worked.frames, source.sampleRate, sampleRate) };
@@ -250,7 +250,7 @@ export const broadcastOf = (tags: Tags, recipe: Pick<Recipe, "spec">) => ({
 
 function bitsShrink({ job, format, fold }: Plan, depth: string, settled: DeliverySettings): boolean {
   const same =
-    isUnprocessed({ ...job.recipe, pieces: job.pieces }) &&
+    isUnprocessed({ ...job.recipe, clips: job.clips }) &&
     !fold &&
     format.sampleRate === job.source.sampleRate &&
     settled.gainDb === 0 &&
@@ -307,7 +307,7 @@ async function writePass(
   attempt: number,
 ) {
   const { job, worked, format, frames } = plan;
-  const { container, bits, dither, keepSilence } = job.recipe.format;
+  const { container, bitDepth, dither, keepSilence } = job.recipe.format;
   const { gainDb, limiterCeilingDbtp: ceilingDbtp, levelling } = settled;
   const delivery: ChainEntry[] = levelling ? [levelling] : [];
   delivery.push({ type: "gain", bypass: gainDb === 0, gainDb });
@@ -315,13 +315,13 @@ async function writePass(
   const last = new ChainStage(delivery, format);
   const writer = await openMasterWriter(await target.open(), {
     container,
-    depth: bits,
+    depth: bitDepth,
     ...format,
     frames,
     tags: job.tags,
     broadcast: broadcastOf(job.tags, job.recipe),
   });
-  const depth = writtenDepth(container, bits);
+  const depth = writtenDepth(container, bitDepth);
   const dithered = dither !== "none" && depth !== "32f" && depth !== "32" && bitsShrink(plan, depth, settled);
   const quantiser =
     depth === "32f"

@@ -81,7 +81,7 @@ describe("sides", () => {
   it("are moved by whole samples, exchanged, and put in each other's place", async () => {
     const [left, right] = [speech, steadyNoise("hiss", speech.length, RATE, 4)];
     const through = async (settings: Record<string, unknown>) => {
-      const step = { ...newRepairStep("sides", "s"), ...settings };
+      const step = { ...newRepairStep("channel-repair", "s"), ...settings };
       return repairedSource(memoryFrames([left, right], RATE), [step], { content: "" }).read(1000, 5000);
     };
     const later = await through({ rightDelaySamples: 40 });

@@ -42,7 +42,8 @@ const step = (type: string, settings: Record<string, unknown>): RepairStep => ({
 /** From gentle to firm. */
 const NOISE_DEPTHS = [8, 14, 24] as const;
 
-const noiseAt = (depthDb: number): RepairStep => step("noise", { depthDb, tonalDepthDb: depthDb + 6 });
+const noiseAt = (maxReductionDb: number): RepairStep =>
+  step("noise", { maxReductionDb, tonalMaxReductionDb: maxReductionDb + 6 });
 
 /** Proposals for a recording, in the order in which they should be applied. `spec` is the one in force, if any. */
 export function repairProposals(figures: Figures, spec: DeliverySpec | null): RepairProposal[] {
@@ -68,8 +69,8 @@ export function repairProposals(figures: Figures, spec: DeliverySpec | null): Re
       title: `Take the hum at ${formatHertz(fundamentalHz)} away`,
       why: `${figures.humHarmonics.length} harmonics stand ${formatDb(figures.humAboveFloorDb)} dB above the floor.`,
       strengths: [
-        { words: "gentle", step: step("hum", { fundamentalHz, harmonics, depthDb: 20 }) },
-        { words: "firm", step: step("hum", { fundamentalHz, harmonics: Math.max(12, harmonics), depthDb: 80 }) },
+        { words: "gentle", step: step("hum", { fundamentalHz, harmonics, maxReductionDb: 20 }) },
+        { words: "firm", step: step("hum", { fundamentalHz, harmonics: Math.max(12, harmonics), maxReductionDb: 80 }) },
       ],
       suggested: 1,
       at: figures.noiseFloorSeconds,
@@ -167,7 +168,7 @@ function sidesProposals({ channels, channelFaults }: Figures): RepairProposal[] 
     const remedy = sidesRemedy(fault);
     if (!remedy) return [];
     const { title, why, settings } = remedy;
-    const strengths: Strength[] = [{ words: "firm", step: step("sides", settings) }];
+    const strengths: Strength[] = [{ words: "firm", step: step("channel-repair", settings) }];
     return [{ id: `sides-${fault.kind}`, title, why, strengths, suggested: 0, at: null }];
   });
 }

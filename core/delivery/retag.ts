@@ -24,11 +24,11 @@ const FRAMES_AT_ONCE = 65_536;
 /** Writes the bytes that a render with these tags gives. @param file the master, of a container that the core writes */
 export async function writeWithTags(file: SoundFile, sink: ByteSink, retagging: Retagging): Promise<void> {
   const { recipe, layout, tags, figures, cancellation } = retagging;
-  const { container, bits } = recipe.format;
+  const { container, bitDepth } = recipe.format;
   const broadcast = broadcastOf(tags, recipe);
   const writer = await openMasterWriter(sink, {
     container,
-    depth: bits,
+    depth: bitDepth,
     sampleRate: file.sampleRate,
     layout: masterLayout(recipe, layout),
     frames: file.frames,

@@ -117,7 +117,7 @@ describe("the solver", () => {
     const before = measured(wide).figures.loudnessRangeLu!;
     const spec = own({
       adaptsRange: true,
-      limits: [{ figure: "loudnessRangeLu", max: 6, hard: true, close: 0.5, clause: "own" }],
+      limits: [{ figure: "loudnessRangeLu", max: 6, required: true, marginalWithin: 0.5, clause: "own" }],
     });
     expect(before).toBeGreaterThan(9);
     const { result } = await render(wide, { spec });
@@ -141,7 +141,7 @@ describe("the solver", () => {
     const matrix = downmixMatrix(layout, "5.1")!;
     const down = downmixed(block, matrix, block[0]!.length).map((x) => x.map((v) => v * 10 ** (result.gainDb / 20)));
     expect(Math.abs(measured(down, "5.1").figures.integratedLufs! + 18.1)).toBeLessThan(0.1);
-    expect(result.verdict!.limits.find(({ limit }) => limit.of === "channel")).toMatchObject({ standing: "inside" });
+    expect(result.verdict!.limits.find(({ limit }) => limit.scope === "channel")).toMatchObject({ status: "inside" });
   });
 
   it("folds to stereo and to mono, and says which channels the file has", async () => {
@@ -152,7 +152,7 @@ describe("the solver", () => {
       spec: "audiobook-retail",
       format: { channels: "mono", sampleRate: 44100 },
     });
-    expect(mono.result.verdict!.demands.every(({ met }) => met)).toBe(true);
+    expect(mono.result.verdict!.fileRequirements.every(({ met }) => met)).toBe(true);
   });
 
   it("finds the gain in few passes, however hard it must limit, and never goes over", async () => {

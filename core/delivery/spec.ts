@@ -1,4 +1,5 @@
 import * as z from "zod";
+import { readingFormerNames } from "../parameters/former-names";
 import { CONTAINERS, DEPTHS } from "../files/containers";
 
 /**
@@ -27,38 +28,49 @@ export type LimitedFigure = keyof typeof LIMITED_FIGURES;
 /** What a limit holds for: the item, each of its channels, or the running order as a whole. */
 export const LIMIT_SCOPES = ["item", "channel", "album"] as const;
 
-export const limitSchema = z
+const currentLimitSchema = z
   .object({
     figure: z.enum(Object.keys(LIMITED_FIGURES) as [LimitedFigure, ...LimitedFigure[]]),
-    of: z.enum(LIMIT_SCOPES).optional(),
+    scope: z.enum(LIMIT_SCOPES).optional(),
     min: z.number().optional(),
     max: z.number().optional(),
     /** A hard limit fails the check; an advisory one is only told. */
-    hard: z.boolean().default(true),
+    required: z.boolean().default(true),
     /** Nearer than this to the limit counts as close. */
-    close: z.number().nonnegative(),
+    marginalWithin: z.number().nonnegative(),
     clause: z.string().max(400),
   })
   .refine(({ min, max }) => min !== undefined || max !== undefined, "a limit needs a lowest or a highest value")
   .refine(({ min, max }) => min === undefined || max === undefined || min <= max, "its lowest lies above its highest");
-export type Limit = z.infer<typeof limitSchema>;
+export type Limit = z.infer<typeof currentLimitSchema>;
+
+export const limitSchema = readingFormerNames(currentLimitSchema, {
+  of: "scope",
+  hard: "required",
+  close: "marginalWithin",
+});
 
 /** What a spec asks of the file itself; what is absent is free. */
-export const fileRequirementsSchema = z.strictObject({
+const currentRequirementsSchema = z.strictObject({
   sampleRates: z.array(z.number().int().positive()).min(1).optional(),
   /** Depths that are taken where samples are kept as they are. */
   depths: z.array(z.enum(DEPTHS)).min(1).optional(),
   containers: z.array(z.enum(CONTAINERS)).min(1).optional(),
   /** Of lossy files. */
-  leastKbps: z.number().positive().optional(),
-  constantRate: z.boolean().optional(),
+  minBitrateKbps: z.number().positive().optional(),
+  constantBitrate: z.boolean().optional(),
   /** Names of channel layouts. */
   layouts: z.array(z.string().max(40)).min(1).optional(),
   /** Whether all items of the running order must have the same channels. */
   sameChannels: z.boolean().optional(),
   clause: z.string().max(400),
 });
-export type FileRequirements = z.infer<typeof fileRequirementsSchema>;
+export type FileRequirements = z.infer<typeof currentRequirementsSchema>;
+
+const fileRequirementsSchema = readingFormerNames(currentRequirementsSchema, {
+  leastKbps: "minBitrateKbps",
+  constantRate: "constantBitrate",
+});
 
 /** What the loudness of a programme is taken from. */
 export const ANCHORS = {
@@ -68,7 +80,7 @@ export const ANCHORS = {
 } as const satisfies Record<string, { figure: LimitedFigure; label: string; unit: string }>;
 export type Anchor = keyof typeof ANCHORS;
 
-export const deliverySpecSchema = z.object({
+const currentSpecSchema = z.object({
   id: z.string().regex(/^[a-z0-9-]{1,40}$/, "small letters, digits and hyphens, at most 40"),
   name: z.string().trim().min(1).max(80),
   help: z.string().max(400),
@@ -81,7 +93,7 @@ export const deliverySpecSchema = z.object({
   keepWithinRange: z.boolean().default(false),
   normalise: z.enum(["none", "gain", "gain and limiter"]),
   /** One gain for the whole running order keeps its relations: it brings the loudest item to the target. */
-  gainOf: z.enum(["item", "album"]).default("item"),
+  gainScope: z.enum(["item", "album"]).default("item"),
   /** Ceiling for the limiter. */
   ceilingDbtp: z.number().min(-30).max(0),
   /** Loudness is measured on this fold-down instead of the programme as it is. */
@@ -89,9 +101,14 @@ export const deliverySpecSchema = z.object({
   /** Whether the normaliser may ride the level to bring the loudness range under its limit. */
   adaptsRange: z.boolean().default(false),
   limits: z.array(limitSchema).max(40),
-  demands: fileRequirementsSchema.optional(),
+  fileRequirements: fileRequirementsSchema.optional(),
 });
-export type DeliverySpec = z.infer<typeof deliverySpecSchema>;
+export type DeliverySpec = z.infer<typeof currentSpecSchema>;
+
+export const deliverySpecSchema = readingFormerNames(currentSpecSchema, {
+  gainOf: "gainScope",
+  demands: "fileRequirements",
+});
 
 const LOUDNESS_CLOSE = 0.2; // LU
 const PEAK_CLOSE = 0.1; // dB
@@ -100,16 +117,16 @@ export const loudnessBetween = (min: number, max: number, clause: string): Limit
   figure: "integratedLufs",
   min,
   max,
-  hard: true,
-  close: LOUDNESS_CLOSE,
+  required: true,
+  marginalWithin: LOUDNESS_CLOSE,
   clause,
 });
 
 export const truePeakAtMost = (max: number, clause: string): Limit => ({
   figure: "truePeakDbtp",
   max,
-  hard: true,
-  close: PEAK_CLOSE,
+  required: true,
+  marginalWithin: PEAK_CLOSE,
   clause,
 });
 
@@ -117,7 +134,7 @@ export const truePeakAtMost = (max: number, clause: string): Limit => ({
 export const SPEC_DEFAULTS = {
   anchor: "programme",
   keepWithinRange: false,
-  gainOf: "item",
+  gainScope: "item",
   measuredOn: "programme",
   adaptsRange: false,
 } as const;

@@ -103,16 +103,21 @@ export const compression = (thresholdDb: Decibels, ratio: number, kneeDb: Decibe
   thresholdDb,
   slope: 1 - 1 / ratio,
   kneeDb,
-  mostDb: Infinity,
+  maxReductionDb: Infinity,
 });
 
-/** Expansion below a threshold, down to `mostDb` at most. */
-export const expansion = (thresholdDb: Decibels, ratio: number, kneeDb: Decibels, mostDb: Decibels): StaticCurve => ({
+/** Expansion below a threshold, down to `maxReductionDb` at most. */
+export const expansion = (
+  thresholdDb: Decibels,
+  ratio: number,
+  kneeDb: Decibels,
+  maxReductionDb: Decibels,
+): StaticCurve => ({
   direction: -1,
   thresholdDb,
   slope: ratio - 1,
   kneeDb,
-  mostDb,
+  maxReductionDb,
 });
 
 /** A mean moves little in so many frames: the gain that it asks for is worked out anew at each of these. */
@@ -124,7 +129,7 @@ export interface Ballistics {
   attack: Seconds;
   release: Seconds;
   /** Whether it lets go more slowly the longer it has held on. */
-  adapts: boolean;
+  autoRelease: boolean;
 }
 
 /** How much slower it lets go after holding on for long. */
@@ -137,13 +142,13 @@ export class GainFollower {
   readonly #settings: GainSmootherSettings;
   readonly #state: GainSmootherState = freshState();
 
-  constructor(sampleRate: Hertz, { of, attack, release, adapts }: Ballistics) {
+  constructor(sampleRate: Hertz, { of, attack, release, autoRelease }: Ballistics) {
     const steps = of === "rms" ? MEAN_STEPS : 1;
     const share = (seconds: Seconds) => shareOfStep(seconds, sampleRate / steps);
     this.#settings = {
       attack: share(attack),
       release: share(release),
-      slower: adapts ? SUSTAINED_RELEASE - 1 : 0,
+      slower: autoRelease ? SUSTAINED_RELEASE - 1 : 0,
       sustainShare: share(SUSTAIN_SECONDS),
       steps,
     };

@@ -1,5 +1,6 @@
 /** What an item is made of: stretches of its recording one after the other, silence or room tone between them. */
 import * as z from "zod";
+import { withCurrentNames } from "../parameters/former-names";
 import { noiseProfileSchema } from "../repair/noise-profile";
 import type { Frames } from "../audio/units";
 
@@ -17,21 +18,31 @@ export type Crossfade = z.infer<typeof crossfadeSchema>;
 /** Short enough to be no fade that is heard, long enough not to click. */
 export const DEFAULT_CROSSFADE: Crossfade = { shape: "equal power", seconds: 0.008 };
 
-export const clipSchema = z
+const currentClipSchema = z
   .strictObject({
-    kind: z.enum(["recording", "silence", "tone"]),
+    kind: z.enum(["recording", "silence", "room-tone"]),
     /** Frames of the recording; what is put in between counts from 0. */
     start: z.number().int().nonnegative(),
     /** One past the last. */
     end: z.number().int().positive(),
     /** How the piece before goes over into this one; absent for the plain way. */
-    joint: crossfadeSchema.optional(),
+    crossfade: crossfadeSchema.optional(),
     /** What room tone sounds like. */
-    tone: noiseProfileSchema.optional(),
+    profile: noiseProfileSchema.optional(),
   })
   .refine(({ start, end }) => end > start, "the piece ends before it begins")
-  .refine(({ kind, tone }) => (kind === "tone") === (tone !== undefined), "room tone, and nothing else, has a profile");
-export type Clip = z.infer<typeof clipSchema>;
+  .refine(
+    ({ kind, profile }) => (kind === "room-tone") === (profile !== undefined),
+    "room tone, and nothing else, has a profile",
+  );
+export type Clip = z.infer<typeof currentClipSchema>;
+
+const FORMER_NAMES = { joint: "crossfade", tone: "profile" };
+
+export const clipSchema: z.ZodType<Clip> = z.preprocess((given) => {
+  const clip = withCurrentNames(given, FORMER_NAMES);
+  return (clip as { kind?: unknown } | null)?.kind === "tone" ? { ...(clip as object), kind: "room-tone" } : clip;
+}, currentClipSchema);
 
 export const clipsSchema = z.array(clipSchema).min(1, "an item cannot be empty").max(10_000);
 

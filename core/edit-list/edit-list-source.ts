@@ -11,7 +11,7 @@ const END_FADE: Seconds = 0.005;
 
 /** Where a piece is heard, and how it comes and goes: frames of the item. */
 interface Voice {
-  piece: Clip;
+  clip: Clip;
   at: Frames;
   /** The crossfade around its beginning: where it starts, how long it is. */
   rise: Fade;
@@ -29,8 +29,8 @@ interface Fade {
  * The item: the pieces of a recording one after the other. Away from joints its samples are the recording's, to the
  * bit; in a joint what lies beyond the edges of both sides is mixed.
  */
-export function editListSource(source: FrameSource, pieces: readonly Clip[] | null | undefined): FrameSource {
-  const arrangement = EditList.of(pieces, source.frames);
+export function editListSource(source: FrameSource, clips: readonly Clip[] | null | undefined): FrameSource {
+  const arrangement = EditList.of(clips, source.frames);
   if (arrangement.isWhole) return source;
   const { sampleRate, channels } = source;
   const { frames } = arrangement;
@@ -57,36 +57,36 @@ export function editListSource(source: FrameSource, pieces: readonly Clip[] | nu
 function voicesOf(arrangement: EditList, source: FrameSource): Voice[] {
   const { placed, recorded } = arrangement;
   const { sampleRate, channels } = source;
-  const cutsHead = placed[0]!.piece.start > 0;
-  const tail = placed.at(-1)!.piece;
+  const cutsHead = placed[0]!.clip.start > 0;
+  const tail = placed.at(-1)!.clip;
   const cutsTail = tail.kind === "recording" && tail.end < recorded;
-  const endFade = (is: boolean, piece: Clip): Frames =>
-    is ? Math.min(Math.round(END_FADE * sampleRate), framesOfClip(piece) >> 1) : 0;
-  const joints = placed.map(({ piece, at }, index): Fade => {
-    const before = placed[index - 1]?.piece;
-    if (!before) return { from: at, length: endFade(cutsHead, piece), shape: "smooth" };
-    const { shape, seconds } = piece.joint ?? DEFAULT_CROSSFADE;
-    const most = Math.min(framesOfClip(before), framesOfClip(piece));
+  const endFade = (is: boolean, clip: Clip): Frames =>
+    is ? Math.min(Math.round(END_FADE * sampleRate), framesOfClip(clip) >> 1) : 0;
+  const crossfades = placed.map(({ clip, at }, index): Fade => {
+    const before = placed[index - 1]?.clip;
+    if (!before) return { from: at, length: endFade(cutsHead, clip), shape: "smooth" };
+    const { shape, seconds } = clip.crossfade ?? DEFAULT_CROSSFADE;
+    const most = Math.min(framesOfClip(before), framesOfClip(clip));
     const length = shape === "hard" ? 0 : Math.min(most, Math.round(seconds * sampleRate));
     return { from: at - (length >> 1), length, shape };
   });
   const last = endFade(cutsTail, tail);
-  joints.push({ from: arrangement.frames - last, length: last, shape: "smooth" });
-  return placed.map(({ piece, at }, index) => ({
-    piece,
+  crossfades.push({ from: arrangement.frames - last, length: last, shape: "smooth" });
+  return placed.map(({ clip, at }, index) => ({
+    clip,
     at,
-    rise: joints[index]!,
-    fall: joints[index + 1]!,
-    read: readerOf(piece, source, channels, sampleRate),
+    rise: crossfades[index]!,
+    fall: crossfades[index + 1]!,
+    read: readerOf(clip, source, channels, sampleRate),
   }));
 }
 
-function readerOf(piece: Clip, source: FrameSource, channels: number, sampleRate: Hertz): Voice["read"] {
-  if (piece.kind === "silence") return (_, count) => emptyPlanar(channels, count);
-  if (!piece.tone) return (start, count) => readAround(source, piece.start + start, piece.start + start + count);
-  const tone = roomTone(piece.tone, channels, sampleRate);
+function readerOf(clip: Clip, source: FrameSource, channels: number, sampleRate: Hertz): Voice["read"] {
+  if (clip.kind === "silence") return (_, count) => emptyPlanar(channels, count);
+  if (!clip.profile) return (start, count) => readAround(source, clip.start + start, clip.start + start + count);
+  const tone = roomTone(clip.profile, channels, sampleRate);
   // Its joint begins before it does.
-  return (start, count) => tone(piece.start + start + sampleRate, count);
+  return (start, count) => tone(clip.start + start + sampleRate, count);
 }
 
 /**

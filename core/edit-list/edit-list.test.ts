@@ -16,8 +16,8 @@ const source = memoryFrames([counting], 1000);
 const whole = [recordingClip(0, 2000)];
 const hard = { shape: "hard", seconds: 0 } as const;
 
-const read = async (pieces: Clip[], start = 0, count = Infinity) =>
-  (await editListSource(source, pieces).read(start, count))[0]!;
+const read = async (clips: Clip[], start = 0, count = Infinity) =>
+  (await editListSource(source, clips).read(start, count))[0]!;
 
 describe("edits of what an item is made of", () => {
   it("cut, and what follows moves up", async () => {
@@ -103,8 +103,8 @@ describe("the arranged item", () => {
     expect(editListSource(source, null)).toBe(source);
   });
   it("holds the recording's samples away from the joints, whatever it is read by", async () => {
-    const pieces = replaced([recordingClip(0, speech.length)], 50_000, 90_000);
-    const arranged = editListSource(memoryFrames([speech], RATE), pieces);
+    const clips = replaced([recordingClip(0, speech.length)], 50_000, 90_000);
+    const arranged = editListSource(memoryFrames([speech], RATE), clips);
     const [x] = await arranged.read(0, arranged.frames);
     const half = Math.round((DEFAULT_CROSSFADE.seconds * RATE) / 2);
     expect(sameBits([x!.subarray(0, 50_000 - half)], [speech.subarray(0, 50_000 - half)])).toBe(true);
@@ -143,8 +143,8 @@ describe("the arranged item", () => {
   it("keeps the level through a joint of unlike sounds by equal power, of like ones linearly", async () => {
     const noise = steadyNoise("hiss", 4 * RATE, RATE, 9);
     const levelIn = async (shape: (typeof CROSSFADE_SHAPES)[number], x: Float32Array) => {
-      const pieces = replaced([recordingClip(0, x.length)], RATE, 2 * RATE, [], { shape, seconds: 1 });
-      const [y] = await editListSource(memoryFrames([x], RATE), pieces).read(0, 3 * RATE);
+      const clips = replaced([recordingClip(0, x.length)], RATE, 2 * RATE, [], { shape, seconds: 1 });
+      const [y] = await editListSource(memoryFrames([x], RATE), clips).read(0, 3 * RATE);
       return powerToDb(meanPower(y!.subarray(RATE - 2000, RATE + 2000))) - powerToDb(meanPower(x));
     };
     expect(Math.abs(await levelIn("equal power", noise))).toBeLessThan(0.5);

@@ -139,12 +139,12 @@ function mpegFrameBytes(bytes: Uint8Array, at: number): number {
   const version = (b >> 3) & 3; // 3 is MPEG-1, 2 MPEG-2, 0 MPEG-2.5
   const layer = 4 - ((b >> 1) & 3);
   const rate = RATES[(c >> 2) & 3];
-  const kbps = BITRATES[`${version === 3 ? 1 : 2}/${layer}`]?.[c >> 4];
-  if (version === 1 || rate === undefined || !kbps) return 0;
+  const bitrateKbps = BITRATES[`${version === 3 ? 1 : 2}/${layer}`]?.[c >> 4];
+  if (version === 1 || rate === undefined || !bitrateKbps) return 0;
   const hertz = version === 3 ? rate : version === 2 ? rate / 2 : rate / 4;
   const padding = (c >> 1) & 1;
-  if (layer === 1) return (Math.floor((12_000 * kbps) / hertz) + padding) * 4;
-  return Math.floor(((layer === 3 && version !== 3 ? 72_000 : 144_000) * kbps) / hertz) + padding;
+  if (layer === 1) return (Math.floor((12_000 * bitrateKbps) / hertz) + padding) * 4;
+  return Math.floor(((layer === 3 && version !== 3 ? 72_000 : 144_000) * bitrateKbps) / hertz) + padding;
 }
 
 /** Length of the ADTS frame that begins at `at` (ISO/IEC 13818-7, 6.2); 0 where none does. */

@@ -19,12 +19,12 @@ export interface ContainerAbout {
   sampleRates: readonly Hertz[] | null;
   mostChannels: number;
   /** Steps of the data rate of lossy files for stereo, kbit/s; `null` where nothing is lost. */
-  kbps: readonly number[] | null;
+  bitrateKbps: readonly number[] | null;
   /** Whether a quality may be chosen instead of a rate. */
   variable: boolean;
 }
 
-const KEPT = { sampleRates: null, mostChannels: 24, kbps: null, variable: false } as const;
+const KEPT = { sampleRates: null, mostChannels: 24, bitrateKbps: null, variable: false } as const;
 const MP3_RATES = [8000, 11025, 12000, 16000, 22050, 24000, 32000, 44100, 48000] as const;
 const AAC_RATES = [...MP3_RATES, 64000, 88200, 96000] as const;
 
@@ -78,7 +78,7 @@ export const CONTAINER_ABOUT: Readonly<Record<Container, ContainerAbout>> = {
     depths: [],
     sampleRates: MP3_RATES,
     mostChannels: 2,
-    kbps: [64, 96, 128, 160, 192, 224, 256, 320],
+    bitrateKbps: [64, 96, 128, 160, 192, 224, 256, 320],
     variable: true,
   },
   m4a: {
@@ -89,7 +89,7 @@ export const CONTAINER_ABOUT: Readonly<Record<Container, ContainerAbout>> = {
     depths: [],
     sampleRates: AAC_RATES,
     mostChannels: 8,
-    kbps: [64, 96, 128, 160, 192, 256, 320],
+    bitrateKbps: [64, 96, 128, 160, 192, 256, 320],
     variable: false,
   },
   opus: {
@@ -100,7 +100,7 @@ export const CONTAINER_ABOUT: Readonly<Record<Container, ContainerAbout>> = {
     depths: [],
     sampleRates: [48000],
     mostChannels: 8,
-    kbps: [32, 48, 64, 96, 128, 160, 192, 256],
+    bitrateKbps: [32, 48, 64, 96, 128, 160, 192, 256],
     variable: true,
   },
   video: {
@@ -111,13 +111,13 @@ export const CONTAINER_ABOUT: Readonly<Record<Container, ContainerAbout>> = {
     depths: [],
     sampleRates: AAC_RATES,
     mostChannels: 8,
-    kbps: [128, 160, 192, 256, 320],
+    bitrateKbps: [128, 160, 192, 256, 320],
     variable: false,
   },
 };
 
 /** Whether what is decoded differs from what was put in. */
-export const isLossy = (container: Container): boolean => CONTAINER_ABOUT[container].kbps !== null;
+export const isLossy = (container: Container): boolean => CONTAINER_ABOUT[container].bitrateKbps !== null;
 
 /** Whether the core writes it itself. */
 export const isOwnContainer = (container: Container): boolean => ["wav", "rf64", "bw64", "aiff"].includes(container);

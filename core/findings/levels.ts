@@ -54,8 +54,8 @@ export const levels: readonly Finder[] = [
     find(figures, spec) {
       const limit = limitOf(spec?.limits, "noiseFloorDbfs");
       if (!limit || figures.noiseFloorDbfs === null) return [];
-      const { standing } = checkLimit(limit, figures.noiseFloorDbfs);
-      if (standing !== "outside") return [];
+      const { status } = checkLimit(limit, figures.noiseFloorDbfs);
+      if (status !== "outside") return [];
       return [
         {
           about: spec!.name,

@@ -51,8 +51,8 @@ describe("cascades of sections", () => {
 
 describe("a gain that follows levels", () => {
   const settings = { attack: 0.01, release: 0.001, slower: 3, sustainShare: 0.0001, steps: 4 };
-  const above: StaticCurve = { direction: 1, thresholdDb: -20, slope: 0.6, kneeDb: 6, mostDb: Infinity };
-  const below: StaticCurve = { direction: -1, thresholdDb: -12, slope: 3, kneeDb: 0, mostDb: 15 };
+  const above: StaticCurve = { direction: 1, thresholdDb: -20, slope: 0.6, kneeDb: 6, maxReductionDb: Infinity };
+  const below: StaticCurve = { direction: -1, thresholdDb: -12, slope: 3, kneeDb: 0, maxReductionDb: 15 };
   it.each([
     ["above a threshold", above, 1],
     ["below one", below, 4],

@@ -11,7 +11,7 @@ export interface StaticCurve {
   slope: number;
   kneeDb: number;
   /** It is reduced by this at most, in dB. */
-  mostDb: number;
+  maxReductionDb: number;
 }
 
 /** How it gets there. Shares are of the way to go, for each group of `steps` frames. */
@@ -69,13 +69,16 @@ const ARRIVED = 1e-5;
 const HELD = 0.1;
 
 /** Reduction in dB that `bend` asks for at a level in dB. */
-export function reductionAt({ direction, thresholdDb, slope, kneeDb, mostDb }: StaticCurve, levelDb: number): number {
+export function reductionAt(
+  { direction, thresholdDb, slope, kneeDb, maxReductionDb }: StaticCurve,
+  levelDb: number,
+): number {
   const over = direction * (levelDb - thresholdDb);
   const inKnee = over + kneeDb / 2;
   let wanted = 0;
   if (2 * over >= kneeDb) wanted = slope * over;
   else if (2 * over > -kneeDb) wanted = (slope * inKnee * inKnee) / (2 * kneeDb);
-  return wanted > mostDb ? mostDb : wanted;
+  return wanted > maxReductionDb ? maxReductionDb : wanted;
 }
 
 export const referenceGainSmoother: GainSmoother = (
@@ -115,11 +118,11 @@ export const referenceGainSmoother: GainSmoother = (
 export const SETTINGS_SIZE = 13;
 export const settingsInOrder = (
   { attack, release, slower, sustainShare, steps }: GainSmootherSettings,
-  { direction, thresholdDb, slope, kneeDb, mostDb }: StaticCurve,
+  { direction, thresholdDb, slope, kneeDb, maxReductionDb }: StaticCurve,
   { quiet, atRest, gainDb }: Rest,
 ): readonly number[] => [
   ...[attack, release, slower, sustainShare, steps],
-  ...[direction, thresholdDb, slope, kneeDb, mostDb],
+  ...[direction, thresholdDb, slope, kneeDb, maxReductionDb],
   ...[quiet, atRest, gainDb],
 ];
 

@@ -40,7 +40,7 @@ const MOVING: [string, ChainEntry, string, [number, number]][] = [
   ["a ceiling", newChainEntry("clipper", "k"), "ceilingDbfs", [-12, 0]],
   ["new harmonics", { ...newChainEntry("enhancer", "n"), highPercent: 20 }, "highPercent", [0, 60]],
   ["a band’s level", straightBands, "bands.1.gainDb", [-6, 6]],
-  ["a de-esser’s most", newChainEntry("de-esser", "d"), "mostDb", [0, 12]],
+  ["a de-esser’s most", newChainEntry("de-esser", "d"), "maxReductionDb", [0, 12]],
   ["the level into a limiter", newChainEntry("limiter", "i"), "inputDb", [-12, 3]],
   ["a ceiling between samples", newChainEntry("limiter", "i"), "ceilingDbtp", [-12, -3]],
   ["a room", newChainEntry("ambience", "r"), "amountPercent", [5, 40]],
@@ -71,7 +71,7 @@ describe("settings that move", () => {
         ? { [list!]: rows.map((row, i) => (i === Number(index) ? { ...row, [column]: to } : row)) }
         : { [name]: to };
       const line: Breakpoint[] = [[0, to]];
-      const moving = { ...entry, lines: { [name]: line as [number, number][] } };
+      const moving = { ...entry, automation: { [name]: line as [number, number][] } };
       expect(sameBits([through(moving, x, 777)], [through({ ...entry, ...fixed }, x, 777)])).toBe(true);
     },
   );
@@ -83,7 +83,7 @@ describe("settings that move", () => {
       [wide, "lowPercent", [[0, 100], [1, 60]]], // prettier-ignore
       [straightBands, "bands.1.gainDb", [[0, 0], [1, 6]]], // prettier-ignore
     ] as [ChainEntry, string, [number, number][]][]) {
-      const stage = new ChainStage([{ ...entry, lines: { [name]: line } }], {
+      const stage = new ChainStage([{ ...entry, automation: { [name]: line } }], {
         ...FORMAT,
         layout: layoutNamed("stereo")!,
       });
@@ -99,14 +99,14 @@ describe("settings that move", () => {
     const x = [noise(0.3, 48000, -12, 3)];
     const linear: ChainEntry = { ...equaliser, phase: "linear" };
     const lines = { "bands.0.gainDb": [[0, -9] as [number, number], [1, 9] as [number, number]] };
-    expect(sameBits([through({ ...linear, lines }, x)], [through(linear, x)])).toBe(true);
+    expect(sameBits([through({ ...linear, automation: lines }, x)], [through(linear, x)])).toBe(true);
   });
 
   it.each(MOVING)("%s: does not depend on block sizes, to the bit", (_, entry, name, [from, to]) => {
     const x = [noise(0.4, 48000, -12, 2)];
     const moving = {
       ...entry,
-      lines: {
+      automation: {
         [name]: [
           [0.05, from],
           [0.3, to],
@@ -123,7 +123,7 @@ describe("settings that move", () => {
       const x = [sine(1000, -6, 2, 48000)];
       const moving = {
         ...entry,
-        lines: {
+        automation: {
           [name]: [
             [0.5, from],
             [1.5, to],

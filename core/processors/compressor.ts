@@ -6,8 +6,8 @@ import { predictReduction } from "./predict-reduction";
 import {
   attackMs,
   kneeDb,
-  listenFromHz,
-  listenToHz,
+  sidechainHighPassHz,
+  sidechainLowPassHz,
   lookAheadMs,
   ratio,
   releaseMs,
@@ -22,15 +22,15 @@ const parameters = {
   kneeDb: kneeDb(),
   attackMs: attackMs(),
   releaseMs: releaseMs(),
-  adapts: onOff("Release adapts", "Lets go more slowly the longer it has held on, up to four times"),
+  autoRelease: onOff("Release adapts", "Lets go more slowly the longer it has held on, up to four times"),
   detection: choice(
     "Listens to",
     "The peaks, or the mean over some 10 ms, which is nearer to what is heard as level",
     { peak: "peaks", rms: "mean level (RMS)" },
     "rms",
   ),
-  listenFromHz,
-  listenToHz,
+  sidechainHighPassHz,
+  sidechainLowPassHz,
   lookAheadMs: lookAheadMs(),
   link: onOff("Link channels", "One gain for all channels, so that the image stays where it is", true),
   makeUpDb: number("Make-up", "Gain after it, to bring the loudness back", {
@@ -70,11 +70,11 @@ export const compressor: ProcessorDefinition<typeof parameters> = {
           of: settings.detection,
           attack: settings.attackMs / 1000,
           release: settings.releaseMs / 1000,
-          adapts: settings.adapts,
+          autoRelease: settings.autoRelease,
         }),
     );
     const detectors = groups.map(() => new LevelDetector(settings.detection, sampleRate));
-    const sideChain = new SideChain(channels, sampleRate, settings.listenFromHz, settings.listenToHz);
+    const sideChain = new SideChain(channels, sampleRate, settings.sidechainHighPassHz, settings.sidechainLowPassHz);
     const latency = Math.round((settings.lookAheadMs / 1000) * sampleRate);
     const delays = Array.from({ length: channels }, () => new DelayLine(latency));
     let gains = new Float64Array(0);
@@ -113,14 +113,14 @@ export const compressor: ProcessorDefinition<typeof parameters> = {
         kneeDb: 8,
         attackMs: 30,
         releaseMs: 180,
-        adapts: true,
-        listenFromHz: 90,
+        autoRelease: true,
+        sidechainHighPassHz: 90,
       },
     },
     {
       name: "Even out a reader",
       use: "on a voice whose words swallow their ends",
-      settings: { thresholdDb: -26, ratio: 2.5, kneeDb: 10, attackMs: 8, releaseMs: 220, listenFromHz: 120 },
+      settings: { thresholdDb: -26, ratio: 2.5, kneeDb: 10, attackMs: 8, releaseMs: 220, sidechainHighPassHz: 120 },
     },
     {
       name: "Catch what jumps out",

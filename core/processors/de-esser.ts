@@ -21,7 +21,13 @@ const parameters = {
     step: 0.5,
     default: -12,
   }),
-  mostDb: number("At most", "It is held back by this at most", { unit: "dB", min: 0, max: 24, step: 0.5, default: 8 }),
+  maxReductionDb: number("At most", "It is held back by this at most", {
+    unit: "dB",
+    min: 0,
+    max: 24,
+    step: 0.5,
+    default: 8,
+  }),
   speedMs: number("Lets go in", "Time in which it lets go, 63 % of the way", {
     unit: "ms",
     min: 10,
@@ -72,9 +78,9 @@ export const deEsser: ProcessorDefinition<typeof parameters> = {
   parameters,
   around: "levels and sides",
   memory: 3,
-  neutral: { mostDb: 0 },
+  neutral: { maxReductionDb: 0 },
   create(settings, { sampleRate, layout }) {
-    if (settings.mostDb === 0 && !settings.listen) return { latency: 0, process: () => undefined };
+    if (settings.maxReductionDb === 0 && !settings.listen) return { latency: 0, process: () => undefined };
     const channels = layout.speakers.length;
     const splitter = crossover("no delay", [settings.fromHz], channels, sampleRate);
     const hiss = new LevelDetector("peak", sampleRate);
@@ -84,14 +90,14 @@ export const deEsser: ProcessorDefinition<typeof parameters> = {
       of: "peak",
       attack: ATTACK_SECONDS,
       release: settings.speedMs / 1000,
-      adapts: false,
+      autoRelease: false,
     });
     const bend = {
       direction: 1,
       thresholdDb: settings.aboveDb,
       slope: 1,
       kneeDb: 0,
-      mostDb: settings.mostDb,
+      maxReductionDb: settings.maxReductionDb,
     } as const;
     let [gains, whole] = [new Float64Array(0), new Float64Array(0)];
     return {
@@ -113,12 +119,21 @@ export const deEsser: ProcessorDefinition<typeof parameters> = {
       takeReductions: () => [follower.takeMost()],
     };
   },
-  movable: ["aboveDb", "mostDb", "speedMs"],
+  movable: ["aboveDb", "maxReductionDb", "speedMs"],
   predict: (levels) => levels,
-  summary: ({ fromHz, mostDb }: SettingsOf<typeof parameters>) => `from ${formatHertz(fromHz)}, up to −${mostDb} dB`,
+  summary: ({ fromHz, maxReductionDb }: SettingsOf<typeof parameters>) =>
+    `from ${formatHertz(fromHz)}, up to −${maxReductionDb} dB`,
   presets: [
-    { name: "Bright voice", use: "on a close, bright voice", settings: { fromHz: 5500, aboveDb: -12, mostDb: 6 } },
-    { name: "Low voice", use: "where the hiss begins lower", settings: { fromHz: 3800, aboveDb: -14, mostDb: 6 } },
-    { name: "Firm", use: "where s hurts", settings: { fromHz: 5000, aboveDb: -16, mostDb: 12, speedMs: 35 } },
+    {
+      name: "Bright voice",
+      use: "on a close, bright voice",
+      settings: { fromHz: 5500, aboveDb: -12, maxReductionDb: 6 },
+    },
+    {
+      name: "Low voice",
+      use: "where the hiss begins lower",
+      settings: { fromHz: 3800, aboveDb: -14, maxReductionDb: 6 },
+    },
+    { name: "Firm", use: "where s hurts", settings: { fromHz: 5000, aboveDb: -16, maxReductionDb: 12, speedMs: 35 } },
   ],
 };

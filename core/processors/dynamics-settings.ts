@@ -52,7 +52,7 @@ export const lookAheadMs = (changes: Changes = {}): NumberParameter =>
   });
 
 /** Corners of what is listened to. */
-export const listenFromHz = number("Deaf below", "What lies below does not make it act; 20 Hz hears all", {
+export const sidechainHighPassHz = number("Deaf below", "What lies below does not make it act; 20 Hz hears all", {
   unit: "Hz",
   min: 20,
   max: 2000,
@@ -61,7 +61,7 @@ export const listenFromHz = number("Deaf below", "What lies below does not make 
   default: 20,
 });
 
-export const listenToHz = number("Deaf above", "What lies above does not make it act; 20 kHz hears all", {
+export const sidechainLowPassHz = number("Deaf above", "What lies above does not make it act; 20 kHz hears all", {
   unit: "Hz",
   min: 500,
   max: 20000,

@@ -5,8 +5,8 @@ import { applyGains, curveOf, expansion, GainFollower, LevelDetector, SideChain 
 import {
   attackMs,
   kneeDb,
-  listenFromHz,
-  listenToHz,
+  sidechainHighPassHz,
+  sidechainLowPassHz,
   lookAheadMs,
   ratio,
   releaseMs,
@@ -36,11 +36,11 @@ const parameters = {
     step: 5,
     default: 60,
   }),
-  openMs: { ...attackMs({ default: 3 }), label: "Opening", help: "Time in which it opens, 63 % of the way" },
-  closeMs: { ...releaseMs({ default: 200 }), label: "Closing", help: "Time in which it closes, 63 % of the way" },
+  attackMs: { ...attackMs({ default: 3 }), label: "Opening", help: "Time in which it opens, 63 % of the way" },
+  releaseMs: { ...releaseMs({ default: 200 }), label: "Closing", help: "Time in which it closes, 63 % of the way" },
   lookAheadMs: lookAheadMs({ default: 2 }),
-  listenFromHz: { ...listenFromHz, default: 80 },
-  listenToHz,
+  sidechainHighPassHz: { ...sidechainHighPassHz, default: 80 },
+  sidechainLowPassHz,
 };
 
 type ExpanderSettings = SettingsOf<typeof parameters>;
@@ -100,9 +100,9 @@ export const expander: ProcessorDefinition<typeof parameters> = {
     // Opening is the release of a reduction, closing its attack.
     const follower = new GainFollower(sampleRate, {
       of: "peak",
-      attack: settings.closeMs / 1000,
-      release: settings.openMs / 1000,
-      adapts: false,
+      attack: settings.releaseMs / 1000,
+      release: settings.attackMs / 1000,
+      autoRelease: false,
     });
     const detector = new LevelDetector("peak", sampleRate);
     // Fully open only above the knee.
@@ -112,7 +112,7 @@ export const expander: ProcessorDefinition<typeof parameters> = {
       dbToPower(openDb - settings.hysteresisDb),
       Math.round((settings.holdMs / 1000) * sampleRate),
     );
-    const sideChain = new SideChain(channels, sampleRate, settings.listenFromHz, settings.listenToHz);
+    const sideChain = new SideChain(channels, sampleRate, settings.sidechainHighPassHz, settings.sidechainLowPassHz);
     const latency = Math.round((settings.lookAheadMs / 1000) * sampleRate);
     const delays = Array.from({ length: channels }, () => new DelayLine(latency));
     let gains = new Float64Array(0);
@@ -136,8 +136,8 @@ export const expander: ProcessorDefinition<typeof parameters> = {
   movable: ["thresholdDb", "ratio", "rangeDb"],
   predict: (levels, settings) =>
     predictReduction(levels, curveOfExpander(settings), {
-      attackMs: settings.closeMs + settings.holdMs,
-      releaseMs: settings.openMs,
+      attackMs: settings.releaseMs + settings.holdMs,
+      releaseMs: settings.attackMs,
     }),
   summary: ({ thresholdDb: at, rangeDb }: ExpanderSettings): string =>
     `below ${formatDb(at)} dB, up to ${rangeWords(rangeDb)}`,
@@ -145,17 +145,17 @@ export const expander: ProcessorDefinition<typeof parameters> = {
     {
       name: "Quieter between words",
       use: "on a voice in a room: pauses sink gently, breaths stay natural",
-      settings: { thresholdDb: -42, ratio: 1.6, rangeDb: 8, kneeDb: 8, holdMs: 120, openMs: 2, closeMs: 250 },
+      settings: { thresholdDb: -42, ratio: 1.6, rangeDb: 8, kneeDb: 8, holdMs: 120, attackMs: 2, releaseMs: 250 },
     },
     {
       name: "Shut out spill",
       use: "on a close microphone that hears its neighbours",
-      settings: { thresholdDb: -32, ratio: 6, rangeDb: 30, kneeDb: 3, holdMs: 40, openMs: 0.5, closeMs: 120 },
+      settings: { thresholdDb: -32, ratio: 6, rangeDb: 30, kneeDb: 3, holdMs: 40, attackMs: 0.5, releaseMs: 120 },
     },
     {
       name: "Sharpen the ends of notes",
       use: "on tails that fill up a mix",
-      settings: { thresholdDb: -30, ratio: 1.3, rangeDb: 6, kneeDb: 12, holdMs: 0, openMs: 5, closeMs: 300 },
+      settings: { thresholdDb: -30, ratio: 1.3, rangeDb: 6, kneeDb: 12, holdMs: 0, attackMs: 5, releaseMs: 300 },
     },
   ],
 };

@@ -1,4 +1,5 @@
 import * as z from "zod";
+import { withCurrentNames, withCurrentNamesThroughout, type FormerNames } from "../parameters/former-names";
 import type { StreamFormat } from "../audio/stream-format";
 import type { Frames } from "../audio/units";
 import { ambience } from "./ambience";
@@ -73,9 +74,9 @@ export const PROCESSORS: readonly ProcessorDefinition[] = [
 ];
 
 /** What stands in a chain for an entry that cannot be used: nothing is done, and what it was is kept. */
-const setAside: ProcessorDefinition = {
-  id: "set-aside",
-  name: "Set aside",
+const unavailable: ProcessorDefinition = {
+  id: "unavailable",
+  name: "Unavailable",
   group: "loop",
   help: "Stands for a processor that could not be opened; the sound passes it as it is",
   words: "",
@@ -89,7 +90,7 @@ const setAside: ProcessorDefinition = {
 };
 
 export function processorNamed(id: string): ProcessorDefinition {
-  if (id === setAside.id) return setAside;
+  if (id === unavailable.id) return unavailable;
   const found = PROCESSORS.find((definition) => definition.id === id);
   if (!found) throw new Error(`There is no processor "${id}"; there are: ${PROCESSORS.map((p) => p.id).join(", ")}.`);
   return found;
@@ -123,28 +124,52 @@ const entrySchema = (definition: ProcessorDefinition) =>
     id: z.string().min(1).max(64).optional(),
     bypass: z.boolean().default(false),
     /** Another set of settings, to flip to; and whether it is the second that is heard. */
-    other: z.record(z.string().max(40), settingSchema).optional(),
-    second: z.boolean().optional(),
+    alternateSettings: z.record(z.string().max(40), settingSchema).optional(),
+    usesAlternate: z.boolean().optional(),
     /** Settings that move over time: seconds of the item and values, by the setting's name. */
-    lines: z.record(z.string().max(60), breakpointsSchema).optional(),
+    automation: z.record(z.string().max(60), breakpointsSchema).optional(),
     about: aboutSchema.optional(),
     ...parameterShape(definition.parameters),
   });
 
+/** Former names of entries; and of settings, by the processor that has them. */
+const FORMER_ENTRY_NAMES: FormerNames = { other: "alternateSettings", second: "usesAlternate", lines: "automation" };
+const SIDECHAIN: FormerNames = { listenFromHz: "sidechainHighPassHz", listenToHz: "sidechainLowPassHz" };
+const FORMER_SETTINGS: Readonly<Record<string, FormerNames>> = {
+  compressor: { ...SIDECHAIN, adapts: "autoRelease" },
+  expander: { ...SIDECHAIN, openMs: "attackMs", closeMs: "releaseMs" },
+  multiband: { upToHz: "crossoverHz", alone: "solo" },
+  "de-esser": { mostDb: "maxReductionDb" },
+  "tone-match": { mostDb: "maxChangeDb" },
+};
+
+function withEntryNames(given: unknown): unknown {
+  const type = (given as { type?: unknown } | null)?.type;
+  if (type === "set-aside")
+    return withCurrentNames({ ...(given as object), type: unavailable.id }, { why: "reason", kept: "original" });
+  const entry = withCurrentNames(given, FORMER_ENTRY_NAMES);
+  return typeof type === "string" && Object.hasOwn(FORMER_SETTINGS, type)
+    ? withCurrentNamesThroughout(entry, FORMER_SETTINGS[type]!)
+    : entry;
+}
+
 /** One processor of a chain with its settings, flat: `{ "type": "gain", "gainDb": 3 }`. */
-export const chainEntrySchema = z.discriminatedUnion("type", [
-  entrySchema(PROCESSORS[0]!),
-  ...PROCESSORS.slice(1).map(entrySchema),
-  z.strictObject({
-    type: z.literal(setAside.id),
-    id: z.string().min(1).max(64).optional(),
-    bypass: z.literal(true),
-    /** What was wrong with it, in words. */
-    why: z.string(),
-    /** The entry as it was found. */
-    kept: z.record(z.string(), z.unknown()),
-  }),
-]);
+export const chainEntrySchema = z.preprocess(
+  withEntryNames,
+  z.discriminatedUnion("type", [
+    entrySchema(PROCESSORS[0]!),
+    ...PROCESSORS.slice(1).map(entrySchema),
+    z.strictObject({
+      type: z.literal(unavailable.id),
+      id: z.string().min(1).max(64).optional(),
+      bypass: z.literal(true),
+      /** What was wrong with it, in words. */
+      reason: z.string(),
+      /** The entry as it was found. */
+      original: z.record(z.string(), z.unknown()),
+    }),
+  ]),
+);
 
 /** A stored chain with every entry that cannot be used set aside, so that the rest still opens. */
 export const withUnavailable = (chain: readonly unknown[]): unknown[] =>
@@ -155,13 +180,13 @@ export const withUnavailable = (chain: readonly unknown[]): unknown[] =>
     const found = entry as Record<string, unknown>;
     const known = PROCESSORS.some(({ id }) => id === found["type"]);
     return {
-      type: setAside.id,
+      type: unavailable.id,
       ...(typeof found["id"] === "string" ? { id: found["id"] } : {}),
       bypass: true,
-      why: known
+      reason: known
         ? `${processorNamed(String(found["type"])).name}: ${issue?.path.join(".") || "its settings"}: ${issue?.message ?? "cannot be read"}`
         : `There is no processor “${String(found["type"])}” in this version.`,
-      kept: found,
+      original: found,
     };
   });
 
@@ -169,15 +194,20 @@ export interface ChainEntry extends Record<string, unknown> {
   type: string;
   id?: string | undefined;
   bypass: boolean;
-  other?: Record<string, Setting> | undefined;
-  second?: boolean | undefined;
-  lines?: Record<string, [number, number][]> | undefined;
+  alternateSettings?: Record<string, Setting> | undefined;
+  usesAlternate?: boolean | undefined;
+  automation?: Record<string, [number, number][]> | undefined;
   about?: About | undefined;
 }
 
 /** An entry without what changes no byte: its name, its other settings, what is written beside it. */
-export const soundingEntry = ({ id: _, other: __, second: ___, about: ____, ...entry }: ChainEntry): ChainEntry =>
-  entry as ChainEntry;
+export const soundingEntry = ({
+  id: _,
+  alternateSettings: __,
+  usesAlternate: ___,
+  about: ____,
+  ...entry
+}: ChainEntry): ChainEntry => entry as ChainEntry;
 
 export const chainSchema: z.ZodType<ChainEntry[]> = z.array(chainEntrySchema).max(48);
 
@@ -197,7 +227,7 @@ export const newChainEntry = (type: string, id: string): ChainEntry => ({
 export function createProcessor(entry: ChainEntry, format: StreamFormat, start: Frames): Processor {
   const definition = processorNamed(entry.type);
   const settings = settingsOf(entry);
-  const lines = Object.values(entry.lines ?? {}).some((line) => line.length > 0) ? entry.lines : undefined;
+  const lines = Object.values(entry.automation ?? {}).some((line) => line.length > 0) ? entry.automation : undefined;
   if (!lines || !canAutomate(entry)) return definition.create(settings, format, start);
   return automatedProcessor(
     (moved) => definition.create(moved, format, start, true),

@@ -6,11 +6,11 @@ import { grouped, linked } from "./multiband";
 
 const RATE = 48000;
 
-const band = (upToHz: number, thresholdDb: number, ratio: number, gainDb: number, heard = true) => ({
-  ...{ upToHz, thresholdDb, ratio, gainDb, heard, kneeDb: 6, attackMs: 5, releaseMs: 80, alone: false },
+const band = (crossoverHz: number, thresholdDb: number, ratio: number, gainDb: number, heard = true) => ({
+  ...{ crossoverHz, thresholdDb, ratio, gainDb, heard, kneeDb: 6, attackMs: 5, releaseMs: 80, solo: false },
   bend: compression(thresholdDb, ratio, 6),
   quietDb: thresholdDb - 3,
-  ballistics: { of: "rms", attack: 0.005, release: 0.08, adapts: false } as const,
+  ballistics: { of: "rms", attack: 0.005, release: 0.08, autoRelease: false } as const,
 });
 
 it.each([1, 2])("is the same by a kernel and step by step, with %i channels", (channels) => {

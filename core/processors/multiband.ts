@@ -17,7 +17,7 @@ import { predictReduction } from "./predict-reduction";
 import type { Processor, ProcessorDefinition } from "./processor";
 
 const band = {
-  upToHz: number("Up to", "Where the band ends; the highest one goes on to the top", {
+  crossoverHz: number("Up to", "Where the band ends; the highest one goes on to the top", {
     unit: "Hz",
     min: 30,
     max: 18000,
@@ -31,7 +31,7 @@ const band = {
   attackMs: attackMs(),
   releaseMs: releaseMs(),
   gainDb: number("Gain", "Level of the band after it", { unit: "dB", min: -18, max: 18, step: 0.1, default: 0 }),
-  alone: onOff("Alone", "Only this band is heard"),
+  solo: onOff("Alone", "Only this band is heard"),
 };
 
 const bands = {
@@ -43,9 +43,18 @@ const bands = {
   least: 2,
   most: 6,
   default: [
-    { upToHz: 160, thresholdDb: -24, ratio: 1.8, kneeDb: 6, attackMs: 25, releaseMs: 200, gainDb: 0, alone: false },
-    { upToHz: 3500, thresholdDb: -24, ratio: 1.6, kneeDb: 6, attackMs: 12, releaseMs: 140, gainDb: 0, alone: false },
-    { upToHz: 18000, thresholdDb: -28, ratio: 1.6, kneeDb: 6, attackMs: 4, releaseMs: 90, gainDb: 0, alone: false },
+    { crossoverHz: 160, thresholdDb: -24, ratio: 1.8, kneeDb: 6, attackMs: 25, releaseMs: 200, gainDb: 0, solo: false },
+    {
+      crossoverHz: 3500,
+      thresholdDb: -24,
+      ratio: 1.6,
+      kneeDb: 6,
+      attackMs: 12,
+      releaseMs: 140,
+      gainDb: 0,
+      solo: false,
+    },
+    { crossoverHz: 18000, thresholdDb: -28, ratio: 1.6, kneeDb: 6, attackMs: 4, releaseMs: 90, gainDb: 0, solo: false },
   ],
 } as const satisfies RowsParameter;
 
@@ -66,14 +75,14 @@ const bendOf = (one: CompressedBand) => compression(one.thresholdDb, one.ratio, 
 export const curveOfBand = (one: CompressedBand): CompressionCurve => curveOf(bendOf(one));
 
 /** Corners between bands: where each but the highest ends, in rising order. */
-export const cornersOf = (list: readonly { upToHz: number }[]): number[] =>
+export const cornersOf = (list: readonly { crossoverHz: number }[]): number[] =>
   list
     .slice(0, -1)
-    .map(({ upToHz }) => upToHz)
+    .map(({ crossoverHz }) => crossoverHz)
     .sort((a, b) => a - b);
 
 const isNeutral = (list: readonly CompressedBand[]): boolean =>
-  list.every((one) => one.ratio === 1 && one.gainDb === 0 && !one.alone);
+  list.every((one) => one.ratio === 1 && one.gainDb === 0 && !one.solo);
 
 /** Adds `part` times `gains` to `x`. Hot. */
 function addGained(x: Float32Array, part: Float32Array, gains: Float64Array, frames: Frames): void {
@@ -160,13 +169,18 @@ export const multiband: ProcessorDefinition<typeof parameters> = {
   neutral: { bands: bands.default.map((one) => ({ ...one, ratio: 1 })) },
   create({ bands: list, crossover: kind, link }, { sampleRate, layout }, _, moves) {
     if (isNeutral(list) && !moves) return { latency: 0, process: () => undefined };
-    const alone = list.some((one) => one.alone);
+    const solo = list.some((one) => one.solo);
     const bands = list.map((one) => ({
       ...one,
-      heard: !alone || one.alone,
+      heard: !solo || one.solo,
       bend: bendOf(one),
       quietDb: one.thresholdDb - one.kneeDb / 2,
-      ballistics: { of: "rms", attack: one.attackMs / 1000, release: one.releaseMs / 1000, adapts: false } as const,
+      ballistics: {
+        of: "rms",
+        attack: one.attackMs / 1000,
+        release: one.releaseMs / 1000,
+        autoRelease: false,
+      } as const,
     }));
     const channels = layout.speakers.length;
     const quick = !moves && link && channels <= 2 && kind === "no delay" ? linked(bands, sampleRate) : undefined;
@@ -198,8 +212,26 @@ export const multiband: ProcessorDefinition<typeof parameters> = {
       use: "where single bass notes are too strong",
       settings: {
         bands: [
-          { upToHz: 140, thresholdDb: -26, ratio: 3, kneeDb: 8, attackMs: 20, releaseMs: 180, gainDb: 0, alone: false },
-          { upToHz: 18000, thresholdDb: 0, ratio: 1, kneeDb: 6, attackMs: 15, releaseMs: 150, gainDb: 0, alone: false },
+          {
+            crossoverHz: 140,
+            thresholdDb: -26,
+            ratio: 3,
+            kneeDb: 8,
+            attackMs: 20,
+            releaseMs: 180,
+            gainDb: 0,
+            solo: false,
+          },
+          {
+            crossoverHz: 18000,
+            thresholdDb: 0,
+            ratio: 1,
+            kneeDb: 6,
+            attackMs: 15,
+            releaseMs: 150,
+            gainDb: 0,
+            solo: false,
+          },
         ],
       },
     },
@@ -208,18 +240,36 @@ export const multiband: ProcessorDefinition<typeof parameters> = {
       use: "where voices or cymbals cut between 2 and 6 kHz",
       settings: {
         bands: [
-          { upToHz: 2000, thresholdDb: 0, ratio: 1, kneeDb: 6, attackMs: 15, releaseMs: 150, gainDb: 0, alone: false },
           {
-            upToHz: 6000,
+            crossoverHz: 2000,
+            thresholdDb: 0,
+            ratio: 1,
+            kneeDb: 6,
+            attackMs: 15,
+            releaseMs: 150,
+            gainDb: 0,
+            solo: false,
+          },
+          {
+            crossoverHz: 6000,
             thresholdDb: -30,
             ratio: 2.5,
             kneeDb: 8,
             attackMs: 3,
             releaseMs: 90,
             gainDb: 0,
-            alone: false,
+            solo: false,
           },
-          { upToHz: 18000, thresholdDb: 0, ratio: 1, kneeDb: 6, attackMs: 15, releaseMs: 150, gainDb: 0, alone: false },
+          {
+            crossoverHz: 18000,
+            thresholdDb: 0,
+            ratio: 1,
+            kneeDb: 6,
+            attackMs: 15,
+            releaseMs: 150,
+            gainDb: 0,
+            solo: false,
+          },
         ],
       },
     },

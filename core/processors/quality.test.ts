@@ -244,7 +244,16 @@ describe("tone match", () => {
       -52 + 10 * Math.log10(tone.reduce((product, one) => product * powerAt(one, hertz), 1)),
     ]);
     for (const phase of ["minimum", "linear"]) {
-      const settings = { own, wanted, amountPercent: 100, smoothing: "12", mostDb: 24, fromHz: 20, toHz: 20000, phase };
+      const settings = {
+        own,
+        wanted,
+        amountPercent: 100,
+        smoothing: "12",
+        maxChangeDb: 24,
+        fromHz: 20,
+        toHz: 20000,
+        phase,
+      };
       const [out] = through([{ type: "tone-match", ...settings }], [impulseAt(9600, 48000)]);
       const errors = thirds.map((hertz) => {
         const reached = responseDb(out!, hertz, RATE);

@@ -46,7 +46,7 @@ const parameters = {
     },
     "3",
   ),
-  mostDb: number("At most", "It lifts and lowers by this at most", {
+  maxChangeDb: number("At most", "It lifts and lowers by this at most", {
     unit: "dB",
     min: 0,
     max: 24,
@@ -118,7 +118,7 @@ function differenceOf({ own, wanted, smoothing }: ToneMatchSettings): Breakpoint
 
 /** The curve that is applied; shape [Hz, dB]. Nothing but the drawn changes until both spectra are learned. */
 export function matchCurve(settings: ToneMatchSettings): Breakpoint[] {
-  const { own, wanted, amountPercent, mostDb, fromHz, toHz } = settings;
+  const { own, wanted, amountPercent, maxChangeDb, fromHz, toHz } = settings;
   const learned = own.length > 1 && wanted.length > 1;
   const difference = learned ? differenceOf(settings) : [[LOWEST, 0] as const, [LOWEST * 2 ** OCTAVES, 0] as const];
   // The loudness is no matter of tone: the mean where it is mostly made stays.
@@ -129,7 +129,7 @@ export function matchCurve(settings: ToneMatchSettings): Breakpoint[] {
   return places.map(([hertz, db]): Breakpoint => {
     const edge = Math.min(octavesOf(hertz / fromHz), octavesOf(toHz / hertz)) / EDGE_OCTAVES + 0.5;
     const share = Math.max(0, Math.min(1, edge));
-    const matched = learned ? Math.max(-mostDb, Math.min(mostDb, ((db - mean) * amountPercent) / 100)) : 0;
+    const matched = learned ? Math.max(-maxChangeDb, Math.min(maxChangeDb, ((db - mean) * amountPercent) / 100)) : 0;
     return [hertz, share * matched + envelopeAt(edits, octavesOf(hertz))];
   });
 }
@@ -172,12 +172,12 @@ export const toneMatch: ProcessorDefinition<typeof parameters> = {
     {
       name: "Tone only",
       use: "the broad balance, half of the way",
-      settings: { smoothing: "1", amountPercent: 50, mostDb: 6 },
+      settings: { smoothing: "1", amountPercent: 50, maxChangeDb: 6 },
     },
     {
       name: "Close",
       use: "two recordings of the same voice or set",
-      settings: { smoothing: "6", amountPercent: 100, mostDb: 12 },
+      settings: { smoothing: "6", amountPercent: 100, maxChangeDb: 12 },
     },
   ],
 };

@@ -40,8 +40,8 @@ describe("commands on chains", () => {
       { type: "flipSettings", ...fields },
     ).items[0]!.chain[0]!;
     expect(settingsOf(flipped)).toEqual(settingsOf(first.items[0]!.chain[0]!));
-    expect(flipped.other).toMatchObject({ gainDb: -9 });
-    expect(flipped.second).toBe(false);
+    expect(flipped.alternateSettings).toMatchObject({ gainDb: -9 });
+    expect(flipped.usesAlternate).toBe(false);
   });
   it("put a chain on other items, each with ids of its own", () => {
     const made = after(empty(), add("gain", "g"), add("filter", "f"));
@@ -121,8 +121,8 @@ describe("commands on chains", () => {
       [4, -30],
     ];
     const moved = after(empty(), add("compressor", "c"), line("thresholdDb", points));
-    expect(moved.items[0]!.chain[0]!.lines).toEqual({ thresholdDb: points });
-    expect(after(moved, line("thresholdDb", [])).items[0]!.chain[0]!.lines).toBeUndefined();
+    expect(moved.items[0]!.chain[0]!.automation).toEqual({ thresholdDb: points });
+    expect(after(moved, line("thresholdDb", [])).items[0]!.chain[0]!.automation).toBeUndefined();
     expect(() => after(moved, line("lookAheadMs", points))).toThrow(/does not move/);
   });
   it("take bands and lines as settings", () => {
@@ -159,13 +159,13 @@ describe("a stored project with a processor that cannot be used", () => {
   it("opens with it set aside, says which and why, and keeps what it was", () => {
     const unknown = { type: "star-polisher", id: "s", bypass: false, shine: 3 };
     const [aside] = openDocument(stored(unknown)).items[0]!.chain;
-    expect(aside).toMatchObject({ type: "set-aside", id: "s", bypass: true, kept: unknown });
-    expect(String(aside!["why"])).toMatch(/star-polisher/);
+    expect(aside).toMatchObject({ type: "unavailable", id: "s", bypass: true, original: unknown });
+    expect(String(aside!["reason"])).toMatch(/star-polisher/);
     const broken = openDocument(stored({ type: "gain", id: "g", bypass: false, gainDb: "loud" })).items[0]!.chain[0]!;
-    expect(String(broken["why"])).toMatch(/^Gain: gainDb/);
+    expect(String(broken["reason"])).toMatch(/^Gain: gainDb/);
     // It can be edited on, and stays what it is.
     const edited = after(openDocument(stored(unknown)), add("gain", "new"));
-    expect(edited.items[0]!.chain.map(({ type }) => type)).toEqual(["set-aside", "gain"]);
+    expect(edited.items[0]!.chain.map(({ type }) => type)).toEqual(["unavailable", "gain"]);
   });
   it("opens as it is where nothing is wrong", () => {
     const fine = { type: "gain", id: "g", bypass: false, gainDb: 2, invert: false };

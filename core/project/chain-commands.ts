@@ -105,26 +105,26 @@ export const CHAIN_COMMANDS = {
     apply(document, fields) {
       const entry = entryIn(document, fields.item, fields.entry);
       const now = settingsOf(entry);
-      Object.assign(entry, entry.other ?? now);
-      entry.other = now;
-      entry.second = !entry.second;
+      Object.assign(entry, entry.alternateSettings ?? now);
+      entry.alternateSettings = now;
+      entry.usesAlternate = !entry.usesAlternate;
     },
     label: (fields, before) => `Flip the settings of the ${nameOfEntry(before, fields.item, fields.entry)}`,
     access: ({ item, entry }) => ({
-      writes: ["settings", "other", "second"].map((part) => `${entryPath(item, entry)}/${part}`),
+      writes: ["settings", "alternateSettings", "usesAlternate"].map((part) => `${entryPath(item, entry)}/${part}`),
     }),
   }),
   copySettings: define({
     fields: z.strictObject(entryFields),
     apply(document, fields) {
       const entry = entryIn(document, fields.item, fields.entry);
-      entry.other = settingsOf(entry);
+      entry.alternateSettings = settingsOf(entry);
     },
     label: (fields, before) =>
       `Copy the settings of the ${nameOfEntry(before, fields.item, fields.entry)} to the other`,
     access: ({ item, entry }) => ({
       reads: [`${entryPath(item, entry)}/settings`],
-      writes: [`${entryPath(item, entry)}/other`],
+      writes: [`${entryPath(item, entry)}/alternateSettings`],
     }),
   }),
   setLine: define({
@@ -135,14 +135,14 @@ export const CHAIN_COMMANDS = {
         throw new CommandProblem(
           `This setting of the ${processorNamed(entry.type).name.toLowerCase()} does not move over time.`,
         );
-      const { [fields.parameter]: _, ...others } = entry.lines ?? {};
-      if (fields.line.length > 0) entry.lines = { ...others, [fields.parameter]: fields.line };
-      else if (Object.keys(others).length > 0) entry.lines = others;
-      else delete entry.lines;
+      const { [fields.parameter]: _, ...others } = entry.automation ?? {};
+      if (fields.line.length > 0) entry.automation = { ...others, [fields.parameter]: fields.line };
+      else if (Object.keys(others).length > 0) entry.automation = others;
+      else delete entry.automation;
     },
     label: (fields, before) =>
       `${nameOfEntry(before, fields.item, fields.entry)}: ${fields.line.length === 0 ? "no line" : "a line"} for ${fields.parameter}`,
-    access: ({ item, entry, parameter }) => ({ writes: [`${entryPath(item, entry)}/lines/${parameter}`] }),
+    access: ({ item, entry, parameter }) => ({ writes: [`${entryPath(item, entry)}/automation/${parameter}`] }),
   }),
   bypass: define({
     fields: z.strictObject({ ...entryFields, bypass: z.boolean() }),

@@ -59,7 +59,7 @@ describe("commands", () => {
       type: "removeDeliverable",
       deliverable: "d1",
     } as Command);
-    expect(document.inForce).toBe("d2");
+    expect(document.activeDeliverable).toBe("d2");
   });
   it("set, change and take away markers, in the order of time", () => {
     const at = (id: string, start: number) => ({ id, kind: "mark", name: id, start }) as const;

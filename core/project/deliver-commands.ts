@@ -32,7 +32,7 @@ export const DELIVER_COMMANDS = {
       if (document.deliverables.some(({ id }) => id === deliverable.id))
         throw new CommandProblem("This deliverable is already in the project.");
       document.deliverables.push(deliverable);
-      document.inForce ??= deliverable.id;
+      document.activeDeliverable ??= deliverable.id;
     },
     label: ({ deliverable }, before) => `Add deliverable ${specOf(before, deliverable.spec).name}`,
     access: ({ deliverable: { id, spec } }) => ({
@@ -55,23 +55,24 @@ export const DELIVER_COMMANDS = {
     apply(document, fields) {
       find(document.deliverables, fields.deliverable, "deliverable");
       document.deliverables = document.deliverables.filter(({ id }) => id !== fields.deliverable);
-      if (document.inForce === fields.deliverable) document.inForce = document.deliverables[0]?.id ?? null;
+      if (document.activeDeliverable === fields.deliverable)
+        document.activeDeliverable = document.deliverables[0]?.id ?? null;
     },
     label(fields, before) {
       const spec = before.deliverables.find(({ id }) => id === fields.deliverable)?.spec;
       return `Remove deliverable ${spec ? specOf(before, spec).name : ""}`.trim();
     },
-    access: ({ deliverable }) => ({ writes: [`deliverables/${deliverable}`, "inForce"] }),
+    access: ({ deliverable }) => ({ writes: [`deliverables/${deliverable}`, "activeDeliverable"] }),
   }),
   setInForce: define({
     fields: z.strictObject({ deliverable: idSchema }),
     apply: (document, fields) =>
-      void (document.inForce = find(document.deliverables, fields.deliverable, "deliverable").id),
+      void (document.activeDeliverable = find(document.deliverables, fields.deliverable, "deliverable").id),
     label(fields, before) {
       const spec = before.deliverables.find(({ id }) => id === fields.deliverable)?.spec;
       return `Show margins against ${spec ? specOf(before, spec).name : "another deliverable"}`;
     },
-    access: ({ deliverable }) => ({ reads: [hasPath(`deliverables/${deliverable}`)], writes: ["inForce"] }),
+    access: ({ deliverable }) => ({ reads: [hasPath(`deliverables/${deliverable}`)], writes: ["activeDeliverable"] }),
   }),
   moveDeliverable: define({
     fields: z.strictObject({ deliverable: idSchema, to: z.number().int().nonnegative() }),

@@ -17,30 +17,28 @@ const project = projectSchema.parse({
 describe("an item's pieces", () => {
   it("of a document from before there were any are the stretch that it used", () => {
     const read = itemSchema.parse({ ...item, range: { start: 100, end: 900 } });
-    expect(read).toEqual({ ...item, pieces: [recordingClip(100, 900)] });
+    expect(read).toEqual({ ...item, clips: [recordingClip(100, 900)] });
     expect(itemSchema.parse(item)).toEqual(item);
   });
   it("are set and opened by commands that say what was done", () => {
     const command: Command = {
       type: "setPieces",
       item: "one",
-      pieces: [recordingClip(5, 9)],
+      clips: [recordingClip(5, 9)],
       what: "cut 0.10 s at 0:01.00",
     };
     expect(commandLabel(command, project)).toBe("“One”: cut 0.10 s at 0:01.00");
     const cut = applyCommand(project, command);
-    expect(cut.items[0]!.pieces).toEqual([recordingClip(5, 9)]);
-    const opened = applyCommand(cut, { ...command, pieces: null, what: "open all cuts" } as Command);
+    expect(cut.items[0]!.clips).toEqual([recordingClip(5, 9)]);
+    const opened = applyCommand(cut, { ...command, clips: null, what: "open all cuts" } as Command);
     expect(opened).toEqual(project);
   });
   it.each([
     [[], /cannot be empty/],
     [[{ kind: "recording", start: 9, end: 3 }], /ends before it begins/],
-    [[{ kind: "tone", start: 0, end: 3 }], /room tone, and nothing else, has a profile/],
-  ])("are refused with what is wrong: %j", (pieces, problem) => {
-    expect(() => applyCommand(project, { type: "setPieces", item: "one", pieces, what: "x" } as never)).toThrow(
-      problem,
-    );
+    [[{ kind: "room-tone", start: 0, end: 3 }], /room tone, and nothing else, has a profile/],
+  ])("are refused with what is wrong: %j", (clips, problem) => {
+    expect(() => applyCommand(project, { type: "setPieces", item: "one", clips, what: "x" } as never)).toThrow(problem);
   });
 });
 
@@ -50,7 +48,7 @@ describe("noises kept by name", () => {
   it("are kept once, and forgotten", () => {
     const keep: Command = { type: "keepProfile", profile: kept };
     const next = applyCommand(project, keep);
-    expect(next.profiles).toEqual([kept]);
+    expect(next.noiseProfiles).toEqual([kept]);
     expect(() => applyCommand(next, keep)).toThrow(/already kept/);
     const forget: Command = { type: "removeProfile", profile: "n1" };
     expect(commandLabel(forget, next)).toBe("Forget the noise “Reading room”");

@@ -1,5 +1,6 @@
 /** The project document: everything a person decided, nothing that can be computed. One JSON value, stored whole. */
 import * as z from "zod";
+import { withCurrentNames } from "../parameters/former-names";
 import { chainSchema, withUnavailable, type ChainEntry } from "../processors";
 import { clipsSchema, recordingClip } from "../edit-list/clip";
 import { barcodeSchema, isrcSchema } from "../files/tags";
@@ -85,7 +86,7 @@ const newItemSchema = z.strictObject({
   name: nameSchema,
   source: hashSchema,
   /** What of the recording it is made of, and in which order; absent for all of it. */
-  pieces: clipsSchema.optional(),
+  clips: clipsSchema.optional(),
   repairs: repairsSchema,
   chain: chainSchema,
   versions: z.array(chainVersionSchema).max(60).optional(),
@@ -95,14 +96,16 @@ const newItemSchema = z.strictObject({
   about: itemAboutSchema.optional(),
 });
 
+const itemNames = { pieces: "clips" };
 const oldRangeSchema = z.object({ range: z.object({ start: z.number(), end: z.number() }) });
 
 /** One entry of the running order. Items of earlier versions, which used one stretch, are read too. */
-export const itemSchema = z.preprocess((given) => {
+export const itemSchema = z.preprocess((stored) => {
+  const given = withCurrentNames(stored, itemNames);
   const old = oldRangeSchema.safeParse(given);
   if (!old.success) return given;
   const { range: _, ...item } = given as Record<string, unknown>;
-  return { ...item, pieces: [recordingClip(old.data.range.start, old.data.range.end)] };
+  return { ...item, clips: [recordingClip(old.data.range.start, old.data.range.end)] };
 }, newItemSchema);
 export type Item = z.infer<typeof itemSchema>;
 
@@ -126,7 +129,7 @@ export const savedPresetSchema = z.strictObject({
 export type SavedPreset = z.infer<typeof savedPresetSchema>;
 
 export const projectSchema = z.strictObject({
-  version: z.literal(1),
+  version: z.literal(2),
   name: nameSchema,
   template: z.enum(TEMPLATE_IDS),
   sources: z.array(projectSourceSchema).max(2000),
@@ -141,14 +144,23 @@ export const projectSchema = z.strictObject({
   /** How masters are called: words with what stands in braces filled in. */
   naming: z.string().trim().min(1).max(200).default(PLAIN_NAMING),
   /** Noises that were learned and kept by name. */
-  profiles: z.array(savedNoiseProfileSchema).max(200).default([]),
+  noiseProfiles: z.array(savedNoiseProfileSchema).max(200).default([]),
   /** The deliverable in force: the one that margins are shown against. */
-  inForce: idSchema.nullable(),
+  activeDeliverable: idSchema.nullable(),
 });
 export type ProjectDocument = z.infer<typeof projectSchema>;
 
 export const itemOf = (document: ProjectDocument, id: string): Item | undefined =>
   document.items.find((item) => item.id === id);
+
+/** Version 1 had other names for some things; those of items, chains, repairs, specs and formats are read where they stand. */
+const VERSION_1_NAMES = { inForce: "activeDeliverable", profiles: "noiseProfiles" };
+
+/** A stored document of any version as one of this version; what it holds is not checked. */
+export const migrateDocument = (stored: unknown): unknown =>
+  (stored as { version?: unknown } | null)?.version === 1
+    ? { ...(withCurrentNames(stored, VERSION_1_NAMES) as object), version: 2 }
+    : stored;
 
 /** A stored document, with processors that cannot be used set aside. @throws ZodError where more is wrong with it */
 export function openDocument(stored: unknown): ProjectDocument {
@@ -163,8 +175,9 @@ export function openDocument(stored: unknown): ProjectDocument {
       ...(versions ? { versions: versions.map(opened) } : {}),
     };
   };
-  const whole = z.looseObject({ items: z.array(z.unknown()) }).safeParse(stored);
-  return projectSchema.parse(opened(whole.success ? { ...whole.data, items: whole.data.items.map(opened) } : stored));
+  const migrated = migrateDocument(stored);
+  const whole = z.looseObject({ items: z.array(z.unknown()) }).safeParse(migrated);
+  return projectSchema.parse(opened(whole.success ? { ...whole.data, items: whole.data.items.map(opened) } : migrated));
 }
 
 /** All that an item goes through: its own chain, then the programme's. */
@@ -193,4 +206,5 @@ export function specOf({ specs }: Pick<ProjectDocument, "specs">, id: string): D
 }
 
 export const deliverableInForce = (document: ProjectDocument): Deliverable | undefined =>
-  document.deliverables.find((deliverable) => deliverable.id === document.inForce) ?? document.deliverables[0];
+  document.deliverables.find((deliverable) => deliverable.id === document.activeDeliverable) ??
+  document.deliverables[0];

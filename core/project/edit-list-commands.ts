@@ -8,33 +8,33 @@ import { itemPath } from "./paths";
 export const EDIT_LIST_COMMANDS = {
   /** What an item is made of from now on; `what` says in words what was done. */
   setPieces: define({
-    fields: z.strictObject({ item: idSchema, pieces: clipsSchema.nullable(), what: z.string().min(1).max(120) }),
-    apply(document, { item, pieces }) {
+    fields: z.strictObject({ item: idSchema, clips: clipsSchema.nullable(), what: z.string().min(1).max(120) }),
+    apply(document, { item, clips }) {
       const target = itemIn(document, item);
-      if (pieces) target.pieces = pieces;
-      else delete target.pieces;
+      if (clips) target.clips = clips;
+      else delete target.clips;
     },
     label: ({ item, what }, before) => `“${nameOfItem(before, item)}”: ${what}`,
-    access: ({ item }) => ({ writes: [`${itemPath(item)}/pieces`] }),
+    access: ({ item }) => ({ writes: [`${itemPath(item)}/clips`] }),
   }),
   keepProfile: define({
     fields: z.strictObject({ profile: savedNoiseProfileSchema }),
     apply(document, { profile }) {
-      if (document.profiles.some(({ id }) => id === profile.id))
+      if (document.noiseProfiles.some(({ id }) => id === profile.id))
         throw new CommandProblem("This noise is already kept.");
-      document.profiles.push(profile);
+      document.noiseProfiles.push(profile);
     },
     label: ({ profile }) => `Keep the noise “${profile.name}”`,
-    access: ({ profile }) => ({ writes: [`profiles/${profile.id}`] }),
+    access: ({ profile }) => ({ writes: [`noiseProfiles/${profile.id}`] }),
   }),
   removeProfile: define({
     fields: z.strictObject({ profile: idSchema }),
     apply(document, fields) {
-      find(document.profiles, fields.profile, "noise");
-      document.profiles = document.profiles.filter(({ id }) => id !== fields.profile);
+      find(document.noiseProfiles, fields.profile, "noise");
+      document.noiseProfiles = document.noiseProfiles.filter(({ id }) => id !== fields.profile);
     },
     label: ({ profile }, before) =>
-      `Forget the noise “${before.profiles.find(({ id }) => id === profile)?.name ?? profile}”`,
-    access: ({ profile }) => ({ writes: [`profiles/${profile}`] }),
+      `Forget the noise “${before.noiseProfiles.find(({ id }) => id === profile)?.name ?? profile}”`,
+    access: ({ profile }) => ({ writes: [`noiseProfiles/${profile}`] }),
   }),
 } as const;

@@ -30,11 +30,11 @@ describe("what decides a master's bytes", () => {
       key(item),
       key({ ...item, name: "Other" }),
       key({ ...item, source: "e".repeat(64) }),
-      key({ ...item, pieces: [recordingClip(0, 100)] }),
+      key({ ...item, clips: [recordingClip(0, 100)] }),
       key({ ...item, chain: [{ type: "gain", bypass: false, gainDb: 1 }] }),
       key({ ...item, chain: [{ type: "gain", bypass: true, gainDb: 1 }] }),
       key(item, { ...deliverable, spec: "streaming-14" }),
-      key(item, { ...deliverable, format: newFormat({ bits: "16" }) }),
+      key(item, { ...deliverable, format: newFormat({ bitDepth: "16" }) }),
       key(item, { ...deliverable, format: newFormat({ sampleRate: 44100 }) }),
       key(item, deliverable, layoutNamed("mono")!),
       key(item, deliverable, stereo, [{ type: "gain", bypass: false, gainDb: 2 }]),
@@ -43,7 +43,7 @@ describe("what decides a master's bytes", () => {
   });
   it("holds settings that are only kept to be flipped to for nothing", () => {
     const plain = { type: "gain", bypass: false, gainDb: 1 };
-    const both = { ...plain, other: { gainDb: 5 }, second: true };
+    const both = { ...plain, alternateSettings: { gainDb: 5 }, usesAlternate: true };
     expect(key({ ...item, chain: [both] })).toBe(key({ ...item, chain: [plain] }));
   });
   it("holds the other items where one gain keeps their relations, and only there", () => {
@@ -60,7 +60,7 @@ describe("what decides a master's bytes", () => {
     const marker = (id: string, start: number) => ({ id, kind: "chapter" as const, name: id, start });
     const cut: Item = {
       ...item,
-      pieces: [recordingClip(0, 48_000), recordingClip(60_000, 96_000)],
+      clips: [recordingClip(0, 48_000), recordingClip(60_000, 96_000)],
       markers: [marker("one", 0), marker("gone", 50_000), marker("two", 72_000)],
       about: { artist: "", composer: "Ola Vint", isrc: "", comment: "" },
     };

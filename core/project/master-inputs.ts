@@ -1,4 +1,5 @@
 import * as z from "zod";
+import { readingFormerNames } from "../parameters/former-names";
 import { EditList } from "../edit-list/edit-list";
 import { clipsSchema } from "../edit-list/clip";
 import { newTags, tagsSchema, type Tags } from "../files/tags";
@@ -20,21 +21,24 @@ export interface KnownRecording {
 export type KnownRecordings = (hash: string) => KnownRecording | null;
 
 /** An item after its chain, by everything that decides its samples. */
-export const workInputsSchema = z.strictObject({
+const currentWorkInputsSchema = z.strictObject({
   source: hashSchema,
   layout: layoutSchema,
-  pieces: clipsSchema.nullable(),
+  clips: clipsSchema.nullable(),
   repairs: repairsSchema,
   chain: chainSchema,
   coreVersion: z.string(),
 });
-export type WorkInputs = z.infer<typeof workInputsSchema>;
+export type WorkInputs = z.infer<typeof currentWorkInputsSchema>;
+
+const FORMER_NAMES = { pieces: "clips" };
+export const workInputsSchema = readingFormerNames(currentWorkInputsSchema, FORMER_NAMES);
 
 /** Everything that decides the bytes of a master, and nothing else: the same inputs give the same file. */
-export const masterInputsSchema = z.strictObject({
+const currentMasterInputsSchema = z.strictObject({
   source: hashSchema,
   layout: layoutSchema,
-  pieces: clipsSchema.nullable(),
+  clips: clipsSchema.nullable(),
   recipe: recipeSchema,
   tags: tagsSchema,
   /** Picture that it carries. */
@@ -43,13 +47,15 @@ export const masterInputsSchema = z.strictObject({
   album: z.array(workInputsSchema).max(2000).nullable(),
   coreVersion: z.string(),
 });
-export type MasterInputs = z.infer<typeof masterInputsSchema>;
+export type MasterInputs = z.infer<typeof currentMasterInputsSchema>;
+
+export const masterInputsSchema = readingFormerNames(currentMasterInputsSchema, FORMER_NAMES);
 
 type Project = Pick<ProjectDocument, "chain" | "specs" | "about" | "items" | "name">;
 
 /** What a step or an entry is called changes no sample. */
 const soundingWork = (project: Pick<ProjectDocument, "chain">, item: Item) => ({
-  pieces: item.pieces ?? null,
+  clips: item.clips ?? null,
   repairs: item.repairs.map(({ id: _, ...step }) => step as Recipe["repairs"][number]),
   chain: wholeChain(project, item).map(soundingEntry),
 });
@@ -71,9 +77,9 @@ export function masterInputs(
   const recording = known(item.source);
   if (!recording) return null;
   const spec = specOf(project, deliverable.spec);
-  const { pieces, ...work } = soundingWork(project, item);
+  const { clips, ...work } = soundingWork(project, item);
   let album: WorkInputs[] | null = null;
-  if (spec.gainOf === "album") {
+  if (spec.gainScope === "album") {
     album = [];
     for (const one of project.items) {
       const layout = known(one.source)?.layout;
@@ -84,7 +90,7 @@ export function masterInputs(
   return {
     source: item.source,
     layout: recording.layout,
-    pieces,
+    clips,
     recipe: { ...work, spec, format: deliverable.format },
     ...(deliverable.format.container === "video"
       ? { tags: newTags({ title: item.name }), cover: null } // a video keeps what it says of itself
@@ -97,7 +103,7 @@ export function masterInputs(
 /** What the master of an item says of itself. How many items there are is not among it: another one changes no master. */
 export function tagsOf(project: Project, item: Item, { sampleRate, frames }: KnownRecording): Tags {
   const { about, items, name } = project;
-  const arrangement = EditList.of(item.pieces, frames);
+  const arrangement = EditList.of(item.clips, frames);
   const chapters = item.markers
     .filter(({ kind }) => kind === "chapter")
     .flatMap(({ name: title, start }) => {

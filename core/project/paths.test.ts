@@ -29,7 +29,7 @@ const base: ProjectDocument = projectSchema.parse({
   sources: [{ hash, name: "one.wav" }],
   items: [item("i1"), item("i2"), item("i3")],
   presets: [{ id: "k1", name: "kept", chain: [newChainEntry("gain", "p1")] }],
-  profiles: [{ id: "n1", name: "room", profile }],
+  noiseProfiles: [{ id: "n1", name: "room", profile }],
   specs: [spec, { ...spec, id: "unused" }],
 });
 const [d1, d2] = base.deliverables;
@@ -44,7 +44,7 @@ const SAMPLES: Record<CommandName, object[]> = {
   addMarkers: [{ item: "i1", markers: [mark("m8", 5), mark("m9", 50)] }],
   setMarker: [{ item: "i1", marker: mark("m1", 1500) }],
   removeMarkers: [{ item: "i1", markers: ["m2", "m1"] }],
-  setPieces: [{ item: "i1", pieces: [{ kind: "recording", start: 0, end: 500 }], what: "cut" }],
+  setPieces: [{ item: "i1", clips: [{ kind: "recording", start: 0, end: 500 }], what: "cut" }],
   keepProfile: [{ profile: { id: "n2", name: "hall", profile } }],
   removeProfile: [{ profile: "n1" }],
   addProcessor: [{ item: "i1", entry: newChainEntry("gain", "p9"), at: 0 }],
@@ -84,10 +84,10 @@ const SAMPLES: Record<CommandName, object[]> = {
   addRepairs: [{ item: "i1", steps: [newRepairStep("hum", "r9")], at: 0 }],
   setRepair: [
     { item: "i1", step: "r1", changes: { learned: profile }, what: "learned from 2 s" },
-    { item: "i1", step: "r1", changes: { where: [{ start: 0, end: 900 }] }, what: "where it applies" },
-    { item: "i1", step: "r1", changes: { where: [{ start: 50, end: 70 }] }, what: "2 more places" },
+    { item: "i1", step: "r1", changes: { regions: [{ start: 0, end: 900 }] }, what: "where it applies" },
+    { item: "i1", step: "r1", changes: { regions: [{ start: 50, end: 70 }] }, what: "2 more places" },
   ],
-  switchRepair: [{ item: "i1", step: "r1", on: false }],
+  switchRepair: [{ item: "i1", step: "r1", enabled: false }],
   moveRepair: [{ item: "i1", step: "r1", to: 1 }],
   removeRepair: [{ item: "i1", step: "r1" }],
   setTempo: [{ item: "i1", tempo: { beatsPerMinute: 93, beatsPerBar: 3, startSeconds: 0 } }],
@@ -114,7 +114,7 @@ const commands = Object.entries(SAMPLES).flatMap(([type, samples]) =>
 const wordsOf = (command: Command): string => JSON.stringify(command).slice(1, 90);
 
 /** Fields of a chain entry that are no parameters. */
-const NO_PARAMETERS = ["id", "type", "bypass", "about", "lines", "other", "second"];
+const NO_PARAMETERS = ["id", "type", "bypass", "about", "automation", "alternateSettings", "usesAlternate"];
 
 /** All that a document says, by path: elements by their ids, the order of lists by itself. */
 function flat(thing: unknown, path = "", out = new Map<string, string>()): Map<string, string> {

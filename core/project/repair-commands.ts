@@ -57,10 +57,10 @@ export const REPAIR_COMMANDS = {
     }),
   }),
   switchRepair: define({
-    fields: z.strictObject({ ...own, on: z.boolean() }),
-    apply: (document, { item, step, on }) => void (stepOf(document, item, step).on = on),
-    label: ({ item, step, on }, before) => `Switch ${nameOfStep(before, item, step)} ${on ? "on" : "off"}`,
-    access: ({ item, step }) => ({ writes: [`${stepPath(item, step)}/on`] }),
+    fields: z.strictObject({ ...own, enabled: z.boolean() }),
+    apply: (document, { item, step, enabled }) => void (stepOf(document, item, step).enabled = enabled),
+    label: ({ item, step, enabled }, before) => `Switch ${nameOfStep(before, item, step)} ${enabled ? "on" : "off"}`,
+    access: ({ item, step }) => ({ writes: [`${stepPath(item, step)}/enabled`] }),
   }),
   moveRepair: define({
     fields: z.strictObject({ ...own, to: z.number().int().nonnegative() }),

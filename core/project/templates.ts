@@ -70,7 +70,7 @@ export function newProject(name: string, templateId: TemplateId): ProjectDocumen
   const template = TEMPLATES.find(({ id }) => id === templateId)!;
   const deliverables = template.deliverables.map((deliverable, index) => ({ id: `d${index + 1}`, ...deliverable }));
   return {
-    version: 1,
+    version: 2,
     name,
     template: templateId,
     sources: [],
@@ -81,7 +81,7 @@ export function newProject(name: string, templateId: TemplateId): ProjectDocumen
     specs: [],
     about: projectAboutSchema.parse({}),
     naming: PLAIN_NAMING,
-    profiles: [],
-    inForce: deliverables[0]?.id ?? null,
+    noiseProfiles: [],
+    activeDeliverable: deliverables[0]?.id ?? null,
   };
 }

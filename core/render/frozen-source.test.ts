@@ -15,7 +15,7 @@ const format = { sampleRate: RATE, layout: layoutNamed("stereo")! };
 const block = [noise(7, RATE, -6, 1), noise(7, RATE, -6, 2)];
 const source = memoryFrames(block, RATE);
 const chain = [newChainEntry("compressor", "c"), { ...newChainEntry("limiter", "l"), ceilingDbtp: -9 }];
-const frozen = { content: "weir", repairs: [], pieces: null, chain };
+const frozen = { content: "weir", repairs: [], clips: null, chain };
 
 class Store implements SegmentStore {
   readonly kept = new Map<string, Planar>();

@@ -27,15 +27,15 @@ export interface Frozen {
   /** What the recording's content is known by. */
   content: string;
   repairs: readonly RepairStep[];
-  pieces: readonly Clip[] | null;
+  clips: readonly Clip[] | null;
   /** The processors that are frozen, first of the chain. */
   chain: readonly ChainEntry[];
 }
 
-const keyOf = ({ content, repairs, pieces, chain }: Frozen, segment: number): string => {
+const keyOf = ({ content, repairs, clips, chain }: Frozen, segment: number): string => {
   const sounding = chain.map(soundingEntry);
   const steps = repairs.map(({ id: _, ...step }) => step);
-  return `frozen-${digest(canonicalJson([CORE_VERSION, content, steps, pieces, sounding]))}/${segment}`;
+  return `frozen-${digest(canonicalJson([CORE_VERSION, content, steps, clips, sounding]))}/${segment}`;
 };
 
 /** Makes segments one by one; those that follow one another go on where the last one ended. */

@@ -20,13 +20,13 @@ export const RENDER_SEGMENT: Seconds = 300;
 
 export interface Processing {
   repairs: readonly RepairStep[];
-  pieces?: readonly Clip[] | null | undefined;
+  clips?: readonly Clip[] | null | undefined;
   chain: readonly ChainEntry[];
 }
 
 /** Whether the item is its recording, sample for sample. */
-export const isUnprocessed = ({ repairs, pieces, chain }: Processing): boolean =>
-  !pieces && chain.every((entry) => entry.bypass) && !repairs.some(isActive);
+export const isUnprocessed = ({ repairs, clips, chain }: Processing): boolean =>
+  !clips && chain.every((entry) => entry.bypass) && !repairs.some(isActive);
 
 /** The stretches that are worked on by themselves. */
 export function renderSegments(frames: Frames, sampleRate: number): StreamRange[] {
@@ -36,8 +36,8 @@ export function renderSegments(frames: Frames, sampleRate: number): StreamRange[
 }
 
 /** The recording after repairs and pieces, before the chain. */
-export const preparedSource = (source: FrameSource, { repairs, pieces }: Processing): FrameSource =>
-  editListSource(repairedSource(source, repairs, { content: "" }), pieces);
+export const preparedSource = (source: FrameSource, { repairs, clips }: Processing): FrameSource =>
+  editListSource(repairedSource(source, repairs, { content: "" }), clips);
 
 /** Reads in order, or from anywhere with the run-up that it takes. @throws Error that names a processor that failed */
 export function processedSource(source: FrameSource, work: Processing, layout: Layout): FrameSource {

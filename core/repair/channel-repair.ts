@@ -51,7 +51,7 @@ const LONGEST_MOVE_SECONDS = 2000 / 8000;
 
 /** Sets the two sides right: which is used, polarity, level and time of the one against the other. */
 export const channelRepair: RepairDefinition<typeof parameters> = {
-  id: "sides",
+  id: "channel-repair",
   name: "Sides",
   help: "Puts a better side in the place of a worse, and corrects polarity, level and delay between the two",
   parameters,

@@ -38,7 +38,7 @@ export async function findRepairEvents(
     })),
   );
   for (const [index, part] of parts.entries()) {
-    const hull = hullOf(step.where, part.start, part.end);
+    const hull = hullOf(step.regions, part.start, part.end);
     if (hull) {
       const first = hull.start - surroundings;
       const block = await readAround(source, first, hull.end + surroundings);

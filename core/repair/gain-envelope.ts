@@ -50,7 +50,7 @@ export function envelopeDb(points: readonly GainPoint[], frame: Frames): Decibel
 
 /** Gain that follows a drawn line of points: a voice that turned away, a passage that is too loud. */
 export const gainEnvelopeRepair: RepairDefinition<typeof parameters> = {
-  id: "gain-line",
+  id: "gain-envelope",
   name: "Gain line",
   help: "Gain that follows points drawn over the waveform",
   parameters,

@@ -6,7 +6,7 @@ import type { RepairDefinition, RepairFormat, RepairWork } from "./repair";
 import { Decimation } from "../dsp/decimation";
 import { harmonicCanceller, type ToneSetting } from "../dsp/harmonic-canceller";
 
-const depthDb = {
+const maxReductionDb = {
   kind: "number",
   label: "Depth",
   help: "How far the tones are turned down",
@@ -65,7 +65,7 @@ const humParameters = {
     default: 0.6,
   },
   steadySeconds,
-  depthDb,
+  maxReductionDb,
 } as const;
 
 /** What lies around must be known for as long as the estimate is evened out over. */
@@ -102,7 +102,7 @@ export const hum: RepairDefinition<typeof humParameters> = {
   help: "Takes a humming fundamental and its harmonics away, following them as they drift",
   parameters: humParameters,
   surroundings: ({ steadySeconds: steady }) => surroundings(steady),
-  isNeutral: ({ depthDb: depth }) => depth === 0,
+  isNeutral: ({ maxReductionDb: depth }) => depth === 0,
   create: (settings, _, format) =>
     withoutTones(
       [
@@ -113,7 +113,7 @@ export const hum: RepairDefinition<typeof humParameters> = {
           steadySeconds: settings.steadySeconds,
         },
       ],
-      settings.depthDb,
+      settings.maxReductionDb,
       format,
     ),
   summary: ({ fundamentalHz, harmonics }) => `${formatHertz(fundamentalHz)} × ${Math.round(harmonics)}`,
@@ -128,7 +128,7 @@ const toneParameters = {
     max: 20,
   },
   steadySeconds,
-  depthDb,
+  maxReductionDb,
 } as const;
 
 export const tonesSchema = z.array(z.number().min(10).max(96_000)).max(24);
@@ -141,8 +141,8 @@ export const tones: RepairDefinition<typeof toneParameters> = {
   parameters: toneParameters,
   learned: tonesSchema,
   surroundings: ({ steadySeconds: steady }) => surroundings(steady),
-  isNeutral: ({ depthDb: depth }, learned) => depth === 0 || tonesSchema.parse(learned ?? []).length === 0,
-  create: ({ withinHz, steadySeconds: steady, depthDb: depth }, learned, format) =>
+  isNeutral: ({ maxReductionDb: depth }, learned) => depth === 0 || tonesSchema.parse(learned ?? []).length === 0,
+  create: ({ withinHz, steadySeconds: steady, maxReductionDb: depth }, learned, format) =>
     withoutTones(
       tonesSchema
         .parse(learned ?? [])
@@ -151,7 +151,7 @@ export const tones: RepairDefinition<typeof toneParameters> = {
       depth,
       format,
     ),
-  summary: ({ depthDb: depth }, learned) => {
+  summary: ({ maxReductionDb: depth }, learned) => {
     const list = tonesSchema.parse(learned ?? []);
     return list.length === 0 ? "none yet" : `${list.map(formatHertz).join(", ")}, ${formatDb(depth)} dB`;
   },

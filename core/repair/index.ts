@@ -1,4 +1,5 @@
 import * as z from "zod";
+import { withCurrentNames, type FormerNames } from "../parameters/former-names";
 import { defaultsOf, parameterShape, settingsFrom, type Parameters, type SettingsOf } from "../parameters/parameter";
 import { clicks, mouthNoise } from "./clicks";
 import { clipping } from "./clipping";
@@ -56,11 +57,11 @@ export function repairNamed(id: string): RepairDefinition {
 export interface RepairStep extends Record<string, unknown> {
   type: string;
   id?: string | undefined;
-  on: boolean;
+  enabled: boolean;
   /** Where it applies; nothing for the whole. */
-  where: Region[];
+  regions: Region[];
   /** Places within that are left alone. */
-  except: Region[];
+  excludedRegions: Region[];
   learned?: unknown;
 }
 
@@ -69,17 +70,39 @@ const stepSchema = (definition: RepairDefinition) =>
     type: z.literal(definition.id),
     /** Names the step within its item; the application gives one, a hand-written recipe need not. */
     id: z.string().min(1).max(64).optional(),
-    on: z.boolean().default(true),
-    where: z.array(regionSchema).max(2000).default([]),
-    except: z.array(regionSchema).max(2000).default([]),
+    enabled: z.boolean().default(true),
+    regions: z.array(regionSchema).max(2000).default([]),
+    excludedRegions: z.array(regionSchema).max(2000).default([]),
     ...(definition.learned ? { learned: definition.learned.optional() } : {}),
     ...parameterShape(definition.parameters),
   });
 
-export const repairStepSchema: z.ZodType<RepairStep> = z.discriminatedUnion("type", [
-  stepSchema(REPAIRS[0]!),
-  ...REPAIRS.slice(1).map(stepSchema),
-]);
+const FORMER_TYPES: FormerNames = {
+  voice: "speech-denoise",
+  replace: "spectral-inpainting",
+  sides: "channel-repair",
+  level: "region-gain",
+  "gain-line": "gain-envelope",
+};
+const FORMER_NAMES: FormerNames = {
+  on: "enabled",
+  where: "regions",
+  except: "excludedRegions",
+  depthDb: "maxReductionDb",
+  tonalDepthDb: "tonalMaxReductionDb",
+  lineDbfs: "thresholdDbfs",
+};
+
+export const repairStepSchema: z.ZodType<RepairStep> = z.preprocess(
+  (given) => {
+    const step = withCurrentNames(given, FORMER_NAMES);
+    const type = (step as { type?: unknown } | null)?.type;
+    return typeof type === "string" && Object.hasOwn(FORMER_TYPES, type)
+      ? { ...(step as object), type: FORMER_TYPES[type] }
+      : step;
+  },
+  z.discriminatedUnion("type", [stepSchema(REPAIRS[0]!), ...REPAIRS.slice(1).map(stepSchema)]),
+);
 
 export const repairsSchema: z.ZodType<RepairStep[]> = z.array(repairStepSchema).max(64);
 
@@ -90,21 +113,25 @@ export const repairSettings = (step: RepairStep): SettingsOf<Parameters> =>
 /** Where a step applies, its fades included. */
 export function regionsOf(step: RepairStep, sampleRate: Hertz): Region[] {
   const edges = repairNamed(step.type).edges?.(repairSettings(step));
-  if (!edges?.outside) return step.where;
+  if (!edges?.outside) return step.regions;
   const wider = Math.round(edges.seconds * sampleRate);
-  return step.where.map((region) => ({ ...region, start: Math.max(0, region.start - wider), end: region.end + wider }));
+  return step.regions.map((region) => ({
+    ...region,
+    start: Math.max(0, region.start - wider),
+    end: region.end + wider,
+  }));
 }
 
 /** Whether a step does anything at all. */
 export const isActive = (step: RepairStep): boolean =>
-  step.on && !repairNamed(step.type).isNeutral(repairSettings(step), step.learned);
+  step.enabled && !repairNamed(step.type).isNeutral(repairSettings(step), step.learned);
 
 /** A new step with default settings. */
 export const newRepairStep = (type: string, id: string): RepairStep => ({
   type,
   id,
-  on: true,
-  where: [],
-  except: [],
+  enabled: true,
+  regions: [],
+  excludedRegions: [],
   ...defaultsOf(repairNamed(type).parameters),
 });

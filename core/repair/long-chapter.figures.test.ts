@@ -35,16 +35,16 @@ const chapter: FrameSource = {
 };
 
 const steps = [
-  { ...newRepairStep("level", "a"), gainDb: -6 },
-  { ...newRepairStep("gain-line", "b"), learned: [{ frame: 9 * RATE, gainDb: 3 }] },
+  { ...newRepairStep("region-gain", "a"), gainDb: -6 },
+  { ...newRepairStep("gain-envelope", "b"), learned: [{ frame: 9 * RATE, gainDb: 3 }] },
 ];
 
 describe("a chapter of two hours", () => {
   it("is read through repairs and a thousand cuts in memory that does not grow with it", async () => {
-    let pieces: Clip[] = [recordingClip(0, chapter.frames)];
-    for (let cut = 999; cut >= 0; cut--) pieces = replaced(pieces, cut * 7 * RATE, cut * 7 * RATE + 1000);
-    expect(pieces).toHaveLength(1000);
-    const item = editListSource(repairedSource(chapter, steps, { content: "" }), pieces);
+    let clips: Clip[] = [recordingClip(0, chapter.frames)];
+    for (let cut = 999; cut >= 0; cut--) clips = replaced(clips, cut * 7 * RATE, cut * 7 * RATE + 1000);
+    expect(clips).toHaveLength(1000);
+    const item = editListSource(repairedSource(chapter, steps, { content: "" }), clips);
     const before = process.memoryUsage().rss;
     let [read, most] = [0, 0];
     await stream(item, [], (block) => {

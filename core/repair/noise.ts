@@ -6,7 +6,7 @@ import { StftResolution, suppress } from "./multi-resolution-suppressor";
 import { type NoisePsd, FOLLOWING_REACH, followedNoise } from "./wiener-suppressor";
 
 const parameters = {
-  depthDb: {
+  maxReductionDb: {
     kind: "number",
     label: "Broadband",
     help: "How far noise without pitch, such as hiss and room tone, is turned down where nothing else sounds",
@@ -17,7 +17,7 @@ const parameters = {
     scale: "linear",
     default: 20,
   },
-  tonalDepthDb: {
+  tonalMaxReductionDb: {
     kind: "number",
     label: "Tones",
     help: "How far the steady tones within the noise, such as those of a fan, are turned down",
@@ -61,8 +61,12 @@ function tonalBins(noise: ArrayLike<number>): Uint8Array {
 }
 
 /** Least gain of each bin: the depths, by whether the bin holds a tone of the noise. */
-const leastGains = (noise: ArrayLike<number>, depthDb: Decibels, tonalDepthDb: Decibels): Float32Array => {
-  const [broadband, tonal] = [dbToGain(-depthDb), dbToGain(-tonalDepthDb)];
+const leastGains = (
+  noise: ArrayLike<number>,
+  maxReductionDb: Decibels,
+  tonalMaxReductionDb: Decibels,
+): Float32Array => {
+  const [broadband, tonal] = [dbToGain(-maxReductionDb), dbToGain(-tonalMaxReductionDb)];
   return Float32Array.from(tonalBins(noise), (isTonal) => (isTonal ? tonal : broadband));
 };
 
@@ -77,13 +81,13 @@ export const noise: RepairDefinition<typeof parameters> = {
   parameters,
   learned: noiseProfileSchema,
   surroundings: (_, learned) => (learned === undefined ? FOLLOWING_SECONDS : SETTLING_SECONDS),
-  isNeutral: ({ depthDb, tonalDepthDb }) => depthDb === 0 && tonalDepthDb === 0,
-  create({ depthDb, tonalDepthDb, thresholdDb }, learned, { sampleRate }) {
+  isNeutral: ({ maxReductionDb, tonalMaxReductionDb }) => maxReductionDb === 0 && tonalMaxReductionDb === 0,
+  create({ maxReductionDb, tonalMaxReductionDb, thresholdDb }, learned, { sampleRate }) {
     const profile = learned === undefined ? undefined : noiseProfileSchema.parse(learned);
     const factor = dbToPower(thresholdDb);
     const scaled = (powers: ArrayLike<number>): NoisePsd => {
       const noise = Float32Array.from(powers, (power) => power * factor);
-      return { power: noise, least: leastGains(noise, depthDb, tonalDepthDb) };
+      return { power: noise, least: leastGains(noise, maxReductionDb, tonalMaxReductionDb) };
     };
     const sizes = profile ? noiseFrames(sampleRate) : noiseFrames(sampleRate).slice(0, 1);
     const resolutions = sizes.map((size) => new StftResolution(size));
@@ -103,6 +107,6 @@ export const noise: RepairDefinition<typeof parameters> = {
       };
     });
   },
-  summary: ({ depthDb, tonalDepthDb }, learned) =>
-    `${depthDb} dB${tonalDepthDb === depthDb ? "" : `, tones ${tonalDepthDb} dB`}${learned ? ", learned" : ""}`,
+  summary: ({ maxReductionDb, tonalMaxReductionDb }, learned) =>
+    `${maxReductionDb} dB${tonalMaxReductionDb === maxReductionDb ? "" : `, tones ${tonalMaxReductionDb} dB`}${learned ? ", learned" : ""}`,
 };

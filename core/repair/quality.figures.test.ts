@@ -53,7 +53,7 @@ describe("noise reduction, by 1.6 s of room tone", () => {
     const noise = steadyNoise("room", speech.length + LEAD, RATE, 7);
     const spoilt = mixed(speech, noise, 20, LEAD);
     const learned = learnNoiseProfile([spoilt.subarray(0, LEAD)], RATE);
-    const out = await repaired(spoilt, "noise", { learned, depthDb: 20, tonalDepthDb: 20 });
+    const out = await repaired(spoilt, "noise", { learned, maxReductionDb: 20, tonalMaxReductionDb: 20 });
     const inside = (x: Float32Array) => meanPower(x.subarray(RATE / 2, RATE));
     expect(10 * Math.log10(inside(spoilt) / inside(out))).toBeGreaterThan(18);
   });
@@ -169,18 +169,18 @@ describe("room", () => {
 
 describe("spikes 20 dB above low speech", () => {
   const low = speech.map((v) => 0.1 * v);
-  const lineDbfs = 20 * Math.log10(low.reduce((most, v) => Math.max(most, Math.abs(v)), 0));
+  const thresholdDbfs = 20 * Math.log10(low.reduce((most, v) => Math.max(most, Math.abs(v)), 0));
   it("are filled from around or brought down: 5 dB nearer to it, and nothing above the line", async () => {
     const spoilt = spiked(low, RATE, 4);
-    const out = await repaired(spoilt, "spikes", { lineDbfs });
+    const out = await repaired(spoilt, "spikes", { thresholdDbfs });
     expect(siSdr(out, low) - siSdr(spoilt, low)).toBeGreaterThan(5);
-    expect(out.every((v) => Math.abs(v) <= 10 ** (lineDbfs / 20) + 1e-6)).toBe(true);
+    expect(out.every((v) => Math.abs(v) <= 10 ** (thresholdDbfs / 20) + 1e-6)).toBe(true);
   });
   it("are listed with what is done at them: filled what was added, lowered what belongs there", () => {
     const thump = low.slice();
     for (let i = 0; i < 400; i++) thump[3 * RATE + i]! += 0.8 * Math.sin((Math.PI * i) / 400);
     const find = repairNamed("spikes").find!(
-      repairSettings({ ...newRepairStep("spikes", "a"), lineDbfs: lineDbfs - 2 }),
+      repairSettings({ ...newRepairStep("spikes", "a"), thresholdDbfs: thresholdDbfs - 2 }),
       undefined,
       { sampleRate: RATE, channels: 1 },
     );
@@ -190,7 +190,7 @@ describe("spikes 20 dB above low speech", () => {
     expect(find([low], place).map(({ words }) => words)).toContain("lowered");
   });
   it("leave what does not rise above the line as it is", async () => {
-    expect(await repaired(low, "spikes", { lineDbfs: lineDbfs + 0.1 })).toEqual(low);
+    expect(await repaired(low, "spikes", { thresholdDbfs: thresholdDbfs + 0.1 })).toEqual(low);
   });
 });
 

@@ -42,7 +42,7 @@ const SILENCE_DB = -100;
 
 /** Raises, lowers or silences a range, or a box in time and frequency: a breath, a cough, a squeak. */
 export const regionGain: RepairDefinition<typeof parameters> = {
-  id: "level",
+  id: "region-gain",
   name: "Level of a spot",
   help: "Lowers, raises or silences a range, or only a band of it",
   parameters,

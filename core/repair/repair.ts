@@ -9,7 +9,7 @@ export interface RepairFormat {
   sampleRate: Hertz;
   channels: number;
   /** Where the step applies, for repairs that must know; nothing for the whole. */
-  where?: readonly Region[];
+  regions?: readonly Region[];
 }
 
 /** Changes `from`…`to` of a block in place; the surroundings may be spoilt. Keeps nothing from one block to the next. */

@@ -17,7 +17,7 @@ const recording: Planar = [left, right];
 const learned: Record<string, unknown> = {
   noise: learnNoiseProfile([left.subarray(0, 4000), right.subarray(0, 4000)], RATE),
   tones: [1000],
-  "gain-line": [
+  "gain-envelope": [
     { frame: RATE, gainDb: -6 },
     { frame: 9 * RATE, gainDb: 3 },
   ],
@@ -50,19 +50,19 @@ const largestGap = (a: Planar, b: Planar): number =>
 
 /** Settings that change nothing, by repair. */
 const NEUTRAL: Record<string, Partial<RepairStep>> = {
-  noise: { depthDb: 0, tonalDepthDb: 0 },
-  voice: { depthDb: 0 },
-  hum: { depthDb: 0 },
-  tones: { depthDb: 0 },
+  noise: { maxReductionDb: 0, tonalMaxReductionDb: 0 },
+  "speech-denoise": { maxReductionDb: 0 },
+  hum: { maxReductionDb: 0 },
+  tones: { maxReductionDb: 0 },
   clicks: { amount: 0 },
   "mouth-noise": { amount: 0 },
   clipping: { amount: 0 },
-  level: { gainDb: 0 },
-  reverberation: { depthDb: 0 },
-  spikes: { lineDbfs: 0 },
-  "gain-line": { learned: [{ frame: RATE, gainDb: 0 }] },
-  replace: { amount: 0 },
-  sides: {},
+  "region-gain": { gainDb: 0 },
+  reverberation: { maxReductionDb: 0 },
+  spikes: { thresholdDbfs: 0 },
+  "gain-envelope": { learned: [{ frame: RATE, gainDb: 0 }] },
+  "spectral-inpainting": { amount: 0 },
+  "channel-repair": {},
 };
 
 describe("every repair", () => {
@@ -70,9 +70,9 @@ describe("every repair", () => {
     it(`${id}: gives the same bits at no strength, switched off, and outside of its ranges`, async () => {
       expect(isActive(step(id, NEUTRAL[id]))).toBe(false);
       expect(sameBits(await all([step(id, NEUTRAL[id])]), recording)).toBe(true);
-      expect(sameBits(await all([step(id, { on: false })]), recording)).toBe(true);
+      expect(sameBits(await all([step(id, { enabled: false })]), recording)).toBe(true);
       const [from, to] = [3 * RATE, 4 * RATE];
-      const out = await all([step(id, { where: [{ start: from, end: to }] })]);
+      const out = await all([step(id, { regions: [{ start: from, end: to }] })]);
       const outside = (block: Planar) => [
         ...block.map((x) => x.subarray(0, from)),
         ...block.map((x) => x.subarray(to)),
@@ -99,23 +99,23 @@ describe("every repair", () => {
   }
   it("leaves the places alone that it is told to, to the bit, and works beside them", async () => {
     const [from, to] = [3 * RATE, 3 * RATE + 800];
-    const out = await all([step("level", { gainDb: -20, except: [{ start: from, end: to }] })]);
+    const out = await all([step("region-gain", { gainDb: -20, excludedRegions: [{ start: from, end: to }] })]);
     const part = (block: Planar, a: number, b: number) => block.map((x) => x.subarray(a, b));
     expect(sameBits(part(out, from, to), part(recording, from, to))).toBe(true);
-    const plain = await all([step("level", { gainDb: -20 })]);
+    const plain = await all([step("region-gain", { gainDb: -20 })]);
     const fade = 0.005 * RATE;
     expect(largestGap(part(out, 0, from - fade), part(plain, 0, from - fade))).toBeLessThan(1e-6);
     expect(largestGap(part(out, to + fade, to + RATE), part(plain, to + fade, to + RATE))).toBeLessThan(1e-6);
   });
   it("keeps one channel, or one band, where the other is meant", async () => {
-    const where = [{ start: 0, end: speech.length, channel: 1 }];
-    const out = await all([step("level", { gainDb: -20, where })]);
+    const regions = [{ start: 0, end: speech.length, channel: 1 }];
+    const out = await all([step("region-gain", { gainDb: -20, regions })]);
     expect(sameBits([out[0]!], [left])).toBe(true);
     expect(sameBits([out[1]!], [right])).toBe(false);
     const band = [{ start: RATE, end: 2 * RATE, lowHz: 850, highHz: 1150 }];
     const tone = Float32Array.from({ length: 3 * RATE }, (_, i) => 0.2 * Math.sin((2 * Math.PI * 1000 * i) / RATE));
     const other = Float32Array.from({ length: 3 * RATE }, (_, i) => 0.2 * Math.sin((2 * Math.PI * 3000 * i) / RATE));
-    const spot = [step("level", { gainDb: -100, where: band })];
+    const spot = [step("region-gain", { gainDb: -100, regions: band })];
     const cut = (await through(spot, undefined, [tone]).read(0, 3 * RATE))[0]!;
     const kept = (await through(spot, undefined, [other]).read(0, 3 * RATE))[0]!;
     const middle = (x: Float32Array) => Math.max(...x.subarray(1.2 * RATE, 1.8 * RATE).map(Math.abs));
@@ -131,7 +131,7 @@ describe("steps", () => {
     await through(steps, store).read(0, speech.length);
     const segments = Math.ceil(speech.length / segmentFrames(RATE));
     expect(store.kept.size).toBe(2 * segments);
-    const retuned = [steps[0]!, step("noise", { depthDb: 6 })];
+    const retuned = [steps[0]!, step("noise", { maxReductionDb: 6 })];
     const out = (await through(retuned, store).read(0, speech.length)).map((x) => x.slice());
     expect(store.hits).toBe(segments); // the clicks, kept
     expect(sameBits(out, await all(retuned))).toBe(true);
@@ -163,8 +163,8 @@ describe("steps", () => {
   it("are refused with what is wrong and where", () => {
     const problem = (bad: unknown) => repairsSchema.safeParse([bad]).error?.issues[0];
     expect(problem({ type: "magic" })?.path).toEqual([0, "type"]);
-    expect(problem({ type: "noise", depthDb: 99 })?.path).toEqual([0, "depthDb"]);
-    expect(problem({ type: "level", where: [{ start: 9, end: 3 }] })?.message).toMatch(/ends before/);
+    expect(problem({ type: "noise", maxReductionDb: 99 })?.path).toEqual([0, "maxReductionDb"]);
+    expect(problem({ type: "region-gain", regions: [{ start: 9, end: 3 }] })?.message).toMatch(/ends before/);
     expect(problem({ type: "noise", learned: { sampleRate: 48000, levels: ["?"], seconds: 1 } })?.path[2]).toBe(
       "levels",
     );

@@ -55,7 +55,7 @@ function stepSource(
   let work: Promise<RepairWork> | undefined;
   const prepared = async (): Promise<RepairWork> => {
     await definition.prepare?.();
-    return definition.create(settings, step.learned, { sampleRate, channels, where });
+    return definition.create(settings, step.learned, { sampleRate, channels, regions: where });
   };
   const fade = definition.edges?.(settings).seconds ?? DEFAULT_FADE;
   const reach = regionReach(where, sampleRate);
@@ -81,8 +81,8 @@ function stepSource(
     work ??= prepared();
     const run = await work;
     run(block, { ...place, from: place.from - reach, to: place.to + reach });
-    if (where.length + step.except.length > 0)
-      blendIntoRegion(held, block, { where, except: step.except, fade }, place, sampleRate, reach);
+    if (where.length + step.excludedRegions.length > 0)
+      blendIntoRegion(held, block, { where, except: step.excludedRegions, fade }, place, sampleRate, reach);
     if (hull.start === start && hull.end === end) return owned(slicePlanar(block, place.from, place.to));
     const out = owned(await input.read(start, end - start));
     out.forEach((x, c) => x.set(block[c]!.subarray(place.from, place.to), hull.start - start));

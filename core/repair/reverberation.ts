@@ -41,7 +41,7 @@ const parameters = {
     scale: "linear",
     default: 0,
   },
-  depthDb: {
+  maxReductionDb: {
     kind: "number",
     label: "Depth",
     help: "How far the tail is turned down at most",
@@ -100,7 +100,7 @@ export const roomResolutions = (sampleRate: Hertz): StftResolution[] =>
 
 /** What the room adds to each frame. */
 export function roomTail(
-  { tailSeconds, earlyMs, levelDb, depthDb }: SettingsOf<typeof parameters>,
+  { tailSeconds, earlyMs, levelDb, maxReductionDb }: SettingsOf<typeof parameters>,
   sampleRate: Hertz,
 ): NoisePsdEstimator {
   return ({ resolution, powers }) => {
@@ -110,7 +110,7 @@ export function roomTail(
     const delay = Math.ceil((earlyMs / 1000 + FRAME_REACH) / hopSeconds);
     const fall = TAIL_SHARE * model.decay ** (earlyMs / 1000 / hopSeconds - 1);
     const tail = lateTail(powers, bins, model, delay, fall);
-    const least = new Float32Array(bins).fill(dbToGain(-depthDb));
+    const least = new Float32Array(bins).fill(dbToGain(-maxReductionDb));
     return (t) => ({ power: tail.subarray(t * bins, (t + 1) * bins), least });
   };
 }
@@ -122,7 +122,7 @@ export const reverberation: RepairDefinition<typeof parameters> = {
   help: "Turns down the tail that a room adds, and leaves the voice and its early reflections",
   parameters,
   surroundings: ({ tailSeconds }) => 0.3 + Math.min(2, tailSeconds),
-  isNeutral: ({ depthDb }) => depthDb === 0,
+  isNeutral: ({ maxReductionDb }) => maxReductionDb === 0,
   create: (settings, _, { sampleRate }) => suppress(roomResolutions(sampleRate), roomTail(settings, sampleRate)),
   summary: ({ tailSeconds, levelDb }) => `${tailSeconds} s at ${formatDb(levelDb)} dB`,
 };

@@ -36,18 +36,18 @@ type From = "time" | "frequency" | "both";
 
 /** Replaces what lies in a box or a shape by what its surroundings lead to expect: a chair, a ring, a cough in a hum. */
 export const spectralInpainting: RepairDefinition<typeof parameters> = {
-  id: "replace",
+  id: "spectral-inpainting",
   name: "Replace from around",
   help: "Replaces what is selected by what its surroundings lead to expect; up to 4 s, best under half a second",
   parameters,
   surroundings: () => LONGEST_REPLACED + 0.5,
   isNeutral: ({ amount }) => amount === 0,
-  create({ from, amount }, _, { sampleRate, where = [] }) {
+  create({ from, amount }, _, { sampleRate, regions = [] }) {
     const size = frameLengthNear(FRAME, sampleRate);
     const reach = size + (AROUND_HOPS * size) / STFT_OVERLAP;
     const longest = LONGEST_REPLACED * sampleRate;
     return (block, place) => {
-      const wanted = where.filter(
+      const wanted = regions.filter(
         ({ start, end }) => end - start <= longest && start < place.first + place.to && end > place.first + place.from,
       );
       for (const region of wanted) {

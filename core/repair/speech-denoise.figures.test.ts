@@ -6,7 +6,7 @@ import { newRepairStep } from ".";
 import { repairedSource } from "./repaired-source";
 
 async function repaired(block: Float32Array[], rate: number, settings: Record<string, unknown> = {}) {
-  const step = { ...newRepairStep("voice", "a"), ...settings };
+  const step = { ...newRepairStep("speech-denoise", "a"), ...settings };
   return repairedSource(memoryFrames(block, rate), [step], { content: "" }).read(0, block[0]!.length);
 }
 
@@ -38,10 +38,10 @@ describe("changing noise", () => {
   it("is turned down alike in all channels, and by no more than was asked for", async () => {
     const rate = 48_000;
     const speech = mixed(speechLike(5, rate, 3), swinging(5 * rate, rate), 10);
-    const [left, right] = await repaired([speech, speech.map((v) => 0.5 * v)], rate, { depthDb: 12 });
+    const [left, right] = await repaired([speech, speech.map((v) => 0.5 * v)], rate, { maxReductionDb: 12 });
     expect(siSdr(left!, right!)).toBeGreaterThan(100);
     const alone = steadyNoise("room", 4 * rate, rate, 3).map((v) => 0.01 * v);
-    const [less] = await repaired([alone], rate, { depthDb: 12, firmness: 3 });
+    const [less] = await repaired([alone], rate, { maxReductionDb: 12, firmness: 3 });
     const power = (x: Float32Array) => x.subarray(rate, 3 * rate).reduce((sum, v) => sum + v * v, 0);
     expect(Math.abs(10 * Math.log10(power(alone) / power(less!)) - 12)).toBeLessThan(0.5);
   });

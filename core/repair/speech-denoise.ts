@@ -8,7 +8,7 @@ import type { RepairDefinition } from "./repair";
 import { frameLengthNear, forChannelPairs, Stft } from "../dsp/stft";
 
 const parameters = {
-  depthDb: {
+  maxReductionDb: {
     kind: "number",
     label: "Depth",
     help: "How far all that is no voice is turned down at most",
@@ -67,17 +67,17 @@ function shareOf(whole: Float32Array, voice: Float32Array, bins: number, hertzPe
  * what the network gives is never heard.
  */
 export const speechDenoise: RepairDefinition<typeof parameters> = {
-  id: "voice",
+  id: "speech-denoise",
   name: "Changing noise",
   help: "Keeps a voice and turns down all else, also what changes or comes at once, such as traffic or a keyboard: by a trained network that knows speech, and no music",
   parameters,
   surroundings: () => WARMING,
-  isNeutral: ({ depthDb }) => depthDb === 0,
+  isNeutral: ({ maxReductionDb }) => maxReductionDb === 0,
   prepare: loadNetwork,
-  create({ depthDb, firmness }, _, { sampleRate }) {
+  create({ maxReductionDb, firmness }, _, { sampleRate }) {
     const frames = new Stft(frameLengthNear(FRAME, sampleRate));
     const { bins } = frames;
-    const least = dbToGain(-depthDb);
+    const least = dbToGain(-maxReductionDb);
     const [there, back] = [sampleRate / NETWORK_RATE, NETWORK_RATE / sampleRate].map(
       (ratio) => new SincInterpolation(ratio),
     );
@@ -107,5 +107,5 @@ export const speechDenoise: RepairDefinition<typeof parameters> = {
       });
     };
   },
-  summary: ({ depthDb }) => `${formatDb(depthDb)} dB`,
+  summary: ({ maxReductionDb }) => `${formatDb(maxReductionDb)} dB`,
 };

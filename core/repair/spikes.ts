@@ -5,7 +5,7 @@ import { fillImpulses, IMPULSE_REACH, impulseStretches } from "./impulse-repair"
 import type { RepairDefinition, RepairEvent } from "./repair";
 
 const parameters = {
-  lineDbfs: {
+  thresholdDbfs: {
     kind: "number",
     label: "Line",
     help: "What stands above it is brought down to it; what is short and far above all around is filled from both sides",
@@ -77,9 +77,9 @@ export const spikes: RepairDefinition<typeof parameters> = {
   help: "Brings single peaks above a line down to it, so that the rest may be louder",
   parameters,
   surroundings: ({ fadeMs }) => (2 * fadeMs) / 1000 + IMPULSE_REACH,
-  isNeutral: ({ lineDbfs }) => lineDbfs === 0,
-  create({ lineDbfs, fadeMs }, _, { sampleRate }) {
-    const line = dbToGain(lineDbfs);
+  isNeutral: ({ thresholdDbfs }) => thresholdDbfs === 0,
+  create({ thresholdDbfs, fadeMs }, _, { sampleRate }) {
+    const line = dbToGain(thresholdDbfs);
     const reach = Math.max(1, Math.round((fadeMs / 1000) * sampleRate));
     return (block, { from, to }) => {
       const added = impulseStretches(block, line, sampleRate);
@@ -92,9 +92,9 @@ export const spikes: RepairDefinition<typeof parameters> = {
     };
   },
   find:
-    ({ lineDbfs }, _, { sampleRate }) =>
+    ({ thresholdDbfs }, _, { sampleRate }) =>
     (block, { first, from, to }) => {
-      const line = dbToGain(lineDbfs);
+      const line = dbToGain(thresholdDbfs);
       const needed = gainsNeeded(block, line);
       const added = impulseStretches(block, line, sampleRate);
       const apart = APART_SECONDS * sampleRate;
@@ -113,5 +113,5 @@ export const spikes: RepairDefinition<typeof parameters> = {
       }
       return places;
     },
-  summary: ({ lineDbfs }) => `above ${formatDb(lineDbfs)} dBFS`,
+  summary: ({ thresholdDbfs }) => `above ${formatDb(thresholdDbfs)} dBFS`,
 };

@@ -37,7 +37,7 @@ describe("replacing from around", () => {
   for (const from of ["time", "frequency", "both"])
     it(`takes a beep out of room tone (${from}), down to what is around it`, async () => {
       const spoilt = withBeep(noise, 3000, 0.05);
-      const out = await through(spoilt, { ...newRepairStep("replace", "a"), from, where: [box] });
+      const out = await through(spoilt, { ...newRepairStep("spectral-inpainting", "a"), from, regions: [box] });
       const before = levelIn(spoilt, 2600, 3400);
       expect(before - levelIn(noise, 2600, 3400)).toBeGreaterThan(20);
       expect(Math.abs(levelIn(out, 2600, 3400) - levelIn(noise, 2600, 3400))).toBeLessThan(from === "time" ? 2 : 3);
@@ -47,7 +47,7 @@ describe("replacing from around", () => {
     });
   it("lets a chord go on under what is taken out", async () => {
     const spoilt = withBeep(music, 3000, 0.3);
-    const out = await through(spoilt, { ...newRepairStep("replace", "a"), where: [box] });
+    const out = await through(spoilt, { ...newRepairStep("spectral-inpainting", "a"), regions: [box] });
     const off = (x: Float32Array) =>
       levelIn(
         x.map((v, i) => v - music[i]!),
@@ -63,7 +63,9 @@ describe("replacing from around", () => {
     x.set(noise.subarray(0, 6 * RATE), 6 * RATE);
     const where = [{ ...box, start: 8 * RATE - 3000, end: 8 * RATE + 9000 }];
     const source = () =>
-      repairedSource(memoryFrames([x], RATE), [{ ...newRepairStep("replace", "a"), where }], { content: "" });
+      repairedSource(memoryFrames([x], RATE), [{ ...newRepairStep("spectral-inpainting", "a"), regions: where }], {
+        content: "",
+      });
     const whole = (await source().read(0, x.length))[0]!.slice();
     const late = (await source().read(8 * RATE, 2 * RATE))[0]!;
     expect(late).toEqual(whole.subarray(8 * RATE, 10 * RATE));
@@ -89,7 +91,7 @@ describe("a shape drawn by hand", () => {
   });
   it("is silenced, and nothing besides", async () => {
     const noise = steadyNoise("hiss", 6 * RATE, RATE, 4).map((v) => v * 0.05);
-    const out = await through(noise, { ...newRepairStep("level", "a"), gainDb: -100, where: [triangle] });
+    const out = await through(noise, { ...newRepairStep("region-gain", "a"), gainDb: -100, regions: [triangle] });
     const [from, to] = [AT + 0.7 * RATE, AT + 0.8 * RATE];
     expect(levelIn(noise, 1500, 3000, from, to) - levelIn(out, 1500, 3000, from, to)).toBeGreaterThan(20);
     expect(Math.abs(levelIn(noise, 6000, 9000, from, to) - levelIn(out, 6000, 9000, from, to))).toBeLessThan(0.1);
@@ -118,7 +120,7 @@ describe("gain over time", () => {
     ];
     expect([0, 1.5, 2.5, 9].map((s) => envelopeDb(points, s * RATE))).toEqual([0, -6, -3, 6]);
     const ones = new Float32Array(4 * RATE).fill(0.25);
-    const out = await through(ones, { ...newRepairStep("gain-line", "a"), learned: points });
+    const out = await through(ones, { ...newRepairStep("gain-envelope", "a"), learned: points });
     for (const s of [0.5, 1.25, 1.5, 2.5, 3.9])
       expect(gainToDb(out[s * RATE]! / 0.25)).toBeCloseTo(envelopeDb(points, s * RATE), 3);
     // Nowhere a step.
@@ -128,7 +130,7 @@ describe("gain over time", () => {
   it("on a range fades within it, or before and after it", async () => {
     const ones = new Float32Array(4 * RATE).fill(0.25);
     const where = [{ start: RATE, end: 2 * RATE }];
-    const step = { ...newRepairStep("level", "a"), gainDb: -6, fadeSeconds: 0.2, where };
+    const step = { ...newRepairStep("region-gain", "a"), gainDb: -6, fadeSeconds: 0.2, regions: where };
     const inside = await through(ones, step);
     const outside = await through(ones, { ...step, fades: "outside" });
     const db = (x: Float32Array, s: number) => gainToDb(x[Math.round(s * RATE)]! / 0.25);

@@ -50,7 +50,7 @@ function overview(entries: readonly ReportEntry[]): string {
     const cells = FIGURE_COLUMNS.slice(0, 8).map((column) => {
       const verdict = entry.verdict?.limits.find(({ limit }) => limit.figure === column.limited);
       const level = entry.figures ? figureWords(column, entry.figures) : "";
-      return `<td class="n ${verdict?.standing ?? ""}">${level}</td>`;
+      return `<td class="n ${verdict?.status ?? ""}">${level}</td>`;
     });
     return `<tr><td class="${mark}">${MARKS[mark]} ${standing}</td><td>${escaped(entry.name)}</td>${cells.join("")}</tr>`;
   });
@@ -63,10 +63,10 @@ function section(entry: ReportEntry, spec: DeliverySpec | null): string {
     return `<section><h2>${escaped(name)}</h2><p class="outside">${escaped(problem ?? "")}</p></section>`;
   const about = `${lengthWords(figures)} · ${formatRate(figures.sampleRate)} · ${escaped(figures.layout)}`;
   const limits = verdict?.limits.map(
-    ({ limit, value, standing }) =>
-      `<tr><td class="${standing}">${MARKS[standing]}</td><td>${LIMITED_FIGURES[limit.figure].label}</td><td class="n">${formatDb(value, { digits: 2 })} ${LIMITED_FIGURES[limit.figure].unit}</td><td>${marginWords(limit, value)}</td><td class="soft">${escaped(limit.clause)}</td></tr>`,
+    ({ limit, value, status }) =>
+      `<tr><td class="${status}">${MARKS[status]}</td><td>${LIMITED_FIGURES[limit.figure].label}</td><td class="n">${formatDb(value, { digits: 2 })} ${LIMITED_FIGURES[limit.figure].unit}</td><td>${marginWords(limit, value)}</td><td class="soft">${escaped(limit.clause)}</td></tr>`,
   );
-  const demands = verdict?.demands.map(
+  const fileRequirements = verdict?.fileRequirements.map(
     ({ what, value, wanted, met, clause }) =>
       `<tr><td class="${met ? "inside" : "outside"}">${MARKS[met ? "inside" : "outside"]}</td><td>${escaped(what)}</td><td class="n">${escaped(value)}</td><td>${escaped(wanted)}</td><td class="soft">${escaped(clause)}</td></tr>`,
   );
@@ -82,7 +82,7 @@ function section(entry: ReportEntry, spec: DeliverySpec | null): string {
   const figure = (plot: Plot, words: string) =>
     `<figure>${svgOf(plot, words)}<figcaption>${words}</figcaption></figure>`;
   return `<section><h2>${escaped(name)} <span class="soft">${about}</span></h2>
-${limits ? `<table><tbody>${limits.join("")}${demands?.join("") ?? ""}</tbody></table>` : ""}
+${limits ? `<table><tbody>${limits.join("")}${fileRequirements?.join("") ?? ""}</tbody></table>` : ""}
 ${channels.length > 2 ? `<table><thead><tr><th>channel</th>${CHANNEL_COLUMNS.map((name) => `<th>${name}</th>`).join("")}</tr></thead><tbody>${channels.join("")}</tbody></table>` : ""}
 ${facts ? `<table><tbody>${facts.join("")}</tbody></table>` : ""}
 ${warnings.length > 0 ? `<p class="close">◆ ${warnings.map(escaped).join(" ")}</p>` : ""}

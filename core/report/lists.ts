@@ -62,7 +62,7 @@ function markersOf(item: Item, known: KnownRecordings): PlacedMarker[] {
   const recording = known(item.source);
   if (!recording) return [];
   const { frames, sampleRate } = recording;
-  const arrangement = EditList.of(item.pieces, frames);
+  const arrangement = EditList.of(item.clips, frames);
   return item.markers.flatMap(({ kind, name, start, end }) => {
     const from = arrangement.toItem(start);
     if (from === null) return []; // cut out

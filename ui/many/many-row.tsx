@@ -96,12 +96,12 @@ export const ManyRow = memo(function ManyRow({ row, top, index }: { row: BatchRo
           <span
             key={id}
             role="cell"
-            className={`figure text-right ${held && held.standing !== "inside" ? standingColour(held.standing) : ""}`}
+            className={`figure text-right ${held && held.status !== "inside" ? standingColour(held.status) : ""}`}
             title={held && figures ? marginWords(held.limit, level) : undefined}
           >
             {figures && figureWords(column, figures)}
-            {held?.standing === "outside" && " ▲"}
-            {held?.standing === "close" && " ◆"}
+            {held?.status === "outside" && " ▲"}
+            {held?.status === "close" && " ◆"}
           </span>
         );
       })}

@@ -15,7 +15,7 @@ export function FirstWaveform({ overview }: { overview: OverviewData }) {
   const { frames } = overview.header;
   const draw = useCallback(
     (context: Context, { width, height }: { width: number; height: number }, inks: Inks) => {
-      const shown = new ItemOverview(overview, EditList.of(item?.pieces, frames));
+      const shown = new ItemOverview(overview, EditList.of(item?.clips, frames));
       const columns = shown.columns(0, shown.arrangement.frames / width, width);
       const labels = source?.layout?.speakers.map(({ label }) => label) ?? [];
       drawWaveform(context, { width, height, columns, labels, scale: 1 }, inks);

@@ -19,8 +19,8 @@ const recording = {
 } as unknown as OverviewData;
 
 const whole = [recordingClip(0, 1000)];
-const columnsOf = (pieces: Clip[], start: number, framesPerPixel: number, width: number) => {
-  const [column] = new ItemOverview(recording, new EditList(pieces, 1000)).columns(start, framesPerPixel, width);
+const columnsOf = (clips: Clip[], start: number, framesPerPixel: number, width: number) => {
+  const [column] = new ItemOverview(recording, new EditList(clips, 1000)).columns(start, framesPerPixel, width);
   return Array.from({ length: width }, (_, x) => column![x * VALUES]!);
 };
 

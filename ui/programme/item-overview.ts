@@ -28,13 +28,13 @@ export class ItemOverview {
     const out = Array.from({ length: this.channels }, () => new Float32Array(width * VALUES).fill(NaN));
     const { placed } = this.arrangement;
     for (let index = this.arrangement.indexAt(start); index < placed.length; index++) {
-      const { piece, at } = placed[index]!;
+      const { clip, at } = placed[index]!;
       const from = Math.max(0, Math.round((at - start) / framesPerPixel));
-      const to = Math.min(width, Math.round((at + framesOfClip(piece) - start) / framesPerPixel));
+      const to = Math.min(width, Math.round((at + framesOfClip(clip) - start) / framesPerPixel));
       if (from >= width) break;
       if (to <= from) continue;
-      const first = piece.start + start + from * framesPerPixel - at;
-      const part = piece.kind === "recording" ? recorded(Math.max(0, first), to - from) : null;
+      const first = clip.start + start + from * framesPerPixel - at;
+      const part = clip.kind === "recording" ? recorded(Math.max(0, first), to - from) : null;
       out.forEach((column, c) => {
         // Silence and room tone are drawn as the line that they nearly are.
         if (part) column.set(part[c]!, from * VALUES);
@@ -47,14 +47,14 @@ export class ItemOverview {
   /** Samples of all channels, read now. */
   async readSamples(start: number, end: number): Promise<Planar> {
     if (this.arrangement.isWhole) return this.recording.readSamples(start, end);
-    const { recorded, pieces } = this.arrangement;
+    const { recorded, clips } = this.arrangement;
     const source = {
       sampleRate: this.recording.header.sampleRate,
       channels: this.channels,
       frames: recorded,
       read: (from: number, count: number) => this.recording.readSamples(from, from + count),
     };
-    return editListSource(source, pieces).read(start, end - start);
+    return editListSource(source, clips).read(start, end - start);
   }
 
   /** Samples `start`…`end`, if they are there; asks for them otherwise. A joint's crossfade is not drawn. */
@@ -63,12 +63,12 @@ export class ItemOverview {
     const block = emptyPlanar(this.channels, end - start);
     const { placed } = this.arrangement;
     for (let index = this.arrangement.indexAt(start); index < placed.length; index++) {
-      const { piece, at } = placed[index]!;
+      const { clip, at } = placed[index]!;
       if (at >= end) break;
-      if (piece.kind !== "recording") continue;
+      if (clip.kind !== "recording") continue;
       const from = Math.max(start, at);
-      const to = Math.min(end, at + framesOfClip(piece));
-      const shift = piece.start - at;
+      const to = Math.min(end, at + framesOfClip(clip));
+      const shift = clip.start - at;
       const held = this.recording.samples(from + shift, to + shift);
       if (!held) return undefined;
       const late = from + shift - held.start;

@@ -19,7 +19,7 @@ export function LineEditors({ facts }: { facts: ItemFacts }) {
   const shown = useDesk((desk) => desk.stage === "repair");
   const id = useDesk((desk) => desk.step);
   const step = shown ? item?.repairs.find((one) => one.id === id) : undefined;
-  if (step?.type === "gain-line") return <GainLineEditor step={step} facts={facts} />;
+  if (step?.type === "gain-envelope") return <GainLineEditor step={step} facts={facts} />;
   if (step?.type === "spikes") return <SpikeLine step={step} facts={facts} />;
   return null;
 }
@@ -192,7 +192,7 @@ const LINE_LOWEST_DBFS = -60;
 /** What lies above a line: how many places, how much at most, and how loud the rest may then be. */
 export function aboveLine(
   { curves, figures }: Pick<ItemFacts, "curves" | "figures">,
-  lineDbfs: number,
+  thresholdDbfs: number,
   ceilingDbtp: number,
 ): { places: number; cutDb: number; roomDb: number; lufs: number | null } {
   const { values } = curves.samplePeakDbfs;
@@ -200,12 +200,12 @@ export function aboveLine(
   let highest = -Infinity;
   values.forEach((db, i) => {
     highest = Math.max(highest, db);
-    if (db > lineDbfs && !(i > 0 && values[i - 1]! > lineDbfs)) places++;
+    if (db > thresholdDbfs && !(i > 0 && values[i - 1]! > thresholdDbfs)) places++;
   });
-  const roomDb = ceilingDbtp - Math.min(lineDbfs, highest);
+  const roomDb = ceilingDbtp - Math.min(thresholdDbfs, highest);
   return {
     places,
-    cutDb: Math.max(0, highest - lineDbfs),
+    cutDb: Math.max(0, highest - thresholdDbfs),
     roomDb,
     lufs: figures.integratedLufs === null ? null : figures.integratedLufs + roomDb,
   };
@@ -217,7 +217,7 @@ function SpikeLine({ step, facts }: { step: RepairStep; facts: ItemFacts }) {
   const { height } = useLane(ref);
   const tallerDb = useDesk((desk) => desk.tallerDb);
   const [moving, setMoving] = useState<number | null>(null);
-  const kept = Number(step.lineDbfs ?? 0);
+  const kept = Number(step.thresholdDbfs ?? 0);
   const line = moving ?? kept;
   const channels = facts.source.layout?.speakers.length ?? 1;
   const ceiling = spec?.ceilingDbtp ?? -1;
@@ -227,15 +227,15 @@ function SpikeLine({ step, facts }: { step: RepairStep; facts: ItemFacts }) {
   useEffect(() => void (latest.current = kept), [kept]);
   const keep = (next: number) => {
     setMoving(null);
-    const lineDbfs = Math.round(Math.max(LINE_LOWEST_DBFS, Math.min(0, next)) * 10) / 10;
-    latest.current = lineDbfs;
-    if (item && lineDbfs !== kept)
+    const thresholdDbfs = Math.round(Math.max(LINE_LOWEST_DBFS, Math.min(0, next)) * 10) / 10;
+    latest.current = thresholdDbfs;
+    if (item && thresholdDbfs !== kept)
       void edit({
         type: "setRepair",
         item: item.id,
         step: step.id!,
-        changes: { lineDbfs },
-        what: `${formatDb(lineDbfs)} dBFS`,
+        changes: { thresholdDbfs },
+        what: `${formatDb(thresholdDbfs)} dBFS`,
       });
   };
   const lineAt = (event: PointerEvent): number => {

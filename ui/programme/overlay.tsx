@@ -53,7 +53,7 @@ export function Overlay({ facts, held }: { facts: ItemFacts; held: Region | null
   const { showGrid, timeFormat, picture, lanes } = useLanes();
   const time = useTimeContext(facts);
   const markers = useMemo(() => placeMarkers(item?.markers ?? [], facts), [item, facts]);
-  const joints = useMemo(() => cutsOf(facts.arrangement).map(({ at }) => at / facts.sampleRate), [facts]);
+  const crossfades = useMemo(() => cutsOf(facts.arrangement).map(({ at }) => at / facts.sampleRate), [facts]);
   const channels = source.layout?.speakers.length ?? 1;
   const draw = useCallback(
     (context: Context, size: { width: number; height: number }, inks: Inks) => {
@@ -61,7 +61,7 @@ export function Overlay({ facts, held }: { facts: ItemFacts; held: Region | null
       const { width, height } = size;
       if (showGrid) drawGrid(context, { width, height, view, format: timeFormat, time }, inks);
       drawMarkerLines(context, { width, height, view, markers });
-      for (const seconds of joints) drawJoint(context, xOf(seconds, view, width), width, height, inks);
+      for (const seconds of crossfades) drawJoint(context, xOf(seconds, view, width), width, height, inks);
       const stack = document.querySelector<HTMLElement>("[data-testid=lanes]");
       const boxes = stack ? laneBoxes(stack) : [];
       const all = [...others, ...(selection ? [selection] : []), ...(held ? [held] : [])];
@@ -115,7 +115,7 @@ export function Overlay({ facts, held }: { facts: ItemFacts; held: Region | null
       timeFormat,
       time,
       markers,
-      joints,
+      crossfades,
       sampleRate,
       picture,
       lanes,

@@ -163,7 +163,7 @@ export function PictureLane({ facts, tiles, lane }: LaneProps & { lane: "spectro
 export function usePictureTiles(facts: ItemFacts): PictureTiles {
   const { arrived } = useInHand();
   const { item, source, sampleRate, arrangement, curves } = facts;
-  const pieces = item.pieces ?? null;
+  const clips = item.clips ?? null;
   const pcm = source.pcm_hash;
   const repairs = useRepairsShown();
   const tiles = useMemo(
@@ -171,14 +171,14 @@ export function usePictureTiles(facts: ItemFacts): PictureTiles {
       new PictureTiles(
         pcm ? soundUrl(pcm) : "",
         repairs,
-        pieces,
+        clips,
         sampleRate,
         arrangement.frames,
         curves.bandPowers,
         arrived,
         () => engine().state.playing,
       ),
-    [pcm, repairs, pieces, sampleRate, arrangement, curves.bandPowers, arrived],
+    [pcm, repairs, clips, sampleRate, arrangement, curves.bandPowers, arrived],
   );
   useEffect(() => () => tiles.close(), [tiles]);
   return tiles;

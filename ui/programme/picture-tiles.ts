@@ -66,7 +66,7 @@ export class PictureTiles {
     /** What is done to the recording before it is shown. */
     readonly repairs: RepairStep[],
     /** What is shown of it, in which order; `null` for all of it. */
-    readonly pieces: Clip[] | null,
+    readonly clips: Clip[] | null,
     readonly sampleRate: number,
     readonly frames: number,
     readonly bandPowers: TimeSeries,
@@ -167,7 +167,7 @@ export class PictureTiles {
         request: {
           url: this.url,
           repairs: this.repairs,
-          pieces: this.pieces,
+          clips: this.clips,
           channel,
           settings,
           first,

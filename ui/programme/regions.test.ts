@@ -59,8 +59,8 @@ describe("regions", () => {
 });
 
 /** Ten seconds of 48 kHz, or pieces of twenty. */
-const timed = (pieces?: Clip[]) => ({
-  arrangement: EditList.of(pieces, pieces ? 960_000 : 480_000),
+const timed = (clips?: Clip[]) => ({
+  arrangement: EditList.of(clips, clips ? 960_000 : 480_000),
   sampleRate: 48_000,
 });
 

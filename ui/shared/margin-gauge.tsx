@@ -21,7 +21,7 @@ export function MarginGauge({ figure, limit, value, before, width = 58 }: Props)
   const scale = gaugeScale(figure, limit);
   const x = (level: number) =>
     1 + Math.max(0, Math.min(1, (level - scale.low) / (scale.high - scale.low))) * (width - 2);
-  const standing: ComplianceStatus = limit ? checkLimit(limit, value).standing : "inside";
+  const standing: ComplianceStatus = limit ? checkLimit(limit, value).status : "inside";
   const { label, unit } = LIMITED_FIGURES[figure];
   const words = `${label} ${formatDb(value)} ${unit}, ${marginWords(limit, value)}`;
   const from = limit?.min === undefined ? 1 : x(limit.min);

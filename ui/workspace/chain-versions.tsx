@@ -89,7 +89,7 @@ function VersionRow({ words, chain, version }: { words: string; chain: ChainEntr
       words: `${item.name} · ${words}`,
       url: blobUrl(source.pcm_hash!),
       repairs: item.repairs,
-      pieces: item.pieces ?? null,
+      clips: item.clips ?? null,
       chain,
       lufs: now?.integratedLufs ?? null,
     };
@@ -162,7 +162,7 @@ function useFiguresAfter(chain: ChainEntry[]) {
   const measured = useStretchFigures(
     source,
     active.length > 0 && short ? range : null,
-    { repairs, pieces: item?.pieces ?? null, chain: active },
+    { repairs, clips: item?.clips ?? null, chain: active },
     undefined,
     made && !playing,
   );

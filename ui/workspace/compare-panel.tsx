@@ -96,7 +96,7 @@ function SlotRow({ index, hidden }: { index: 0 | 1; hidden: boolean }) {
       words: `${item.name} · original`,
       url: blobUrl(source.pcm_hash!),
       repairs: [],
-      pieces: item.pieces ?? null,
+      clips: item.clips ?? null,
       chain: [],
       lufs: source.figures!.integratedLufs,
     });

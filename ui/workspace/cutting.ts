@@ -27,7 +27,7 @@ export const FILLS = ["nothing", "silence", "room tone"] as const;
 export type Fill = (typeof FILLS)[number];
 
 interface CutSettings {
-  joint: Crossfade;
+  crossfade: Crossfade;
   fill: Fill;
   /** The place is heard after each edit. */
   hear: boolean;
@@ -36,17 +36,17 @@ interface CutSettings {
 }
 
 export const useCutSettings = create<CutSettings>()(
-  persist((): CutSettings => ({ joint: DEFAULT_CROSSFADE, fill: "nothing", hear: true, tone: null }), {
+  persist((): CutSettings => ({ crossfade: DEFAULT_CROSSFADE, fill: "nothing", hear: true, tone: null }), {
     name: "resonum-cutting",
     version: 1,
-    partialize: ({ joint, fill, hear }) => ({ joint, fill, hear }) as CutSettings,
+    partialize: ({ crossfade, fill, hear }) => ({ crossfade, fill, hear }) as CutSettings,
   }),
 );
 
 /** What was copied: pieces of one recording. */
-export const useCopied = create<{ recording: string | null; pieces: Clip[] }>(() => ({ recording: null, pieces: [] }));
+export const useCopied = create<{ recording: string | null; clips: Clip[] }>(() => ({ recording: null, clips: [] }));
 
-const lengthOf = (pieces: readonly Clip[]): number => pieces.reduce((sum, piece) => sum + framesOfClip(piece), 0);
+const lengthOf = (clips: readonly Clip[]): number => clips.reduce((sum, clip) => sum + framesOfClip(clip), 0);
 
 /** Heard on each side of a joint where no rolls are set. */
 const AROUND_SECONDS = 1.5;
@@ -69,12 +69,12 @@ export function hearEdit(facts: Timed, seconds: number, length = 0): void {
 /** Edits of what an item is made of, on what is selected or at the playhead; all go through the project's history. */
 export function cuttingOf(facts: ItemFacts, edit: (command: Command) => Promise<void>) {
   const { item, arrangement, sampleRate, source } = facts;
-  const { pieces } = arrangement;
-  const { joint } = useCutSettings.getState();
+  const { clips } = arrangement;
+  const { crossfade } = useCutSettings.getState();
   const seconds = (frames: number) => frames / sampleRate;
 
   const put = (next: Clip[], what: string, at: number, selection: Stretch | null = null): void => {
-    void edit({ type: "setPieces", item: item.id, pieces: next, what });
+    void edit({ type: "setPieces", item: item.id, clips: next, what });
     useDesk.setState({ selection, others: [], cursor: seconds(at) });
     engine().seek(at);
     const length = selection ? selection.end - selection.start : 0;
@@ -93,7 +93,11 @@ export function cuttingOf(facts: ItemFacts, edit: (command: Command) => Promise<
   const filling = (fill: Fill, frames: number): Clip[] => {
     const { tone } = useCutSettings.getState();
     if (fill === "nothing") return [];
-    return [fill === "room tone" && tone ? { ...recordingClip(0, frames), kind: "tone", tone } : silence(frames)];
+    return [
+      fill === "room tone" && tone
+        ? { ...recordingClip(0, frames), kind: "room-tone", profile: tone }
+        : silence(frames),
+    ];
   };
   const words = (frames: number) => `${seconds(frames).toFixed(2)} s`;
   const time = (frame: number) => formatTime(seconds(frame), 2);
@@ -101,7 +105,7 @@ export function cuttingOf(facts: ItemFacts, edit: (command: Command) => Promise<
   return {
     copy(): void {
       const range = selected();
-      if (range) useCopied.setState({ recording: source.hash, pieces: sliceOf(pieces, range.start, range.end) });
+      if (range) useCopied.setState({ recording: source.hash, clips: sliceOf(clips, range.start, range.end) });
     },
     /** Takes out what is selected; what follows moves up, unless something is left in its place. */
     cutOut(fill: Fill = "nothing"): void {
@@ -112,7 +116,7 @@ export function cuttingOf(facts: ItemFacts, edit: (command: Command) => Promise<
       const { start, end } = range;
       const left = filling(fill, end - start);
       const what = `cut ${words(end - start)} at ${time(start)}${left.length > 0 ? `, ${fill} in its place` : ""}`;
-      put(replaced(pieces, start, end, left, joint), what, start);
+      put(replaced(clips, start, end, left, crossfade), what, start);
     },
     /** Takes out stretches of the recording in one edit; those that are cut already stay as they are. */
     cutRanges(ranges: readonly { start: number; end: number }[], what: string): void {
@@ -122,18 +126,18 @@ export function cuttingOf(facts: ItemFacts, edit: (command: Command) => Promise<
       });
       if (inItem.length === 0) return;
       inItem.sort((a, b) => b.from - a.from);
-      let next: Clip[] = [...pieces];
+      let next: Clip[] = [...clips];
       let below = Infinity;
       for (const { from, to } of inItem) {
         if (to > below) continue; // lies in one that is cut out already
-        next = replaced(next, from, to, [], joint);
+        next = replaced(next, from, to, [], crossfade);
         below = from;
       }
       put(next, what, inItem.at(-1)!.from);
     },
     /** Puts what was copied in at the playhead, or in the place of what is selected. */
     paste(): void {
-      const { recording, pieces: copied } = useCopied.getState();
+      const { recording, clips: copied } = useCopied.getState();
       if (copied.length === 0) return void toast("Nothing was copied yet", { description: "Select, then Ctrl C." });
       if (recording !== source.hash)
         return void toast.error("What was copied belongs to another recording", {
@@ -143,7 +147,7 @@ export function cuttingOf(facts: ItemFacts, edit: (command: Command) => Promise<
       const length = lengthOf(copied);
       const selection = { start: seconds(at.start), end: seconds(at.start + length) };
       put(
-        replaced(pieces, at.start, at.end, copied, joint),
+        replaced(clips, at.start, at.end, copied, crossfade),
         `put ${words(length)} in at ${time(at.start)}`,
         at.start,
         selection,
@@ -156,7 +160,7 @@ export function cuttingOf(facts: ItemFacts, edit: (command: Command) => Promise<
       const length = range.end - range.start;
       const at = to < range.start ? to : to - length;
       put(
-        withClipsMoved(pieces, range.start, range.end, to, joint),
+        withClipsMoved(clips, range.start, range.end, to, crossfade),
         `move ${words(length)} from ${time(range.start)} to ${time(at)}`,
         at,
         { start: seconds(at), end: seconds(at + length) },
@@ -165,14 +169,14 @@ export function cuttingOf(facts: ItemFacts, edit: (command: Command) => Promise<
     keepOnly(): void {
       const range = selected();
       if (!range) return;
-      put(sliceOf(pieces, range.start, range.end), `keep ${time(range.start)} to ${time(range.end)}`, 0);
+      put(sliceOf(clips, range.start, range.end), `keep ${time(range.start)} to ${time(range.end)}`, 0);
       useDesk.setState({ view: null });
     },
     /** Takes off what lies before, or behind, the playhead. */
     trim(side: "head" | "tail"): void {
       const at = playhead();
       if (at <= 0 || at >= arrangement.frames) return;
-      const next = side === "head" ? sliceOf(pieces, at, Infinity) : sliceOf(pieces, 0, at);
+      const next = side === "head" ? sliceOf(clips, at, Infinity) : sliceOf(clips, 0, at);
       put(
         next,
         `take off the ${side}, ${words(side === "head" ? at : arrangement.frames - at)}`,
@@ -183,7 +187,7 @@ export function cuttingOf(facts: ItemFacts, edit: (command: Command) => Promise<
       const at = playhead();
       const frames = Math.max(1, Math.round(length * sampleRate));
       put(
-        replaced(pieces, at, at, filling(fill, frames), joint),
+        replaced(clips, at, at, filling(fill, frames), crossfade),
         `put in ${words(frames)} of ${fill} at ${time(at)}`,
         at,
       );
@@ -193,11 +197,11 @@ export function cuttingOf(facts: ItemFacts, edit: (command: Command) => Promise<
       if (next) put(next, `open the cut at ${time(at)}`, at);
     },
     openAll(): void {
-      void edit({ type: "setPieces", item: item.id, pieces: null, what: "open all cuts" });
+      void edit({ type: "setPieces", item: item.id, clips: null, what: "open all cuts" });
       useDesk.setState({ selection: null, view: null, cursor: 0 });
     },
     setJoint(index: number, at: number, next: Crossfade): void {
-      put(withCrossfade(pieces, index, next), `joint at ${time(at)}: ${next.shape}, ${next.seconds} s`, at);
+      put(withCrossfade(clips, index, next), `joint at ${time(at)}: ${next.shape}, ${next.seconds} s`, at);
     },
     nudge(index: number, edge: "before" | "behind", at: number, by: number): void {
       const frames = Math.round(by * sampleRate);

@@ -22,13 +22,13 @@ export function useDoorStandings(): Record<StageName, DoorStanding> {
     const verdict = spec && now ? check(spec, now) : null;
     const noticed = facts ? findingsOf(facts.figures, spec) : [];
     const faults = noticed.some(({ severity }) => severity === "fault");
-    const outside = verdict?.limits.filter(({ standing }) => standing === "outside").length ?? 0;
+    const outside = verdict?.limits.filter(({ status }) => status === "outside").length ?? 0;
     const chainLength = item ? wholeChain(view.document, item).filter(({ bypass }) => !bypass).length : 0;
     return {
       intake: intakeStanding(view),
       inspect: verdict
         ? {
-            standing: faults && verdict.standing === "inside" ? "close" : verdict.standing,
+            standing: faults && verdict.status === "inside" ? "close" : verdict.status,
             words: `${
               outside
                 ? `${outside} of ${verdict.limits.length} limits of ${spec!.name} are missed as it is`
@@ -38,7 +38,7 @@ export function useDoorStandings(): Record<StageName, DoorStanding> {
         : { standing: null, words: "Figures, margins and faults of the item" },
       repair: {
         standing: null,
-        words: item?.pieces
+        words: item?.clips
           ? "The recording is cut"
           : "Take off the head and tail; look where the floor and the peaks lie",
       },
@@ -79,7 +79,7 @@ function deliverStanding(view: ProjectView): DoorStanding {
       const inputs = masterInputs(view.document, item, deliverable, known);
       const key = inputs && masterKey(inputs);
       const master = view.masters.find((one) => one.key === key && one.state === "done");
-      if (master?.result?.verdict) standings.push(master.result.verdict.standing);
+      if (master?.result?.verdict) standings.push(master.result.verdict.status);
       else missing++;
     }
   }

@@ -119,7 +119,7 @@ export function useFrozenMade(): void {
   const entries = useFrozenCount();
   const still = useStill(chain);
   const repairs = useMemo(() => facts?.item.repairs.filter(isActive) ?? [], [facts?.item.repairs]);
-  const pieces = facts?.item.pieces ?? null;
+  const clips = facts?.item.clips ?? null;
   const pcm = facts?.source.pcm_hash ?? null;
   const layout = facts?.source.layout ?? null;
   const frames = facts?.arrangement.frames ?? 0;
@@ -163,11 +163,11 @@ export function useFrozenMade(): void {
     };
     worker.onerror = (event) => useFreezing.setState({ problem: workerFailure(event) });
     useFreezing.setState({ entries, made: 0, of, problem: null });
-    ask({ order: { url: soundUrl(pcm), layout, repairs, pieces, chain: still.slice(0, entries) } });
+    ask({ order: { url: soundUrl(pcm), layout, repairs, clips, chain: still.slice(0, entries) } });
     next();
     return () => {
       clearTimeout(waiting);
       worker.terminate();
     };
-  }, [pcm, layout, repairs, pieces, still, entries, frames, sampleRate]);
+  }, [pcm, layout, repairs, clips, still, entries, frames, sampleRate]);
 }

@@ -13,7 +13,7 @@ const slot = (words: string, lufs: number): Slot => ({
   words,
   url: `/${words}`,
   repairs: [],
-  pieces: null,
+  clips: null,
   chain: [],
   lufs,
 });
@@ -21,7 +21,7 @@ const model = (change: Partial<HearingModel>): HearingModel => ({
   heard: "now",
   matched: true,
   repairs: [],
-  pieces: null,
+  clips: null,
   chain,
   frozen: 0,
   step: null,
@@ -35,7 +35,7 @@ const model = (change: Partial<HearingModel>): HearingModel => ({
 
 describe("what is heard", () => {
   it("is brought to the loudness of the original, and to nothing where levels are not matched", () => {
-    expect(programmeOf(model({})).plus).toMatchObject({ url: null, repairs: [], pieces: null, chain, gainDb: -5 });
+    expect(programmeOf(model({})).plus).toMatchObject({ url: null, repairs: [], clips: null, chain, gainDb: -5 });
     expect(programmeOf(model({ matched: false })).plus.gainDb).toBe(0);
     expect(programmeOf(model({ heard: "original" })).plus).toMatchObject({ chain: [], gainDb: 0 });
   });
@@ -68,7 +68,7 @@ describe("what is heard", () => {
     expect(programmeOf(model({ heard: "reference", reference })).plus).toEqual({
       url: "/reference",
       repairs: [],
-      pieces: null,
+      clips: null,
       chain: [],
       frozen: 0,
       gainDb: -11,

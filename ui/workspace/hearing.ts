@@ -13,7 +13,7 @@ export interface Slot {
   /** Where its sound is. */
   url: string;
   repairs: RepairStep[];
-  pieces: Clip[] | null;
+  clips: Clip[] | null;
   chain: ChainEntry[];
   /** Loudness of what is heard; `null` where it is not known. */
   lufs: number | null;
@@ -23,7 +23,7 @@ export interface HearingModel {
   heard: Heard;
   matched: boolean;
   repairs: RepairStep[];
-  pieces: Clip[] | null;
+  clips: Clip[] | null;
   chain: ChainEntry[];
   /** So many of its first processors are made ahead. */
   frozen: number;
@@ -43,10 +43,10 @@ export interface HearingModel {
 const match = (matched: boolean, lufs: number | null, to: number | null): number =>
   matched && lufs !== null && to !== null ? to - lufs : 0;
 
-const slotTake = ({ url, repairs, pieces, chain, lufs }: Slot, { matched, originalLufs }: HearingModel): Take => ({
+const slotTake = ({ url, repairs, clips, chain, lufs }: Slot, { matched, originalLufs }: HearingModel): Take => ({
   url,
   repairs,
-  pieces,
+  clips,
   chain,
   frozen: 0,
   gainDb: match(matched, lufs, originalLufs),
@@ -54,12 +54,12 @@ const slotTake = ({ url, repairs, pieces, chain, lufs }: Slot, { matched, origin
 
 /** What is heard, all at the loudness of the original if levels are matched. The original where something is missing. */
 export function programmeOf(model: HearingModel): Programme {
-  const { heard, matched, repairs, pieces, chain, step, originalLufs, lufsAfter, swapped } = model;
+  const { heard, matched, repairs, clips, chain, step, originalLufs, lufsAfter, swapped } = model;
   // The original, too, is heard as it is arranged: places would not match otherwise.
   const ownTake = (steps: RepairStep[], entries: ChainEntry[], gainDb: number): Take => ({
     url: null,
     repairs: steps,
-    pieces,
+    clips,
     chain: entries,
     // A part of what is frozen was not made by itself.
     frozen: entries.length >= model.frozen ? model.frozen : 0,

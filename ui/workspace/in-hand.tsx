@@ -112,7 +112,7 @@ function useOverview(source: Source | null) {
 function factsOf(item: Item, source: Source, overview: OverviewData, measured: Measured | null): BareFacts | null {
   if (!source.figures) return null;
   const { sampleRate, frames } = source.figures;
-  const arrangement = EditList.of(item.pieces, frames);
+  const arrangement = EditList.of(item.clips, frames);
   const common = {
     item,
     source,

@@ -24,7 +24,7 @@ function useReference(): Slot | null {
       words: source.name,
       url: blobUrl(source.pcm_hash),
       repairs: [],
-      pieces: null,
+      clips: null,
       chain: [],
       lufs: integratedLufs,
     };
@@ -47,7 +47,7 @@ export function useProgramme() {
   );
   const originalLufs = facts?.originalLufs ?? null;
   const repairs = useRepairsHeard();
-  const pieces = facts?.item.pieces ?? null;
+  const clips = facts?.item.clips ?? null;
   const frozen = useFrozenCount();
   return useMemo(() => {
     const swapped = blind?.swapped ?? false;
@@ -55,7 +55,7 @@ export function useProgramme() {
       heard,
       matched,
       repairs,
-      pieces,
+      clips,
       chain,
       frozen,
       step,
@@ -66,7 +66,7 @@ export function useProgramme() {
       swapped,
     };
     return programmeOf(model);
-  }, [heard, matched, repairs, pieces, chain, frozen, step, originalLufs, lufsAfter, reference, slots, blind]);
+  }, [heard, matched, repairs, clips, chain, frozen, step, originalLufs, lufsAfter, reference, slots, blind]);
 }
 
 /** The loop with its rolls, in frames of the item. */

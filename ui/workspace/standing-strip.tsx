@@ -25,7 +25,7 @@ const DECIDING: LimitedFigure[] = [
 export function StandingStrip() {
   const { view, item, now, chain, nowMeasured } = useInHand();
   const shaped = chain.some((entry) => !entry.bypass);
-  const treated = item !== null && (item.pieces !== undefined || item.repairs.some(isActive));
+  const treated = item !== null && (item.clips !== undefined || item.repairs.some(isActive));
   const place = item ? view.document.items.indexOf(item) + 1 : 0;
   return (
     <header className="col-span-3 grid grid-cols-[112px_minmax(150px,1fr)_repeat(5,minmax(142px,156px))_148px] border-b border-hair bg-sheet">
@@ -68,7 +68,7 @@ function Deciding({ figure, level }: { figure: LimitedFigure; level: number | nu
   const { label, unit } = LIMITED_FIGURES[figure];
   const limit = spec?.limits.find((one) => one.figure === figure);
   const known = level !== undefined;
-  const standing: ComplianceStatus = !known ? "unknown" : limit ? checkLimit(limit, level).standing : "inside";
+  const standing: ComplianceStatus = !known ? "unknown" : limit ? checkLimit(limit, level).status : "inside";
   const words = known ? marginWords(limit, level) : "not measured";
   const before = facts?.figures[figure as keyof typeof facts.figures];
   return (

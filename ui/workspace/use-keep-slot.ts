@@ -22,7 +22,7 @@ export function useKeepSlot(): (slot: 0 | 1) => void {
         words: `${facts.item.name} · ${heard === "original" ? "original" : `state ${view.states}, ${active} in the chain`}`,
         url: blobUrl(facts.source.pcm_hash),
         repairs,
-        pieces: facts.item.pieces ?? null,
+        clips: facts.item.clips ?? null,
         chain: kept,
         lufs:
           active === 0

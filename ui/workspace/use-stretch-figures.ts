@@ -18,7 +18,7 @@ import { measureInBrowser, type BrowserMeasured } from "@ui/shared/measuring";
 export type { Measured };
 
 /** What is done to a recording on the way to an item: it is repaired, then arranged. */
-type Made = Partial<Pick<MeasureRequest, "repairs" | "pieces" | "chain">>;
+type Made = Partial<Pick<MeasureRequest, "repairs" | "clips" | "chain">>;
 
 const NO_STEPS: RepairStep[] = [];
 const NO_CHAIN: ChainEntry[] = [];
@@ -33,7 +33,7 @@ export const soundUrl = (pcmHash: string): string => new URL(blobUrl(pcmHash), l
 export function useStretchFigures(
   source: Source | null,
   range: StreamRange | null,
-  { repairs = [], pieces = null, chain = NO_CHAIN }: Made,
+  { repairs = [], clips = null, chain = NO_CHAIN }: Made,
   part: MeasureRequest["part"] = {},
   wanted = true,
 ): BrowserMeasured | null {
@@ -41,7 +41,7 @@ export function useStretchFigures(
   const pcm = source?.pcm_hash ?? null;
   const layout = source?.layout ?? null;
   const { data } = useQuery({
-    queryKey: ["stretch", pcm, layout?.name, range?.start, range?.end, part, repairs, pieces, chain],
+    queryKey: ["stretch", pcm, layout?.name, range?.start, range?.end, part, repairs, clips, chain],
     enabled: wanted && pcm !== null && layout !== null && range !== null,
     staleTime: Infinity,
     gcTime: 60_000,
@@ -54,7 +54,7 @@ export function useStretchFigures(
           range: range!,
           ...(whole ? {} : { part }),
           repairs,
-          pieces,
+          clips,
           chain,
         },
         signal,
@@ -66,14 +66,14 @@ export function useStretchFigures(
 /** Figures of an item after its repairs; `null` while there are none, or where its recording's figures are its own. */
 export function useRepairedFigures(source: Source | null, item: Item | null): Measured | null {
   const repairs = useMemo(() => item?.repairs.filter(isActive) ?? NO_STEPS, [item]);
-  const pieces = item?.pieces ?? null;
+  const clips = item?.clips ?? null;
   const recorded = source?.figures?.frames;
   const range = useMemo(
-    () => ((repairs.length > 0 || pieces) && recorded ? { start: 0, end: EditList.of(pieces, recorded).frames } : null),
-    [repairs, pieces, recorded],
+    () => ((repairs.length > 0 || clips) && recorded ? { start: 0, end: EditList.of(clips, recorded).frames } : null),
+    [repairs, clips, recorded],
   );
   // What is made in the background is not made a second time to be measured.
-  return useStretchFigures(source, range, { repairs, pieces }, undefined, useMade(repairs));
+  return useStretchFigures(source, range, { repairs, clips }, undefined, useMade(repairs));
 }
 
 /** A chain must have stood still for so long before its item is measured after it. */
@@ -92,16 +92,16 @@ export function useChainFigures(source: Source | null, item: Item | null, chain:
     return () => clearTimeout(timer);
   }, [chain]);
   const repairs = useMemo(() => item?.repairs.filter(isActive) ?? NO_STEPS, [item]);
-  const pieces = item?.pieces ?? null;
+  const clips = item?.clips ?? null;
   const figures = source?.figures;
   const range = useMemo(() => {
     if (!figures || still.length === 0) return null;
-    const { frames } = EditList.of(pieces, figures.frames);
+    const { frames } = EditList.of(clips, figures.frames);
     return frames / figures.sampleRate > LONGEST_SECONDS ? null : { start: 0, end: frames };
-  }, [figures, still, pieces]);
+  }, [figures, still, clips]);
   const made = useMade(repairs);
   const { playing } = useEngineState();
-  const measured = useStretchFigures(source, range, { repairs, pieces, chain: still }, undefined, made && !playing);
+  const measured = useStretchFigures(source, range, { repairs, clips, chain: still }, undefined, made && !playing);
   const current = JSON.stringify(still) === JSON.stringify(chain.filter(({ bypass }) => !bypass));
   return current ? measured : null;
 }

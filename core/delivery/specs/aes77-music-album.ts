@@ -10,11 +10,17 @@ export const aes77MusicAlbum: DeliverySpec = {
   edition: "2023",
   target: -14,
   normalise: "gain and limiter",
-  gainOf: "album",
+  gainScope: "album",
   ceilingDbtp: -1,
   limits: [
-    { ...loudnessBetween(-14.5, -13.5, "AES77 / TD1008, loudest track of the album"), of: "album" },
-    { figure: "integratedLufs", max: -13.5, hard: true, close: 0.2, clause: "AES77 / TD1008, no track is louder" },
+    { ...loudnessBetween(-14.5, -13.5, "AES77 / TD1008, loudest track of the album"), scope: "album" },
+    {
+      figure: "integratedLufs",
+      max: -13.5,
+      required: true,
+      marginalWithin: 0.2,
+      clause: "AES77 / TD1008, no track is louder",
+    },
     truePeakAtMost(-1, "AES77 / TD1008, maximum true peak"),
   ],
 };

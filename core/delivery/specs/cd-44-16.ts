@@ -13,10 +13,17 @@ export const cd4416: DeliverySpec = {
   ceilingDbtp: -0.3,
   limits: [
     truePeakAtMost(-0.3, "IEC 60908, full scale; practice, room for converters"),
-    { figure: "durationSeconds", min: 4, hard: true, close: 0, clause: "IEC 60908, shortest track" },
-    { figure: "durationSeconds", of: "album", max: 4740, hard: true, close: 60, clause: "IEC 60908, 79 minutes" },
+    { figure: "durationSeconds", min: 4, required: true, marginalWithin: 0, clause: "IEC 60908, shortest track" },
+    {
+      figure: "durationSeconds",
+      scope: "album",
+      max: 4740,
+      required: true,
+      marginalWithin: 60,
+      clause: "IEC 60908, 79 minutes",
+    },
   ],
-  demands: {
+  fileRequirements: {
     sampleRates: [44100],
     depths: ["16"],
     containers: ["wav", "rf64", "aiff", "flac"],

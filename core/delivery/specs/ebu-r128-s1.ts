@@ -15,10 +15,16 @@ export const ebuR128S1 = targetSpec(
     {
       figure: "shortTermMaxLufs",
       max: -18,
-      hard: true,
-      close: 0.2,
+      required: true,
+      marginalWithin: 0.2,
       clause: "EBU R 128 s1, maximum short-term loudness",
     },
-    { figure: "durationSeconds", max: 120, hard: false, close: 5, clause: "EBU R 128 s1, short-form content" },
+    {
+      figure: "durationSeconds",
+      max: 120,
+      required: false,
+      marginalWithin: 5,
+      clause: "EBU R 128 s1, short-form content",
+    },
   ],
 );

@@ -17,11 +17,11 @@ export const immersive18: DeliverySpec = {
     {
       figure: "integratedLufs",
       max: -18,
-      hard: true,
-      close: 0.2,
+      required: true,
+      marginalWithin: 0.2,
       clause: "practice, loudness of the 5.1 fold-down",
     },
     truePeakAtMost(-1, "practice, maximum true peak"),
-    { ...truePeakAtMost(-1, "practice, maximum true peak of each channel"), of: "channel" },
+    { ...truePeakAtMost(-1, "practice, maximum true peak of each channel"), scope: "channel" },
   ],
 };

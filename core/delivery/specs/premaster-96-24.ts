@@ -12,5 +12,5 @@ export const premaster9624: DeliverySpec = {
   normalise: "none",
   ceilingDbtp: -1,
   limits: [truePeakAtMost(-1, "practice, headroom for what follows")],
-  demands: { sampleRates: [96000], depths: ["24", "32f"], clause: "practice, 96 kHz and 24 bit or float" },
+  fileRequirements: { sampleRates: [96000], depths: ["24", "32f"], clause: "practice, 96 kHz and 24 bit or float" },
 };

@@ -120,9 +120,12 @@ describe("the board", () => {
     const wrong: Deliverable = { id: "cd", spec: "cd-44-16", format: newFormat({ sampleRate: 48000 }) };
     const withIt = applyCommand(document, { type: "addDeliverable", deliverable: wrong } as Command);
     const cell = cellIn(view([], withIt), item!, wrong, known);
-    expect(cell.verdict!.demands.filter(({ met }) => !met).map(({ what }) => what)).toEqual(["Sample rate", "Depth"]);
+    expect(cell.verdict!.fileRequirements.filter(({ met }) => !met).map(({ what }) => what)).toEqual([
+      "Sample rate",
+      "Depth",
+    ]);
     const [way] = waysOf(view([], withIt), cell, known);
-    expect(way!.format).toMatchObject({ sampleRate: 44100, bits: "16" });
+    expect(way!.format).toMatchObject({ sampleRate: 44100, bitDepth: "16" });
   });
   it("holds the whole order against what a spec asks of it", () => {
     const album: Deliverable = { id: "album", spec: "aes77-music-album", format: newFormat() };

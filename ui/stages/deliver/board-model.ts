@@ -34,7 +34,7 @@ export type KnownOf = (item: Item) => { figures: Figures; curves: Curves; known?
 
 /** The gain that all items of the running order will share, as predicted; `null` where each has its own. */
 function albumGainOf({ document }: ProjectView, spec: DeliverySpec, known: KnownOf): number | null {
-  if (spec.gainOf !== "album") return null;
+  if (spec.gainScope !== "album") return null;
   const after = document.items.map((item) => {
     const facts = known(item);
     return facts && predictNow(facts.figures, facts.curves, wholeChain(document, item), facts.known);
@@ -110,7 +110,7 @@ export function albumVerdict(column: readonly Cell[]): Verdict | null {
     source?.layout ? masterLayout(deliverable, source.layout).name : "",
   );
   const verdict = checkAlbum(first.spec, figures as LimitedFigures[], layouts);
-  return verdict.limits.length + verdict.demands.length > 0 ? verdict : null;
+  return verdict.limits.length + verdict.fileRequirements.length > 0 ? verdict : null;
 }
 
 /** What would make a cell pass. */

@@ -38,7 +38,7 @@ export function BoardView() {
   const waiting = toRender(cells);
   const cell =
     cells.find((one) => one.item.id === chosen?.item && one.deliverable.id === chosen.deliverable) ?? cells[0];
-  const count = (standing: string) => cells.filter(({ verdict }) => verdict?.standing === standing).length;
+  const count = (standing: string) => cells.filter(({ verdict }) => verdict?.status === standing).length;
   return (
     <div className="grid h-full grid-rows-[minmax(0,1fr)_minmax(180px,44%)]">
       <div className="min-h-0 overflow-auto px-4 py-2">
@@ -183,13 +183,13 @@ function ColumnHead({ index, column, onEdit, onRender }: HeadProps) {
         {deliverable.format.sampleRate ? "" : ", rate kept"}
       </span>
       {album && (
-        <span className={`flex items-center gap-1 truncate text-label ${standingColour(album.standing)}`}>
-          <StandingMark standing={album.standing} /> whole:{" "}
+        <span className={`flex items-center gap-1 truncate text-label ${standingColour(album.status)}`}>
+          <StandingMark standing={album.status} /> whole:{" "}
           {[
             ...album.limits.map(
               ({ limit, value }) => `${LIMITED_FIGURES[limit.figure].label.toLowerCase()} ${marginWords(limit, value)}`,
             ),
-            ...album.demands.map(({ value }) => value),
+            ...album.fileRequirements.map(({ value }) => value),
           ].join(" · ")}
         </span>
       )}
@@ -205,12 +205,12 @@ function BoardCell({ cell, chosen, onChoose }: { cell: Cell; chosen: boolean; on
   const busy = isBusy(cell);
   const figures = verified ? master!.result!.figures : prediction?.figures;
   const { figure } = ANCHORS[spec.anchor];
-  const loudness = spec.limits.find((limit) => limit.figure === figure && limit.of !== "album");
+  const loudness = spec.limits.find((limit) => limit.figure === figure && limit.scope !== "album");
   const worstLimit = verdict?.limits.reduce<(typeof verdict.limits)[number] | undefined>(
     (a, b) => ((b.margin ?? Infinity) < (a?.margin ?? Infinity) ? b : a),
     undefined,
   );
-  const unmet = verdict?.demands.find(({ met }) => !met);
+  const unmet = verdict?.fileRequirements.find(({ met }) => !met);
   const level = figures ? (figures[figure] ?? null) : NaN;
   return (
     <td className={`border-l border-hair p-0 ${chosen ? "outline-2 -outline-offset-2 outline-act bg-act-ground" : ""}`}>
@@ -222,7 +222,7 @@ function BoardCell({ cell, chosen, onChoose }: { cell: Cell; chosen: boolean; on
         data-state={verified ? "verified" : busy ? "busy" : "predicted"}
       >
         <span className="flex items-center gap-2">
-          <StandingMark standing={verdict?.standing ?? "unknown"} />
+          <StandingMark standing={verdict?.status ?? "unknown"} />
           <span className="figure">{formatDb(level)}</span>
           <MarginGauge figure={figure} limit={loudness} value={Number.isNaN(level) ? null : level} width={58} />
           <span className="figure text-label whitespace-nowrap text-soft">
@@ -255,8 +255,8 @@ function BoardCell({ cell, chosen, onChoose }: { cell: Cell; chosen: boolean; on
                 </span>
               ) : (
                 worstLimit &&
-                worstLimit.standing !== "inside" && (
-                  <span className={standingColour(worstLimit.standing)}>
+                worstLimit.status !== "inside" && (
+                  <span className={standingColour(worstLimit.status)}>
                     {" "}
                     · {marginWords(worstLimit.limit, worstLimit.value)}
                   </span>

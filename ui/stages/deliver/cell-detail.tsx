@@ -56,7 +56,7 @@ function Limits({ cell, known, onRender }: Omit<Props, "cells">) {
             {verdict.limits.map((one, index) => (
               <LimitRow key={`${one.limit.figure}-${index}`} one={one} cell={cell} />
             ))}
-            {verdict.demands.map(({ what, value, wanted, met, clause }) => (
+            {verdict.fileRequirements.map(({ what, value, wanted, met, clause }) => (
               <tr key={`${what}-${wanted}`} className="h-[23px] border-b border-grid" title={clause}>
                 <td className="w-5">
                   <StandingMark standing={met ? "inside" : "outside"} />
@@ -95,7 +95,7 @@ function Limits({ cell, known, onRender }: Omit<Props, "cells">) {
 }
 
 function LimitRow({ one, cell }: { one: LimitVerdict; cell: Cell }) {
-  const { limit, value, standing, channel } = one;
+  const { limit, value, status, channel } = one;
   const { label, unit } = LIMITED_FIGURES[limit.figure];
   const places = cell.verified
     ? (cell.master?.result?.places ?? []).filter(({ figure }) => figure === limit.figure)
@@ -106,12 +106,12 @@ function LimitRow({ one, cell }: { one: LimitVerdict; cell: Cell }) {
     <>
       <tr className="h-[23px] border-b border-grid" title={limit.clause}>
         <td className="w-5">
-          <StandingMark standing={standing} />
+          <StandingMark standing={status} />
         </td>
         <th scope="row" className="text-left font-normal">
           {label}
           {speaker && <span className="text-soft"> of each channel, worst {speaker}</span>}
-          {!limit.hard && <span className="text-soft"> (advice)</span>}
+          {!limit.required && <span className="text-soft"> (advice)</span>}
         </th>
         <td className="text-right">
           <Figure level={value} unit={unit} digits={cell.verified ? 2 : 1} />
@@ -119,7 +119,7 @@ function LimitRow({ one, cell }: { one: LimitVerdict; cell: Cell }) {
         <td className="w-24 pl-2">
           <MarginGauge figure={limit.figure} limit={limit} value={value} width={84} />
         </td>
-        <td className={`pl-2 text-label whitespace-nowrap ${standingColour(standing)}`}>{marginWords(limit, value)}</td>
+        <td className={`pl-2 text-label whitespace-nowrap ${standingColour(status)}`}>{marginWords(limit, value)}</td>
       </tr>
       {places.length > 0 && (
         <tr className="border-b border-grid">
@@ -157,7 +157,7 @@ function plannedWords({ prediction, spec }: Cell): string {
     : `Will be: ${ride}${gain}; no limiting needed.`;
 }
 
-const sharedWords = (spec: DeliverySpec): string => (spec.gainOf === "album" ? " (the same for all items)" : "");
+const sharedWords = (spec: DeliverySpec): string => (spec.gainScope === "album" ? " (the same for all items)" : "");
 
 function doneWords({ master, spec }: Cell): string {
   const result = master!.result!;

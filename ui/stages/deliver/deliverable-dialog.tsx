@@ -66,12 +66,12 @@ export function DeliverableDialog({ wanted, onClose }: { wanted: Wanted; onClose
   );
 }
 
-function formatFor({ demands }: DeliverySpec): MasterFormat {
-  if (!demands) return newFormat();
+function formatFor({ fileRequirements }: DeliverySpec): MasterFormat {
+  if (!fileRequirements) return newFormat();
   return newFormat({
-    ...(demands.containers ? { container: demands.containers[0]! } : {}),
-    ...(demands.sampleRates ? { sampleRate: demands.sampleRates[0]! } : {}),
-    ...(demands.depths ? { bits: demands.depths[0]! } : {}),
+    ...(fileRequirements.containers ? { container: fileRequirements.containers[0]! } : {}),
+    ...(fileRequirements.sampleRates ? { sampleRate: fileRequirements.sampleRates[0]! } : {}),
+    ...(fileRequirements.depths ? { bitDepth: fileRequirements.depths[0]! } : {}),
   });
 }
 

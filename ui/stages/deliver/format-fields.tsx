@@ -21,7 +21,7 @@ export function FormatFields({ format, onChange }: { format: MasterFormat; onCha
   const about = CONTAINER_ABOUT[format.container];
   const set = (change: Partial<MasterFormat>) => onChange({ ...format, ...change });
   const setContainer = (container: Container) => {
-    const { depths, kbps, sampleRates } = CONTAINER_ABOUT[container];
+    const { depths, bitrateKbps, sampleRates } = CONTAINER_ABOUT[container];
     const { sampleRate: _, ...rest } = format;
     const rate =
       format.sampleRate && (!sampleRates || sampleRates.includes(format.sampleRate)) ? format.sampleRate : null;
@@ -29,12 +29,12 @@ export function FormatFields({ format, onChange }: { format: MasterFormat; onCha
       ...rest,
       ...(rate ? { sampleRate: rate } : {}),
       container,
-      bits: depths.length === 0 || depths.includes(format.bits) ? format.bits : "24",
-      kbps: kbps && !kbps.includes(format.kbps) ? 192 : format.kbps,
+      bitDepth: depths.length === 0 || depths.includes(format.bitDepth) ? format.bitDepth : "24",
+      bitrateKbps: bitrateKbps && !bitrateKbps.includes(format.bitrateKbps) ? 192 : format.bitrateKbps,
     });
   };
   const rates = about.sampleRates ? RATES.filter((rate) => about.sampleRates!.includes(rate)) : RATES;
-  const dithered = !isLossy(format.container) && format.bits !== "32f" && format.bits !== "32";
+  const dithered = !isLossy(format.container) && format.bitDepth !== "32f" && format.bitDepth !== "32";
   return (
     <div className="mt-3 flex flex-wrap items-end gap-x-4 gap-y-2">
       <Choice
@@ -46,24 +46,26 @@ export function FormatFields({ format, onChange }: { format: MasterFormat; onCha
       {about.depths.length > 0 && (
         <Choice
           label="Depth"
-          value={format.bits}
-          onChange={(bits) => set({ bits: bits as MasterFormat["bits"] })}
+          value={format.bitDepth}
+          onChange={(bits) => set({ bitDepth: bits as MasterFormat["bitDepth"] })}
           options={Object.fromEntries(about.depths.map((depth) => [depth, DEPTH_WORDS[depth]]))}
         />
       )}
-      {about.kbps && (
+      {about.bitrateKbps && (
         <Choice
           label="Data rate"
-          value={String(format.kbps)}
-          onChange={(kbps) => set({ kbps: Number(kbps) })}
-          options={Object.fromEntries(about.kbps.map((kbps) => [String(kbps), `${kbps} kbit/s`]))}
+          value={String(format.bitrateKbps)}
+          onChange={(bitrateKbps) => set({ bitrateKbps: Number(bitrateKbps) })}
+          options={Object.fromEntries(
+            about.bitrateKbps.map((bitrateKbps) => [String(bitrateKbps), `${bitrateKbps} kbit/s`]),
+          )}
         />
       )}
       {about.variable && (
         <Tick
           label="may vary"
-          checked={format.variable}
-          onChange={(variable) => set({ variable })}
+          checked={format.variableBitrate}
+          onChange={(variableBitrate) => set({ variableBitrate })}
           title="The rate follows what the sound needs"
         />
       )}

@@ -83,7 +83,7 @@ export function RenderQueue({ cells }: { cells: Cell[] }) {
       ))}
       {done.slice(0, MOST_DONE).map(({ master, item, spec, verdict }) => (
         <div key={master!.id} className="flex h-[26px] items-center gap-2 border-b border-grid">
-          <StandingMark standing={verdict?.standing ?? "unknown"} />
+          <StandingMark standing={verdict?.status ?? "unknown"} />
           <span className="truncate">
             {item.name} · {spec.name}
           </span>

@@ -74,9 +74,9 @@ export function SpecEditor({ spec: given, isNew, onClose, onKept }: Props) {
         <Choice
           className="w-full"
           label="Gain"
-          value={spec.gainOf}
+          value={spec.gainScope}
           options={{ item: "of each item", album: "one for all, relations kept" }}
-          onChange={(gainOf) => set({ gainOf: gainOf as DeliverySpec["gainOf"] })}
+          onChange={(gainScope) => set({ gainScope: gainScope as DeliverySpec["gainScope"] })}
         />
         <Choice
           className="w-full"
@@ -156,8 +156,8 @@ function Limits({ limits, onChange }: { limits: Limit[]; onChange: (limits: Limi
               <select
                 aria-label={`What limit ${index + 1} holds for`}
                 className={FIELD}
-                value={limit.of ?? "item"}
-                onChange={(event) => set(index, { of: event.target.value as NonNullable<Limit["of"]> })}
+                value={limit.scope ?? "item"}
+                onChange={(event) => set(index, { scope: event.target.value as NonNullable<Limit["scope"]> })}
               >
                 {Object.entries(SCOPES).map(([scope, words]) => (
                   <option key={scope} value={scope}>
@@ -171,8 +171,8 @@ function Limits({ limits, onChange }: { limits: Limit[]; onChange: (limits: Limi
                 type="checkbox"
                 className="accent-act"
                 aria-label={`Limit ${index + 1} must be met`}
-                checked={limit.hard}
-                onChange={(event) => set(index, { hard: event.target.checked })}
+                checked={limit.required}
+                onChange={(event) => set(index, { required: event.target.checked })}
               />
             </td>
             <td>
@@ -192,7 +192,10 @@ function Limits({ limits, onChange }: { limits: Limit[]; onChange: (limits: Limi
             <Button
               kind="quiet"
               onClick={() =>
-                onChange([...limits, { figure: "truePeakDbtp", max: -1, hard: true, close: 0.1, clause: "own" }])
+                onChange([
+                  ...limits,
+                  { figure: "truePeakDbtp", max: -1, required: true, marginalWithin: 0.1, clause: "own" },
+                ])
               }
             >
               <Plus size={13} /> Limit
@@ -213,35 +216,35 @@ function tidy(limit: Limit): Limit {
 const RATE_CHOICES = [0, 44100, 48000, 96000];
 
 function FileDemands({ spec, onChange }: { spec: DeliverySpec; onChange: (change: Partial<DeliverySpec>) => void }) {
-  const demands = spec.demands ?? { clause: "own" };
-  const set = (change: Partial<typeof demands>) => {
-    const next = { ...demands, ...change };
+  const fileRequirements = spec.fileRequirements ?? { clause: "own" };
+  const set = (change: Partial<typeof fileRequirements>) => {
+    const next = { ...fileRequirements, ...change };
     for (const key of Object.keys(next) as (keyof typeof next)[]) if (next[key] === undefined) delete next[key];
-    onChange({ demands: Object.keys(next).length > 1 ? next : undefined });
+    onChange({ fileRequirements: Object.keys(next).length > 1 ? next : undefined });
   };
   return (
     <div className="mt-3 grid grid-cols-2 gap-x-4 gap-y-2">
       <Choice
         className="w-full"
         label="Sample rate that it asks for"
-        value={String(demands.sampleRates?.[0] ?? 0)}
+        value={String(fileRequirements.sampleRates?.[0] ?? 0)}
         options={Object.fromEntries(RATE_CHOICES.map((rate) => [String(rate), rate ? formatRate(rate) : "any"]))}
         onChange={(rate) => set({ sampleRates: rate === "0" ? undefined : [Number(rate)] })}
       />
       <NumberField
         label="Least data rate of lossy files, kbit/s"
-        value={demands.leastKbps}
-        onChange={(leastKbps) => set({ leastKbps })}
+        value={fileRequirements.minBitrateKbps}
+        onChange={(minBitrateKbps) => set({ minBitrateKbps })}
       />
       <Tick
         label="all items must have the same channels"
-        checked={demands.sameChannels ?? false}
+        checked={fileRequirements.sameChannels ?? false}
         onChange={(same) => set({ sameChannels: same || undefined })}
       />
       <Tick
         label="the data rate must be constant"
-        checked={demands.constantRate ?? false}
-        onChange={(constant) => set({ constantRate: constant || undefined })}
+        checked={fileRequirements.constantBitrate ?? false}
+        onChange={(constant) => set({ constantBitrate: constant || undefined })}
       />
     </div>
   );

@@ -37,7 +37,7 @@ export function useKnown(): KnownOf {
       const all = curves.get(item.source);
       if (!source?.figures || !all) return null;
       const { sampleRate, frames } = source.figures;
-      return estimatedOf({ figures: source.figures, curves: all }, EditList.of(item.pieces, frames), sampleRate);
+      return estimatedOf({ figures: source.figures, curves: all }, EditList.of(item.clips, frames), sampleRate);
     };
     // `ready` is made anew by each rendering from the same view.
     // eslint-disable-next-line react-hooks/exhaustive-deps

@@ -29,7 +29,7 @@ export function WaysToPass({ cell, known }: { cell: Cell; known: KnownOf }) {
         words,
         url: blobUrl(cell.source!.pcm_hash!),
         repairs: [...cell.item.repairs, ...(changed.steps ?? [])],
-        pieces: cell.item.pieces ?? null,
+        clips: cell.item.clips ?? null,
         chain,
         lufs: predictNow(facts.figures, facts.curves, chain).integratedLufs ?? null,
       };

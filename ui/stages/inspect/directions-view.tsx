@@ -158,7 +158,7 @@ function FoldDowns({ facts, stretch }: { facts: ItemFacts; stretch: MeasuredStre
   const layout = source.layout!;
   const targets = DOWNMIX_TARGETS.filter((target) => downmixMatrix(layout, target, coefficients));
   const { data, error, isFetching } = useQuery({
-    queryKey: ["folds", source.pcm_hash, layout.name, item.pieces, item.repairs, coefficients],
+    queryKey: ["folds", source.pcm_hash, layout.name, item.clips, item.repairs, coefficients],
     staleTime: Infinity,
     retry: false,
     queryFn: async ({ signal }) =>
@@ -170,7 +170,7 @@ function FoldDowns({ facts, stretch }: { facts: ItemFacts; stretch: MeasuredStre
               source: { url: soundUrl(source.pcm_hash!) },
               layout: layoutNamed(target)!,
               repairs: item.repairs,
-              pieces: item.pieces,
+              clips: item.clips,
               fold: downmixMatrix(layout, target, coefficients)!,
             },
             signal,

@@ -86,7 +86,7 @@ function Measured({ facts, stretch }: { facts: ItemFacts; stretch: MeasuredStret
                   <MarginGauge figure={figure} limit={limit} value={level} width={84} />
                 </td>
                 <td
-                  className={`pl-2 text-label whitespace-nowrap ${limit ? standingColour(checkLimit(limit, level).standing) : "text-soft"}`}
+                  className={`pl-2 text-label whitespace-nowrap ${limit ? standingColour(checkLimit(limit, level).status) : "text-soft"}`}
                 >
                   {limit ? marginWords(limit, level) : "not limited"}
                 </td>

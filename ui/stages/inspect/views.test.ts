@@ -9,8 +9,8 @@ import { MORE_FIGURES } from "./more-figures";
 const limit = (figure: "shortTermMaxLufs" | "momentaryMaxLufs", max: number) => ({
   figure,
   max,
-  hard: true,
-  close: 0.1,
+  required: true,
+  marginalWithin: 0.1,
   clause: "",
 });
 const curve = (values: number[]) => ({ hopSeconds: 0.1, columns: 1, values: Float32Array.from(values) });

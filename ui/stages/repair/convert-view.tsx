@@ -73,7 +73,7 @@ export function ConvertView({ facts }: { facts: ItemFacts }) {
             url: soundUrl(source.pcm_hash),
             layout: source.layout,
             repairs: item.repairs,
-            pieces: item.pieces ?? null,
+            clips: item.clips ?? null,
             conversion: one.conversion,
           } satisfies ConvertRequest,
           { signal, onProgress: (progress) => setFraction((index + progress.fraction) / list.length) },

@@ -59,11 +59,11 @@ function cutWords({ index, leftOut }: Cut, { arrangement, sampleRate }: ItemFact
   const { placed } = arrangement;
   const out = `${(leftOut / sampleRate).toFixed(2)} s`;
   if (index === 0) return `head, ${out} left out`;
-  const here = placed[index]?.piece;
+  const here = placed[index]?.clip;
   if (!here) return `tail, ${out} left out`;
   const length = ((here.end - here.start) / sampleRate).toFixed(2);
-  if (here.kind !== "recording") return `${length} s of ${here.kind === "tone" ? "room tone" : "silence"} put in`;
-  if (placed[index - 1]!.piece.kind !== "recording") return "the recording goes on";
+  if (here.kind !== "recording") return `${length} s of ${here.kind === "room-tone" ? "room tone" : "silence"} put in`;
+  if (placed[index - 1]!.clip.kind !== "recording") return "the recording goes on";
   return leftOut > 0 ? `${out} left out` : `goes on from ${formatTime(here.start / sampleRate, 2)} of the recording`;
 }
 
@@ -83,12 +83,12 @@ function CutRow({
   const { arrangement, sampleRate } = facts;
   const { at, index } = cut;
   const seconds = at / sampleRate;
-  const piece = arrangement.pieces[index];
-  const isEnd = index === 0 || !piece;
+  const clip = arrangement.clips[index];
+  const isEnd = index === 0 || !clip;
   const nudge = (edge: "before" | "behind", by: number) => () => cutting.nudge(index, edge, at, by);
   const edges = [
-    ["before", "what comes before ends", arrangement.pieces[index - 1]],
-    ["behind", "what follows begins", piece],
+    ["before", "what comes before ends", arrangement.clips[index - 1]],
+    ["behind", "what follows begins", clip],
   ] as const;
   return (
     <li className={`border-b border-grid py-0.5 ${open ? "-mx-2 bg-act-ground px-2" : ""}`}>
@@ -109,7 +109,7 @@ function CutRow({
           {!isEnd && (
             <span className="text-label text-soft">
               {" "}
-              · {(piece.joint ?? DEFAULT_CROSSFADE).shape}, {(piece.joint ?? DEFAULT_CROSSFADE).seconds * 1000} ms
+              · {(clip.crossfade ?? DEFAULT_CROSSFADE).shape}, {(clip.crossfade ?? DEFAULT_CROSSFADE).seconds * 1000} ms
             </span>
           )}
         </button>
@@ -124,8 +124,8 @@ function CutRow({
           {!isEnd && (
             <JointSetting
               words="this joint"
-              joint={piece.joint ?? DEFAULT_CROSSFADE}
-              onChange={(joint) => cutting.setJoint(index, at, joint)}
+              crossfade={clip.crossfade ?? DEFAULT_CROSSFADE}
+              onChange={(crossfade) => cutting.setJoint(index, at, crossfade)}
             />
           )}
           {edges.map(

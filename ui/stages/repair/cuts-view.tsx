@@ -37,7 +37,7 @@ const Row = ({ children }: { children: ReactNode }) => <div className="flex flex
 
 function Actions({ facts, cutting }: { facts: ItemFacts; cutting: Cutting }) {
   const selection = useDesk((desk) => desk.selection);
-  const { fill, joint, hear } = useCutSettings();
+  const { fill, crossfade, hear } = useCutSettings();
   const copied = useCopied();
   const [seconds, setSeconds] = useState(0.5);
   const pasteable = copied.recording === facts.source.hash;
@@ -120,7 +120,11 @@ function Actions({ facts, cutting }: { facts: ItemFacts; cutting: Cutting }) {
         </Setting>
       </Row>
       <div className="mt-1 border-t border-grid pt-1">
-        <JointSetting words="new joints" joint={joint} onChange={(next) => useCutSettings.setState({ joint: next })} />
+        <JointSetting
+          words="new joints"
+          crossfade={crossfade}
+          onChange={(next) => useCutSettings.setState({ crossfade: next })}
+        />
         <Tick
           words="hear the place after each edit"
           on={hear}

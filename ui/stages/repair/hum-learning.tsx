@@ -28,7 +28,7 @@ export function HumLearning({ step, facts, change }: { step: RepairStep; facts: 
           0,
           item.repairs.findIndex(({ id }) => id === step.id),
         ) ?? [],
-      pieces: item?.pieces ?? null,
+      clips: item?.clips ?? null,
     }),
     [item, step.id],
   );

@@ -7,28 +7,28 @@ const JOINT_SECONDS = [0.002, 0.008, 0.02, 0.05, 0.2, 0.5, 1, 2];
 /** Shape and length of a joint. */
 export function JointSetting({
   words,
-  joint,
+  crossfade,
   onChange,
 }: {
   words: string;
-  joint: Crossfade;
-  onChange: (joint: Crossfade) => void;
+  crossfade: Crossfade;
+  onChange: (crossfade: Crossfade) => void;
 }) {
   return (
     <Setting words={words}>
       <span className="flex gap-1">
         <Choice
           label={`Shape of ${words}`}
-          value={joint.shape}
+          value={crossfade.shape}
           of={CROSSFADE_SHAPES}
-          onChoose={(shape) => onChange({ ...joint, shape })}
+          onChoose={(shape) => onChange({ ...crossfade, shape })}
         />
         <Choice
           label={`Length of ${words}`}
-          value={joint.seconds}
-          of={JOINT_SECONDS.includes(joint.seconds) ? JOINT_SECONDS : [joint.seconds, ...JOINT_SECONDS]}
+          value={crossfade.seconds}
+          of={JOINT_SECONDS.includes(crossfade.seconds) ? JOINT_SECONDS : [crossfade.seconds, ...JOINT_SECONDS]}
           words={(s) => (s < 1 ? `${s * 1000} ms` : `${s} s`)}
-          onChoose={(s) => onChange({ ...joint, seconds: s })}
+          onChoose={(s) => onChange({ ...crossfade, seconds: s })}
         />
       </span>
     </Setting>

@@ -18,9 +18,9 @@ export function KeptProfiles({
 }) {
   const { view, edit, item } = useInHand();
   const [name, setName] = useState("");
-  const { profiles } = view.document;
-  const same = profiles.find((kept) => JSON.stringify(kept.profile) === JSON.stringify(profile));
-  if (!profile && profiles.length === 0) return null;
+  const { noiseProfiles } = view.document;
+  const same = noiseProfiles.find((kept) => JSON.stringify(kept.profile) === JSON.stringify(profile));
+  if (!profile && noiseProfiles.length === 0) return null;
   const keep = () => {
     if (!profile) return;
     const words = name.trim() || `Noise of ${item?.name ?? "an item"}`;
@@ -29,8 +29,8 @@ export function KeptProfiles({
   };
   return (
     <div className="flex flex-wrap items-center gap-1.5 pt-1 text-label">
-      {profiles.length > 0 && <span className="text-soft">Kept:</span>}
-      {profiles.map((kept) => (
+      {noiseProfiles.length > 0 && <span className="text-soft">Kept:</span>}
+      {noiseProfiles.map((kept) => (
         <span key={kept.id} className="flex items-center rounded-[4px] border border-hair">
           <button
             type="button"

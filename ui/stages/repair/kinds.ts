@@ -119,7 +119,7 @@ export function treatingStep(
   id: string,
 ) {
   const lows = treatment === "lower the lows";
-  const where = places.map(({ start, end }): Region => ({ start, end, ...(lows ? { highHz: PLOSIVE_HZ } : {}) }));
-  const step: RepairStep = { ...newRepairStep("level", id), gainDb: lows ? PLOSIVE_DB : lowerDb, where };
+  const regions = places.map(({ start, end }): Region => ({ start, end, ...(lows ? { highHz: PLOSIVE_HZ } : {}) }));
+  const step: RepairStep = { ...newRepairStep("region-gain", id), gainDb: lows ? PLOSIVE_DB : lowerDb, regions };
   return { step, words: `${name.toLowerCase()}, ${places.length}` };
 }

@@ -138,8 +138,8 @@ function KindList({ kind, all: inRecording, facts, settings, onSettings, cutsOfR
     if (byCutting) return isCutOut(place);
     if (treatment === "take out") return isTaken(place as Tone, item.repairs);
     return item.repairs.some(
-      ({ type, where }) =>
-        type === "level" && where.some(({ start, end }) => start <= middle(place) && end >= middle(place)),
+      ({ type, regions }) =>
+        type === "region-gain" && regions.some(({ start, end }) => start <= middle(place) && end >= middle(place)),
     );
   };
   const treat = (some: DetectedEvent[]): void => {
@@ -160,14 +160,17 @@ function KindList({ kind, all: inRecording, facts, settings, onSettings, cutsOfR
     const { step, words } = treatingStep(kind, open, settings, newId());
     const same = item.repairs.find(
       (one) =>
-        one.type === "level" && one.on && one.gainDb === step.gainDb && one.where[0]?.highHz === step.where[0]?.highHz,
+        one.type === "region-gain" &&
+        one.enabled &&
+        one.gainDb === step.gainDb &&
+        one.regions[0]?.highHz === step.regions[0]?.highHz,
     );
     if (same)
       void edit({
         type: "setRepair",
         item: item.id,
         step: same.id!,
-        changes: { where: [...same.where, ...step.where] },
+        changes: { regions: [...same.regions, ...step.regions] },
         what: words,
       });
     else void edit({ type: "addRepairs", item: item.id, steps: [step] });

@@ -19,14 +19,15 @@ export function PlaceList({ step, facts, change }: { step: RepairStep; facts: It
       </p>
     );
   if (!found) return <p className="py-1 text-soft">Looking for places: {Math.round(fraction * 100)} % …</p>;
-  const isLeft = ({ start, end }: RepairEvent) => step.except.some((one) => one.start < end && one.end > start);
+  const isLeft = ({ start, end }: RepairEvent) =>
+    step.excludedRegions.some((one) => one.start < end && one.end > start);
   const leave = (place: RepairEvent) => {
     const left = isLeft(place);
-    const except = left
-      ? step.except.filter((one) => !(one.start < place.end && one.end > place.start))
-      : [...step.except, { start: Math.max(0, place.start), end: place.end }];
+    const excludedRegions = left
+      ? step.excludedRegions.filter((one) => !(one.start < place.end && one.end > place.start))
+      : [...step.excludedRegions, { start: Math.max(0, place.start), end: place.end }];
     const at = formatTime(secondsOfRecording(facts, place.start) ?? 0, 2);
-    change({ except }, `${left ? "mends" : "leaves alone"} ${at}`);
+    change({ excludedRegions }, `${left ? "mends" : "leaves alone"} ${at}`);
   };
   return (
     <div className="py-1">
@@ -41,7 +42,9 @@ export function PlaceList({ step, facts, change }: { step: RepairStep; facts: It
         heading={
           <>
             <b>{found.count}</b> {found.count === 1 ? "place" : "places"}
-            {step.except.length > 0 && <span className="text-soft">, {step.except.length} left alone</span>}
+            {step.excludedRegions.length > 0 && (
+              <span className="text-soft">, {step.excludedRegions.length} left alone</span>
+            )}
             {busy && <span className="text-soft"> · looking anew</span>}
           </>
         }

@@ -44,16 +44,16 @@ describe("kinds of places", () => {
   ];
   it("are treated by one step over all of them; blows of air only below the voice", () => {
     expect(treatingStep(kind("breaths"), places, SETTINGS, "a").step).toMatchObject({
-      type: "level",
+      type: "region-gain",
       gainDb: -12,
-      where: [
+      regions: [
         { start: 100, end: 200 },
         { start: 900, end: 950 },
       ],
     });
     const { step } = treatingStep(kind("plosives"), places, SETTINGS, "a");
-    expect(step.where[0]!.highHz).toBeLessThan(200);
-    expect(step.where[0]!.lowHz).toBeUndefined();
+    expect(step.regions[0]!.highHz).toBeLessThan(200);
+    expect(step.regions[0]!.lowHz).toBeUndefined();
   });
   it("above a floor limit are looked for only where the deliverable has one", () => {
     const hops = 400;

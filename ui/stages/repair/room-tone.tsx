@@ -16,7 +16,7 @@ export function RoomTone({ facts, insert }: { facts: ItemFacts; insert: () => vo
   const { view } = useInHand();
   const { tone, fill } = useCutSettings();
   const [from, setFrom] = useState("quiet");
-  const { profiles } = view.document;
+  const { noiseProfiles } = view.document;
   const learn = async () => {
     const { values, hopSeconds } = facts.curves.samplePeakDbfs;
     const [quiet] = quietStretches(values, hopSeconds, 1);
@@ -36,7 +36,7 @@ export function RoomTone({ facts, insert }: { facts: ItemFacts; insert: () => vo
   };
   const choose = (next: string) => {
     setFrom(next);
-    const kept = profiles.find(({ id }) => id === next);
+    const kept = noiseProfiles.find(({ id }) => id === next);
     if (kept) useCutSettings.setState({ tone: kept.profile });
     else void learn();
   };
@@ -52,8 +52,8 @@ export function RoomTone({ facts, insert }: { facts: ItemFacts; insert: () => vo
       <Choice
         label="What the room tone is like"
         value={from}
-        of={["quiet", ...profiles.map(({ id }) => id)]}
-        words={(id) => profiles.find((one) => one.id === id)?.name ?? "like the quietest place"}
+        of={["quiet", ...noiseProfiles.map(({ id }) => id)]}
+        words={(id) => noiseProfiles.find((one) => one.id === id)?.name ?? "like the quietest place"}
         onChoose={choose}
       />
       {fill === "room tone" && tone === null && (

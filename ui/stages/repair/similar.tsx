@@ -24,7 +24,7 @@ export function Similar({ step, facts, change }: { step: RepairStep; facts: Item
   const [sought, setSought] = useState<Region | null>(null);
   const [least, setLeast] = useState(0.8);
   const [fraction, setFraction] = useState(0);
-  const [first] = step.where;
+  const [first] = step.regions;
   const url = facts.source.pcm_hash && soundUrl(facts.source.pcm_hash);
   const before =
     item?.repairs.slice(
@@ -51,7 +51,7 @@ export function Similar({ step, facts, change }: { step: RepairStep; facts: Item
   if (!first) return null;
   const places = data?.filter(({ likeness }) => likeness >= least) ?? [];
   const isTreated = (place: TemplateMatch) =>
-    step.where.some(({ start, end }) => start < place.end && end > place.start);
+    step.regions.some(({ start, end }) => start < place.end && end > place.start);
   const regionAt = ({ start }: TemplateMatch): Region => {
     const by = start - first.start;
     const outline = first.outline?.map(({ frame, hertz }) => ({ frame: frame + by, hertz }));
@@ -59,10 +59,13 @@ export function Similar({ step, facts, change }: { step: RepairStep; facts: Item
   };
   const treat = (some: TemplateMatch[]) => {
     const open = some.filter((place) => !isTreated(place));
-    if (open.length > 0) change({ where: [...step.where, ...open.map(regionAt)] }, `${open.length} more places`);
+    if (open.length > 0) change({ regions: [...step.regions, ...open.map(regionAt)] }, `${open.length} more places`);
   };
   const leave = (place: TemplateMatch) =>
-    change({ where: step.where.filter(({ start, end }) => !(start < place.end && end > place.start)) }, "a place less");
+    change(
+      { regions: step.regions.filter(({ start, end }) => !(start < place.end && end > place.start)) },
+      "a place less",
+    );
   const open = places.filter((place) => !isTreated(place));
   return (
     <div className="py-1">

@@ -58,7 +58,7 @@ export function StepEditor({ step, facts }: { step: RepairStep; facts: ItemFacts
 }
 
 /** Repairs of single places, of which there may be more alike. */
-const SPOTS = ["level", "replace"];
+const SPOTS = ["region-gain", "spectral-inpainting"];
 
 function StepSetting({
   name,
@@ -93,26 +93,26 @@ function Where({ step, facts, change }: { step: RepairStep; facts: ItemFacts; ch
   const selected = useDesk((desk) => desk.selection !== null);
   return (
     <div className="flex flex-wrap items-center gap-2 border-b border-grid py-1.5">
-      <span className="text-soft">Applies to</span> {whereWords(step.where, facts)}
+      <span className="text-soft">Applies to</span> {whereWords(step.regions, facts)}
       <span className="ml-auto flex gap-1.5">
         <Button
           disabled={!selected}
           hint="Only what is selected, in time and frequency"
-          onClick={() => change({ where: regionsOfSelection(facts) }, "where it applies")}
+          onClick={() => change({ regions: regionsOfSelection(facts) }, "where it applies")}
         >
           Only the selection
         </Button>
         <Button
-          disabled={!selected || step.where.length === 0}
+          disabled={!selected || step.regions.length === 0}
           hint="What is selected, besides where it applies already"
-          onClick={() => change({ where: [...step.where, ...regionsOfSelection(facts)] }, "where it applies")}
+          onClick={() => change({ regions: [...step.regions, ...regionsOfSelection(facts)] }, "where it applies")}
         >
           The selection too
         </Button>
         <Button
-          disabled={step.where.length === 0}
+          disabled={step.regions.length === 0}
           hint="The whole item"
-          onClick={() => change({ where: [] }, "where it applies")}
+          onClick={() => change({ regions: [] }, "where it applies")}
         >
           The whole
         </Button>

@@ -36,19 +36,19 @@ export function StepList() {
               className="size-4 shrink-0 accent-act"
               aria-label={`${definition.name} on`}
               title="Whether this step is done"
-              checked={step.on}
-              onChange={(event) => void edit({ type: "switchRepair", ...own, on: event.target.checked })}
+              checked={step.enabled}
+              onChange={(event) => void edit({ type: "switchRepair", ...own, enabled: event.target.checked })}
             />
             <button
               type="button"
               aria-pressed={step.id === chosen}
               onClick={() => useDesk.setState({ step: step.id === chosen ? null : (step.id ?? null) })}
-              className={`min-w-0 flex-1 text-left ${step.on ? "" : "opacity-55"}`}
+              className={`min-w-0 flex-1 text-left ${step.enabled ? "" : "opacity-55"}`}
             >
               <span className="figure mr-1.5 text-label text-soft">{index + 1}</span>
               <span className="font-semibold">{definition.name}</span>{" "}
               <span className="text-label text-soft">{definition.summary(repairSettings(step), step.learned)}</span>
-              <span className="block truncate text-label text-soft">{whereWords(step.where, facts)}</span>
+              <span className="block truncate text-label text-soft">{whereWords(step.regions, facts)}</span>
             </button>
             <IconButton
               label="Earlier"

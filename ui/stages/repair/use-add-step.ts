@@ -9,10 +9,10 @@ import { newId } from "@ui/workspace/use-project";
 /** Gives the function that adds a step to the item and takes it in hand. */
 export function useAddStep(): (type: string, where: Region[], settings?: Partial<RepairStep>) => void {
   const { item, edit } = useInHand();
-  return (type, where, settings = {}) => {
+  return (type, regions, settings = {}) => {
     if (!item) return;
     const id = newId();
-    void edit({ type: "addRepairs", item: item.id, steps: [{ ...newRepairStep(type, id), ...settings, where }] });
+    void edit({ type: "addRepairs", item: item.id, steps: [{ ...newRepairStep(type, id), ...settings, regions }] });
     useDesk.setState({ step: id });
   };
 }

@@ -24,7 +24,7 @@ export function usePlaces(step: RepairStep, facts: ItemFacts) {
   const { source, arrangement } = facts;
   const ranges = useMemo(() => arrangement.stretchesOf(0, arrangement.frames), [arrangement]);
   // What is left alone, and whether the step is on, changes nothing of what there is.
-  const sought = { ...step, on: true, except: [] };
+  const sought = { ...step, enabled: true, excludedRegions: [] };
   const { data, error, isFetching } = useQuery({
     queryKey: ["places", source.pcm_hash, ranges, before, sought],
     enabled: source.pcm_hash !== null,

@@ -17,7 +17,7 @@ export function SequenceStage() {
   const figuresOf = (item: Item) => view.sources.find(({ hash }) => hash === item.source)?.figures ?? null;
   const secondsOf = (item: Item) => {
     const figures = figuresOf(item);
-    return figures ? EditList.of(item.pieces, figures.frames).frames / figures.sampleRate : 0;
+    return figures ? EditList.of(item.clips, figures.frames).frames / figures.sampleRate : 0;
   };
   let start = 0;
   if (items.length === 0)

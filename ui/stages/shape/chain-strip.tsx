@@ -100,7 +100,7 @@ function Between({ figures, label }: { figures: LimitedFigures | undefined; labe
         {formatDb(figures.integratedLufs ?? null)} <span className="text-soft">LUFS</span>
       </span>
       <MarginGauge figure="integratedLufs" limit={limitOf("integratedLufs")} value={figures.integratedLufs ?? null} />
-      <span className={peakLimit ? standingColour(checkLimit(peakLimit, peak).standing) : ""}>
+      <span className={peakLimit ? standingColour(checkLimit(peakLimit, peak).status) : ""}>
         {formatDb(peak)} <span className="text-soft">dBTP</span>
       </span>
       <span className="h-3 leading-3 text-soft">{label}</span>
@@ -151,10 +151,10 @@ function Card({
       <span className="line-clamp-2 text-label leading-[14px] text-soft">
         {muted ? (
           <span className="text-outside">▲ muted: it failed</span>
-        ) : entry.bypass && entry.type !== "set-aside" ? (
+        ) : entry.bypass && entry.type !== "unavailable" ? (
           "bypassed"
         ) : (
-          `${definition.summary(settingsOf(entry))}${entry.lines ? " · moves" : ""}`
+          `${definition.summary(settingsOf(entry))}${entry.automation ? " · moves" : ""}`
         )}
       </span>
     </button>

@@ -125,15 +125,15 @@ export function EntryEditor({ inHand }: { inHand: EntryInHand }) {
 /** What is wrong with the processor in hand, and what can be done. */
 function Trouble({ inHand: { entry } }: { inHand: EntryInHand }) {
   const failure = useEngineState().muted.find((one) => one.entry === entry.id);
-  if (entry.type === "set-aside")
+  if (entry.type === "unavailable")
     return (
       <div className="border-y border-grid px-3 py-2">
         <p>
-          <span className="text-outside">▲</span> {String(entry["why"])} The sound passes it as it is; its settings are
-          kept as they were found. Replace it by another, or remove it.
+          <span className="text-outside">▲</span> {String(entry["reason"])} The sound passes it as it is; its settings
+          are kept as they were found. Replace it by another, or remove it.
         </p>
         <pre className="figure mt-1 max-h-40 overflow-auto text-label text-soft">
-          {JSON.stringify(entry["kept"], null, 1)}
+          {JSON.stringify(entry["original"], null, 1)}
         </pre>
       </div>
     );
@@ -152,7 +152,7 @@ function FilterDrawing({ inHand: { settings } }: { inHand: EntryInHand }) {
   const response = (hertz: number) => powerToDb(sections.reduce((product, one) => product * powerAt(one, hertz), 1));
   return (
     <div className="h-[220px] w-[380px]">
-      <FrequencyPlot label="Curve of the filter" mostDb={24}>
+      <FrequencyPlot label="Curve of the filter" rangeDb={24}>
         {(scale) => (
           <>
             <SpectrumGround scale={scale} spectrum={spectrum} response={response} />

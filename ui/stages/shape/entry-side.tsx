@@ -113,8 +113,9 @@ const chainOfOwner = (
 function TwoSettings({ inHand: { entry, owner } }: { inHand: EntryInHand }) {
   const { edit } = useInHand();
   const fields = { item: owner, entry: entry.id ?? "" };
-  const second = entry.second ?? false;
-  const same = !entry.other || JSON.stringify(entry.other) === JSON.stringify(settingsOf(entry));
+  const second = entry.usesAlternate ?? false;
+  const same =
+    !entry.alternateSettings || JSON.stringify(entry.alternateSettings) === JSON.stringify(settingsOf(entry));
   const flip = (to: boolean) => to !== second && void edit({ type: "flipSettings", ...fields });
   const half = (to: boolean, words: string) => (
     <button
@@ -135,7 +136,7 @@ function TwoSettings({ inHand: { entry, owner } }: { inHand: EntryInHand }) {
         title="Copy the setting that is heard to the other one"
         onClick={() => void edit({ type: "copySettings", ...fields })}
         className="ml-auto px-2 text-act hover:bg-act-ground disabled:text-soft"
-        disabled={same && Boolean(entry.other)}
+        disabled={same && Boolean(entry.alternateSettings)}
       >
         {second ? "2 → 1" : "1 → 2"}
       </button>

@@ -37,7 +37,7 @@ export function MovingSettings({ inHand }: { inHand: EntryInHand }) {
   const { entry, owner, settings } = inHand;
   const { facts, chain, edit } = useInHand();
   const names = automatableOf(entry);
-  const lines = entry.lines ?? {};
+  const lines = entry.automation ?? {};
   const [chosen, setChosen] = useState(() => Object.keys(lines)[0] ?? "");
   const at = chain.findIndex(({ id }) => id === entry.id);
   const before = useMemo(

@@ -82,7 +82,7 @@ function KeepThis({ entry, onKeep }: { entry: ChainEntry; onKeep: (preset: Saved
   const [isDefault, setDefault] = useState(false);
   const keep = () => {
     if (!name.trim()) return;
-    const { id: _, other: __, second: ___, ...bare } = entry;
+    const { id: _, alternateSettings: __, usesAlternate: ___, ...bare } = entry;
     onKeep({ id: newId(), name: name.trim(), note, isDefault, chain: [bare as ChainEntry] });
     setName("");
     setNote("");

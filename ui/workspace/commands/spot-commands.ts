@@ -22,7 +22,7 @@ export function spotCommands(context: CommandContext): DeskCommand[] {
     if (!selection) return;
     const where = regionsOfSelection(facts);
     const { repairs } = context.latest(facts.item.id) ?? facts.item;
-    const same = repairs.find((one) => one.type === type && JSON.stringify(one.where) === JSON.stringify(where));
+    const same = repairs.find((one) => one.type === type && JSON.stringify(one.regions) === JSON.stringify(where));
     const changes = { where, ...change(same) };
     void context.edit(
       same
@@ -35,7 +35,7 @@ export function spotCommands(context: CommandContext): DeskCommand[] {
     withFacts(context, (facts) =>
       treat(
         facts,
-        "level",
+        "region-gain",
         (same) => ({ gainDb: Math.max(-100, Math.min(24, Number(same?.gainDb ?? 0) + by)) }),
         `${by > 0 ? "up" : "down"} by ${STEP_DB} dB`,
       ),
@@ -61,14 +61,14 @@ export function spotCommands(context: CommandContext): DeskCommand[] {
       group,
       words: "Silence the selection, or its band",
       keys: "shift+backspace",
-      run: withFacts(context, (facts) => treat(facts, "level", () => ({ gainDb: -100 }), "silence")),
+      run: withFacts(context, (facts) => treat(facts, "region-gain", () => ({ gainDb: -100 }), "silence")),
     },
     {
       id: "replace",
       group,
       words: "Replace the selection from around",
       keys: "shift+f",
-      run: withFacts(context, (facts) => treat(facts, "replace", () => ({}), "anew")),
+      run: withFacts(context, (facts) => treat(facts, "spectral-inpainting", () => ({}), "anew")),
     },
     {
       id: "step-on",
@@ -77,7 +77,7 @@ export function spotCommands(context: CommandContext): DeskCommand[] {
       keys: "shift+b",
       run: withStep(
         ({ item }, step) =>
-          void context.edit({ type: "switchRepair", item: item.id, step: step.id ?? "", on: !step.on }),
+          void context.edit({ type: "switchRepair", item: item.id, step: step.id ?? "", enabled: !step.enabled }),
       ),
     },
     { id: "step-earlier", group, words: "The repair in hand one place earlier", run: move(-1) },
@@ -88,7 +88,7 @@ export function spotCommands(context: CommandContext): DeskCommand[] {
       words: `Add a repair: ${name}`,
       run: withFacts(context, (facts) => {
         const id = newId();
-        const step = { ...newRepairStep(type, id), where: regionsOfSelection(facts) };
+        const step = { ...newRepairStep(type, id), regions: regionsOfSelection(facts) };
         void context.edit({ type: "addRepairs", item: facts.item.id, steps: [step] });
         useDesk.setState({ step: id, stage: "repair" });
       }),

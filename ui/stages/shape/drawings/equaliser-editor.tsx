@@ -37,7 +37,7 @@ export function EqualiserEditor({ inHand }: { inHand: EntryInHand }) {
   const [stroke, setStroke] = useState<ReadonlyMap<number, [Hertz, Decibels]> | null>(null);
   const spectrum = useItemSpectrum();
   const reach = Math.max(6, ...bands.map(({ gainDb }) => Math.abs(gainDb) + 1));
-  const mostDb = Math.max(resting, RANGES_DB.find((range) => range >= reach) ?? 24);
+  const rangeDb = Math.max(resting, RANGES_DB.find((range) => range >= reach) ?? 24);
 
   const changed = (index: number, change: Partial<EqualiserBand>) =>
     bands.map((band, i) => (i === index ? { ...band, ...change } : band));
@@ -59,7 +59,7 @@ export function EqualiserEditor({ inHand }: { inHand: EntryInHand }) {
   const draw = (event: PointerEvent, scale: PlotScale) => {
     const box = event.currentTarget.getBoundingClientRect();
     const x = inside(event.clientX - box.left, 0, scale.width);
-    const db = inside(scale.db(event.clientY - box.top), -mostDb, mostDb);
+    const db = inside(scale.db(event.clientY - box.top), -rangeDb, rangeDb);
     setStroke((before) => new Map(before).set(Math.round(x), [scale.hertz(x), db]));
   };
   /** The sum becomes what was drawn, where it was; elsewhere it stays. */
@@ -147,7 +147,7 @@ export function EqualiserEditor({ inHand }: { inHand: EntryInHand }) {
         <div className="min-h-0 flex-1">
           <FrequencyPlot
             label="Curve of the equaliser"
-            mostDb={mostDb}
+            rangeDb={rangeDb}
             {...(drawing
               ? {
                   onPointerDown: (event: PointerEvent, scale: PlotScale) => {

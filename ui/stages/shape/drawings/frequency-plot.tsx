@@ -21,7 +21,7 @@ const BOTTOM = 16;
 
 export const hertzTick = (hertz: Hertz): string => (hertz >= 1000 ? `${hertz / 1000}k` : String(hertz));
 
-function scaleOf(width: number, height: number, mostDb: Decibels): PlotScale {
+function scaleOf(width: number, height: number, rangeDb: Decibels): PlotScale {
   const [w, h] = [Math.max(1, width - RIGHT), Math.max(1, height - BOTTOM)];
   const span = Math.log(HIGHEST / LOWEST);
   return {
@@ -29,18 +29,18 @@ function scaleOf(width: number, height: number, mostDb: Decibels): PlotScale {
     height: h,
     x: (hertz) => (w * Math.log(hertz / LOWEST)) / span,
     hertz: (x) => LOWEST * Math.exp((span * x) / w),
-    y: (db) => (h / 2) * (1 - db / mostDb),
-    db: (y) => mostDb * (1 - (2 * y) / h),
+    y: (db) => (h / 2) * (1 - db / rangeDb),
+    db: (y) => rangeDb * (1 - (2 * y) / h),
   };
 }
 
 /** Steps of the level ruler: about four on each side. */
-const stepOf = (mostDb: Decibels): Decibels => [1, 2, 3, 6, 12].find((step) => mostDb / step <= 4.5) ?? 12;
+const stepOf = (rangeDb: Decibels): Decibels => [1, 2, 3, 6, 12].find((step) => rangeDb / step <= 4.5) ?? 12;
 
 /** A drawing of gain over frequency: rulers, and in it whatever `children` draws. */
 export function FrequencyPlot({
   label,
-  mostDb,
+  rangeDb,
   onPointerDown,
   onPointerMove,
   onPointerUp,
@@ -50,7 +50,7 @@ export function FrequencyPlot({
 }: {
   label: string;
   /** Up and down to here. */
-  mostDb: Decibels;
+  rangeDb: Decibels;
   onPointerDown?: (event: PointerEvent, scale: PlotScale) => void;
   onPointerMove?: (event: PointerEvent, scale: PlotScale) => void;
   onPointerUp?: () => void;
@@ -66,10 +66,10 @@ export function FrequencyPlot({
     observer.current = new ResizeObserver(() => setSize({ width: svg.clientWidth, height: svg.clientHeight }));
     observer.current.observe(svg);
   }, []);
-  const scale = scaleOf(size.width, size.height, mostDb);
-  const step = stepOf(mostDb);
+  const scale = scaleOf(size.width, size.height, rangeDb);
+  const step = stepOf(rangeDb);
   const levels: number[] = [];
-  for (let db = -Math.ceil(mostDb / step - 1) * step; db < mostDb; db += step) levels.push(db);
+  for (let db = -Math.ceil(rangeDb / step - 1) * step; db < rangeDb; db += step) levels.push(db);
   return (
     <svg
       ref={measured}

@@ -33,7 +33,7 @@ export function MultibandEditor({ inHand }: { inHand: EntryInHand }) {
     const low = at === 0 ? 20 : corners[at - 1]!;
     const high = at === bands.length - 1 ? 18000 : corners[at]!;
     const middle = Math.round(Math.sqrt(low * high));
-    commit([...bands.slice(0, at), { ...band, upToHz: middle }, band, ...bands.slice(at + 1)]);
+    commit([...bands.slice(0, at), { ...band, crossoverHz: middle }, band, ...bands.slice(at + 1)]);
   };
   const remove = () => {
     // The band above takes its place; of the highest, the one below goes on to the top.
@@ -47,7 +47,7 @@ export function MultibandEditor({ inHand }: { inHand: EntryInHand }) {
     const low = held.corner === 0 ? 30 : corners[held.corner - 1]! * 1.1;
     const high = held.corner === corners.length - 1 ? 18000 : corners[held.corner + 1]! / 1.1;
     const hertz = Number(inside(scale.hertz(event.clientX - box.left), low, high).toPrecision(3));
-    held.bands = bands.map((one, i) => (i === held.corner ? { ...one, upToHz: hertz } : one));
+    held.bands = bands.map((one, i) => (i === held.corner ? { ...one, crossoverHz: hertz } : one));
     inHand.move("bands", held.bands);
   };
   const drop = () => {
@@ -65,7 +65,7 @@ export function MultibandEditor({ inHand }: { inHand: EntryInHand }) {
           drag a corner · choose a band · blue: what a peak at 0 dBFS keeps
         </p>
         <div className="min-h-0 flex-1">
-          <FrequencyPlot label="Bands of the compressor" mostDb={24} onPointerMove={drag} onPointerUp={drop}>
+          <FrequencyPlot label="Bands of the compressor" rangeDb={24} onPointerMove={drag} onPointerUp={drop}>
             {(scale) => (
               <>
                 <SpectrumGround scale={scale} spectrum={spectrum} response={() => 0} />
@@ -99,7 +99,7 @@ export function MultibandEditor({ inHand }: { inHand: EntryInHand }) {
                         fill={index === at ? "var(--act)" : "var(--soft)"}
                       >
                         {index + 1}
-                        {one.alone ? " alone" : ""}
+                        {one.solo ? " alone" : ""}
                       </text>
                     </g>
                   );
@@ -123,7 +123,7 @@ export function MultibandEditor({ inHand }: { inHand: EntryInHand }) {
                       event.preventDefault();
                       event.stopPropagation();
                       const next = Math.round(inside(hertz * by, 30, 18000));
-                      commit(bands.map((one, i) => (i === corner ? { ...one, upToHz: next } : one)));
+                      commit(bands.map((one, i) => (i === corner ? { ...one, crossoverHz: next } : one)));
                     }}
                   >
                     <rect x={scale.x(hertz) - 6} width={12} y={0} height={scale.height} fill="transparent" />
@@ -160,7 +160,7 @@ export function MultibandEditor({ inHand }: { inHand: EntryInHand }) {
           </span>
         </div>
         {Object.entries(ROWS.of)
-          .filter(([name]) => name !== "upToHz" || at < bands.length - 1)
+          .filter(([name]) => name !== "crossoverHz" || at < bands.length - 1)
           .map(([name, parameter]) => (
             <RowField
               key={name}

@@ -127,7 +127,7 @@ export function ToneMatchEditor({ inHand }: { inHand: EntryInHand }) {
         <div className="min-h-0 flex-1 cursor-crosshair">
           <FrequencyPlot
             label="Curve of the tone match"
-            mostDb={15}
+            rangeDb={15}
             onPointerDown={(event, scale) => {
               event.currentTarget.setPointerCapture(event.pointerId);
               drawing.current = new Map();

@@ -29,7 +29,7 @@ interface Sides {
 function useSides(): { sides: Sides[] | null; problem: string | null } {
   const { facts } = useInHand();
   const { data, error } = useQuery({
-    queryKey: ["sides", facts?.source.pcm_hash, facts?.item.repairs, facts?.item.pieces],
+    queryKey: ["sides", facts?.source.pcm_hash, facts?.item.repairs, facts?.item.clips],
     enabled: facts?.source.layout?.speakers.length === 2,
     staleTime: Infinity,
     retry: false,
@@ -42,7 +42,7 @@ function useSides(): { sides: Sides[] | null; problem: string | null } {
             layout: layoutNamed("mono")!,
             range: { start: 0, end: Math.min(arrangement.frames, LONGEST_SECONDS * sampleRate) },
             repairs: item.repairs,
-            pieces: item.pieces,
+            clips: item.clips,
             fold,
           },
           signal,

@@ -1,0 +1,34 @@
+/** Names that earlier versions stored things under: they are read for good, and written by none. */
+import * as z from "zod";
+
+/** Today's name, by the former one. */
+export type FormerNames = Readonly<Record<string, string>>;
+
+const isRecord = (given: unknown): given is Record<string, unknown> =>
+  typeof given === "object" && given !== null && !Array.isArray(given);
+
+/** An object with today's names; whatever it holds stays as it is. What is no object is given back. */
+export function withCurrentNames(given: unknown, names: FormerNames): unknown {
+  if (!isRecord(given) || !Object.keys(given).some((key) => Object.hasOwn(names, key))) return given;
+  return Object.fromEntries(Object.entries(given).map(([key, held]) => [names[key] ?? key, held]));
+}
+
+/** The same in all that it holds as well, and in names of settings in rows: "bands.1.gainDb". */
+export function withCurrentNamesThroughout(given: unknown, names: FormerNames): unknown {
+  if (Array.isArray(given)) return given.map((one) => withCurrentNamesThroughout(one, names));
+  if (!isRecord(given)) return given;
+  const current = (key: string) =>
+    key
+      .split(".")
+      .map((part) => names[part] ?? part)
+      .join(".");
+  return Object.fromEntries(
+    Object.entries(given).map(([key, held]) => [current(key), withCurrentNamesThroughout(held, names)]),
+  );
+}
+
+/** A schema that reads former names as well. */
+export const readingFormerNames = <Schema extends z.ZodType>(
+  schema: Schema,
+  names: FormerNames,
+): z.ZodType<z.output<Schema>> => z.preprocess((given) => withCurrentNames(given, names), schema);
