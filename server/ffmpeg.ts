@@ -65,22 +65,33 @@ export async function run(
   const quiet = tool === "ffmpeg" ? ["-hide_banner", "-nostdin", "-v", "error"] : ["-hide_banner", "-v", "error"];
   const limits = { cpuSeconds: wallSeconds, memoryBytes: MEMORY_BYTES, fileBytes };
   const command = await sandboxed(tool, [...quiet, ...args], limits);
+  if (signal?.aborted) await command.release();
+  signal?.throwIfAborted();
   const child = spawn(command.program, command.args, {
     stdio: ["ignore", "pipe", "pipe"],
     cwd: "/",
     env: { PATH: process.env.PATH ?? "/usr/bin", LC_ALL: "C" },
     signal,
     killSignal: "SIGKILL",
-    // A process that answers a stop finishes the job in hand: its tool has a group of its own and outlives a signal to
-    // the whole group, such as Ctrl-C. Where nobody answers, the tool ends with its process.
-    detached: process.listenerCount("SIGTERM") > 0,
+    // A group of its own: Ctrl-C does not reach it, so that a process which answers a stop finishes the job in hand; and
+    // all of it can be ended at once. Where nobody answers, it ends with its process.
+    detached: true,
   });
+  // A sandbox that is still being built does not yet end with its first process: the whole group is ended.
+  const kill = () => {
+    try {
+      process.kill(-child.pid!, "SIGKILL");
+    } catch {
+      // never started, or ended already
+    }
+  };
+  signal?.addEventListener("abort", kill, { once: true });
   let errors = "";
   let reason: string | undefined;
   child.stderr.on("data", (chunk: Buffer) => (errors = (errors + chunk.toString()).slice(-4000)));
   const stop = (why: string) => {
     reason ??= why;
-    child.kill("SIGKILL");
+    kill();
   };
   let late = false;
   const timer = setTimeout(() => {
@@ -94,6 +105,7 @@ export async function run(
   const ended = closed
     .finally(async () => {
       clearTimeout(timer);
+      signal?.removeEventListener("abort", kill);
       await command.release();
     })
     .then((code) => {

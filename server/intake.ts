@@ -141,7 +141,7 @@ export async function prepareRecording(
   await picture.patch(0, header);
   const warnings = [...recording.warnings, ...more];
   if (!recording.layout && !chosenLayout && channels > 2)
-    warnings.push(`The file does not say which channel is which; ${layout.name} was assumed.`);
+    warnings.push(`The file does not say which channel is which; it was taken for ${layout.name}.`);
   if (figures.nonFiniteSamples > 0)
     warnings.push(
       `${figures.nonFiniteSamples} samples are not numbers (NaN or infinite); they are treated as silence.`,

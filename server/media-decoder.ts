@@ -57,6 +57,19 @@ const MASKS: Record<string, number> = {
 };
 const LOSSLESS = ["flac", "alac", "wavpack", "tta", "mlp", "truehd"];
 
+/** Codecs by the names that the trade has for them. */
+const CODEC_NAMES: Readonly<Record<string, string>> = {
+  ...{ aac: "AAC", ac3: "AC-3", alac: "ALAC", dts: "DTS", eac3: "E-AC-3", flac: "FLAC", mp2: "MP2", mp3: "MP3" },
+  ...{ opus: "Opus", truehd: "TrueHD", vorbis: "Vorbis", wavpack: "WavPack", pcm_alaw: "A-law", pcm_mulaw: "µ-law" },
+};
+
+/** "24-bit integer" for `pcm_s24le`, "FLAC" for `flac`. */
+export function encodingName(codec: string): string {
+  const [, kind, bits] = /^pcm_([suf])(\d+)/.exec(codec) ?? [];
+  if (kind) return `${bits}-bit ${kind === "f" ? "float" : "integer"}`;
+  return CODEC_NAMES[codec] ?? codec.replaceAll("_", " ").toUpperCase();
+}
+
 function parseProbe(text: string) {
   try {
     return probeSchema.parse(JSON.parse(text));
@@ -83,7 +96,7 @@ export async function probeMedia(path: string): Promise<MediaAbout> {
   return {
     container: name + (video ? ", with picture" : ""),
     demuxer,
-    encoding: codec.toUpperCase(),
+    encoding: encodingName(codec),
     sampleRate,
     channels,
     layout: channels <= 2 ? layoutForChannels(channels) : mask ? layoutFromMask(mask, channels) : undefined,

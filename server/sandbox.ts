@@ -51,7 +51,6 @@ const SYSTEM = [
 /** Ends with whoever started it, however that ends; sees no other process, no network, no terminal. */
 const APART = [
   "--die-with-parent",
-  "--new-session",
   "--unshare-net",
   "--unshare-pid",
   "--unshare-ipc",

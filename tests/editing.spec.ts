@@ -187,7 +187,7 @@ test("a spot on the spectrogram is replaced from around, and what is alike with 
   await select(page, 2.96 / 12, 3.19 / 12, "spectrogram", 0.1 * tall, 0.35 * tall);
   await page.keyboard.press("Shift+F");
   const steps = page.getByTestId("repairs");
-  await steps.getByRole("button", { name: /Replace from around/ }).click();
+  await steps.getByRole("button", { name: /Spectral inpainting/ }).click();
   await expect.poll(async () => (await itemOf(page, project)).repairs[0]?.regions[0]?.lowHz).toBeGreaterThan(500);
   await page.getByRole("button", { name: "Find what is alike" }).click();
   await expect(page.getByTestId("places")).toContainText("2 places are alike", { timeout: 60_000 });
@@ -205,7 +205,7 @@ test("a spot on the spectrogram is replaced from around, and what is alike with 
   await page.keyboard.press("Escape");
 
   await page.getByRole("button", { name: "Add a repair" }).click();
-  await page.getByRole("menuitem", { name: /^Gain line/ }).click();
+  await page.getByRole("menuitem", { name: /^Gain envelope/ }).click();
   const line = (await page.getByTestId("gain-line").boundingBox())!;
   await page.mouse.dblclick(line.x + line.width * 0.3, line.y + line.height * 0.3);
   await page.mouse.dblclick(line.x + line.width * 0.6, line.y + line.height * 0.6);

@@ -226,8 +226,8 @@ test("a tone is matched to a reference, a leveller works out its line, and a cha
     .getByTestId("chain")
     .getByRole("button", { name: /Filter/ })
     .click();
-  await page.getByLabel("Setting that moves over time").selectOption({ label: "Keeps above" });
-  const lane = page.getByRole("group", { name: "Keeps above over time" });
+  await page.getByLabel("Setting that moves over time").selectOption({ label: "High-pass frequency" });
+  const lane = page.getByRole("group", { name: "High-pass frequency over time" });
   await lane.scrollIntoViewIfNeeded();
   const over = (await lane.boundingBox())!;
   await page.mouse.click(over.x + over.width * 0.2, over.y + over.height * 0.8);

@@ -44,3 +44,6 @@ export function formatBytes(bytes: number): string {
 /** "50 Hz", "3.15 kHz". */
 export const formatHertz = (hertz: number): string =>
   hertz >= 1000 ? `${Number((hertz / 1000).toFixed(2))} kHz` : `${Number(hertz.toFixed(2))} Hz`;
+
+/** A count with its noun: "1 point", "3 points". */
+export const counted = (count: number, noun: string): string => `${count} ${noun}${count === 1 ? "" : "s"}`;

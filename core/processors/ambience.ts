@@ -18,14 +18,14 @@ const parameters = {
     default: 0.7,
   }),
   sizePercent: number("Size", "How far its walls are apart", { unit: "%", min: 20, max: 200, step: 1, default: 80 }),
-  earlyMs: number("Sets in after", "Time before the room answers", {
+  earlyMs: number("Pre-delay", "Time before the room answers", {
     unit: "ms",
     min: 0,
     max: 120,
     step: 1,
     default: 12,
   }),
-  dampHz: number("Dull above", "The room swallows what lies above, quicker than the rest", {
+  dampHz: number("Damping", "The room swallows what lies above, quicker than the rest", {
     unit: "Hz",
     min: 1000,
     max: 16000,
@@ -33,7 +33,7 @@ const parameters = {
     scale: "log",
     default: 6000,
   }),
-  fromHz: number("From", "The room gets nothing from below", {
+  fromHz: number("Low cut", "The room gets nothing from below", {
     unit: "Hz",
     min: 20,
     max: 800,

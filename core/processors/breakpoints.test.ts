@@ -1,4 +1,4 @@
-/** Gain lines: worked out, thinned, and ridden. */
+/** Breakpoints: envelopes worked out, thinned, and followed. */
 import { describe, expect, it } from "vitest";
 import { ChainStage } from "../render/chain-stage";
 import { layoutNamed } from "../audio/layout";

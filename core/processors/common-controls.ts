@@ -11,14 +11,14 @@ const level = (label: string, help: string) =>
   ({ kind: "number", label, help, unit: "dB", min: -36, max: 36, step: 0.1, scale: "linear", default: 0 }) as const;
 
 const LEVELS = {
-  inputDb: level("Level in", "Gain before it: how hard what follows is driven"),
-  outputDb: level("Level out", "Gain after it"),
+  inputDb: level("Input level", "Gain before it: how hard what follows is driven"),
+  outputDb: level("Output level", "Gain after it"),
 } as const;
 
 const SIDES = {
   sides: {
     kind: "choice",
-    label: "Works on",
+    label: "Channels",
     help: "All channels, or one side of a stereo signal; middle is what both sides share",
     options: [
       { value: "all", label: "all channels" },

@@ -22,7 +22,7 @@ const parameters = {
   kneeDb: kneeDb(),
   attackMs: attackMs(),
   releaseMs: releaseMs(),
-  autoRelease: onOff("Release adapts", "Lets go more slowly the longer it has held on, up to four times"),
+  autoRelease: onOff("Auto release", "Lets go more slowly the longer it has held on, up to four times"),
   detection: choice(
     "Listens to",
     "The peaks, or the mean over some 10 ms, which is nearer to what is heard as level",

@@ -6,7 +6,7 @@ import { number, onOff, type SettingsOf } from "../parameters/parameter";
 import type { ProcessorDefinition } from "./processor";
 
 const parameters = {
-  fromHz: number("From", "Where the hiss of s and sh begins", {
+  fromHz: number("Frequency", "Where the hiss of s and sh begins", {
     unit: "Hz",
     min: 2000,
     max: 12000,
@@ -14,21 +14,21 @@ const parameters = {
     scale: "log",
     default: 5000,
   }),
-  aboveDb: number("Sets in at", "Level of the hiss against the whole voice above which it is held back", {
+  aboveDb: number("Threshold", "Level of the hiss against the whole voice above which it is held back", {
     unit: "dB",
     min: -30,
     max: 6,
     step: 0.5,
     default: -12,
   }),
-  maxReductionDb: number("At most", "It is held back by this at most", {
+  maxReductionDb: number("Max reduction", "It is held back by this at most", {
     unit: "dB",
     min: 0,
     max: 24,
     step: 0.5,
     default: 8,
   }),
-  speedMs: number("Lets go in", "Time in which it lets go, 63 % of the way", {
+  speedMs: number("Release", "Time in which it lets go, 63 % of the way", {
     unit: "ms",
     min: 10,
     max: 300,
@@ -36,7 +36,7 @@ const parameters = {
     scale: "log",
     default: 50,
   }),
-  listen: onOff("Hear what is cut", "Only what it takes away is heard"),
+  listen: onOff("Listen to reduction", "Only what it takes away is heard"),
 };
 
 /** The level of the voice is that over some syllables. */

@@ -5,28 +5,28 @@ import { gainEnvelopeParameter, predictGainEnvelope, gainEnvelope } from "./gain
 
 const parameters = {
   line: gainEnvelopeParameter("What is done to the level over time; worked out from another item, or drawn"),
-  amountDb: number("Down by", "How far it goes down while the other item sounds", {
+  amountDb: number("Depth", "How far it goes down while the other item sounds", {
     unit: "dB",
     min: 0,
     max: 40,
     step: 0.5,
     default: 12,
   }),
-  thresholdLufs: number("Sounds above", "Momentary loudness above which the other item counts as sounding", {
+  thresholdLufs: number("Threshold", "Momentary loudness above which the other item counts as sounding", {
     unit: "LUFS",
     min: -60,
     max: -10,
     step: 1,
     default: -40,
   }),
-  holdSeconds: number("Holds for", "It stays down through pauses that are shorter", {
+  holdSeconds: number("Hold", "It stays down through pauses that are shorter", {
     unit: "s",
     min: 0,
     max: 10,
     step: 0.1,
     default: 1,
   }),
-  downSeconds: number("Goes down in", "Time of the fade down, which ends as the other item sets in", {
+  downSeconds: number("Fade down", "Time of the fade down, which ends as the other item sets in", {
     unit: "s",
     min: 0.02,
     max: 10,
@@ -34,7 +34,7 @@ const parameters = {
     scale: "log",
     default: 0.4,
   }),
-  upSeconds: number("Comes back in", "Time of the fade up", {
+  upSeconds: number("Fade up", "Time of the fade up", {
     unit: "s",
     min: 0.02,
     max: 20,
@@ -42,8 +42,8 @@ const parameters = {
     scale: "log",
     default: 1.2,
   }),
-  shape: choice("Fades", "How the fades run, in dB", { straight: "straight", soft: "soft at both ends" }),
-  offsetSeconds: number("Begins at", "Where in this item the other one begins", {
+  shape: choice("Fade shape", "How the fades run, in dB", { straight: "straight", soft: "soft at both ends" }),
+  offsetSeconds: number("Offset", "Where in this item the other one begins", {
     unit: "s",
     min: -3600,
     max: 36000,

@@ -52,20 +52,28 @@ export const lookAheadMs = (changes: Changes = {}): NumberParameter =>
   });
 
 /** Corners of what is listened to. */
-export const sidechainHighPassHz = number("Deaf below", "What lies below does not make it act; 20 Hz hears all", {
-  unit: "Hz",
-  min: 20,
-  max: 2000,
-  step: 5,
-  scale: "log",
-  default: 20,
-});
+export const sidechainHighPassHz = number(
+  "Side-chain high-pass",
+  "The detector does not hear what lies below; 20 Hz is off",
+  {
+    unit: "Hz",
+    min: 20,
+    max: 2000,
+    step: 5,
+    scale: "log",
+    default: 20,
+  },
+);
 
-export const sidechainLowPassHz = number("Deaf above", "What lies above does not make it act; 20 kHz hears all", {
-  unit: "Hz",
-  min: 500,
-  max: 20000,
-  step: 50,
-  scale: "log",
-  default: 20000,
-});
+export const sidechainLowPassHz = number(
+  "Side-chain low-pass",
+  "The detector does not hear what lies above; 20 kHz is off",
+  {
+    unit: "Hz",
+    min: 500,
+    max: 20000,
+    step: 50,
+    scale: "log",
+    default: 20000,
+  },
+);

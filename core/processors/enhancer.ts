@@ -7,14 +7,14 @@ import type { ProcessorDefinition } from "./processor";
 import { waveshaped } from "./saturation";
 
 const parameters = {
-  highPercent: number("High", "How much is made of what lies above", {
+  highPercent: number("High harmonics", "How much is made of what lies above", {
     unit: "%",
     min: 0,
     max: 100,
     step: 1,
     default: 0,
   }),
-  highHz: number("Above", "From here on new harmonics are made for the top", {
+  highHz: number("High frequency", "From here on new harmonics are made for the top", {
     unit: "Hz",
     min: 1500,
     max: 10000,
@@ -22,14 +22,14 @@ const parameters = {
     scale: "log",
     default: 4000,
   }),
-  lowPercent: number("Low", "How much is made of what lies below", {
+  lowPercent: number("Low harmonics", "How much is made of what lies below", {
     unit: "%",
     min: 0,
     max: 100,
     step: 1,
     default: 0,
   }),
-  lowHz: number("Below", "Up to here harmonics are made, so that small loudspeakers tell the bass", {
+  lowHz: number("Low frequency", "Up to here harmonics are made, so that small loudspeakers tell the bass", {
     unit: "Hz",
     min: 40,
     max: 250,

@@ -12,7 +12,7 @@ const STEP_SECONDS = 0.1;
 /** Gain over time; seconds of the item. */
 export const gainEnvelopeParameter = (help: string): BreakpointsParameter => ({
   kind: "points",
-  label: "Gain line",
+  label: "Gain envelope",
   help,
   x: { unit: "s", min: 0, max: 200_000 },
   y: { unit: "dB", min: -60, max: 24 },

@@ -5,7 +5,7 @@ export const GROUPS = [
   { id: "dynamics", name: "Dynamics" },
   { id: "colour", name: "Colour" },
   { id: "space", name: "Space" },
-  { id: "loop", name: "Outside" },
+  { id: "loop", name: "Outboard" },
 ] as const;
 
 export type GroupId = (typeof GROUPS)[number]["id"];

@@ -1,4 +1,4 @@
-import { formatDb } from "../audio/format";
+import { counted, formatDb } from "../audio/format";
 import type { Decibels, Lufs } from "../audio/units";
 import { number, type Breakpoint, type SettingsOf } from "../parameters/parameter";
 import { decimatedBreakpoints } from "../parameters/breakpoints";
@@ -14,22 +14,22 @@ const parameters = {
     step: 1,
     default: 100,
   }),
-  targetLufs: number("Toward", "Short-term loudness that it rides toward", {
+  targetLufs: number("Target", "Short-term loudness that it rides toward", {
     unit: "LUFS",
     min: -40,
     max: -6,
     step: 0.5,
     default: -20,
   }),
-  windowLu: number("Leaves alone", "Loudness this near to the target, above and below, is left alone", {
+  windowLu: number("Window", "Loudness this near to the target, above and below, is left alone", {
     unit: "LU",
     min: 0,
     max: 12,
     step: 0.5,
     default: 2,
   }),
-  upDb: number("Up to", "It lifts by this at most", { unit: "dB", min: 0, max: 18, step: 0.5, default: 6 }),
-  downDb: number("Down to", "It lowers by this at most", { unit: "dB", min: 0, max: 18, step: 0.5, default: 6 }),
+  upDb: number("Max boost", "It lifts by this at most", { unit: "dB", min: 0, max: 18, step: 0.5, default: 6 }),
+  downDb: number("Max cut", "It lowers by this at most", { unit: "dB", min: 0, max: 18, step: 0.5, default: 6 }),
   speedDbPerSecond: number("Speed", "The gain moves no faster than this", {
     unit: "dB/s",
     min: 0.2,
@@ -121,7 +121,7 @@ export const leveller: ProcessorDefinition<typeof parameters> = {
     gainEnvelope(line, amountPercent / 100, sampleRate, start),
   predict: (levels, { line, amountPercent }) => predictGainEnvelope(levels, line, amountPercent / 100),
   summary: ({ line, targetLufs }) =>
-    line.length === 0 ? "no line yet" : `toward ${formatDb(targetLufs)} LUFS, ${line.length} points`,
+    line.length === 0 ? "no line yet" : `toward ${formatDb(targetLufs)} LUFS, ${counted(line.length, "point")}`,
   presets: [
     {
       name: "Reader",

@@ -17,7 +17,7 @@ import { predictReduction } from "./predict-reduction";
 import type { Processor, ProcessorDefinition } from "./processor";
 
 const band = {
-  crossoverHz: number("Up to", "Where the band ends; the highest one goes on to the top", {
+  crossoverHz: number("Crossover", "Where the band ends; the highest one goes on to the top", {
     unit: "Hz",
     min: 30,
     max: 18000,
@@ -31,7 +31,7 @@ const band = {
   attackMs: attackMs(),
   releaseMs: releaseMs(),
   gainDb: number("Gain", "Level of the band after it", { unit: "dB", min: -18, max: 18, step: 0.1, default: 0 }),
-  solo: onOff("Alone", "Only this band is heard"),
+  solo: onOff("Solo", "Only this band is heard"),
 };
 
 const bands = {
@@ -60,7 +60,7 @@ const bands = {
 
 const parameters = {
   bands,
-  crossover: choice("Split", "No delay turns the phase at each corner; linear phase leaves it, and delays", {
+  crossover: choice("Crossover type", "No delay turns the phase at each corner; linear phase leaves it, and delays", {
     "no delay": "without delay",
     "linear phase": "linear phase",
   }),

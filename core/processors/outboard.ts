@@ -24,7 +24,7 @@ const parameters = {
   }),
   sendDb: number("Send", "Level to the device", { unit: "dB", min: -24, max: 24, step: 0.1, default: 0 }),
   returnDb: number("Return", "Level from the device", { unit: "dB", min: -24, max: 24, step: 0.1, default: 0 }),
-  tripSamples: number("Round trip", "Delay of converters and device, measured by a click; taken back", {
+  tripSamples: number("Round trip", "Delay of converters and device, measured by a click; compensated", {
     unit: "samples",
     min: 0,
     max: 20000,

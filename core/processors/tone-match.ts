@@ -46,14 +46,14 @@ const parameters = {
     },
     "3",
   ),
-  maxChangeDb: number("At most", "It lifts and lowers by this at most", {
+  maxChangeDb: number("Max change", "It lifts and lowers by this at most", {
     unit: "dB",
     min: 0,
     max: 24,
     step: 0.5,
     default: 9,
   }),
-  fromHz: number("From", "It leaves alone what lies below", {
+  fromHz: number("Low limit", "It leaves alone what lies below", {
     unit: "Hz",
     min: 20,
     max: 2000,
@@ -61,7 +61,7 @@ const parameters = {
     scale: "log",
     default: 30,
   }),
-  toHz: number("To", "It leaves alone what lies above", {
+  toHz: number("High limit", "It leaves alone what lies above", {
     unit: "Hz",
     min: 1000,
     max: 20000,

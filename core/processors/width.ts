@@ -10,11 +10,11 @@ const corner = (label: string, help: string, hertz: number) =>
   number(label, help, { unit: "Hz", min: 40, max: 12000, step: 10, scale: "log", default: hertz });
 
 const parameters = {
-  lowPercent: width("Width below", "Of the lowest band; 0 is mono, 100 as it came"),
-  midPercent: width("Width between", "Of the middle band"),
-  highPercent: width("Width above", "Of the highest band"),
-  lowHz: corner("Low ends at", "Between the lowest band and the middle one", 200),
-  highHz: corner("High begins at", "Between the middle band and the highest one", 4000),
+  lowPercent: width("Low width", "Of the lowest band; 0 is mono, 100 as it came"),
+  midPercent: width("Mid width", "Of the middle band"),
+  highPercent: width("High width", "Of the highest band"),
+  lowHz: corner("Low crossover", "Between the lowest band and the middle one", 200),
+  highHz: corner("High crossover", "Between the middle band and the highest one", 4000),
   monoBelowHz: number("Mono below", "The sides carry nothing below this; 10 Hz leaves them alone", {
     unit: "Hz",
     min: 10,

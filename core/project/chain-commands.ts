@@ -1,4 +1,5 @@
 /** Edits of chains: those of items, and the programme's, which everything in the running order goes through last. */
+import { automatedParameter } from "../processors/automation";
 import * as z from "zod";
 import {
   aboutSchema,
@@ -140,8 +141,12 @@ export const CHAIN_COMMANDS = {
       else if (Object.keys(others).length > 0) entry.automation = others;
       else delete entry.automation;
     },
-    label: (fields, before) =>
-      `${nameOfEntry(before, fields.item, fields.entry)}: ${fields.line.length === 0 ? "no line" : "a line"} for ${fields.parameter}`,
+    label(fields, before) {
+      const entry = known(before, fields.item, fields.entry);
+      const parameter = entry && automatedParameter(processorNamed(entry.type).parameters, fields.parameter);
+      const what = parameter?.label.toLowerCase() ?? "a setting";
+      return `${nameOfEntry(before, fields.item, fields.entry)}: ${fields.line.length === 0 ? "no automation" : "automation"} of ${what}`;
+    },
     access: ({ item, entry, parameter }) => ({ writes: [`${entryPath(item, entry)}/automation/${parameter}`] }),
   }),
   bypass: define({

@@ -5,7 +5,7 @@ import type { RepairDefinition } from "./repair";
 const parameters = {
   use: {
     kind: "choice",
-    label: "Both sides from",
+    label: "Source",
     help: "Where one side is dead or worse, the other one or the mean of both can be put in its place",
     options: [
       { value: "themselves", label: "themselves" },
@@ -18,7 +18,7 @@ const parameters = {
   },
   invertRight: {
     kind: "switch",
-    label: "Turn the right side over",
+    label: "Invert right",
     help: "Where its polarity is inverted against the left",
     default: false,
   },
@@ -35,7 +35,7 @@ const parameters = {
   },
   rightDelaySamples: {
     kind: "number",
-    label: "Right later by",
+    label: "Right delay",
     help: "Moves the right side in time against the left; below 0 it comes earlier",
     unit: "samples",
     min: -2000,
@@ -52,7 +52,7 @@ const LONGEST_MOVE_SECONDS = 2000 / 8000;
 /** Sets the two sides right: which is used, polarity, level and time of the one against the other. */
 export const channelRepair: RepairDefinition<typeof parameters> = {
   id: "channel-repair",
-  name: "Sides",
+  name: "Channel repair",
   help: "Puts a better side in the place of a worse, and corrects polarity, level and delay between the two",
   parameters,
   surroundings: ({ rightDelaySamples }) => (rightDelaySamples === 0 ? 0 : LONGEST_MOVE_SECONDS),

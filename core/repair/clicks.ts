@@ -23,7 +23,7 @@ const parametersFor = (thresholdDb: number, longestMs: number) =>
     },
     longestMs: {
       kind: "number",
-      label: "Longest",
+      label: "Max length",
       help: "What lasts longer is left alone",
       unit: "ms",
       min: 0.2,

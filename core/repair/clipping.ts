@@ -19,7 +19,7 @@ const parameters = {
   },
   leastRun: {
     kind: "number",
-    label: "Least run",
+    label: "Minimum run",
     help: "So many samples in a row must be cut: single ones at the top may be as they were",
     unit: "samples",
     min: 1,

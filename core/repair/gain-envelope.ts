@@ -1,6 +1,6 @@
 import * as z from "zod";
 import { dbToGain } from "../audio/decibel";
-import { formatDb } from "../audio/format";
+import { counted, formatDb } from "../audio/format";
 import type { Decibels, Frames } from "../audio/units";
 import type { RepairDefinition } from "./repair";
 
@@ -17,7 +17,7 @@ export type GainPoint = z.infer<typeof gainPointsSchema>[number];
 const parameters = {
   wholeDb: {
     kind: "number",
-    label: "Whole line",
+    label: "Offset",
     help: "Moves the whole line up or down",
     unit: "dB",
     min: -24,
@@ -51,7 +51,7 @@ export function envelopeDb(points: readonly GainPoint[], frame: Frames): Decibel
 /** Gain that follows a drawn line of points: a voice that turned away, a passage that is too loud. */
 export const gainEnvelopeRepair: RepairDefinition<typeof parameters> = {
   id: "gain-envelope",
-  name: "Gain line",
+  name: "Gain envelope",
   help: "Gain that follows points drawn over the waveform",
   parameters,
   learned: gainPointsSchema,
@@ -78,6 +78,6 @@ export const gainEnvelopeRepair: RepairDefinition<typeof parameters> = {
   summary({ wholeDb }, learned) {
     const { length } = gainPoints(learned);
     const moved = wholeDb === 0 ? "" : `, ${formatDb(wholeDb, { sign: true })} dB`;
-    return `${length === 0 ? "no points yet" : `${length} ${length === 1 ? "point" : "points"}`}${moved}`;
+    return `${length === 0 ? "no points yet" : counted(length, "point")}${moved}`;
   },
 };

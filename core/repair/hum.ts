@@ -8,7 +8,7 @@ import { harmonicCanceller, type ToneSetting } from "../dsp/harmonic-canceller";
 
 const maxReductionDb = {
   kind: "number",
-  label: "Depth",
+  label: "Max reduction",
   help: "How far the tones are turned down",
   unit: "dB",
   min: 0,
@@ -20,7 +20,7 @@ const maxReductionDb = {
 
 const steadySeconds = {
   kind: "number",
-  label: "Steady for",
+  label: "Averaging time",
   help: "How long the tones stay much the same. Longer takes less of everything else, shorter follows changes",
   unit: "s",
   min: 0.1,
@@ -55,7 +55,7 @@ const humParameters = {
   },
   withinHz: {
     kind: "number",
-    label: "Drifts within",
+    label: "Drift range",
     help: "How far the fundamental may wander",
     unit: "Hz",
     min: 0,
@@ -122,7 +122,7 @@ export const hum: RepairDefinition<typeof humParameters> = {
 const toneParameters = {
   withinHz: {
     ...humParameters.withinHz,
-    label: "Drift within",
+    label: "Drift range",
     help: "How far each tone may wander",
     default: 2,
     max: 20,

@@ -37,7 +37,7 @@ type From = "time" | "frequency" | "both";
 /** Replaces what lies in a box or a shape by what its surroundings lead to expect: a chair, a ring, a cough in a hum. */
 export const spectralInpainting: RepairDefinition<typeof parameters> = {
   id: "spectral-inpainting",
-  name: "Replace from around",
+  name: "Spectral inpainting",
   help: "Replaces what is selected by what its surroundings lead to expect; up to 4 s, best under half a second",
   parameters,
   surroundings: () => LONGEST_REPLACED + 0.5,

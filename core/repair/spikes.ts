@@ -7,7 +7,7 @@ import type { RepairDefinition, RepairEvent } from "./repair";
 const parameters = {
   thresholdDbfs: {
     kind: "number",
-    label: "Line",
+    label: "Threshold",
     help: "What stands above it is brought down to it; what is short and far above all around is filled from both sides",
     unit: "dBFS",
     min: -60,

@@ -113,7 +113,7 @@ function GainLineEditor({ step, facts }: { step: RepairStep; facts: ItemFacts })
     <div
       ref={ref}
       role="group"
-      aria-label="Gain line: double click sets a point"
+      aria-label="Gain envelope: double click sets a point"
       data-testid="gain-line"
       className="absolute inset-0 z-[5] cursor-crosshair"
       // What is drawn here is no selection.

@@ -150,8 +150,9 @@ export function parseMarkers(text: string, timed: Timed): ImportedMarkers {
     const seconds = parseClock(from);
     const endSeconds = to.trim() === "" ? undefined : parseClock(to);
     if (seconds === null || endSeconds === null) {
+      const given = seconds === null ? from : to;
       found.problems.push(
-        `Line ${row}: “${seconds === null ? from : to}” is no time; seconds or h:mm:ss.mmm are read.`,
+        `Line ${row}: ${given === "" ? "there is no time at its beginning" : `“${given}” is no time`}; seconds or h:mm:ss.mmm are read.`,
       );
       continue;
     }

@@ -1,5 +1,6 @@
 "use client";
 
+import { counted } from "@core/audio/format";
 import { useMemo, useState } from "react";
 import { canAutomate, automatableOf, processorNamed } from "@core/processors";
 import { automatedParameter } from "@core/processors/automation";
@@ -82,7 +83,7 @@ export function MovingSettings({ inHand }: { inHand: EntryInHand }) {
           {names.map((name) => (
             <option key={name} value={name}>
               {wordsOf(name, automatedParameter(parameters, name)!)}
-              {lines[name] ? ` · ${lines[name].length} points` : ""}
+              {lines[name] ? ` · ${counted(lines[name].length, "point")}` : ""}
             </option>
           ))}
         </select>

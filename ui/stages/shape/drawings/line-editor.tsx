@@ -6,7 +6,7 @@ import { levellerEnvelope, type LevellerSettings } from "@core/processors/levell
 import type { Breakpoint } from "@core/parameters/parameter";
 import { envelopeAt } from "@core/parameters/breakpoints";
 import { levelsAfter } from "@core/delivery/predict-chain";
-import { formatDb } from "@core/audio/format";
+import { counted, formatDb } from "@core/audio/format";
 import { OverviewData } from "@ui/programme/overview-data";
 import { blobUrl } from "@ui/shared/api";
 import { Button } from "@ui/shared/button";
@@ -78,11 +78,11 @@ export function LineEditor({ inHand }: { inHand: EntryInHand }) {
         <span className="text-label text-soft">
           {line.length === 0
             ? "No line yet: nothing is changed."
-            : `${line.length} points, ${formatDb(Math.min(...line.map(([, db]) => db)), { sign: true })} to ${formatDb(Math.max(...line.map(([, db]) => db)), { sign: true })} dB. Drag points, click for new ones, Alt click takes one away.`}
+            : `${counted(line.length, "point")}, ${formatDb(Math.min(...line.map(([, db]) => db)), { sign: true })} to ${formatDb(Math.max(...line.map(([, db]) => db)), { sign: true })} dB. Drag points, click for new ones, Alt click takes one away.`}
         </span>
       </div>
       <LinePlot
-        label="Gain line"
+        label="Gain envelope"
         line={line}
         ruler={ruler}
         resting={0}
