@@ -251,7 +251,7 @@ test("a tone is matched to a reference, a leveller works out its line, and a cha
 test("a project with a processor that cannot be used opens with it set aside, and says which and why", async ({
   page,
 }) => {
-  const project = await newProject(page, "Set aside", "Music release");
+  const project = await newProject(page, "Another version", "Music release");
   await takeIn(page, [await recording("Aside.wav", programme(4, 0.4))]);
   await page.keyboard.press("4");
   await addProcessor(page, "compressor");

@@ -147,7 +147,7 @@ function sidesRemedy({ kind, channel, other, belowDb }: ChannelFault): SidesReme
       };
     case "inverted":
       return {
-        title: "Turn the right side over",
+        title: "Invert the right channel",
         why: `${channel} is inverted against ${other}: in mono the two cancel.`,
         settings: { invertRight: true },
       };

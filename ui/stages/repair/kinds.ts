@@ -66,8 +66,8 @@ export const PLACE_KINDS: readonly PlaceKind[] = [
   },
   {
     id: "plosives",
-    name: "Blows of air",
-    one: "blow",
+    name: "Plosives",
+    one: "plosive",
     help: "Swells below 150 Hz at p and b, far above the voice's own",
     unit: "dB over",
     find: (features) => plosives(features),
@@ -107,7 +107,7 @@ export const PLACE_KINDS: readonly PlaceKind[] = [
   },
 ];
 
-/** Blows of air are lowered by so much, below so many hertz. */
+/** Plosives are lowered by so much, below so many hertz. */
 const PLOSIVE_DB = -18;
 const PLOSIVE_HZ = 170;
 
