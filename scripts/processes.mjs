@@ -12,9 +12,13 @@ const answers = (address) =>
     () => false,
   );
 
+/** A client must be the one who closes an idle connection: else its next request may meet the closing. */
+const KEEP_ALIVE_MS = "75000";
+
 export function startWeb(port, environment, development, account = {}) {
   const next = inRoot("node_modules", "next", "dist", "bin", "next");
-  const args = [next, development ? "dev" : "start", "-H", "127.0.0.1", "-p", String(port)];
+  const place = ["-H", "127.0.0.1", "-p", String(port)];
+  const args = development ? [next, "dev", ...place] : [next, "start", ...place, "--keepAliveTimeout", KEEP_ALIVE_MS];
   const mode = { NODE_ENV: development ? "development" : "production" };
   const options = {
     cwd: root,
