@@ -1,6 +1,7 @@
 /** Damaged files through the page that measures many: each row ends with figures or a sentence. */
 import { mkdirSync, readdirSync, rmSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
+import type { Page } from "@playwright/test";
 import { Random } from "@core/math/random";
 import { below, mutated } from "@core/testing/damage";
 import { corpus, isSentence } from "./files";
@@ -51,9 +52,7 @@ export async function pageTest(count: number, tell: (words: string) => void): Pr
     });
     report.seconds = Math.max(report.seconds, (Date.now() - began) / 1000 / size);
     report.files += size;
-    for (const row of await page.getByTestId("many-row").all()) {
-      const state = await row.getAttribute("data-state");
-      const text = await row.innerText();
+    for (const [text, state] of await allRows(page)) {
       if (state === "done") report.measured++;
       else report.refused++;
       if (!isSentence(text) && report.faults.length < 30) report.faults.push(`Raw words: ${text.slice(0, 300)}`);
@@ -63,4 +62,19 @@ export async function pageTest(count: number, tell: (words: string) => void): Pr
   await browser.close();
   await studio.stop();
   return report;
+}
+
+/** The words and the state of every row; the table holds only those in sight, so it is scrolled through. */
+async function allRows(page: Page): Promise<Map<string, string>> {
+  const rows = new Map<string, string>();
+  await page.getByTestId("many-row").first().hover();
+  for (let idle = 0; idle < 3; idle++) {
+    const before = rows.size;
+    for (const row of await page.getByTestId("many-row").all())
+      rows.set(await row.innerText(), (await row.getAttribute("data-state")) ?? "");
+    if (rows.size > before) idle = 0;
+    await page.mouse.wheel(0, 400);
+    await page.waitForTimeout(100);
+  }
+  return rows;
 }
