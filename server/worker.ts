@@ -1,5 +1,5 @@
 /** A render worker: a process that takes jobs from the queue until it is told to stop. */
-import { setPriority } from "node:os";
+import { getPriority, setPriority } from "node:os";
 import { blobs } from "./blobs";
 import { migrate } from "./database";
 import { handoverFailed, handOver } from "./handover";
@@ -31,7 +31,8 @@ export async function runWorker(): Promise<void> {
     process.once("disconnect", () => process.exit(0));
     setInterval(() => process.send?.("alive"), SIGN_OF_LIFE_MS).unref();
   }
-  setPriority(PATIENT);
+  // Who was started more patiently still stays so: only root may hurry.
+  if (getPriority() < PATIENT) setPriority(PATIENT);
   await migrate();
   await blobs.sweepDrafts();
   log.info("worker ready");
