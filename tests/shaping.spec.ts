@@ -186,7 +186,7 @@ test("what is frozen is made ahead and heard, and is worked out live again", asy
   await page.keyboard.press("4");
   await addProcessor(page, "multiband");
   await addProcessor(page, "limiter");
-  await expect(page.getByTestId("cost")).toContainText("taken back", { timeout: 20_000 });
+  await expect(page.getByTestId("cost")).toContainText("compensated", { timeout: 20_000 });
   await page.getByRole("button", { name: "up to here" }).click();
   await expect(page.getByTestId("frozen")).toHaveText("2 frozen, 100 % made", { timeout: 30_000 });
   await expect(page.getByTestId("chain").getByLabel("frozen")).toHaveCount(2);
@@ -226,8 +226,8 @@ test("a tone is matched to a reference, a leveller works out its line, and a cha
     .getByTestId("chain")
     .getByRole("button", { name: /Filter/ })
     .click();
-  await page.getByLabel("Setting that moves over time").selectOption({ label: "High-pass frequency" });
-  const lane = page.getByRole("group", { name: "High-pass frequency over time" });
+  await page.getByLabel("Setting that moves over time").selectOption({ label: "HPF cutoff" });
+  const lane = page.getByRole("group", { name: "HPF cutoff over time" });
   await lane.scrollIntoViewIfNeeded();
   const over = (await lane.boundingBox())!;
   await page.mouse.click(over.x + over.width * 0.2, over.y + over.height * 0.8);

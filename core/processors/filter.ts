@@ -19,7 +19,7 @@ const SLOPES = {
 
 const parameters = {
   high: onOff("High-pass", "Takes away what lies below a frequency", true),
-  highHz: number("High-pass frequency", "Corner of the high-pass, −3 dB", {
+  highHz: number("HPF cutoff", "Corner of the high-pass, −3 dB", {
     unit: "Hz",
     min: 10,
     max: 2000,
@@ -27,9 +27,9 @@ const parameters = {
     scale: "log",
     default: 30,
   }),
-  highSlope: choice("High-pass slope", "How steeply the high-pass falls", SLOPES, "24"),
+  highSlope: choice("HPF slope", "How steeply the high-pass falls", SLOPES, "24"),
   low: onOff("Low-pass", "Takes away what lies above a frequency"),
-  lowHz: number("Low-pass frequency", "Corner of the low-pass, −3 dB", {
+  lowHz: number("LPF cutoff", "Corner of the low-pass, −3 dB", {
     unit: "Hz",
     min: 500,
     max: 22000,
@@ -37,7 +37,7 @@ const parameters = {
     scale: "log",
     default: 18000,
   }),
-  lowSlope: choice("Low-pass slope", "How steeply the low-pass falls", SLOPES, "24"),
+  lowSlope: choice("LPF slope", "How steeply the low-pass falls", SLOPES, "24"),
 };
 
 type Settings = SettingsOf<typeof parameters>;

@@ -93,7 +93,7 @@ export function EntrySide({ inHand, onChoose }: { inHand: EntryInHand; onChoose:
       </div>
       <p className="figure text-label text-soft" data-testid="cost">
         {cost
-          ? `${(cost.latencySeconds * 1000).toFixed(1)} ms, taken back · ${costWords(cost.share)}`
+          ? `${(cost.latencySeconds * 1000).toFixed(1)} ms, compensated · ${costWords(cost.share)}`
           : "cost and delay are being tried …"}
       </p>
       <Freeze entry={entry} costs={costs} />
