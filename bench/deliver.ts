@@ -97,7 +97,8 @@ async function judged(spec: DeliverySpec, format: MasterFormat, all: readonly Cl
     const misses = result.verdict!.limits.filter(({ limit, status }) => limit.required && status === "outside");
     // Clips of ten seconds have no head and tail of a chapter.
     if (misses.every(({ limit }) => /Seconds$/.test(limit.figure) || limit.figure === "noiseFloorDbfs")) sum.passes++;
-    const aimed = spec.target !== null && spec.normalise !== "none" && !spec.keepWithinRange && spec.gainScope === "item";
+    const aimed =
+      spec.target !== null && spec.normalise !== "none" && !spec.keepWithinRange && spec.gainScope === "item";
     if (aimed && spec.anchor === "programme")
       sum.offLu = Math.max(sum.offLu, Math.abs(lufsByOther(file.path) - spec.target!));
     if (aimed && spec.anchor === "rms") sum.offLu = Math.max(sum.offLu, Math.abs(rmsByOther(file.path) - spec.target!));
