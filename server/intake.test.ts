@@ -72,7 +72,7 @@ describe("taking a recording in", () => {
     const chosen = await prepared(bytes, layoutNamed("5.1.2")!);
     expect(chosen.result.layout.name).toBe("5.1.2");
     const twelve = await prepared(await wav(Array.from({ length: 12 }, (_, c) => noise(0.5, 48000, -20, c + 1))));
-    expect(twelve.result.warnings.join()).toMatch(/does not say which channel is which; 7\.1\.4 was assumed/);
+    expect(twelve.result.warnings.join()).toMatch(/does not say which channel is which; it was taken for 7\.1\.4/);
     for (const { pcm, overview } of [chosen, twelve]) {
       await pcm.close();
       await overview.close();
