@@ -9,6 +9,11 @@ describe("former names", () => {
     expect(withCurrentNames({ where: [{ where: 1 }], on: true }, NAMES)).toEqual({ regions: [{ where: 1 }], on: true });
     for (const given of [undefined, null, 3, "where", ["where"]]) expect(withCurrentNames(given, NAMES)).toBe(given);
   });
+  it("are none that every object has", () => {
+    const given = JSON.parse('{"where": 1, "constructor": 2, "toString": 3}');
+    for (const renamed of [withCurrentNames(given, NAMES), withCurrentNamesThroughout(given, NAMES)])
+      expect(Object.keys(renamed as object)).toEqual(["regions", "constructor", "toString"]);
+  });
   it("become today's throughout, in names of settings in rows too", () => {
     const given = { bands: [{ mostDb: 3 }], automation: { "bands.0.mostDb": [[0, 1]] } };
     expect(withCurrentNamesThroughout(given, NAMES)).toEqual({

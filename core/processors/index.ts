@@ -148,10 +148,12 @@ function withEntryNames(given: unknown): unknown {
   if (type === "set-aside")
     return withCurrentNames({ ...(given as object), type: unavailable.id }, { why: "reason", kept: "original" });
   const entry = withCurrentNames(given, FORMER_ENTRY_NAMES);
-  return typeof type === "string" && Object.hasOwn(FORMER_SETTINGS, type)
-    ? withCurrentNamesThroughout(entry, FORMER_SETTINGS[type]!)
-    : entry;
+  return typeof type === "string" ? withSettingNames(type, entry) : entry;
 }
+
+/** Settings of a processor, or an entry that holds them, with today's names. */
+export const withSettingNames = (type: string, given: unknown): unknown =>
+  Object.hasOwn(FORMER_SETTINGS, type) ? withCurrentNamesThroughout(given, FORMER_SETTINGS[type]!) : given;
 
 /** One processor of a chain with its settings, flat: `{ "type": "gain", "gainDb": 3 }`. */
 export const chainEntrySchema = z.preprocess(

@@ -8,6 +8,7 @@ import {
   breakpointsSchema,
   automatableOf,
   processorNamed,
+  withSettingNames,
   settingsOf,
   type ChainEntry,
 } from "../processors";
@@ -47,8 +48,9 @@ function nameOfEntry(document: ProjectDocument, owner: string, id: string): stri
   return entry ? processorNamed(entry.type).name.toLowerCase() : "processor";
 }
 
-function setAll(entry: ChainEntry, settings: Record<string, Setting>): void {
+function setAll(entry: ChainEntry, given: Record<string, Setting>): void {
   const { parameters, name } = processorNamed(entry.type);
+  const settings = withSettingNames(entry.type, given) as Record<string, Setting>;
   for (const parameter of Object.keys(settings))
     if (!(parameter in parameters))
       throw new CommandProblem(`The ${name.toLowerCase()} has no parameter "${parameter}".`);

@@ -3,6 +3,7 @@
  * sent, stored, and tried again on a document that has moved on.
  */
 import * as z from "zod";
+import { withCurrentNames } from "../parameters/former-names";
 import { CommandProblem, define, find, itemIn, moved, nameOfItem, type CommandDefinition } from "./command";
 import { EDIT_LIST_COMMANDS } from "./edit-list-commands";
 import { CHAIN_COMMANDS } from "./chain-commands";
@@ -117,13 +118,16 @@ type Definitions = typeof COMMANDS;
 export type CommandName = keyof Definitions;
 export type Command = { [Name in CommandName]: { type: Name } & z.infer<Definitions[Name]["fields"]> }[CommandName];
 
+/** Fields by former names: edits that waited in a browser, or lie in the history, while the application was renewed. */
+const FORMER_FIELDS = { pieces: "clips", on: "enabled" };
+
 /** Splits a command into its definition and its checked fields. @throws ZodError, CommandProblem */
 function resolve(command: { type: string }) {
   const { type, ...fields } = command;
   if (!Object.hasOwn(COMMANDS, type)) throw new CommandProblem(`There is no command "${type}".`);
   // The table pairs each name with its own fields; the wider type is safe once they are parsed.
   const definition = COMMANDS[type as CommandName] as CommandDefinition;
-  return { definition, fields: definition.fields.parse(fields) };
+  return { definition, fields: definition.fields.parse(withCurrentNames(fields, FORMER_FIELDS)) };
 }
 
 /** The command with its fields checked. @throws ZodError, CommandProblem */

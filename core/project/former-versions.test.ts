@@ -6,6 +6,7 @@ import { deliverySpecSchema } from "../delivery/spec";
 import { formatSchema } from "../delivery/recipe";
 import { processorNamed, settingsOf } from "../processors";
 import { repairNamed, repairSettings } from "../repair";
+import { applyCommand } from "./commands";
 import { migrateDocument, openDocument } from "./document";
 import { manifestSchema } from "./manifest";
 import { openMaster } from "./stored-master";
@@ -103,6 +104,28 @@ describe("what else version 1 wrote", () => {
     });
     expect(master.inputs.recipe.format.bitDepth).toBe("24");
     expect(openMaster(master)).toBe(master);
+  });
+  it("edits that were not answered yet: they are made, to the same end as today's", () => {
+    type Sent = { type: string } & Record<string, unknown>;
+    const pairs: [Sent, Sent][] = [
+      [
+        { type: "switchRepair", item: "i-1", step: "s-noise", on: false },
+        { type: "switchRepair", item: "i-1", step: "s-noise", enabled: false },
+      ],
+      [
+        { type: "setParameter", item: "i-1", entry: "e-de-esser", parameter: "mostDb", setting: 3 },
+        { type: "setParameter", item: "i-1", entry: "e-de-esser", parameter: "maxReductionDb", setting: 3 },
+      ],
+      [
+        { type: "setRepair", item: "i-1", step: "s-spikes", changes: { lineDbfs: -9, where: [] }, what: "all" },
+        { type: "setRepair", item: "i-1", step: "s-spikes", changes: { thresholdDbfs: -9, regions: [] }, what: "all" },
+      ],
+    ];
+    for (const [former, current] of pairs) {
+      const made = applyCommand(document, former);
+      expect(made).not.toEqual(document);
+      expect(made).toEqual(applyCommand(document, current));
+    }
   });
   it("formats, specs and clips that stand by themselves", () => {
     expect(formatSchema.parse({ bits: "16", kbps: 128 })).toMatchObject({ bitDepth: "16", bitrateKbps: 128 });
