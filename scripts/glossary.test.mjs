@@ -34,7 +34,15 @@ const FORMER = `
 
 const LABELS = [
   ...["Keeps above", "Keeps below", "Deaf below", "Deaf above", "Release adapts", "Gain line", "Replace from around"],
-  ...["Blows of air", "Hear what is cut", "Turn the right side over", "Works on", "Set aside"],
+  ...[
+    "Blows of air",
+    "Hear what is cut",
+    "Turn the right side over",
+    "Works on",
+    "Set aside",
+    "Cuts and joints",
+    "its work",
+  ],
 ];
 
 /** What reads former names has to know them; so does what tests that. */

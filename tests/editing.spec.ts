@@ -74,7 +74,7 @@ test("the chapter, from intake to inside what the shop asks: retakes cut by thei
   const shorten = page.getByRole("button", { name: /^Shorten all [1-9]/ });
   await shorten.click();
   await expect(page.getByRole("button", { name: "Shorten all 0" })).toBeVisible();
-  await page.getByRole("tab", { name: "Cuts and joints" }).click();
+  await page.getByRole("tab", { name: "Cuts and crossfades" }).click();
   const cuts = page.getByTestId("cuts").getByRole("listitem");
   const count = await cuts.count();
   expect(count).toBeGreaterThan(faults.retakes.length);
@@ -101,7 +101,7 @@ test("the chapter, from intake to inside what the shop asks: retakes cut by thei
   await expect(page.getByText("the same bytes in the browser and on the server")).toBeVisible({ timeout: 60_000 });
 });
 
-test("what is selected is cut out, put in elsewhere, replaced by room tone; joints and edges are set; all opens again", async ({
+test("what is selected is cut out, put in elsewhere, replaced by room tone; crossfades and edges are set; all opens again", async ({
   page,
 }) => {
   const project = await newProject(page, "Cuts", "Podcast");
@@ -110,21 +110,21 @@ test("what is selected is cut out, put in elsewhere, replaced by room tone; join
   const x = speech.map((v, i) => (i < 3 * 44_100 ? 0 : v) + 0.002 * noise[i]!);
   await takeIn(page, [await recording("Talk.wav", [x], 44_100)]);
   await page.keyboard.press("3");
-  await page.getByRole("tab", { name: "Cuts and joints" }).click();
+  await page.getByRole("tab", { name: "Cuts and crossfades" }).click();
   const cuts = page.getByTestId("cuts").getByRole("listitem");
 
   await select(page, 0.5, 0.6);
   await page.keyboard.press("Delete");
   await expect(cuts).toHaveCount(1);
   await expect.poll(() => length(page)).toBeCloseTo(10.8, 1);
-  // Heard around the joint.
+  // Heard around the crossfade.
   await expect(page.getByRole("button", { name: /^Pause/ })).toBeVisible();
 
   // Cut and put in at the head, by keys.
   await select(page, 0.7, 0.8);
   await page.keyboard.press("Control+x");
   await expect.poll(() => length(page)).toBeCloseTo(9.72, 1);
-  // The joint is being heard: the playhead stands still once it is stopped.
+  // The crossfade is being heard: the playhead stands still once it is stopped.
   await page.getByRole("button", { name: /^Pause/ }).click();
   await page.keyboard.press("Home");
   await page.keyboard.press("Control+v");
@@ -143,9 +143,9 @@ test("what is selected is cut out, put in elsewhere, replaced by room tone; join
   await expect.poll(() => length(page)).toBeCloseTo(12, 2);
   await expect.poll(async () => (await itemOf(page, project)).clips![1]!.kind).toBe("room-tone");
 
-  // A joint of another shape, an edge moved; then all is open again.
+  // A crossfade of another shape, an edge moved; then all is open again.
   await cuts.first().getByRole("button", { expanded: false }).click();
-  await cuts.first().getByLabel("Shape of this joint").selectOption("smooth");
+  await cuts.first().getByLabel("Shape of this crossfade").selectOption("smooth");
   await expect.poll(async () => (await itemOf(page, project)).clips![1]!.crossfade?.shape).toBe("smooth");
   await cuts.first().getByRole("button", { name: "−20 ms" }).first().click();
   await expect.poll(() => length(page)).toBeCloseTo(11.98, 2);

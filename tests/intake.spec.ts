@@ -124,7 +124,7 @@ test("a selection, and an item that uses a stretch, are measured as what they ar
   const ofSelection = await level();
 
   await page.keyboard.press("3");
-  await page.getByRole("tab", { name: "Cuts and joints" }).click();
+  await page.getByRole("tab", { name: "Cuts and crossfades" }).click();
   await page.getByRole("button", { name: "Keep only this" }).click();
   await page.keyboard.press("2");
   await expect(panel).toContainText("whole item, as it came");

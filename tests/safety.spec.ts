@@ -62,7 +62,7 @@ const STAGE = "[data-testid=stage-panel]";
 /** Views of a stage besides the one that it opens with. */
 const VIEWS: Record<number, string[]> = {
   2: ["Findings", "Loudness", "Spectrum", "Channels"],
-  3: ["Lists", "Cuts and joints", "Channels, rate, tempo"],
+  3: ["Lists", "Cuts and crossfades", "Channels, rate, tempo"],
   6: ["Names and tags", "One recipe for many", "Papers and hand-over"],
 };
 

@@ -193,7 +193,7 @@ test("what is frozen is made ahead and heard, and is worked out live again", asy
   await page.keyboard.press("Space");
   await expect(page.locator('[data-meter="S-text"]')).toHaveText(/−\d/, { timeout: 20_000 });
   await page.keyboard.press("Space");
-  await page.getByRole("button", { name: "nothing", exact: true }).click();
+  await page.getByRole("button", { name: "none", exact: true }).click();
   await expect(page.getByTestId("frozen")).toHaveCount(0);
 });
 
@@ -226,7 +226,7 @@ test("a tone is matched to a reference, a leveller works out its line, and a cha
     .getByTestId("chain")
     .getByRole("button", { name: /Filter/ })
     .click();
-  await page.getByLabel("Setting that moves over time").selectOption({ label: "HPF cutoff" });
+  await page.getByLabel("Automated setting").selectOption({ label: "HPF cutoff" });
   const lane = page.getByRole("group", { name: "HPF cutoff over time" });
   await lane.scrollIntoViewIfNeeded();
   const over = (await lane.boundingBox())!;

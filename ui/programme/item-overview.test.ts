@@ -37,7 +37,7 @@ describe("the overview of an item", () => {
     expect(columns.slice(0, 3)).toEqual([190, 0, 0]);
     expect(columns.slice(3).every(Number.isNaN)).toBe(true);
   });
-  it("gives the samples of both sides of a joint", () => {
+  it("gives the samples of both sides of a crossfade", () => {
     const overview = new ItemOverview(recording, new EditList(replaced(whole, 200, 400), 1000));
     const { start, block } = overview.samples(198, 202)!;
     expect([start, ...block[0]!]).toEqual([198, 198, 199, 400, 401]);

@@ -57,7 +57,7 @@ export class ItemOverview {
     return editListSource(source, clips).read(start, end - start);
   }
 
-  /** Samples `start`…`end`, if they are there; asks for them otherwise. A joint's crossfade is not drawn. */
+  /** Samples `start`…`end`, if they are there; asks for them otherwise. A crossfade is not drawn. */
   samples(start: number, end: number): { start: number; block: Planar } | undefined {
     if (this.arrangement.isWhole) return this.recording.samples(start, end);
     const block = emptyPlanar(this.channels, end - start);

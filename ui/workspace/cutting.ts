@@ -48,7 +48,7 @@ export const useCopied = create<{ recording: string | null; clips: Clip[] }>(() 
 
 const lengthOf = (clips: readonly Clip[]): number => clips.reduce((sum, clip) => sum + framesOfClip(clip), 0);
 
-/** Heard on each side of a joint where no rolls are set. */
+/** Heard on each side of a crossfade where no rolls are set. */
 const AROUND_SECONDS = 1.5;
 
 /** Plays the item around a place, once. */
@@ -200,8 +200,8 @@ export function cuttingOf(facts: ItemFacts, edit: (command: Command) => Promise<
       void edit({ type: "setPieces", item: item.id, clips: null, what: "open all cuts" });
       useDesk.setState({ selection: null, view: null, cursor: 0 });
     },
-    setJoint(index: number, at: number, next: Crossfade): void {
-      put(withCrossfade(clips, index, next), `joint at ${time(at)}: ${next.shape}, ${next.seconds} s`, at);
+    setCrossfade(index: number, at: number, next: Crossfade): void {
+      put(withCrossfade(clips, index, next), `crossfade at ${time(at)}: ${next.shape}, ${next.seconds} s`, at);
     },
     nudge(index: number, edge: "before" | "behind", at: number, by: number): void {
       const frames = Math.round(by * sampleRate);

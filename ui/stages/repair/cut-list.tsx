@@ -9,7 +9,7 @@ import { hearAround, type Cutting } from "@ui/workspace/cutting";
 import type { ItemFacts } from "@ui/workspace/in-hand";
 import { Panel } from "../inspect/panel";
 import { showPlace } from "../inspect/show-place";
-import { JointSetting } from "./joint-setting";
+import { CrossfadeSetting } from "./crossfade-setting";
 
 /** An edge is moved by this at a time. */
 const NUDGE_SECONDS = 0.02;
@@ -34,8 +34,8 @@ export function CutList({ facts, cutting }: { facts: ItemFacts; cutting: Cutting
     >
       {cuts.length === 0 && (
         <p className="py-2 text-soft">
-          The whole recording is used. Select what is to go and press Delete: what follows moves up, and the joint is
-          heard.
+          The whole recording is used. Select what is to go and press Delete: what follows moves up, and the crossfade
+          is heard.
         </p>
       )}
       <ul data-testid="cuts">
@@ -122,10 +122,10 @@ function CutRow({
       {open && (
         <div className="grid gap-0.5 pb-1 text-label">
           {!isEnd && (
-            <JointSetting
-              words="this joint"
+            <CrossfadeSetting
+              words="this crossfade"
               crossfade={clip.crossfade ?? DEFAULT_CROSSFADE}
-              onChange={(crossfade) => cutting.setJoint(index, at, crossfade)}
+              onChange={(crossfade) => cutting.setCrossfade(index, at, crossfade)}
             />
           )}
           {edges.map(

@@ -10,7 +10,7 @@ import { useDesk } from "@ui/workspace/desk";
 import { useInHand, type ItemFacts } from "@ui/workspace/in-hand";
 import { Panel } from "../inspect/panel";
 import { CutList } from "./cut-list";
-import { JointSetting } from "./joint-setting";
+import { CrossfadeSetting } from "./crossfade-setting";
 import { RoomTone } from "./room-tone";
 
 /** What the item is made of: taking out, putting in, moving, and every cut there is. */
@@ -120,8 +120,8 @@ function Actions({ facts, cutting }: { facts: ItemFacts; cutting: Cutting }) {
         </Setting>
       </Row>
       <div className="mt-1 border-t border-grid pt-1">
-        <JointSetting
-          words="new joints"
+        <CrossfadeSetting
+          words="new crossfades"
           crossfade={crossfade}
           onChange={(next) => useCutSettings.setState({ crossfade: next })}
         />

@@ -38,7 +38,7 @@ export function RepairStage() {
 const VIEW_NAMES: Record<RepairView, string> = {
   proposals: "Proposals",
   lists: "Lists",
-  time: "Cuts and joints",
+  time: "Cuts and crossfades",
   convert: "Channels, rate, tempo",
 };
 

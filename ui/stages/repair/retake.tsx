@@ -63,7 +63,7 @@ export function Retake({ facts, cuts, mark }: { facts: ItemFacts; cuts: RetakeCu
               </Button>
               <Button
                 onClick={() => cuttingOf(facts, edit).cutRanges([cut], "take in a retake")}
-                hint="Cuts out from here to the take after; the joint lies in the pause and is heard"
+                hint="Cuts out from here to the take after; the crossfade lies in the pause and is heard"
               >
                 Take it in
               </Button>

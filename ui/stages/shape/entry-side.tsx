@@ -152,8 +152,8 @@ function HearIt({ entry }: { entry: ChainEntry }) {
     useDesk.setState({ heard: next, step: next === "now" ? null : (entry.id ?? null) });
   const ways = [
     ["now", "all"],
-    ["before", "without it"],
-    ["removed", "its work"],
+    ["before", "bypassed"],
+    ["removed", "delta"],
   ] as const;
   return (
     <div className="flex items-center gap-1 text-label">

@@ -7,7 +7,7 @@ import { useFreezing, type ChainCosts } from "@ui/workspace/freezing";
 export const costWords = (share: number): string =>
   share < 0.005 ? "under 1 % of a core" : `${Math.round(share * 100)} % of a core`;
 
-/** What the whole chain costs, and what of it is made ahead. */
+/** What the whole chain costs, and what of it is frozen. */
 export function Freeze({ entry, costs }: { entry: ChainEntry; costs: ChainCosts | null }) {
   const freeze = useDesk((desk) => desk.freeze);
   const { entries, made, of, problem } = useFreezing();
@@ -30,10 +30,10 @@ export function Freeze({ entry, costs }: { entry: ChainEntry; costs: ChainCosts 
         in all {(costs.all.latencySeconds * 1000).toFixed(1)} ms, {costWords(costs.all.share)}
       </p>
       <p className="flex flex-wrap items-center gap-x-1">
-        <span className="text-soft">made ahead:</span>
-        {way("auto", "what is heavy", "What is too heavy to be worked out while it is heard; nothing else")}
+        <span className="text-soft">freeze:</span>
+        {way("auto", "if heavy", "What is too heavy to be worked out while it is heard; nothing else")}
         {way({ upTo: entry.id ?? "" }, "up to here", "This processor and all before it: it spares the machine")}
-        {way("none", "nothing", "Everything is worked out while it is heard")}
+        {way("none", "none", "Everything is worked out while it is heard")}
       </p>
       {entries > 0 && (
         <p role="status" data-testid="frozen">

@@ -70,16 +70,16 @@ export function MovingSettings({ inHand }: { inHand: EntryInHand }) {
   );
   const ruler = parameter && rulerOf(parameter, [resting, ...line.map(([, value]) => value)]);
   return (
-    <div className="mt-1 border-t border-grid px-3 py-1.5" aria-label="Over time">
+    <div className="mt-1 border-t border-grid px-3 py-1.5" aria-label="Automation">
       <div className="flex flex-wrap items-center gap-2 pb-1">
-        <span>Over time</span>
+        <span>Automation</span>
         <select
-          aria-label="Setting that moves over time"
+          aria-label="Automated setting"
           value={chosen}
           onChange={(event) => setChosen(event.target.value)}
           className="h-7 rounded-[4px] border border-hair bg-sheet px-1"
         >
-          <option value="">which setting moves?</option>
+          <option value="">choose a setting</option>
           {names.map((name) => (
             <option key={name} value={name}>
               {wordsOf(name, automatedParameter(parameters, name)!)}
@@ -89,12 +89,12 @@ export function MovingSettings({ inHand }: { inHand: EntryInHand }) {
         </select>
         <PointAtPlayhead line={line} valueAt={() => resting} disabled={!parameter} onCommit={commit} />
         <Button disabled={line.length === 0} onClick={() => commit([])}>
-          No line
+          Remove all points
         </Button>
         <span className="text-label text-soft">
           {parameter
             ? "Click for a point, drag it, Alt click takes it away; it snaps as selections do."
-            : "A setting can follow a line over the item; it stays where it is without one."}
+            : "A setting can be automated over the item; without points it stays where it is."}
         </span>
       </div>
       {parameter && ruler && (

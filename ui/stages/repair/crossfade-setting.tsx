@@ -1,11 +1,11 @@
 import { CROSSFADE_SHAPES, type Crossfade } from "@core/edit-list/clip";
 import { Choice, Setting } from "@ui/shared/setting";
 
-/** Seconds of a joint's crossfade that are offered. */
-const JOINT_SECONDS = [0.002, 0.008, 0.02, 0.05, 0.2, 0.5, 1, 2];
+/** Seconds of a crossfade that are offered. */
+const CROSSFADE_SECONDS = [0.002, 0.008, 0.02, 0.05, 0.2, 0.5, 1, 2];
 
-/** Shape and length of a joint. */
-export function JointSetting({
+/** Shape and length of a crossfade. */
+export function CrossfadeSetting({
   words,
   crossfade,
   onChange,
@@ -26,7 +26,11 @@ export function JointSetting({
         <Choice
           label={`Length of ${words}`}
           value={crossfade.seconds}
-          of={JOINT_SECONDS.includes(crossfade.seconds) ? JOINT_SECONDS : [crossfade.seconds, ...JOINT_SECONDS]}
+          of={
+            CROSSFADE_SECONDS.includes(crossfade.seconds)
+              ? CROSSFADE_SECONDS
+              : [crossfade.seconds, ...CROSSFADE_SECONDS]
+          }
           words={(s) => (s < 1 ? `${s * 1000} ms` : `${s} s`)}
           onChoose={(s) => onChange({ ...crossfade, seconds: s })}
         />
