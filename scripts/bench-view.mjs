@@ -125,6 +125,19 @@ async function playing(page, seconds) {
   return { quanta, underruns, changes };
 }
 
+/** Share of one core that Chromium takes while an open project rests, in per cent: its page and its drawing. */
+async function resting(browser, page, seconds) {
+  const session = await browser.newBrowserCDPSession();
+  const used = async () => {
+    const { processInfo } = await session.send("SystemInfo.getProcessInfo");
+    return processInfo.filter(({ type }) => type !== "browser").reduce((sum, { cpuTime }) => sum + cpuTime, 0);
+  };
+  await page.waitForTimeout(8000); // until what was set going has ended
+  const before = await used();
+  await page.waitForTimeout(seconds * 1000);
+  return Math.round((100 * ((await used()) - before)) / seconds);
+}
+
 export async function benchView(recording, long) {
   const { chromium } = await import("@playwright/test");
   const hours = long ? 10 : 1;
@@ -140,6 +153,7 @@ export async function benchView(recording, long) {
     const { intakeSeconds } = await projectWith(page, address, `${hours} hours`, "music", path);
     const openings = [];
     for (let i = 0; i < 5; i++) openings.push(await opening(page, address, `${hours} hours`));
+    const restingPercent = await resting(browser, page, 10);
     const plain = await moving(page, 8);
     await page.keyboard.press("s");
     await page.keyboard.press("w");
@@ -149,7 +163,7 @@ export async function benchView(recording, long) {
       `view, ${hours} h stereo (intake ${intakeSeconds.toFixed(0)} s): first waveform ${Math.round(median(openings))} ms after the click; ` +
         `frames while zooming and moving: median ${plain.median.toFixed(1)} ms, 95th percentile ${plain.p95.toFixed(1)} ms, ` +
         `with a spectrogram ${withPicture.median.toFixed(1)} and ${withPicture.p95.toFixed(1)} ms; ` +
-        `another place's spectrogram finished after ${refined} ms; memory of the page ${await memory(page)} MB`,
+        `another place's spectrogram finished after ${refined} ms; memory of the page ${await memory(page)} MB; at rest ${restingPercent} % of a core`,
     );
     const minutes = long ? 10 : 1;
     await projectWith(page, address, "twelve channels", "immersive", wide);
