@@ -32,7 +32,7 @@ test("original, before, now, what is removed and a reference are heard at one lo
   await page.keyboard.press("Escape");
   await page.getByRole("radio", { name: "Reference" }).click();
   await expect(matched).toContainText(/\+1[34]\.\d dB/);
-  await page.getByRole("button", { name: "Start meters afresh" }).click();
+  await page.getByRole("button", { name: "Reset meters" }).click();
   await expect(page.locator(meter("S-text"))).toHaveText(/−\d/, { timeout: 8000 });
   await page.keyboard.press("Space");
 });

@@ -72,7 +72,9 @@ export const COMMANDS = {
       markers.sort((a, b) => a.start - b.start);
     },
     label: ({ markers }) =>
-      markers.length === 1 ? `Marker ${markers[0]!.name || markers[0]!.kind}` : `Add ${markers.length} markers`,
+      markers.length === 1
+        ? `Add ${markers[0]!.name ? `the marker “${markers[0]!.name}”` : "a marker"}`
+        : `Add ${markers.length} markers`,
     access: ({ item, markers }) => ({ writes: markers.map(({ id }) => markerPath(item, id)) }),
   }),
   setMarker: define({

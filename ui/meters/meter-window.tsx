@@ -60,7 +60,7 @@ export function MeterWindow() {
         <div className="flex items-center gap-2 border-b border-hair px-2">
           <ArrangementMenu arrangement={arrangement} template={template} />
           <button type="button" className="ml-auto text-label text-act" onClick={meters.reset}>
-            start afresh
+            reset
           </button>
         </div>
         <div className="min-h-0 flex-1 columns-[230px] gap-0 overflow-y-auto [&>section]:break-inside-avoid">

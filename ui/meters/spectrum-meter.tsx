@@ -184,10 +184,10 @@ export function SpectrumMeter({ size }: { size: MeterSize }) {
             onChange={(event) => setHeld(event.target.checked)}
             className="accent-act"
           />
-          highest
+          peak hold
         </label>
         <button type="button" className="text-act hover:underline" onClick={() => (memory.current = null)}>
-          afresh
+          reset
         </button>
         <button
           type="button"

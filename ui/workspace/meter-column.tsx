@@ -48,7 +48,7 @@ export function MeterColumn() {
           <Hint text="Integrated loudness, range and held peaks begin anew" shortcut="R">
             <button
               type="button"
-              aria-label="Start meters afresh"
+              aria-label="Reset meters"
               onClick={() => engine().resetMeters()}
               className="rounded-[4px] p-1.5 text-act hover:bg-act-ground"
             >

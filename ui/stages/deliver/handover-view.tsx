@@ -1,5 +1,6 @@
 "use client";
 
+import { format } from "date-fns";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Download, FileText, Send } from "lucide-react";
 import { useState } from "react";
@@ -178,7 +179,7 @@ function Log() {
                 {one.state === "waiting" &&
                   one.fileCount !== null &&
                   `, ${one.files.length} of ${one.fileCount} files`}{" "}
-                · {new Date(one.asked_at).toLocaleTimeString()}
+                · {format(new Date(one.asked_at), "HH:mm:ss")}
               </span>
             </div>
             {one.problem && <p className="pl-5 text-label text-outside">{one.problem}</p>}

@@ -182,7 +182,7 @@ export function listeningCommands(context: CommandContext, keepSlot: (slot: 0 | 
       keys: "i",
       run: () => useDesk.setState({ dialog: "listen" }),
     },
-    { id: "meters", group, words: "Start the meters afresh", keys: "r", run: () => engine().resetMeters() },
+    { id: "meters", group, words: "Reset the meters", keys: "r", run: () => engine().resetMeters() },
     {
       id: "record",
       group,
