@@ -6,9 +6,9 @@ import hooks from "eslint-plugin-react-hooks";
 /** What each part may import: arrows point one way, and core imports nothing of ours. */
 const MAY_IMPORT = {
   core: [],
-  audio: ["core"],
+  playback: ["core"],
   server: ["core"],
-  ui: ["audio", "core"],
+  ui: ["playback", "core"],
   app: ["ui", "server", "core"],
   cli: ["server", "core"],
   demo: ["server", "core"],
@@ -17,12 +17,35 @@ const MAY_IMPORT = {
 };
 const PARTS = Object.keys(MAY_IMPORT);
 
-/** The rooms of the core: each imports only from those before it. */
-const CORE = [
-  ...["math", "audio", "kernels", "dsp", "files", "measure", "spectrogram", "compare", "conformance", "parameters"],
-  ...["processors", "repair", "events", "edit-list", "monitoring", "convert", "render", "delivery", "findings"],
-  ...["project", "report", "testing"],
-];
+/** The rooms of a part: each imports only from those before it. */
+const ROOMS = {
+  core: [
+    ...["math", "audio", "kernels", "dsp", "files", "measure", "spectrogram", "compare", "conformance", "parameters"],
+    ...["processors", "repair", "events", "edit-list", "monitoring", "convert", "render", "delivery", "findings"],
+    ...["project", "report", "testing"],
+  ],
+  server: [
+    ...["db", "storage", "http", "queue", "media", "projects", "ingest", "rendering", "reports", "delivery", "worker"],
+  ],
+  ui: ["design-system", "canvas", "workers", "api", "state", "timeline", "meters", "features", "workspace"],
+};
+
+/** @param patterns of imports that files may not have; a test may hold a part against what is simulated for it */
+const forbid = (files, patterns) => ({
+  files,
+  ignores: ["**/*.test.ts", "**/*.test.tsx"],
+  rules: { "no-restricted-imports": ["error", { patterns }] },
+});
+const otherParts = (part) =>
+  PARTS.filter((other) => other !== part && !MAY_IMPORT[part].includes(other)).map((other) => ({
+    group: [`@${other}/*`, `**/../${other}/**`],
+    message: `${part} may not import ${other}`,
+  }));
+const laterRooms = (part, room) =>
+  ROOMS[part].slice(ROOMS[part].indexOf(room) + 1).map((later) => ({
+    group: [`../${later}`, `../${later}/**`, `../../${later}/**`, `../../../${later}/**`, `@${part}/${later}/**`],
+    message: `${part}/${room} stands below ${part}/${later} and may not import it`,
+  }));
 
 export default tseslint.config(
   { ignores: ["**/node_modules", ".next", ".build", "dist", "data", "public", "next-env.d.ts"] },
@@ -39,39 +62,10 @@ export default tseslint.config(
       "no-console": ["error", { allow: ["warn", "error"] }],
     },
   },
-  ...PARTS.map((part) => ({
-    files: [`${part}/**/*.{ts,tsx}`],
-    // A test may hold a part against what is simulated for it.
-    ignores: ["**/*.test.ts"],
-    rules: {
-      "no-restricted-imports": [
-        "error",
-        {
-          patterns: PARTS.filter((other) => other !== part && !MAY_IMPORT[part].includes(other)).flatMap((other) => [
-            { group: [`@${other}/*`, `**/../${other}/**`], message: `${part} may not import ${other}` },
-          ]),
-        },
-      ],
-    },
-  })),
-  ...CORE.map((room, index) => ({
-    files: [`core/${room}/**/*.ts`],
-    ignores: ["**/*.test.ts"],
-    rules: {
-      "no-restricted-imports": [
-        "error",
-        {
-          patterns: [
-            ...PARTS.slice(1).map((part) => ({ group: [`@${part}/*`], message: `core may not import ${part}` })),
-            ...CORE.slice(index + 1).map((later) => ({
-              group: [`../${later}`, `../${later}/**`, `../../${later}/**`],
-              message: `core/${room} stands below core/${later} and may not import it`,
-            })),
-          ],
-        },
-      ],
-    },
-  })),
+  ...PARTS.map((part) => forbid([`${part}/**/*.{ts,tsx}`], otherParts(part))),
+  ...Object.entries(ROOMS).flatMap(([part, rooms]) =>
+    rooms.map((room) => forbid([`${part}/${room}/**/*.{ts,tsx}`], [...otherParts(part), ...laterRooms(part, room)])),
+  ),
   {
     files: ["**/*.{ts,tsx}"],
     plugins: { "import-x": importX },

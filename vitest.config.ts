@@ -2,7 +2,7 @@ import { fileURLToPath } from "node:url";
 import { defineConfig } from "vitest/config";
 
 const part = (name: string) => fileURLToPath(new URL(`./${name}`, import.meta.url));
-const alias = Object.fromEntries(["core", "audio", "server", "ui", "demo"].map((name) => [`@${name}`, part(name)]));
+const alias = Object.fromEntries(["core", "playback", "server", "ui", "demo"].map((name) => [`@${name}`, part(name)]));
 
 /** Server code on the real PostgreSQL: each file has a database and a data folder of its own. */
 const INTEGRATION = "**/*.integration.test.{ts,mjs}";
@@ -16,7 +16,7 @@ export default defineConfig({
         resolve: { alias },
         test: {
           name: "unit",
-          include: ["{core,audio,server,ui,cli,demo,receivers,scripts}/**/*.test.{ts,tsx,mjs}"],
+          include: ["{core,playback,server,ui,cli,demo,receivers,scripts}/**/*.test.{ts,tsx,mjs}"],
           exclude: [INTEGRATION],
           testTimeout: 120_000,
           pool: "threads",

@@ -1,7 +1,7 @@
 "use client";
 
 import Link from "next/link";
-import { Button } from "@ui/shared/button";
+import { Button } from "@ui/design-system/button";
 
 /** Something in the page failed: what that means, and the ways out of it. */
 export default function Failed({ error, reset }: { error: Error; reset: () => void }) {

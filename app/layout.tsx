@@ -3,7 +3,7 @@ import { headers } from "next/headers";
 import type { ReactNode } from "react";
 import "@fontsource-variable/atkinson-hyperlegible-mono";
 import "@fontsource-variable/atkinson-hyperlegible-next";
-import { Application } from "@ui/shared/application";
+import { Application } from "@ui/workspace/application";
 import "./globals.css";
 
 export const metadata: Metadata = { title: "Resonum", description: "The finishing desk for sound" };

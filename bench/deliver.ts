@@ -18,8 +18,8 @@ import { emptyPlanar, framesOf, joinedPlanar, type Planar } from "@core/audio/un
 import { SPECS } from "@core/delivery/specs";
 import type { DeliverySpec } from "@core/delivery/spec";
 import { exactTruePeakDb, memoryFrames } from "@core/testing/signals";
-import { FileSink, openFile } from "@server/byte-files";
-import { MasterFile } from "@server/master-file";
+import { FileSink, openFile } from "@server/storage/byte-files";
+import { MasterFile } from "@server/rendering/master-file";
 import { clips, median, RATE, scratch, type Clip } from "./clips";
 
 const RUNS = 5;

@@ -6,7 +6,7 @@ import { WavWriter } from "@core/files/wav-writer";
 import { formatDb } from "@core/audio/format";
 import { layoutNamed } from "@core/audio/layout";
 import { framesOf } from "@core/audio/units";
-import { FileSink } from "@server/byte-files";
+import { FileSink } from "@server/storage/byte-files";
 import { CliProblem, FAILS_SPEC, print, printJson } from "./outcome";
 
 interface Options {

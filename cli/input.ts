@@ -6,8 +6,8 @@ import type { FrameSource } from "@core/audio/frame-source";
 import { WavWriter } from "@core/files/wav-writer";
 import { layoutForChannels, layoutNamed, LAYOUTS, type Layout } from "@core/audio/layout";
 import { framesOf } from "@core/audio/units";
-import { FileSink, openFile, type OpenFile } from "@server/byte-files";
-import { openRecording, type Recording } from "@server/intake";
+import { FileSink, openFile, type OpenFile } from "@server/storage/byte-files";
+import { openRecording, type Recording } from "@server/ingest/ingest";
 import { CliProblem } from "./outcome";
 
 async function opened(given: string): Promise<OpenFile> {

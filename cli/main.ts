@@ -1,6 +1,6 @@
 /** `resonum`: the same core without a browser and without a database. */
 import { Command, CommanderError } from "commander";
-import { withSpaceExplained } from "@server/space";
+import { withSpaceExplained } from "@server/storage/free-space";
 import { checkFiles } from "./check";
 import { withFormerFlags } from "./former-flags";
 import { conformance } from "./conformance";

@@ -3,7 +3,7 @@ import { readdir } from "node:fs/promises";
 import { dirname, join, resolve } from "node:path";
 import { manifestSchema, type Manifest } from "@core/project/manifest";
 import { CORE_VERSION } from "@core/audio/core-version";
-import { hashFile } from "@server/byte-files";
+import { hashFile } from "@server/storage/byte-files";
 import { withFolder } from "./output-folder";
 import { CliProblem, ERROR, messageOf, print, printJson } from "./outcome";
 import { checked, readJson } from "./recipes";

@@ -3,8 +3,8 @@ import { fileURLToPath } from "node:url";
 import { openSoundFile } from "@core/files/open";
 import type { Measured } from "@core/measure";
 import { SegmentMerger, segmentsOf } from "@core/measure/segments";
-import { openFile } from "@server/byte-files";
-import { measureRecording } from "@server/intake";
+import { openFile } from "@server/storage/byte-files";
+import { measureRecording } from "@server/ingest/ingest";
 import { chooseLayout, withRecording } from "./input";
 import type { SegmentTask } from "./segment.worker";
 

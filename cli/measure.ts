@@ -9,7 +9,7 @@ import { htmlReport } from "@core/report/html";
 import { formatTime } from "@core/audio/format";
 import { specNamed } from "@core/delivery/specs";
 import type { DeliverySpec } from "@core/delivery/spec";
-import { pdfReport } from "@server/report-pdf";
+import { pdfReport } from "@server/reports/report-pdf";
 import { printVerdict } from "./check";
 import { measureFile } from "./measure-recording";
 import { filesIn } from "./files";

@@ -1,7 +1,7 @@
 /** A folder that masters are written to: one batch at a time works in it. */
 import { readFile, rm, stat, writeFile } from "node:fs/promises";
 import { join } from "node:path";
-import { fateOf, ownMark } from "@server/process-mark";
+import { fateOf, ownMark } from "@server/storage/process-mark";
 import { CliProblem } from "./outcome";
 import { sweepMaking } from "./render-one";
 

@@ -11,9 +11,9 @@ import type { Recipe } from "@core/delivery/recipe";
 import { stream } from "@core/audio/stage";
 import { processedSource, type Processing } from "@core/render/processed-source";
 import type { Layout } from "@core/audio/layout";
-import { hashFile } from "@server/byte-files";
-import { MasterFile } from "@server/master-file";
-import { fateOf, ownMark } from "@server/process-mark";
+import { hashFile } from "@server/storage/byte-files";
+import { MasterFile } from "@server/rendering/master-file";
+import { fateOf, ownMark } from "@server/storage/process-mark";
 import { chooseLayout, withFrames } from "./input";
 
 export interface RenderJob {

@@ -3,7 +3,7 @@ import { FileProblem } from "@core/files/bytes";
 import { openSoundFile } from "@core/files/open";
 import { analyseSegment, type AnalysedSegment } from "@core/measure/segments";
 import type { Layout } from "@core/audio/layout";
-import { openFile } from "@server/byte-files";
+import { openFile } from "@server/storage/byte-files";
 
 export interface SegmentTask {
   path: string;

@@ -8,7 +8,7 @@ import { join } from "node:path";
 import { Random } from "@core/math/random";
 import { ResampleStage } from "@core/dsp/resampling";
 import type { Planar } from "@core/audio/units";
-import { decodeMedia, probeMedia } from "@server/media-decoder";
+import { decodeMedia, probeMedia } from "@server/media/media-decoder";
 
 export const CHAPTER_RATE = 44_100;
 const LEVEL = 0.16;

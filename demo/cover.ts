@@ -1,5 +1,5 @@
 /** The cover of “Saltmarsh Hours”: a low sun over water in bands, as PNG. */
-import { makePng } from "@server/png";
+import { makePng } from "@server/reports/png";
 
 const SIZE = 600;
 const SKY = [232, 214, 182] as const;

@@ -7,7 +7,7 @@ import { join } from "node:path";
 import { inRoot, root } from "./paths.mjs";
 import { say } from "./say.mjs";
 
-const alias = Object.fromEntries(["core", "audio", "server", "demo"].map((part) => [`@${part}`, inRoot(part)]));
+const alias = Object.fromEntries(["core", "playback", "server", "demo"].map((part) => [`@${part}`, inRoot(part)]));
 const NODE = {
   bundle: true,
   platform: "node",
@@ -39,19 +39,19 @@ export async function buildBench(name) {
 
 const TARGETS = {
   worklet: {
-    entry: "audio/playback.worklet.ts",
+    entry: "playback/playback.worklet.ts",
     out: "public/worklets/playback.js",
     options: { bundle: true, format: "esm", target: "es2022", alias, minify: true },
   },
   capture: {
-    entry: "audio/capture.worklet.ts",
+    entry: "playback/capture.worklet.ts",
     out: "public/worklets/capture.js",
     options: { bundle: true, format: "esm", target: "es2022", alias, minify: true },
   },
-  worker: { entry: "server/worker-main.ts", out: "dist/worker.mjs", options: NODE },
+  worker: { entry: "server/worker/main.ts", out: "dist/worker.mjs", options: NODE },
   cli: { entry: "cli/main.ts", out: "dist/cli.mjs", options: STANDALONE },
   segments: { entry: "cli/segment.worker.ts", out: "dist/segment-worker.mjs", options: STANDALONE },
-  store: { entry: "server/store-main.ts", out: "dist/store.mjs", options: NODE },
+  store: { entry: "server/storage/main.ts", out: "dist/store.mjs", options: NODE },
   receivers: { entry: "receivers/main.ts", out: "dist/receivers.mjs", options: NODE },
   demo: { entry: "demo/main.ts", out: "dist/demo.mjs", options: NODE },
 };
@@ -84,7 +84,7 @@ function stamp(name, print) {
   writeFileSync(stampOf(name), print);
 }
 
-const CODE = ["core", "audio", "server", "cli", "demo", "receivers", "package-lock.json", "scripts/build.mjs"];
+const CODE = ["core", "playback", "server", "cli", "demo", "receivers", "package-lock.json", "scripts/build.mjs"];
 
 /** The bundles that Node and the audio thread run. Under a second. */
 export async function buildBundles(names = Object.keys(TARGETS)) {
@@ -103,7 +103,7 @@ export async function buildBundles(names = Object.keys(TARGETS)) {
 export async function buildWeb() {
   const print = fingerprint([
     "core",
-    "audio",
+    "playback",
     "server",
     "ui",
     "app",

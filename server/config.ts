@@ -28,5 +28,5 @@ export const config = {
   /** Item renders that were not used for so long are swept: they can be made again. */
   keepItemRendersDays: Number(process.env.RESONUM_KEEP_ITEM_RENDERS_DAYS ?? 30),
   packagesFolder: join(process.cwd(), "node_modules"),
-  migrationsFolder: join(process.cwd(), "server", "migrations"),
+  migrationsFolder: join(process.cwd(), "server", "db", "migrations"),
 };

@@ -3,7 +3,7 @@ import { execFileSync } from "node:child_process";
 import { readFileSync, rmSync, mkdirSync } from "node:fs";
 import { join } from "node:path";
 import { expect, test } from "@playwright/test";
-import { makePng } from "@server/png";
+import { makePng } from "@server/reports/png";
 import { command, file, newProject, onlyDeliver, paper, programme, projectOf, recording, takeIn } from "./studio";
 
 test("an album becomes masters with papers, and is handed over", async ({ page }) => {

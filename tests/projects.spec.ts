@@ -2,7 +2,15 @@
 import { expect, test } from "@playwright/test";
 import { newChainEntry } from "@core/processors";
 import type { Command } from "@core/project/commands";
-import { createProject, edit, historyOf, listProjects, moveHead, nameState, openProject } from "@server/projects";
+import {
+  createProject,
+  edit,
+  historyOf,
+  listProjects,
+  moveHead,
+  nameState,
+  openProject,
+} from "@server/projects/projects";
 import { Problem } from "@server/problem";
 
 const SOURCE = "b".repeat(64);

@@ -1,12 +1,12 @@
 /** What all routes share: origin check, validation errors and problems as RFC 9457 documents. */
 import * as z from "zod";
 import { CommandProblem } from "@core/project/commands";
-import { databaseTrouble } from "@server/database";
-import { HEAVY, LIGHT, type Gate } from "@server/gate";
+import { databaseTrouble } from "@server/db/database";
+import { HEAVY, LIGHT, type Gate } from "@server/http/request-limiter";
 import { log } from "@server/log";
 import { Problem } from "@server/problem";
-import { readBody, refuseBrokenText } from "@server/request-body";
-import { ready } from "@server/ready";
+import { readBody, refuseBrokenText } from "@server/http/request-body";
+import { ready } from "@server/ingest/startup";
 
 const LOOPBACK = /^(127\.0\.0\.1|localhost|\[::1\])(:\d+)?$/;
 

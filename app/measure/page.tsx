@@ -1,4 +1,4 @@
-import { Many } from "@ui/many/many";
+import { Many } from "@ui/features/batch-measure/batch-measure";
 
 export default function Page() {
   return <Many />;

@@ -1,4 +1,4 @@
-import { Proof } from "@ui/proof/proof";
+import { Proof } from "@ui/features/conformance/conformance";
 
 export default function Page() {
   return <Proof />;

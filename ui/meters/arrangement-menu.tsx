@@ -5,9 +5,9 @@ import { Popover } from "radix-ui";
 import { useRef, useState } from "react";
 import { toast } from "sonner";
 import type { TemplateId } from "@core/project/templates";
-import { Choice, Setting } from "@ui/shared/setting";
-import { Button } from "@ui/shared/button";
-import { saveAs } from "@ui/shared/save-as";
+import { Choice, Setting } from "@ui/design-system/setting";
+import { Button } from "@ui/design-system/button";
+import { saveAs } from "@ui/api/save-as";
 import {
   arrangementJson,
   chooseArrangement,

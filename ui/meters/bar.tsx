@@ -2,7 +2,7 @@
 
 import { useRef, type RefObject } from "react";
 import { formatDb } from "@core/audio/format";
-import { Hint } from "@ui/shared/hint";
+import { Hint } from "@ui/design-system/hint";
 import { SPOKEN_EVERY_MS } from "./meter-source";
 
 export interface Scale {

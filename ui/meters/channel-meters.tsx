@@ -2,7 +2,7 @@
 
 import { useRef } from "react";
 import { formatDb } from "@core/audio/format";
-import { correlationInk } from "@ui/programme/scales";
+import { correlationInk } from "@ui/canvas/scales";
 import type { MeterSize } from "./arrangement";
 import { Bar, moveBar, setText, useBar, type Scale } from "./bar";
 import { Highest } from "./loudness-meters";

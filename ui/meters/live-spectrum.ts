@@ -1,5 +1,5 @@
 /** Spectrum of what is heard at the moment, from the shared memory of the listening engine. */
-import type { Ring } from "@audio/ring";
+import type { Ring } from "@playback/ring";
 import { referenceAnalysis, wasmAnalysis, type AnalysisKernels } from "@core/kernels/analysis-kernels";
 
 export const LIVE_POINTS = 8192;

@@ -3,7 +3,7 @@
 import { useRef } from "react";
 import { formatDb } from "@core/audio/format";
 import type { DeliverySpec } from "@core/delivery/spec";
-import type { MeterName } from "@audio/ring";
+import type { MeterName } from "@playback/ring";
 import type { MeterSize } from "./arrangement";
 import { Bar, moveBar, setText, useBar, type Scale } from "./bar";
 import { useFrames, useMeterSource } from "./meter-source";

@@ -1,7 +1,7 @@
 "use client";
 
 import { createContext, useContext, useEffect, useRef } from "react";
-import type { Ring } from "@audio/ring";
+import type { Ring } from "@playback/ring";
 import type { Speaker } from "@core/audio/layout";
 import type { DeliverySpec } from "@core/delivery/spec";
 import type { LevelScheme } from "./arrangement";

@@ -2,7 +2,7 @@
 
 import { ChevronDown, ChevronUp, Maximize2, X } from "lucide-react";
 import type { ReactNode } from "react";
-import { IconButton } from "@ui/shared/icon-button";
+import { IconButton } from "@ui/design-system/icon-button";
 import {
   METER_SIZES,
   METER_WORDS,

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { Ring } from "@audio/ring";
+import { Ring } from "@playback/ring";
 import { noise, sine } from "@core/testing/signals";
 import {
   arrangementFor,

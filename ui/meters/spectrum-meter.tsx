@@ -3,7 +3,7 @@
 import { Snowflake, X } from "lucide-react";
 import { useMemo, useRef, useState } from "react";
 import { formatDb } from "@core/audio/format";
-import { IconButton } from "@ui/shared/icon-button";
+import { IconButton } from "@ui/design-system/icon-button";
 import type { MeterSize } from "./arrangement";
 import { bandEdges, LiveSpectrum, RESOLUTIONS, SPECTRUM_OF, type Resolution, type SpectrumOf } from "./live-spectrum";
 import { HEIGHTS } from "./loudness-meters";

@@ -1,8 +1,8 @@
 "use client";
 
 import { useRef, type RefObject } from "react";
-import type { Context, Inks } from "@ui/programme/draw";
-import { inksOf } from "@ui/programme/use-canvas";
+import type { Context, Inks } from "@ui/canvas/draw";
+import { inksOf } from "@ui/canvas/use-canvas";
 import { useFrames } from "./meter-source";
 
 /** Inks are looked up again after so long: the sheet may have changed. */

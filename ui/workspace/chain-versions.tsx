@@ -7,16 +7,16 @@ import type { ChainVersion } from "@core/project/document";
 import { isActive } from "@core/repair";
 import { predictNow } from "@core/delivery/predict-chain";
 import { formatDb } from "@core/audio/format";
-import { blobUrl } from "@ui/shared/api";
-import { Button } from "@ui/shared/button";
-import { IconButton } from "@ui/shared/icon-button";
-import { useDesk } from "./desk";
-import { useEngineState } from "./engine-state";
-import type { Slot } from "./hearing";
-import { useInHand } from "./in-hand";
-import { useMade } from "./repairs-made";
-import { LONGEST_SECONDS, useStretchFigures } from "./use-stretch-figures";
-import { newId } from "./use-project";
+import { blobUrl } from "@ui/api/api";
+import { Button } from "@ui/design-system/button";
+import { IconButton } from "@ui/design-system/icon-button";
+import { useDesk } from "../state/workspace-store";
+import { useEngineState } from "../state/listening-engine";
+import type { Slot } from "../state/monitor-source";
+import { useInHand } from "../state/current-item";
+import { useMade } from "../state/repair-progress";
+import { LONGEST_SECONDS, useStretchFigures } from "../state/use-range-figures";
+import { newId } from "../api/use-project";
 
 /** Chains of the item in hand that were kept by name: side by side with their figures, into a slot, or to work again. */
 export function ChainVersions() {

@@ -3,7 +3,7 @@
 import { Command } from "cmdk";
 import { Dialog } from "radix-ui";
 import { COMMAND_GROUPS, keyWords, useDeskCommands } from "./commands";
-import { useDesk } from "./desk";
+import { useDesk } from "../state/workspace-store";
 
 /** Every command by its words, with its key. */
 export function CommandPalette({ project }: { project: string }) {

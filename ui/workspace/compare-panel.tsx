@@ -2,18 +2,18 @@
 
 import { EyeOff } from "lucide-react";
 import { formatDb } from "@core/audio/format";
-import { blobUrl } from "@ui/shared/api";
-import { Choice } from "@ui/shared/setting";
-import { Button } from "@ui/shared/button";
-import { SheetDialog } from "@ui/shared/sheet-dialog";
-import { answered, chanceOf, newBlindTest } from "./blind-test";
+import { blobUrl } from "@ui/api/api";
+import { Choice } from "@ui/design-system/setting";
+import { Button } from "@ui/design-system/button";
+import { SheetDialog } from "@ui/design-system/sheet-dialog";
+import { answered, chanceOf, newBlindTest } from "../state/blind-test";
 import { ChainVersions } from "./chain-versions";
-import { useDesk } from "./desk";
-import type { Heard, Slot } from "./hearing";
-import { useInHand } from "./in-hand";
-import { engine, useEngineState } from "./engine-state";
-import { togglePlay, useProgramme } from "./listening";
-import { useKeepSlot } from "./use-keep-slot";
+import { useDesk } from "../state/workspace-store";
+import type { Heard, Slot } from "../state/monitor-source";
+import { useInHand } from "../state/current-item";
+import { engine, useEngineState } from "../state/listening-engine";
+import { togglePlay, useProgramme } from "../state/use-monitor-source";
+import { useKeepSlot } from "../state/use-keep-slot";
 
 /** The order of a blind test; nothing that is rendered depends on it. */
 const draw = (): boolean => (crypto.getRandomValues(new Uint8Array(1))[0]! & 1) === 1;

@@ -6,12 +6,12 @@ import { Redo2, Tag, Undo2 } from "lucide-react";
 import { useState } from "react";
 import { toast } from "sonner";
 import type { HistoryState } from "@core/project/views";
-import { api } from "@ui/shared/api";
-import { Button } from "@ui/shared/button";
-import { SheetDialog } from "@ui/shared/sheet-dialog";
-import { useDesk } from "./desk";
-import { useInHand } from "./in-hand";
-import { useMoveHead } from "./use-project";
+import { api } from "@ui/api/api";
+import { Button } from "@ui/design-system/button";
+import { SheetDialog } from "@ui/design-system/sheet-dialog";
+import { useDesk } from "../state/workspace-store";
+import { useInHand } from "../state/current-item";
+import { useMoveHead } from "../api/use-project";
 
 /** All states of the project, the newest first; any can be gone to, and named. */
 export function HistoryPanel({ project }: { project: string }) {

@@ -3,12 +3,12 @@
 import { Printer } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { toast } from "sonner";
-import { Button } from "@ui/shared/button";
-import { saveAs } from "@ui/shared/save-as";
-import { SheetDialog } from "@ui/shared/sheet-dialog";
+import { Button } from "@ui/design-system/button";
+import { saveAs } from "@ui/api/save-as";
+import { SheetDialog } from "@ui/design-system/sheet-dialog";
 import { COMMAND_GROUPS, keyWords, useDeskCommands, type DeskCommand } from "./commands";
 import { giveKeys, importKeys, isTaken, keysOfEvent, ownKeysJson, useOwnKeys } from "./commands/keys";
-import { useDesk } from "./desk";
+import { useDesk } from "../state/workspace-store";
 
 /** Commands that come and go with the project have no keys of their own. */
 const listed = ({ group }: DeskCommand) => group !== "Items";

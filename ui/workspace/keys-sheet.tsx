@@ -1,6 +1,6 @@
 "use client";
 
-import { Button } from "@ui/shared/button";
+import { Button } from "@ui/design-system/button";
 import { COMMAND_GROUPS, commandsOf, keyWords } from "./commands";
 import { keysNow, useOwnKeys } from "./commands/keys";
 

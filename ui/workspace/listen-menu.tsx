@@ -7,11 +7,11 @@ import { LISTEN_TO, type ListenTo, type MonitorSettings } from "@core/monitoring
 import { processorNamed } from "@core/processors";
 import { repairNamed } from "@core/repair";
 import { STANDARD_DOWNMIX, type DownmixCoefficients } from "@core/audio/downmix";
-import { Choice, Setting, Tick } from "@ui/shared/setting";
-import { Hint } from "@ui/shared/hint";
-import { useDesk } from "./desk";
-import { useInHand } from "./in-hand";
-import { engine, useEngineState } from "./engine-state";
+import { Choice, Setting, Tick } from "@ui/design-system/setting";
+import { Hint } from "@ui/design-system/hint";
+import { useDesk } from "../state/workspace-store";
+import { useInHand } from "../state/current-item";
+import { engine, useEngineState } from "../state/listening-engine";
 
 /** Everything about listening that is not needed at every moment. */
 export function ListenMenu() {

@@ -4,18 +4,18 @@ import { Activity, Pause, Play, Repeat } from "lucide-react";
 import { Popover, ToggleGroup } from "radix-ui";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { formatClock, formatDb, formatTime } from "@core/audio/format";
-import type { ListeningEngine } from "@audio/engine";
-import { useLanes } from "@ui/programme/lane-settings";
-import { useTimeWords } from "@ui/programme/use-time";
-import { Button } from "@ui/shared/button";
-import { Hint } from "@ui/shared/hint";
-import { useDesk } from "./desk";
-import { useInHand } from "./in-hand";
-import type { Heard } from "./hearing";
+import type { ListeningEngine } from "@playback/engine";
+import { useLanes } from "@ui/state/lane-settings";
+import { useTimeWords } from "@ui/state/use-time-format";
+import { Button } from "@ui/design-system/button";
+import { Hint } from "@ui/design-system/hint";
+import { useDesk } from "../state/workspace-store";
+import { useInHand } from "../state/current-item";
+import type { Heard } from "../state/monitor-source";
 import { ListenMenu } from "./listen-menu";
-import { useRecorder } from "./recording";
-import { engine, useEngineState } from "./engine-state";
-import { togglePlay, useProgramme } from "./listening";
+import { useRecorder } from "../state/recording";
+import { engine, useEngineState } from "../state/listening-engine";
+import { togglePlay, useProgramme } from "../state/use-monitor-source";
 
 /** Play, loop, what is heard, and where. */
 export function ListeningBar() {

@@ -11,20 +11,20 @@ import {
   parseMarkers,
   placeMarkers,
   type PlacedMarker,
-} from "@ui/programme/markers";
-import { Choice } from "@ui/shared/setting";
-import { around } from "@ui/programme/time-window";
-import { useTimeWords } from "@ui/programme/use-time";
-import { Button } from "@ui/shared/button";
-import { IconButton } from "@ui/shared/icon-button";
-import { saveAs } from "@ui/shared/save-as";
-import { SearchField } from "@ui/shared/search-field";
-import { SheetDialog } from "@ui/shared/sheet-dialog";
-import { useDesk } from "./desk";
-import { itemFrame } from "./item-time";
-import { useInHand, type ItemFacts } from "./in-hand";
-import { engine } from "./engine-state";
-import { newId } from "./use-project";
+} from "@ui/state/markers";
+import { Choice } from "@ui/design-system/setting";
+import { around } from "@ui/state/time-window";
+import { useTimeWords } from "@ui/state/use-time-format";
+import { Button } from "@ui/design-system/button";
+import { IconButton } from "@ui/design-system/icon-button";
+import { saveAs } from "@ui/api/save-as";
+import { SearchField } from "@ui/design-system/search-field";
+import { SheetDialog } from "@ui/design-system/sheet-dialog";
+import { useDesk } from "../state/workspace-store";
+import { itemFrame } from "../state/item-time";
+import { useInHand, type ItemFacts } from "../state/current-item";
+import { engine } from "../state/listening-engine";
+import { newId } from "../api/use-project";
 
 /** All markers of the item: found, named, gone to, taken away; in from text, out as text. */
 export function MarkersPanel() {

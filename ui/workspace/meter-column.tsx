@@ -9,11 +9,11 @@ import { arrangementFor, keepArrangement, useArrangements } from "@ui/meters/arr
 import { MeterSourceProvider, type MeterSource } from "@ui/meters/meter-source";
 import { MeterStack } from "@ui/meters/meter-stack";
 import { offerMeters, openMeterWindow } from "@ui/meters/meter-window";
-import { useTimeWords } from "@ui/programme/use-time";
-import { Hint } from "@ui/shared/hint";
-import { useDesk } from "./desk";
-import { useInHand } from "./in-hand";
-import { engine } from "./engine-state";
+import { useTimeWords } from "@ui/state/use-time-format";
+import { Hint } from "@ui/design-system/hint";
+import { useDesk } from "../state/workspace-store";
+import { useInHand } from "../state/current-item";
+import { engine } from "../state/listening-engine";
 
 /** The meters that the person chose, on what is heard; React does not take part while they move. */
 export function MeterColumn() {

@@ -2,18 +2,18 @@
 
 import { Circle, Square } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
-import { SIMULATED_INPUT } from "@audio/recorder";
+import { SIMULATED_INPUT } from "@playback/recorder";
 import { formatBytes, formatClock, formatDb, formatTime } from "@core/audio/format";
-import { Choice, Setting } from "@ui/shared/setting";
-import { useTimeWords } from "@ui/programme/use-time";
-import { Button } from "@ui/shared/button";
-import { SheetDialog } from "@ui/shared/sheet-dialog";
-import { useDesk } from "./desk";
-import { placeMarkers } from "@ui/programme/markers";
-import { itemFrame } from "./item-time";
-import { useInHand } from "./in-hand";
-import { engine } from "./engine-state";
-import { recorder, useRecorder } from "./recording";
+import { Choice, Setting } from "@ui/design-system/setting";
+import { useTimeWords } from "@ui/state/use-time-format";
+import { Button } from "@ui/design-system/button";
+import { SheetDialog } from "@ui/design-system/sheet-dialog";
+import { useDesk } from "../state/workspace-store";
+import { placeMarkers } from "@ui/state/markers";
+import { itemFrame } from "../state/item-time";
+import { useInHand } from "../state/current-item";
+import { engine } from "../state/listening-engine";
+import { recorder, useRecorder } from "../state/recording";
 
 /** Recording goes on when this sheet is closed: the listening bar says so. */
 export function RecordPanel({ project }: { project: string }) {

@@ -1,4 +1,4 @@
-import { listen } from "@server/events";
+import { listen } from "@server/db/notifications";
 import { Problem } from "@server/problem";
 import { route } from "../respond";
 

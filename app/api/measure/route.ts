@@ -1,4 +1,4 @@
-import { measureUpload } from "@server/measure-upload";
+import { measureUpload } from "@server/ingest/measure-upload";
 import { Problem } from "@server/problem";
 import { heavyRoute } from "../respond";
 

@@ -1,4 +1,4 @@
-import { keepPhoto } from "@server/photos";
+import { keepPhoto } from "@server/ingest/photos";
 import { route } from "../respond";
 
 /** Keeps the picture in the body. */

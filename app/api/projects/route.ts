@@ -1,10 +1,10 @@
 import * as z from "zod";
 import { nameSchema, TEMPLATE_IDS } from "@core/project/document";
-import { createProject, listProjects } from "@server/projects";
-import { mastersOf } from "@server/masters";
-import { findSources } from "@server/sources";
+import { createProject, listProjects } from "@server/projects/projects";
+import { mastersOf } from "@server/rendering/masters";
+import { findSources } from "@server/projects/sources";
 import { body, heavyRoute, route } from "../respond";
-import { standingOf } from "@server/standing";
+import { standingOf } from "@server/projects/project-status";
 
 export const GET = heavyRoute(async () => {
   const projects = await listProjects();

@@ -1,4 +1,4 @@
-import { receivers } from "@server/receivers";
+import { receivers } from "@server/delivery/receivers";
 import { route } from "../respond";
 
 export const GET = route(async () => receivers().map(({ id, name, help }) => ({ id, name, help })));

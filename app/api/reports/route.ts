@@ -2,7 +2,7 @@ import * as z from "zod";
 import type { ReportEntry } from "@core/report/entry";
 import { specNamed } from "@core/delivery/specs";
 import { config } from "@server/config";
-import { pdfReport } from "@server/report-pdf";
+import { pdfReport } from "@server/reports/report-pdf";
 import { body, heavyRoute } from "../respond";
 
 const MAX_BYTES = 64 * 2 ** 20;

@@ -1,4 +1,4 @@
-import { row } from "@server/database";
+import { row } from "@server/db/database";
 import { route } from "../respond";
 
 /** Whether the server and its database answer, and how much work waits. */

@@ -1,12 +1,12 @@
 import type { Command } from "@core/project/commands";
 import type { Item } from "@core/project/document";
 import type { DeliverySpec } from "@core/delivery/spec";
-import { windowNow } from "@ui/programme/time-window";
-import { useDesk, type Stretch } from "../desk";
-import type { ItemFacts } from "../in-hand";
-import { itemFrame } from "../item-time";
-import { engine } from "../engine-state";
-import type { HeadMove } from "@ui/shared/outbox";
+import { windowNow } from "@ui/state/time-window";
+import { useDesk, type Stretch } from "../../state/workspace-store";
+import type { ItemFacts } from "../../state/current-item";
+import { itemFrame } from "../../state/item-time";
+import { engine } from "../../state/listening-engine";
+import type { HeadMove } from "@ui/api/outbox";
 
 export const COMMAND_GROUPS = [
   "Listening",

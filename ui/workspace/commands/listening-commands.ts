@@ -1,13 +1,13 @@
 import { findingsOf } from "@core/findings";
 import { LISTEN_TO } from "@core/monitoring/monitor-matrix";
-import { placeMarkers } from "@ui/programme/markers";
-import { following } from "@ui/programme/time-window";
-import { useDesk } from "../desk";
-import type { Heard } from "../hearing";
-import type { ItemFacts } from "../in-hand";
-import { itemFrame } from "../item-time";
-import { engine } from "../engine-state";
-import { togglePlay } from "../listening";
+import { placeMarkers } from "@ui/state/markers";
+import { following } from "@ui/state/time-window";
+import { useDesk } from "../../state/workspace-store";
+import type { Heard } from "../../state/monitor-source";
+import type { ItemFacts } from "../../state/current-item";
+import { itemFrame } from "../../state/item-time";
+import { engine } from "../../state/listening-engine";
+import { togglePlay } from "../../state/use-monitor-source";
 import { desk, here, movePlayhead, windowOf, withFacts, type CommandContext, type DeskCommand } from "./command";
 
 const STEP_SHARE = 0.02;

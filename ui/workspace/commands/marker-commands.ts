@@ -1,8 +1,8 @@
 import { MARKER_KINDS, type MarkerKind } from "@core/project/document";
-import { markedFrames, MARKER_LOOKS } from "@ui/programme/markers";
-import { useDesk } from "../desk";
-import type { ItemFacts } from "../in-hand";
-import { newId } from "../use-project";
+import { markedFrames, MARKER_LOOKS } from "@ui/state/markers";
+import { useDesk } from "../../state/workspace-store";
+import type { ItemFacts } from "../../state/current-item";
+import { newId } from "../../api/use-project";
 import { desk, here, withFacts, type CommandContext, type DeskCommand } from "./command";
 
 const KEYS: Partial<Record<MarkerKind, string>> = { mark: "t", retake: "shift+t", cut: "e", question: "shift+q" };

@@ -1,4 +1,4 @@
-import { goToStage, INSPECT_VIEWS, STAGES, takeItem, useDesk } from "../desk";
+import { goToStage, INSPECT_VIEWS, STAGES, takeItem, useDesk } from "../../state/workspace-store";
 import type { CommandContext, DeskCommand } from "./command";
 
 export function projectCommands({ items, moveHead }: CommandContext): DeskCommand[] {

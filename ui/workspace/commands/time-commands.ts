@@ -1,4 +1,4 @@
-import { cuttingOf, useCutSettings, type Cutting } from "../cutting";
+import { cuttingOf, useCutSettings, type Cutting } from "../../state/edit-actions";
 import { withFacts, type CommandContext, type DeskCommand } from "./command";
 
 /** Edits of what the item is made of. */

@@ -1,8 +1,8 @@
-import { LANE_IDS, LANE_WORDS, switchLane, useLanes, type LaneId } from "@ui/programme/lane-settings";
-import { around, scrolled, zoomed } from "@ui/programme/time-window";
-import { stretchWaveform } from "@ui/programme/waveform-height";
-import { useSheet } from "@ui/shared/sheet";
-import { SELECT_TOOLS, useDesk } from "../desk";
+import { LANE_IDS, LANE_WORDS, switchLane, useLanes, type LaneId } from "@ui/state/lane-settings";
+import { around, scrolled, zoomed } from "@ui/state/time-window";
+import { stretchWaveform } from "@ui/state/waveform-height";
+import { useSheet } from "@ui/design-system/sheet";
+import { SELECT_TOOLS, useDesk } from "../../state/workspace-store";
 import { desk, here, windowOf, withFacts, type CommandContext, type DeskCommand } from "./command";
 
 const LANE_KEYS: Partial<Record<LaneId, string>> = {

@@ -1,5 +1,5 @@
 import { hashSchema } from "@core/project/document";
-import { blobResponse } from "@server/ranged";
+import { blobResponse } from "@server/http/http-range";
 import { route } from "../../respond";
 
 const answer = route<{ hash: string }>(async (request, params) => blobResponse(hashSchema.parse(params.hash), request));

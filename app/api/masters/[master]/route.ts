@@ -1,5 +1,5 @@
 import * as z from "zod";
-import { cancelMaster, masterFirst } from "@server/masters";
+import { cancelMaster, masterFirst } from "@server/rendering/masters";
 import { body, route, uuidParam } from "../../respond";
 
 export const DELETE = route<{ master: string }>(async (_request, params) =>

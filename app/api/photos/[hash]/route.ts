@@ -1,6 +1,6 @@
 import { hashSchema } from "@core/project/document";
-import { photoType } from "@server/photos";
-import { blobResponse } from "@server/ranged";
+import { photoType } from "@server/ingest/photos";
+import { blobResponse } from "@server/http/http-range";
 import { route } from "../../respond";
 
 export const GET = route<{ hash: string }>(async (request, params) => {

@@ -1,9 +1,9 @@
-import { handoversOf } from "@server/handover";
-import { mastersOf } from "@server/masters";
-import { openProject } from "@server/projects";
-import { jobsOf } from "@server/queue";
-import { findSources } from "@server/sources";
-import { uploadsOf } from "@server/uploads";
+import { handoversOf } from "@server/delivery/submission";
+import { mastersOf } from "@server/rendering/masters";
+import { openProject } from "@server/projects/projects";
+import { jobsOf } from "@server/queue/queue";
+import { findSources } from "@server/projects/sources";
+import { uploadsOf } from "@server/ingest/uploads";
 import { route, uuidParam } from "../../respond";
 
 export const GET = route<{ project: string }>(async (_request, params) => {

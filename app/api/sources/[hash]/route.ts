@@ -1,6 +1,6 @@
 import { hashSchema } from "@core/project/document";
-import { attachment, blobResponse } from "@server/ranged";
-import { sourceOf } from "@server/sources";
+import { attachment, blobResponse } from "@server/http/http-range";
+import { sourceOf } from "@server/projects/sources";
 import { route } from "../../respond";
 
 /** The original, byte for byte. */

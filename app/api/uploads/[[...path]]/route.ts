@@ -1,5 +1,5 @@
-import { ready } from "@server/ready";
-import { uploadServer } from "@server/uploads";
+import { ready } from "@server/ingest/startup";
+import { uploadServer } from "@server/ingest/uploads";
 import { checkOrigin, problemResponse } from "../../respond";
 import { Problem } from "@server/problem";
 

@@ -1,6 +1,6 @@
-import { masterOf } from "@server/masters";
-import { attachment } from "@server/ranged";
-import { zipOfChannels } from "@server/zip";
+import { masterOf } from "@server/rendering/masters";
+import { attachment } from "@server/http/http-range";
+import { zipOfChannels } from "@server/delivery/zip";
 import { fileName } from "@core/project/file-name";
 import { route, uuidParam } from "../../../respond";
 

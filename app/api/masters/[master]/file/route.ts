@@ -1,6 +1,6 @@
-import { masterFileName, masterOf } from "@server/masters";
+import { masterFileName, masterOf } from "@server/rendering/masters";
 import { Problem } from "@server/problem";
-import { attachment, blobResponse } from "@server/ranged";
+import { attachment, blobResponse } from "@server/http/http-range";
 import { route, uuidParam } from "../../../respond";
 
 export const GET = route<{ master: string }>(async (request, params) => {

@@ -1,8 +1,8 @@
 import * as z from "zod";
 import { fileName } from "@core/project/file-name";
-import { masterOf } from "@server/masters";
-import { reportOfMaster } from "@server/papers";
-import { attachment } from "@server/ranged";
+import { masterOf } from "@server/rendering/masters";
+import { reportOfMaster } from "@server/delivery/documents";
+import { attachment } from "@server/http/http-range";
 import { heavyRoute, uuidParam } from "../../../respond";
 
 const kinds = z.enum(["html", "pdf"]);

@@ -1,5 +1,5 @@
 import * as z from "zod";
-import { edit } from "@server/projects";
+import { edit } from "@server/projects/projects";
 import { body, route, uuidParam } from "../../../respond";
 
 const edition = z.strictObject({

@@ -1,7 +1,7 @@
 import { idSchema } from "@core/project/document";
-import { deliveryOf } from "@server/papers";
-import { attachment } from "@server/ranged";
-import { zipName, zipOf } from "@server/zip";
+import { deliveryOf } from "@server/delivery/documents";
+import { attachment } from "@server/http/http-range";
+import { zipName, zipOf } from "@server/delivery/zip";
 import { route, uuidParam } from "../../../respond";
 
 /** All finished masters with their papers as one zip; `?deliverable=` for those of one. */

@@ -1,6 +1,6 @@
 import * as z from "zod";
 import { idSchema } from "@core/project/document";
-import { requestHandover } from "@server/handover";
+import { requestHandover } from "@server/delivery/submission";
 import { body, route, uuidParam } from "../../../respond";
 
 const asked = z.strictObject({ receiver: idSchema, deliverable: idSchema });

@@ -1,5 +1,5 @@
 import * as z from "zod";
-import { moveHead } from "@server/projects";
+import { moveHead } from "@server/projects/projects";
 import { body, route, uuidParam } from "../../../respond";
 
 const given = { id: z.uuid().optional(), base: z.number().int() };

@@ -1,6 +1,6 @@
 import * as z from "zod";
 import { nameSchema } from "@core/project/document";
-import { historyOf, nameState, versionsOf } from "@server/projects";
+import { historyOf, nameState, versionsOf } from "@server/projects/projects";
 import { body, route, uuidParam } from "../../../respond";
 
 const wanted = z.strictObject({

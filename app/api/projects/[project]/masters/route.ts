@@ -1,6 +1,6 @@
 import * as z from "zod";
 import { idSchema } from "@core/project/document";
-import { requestMaster } from "@server/masters";
+import { requestMaster } from "@server/rendering/masters";
 import { body, route, uuidParam } from "../../../respond";
 
 const wanted = z.strictObject({

@@ -1,4 +1,4 @@
-import { deliveryOf, papersOf } from "@server/papers";
+import { deliveryOf, papersOf } from "@server/delivery/documents";
 import { route, uuidParam } from "../../../respond";
 
 export const GET = route<{ project: string }>(async (_request, params) =>

@@ -1,5 +1,5 @@
 import * as z from "zod";
-import { discardUpload, takeArrived } from "@server/uploads";
+import { discardUpload, takeArrived } from "@server/ingest/uploads";
 import { body, route, uuidParam } from "../../../respond";
 
 export const DELETE = route<{ project: string }>(async (request, params) => {

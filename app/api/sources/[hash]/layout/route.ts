@@ -1,7 +1,7 @@
 import * as z from "zod";
 import { hashSchema } from "@core/project/document";
 import { layoutSchema } from "@core/audio/layout";
-import { chooseLayout } from "@server/sources";
+import { chooseLayout } from "@server/projects/sources";
 import { body, route } from "../../../respond";
 
 export const PUT = route<{ hash: string }>(async (request, params) => {

@@ -1,8 +1,8 @@
 import { hashSchema } from "@core/project/document";
 import { notFound } from "@server/problem";
-import { blobResponse } from "@server/ranged";
-import { sourceOf } from "@server/sources";
-import { pictureType } from "@server/video";
+import { blobResponse } from "@server/http/http-range";
+import { sourceOf } from "@server/projects/sources";
+import { pictureType } from "@server/media/video";
 import { route } from "../../../respond";
 
 /** The recording as it came, where it has a picture: for showing that beside the sound. */

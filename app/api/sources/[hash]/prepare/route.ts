@@ -1,5 +1,5 @@
 import { hashSchema } from "@core/project/document";
-import { cancelPreparing, prepareAgain } from "@server/sources";
+import { cancelPreparing, prepareAgain } from "@server/projects/sources";
 import { route } from "../../../respond";
 
 export const POST = route<{ hash: string }>(async (_request, params) => prepareAgain(hashSchema.parse(params.hash)));

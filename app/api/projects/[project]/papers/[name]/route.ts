@@ -1,5 +1,5 @@
-import { deliveryOf, paperNamed } from "@server/papers";
-import { attachment } from "@server/ranged";
+import { deliveryOf, paperNamed } from "@server/delivery/documents";
+import { attachment } from "@server/http/http-range";
 import { heavyRoute, uuidParam } from "../../../../respond";
 
 export const GET = heavyRoute<{ project: string; name: string }>(async (_request, params) => {

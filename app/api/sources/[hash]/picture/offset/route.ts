@@ -1,7 +1,7 @@
 import { hashSchema } from "@core/project/document";
-import { blobs } from "@server/blobs";
-import { sourceOf } from "@server/sources";
-import { trackOffset } from "@server/video";
+import { blobs } from "@server/storage/blobs";
+import { sourceOf } from "@server/projects/sources";
+import { trackOffset } from "@server/media/video";
 import { route } from "../../../../respond";
 
 /** How long after the picture the sound begins. */

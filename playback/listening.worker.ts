@@ -1,0 +1,135 @@
+/** The listening engine's worker: reads sound by HTTP range, runs the core, keeps the ring filled. */
+import { editListSource } from "@core/edit-list/edit-list-source";
+import { openSoundFile } from "@core/files/open";
+import { isActive } from "@core/repair";
+import { frozenSource } from "@core/render/frozen-source";
+import { cachedRepairSource } from "@core/repair/cached-repair-source";
+import { resampledSource } from "@core/monitoring/resampled-source";
+import { layoutForChannels } from "@core/audio/layout";
+import { httpSource } from "./http-source";
+import type { FromWorker, ToWorker } from "./messages";
+import { Player } from "./player";
+import type { OpenedTake, Take } from "./playback-reader";
+import { contentOf, RepairStore } from "./repair-cache";
+import { Ring } from "./ring";
+import type { Failure } from "@core/render/chain-stage";
+
+const PUMP_MS = 12;
+/** 4 MB: nearly two seconds of twelve channels, so that a server that is busy for a moment is not heard. */
+const AHEAD_CHUNKS = 8;
+
+const scope = self as unknown as DedicatedWorkerGlobalScope;
+const answer = (message: FromWorker) => scope.postMessage(message);
+
+const repairStore = new RepairStore();
+let player: Player | undefined;
+let ring: Ring | undefined;
+let turn = Promise.resolve();
+
+/** Another recording, to be heard in the item's place. */
+async function openTake({ url, repairs, clips }: Take, sampleRate: number): Promise<OpenedTake> {
+  const file = await openSoundFile(await httpSource(url!, { ahead: AHEAD_CHUNKS }));
+  if (!file) throw new Error("The recording to compare with cannot be read.");
+  const layout = file.layout ?? layoutForChannels(file.channels);
+  const repaired = cachedRepairSource(file, repairs, { content: contentOf(url!), store: repairStore });
+  return { source: resampledSource(editListSource(repaired, clips), sampleRate), format: { sampleRate, layout } };
+}
+
+async function handle(message: ToWorker): Promise<void> {
+  switch (message.type) {
+    case "open": {
+      const file = await openSoundFile(await httpSource(message.url, { ahead: AHEAD_CHUNKS }));
+      if (!file) throw new Error("The sound of this item cannot be read.");
+      ring = new Ring(message.memory, file.channels);
+      const { sampleRate } = file;
+      const made = { content: contentOf(message.url), store: repairStore };
+      player = new Player(
+        ring,
+        file,
+        { sampleRate, layout: message.layout },
+        (take) => openTake(take, sampleRate),
+        (steps) => cachedRepairSource(file, steps, made),
+        (arranged, { repairs, clips, chain, frozen }) =>
+          frozen === 0
+            ? arranged
+            : frozenSource(
+                arranged,
+                { content: made.content, repairs: repairs.filter(isActive), clips, chain: chain.slice(0, frozen) },
+                repairStore,
+              ),
+      );
+      await player.set(message.settings);
+      await player.seek(message.position);
+      await player.pump();
+      return answer({ type: "opened" });
+    }
+    case "set": {
+      const { settings, sent } = message;
+      const now = () => performance.timeOrigin + performance.now();
+      await player?.set(settings, () => answer({ type: "changed", milliseconds: now() - sent }));
+      return;
+    }
+    case "seek":
+      return player?.seek(message.frame, message.stopAt);
+    case "scrub":
+      if (!player || !ring) return;
+      await player.scrub(message.frame);
+      await player.pump();
+      ring.playing = true;
+      return answer({ type: "playing", playing: true });
+    case "play":
+      if (!player || !ring) return;
+      await player.pump();
+      ring.playing = true;
+      return answer({ type: "playing", playing: true });
+    case "pause":
+      if (ring) ring.playing = false;
+      return answer({ type: "playing", playing: false });
+    case "repaired":
+      repairStore.lookAgain();
+      return player?.refresh();
+    case "reset-meters":
+      return player?.resetMeters();
+    case "close":
+      if (ring) ring.playing = false;
+      player = undefined;
+      ring = undefined;
+  }
+}
+
+const failed = (error: unknown) =>
+  answer({
+    type: "failed",
+    message: error instanceof Error ? error.message : String(error),
+    fatal: player === undefined,
+  });
+
+scope.onmessage = ({ data }: MessageEvent<ToWorker>) => {
+  turn = turn.then(() => handle(data)).catch(failed);
+};
+
+let told = "[]";
+/** Tells when other processors had to be muted than before. */
+function tellMuted(failures: Failure[]): void {
+  const now = JSON.stringify(failures);
+  if (now !== told) answer({ type: "muted", failures });
+  told = now;
+}
+
+async function pump(): Promise<void> {
+  try {
+    if (player && ring?.playing) {
+      const { ended } = await player.pump();
+      tellMuted(player.failures);
+      if (ended) {
+        ring.playing = false;
+        await player.seek(player.stoppedAt);
+        answer({ type: "playing", playing: false });
+      }
+    }
+  } catch (error) {
+    failed(error);
+  }
+  setTimeout(() => void pump(), PUMP_MS);
+}
+void pump();

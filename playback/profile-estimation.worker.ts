@@ -1,0 +1,57 @@
+/** Learns a noise, or a room's tail, from a stretch of a recording as it is after the repairs that come before. */
+import { openSoundFile } from "@core/files/open";
+import type { RepairStep } from "@core/repair";
+import { learnNoiseProfile, type NoiseProfile } from "@core/repair/noise-profile";
+import { noiseStretchQuality, type NoiseStretchQuality } from "@core/repair/noise-profile-quality";
+import { estimateReverb, type TailEstimate } from "@core/repair/reverb-estimation";
+import { repairedSource } from "@core/repair/repaired-source";
+import type { StreamRange } from "@core/audio/stage";
+import { httpSource } from "./http-source";
+import { contentOf, RepairStore } from "./repair-cache";
+
+export interface LearnRequest {
+  what: "noise" | "tail";
+  url: string;
+  /** Repairs that come before the one that learns. */
+  steps: RepairStep[];
+  range: StreamRange;
+}
+
+export type LearnAnswer =
+  | {
+      type: "done";
+      /** What was learned; `null` where the stretch is of no use, or something else was asked for. */
+      profile: NoiseProfile | null;
+      tail: TailEstimate | null;
+      judgement: NoiseStretchQuality;
+    }
+  | { type: "failed"; message: string };
+
+/** More tells no more. */
+const LONGEST_SECONDS = { noise: 20, tail: 60 };
+
+const scope = self as unknown as DedicatedWorkerGlobalScope;
+
+async function learn({ what, url, steps, range }: LearnRequest): Promise<LearnAnswer> {
+  const file = await openSoundFile(await httpSource(url));
+  if (!file) throw new Error("The recording cannot be read.");
+  const source = repairedSource(file, steps, { content: contentOf(url), store: new RepairStore() });
+  const frames = Math.min(range.end - range.start, LONGEST_SECONDS[what] * file.sampleRate);
+  const block = await source.read(range.start, frames);
+  if (what === "tail") return { type: "done", profile: null, ...estimateReverb(block, file.sampleRate) };
+  const judgement = noiseStretchQuality(block, file.sampleRate);
+  return {
+    type: "done",
+    judgement,
+    tail: null,
+    profile: judgement.standing === "error" ? null : learnNoiseProfile(block, file.sampleRate),
+  };
+}
+
+scope.onmessage = ({ data }: MessageEvent<LearnRequest>) => {
+  learn(data).then(
+    (answer) => scope.postMessage(answer),
+    (error: unknown) =>
+      scope.postMessage({ type: "failed", message: error instanceof Error ? error.message : String(error) }),
+  );
+};

@@ -1,0 +1,193 @@
+/** Papers of a delivery: reports, tables, lists and the manifest, made of the masters as they are now. */
+import type { Tags } from "@core/files/tags";
+import { findingsOf } from "@core/findings";
+import { currentMasters, type CurrentMaster } from "@core/project/delivery";
+import { itemOf, specOf, type ProjectDocument } from "@core/project/document";
+import { manifestOf } from "@core/project/manifest";
+import type { KnownRecordings } from "@core/project/master-inputs";
+import { fileName } from "@core/project/file-name";
+import { knownRecordings, type Master } from "@core/project/views";
+import { csvRows } from "@core/report/csv";
+import { csvText } from "@core/report/csv-text";
+import type { ReportEntry } from "@core/report/entry";
+import type { ReportDrawings } from "@core/report/drawings";
+import { htmlReport } from "@core/report/html";
+import { chaptersJson, chaptersText, cueSheet, equaliserCsv, markersCsv, type CueTrack } from "@core/report/lists";
+import { formatWords } from "@core/delivery/recipe";
+import { formatDb } from "@core/audio/format";
+import type { DeliverySpec } from "@core/delivery/spec";
+import { check } from "@core/delivery/compliance";
+import { config } from "../config";
+import { rows } from "../db/database";
+import { mastersOf } from "../rendering/masters";
+import { ffmpegVersion } from "../media/ffmpeg";
+import { notFound } from "../problem";
+import { openProject } from "../projects/projects";
+import { pdfReport } from "../reports/report-pdf";
+import { findSources } from "../projects/sources";
+
+export interface Paper {
+  name: string;
+  mediaType: string;
+  make(): Promise<string | Uint8Array>;
+}
+
+export interface Delivery {
+  project: string;
+  document: ProjectDocument;
+  masters: CurrentMaster[];
+  known: KnownRecordings;
+}
+
+/** A project with its masters that are finished and of the settings as they are now. */
+export const deliveryOf = async (project: string): Promise<Delivery> =>
+  deliveryOfDocument(project, (await openProject(project)).document);
+
+/** The same of an earlier state's document. */
+export async function deliveryOfDocument(project: string, document: ProjectDocument): Promise<Delivery> {
+  const sources = await findSources(document.sources.map(({ hash }) => hash));
+  const known = knownRecordings(sources);
+  return { project, document, known, masters: currentMasters(document, await mastersOf(project), known) };
+}
+
+function factsOf({ master, deliverable }: CurrentMaster): [string, string][] {
+  const { inputs, result, file_hash: hash, sound_hash: soundHash } = master;
+  const done = result!;
+  return [
+    ["File", formatWords(deliverable.format)],
+    ["Gain", `${formatDb(done.gainDb, { sign: true, digits: 2 })} dB`],
+    [
+      "Limiter",
+      done.limiterCeilingDbtp === null
+        ? "not needed"
+        : `${formatDb(done.limiterCeilingDbtp, { digits: 2 })} dBTP, cuts up to ${formatDb(done.limitingDb)} dB`,
+    ],
+    ["Dither", done.dithered ? inputs.recipe.format.dither : "none"],
+    ["Recording", inputs.source],
+    ["SHA-256", hash!],
+    ...(soundHash ? [["SHA-256 of the sound before encoding", soundHash] as [string, string]] : []),
+    ["Core", inputs.coreVersion],
+  ];
+}
+
+/** What a report tells of masters. */
+export async function entriesOf(masters: readonly CurrentMaster[]): Promise<ReportEntry[]> {
+  const drawn = await rows<{ id: string; drawings: ReportDrawings }>(
+    "select id, drawings from master where id = any($1)",
+    [masters.map(({ master }) => master.id)],
+  );
+  const drawings = new Map(drawn.map((row) => [row.id, row.drawings]));
+  return masters.map((one) => {
+    const { figures, verdict, warnings } = one.master.result!;
+    const { spec } = one.master.inputs.recipe;
+    return {
+      name: one.name,
+      problem: null,
+      figures,
+      drawings: drawings.get(one.master.id) ?? null,
+      verdict: verdict ?? (spec ? check(spec, figures) : null),
+      findings: findingsOf(figures, spec ?? null),
+      warnings,
+      facts: factsOf(one),
+    };
+  });
+}
+
+const byDeliverable = (masters: readonly CurrentMaster[]): Map<string, CurrentMaster[]> => {
+  const groups = new Map<string, CurrentMaster[]>();
+  for (const one of masters) groups.set(one.deliverable.id, [...(groups.get(one.deliverable.id) ?? []), one]);
+  return groups;
+};
+
+const CUE_KINDS: Readonly<Record<string, CueTrack["kind"]>> = {
+  wav: "WAVE",
+  rf64: "WAVE",
+  flac: "WAVE",
+  aiff: "AIFF",
+  mp3: "MP3",
+};
+
+const trackOf = ({ name, deliverable, master }: CurrentMaster): CueTrack => ({
+  file: name,
+  kind: CUE_KINDS[deliverable.format.container] ?? "WAVE",
+  tags: master.inputs.tags,
+});
+
+/** All papers that can be made of a delivery now. */
+export function papersOf(delivery: Delivery): Paper[] {
+  const { document, masters, known } = delivery;
+  const papers: Paper[] = [];
+  const add = (name: string, mediaType: string, make: Paper["make"]) => papers.push({ name, mediaType, make });
+  for (const [id, group] of byDeliverable(masters)) {
+    const spec: DeliverySpec = specOf(document, document.deliverables.find((one) => one.id === id)!.spec);
+    const title = `${document.about.title || document.name}: ${spec.name}`;
+    const called = fileName(`Check report - ${spec.name}`) + (repeated(document, id) ? ` ${id}` : "");
+    add(`${called}.html`, "text/html", async () => htmlReport(await entriesOf(group), spec, title));
+    add(`${called}.pdf`, "application/pdf", async () =>
+      pdfReport(await entriesOf(group), spec, title, config.packagesFolder),
+    );
+    const [first] = group;
+    if (CUE_KINDS[first!.deliverable.format.container] && group.length > 1)
+      add(
+        `${fileName(`Cue sheet - ${spec.name}`)}${repeated(document, id) ? ` ${id}` : ""}.cue`,
+        "text/plain",
+        async () => cueSheet(first!.master.inputs.tags, group.map(trackOf)),
+      );
+  }
+  if (masters.length > 0) {
+    add("Masters.csv", "text/csv", async () => csvText(csvRows(await entriesOf(masters))));
+    add("Masters.json", "application/json", async () =>
+      JSON.stringify(
+        (await entriesOf(masters)).map(({ drawings: _, ...entry }) => entry),
+        null,
+        2,
+      ),
+    );
+    add("Manifest.json", "application/json", async () => {
+      const manifest = manifestOf(document.name, await ffmpegVersion(), document.sources, masters);
+      return `${JSON.stringify(manifest, null, 2)}\n`;
+    });
+  }
+  if (document.items.some(({ markers }) => markers.length > 0))
+    add("Markers.csv", "text/csv", async () => markersCsv(document, known));
+  for (const { item, master } of firstOfEach(masters)) {
+    const { tags }: { tags: Tags } = master.inputs;
+    if (tags.chapters.length === 0) continue;
+    add(`${fileName(`Chapters - ${item.name}`)}.txt`, "text/plain", async () => chaptersText(tags));
+    add(`${fileName(`Chapters - ${item.name}`)}.json`, "application/json+chapters", async () => chaptersJson(tags));
+  }
+  if (document.items.some(({ chain }) => chain.some(({ type, bypass }) => type === "equaliser" && !bypass)))
+    add("Equaliser curves.csv", "text/csv", async () => equaliserCsv(document));
+  return papers;
+}
+
+/** Whether another deliverable has the same spec. */
+const repeated = ({ deliverables }: ProjectDocument, id: string): boolean => {
+  const spec = deliverables.find((one) => one.id === id)?.spec;
+  return deliverables.filter((one) => one.spec === spec).length > 1;
+};
+
+function firstOfEach(masters: readonly CurrentMaster[]): CurrentMaster[] {
+  const first = new Map<string, CurrentMaster>();
+  for (const one of masters) if (!first.has(one.item.id)) first.set(one.item.id, one);
+  return [...first.values()];
+}
+
+/** @throws Problem where there is no such paper now */
+export function paperNamed(delivery: Delivery, name: string): Paper {
+  const paper = papersOf(delivery).find((one) => one.name === name);
+  if (!paper) throw notFound("paper");
+  return paper;
+}
+
+/** The report of one master. */
+export async function reportOfMaster(master: Master, kind: "html" | "pdf"): Promise<string | Uint8Array> {
+  const { document } = await openProject(master.project_id);
+  const item = itemOf(document, master.item_id);
+  const deliverable = document.deliverables.find(({ id }) => id === master.deliverable_id);
+  if (!master.result || !item || !deliverable) throw notFound("finished master");
+  const entries = await entriesOf([{ item, deliverable, master, name: item.name }]);
+  const spec = master.inputs.recipe.spec ?? null;
+  const title = `${item.name}: ${spec?.name ?? "master"}`;
+  return kind === "html" ? htmlReport(entries, spec, title) : pdfReport(entries, spec, title, config.packagesFolder);
+}

@@ -1,0 +1,178 @@
+/** Where masters are handed over to: the simulated receivers that ship, and whatever else speaks as they do. */
+import { createHash } from "node:crypto";
+import { createReadStream } from "node:fs";
+import { Readable } from "node:stream";
+import { copyFile, mkdir, readFile, rename, stat, writeFile } from "node:fs/promises";
+import { join } from "node:path";
+import type { CurrentMaster } from "@core/project/delivery";
+import { specOf } from "@core/project/document";
+import { fileName } from "@core/project/file-name";
+import { Cancelled } from "@core/audio/cancellation";
+import { blobs } from "../storage/blobs";
+import { hashFile } from "../storage/byte-files";
+import { config } from "../config";
+import { papersOf, type Delivery } from "./documents";
+
+/** What a receiver said to one file. */
+export interface HandedFile {
+  name: string;
+  accepted: boolean;
+  reasons: string[];
+}
+
+export interface Receiver {
+  id: string;
+  name: string;
+  help: string;
+  /** @throws Error where it cannot be reached */
+  take(handing: Handing): Promise<void>;
+}
+
+export interface Handing {
+  /** Of the hand-over. */
+  id: string;
+  delivery: Delivery;
+  signal: AbortSignal;
+  /** Names of files that were accepted before an interruption. */
+  accepted: ReadonlySet<string>;
+  /** To be told of each file. */
+  said(file: HandedFile): Promise<void>;
+}
+
+/** Masters that are still to be sent. @throws Cancelled */
+function* remaining({ delivery, accepted, signal }: Handing): Generator<CurrentMaster> {
+  for (const one of delivery.masters) {
+    if (signal.aborted) throw new Cancelled();
+    if (!accepted.has(one.name)) yield one;
+  }
+}
+
+const TRIES = 3;
+
+/** Sends a file or a description; an answer of 5xx, or none, is tried again. */
+async function send(url: string, init: () => RequestInit & { duplex?: "half" }): Promise<HandedFile & { id?: string }> {
+  for (let tries = 1; ; tries++) {
+    try {
+      const response = await fetch(url, init());
+      const answer = (await response.json()) as { reasons?: string[]; id?: string };
+      if (response.status >= 500) throw new Error(answer.reasons?.join(" ") ?? `it answers ${response.status}`);
+      return {
+        name: "",
+        accepted: response.ok,
+        reasons: answer.reasons ?? [],
+        ...(answer.id ? { id: answer.id } : {}),
+      };
+    } catch (error) {
+      if (tries < TRIES) continue;
+      const cause = (error as Error & { cause?: Error }).cause?.message ?? (error as Error).message;
+      throw new Error(`The receiver cannot be reached: ${cause}. Nothing is lost; hand over again later.`);
+    }
+  }
+}
+
+const putFile = (url: string, path: string, bytes: number, sha256: string) =>
+  send(url, () => ({
+    method: "PUT",
+    body: Readable.toWeb(createReadStream(path)) as unknown as BodyInit,
+    duplex: "half",
+    headers: { "content-length": String(bytes), "x-sha256": sha256 },
+  }));
+
+/** One file after the other by its name. */
+const broadcaster = (url: string): Receiver => ({
+  id: "ingest",
+  name: "Longshore Radio, ingest",
+  help: "A simulated broadcaster: WAV at 48 kHz and 24 bit, −23 LUFS; refuses with reasons",
+  async take(handing) {
+    for (const { name, master } of remaining(handing)) {
+      const path = await blobs.fileOf(master.file_hash!);
+      const to = `${url}/programmes/${encodeURIComponent(name)}`;
+      await handing.said({ ...(await putFile(to, path, master.file_bytes!, master.file_hash!)), name });
+    }
+  },
+});
+
+/** A show for the project, an episode for each item, with its chapters and cover. */
+const podcastHost = (url: string): Receiver => ({
+  id: "podcast",
+  name: "Tern Audio, podcast host",
+  help: "A simulated podcast host: MP3 or M4A at −16 (mono −19) LUFS with a cover; one show for the project",
+  async take(handing) {
+    const { document } = handing.delivery;
+    const show = `${url}/shows/${encodeURIComponent(document.about.title || document.name)}/episodes`;
+    for (const { name, master } of remaining(handing)) {
+      const { tags, cover } = master.inputs;
+      const sound = { name, bytes: master.file_bytes!, sha256: master.file_hash! };
+      const picture = cover && (await blobs.fileOf(cover));
+      const coverHash =
+        picture &&
+        createHash("sha256")
+          .update(await readFile(picture))
+          .digest("hex");
+      const episode = {
+        title: tags.title,
+        number: tags.track,
+        description: tags.comment,
+        chapters: tags.chapters,
+        sound,
+        cover: coverHash ? { sha256: coverHash } : null,
+      };
+      const described = await send(show, () => ({ method: "POST", body: JSON.stringify(episode) }));
+      if (!described.accepted || !described.id) {
+        await handing.said({ ...described, name });
+        continue;
+      }
+      const episodeUrl = `${show}/${described.id}`;
+      const path = await blobs.fileOf(master.file_hash!);
+      let last = await putFile(`${episodeUrl}/sound`, path, sound.bytes, sound.sha256);
+      if (last.accepted && picture) {
+        const bytes = (await blobs.size(cover))!;
+        last = await putFile(`${episodeUrl}/cover`, picture, bytes, coverHash!);
+      }
+      await handing.said({ ...last, name });
+    }
+  },
+});
+
+/**
+ * A folder of this machine, with the papers beside the masters: made beside its place, gone on with after an
+ * interruption, and there as a whole or not at all.
+ */
+const folder: Receiver = {
+  id: "folder",
+  name: "Folder on this machine",
+  help: `Masters and papers, in a folder of its own each time, below ${config.handoverFolder}`,
+  async take(handing) {
+    const { id, delivery } = handing;
+    const { document, masters, project } = delivery;
+    const ofProject = join(config.handoverFolder, fileName(`${document.name} ${project.slice(0, 8)}`));
+    const spec = specOf(document, masters[0]!.deliverable.spec).name;
+    const to = join(ofProject, fileName(`${spec} ${id.slice(0, 8)}`));
+    const making = join(ofProject, `.making-${id}`);
+    if (!(await isThere(to))) {
+      await mkdir(making, { recursive: true });
+      for (const { name, master } of remaining({ ...handing, accepted: new Set() }))
+        await copyWhole(await blobs.fileOf(master.file_hash!), join(making, name), master.file_hash!);
+      for (const { name, make } of papersOf(delivery)) await writeFile(join(making, name), await make());
+      await rename(making, to);
+    }
+    for (const { name } of remaining(handing)) await handing.said({ name, accepted: true, reasons: [] });
+  },
+};
+
+const isThere = (path: string): Promise<boolean> =>
+  stat(path).then(
+    () => true,
+    () => false,
+  );
+
+/** Copies a file unless it was copied before. */
+async function copyWhole(from: string, to: string, hash: string): Promise<void> {
+  if ((await isThere(to)) && (await hashFile(to)).hash === hash) return;
+  await copyFile(from, to);
+}
+
+export function receivers(): Receiver[] {
+  const { podcast, ingest } = config.receivers;
+  return [folder, ...(podcast ? [podcastHost(podcast)] : []), ...(ingest ? [broadcaster(ingest)] : [])];
+}

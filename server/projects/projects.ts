@@ -1,0 +1,254 @@
+import { applyCommand, commandAccess, commandLabel, parseCommand, type Command } from "@core/project/commands";
+import { projectSchema, type ProjectDocument } from "@core/project/document";
+import { conflicts } from "@core/project/paths";
+import { newProject, type TemplateId } from "@core/project/templates";
+import type { HistoryState, ProjectSummary } from "@core/project/views";
+import type pg from "pg";
+import { row, rows, transaction } from "../db/database";
+import { documentAt, insertState } from "./document-history";
+import { tell } from "../db/notifications";
+import { notFound, Problem } from "../problem";
+import { findSources } from "./sources";
+import { refuseWithoutRoom } from "../storage/free-space";
+
+type ListedProject = Omit<ProjectSummary, "standing"> & { document: ProjectDocument };
+
+async function moveTo(client: pg.PoolClient, project: string, head: number, added: number): Promise<void> {
+  await client.query("update project set head = $2, states = states + $3 where id = $1", [project, head, added]);
+  await tell({ topic: "project", project, head }, client);
+}
+
+export async function createProject(
+  name: string,
+  template: TemplateId,
+  author: string,
+): Promise<{ id: string; head: number }> {
+  const document = projectSchema.parse(newProject(name, template));
+  return transaction(async (client) => {
+    const project = (await row<{ id: string }>("insert into project default values returning id", [], client))!.id;
+    const head = await insertState(
+      { project, parent: null, label: "New project", author, command: null, document },
+      client,
+    );
+    await moveTo(client, project, head, 1);
+    await tell({ topic: "projects" }, client);
+    return { id: project, head };
+  });
+}
+
+export async function listProjects(): Promise<ListedProject[]> {
+  const found = await rows<{ id: string; head: number; changed_at: string; states: number }>(
+    `select project.id, project.head, head.created_at as changed_at, project.states
+     from project join project_state head on head.id = project.head order by head.created_at desc`,
+  );
+  const projects = [];
+  for (const { head, ...project } of found) projects.push({ ...project, document: await documentAt(head) });
+  const hashes = [...new Set(projects.flatMap(({ document }) => document.items.map(({ source }) => source)))];
+  const seconds = new Map(
+    (await findSources(hashes)).map((source) => [source.hash, source.figures?.durationSeconds ?? 0]),
+  );
+  return projects.map((project) => ({
+    ...project,
+    name: project.document.name,
+    template: project.document.template,
+    items: project.document.items.length,
+    seconds: project.document.items.reduce((sum, item) => sum + (seconds.get(item.source) ?? 0), 0),
+  }));
+}
+
+interface Head {
+  head: number;
+  parent: number | null;
+  states: number;
+  savedAt: string;
+  document: ProjectDocument;
+}
+
+/** The project's present state; within a transaction the project is locked, so that the head stays until its end. */
+export async function headOf(project: string, client?: pg.PoolClient): Promise<Head> {
+  // The lock comes first and by itself: what another edit has just added is seen only by the next statement.
+  if (client) await client.query("select 1 from project where id = $1 for update", [project]);
+  const found = await row<Omit<Head, "document">>(
+    `select project.head, project.states, state.parent, state.created_at as "savedAt"
+     from project join project_state state on state.id = project.head where project.id = $1`,
+    [project],
+    client,
+  );
+  if (!found) throw notFound("project");
+  return { ...found, document: await documentAt(found.head, client) };
+}
+
+/** The state that “redo” leads to: the newest that was made from the head. */
+async function redoOf(project: string, head: number, client?: pg.PoolClient): Promise<number | null> {
+  const child = await row<{ id: number }>(
+    "select id from project_state where project_id = $1 and parent = $2 order by id desc limit 1",
+    [project, head],
+    client,
+  );
+  return child?.id ?? null;
+}
+
+export async function openProject(project: string) {
+  const { parent, ...found } = await headOf(project);
+  return { id: project, ...found, undo: parent, redo: await redoOf(project, found.head) };
+}
+
+/** Commands that led from `base` to `head`, or `undefined` when the one is not an ancestor of the other. */
+async function commandsBetween(client: pg.PoolClient, base: number, head: number): Promise<Command[] | undefined> {
+  const path = await rows<{ id: number; command: Command | null }>(
+    // Parents are older: what is older than the base need not be looked at.
+    `with recursive path as (
+       select id, parent, command from project_state where id = $2
+       union all select s.id, s.parent, s.command from project_state s join path on s.id = path.parent where path.id > $1)
+     select id, command from path`,
+    [base, head],
+    client,
+  );
+  if (!path.some(({ id }) => id === base)) return undefined;
+  return path.flatMap(({ id, command }) => (id === base || !command ? [] : [command]));
+}
+
+export interface Edit {
+  /** Given by whoever makes it: sent again, it is answered again and not made again. */
+  id?: string;
+  /** The state that the edit was made on; `null` for what the server itself adds, on whatever the head is. */
+  base: number | null;
+  command: { type: string } & Record<string, unknown>;
+  author: string;
+}
+
+export interface Edited {
+  head: number;
+  /** Whether it was put on top of edits that the one who made it had not seen. */
+  rebased: boolean;
+}
+
+/** What was answered to an edit that was made already. */
+async function answered(client: pg.PoolClient, id: string | undefined): Promise<Edited | undefined> {
+  if (id === undefined) return undefined;
+  const found = await row<{ head: number }>("select head from edit where id = $1", [id], client);
+  return found && { head: found.head, rebased: false };
+}
+
+async function rememberAnswer(client: pg.PoolClient, id: string | undefined, project: string, head: number) {
+  if (id !== undefined)
+    await client.query("insert into edit (id, project_id, head) values ($1, $2, $3)", [id, project, head]);
+}
+
+/**
+ * Applies a command on the head. When the project has moved on since `base`, the command is put on top, unless
+ * something that it is about was changed in between: then nothing is changed and 409 says so.
+ */
+export const edit = (project: string, edit: Edit): Promise<Edited> =>
+  transaction((client) => editWithin(client, project, edit));
+
+/** The same, within a transaction that does more. */
+export async function editWithin(client: pg.PoolClient, project: string, edit: Edit): Promise<Edited> {
+  const { id, base, command, author } = edit;
+  const checked = parseCommand(command);
+  await refuseWithoutRoom();
+  const { head, document } = await headOf(project, client);
+  const before = await answered(client, id);
+  if (before) return before;
+  const stale = base !== null && head !== base;
+  if (stale) await refuseContradiction(client, base, head, checked);
+  const next = applyCommand(document, checked);
+  const label = commandLabel(checked, document);
+  const state = await insertState({ project, parent: head, label, author, command: checked, document: next }, client);
+  await keepBlobsOf(client, project, checked);
+  await moveTo(client, project, state, 1);
+  await rememberAnswer(client, id, project, state);
+  return { head: state, rebased: stale };
+}
+
+/** Blobs that a command names are the project's from now on: recordings, covers, photos. */
+async function keepBlobsOf(client: pg.PoolClient, project: string, command: Command): Promise<void> {
+  const named = JSON.stringify(command).match(/(?<=")[0-9a-f]{64}(?=")/g);
+  if (!named) return;
+  await client.query(
+    `insert into project_blob (project_id, hash) select $1, hash from blob where hash = any($2) order by hash
+     on conflict do nothing`,
+    [project, named],
+  );
+}
+
+/** @throws Problem when something between `base` and `head` contradicts it, or the one does not lead to the other */
+async function refuseContradiction(client: pg.PoolClient, base: number, head: number, command: Command): Promise<void> {
+  const between = await commandsBetween(client, base, head);
+  const access = commandAccess(command);
+  if (between && !between.some((made) => conflicts(access, commandAccess(made)))) return;
+  throw new Problem(
+    409,
+    "Changed elsewhere",
+    between
+      ? "The same thing was changed in another window in the meantime. That change stands; look at it, then decide."
+      : "Another window went to a different state of the project. Your change was not made; look, then decide.",
+    { head },
+  );
+}
+
+export type Move = { to: "undo" } | { to: "redo" } | { to: "state"; state: number };
+
+/** Moves the head. Nothing is lost: every state stays. @param id as for edits */
+export async function moveHead(project: string, base: number, move: Move, id?: string): Promise<{ head: number }> {
+  return transaction(async (client) => {
+    const { head, parent } = await headOf(project, client);
+    const before = await answered(client, id);
+    if (before) return { head: before.head };
+    if (head !== base)
+      throw new Problem(409, "Changed elsewhere", "The project was changed in another window; look at it first.", {
+        head,
+      });
+    const target = move.to === "undo" ? parent : move.to === "redo" ? await redoOf(project, head, client) : move.state;
+    if (target === null)
+      throw new Problem(
+        422,
+        "Nothing to do",
+        move.to === "undo" ? "This is the first state." : "There is no later state.",
+      );
+    const exists = await row(
+      "select 1 from project_state where id = $1 and project_id = $2",
+      [target, project],
+      client,
+    );
+    if (!exists) throw notFound("state");
+    await moveTo(client, project, target, 0);
+    await rememberAnswer(client, id, project, target);
+    return { head: target };
+  });
+}
+
+export const HISTORY_PAGE = 500;
+
+/** States before one, the newest first, a page at a time; `null` begins with the newest. */
+export const historyOf = (project: string, before: number | null = null): Promise<HistoryState[]> =>
+  rows<HistoryState>(
+    `select id, parent, label, author, version_name, created_at from project_state
+     where project_id = $1 and ($2::bigint is null or id < $2) order by id desc limit ${HISTORY_PAGE}`,
+    [project, before],
+  );
+
+/** States that have a name, the newest first. */
+export const versionsOf = (project: string): Promise<HistoryState[]> =>
+  rows<HistoryState>(
+    `select id, parent, label, author, version_name, created_at from project_state
+     where project_id = $1 and version_name is not null order by id desc`,
+    [project],
+  );
+
+/** Names a state, which makes it a version; an empty name takes the name away. */
+export async function nameState(project: string, state: number, name: string | null): Promise<void> {
+  const named = await row("update project_state set version_name = $3 where project_id = $1 and id = $2 returning id", [
+    project,
+    state,
+    name,
+  ]);
+  if (!named) throw notFound("state");
+  await tell({ topic: "project", project });
+}
+
+/** Projects of which a state names a blob. */
+export const projectsWith = async (hash: string): Promise<string[]> =>
+  (await rows<{ project_id: string }>("select project_id from project_blob where hash = $1", [hash])).map(
+    ({ project_id }) => project_id,
+  );

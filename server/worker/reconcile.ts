@@ -1,0 +1,85 @@
+/** Sees to it that what is asked for and what the queue holds agree, whatever was interrupted in between. */
+import type { Figures } from "@core/measure";
+import { itemOf } from "@core/project/document";
+import { masterInputs, masterKey } from "@core/project/master-inputs";
+import { knownRecordings } from "@core/project/views";
+import { rows, transaction, type Queryable } from "../db/database";
+import { tell } from "../db/notifications";
+import { enqueueHandover } from "../delivery/submission";
+import { enqueueRender } from "../rendering/masters";
+import { openProject } from "../projects/projects";
+import { dropJob } from "../queue/queue";
+import { enqueuePreparing, findSources, prepareOutdated } from "../projects/sources";
+import { sweep } from "../storage/sweeper";
+
+const RECONCILE_LOCK = 0x5e51;
+const SWEEP_EVERY_MS = 10 * 60_000;
+let sweptAt = 0;
+
+/** One worker at a time looks after everything. */
+export async function reconcile(): Promise<void> {
+  await transaction(async (client) => {
+    const [turn] = await rows<{ mine: boolean }>(
+      "select pg_try_advisory_xact_lock($1) as mine",
+      [RECONCILE_LOCK],
+      client,
+    );
+    if (!turn?.mine) return;
+    await queueWhatWaits(client);
+    await prepareOutdated();
+    await stopUnwanted();
+    await client.query("delete from edit where made_at < now() - interval '30 days'");
+  });
+  if (Date.now() - sweptAt < SWEEP_EVERY_MS) return;
+  sweptAt = Date.now();
+  await sweep({ dryRun: false });
+}
+
+/** That a row has no job; rows and jobs change together, so one look at both tells what was left. */
+const withoutJob = (queue: string, subject: string) =>
+  `not exists (select 1 from job where job.queue = '${queue}' and job.subject = ${subject}::text)`;
+
+/** What waits has a job: both are written together, but earlier versions did not. */
+async function queueWhatWaits(client: Queryable): Promise<void> {
+  const sources = await rows<{ hash: string; name: string; bytes: number }>(
+    `select hash, name, bytes from source where state in ('waiting', 'preparing') and ${withoutJob("prepare", "hash")}`,
+  );
+  for (const source of sources) await enqueuePreparing(source, client);
+  const masters = await rows<{ id: string; project_id: string; figures: Figures | null }>(
+    `select master.id, project_id, figures from master left join source on source.hash = inputs->>'source'
+     where master.state in ('waiting', 'rendering') and ${withoutJob("render", "master.id")}`,
+  );
+  for (const one of masters) await enqueueRender(one, one.figures, client);
+  const handovers = await rows<{ id: string; project_id: string; count: number }>(
+    `select id, project_id, coalesce(jsonb_array_length(masters), 1) as count from handover
+     where state = 'waiting' and ${withoutJob("handover", "id")}`,
+  );
+  for (const { id, project_id, count } of handovers) await enqueueHandover(id, project_id, count, client);
+}
+
+/** Stops masters that nobody wants any more: of items that are gone, or of settings that have changed since. */
+export async function stopUnwanted(): Promise<void> {
+  const busy = await rows<{ id: string; project_id: string; item_id: string; deliverable_id: string; key: string }>(
+    "select id, project_id, item_id, deliverable_id, key from master where state in ('waiting', 'rendering')",
+  );
+  for (const project of new Set(busy.map(({ project_id }) => project_id))) {
+    const { document } = await openProject(project);
+    const known = knownRecordings(await findSources(document.sources.map(({ hash }) => hash)));
+    for (const { id, project_id, item_id, deliverable_id, key } of busy) {
+      if (project_id !== project) continue;
+      const item = itemOf(document, item_id);
+      const deliverable = document.deliverables.find((one) => one.id === deliverable_id);
+      const inputs = item && deliverable ? masterInputs(document, item, deliverable, known) : undefined;
+      // While a recording is read anew, nothing can be said.
+      if (inputs === null || (inputs && masterKey(inputs) === key)) continue;
+      await transaction(async (client) => {
+        await dropJob("render", id, client);
+        await client.query(
+          "update master set state = 'cancelled' where id = $1 and state in ('waiting', 'rendering')",
+          [id],
+        );
+        await tell({ topic: "master", project, master: id, state: "cancelled" }, client);
+      });
+    }
+  }
+}

@@ -1,0 +1,41 @@
+/** A render worker: a process that takes jobs from the queue until it is told to stop. */
+import { getPriority, setPriority } from "node:os";
+import { blobs } from "../storage/blobs";
+import { migrate } from "../db/database";
+import { handoverFailed, handOver } from "../delivery/submission";
+import { workQueue, type Handlers } from "../queue/job-runner";
+import { helpWithWork } from "../rendering/item-renders";
+import { log } from "../log";
+import { renderFailed, renderMasterJob } from "../rendering/masters";
+import { prepareSource, preparingFailed } from "../ingest/prepare";
+import { reconcile } from "./reconcile";
+
+const HANDLERS: Handlers = {
+  prepare: { run: prepareSource, failed: preparingFailed },
+  handover: { run: handOver, failed: handoverFailed },
+  // Who works on the whole takes up what a helper leaves.
+  segment: { run: helpWithWork, failed: async () => undefined },
+  render: { run: renderMasterJob, failed: renderFailed },
+};
+
+/** What plays and what answers comes first. */
+const PATIENT = 5;
+/** How often whoever started this hears that it lives. */
+const SIGN_OF_LIFE_MS = 2000;
+
+export async function runWorker(): Promise<void> {
+  const stop = new AbortController();
+  for (const signal of ["SIGINT", "SIGTERM"] as const) process.once(signal, () => stop.abort());
+  if (process.channel) {
+    // Started by another process: end with it, however it ends.
+    process.once("disconnect", () => process.exit(0));
+    setInterval(() => process.send?.("alive"), SIGN_OF_LIFE_MS).unref();
+  }
+  // Who was started more patiently still stays so: only root may hurry.
+  if (getPriority() < PATIENT) setPriority(PATIENT);
+  await migrate();
+  await blobs.sweepDrafts();
+  log.info("worker ready");
+  await workQueue(HANDLERS, reconcile, stop.signal);
+  process.exit(0);
+}

@@ -1,0 +1,38 @@
+"use client";
+
+import { Tabs } from "radix-ui";
+import { useState } from "react";
+import { ViewTabs } from "@ui/design-system/view-tabs";
+import { BoardView } from "./board-view";
+import { HandoverView } from "./submission-view";
+import { ManyView } from "./batch-view";
+import { NamesView } from "./file-names-view";
+
+const VIEWS = {
+  board: "Board",
+  names: "Names and tags",
+  many: "One recipe for many",
+  handover: "Papers and hand-over",
+} as const;
+type View = keyof typeof VIEWS;
+
+export function DeliverStage() {
+  const [view, setView] = useState<View>("board");
+  return (
+    <Tabs.Root value={view} onValueChange={(next) => setView(next as View)} className="flex h-full min-h-0 flex-col">
+      <ViewTabs<View> label="Views of Deliver" names={VIEWS} />
+      <Tabs.Content value="board" className="min-h-0 flex-1">
+        <BoardView />
+      </Tabs.Content>
+      <Tabs.Content value="names" className="min-h-0 flex-1 overflow-y-auto">
+        <NamesView />
+      </Tabs.Content>
+      <Tabs.Content value="many" className="min-h-0 flex-1 overflow-y-auto">
+        <ManyView />
+      </Tabs.Content>
+      <Tabs.Content value="handover" className="min-h-0 flex-1 overflow-y-auto">
+        <HandoverView />
+      </Tabs.Content>
+    </Tabs.Root>
+  );
+}

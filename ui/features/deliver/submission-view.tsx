@@ -1,0 +1,199 @@
+"use client";
+
+import { format } from "date-fns";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { Download, FileText, Send } from "lucide-react";
+import { useState } from "react";
+import { toast } from "sonner";
+import { currentMasters } from "@core/project/delivery";
+import { specOf } from "@core/project/document";
+import { knownRecordings, type Submission } from "@core/project/views";
+import { formatWords } from "@core/delivery/recipe";
+import { api } from "@ui/api/api";
+import { Button } from "@ui/design-system/button";
+import { StandingMark } from "@ui/design-system/compliance-mark";
+import { useInHand } from "@ui/state/current-item";
+import { projectKey } from "@ui/api/use-project";
+
+interface ReceiverAbout {
+  id: string;
+  name: string;
+  help: string;
+}
+
+const useReceivers = (): ReceiverAbout[] | undefined =>
+  useQuery({
+    queryKey: ["receivers"],
+    staleTime: Infinity,
+    queryFn: () => api<ReceiverAbout[]>("receivers"),
+  }).data;
+
+/** Everything that leaves the house: masters with their papers, to a zip, a folder or a receiver. */
+export function HandoverView() {
+  const { view } = useInHand();
+  const masters = currentMasters(view.document, view.masters, knownRecordings(view.sources));
+  const ready = new Set(masters.map(({ deliverable }) => deliverable.id));
+  return (
+    <div className="grid grid-cols-2 gap-6 px-4 py-2">
+      <div>
+        <Papers key={masters.map(({ master }) => master.id).join()} finished={masters.length} />
+      </div>
+      <div>
+        <HandOver ready={ready} />
+        <Log />
+      </div>
+    </div>
+  );
+}
+
+function Papers({ finished }: { finished: number }) {
+  const { view } = useInHand();
+  const { data: papers } = useQuery({
+    queryKey: ["papers", view.id, view.head, finished],
+    queryFn: () => api<{ name: string; mediaType: string }[]>(`projects/${view.id}/papers`),
+  });
+  const wanted = view.document.items.length * view.document.deliverables.length;
+  return (
+    <section data-testid="papers">
+      <header className="flex items-center gap-3 border-b border-hair pb-1.5">
+        <h2 className="font-semibold">Papers</h2>
+        <span className="text-label text-soft">
+          of {finished} finished {finished === 1 ? "master" : "masters"}
+          {finished < wanted ? `; ${wanted - finished} are not rendered yet` : ""}
+        </span>
+        <a
+          href={`/api/projects/${view.id}/delivery`}
+          download
+          aria-disabled={finished === 0}
+          className={`ml-auto inline-flex h-7 shrink-0 items-center gap-1.5 rounded-[4px] px-2.5 whitespace-nowrap ${finished === 0 ? "pointer-events-none border border-hair opacity-45" : "bg-act text-on-act hover:opacity-90"}`}
+        >
+          <Download size={14} /> Masters and papers as zip
+        </a>
+      </header>
+      {papers?.length === 0 && (
+        <p className="py-2 text-soft">
+          Reports, tables, the cue sheet and the manifest are made once a master is rendered.
+        </p>
+      )}
+      <ul>
+        {papers?.map(({ name }) => (
+          <li key={name} className="border-b border-grid">
+            <a
+              href={`/api/projects/${view.id}/papers/${encodeURIComponent(name)}`}
+              download
+              className="flex h-[26px] items-center gap-2 hover:text-act"
+            >
+              <FileText size={13} className="text-soft" />
+              <span className="truncate" title={name}>
+                {name}
+              </span>
+            </a>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+function HandOver({ ready }: { ready: ReadonlySet<string> }) {
+  const { view } = useInHand();
+  const client = useQueryClient();
+  const receivers = useReceivers();
+  const { deliverables } = view.document;
+  const [chosen, setChosen] = useState<Record<string, string>>({});
+  const send = async (receiver: string, deliverable: string) => {
+    try {
+      await api(`projects/${view.id}/handover`, { method: "POST", body: { receiver, deliverable } });
+    } catch (error) {
+      toast.error("Not handed over", { description: error instanceof Error ? error.message : String(error) });
+    }
+    await client.invalidateQueries({ queryKey: projectKey(view.id) });
+  };
+  return (
+    <section data-testid="receivers">
+      <h2 className="border-b border-hair pb-1.5 font-semibold">Hand over</h2>
+      {receivers?.map(({ id, name, help }) => {
+        const deliverable = chosen[id] ?? deliverables.find((one) => ready.has(one.id))?.id ?? deliverables[0]?.id;
+        return (
+          <div key={id} className="flex items-center gap-2 border-b border-grid py-1.5">
+            <div className="min-w-0 flex-1">
+              {name}
+              <p className="text-label text-soft">{help}</p>
+            </div>
+            <select
+              aria-label={`What ${name} is given`}
+              value={deliverable}
+              onChange={(event) => setChosen({ ...chosen, [id]: event.target.value })}
+              className="h-7 max-w-44 rounded-[4px] border border-hair bg-sheet px-1"
+            >
+              {deliverables.map((one) => (
+                <option key={one.id} value={one.id}>
+                  {specOf(view.document, one.spec).name}
+                  {deliverables.filter(({ spec }) => spec === one.spec).length > 1 && `, ${formatWords(one.format)}`}
+                </option>
+              ))}
+            </select>
+            <Button
+              disabled={!deliverable || !ready.has(deliverable)}
+              onClick={() => deliverable && void send(id, deliverable)}
+              hint={
+                deliverable && ready.has(deliverable) ? `To ${name}` : "No master of this deliverable is finished yet"
+              }
+            >
+              <Send size={13} /> Hand over
+            </Button>
+          </div>
+        );
+      })}
+    </section>
+  );
+}
+
+const STATE_WORDS: Record<Submission["state"], string> = {
+  waiting: "under way",
+  accepted: "accepted",
+  refused: "refused",
+  failed: "failed",
+};
+
+function Log() {
+  const { view } = useInHand();
+  const receivers = useReceivers();
+  if (view.handovers.length === 0) return null;
+  return (
+    <section className="pt-3" data-testid="handovers">
+      <h2 className="border-b border-hair pb-1.5 font-semibold">Handed over so far</h2>
+      {view.handovers.map((one) => {
+        const deliverable = view.document.deliverables.find(({ id }) => id === one.deliverable_id);
+        const standing = one.state === "accepted" ? "inside" : one.state === "waiting" ? "unknown" : "outside";
+        return (
+          <div key={one.id} className="border-b border-grid py-1">
+            <div className="flex items-center gap-2">
+              <StandingMark standing={standing} />
+              <span className="min-w-0 flex-1 truncate">
+                {receivers?.find(({ id }) => id === one.receiver)?.name ?? one.receiver} ·{" "}
+                {deliverable ? specOf(view.document, deliverable.spec).name : "a deliverable of before"}
+              </span>
+              <span className="text-label text-soft">
+                {STATE_WORDS[one.state]}
+                {one.state === "waiting" &&
+                  one.fileCount !== null &&
+                  `, ${one.files.length} of ${one.fileCount} files`}{" "}
+                · {format(new Date(one.asked_at), "HH:mm:ss")}
+              </span>
+            </div>
+            {one.problem && <p className="pl-5 text-label text-outside">{one.problem}</p>}
+            {one.files
+              .filter(({ accepted }) => !accepted)
+              .map(({ name, reasons }) => (
+                <p key={name} className="pl-5 text-label">
+                  {name}: <span className="text-outside">{reasons.join(" ")}</span>
+                </p>
+              ))}
+            {one.state === "accepted" && <p className="pl-5 text-label text-soft">{one.files.length} files</p>}
+          </div>
+        );
+      })}
+    </section>
+  );
+}

@@ -1,0 +1,55 @@
+import type { Finding } from "@core/findings/finding";
+import { formatTime } from "@core/audio/format";
+import { StandingMark } from "@ui/design-system/compliance-mark";
+import type { ItemFacts } from "@ui/state/current-item";
+import { PlaceLink } from "./time-link";
+import type { MeasuredStretch } from "./use-measured";
+
+const SHOWN_PLACES = 10;
+
+/** What was noticed, faults first: the facts, what could be done, and where. */
+export function FindingsView({
+  facts,
+  stretch,
+  findings,
+}: {
+  facts: ItemFacts;
+  stretch: MeasuredStretch;
+  findings: Finding[];
+}) {
+  return (
+    <div className="h-full overflow-y-auto px-4 py-2">
+      {findings.length === 0 && (
+        <p className="py-3 text-soft">
+          Nothing was noticed: no dead, inverted or doubled channel, no clipping, DC, hum or cut-off band, no digital
+          silence, and the floor is inside its limit where there is one.
+        </p>
+      )}
+      <ul data-testid="findings">
+        {findings.map((finding) => (
+          <li
+            key={`${finding.kind}/${finding.about}`}
+            className="grid grid-cols-[16px_minmax(190px,0.8fr)_minmax(220px,1.2fr)_minmax(200px,1fr)] items-baseline gap-3 border-b border-grid py-1.5"
+          >
+            <StandingMark standing={finding.severity === "fault" ? "outside" : "close"} />
+            <span className="font-semibold">{finding.title}</span>
+            <span>
+              {finding.facts}{" "}
+              {finding.places.slice(0, SHOWN_PLACES).map(({ seconds, length }) => (
+                <span key={seconds} className="figure mr-2">
+                  <PlaceLink facts={facts} place={{ seconds: stretch.offset + seconds, length }}>
+                    {formatTime(stretch.offset + seconds, 2)}
+                  </PlaceLink>
+                </span>
+              ))}
+              {finding.places.length > SHOWN_PLACES && (
+                <span className="text-soft">and {finding.places.length - SHOWN_PLACES} more</span>
+              )}
+            </span>
+            <span className="text-soft">{finding.advice}</span>
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}

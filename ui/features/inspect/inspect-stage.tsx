@@ -1,0 +1,78 @@
+"use client";
+
+import { Tabs } from "radix-ui";
+import { useMemo } from "react";
+import { findingsOf } from "@core/findings";
+import { StandingMark } from "@ui/design-system/compliance-mark";
+import { ViewTabs } from "@ui/design-system/view-tabs";
+import { useDesk, type InspectView } from "@ui/state/workspace-store";
+import { useInHand, type ItemFacts } from "@ui/state/current-item";
+import { ChannelsView } from "./channels-view";
+import { CompareView } from "./compare-view";
+import { DirectionsView } from "./directions-view";
+import { FiguresView } from "./figures-view";
+import { FindingsView } from "./findings-view";
+import { LoudnessView } from "./loudness-view";
+import { SpectrumView } from "./spectrum-view";
+import { useMeasured } from "./use-measured";
+
+const NAMES: Record<InspectView, string> = {
+  figures: "Figures",
+  findings: "Findings",
+  loudness: "Loudness",
+  spectrum: "Spectrum",
+  channels: "Channels",
+  directions: "Directions and folds",
+  compare: "Compare",
+};
+
+const { directions: _, ...WITHOUT_DIRECTIONS } = NAMES;
+
+/** What was measured of the item as it came, against the deliverable in force; each figure leads to its place. */
+export function InspectStage() {
+  const { facts } = useInHand();
+  if (!facts) return <p className="p-4 text-soft">Once a recording is read, its figures stand here.</p>;
+  return <Inspected facts={facts} />;
+}
+
+function Inspected({ facts }: { facts: ItemFacts }) {
+  const { spec } = useInHand();
+  const shown = useDesk((desk) => desk.inspect);
+  const stretch = useMeasured(facts);
+  const findings = useMemo(() => findingsOf(stretch.figures, spec), [stretch, spec]);
+  const immersive = stretch.figures.channels > 2;
+  const view = shown === "directions" && !immersive ? "figures" : shown;
+  return (
+    <Tabs.Root
+      value={view}
+      onValueChange={(next) => useDesk.setState({ inspect: next as InspectView })}
+      className="flex h-full flex-col"
+    >
+      <ViewTabs
+        label="What is inspected"
+        names={immersive ? NAMES : WITHOUT_DIRECTIONS}
+        behind={(name) =>
+          name === "findings" &&
+          findings.length > 0 && (
+            <>
+              <span className="figure">{findings.length}</span>
+              <StandingMark
+                standing={findings.some(({ severity }) => severity === "fault") ? "outside" : "close"}
+                size={9}
+              />
+            </>
+          )
+        }
+      />
+      <Tabs.Content value={view} className="min-h-0 flex-1 outline-none">
+        {view === "figures" && <FiguresView facts={facts} stretch={stretch} />}
+        {view === "findings" && <FindingsView facts={facts} stretch={stretch} findings={findings} />}
+        {view === "loudness" && <LoudnessView facts={facts} stretch={stretch} />}
+        {view === "spectrum" && <SpectrumView stretch={stretch} />}
+        {view === "channels" && <ChannelsView facts={facts} stretch={stretch} />}
+        {view === "directions" && <DirectionsView facts={facts} stretch={stretch} />}
+        {view === "compare" && <CompareView facts={facts} />}
+      </Tabs.Content>
+    </Tabs.Root>
+  );
+}

@@ -1,0 +1,342 @@
+"use client";
+
+import { FileDown, FolderOpen, Mic, RefreshCw, X } from "lucide-react";
+import { useRef, useState } from "react";
+import { toast } from "sonner";
+import type { Source, WaitingUpload } from "@core/project/views";
+import { SOUND_EXTENSIONS } from "@core/files/extensions";
+import { formatBytes, formatRate, formatTime } from "@core/audio/format";
+import type { Layout } from "@core/audio/layout";
+import { api } from "@ui/api/api";
+import { Button } from "@ui/design-system/button";
+import { ProgressBar, timeLeft, waitingWords } from "@ui/design-system/progress-bar";
+import { useProgress } from "@ui/api/server-events";
+import { StandingMark } from "@ui/design-system/compliance-mark";
+import { takeItem, useDesk } from "@ui/state/workspace-store";
+import { useInHand } from "@ui/state/current-item";
+import { Glimpse } from "./upload-preview";
+import { LayoutDialog } from "./layout-dialog";
+import { fileKey, useLocalFigures } from "../../workers/local-figures";
+import { cancelSending, dismissSending, sendFiles, useSendings, type Sending } from "../../api/uploads";
+
+const told = (work: Promise<unknown>, title: string) =>
+  void work.catch((error: unknown) =>
+    toast.error(title, { description: error instanceof Error ? error.message : String(error) }),
+  );
+
+/** Recordings as they come in: what they are, how far they are, what was wrong with them. */
+export function IntakeStage() {
+  const { view, item } = useInHand();
+  const chooser = useRef<HTMLInputElement>(null);
+  const sendings = useSendings((state) => state.sendings).filter(({ project }) => project === view.id);
+  const duplicates = view.uploads.filter(({ duplicateOf }) => duplicateOf !== null);
+  const interrupted = view.uploads.filter(
+    (upload) =>
+      upload.duplicateOf === null &&
+      !sendings.some(({ name, bytes }) => name === upload.name && bytes === upload.bytes),
+  );
+  const nothing = view.sources.length + sendings.length + view.uploads.length === 0;
+  return (
+    <div className="flex h-full flex-col">
+      <header className="flex items-center gap-3 border-b border-hair px-4 py-2">
+        <h2 className="font-semibold">Recordings</h2>
+        <p className="truncate text-label text-soft">
+          Originals are kept byte for byte and never written to. Drop more anywhere on this page.
+        </p>
+        <input
+          ref={chooser}
+          type="file"
+          multiple
+          hidden
+          data-testid="file-input"
+          accept={SOUND_EXTENSIONS.join(",")}
+          onChange={(event) => {
+            void sendFiles(view.id, Array.from(event.target.files ?? []));
+            event.target.value = "";
+          }}
+        />
+        <Button
+          className="ml-auto"
+          onClick={() => useDesk.setState({ dialog: "record" })}
+          hint="From a microphone or another input"
+          shortcut="Shift R"
+        >
+          <Mic size={14} /> Record
+        </Button>
+        <Button kind="main" onClick={() => chooser.current?.click()} hint="Sound or video files, as many as you like">
+          <FolderOpen size={14} /> Choose files
+        </Button>
+      </header>
+      <div className="min-h-0 flex-1 overflow-y-auto">
+        {nothing && (
+          <p className="px-4 py-8 text-center text-soft">
+            No recordings yet. Drop WAV, RF64, AIFF, FLAC, MP3 or video files anywhere on this page, or choose them
+            above.
+          </p>
+        )}
+        {sendings.map((sending) => (
+          <SendingRow key={sending.key} sending={sending} />
+        ))}
+        {duplicates.map((upload) => (
+          <DuplicateRow key={upload.id} project={view.id} upload={upload} />
+        ))}
+        {interrupted.map((upload) => (
+          <InterruptedRow key={upload.id} project={view.id} upload={upload} />
+        ))}
+        {view.document.sources.map(({ hash, name }) => {
+          const source = view.sources.find((one) => one.hash === hash);
+          const uses = view.document.items.filter((one) => one.source === hash);
+          return (
+            source && (
+              <SourceRow
+                key={hash}
+                source={source}
+                name={name}
+                current={item?.source === hash}
+                onTake={() => uses[0] && takeItem(uses[0].id)}
+              />
+            )
+          );
+        })}
+      </div>
+    </div>
+  );
+}
+
+const ROW =
+  "grid grid-cols-[18px_minmax(140px,1fr)_minmax(220px,3fr)_auto] items-center gap-3 border-b border-grid px-4 py-1.5";
+
+function SendingRow({ sending }: { sending: Sending }) {
+  const { name, bytes, sent, pace, state, problem, key } = sending;
+  const local = useLocalFigures(({ figures }) => figures[fileKey(sending)]);
+  const failed = state === "failed";
+  return (
+    <div className={ROW} data-testid="sending">
+      <StandingMark standing={failed ? "outside" : "unknown"} />
+      <span className="truncate" title={name}>
+        {name}
+      </span>
+      {failed ? (
+        <span className="text-outside">{problem}</span>
+      ) : (
+        <div>
+          <ProgressBar fraction={sent / bytes} label={`Upload of ${name}`} />
+          <span className="figure text-label text-soft">
+            {state === "finishing"
+              ? "arrived, being stored"
+              : `${formatBytes(sent)} of ${formatBytes(bytes)} · ${formatBytes(pace)}/s · ${timeLeft(pace > 0 ? (bytes - sent) / pace : null)}`}
+          </span>
+          {local && <Glimpse local={local} />}
+        </div>
+      )}
+      <Button
+        kind="quiet"
+        onClick={() => (failed ? dismissSending(key) : cancelSending(key))}
+        hint={failed ? "Take this line away" : "Stop and forget what arrived"}
+      >
+        <X size={14} /> {failed ? "Dismiss" : "Cancel"}
+      </Button>
+    </div>
+  );
+}
+
+/** The same recording came once more: whether another item is wanted is a person's word. */
+function DuplicateRow({ project, upload }: { project: string; upload: WaitingUpload }) {
+  const answer = (method: "POST" | "DELETE") =>
+    told(api(`projects/${project}/uploads`, { method, body: { upload: upload.id } }), "It could not be done");
+  return (
+    <div className={ROW} data-testid="duplicate">
+      <StandingMark standing="close" />
+      <span className="truncate" title={upload.name}>
+        {upload.name}
+      </span>
+      <span className="truncate" title={`In the project already, as “${upload.duplicateOf}”`}>
+        In the project already, as “{upload.duplicateOf}”. Nothing was added.
+      </span>
+      <span className="flex items-center">
+        <Button kind="quiet" onClick={() => answer("POST")} hint="Another item of the same recording">
+          Add a second item
+        </Button>
+        <Button kind="quiet" onClick={() => answer("DELETE")} hint="Leave it as it is">
+          <X size={14} /> Dismiss
+        </Button>
+      </span>
+    </div>
+  );
+}
+
+function InterruptedRow({ project, upload }: { project: string; upload: WaitingUpload }) {
+  const discard = () =>
+    told(
+      api(`projects/${project}/uploads`, { method: "DELETE", body: { upload: upload.id } }),
+      "The upload could not be discarded",
+    );
+  const take = () =>
+    told(
+      api(`projects/${project}/uploads`, { method: "POST", body: { upload: upload.id } }),
+      "The recording could not be taken in",
+    );
+  const recording = upload.bytes === 0;
+  return (
+    <div className={ROW} data-testid="interrupted">
+      <StandingMark standing="close" />
+      <span className="truncate" title={upload.name}>
+        {upload.name}
+      </span>
+      {recording ? (
+        <span className="flex items-center gap-2">
+          A recording under way, or broken off: {formatBytes(upload.received)} arrived.
+          <Button
+            kind="quiet"
+            onClick={take}
+            hint="Makes an item of what arrived. Not while it is still being recorded."
+          >
+            Take in what arrived
+          </Button>
+        </span>
+      ) : (
+        <span>
+          Interrupted at {Math.floor((upload.received / upload.bytes) * 100)} %. Choose or drop the same file again and
+          it goes on from there.
+        </span>
+      )}
+      <Button kind="quiet" onClick={discard} hint="Forget what arrived of it">
+        <X size={14} /> Discard
+      </Button>
+    </div>
+  );
+}
+
+function SourceRow({
+  source,
+  name,
+  current,
+  onTake,
+}: {
+  source: Source;
+  name: string;
+  current: boolean;
+  onTake: () => void;
+}) {
+  const { view } = useInHand();
+  const progress = useProgress((state) => state.progress[source.hash]);
+  const job = view.jobs.find(({ subject }) => subject === source.hash);
+  const local = useLocalFigures(({ figures }) => figures[fileKey(source)]);
+  const busy = source.state === "waiting" || source.state === "preparing";
+  const standing =
+    source.state === "failed" ? "outside" : busy ? "unknown" : source.warnings.length ? "close" : "inside";
+  return (
+    <div className={`${ROW} ${current ? "bg-act-ground" : ""}`} data-testid="source" data-state={source.state}>
+      <StandingMark standing={standing} />
+      <button
+        type="button"
+        onClick={onTake}
+        className="truncate text-left text-act hover:underline"
+        title={`${name} — take in hand`}
+      >
+        {name}
+      </button>
+      <div className="min-w-0">
+        {busy ? (
+          <>
+            <ProgressBar fraction={progress?.fraction ?? 0} label={`Reading ${name}`} />
+            <span className="text-label text-soft">
+              {progress ? `${progress.stage}, ${timeLeft(progress.secondsLeft)}` : waitingWords(job)}
+            </span>
+            {local && <Glimpse local={local} />}
+          </>
+        ) : source.state === "failed" ? (
+          <span className="text-outside">{source.problem}</span>
+        ) : (
+          <About source={source} />
+        )}
+      </div>
+      <div className="flex items-center">
+        {busy && (
+          <Button
+            kind="quiet"
+            onClick={() =>
+              told(api(`sources/${source.hash}/prepare`, { method: "DELETE" }), "It could not be cancelled")
+            }
+            hint="Stop reading; the original is kept"
+          >
+            <X size={14} /> Cancel
+          </Button>
+        )}
+        {source.state === "failed" && (
+          <Button
+            kind="quiet"
+            onClick={() => told(api(`sources/${source.hash}/prepare`, { method: "POST" }), "It could not be started")}
+            hint="Read the original once more"
+          >
+            <RefreshCw size={14} /> Read again
+          </Button>
+        )}
+        <a
+          href={`/api/sources/${source.hash}`}
+          download
+          aria-label={`Download the original of ${name}`}
+          title="Download the original, byte for byte"
+          className="rounded-[4px] p-1.5 text-act hover:bg-act-ground"
+        >
+          <FileDown size={15} />
+        </a>
+      </div>
+    </div>
+  );
+}
+
+function About({ source }: { source: Source }) {
+  const { figures } = source;
+  if (!figures) return null;
+  return (
+    <>
+      <p className="flex flex-wrap items-center gap-x-3 text-label">
+        <span className="figure">{formatTime(figures.durationSeconds, 1)}</span>
+        <span>{formatRate(figures.sampleRate)}</span>
+        <span>{source.encoding}</span>
+        <LayoutChoice source={source} channels={figures.channels} />
+        <span className="text-soft">
+          {source.container} · {formatBytes(source.bytes)}
+        </span>
+      </p>
+      {source.warnings.map((warning) => (
+        <p key={warning} className="text-label text-close">
+          {warning}
+        </p>
+      ))}
+    </>
+  );
+}
+
+/** The layout of a recording; of more than two channels it can be changed, and is asked for where nothing told it. */
+function LayoutChoice({ source, channels }: { source: Source; channels: number }) {
+  const [asking, setAsking] = useState(false);
+  const { layout } = source;
+  if (!layout) return null;
+  if (channels <= 2) return <span>{layout.name}</span>;
+  const assumed =
+    !source.layout_chosen && source.warnings.some((warning) => warning.includes("which channel is which"));
+  const choose = (chosen: Layout) => {
+    setAsking(false);
+    told(
+      api(`sources/${source.hash}/layout`, { method: "PUT", body: { layout: chosen } }),
+      "The layout could not be set",
+    );
+  };
+  return (
+    <>
+      <button
+        type="button"
+        onClick={() => setAsking(true)}
+        title="Which channel is which: loudness depends on it"
+        className="text-act hover:underline"
+      >
+        {assumed ? `${layout.name}? Say which channel is which` : layout.name}
+      </button>
+      {asking && (
+        <LayoutDialog source={source} channels={channels} onChoose={choose} onClose={() => setAsking(false)} />
+      )}
+    </>
+  );
+}

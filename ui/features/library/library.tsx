@@ -1,0 +1,160 @@
+"use client";
+
+import { useQuery } from "@tanstack/react-query";
+import { formatDistanceToNowStrict } from "date-fns";
+import { AudioWaveform, Moon, Plus, Sun } from "lucide-react";
+import Link from "next/link";
+import { useEffect, useState } from "react";
+import type { ProjectStatus, ProjectSummary } from "@core/project/views";
+import { TEMPLATES } from "@core/project/templates";
+import { formatTime } from "@core/audio/format";
+import { api } from "@ui/api/api";
+import { Button } from "@ui/design-system/button";
+import { SearchField } from "@ui/design-system/search-field";
+import { useSheet } from "@ui/design-system/sheet";
+import { StandingMark } from "@ui/design-system/compliance-mark";
+import { NewProject } from "./new-project";
+
+const ORDERS = {
+  changed: {
+    words: "last changed",
+    by: (a: ProjectSummary, b: ProjectSummary) => b.changed_at.localeCompare(a.changed_at),
+  },
+  name: { words: "name", by: (a: ProjectSummary, b: ProjectSummary) => a.name.localeCompare(b.name) },
+  standing: {
+    words: "standing",
+    by: (a: ProjectSummary, b: ProjectSummary) =>
+      b.standing.mastersFailed - a.standing.mastersFailed || missing(b.standing) - missing(a.standing),
+  },
+  length: { words: "length", by: (a: ProjectSummary, b: ProjectSummary) => b.seconds - a.seconds },
+} as const;
+type Order = keyof typeof ORDERS;
+
+const missing = ({ mastersWanted, mastersPassed, mastersFailed }: ProjectStatus) =>
+  mastersWanted - mastersPassed - mastersFailed;
+
+/** All projects, with where they stand. */
+export function Library() {
+  const { data: projects, error } = useQuery({
+    queryKey: ["projects"],
+    queryFn: () => api<ProjectSummary[]>("projects"),
+  });
+  const [wanted, setWanted] = useState("");
+  const [order, setOrder] = useState<Order>("changed");
+  const [creating, setCreating] = useState(false);
+  const { sheet, toggle } = useSheet();
+  useEffect(() => {
+    document.title = "Resonum";
+  }, []);
+  const words = wanted.trim().toLowerCase();
+  const shown = projects
+    ?.filter(({ name, template }) => `${name} ${templateName(template)}`.toLowerCase().includes(words))
+    .sort(ORDERS[order].by);
+  return (
+    <div className="flex h-screen flex-col">
+      <header className="flex h-14 items-center gap-4 border-b border-hair bg-sheet px-6">
+        <h1 className="flex items-center gap-2 text-head font-semibold">
+          <AudioWaveform size={19} aria-hidden /> Resonum
+        </h1>
+        <p className="text-soft">The finishing desk for sound</p>
+        <nav className="ml-auto flex items-center gap-4">
+          <Link href="/measure" className="text-act hover:underline">
+            Measure many
+          </Link>
+          <Link href="/proof" className="text-act hover:underline">
+            Proof of the meter
+          </Link>
+        </nav>
+        <Button onClick={toggle} hint={sheet === "light" ? "A dark sheet, for dark rooms" : "The light sheet"}>
+          {sheet === "light" ? <Moon size={14} /> : <Sun size={14} />}{" "}
+          {sheet === "light" ? "Dark sheet" : "Light sheet"}
+        </Button>
+      </header>
+      <main className="mx-auto flex min-h-0 w-full max-w-[1120px] flex-1 flex-col px-6 py-5">
+        <div className="mb-3 flex items-center gap-3">
+          <SearchField label="Find a project" words={wanted} onChange={setWanted} className="h-8 w-72" />
+          <label className="flex items-center gap-2 text-soft">
+            ordered by
+            <select
+              value={order}
+              onChange={(event) => setOrder(event.target.value as Order)}
+              className="h-8 rounded-[4px] border border-hair bg-sheet px-1 text-ink"
+            >
+              {Object.entries(ORDERS).map(([key, { words: name }]) => (
+                <option key={key} value={key}>
+                  {name}
+                </option>
+              ))}
+            </select>
+          </label>
+          <Button kind="main" className="ml-auto h-8" onClick={() => setCreating(true)}>
+            <Plus size={15} /> New project
+          </Button>
+        </div>
+        <div className="min-h-0 flex-1 overflow-y-auto border border-hair bg-sheet">
+          {error && <p className="p-6 text-outside">{error.message}</p>}
+          {!projects && !error && <p className="p-6 text-soft">Looking into the library …</p>}
+          {projects?.length === 0 && (
+            <p className="p-6 text-soft">No projects yet. “New project” makes one from a template.</p>
+          )}
+          {shown && shown.length === 0 && projects!.length > 0 && (
+            <p className="p-6 text-soft">No project is called “{wanted}”.</p>
+          )}
+          {shown && shown.length > 0 && (
+            <table className="w-full">
+              <thead className="text-left text-label text-soft">
+                <tr className="h-8 border-b border-hair">
+                  <th className="w-9" />
+                  <th className="font-normal">project</th>
+                  <th className="w-44 font-normal">kind</th>
+                  <th className="w-20 text-right font-normal">items</th>
+                  <th className="w-24 text-right font-normal">length</th>
+                  <th className="w-64 pl-8 font-normal">standing</th>
+                  <th className="w-36 pr-4 text-right font-normal">changed</th>
+                </tr>
+              </thead>
+              <tbody>
+                {shown.map((project) => (
+                  <ProjectRow key={project.id} project={project} />
+                ))}
+              </tbody>
+            </table>
+          )}
+        </div>
+      </main>
+      <NewProject open={creating} onClose={() => setCreating(false)} />
+    </div>
+  );
+}
+
+const templateName = (id: string): string => TEMPLATES.find((template) => template.id === id)?.name ?? id;
+
+function ProjectRow({ project }: { project: ProjectSummary }) {
+  const { standing } = project;
+  return (
+    <tr className="h-11 border-b border-grid hover:bg-act-ground">
+      <td className="pl-4">
+        <StandingMark standing={standing.standing} />
+      </td>
+      <td className="max-w-0 truncate pr-4">
+        <Link href={`/projects/${project.id}`} className="font-semibold text-act hover:underline" title={project.name}>
+          {project.name}
+        </Link>
+      </td>
+      <td>{templateName(project.template)}</td>
+      <td className="figure text-right">{project.items}</td>
+      <td className="figure text-right">{formatTime(project.seconds)}</td>
+      <td className="pl-8">{standingWords(standing)}</td>
+      <td className="pr-4 text-right text-soft" title={new Date(project.changed_at).toLocaleString()}>
+        {formatDistanceToNowStrict(new Date(project.changed_at))} ago
+      </td>
+    </tr>
+  );
+}
+
+function standingWords({ mastersWanted, mastersPassed, mastersFailed, deliverable }: ProjectStatus): string {
+  if (mastersWanted === 0) return deliverable ? `empty, for ${deliverable}` : "no deliverable yet";
+  const parts = [`${mastersPassed} of ${mastersWanted} masters pass`];
+  if (mastersFailed) parts.push(`${mastersFailed} fail`);
+  return parts.join(", ");
+}

@@ -1,0 +1,108 @@
+"use client";
+
+import { useMemo, useState } from "react";
+import { create } from "zustand";
+import type { RepairStep } from "@core/repair";
+import { noiseProfileSchema } from "@core/repair/noise-profile";
+import { quietStretches, type NoiseStretchQuality } from "@core/repair/noise-profile-quality";
+import { formatDb, formatTime } from "@core/audio/format";
+import { Button } from "@ui/design-system/button";
+import { useDesk } from "@ui/state/workspace-store";
+import { useInHand, type ItemFacts } from "@ui/state/current-item";
+import { recordingFrame } from "@ui/state/item-time";
+import { learnInBrowser, type Learned } from "./profile-estimation";
+import { soundUrl } from "@ui/state/use-range-figures";
+import { Judgement } from "./profile-quality";
+import { KeptProfiles } from "./profile-library";
+import { ProfileDrawing } from "./profile-drawing";
+import { showPlace } from "../../state/show-range";
+import type { ChangeStep } from "./change-step";
+
+const OFFERED = 3;
+
+/** How the stretch was judged that a step learned from last; kept here, for its panel may be made anew meanwhile. */
+const useJudgements = create<{ of: Record<string, NoiseStretchQuality> }>(() => ({ of: {} }));
+
+/** The profile that a noise step works by: learned from the selection or from one of the stretches that are offered. */
+export function NoiseLearning({ step, facts, change }: { step: RepairStep; facts: ItemFacts; change: ChangeStep }) {
+  const { item } = useInHand();
+  const selection = useDesk((desk) => desk.selection);
+  const id = step.id ?? "";
+  const judgement = useJudgements(({ of }) => of[id]) ?? null;
+  const setJudgement = (next: NoiseStretchQuality) =>
+    useJudgements.setState(({ of }) => ({ of: { ...of, [id]: next } }));
+  const [busy, setBusy] = useState(false);
+  const profile = useMemo(() => noiseProfileSchema.safeParse(step.learned).data, [step.learned]);
+  const offered = useMemo(() => {
+    const { values, hopSeconds } = facts.curves.samplePeakDbfs;
+    return quietStretches(values, hopSeconds, OFFERED);
+  }, [facts.curves]);
+  const learn = async () => {
+    const url = facts.source.pcm_hash && soundUrl(facts.source.pcm_hash);
+    if (!url || !selection || !item) return;
+    setBusy(true);
+    const steps = item.repairs.slice(
+      0,
+      item.repairs.findIndex(({ id }) => id === step.id),
+    );
+    const range = { start: recordingFrame(facts, selection.start), end: recordingFrame(facts, selection.end) };
+    const answer = await learnInBrowser({ what: "noise", url, steps, range }).catch((error: Error): Learned => ({
+      profile: null,
+      tail: null,
+      judgement: { standing: "error", words: [error.message] },
+    }));
+    setBusy(false);
+    setJudgement(answer.judgement);
+    if (answer.profile)
+      change(
+        { learned: answer.profile },
+        `learned from ${formatTime(selection.start, 2)} to ${formatTime(selection.end, 2)}`,
+      );
+  };
+  return (
+    <div className="py-1" data-testid="noise-learning">
+      <div className="flex flex-wrap items-center gap-2">
+        <Button
+          kind={profile ? "plain" : "main"}
+          disabled={!selection || busy}
+          onClick={() => void learn()}
+          hint="Takes the selection for nothing but the noise"
+        >
+          {busy ? "Learning …" : "Learn from the selection"}
+        </Button>
+        {profile && (
+          <Button
+            onClick={() => change({ learned: undefined }, "follows the noise by itself")}
+            hint="Forgets the profile"
+          >
+            Follow by itself
+          </Button>
+        )}
+        <span className="text-label text-soft">
+          Quiet places:{" "}
+          {offered.map(({ start, end, peakDb }) => (
+            <button
+              key={start}
+              type="button"
+              className="figure mr-1.5 text-act hover:underline"
+              title={`Peaks at ${formatDb(peakDb)} dBFS: select and show`}
+              onClick={() => showPlace(facts, start, end - start)}
+            >
+              {formatTime(start, 1)}
+            </button>
+          ))}
+          {offered.length === 0 && "none"}
+        </span>
+      </div>
+      <KeptProfiles profile={profile ?? null} onUse={(learned, name) => change({ learned }, `the noise “${name}”`)} />
+      {judgement && <Judgement judgement={judgement} fit="A good stretch: long enough, steady, nothing else in it." />}
+      {profile ? (
+        <ProfileDrawing profile={profile} onEdit={(learned, what) => change({ learned }, what)} />
+      ) : (
+        <p className="pt-1 text-label text-soft">
+          Without a profile the noise is followed by itself: good for speech with pauses, not for music.
+        </p>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,66 @@
+"use client";
+
+import { useState } from "react";
+import { toast } from "sonner";
+import { quietStretches } from "@core/repair/noise-profile-quality";
+import { Button } from "@ui/design-system/button";
+import { Choice } from "@ui/design-system/setting";
+import { useCutSettings } from "@ui/state/edit-actions";
+import { useInHand, type ItemFacts } from "@ui/state/current-item";
+import { recordingFrame } from "@ui/state/item-time";
+import { soundUrl } from "@ui/state/use-range-figures";
+import { learnInBrowser } from "./profile-estimation";
+
+/** What room tone is like: learned from a quiet place of this recording, or one of the noises kept by name. */
+export function RoomTone({ facts, insert }: { facts: ItemFacts; insert: () => void }) {
+  const { view } = useInHand();
+  const { tone, fill } = useCutSettings();
+  const [from, setFrom] = useState("quiet");
+  const { noiseProfiles } = view.document;
+  const learn = async () => {
+    const { values, hopSeconds } = facts.curves.samplePeakDbfs;
+    const [quiet] = quietStretches(values, hopSeconds, 1);
+    const url = facts.source.pcm_hash && soundUrl(facts.source.pcm_hash);
+    if (!quiet || !url)
+      return toast.error("No place is quiet enough", {
+        description: "Half a second without speech is needed: select one, and learn a noise from it in a noise step.",
+      });
+    const range = { start: recordingFrame(facts, quiet.start), end: recordingFrame(facts, quiet.end) };
+    try {
+      const { profile } = await learnInBrowser({ what: "noise", url, steps: facts.item.repairs, range });
+      useCutSettings.setState({ tone: profile });
+      return profile;
+    } catch (error) {
+      toast.error("The room tone could not be learned", { description: String(error) });
+    }
+  };
+  const choose = (next: string) => {
+    setFrom(next);
+    const kept = noiseProfiles.find(({ id }) => id === next);
+    if (kept) useCutSettings.setState({ tone: kept.profile });
+    else void learn();
+  };
+  const ready = async () => {
+    if (useCutSettings.getState().tone === null) await learn();
+    if (useCutSettings.getState().tone !== null) insert();
+  };
+  return (
+    <>
+      <Button onClick={() => void ready()} hint="Noise like the room's own, made so that it does not repeat">
+        Put in room tone
+      </Button>
+      <Choice
+        label="What the room tone is like"
+        value={from}
+        of={["quiet", ...noiseProfiles.map(({ id }) => id)]}
+        words={(id) => noiseProfiles.find((one) => one.id === id)?.name ?? "like the quietest place"}
+        onChoose={choose}
+      />
+      {fill === "room tone" && tone === null && (
+        <button type="button" className="text-label text-act" onClick={() => void learn()}>
+          learn it first
+        </button>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,122 @@
+"use client";
+
+import { repairNamed, repairSettings, type RepairStep } from "@core/repair";
+import { settingWords, type Parameter } from "@core/parameters/parameter";
+import { Button } from "@ui/design-system/button";
+import { ParameterField } from "@ui/design-system/parameter-field";
+import { useDesk } from "@ui/state/workspace-store";
+import { useInHand, type ItemFacts } from "@ui/state/current-item";
+import { HearStep } from "./monitor-step";
+import { fieldChanges, type ChangeStep } from "./change-step";
+import { HumLearning } from "./hum-learning";
+import { PlaceList } from "./step-events";
+import { NoiseLearning } from "./noise-learning";
+import { Similar } from "./similar-regions";
+import { TailLearning } from "./reverb-learning";
+import { ToneList } from "./tone-list";
+import { regionsOfSelection, whereWords } from "../../state/step-regions";
+
+/** One repair: its settings, what it learned, where it applies, and how to hear what it does. */
+export function StepEditor({ step, facts }: { step: RepairStep; facts: ItemFacts }) {
+  const { item, edit } = useInHand();
+  const definition = repairNamed(step.type);
+  if (!item) return null;
+  const change = (next: Partial<RepairStep>, what: string) =>
+    void edit({ type: "setRepair", item: item.id, step: step.id!, changes: fieldChanges(next), what });
+  const place = { step, facts, change };
+  const beside = [
+    step.type === "noise" && <NoiseLearning key="noise" {...place} />,
+    step.type === "reverberation" && <TailLearning key="tail" {...place} />,
+    step.type === "hum" && <HumLearning key="hum" {...place} />,
+    step.type === "tones" && <ToneList key="tones" step={step} change={change} />,
+    SPOTS.includes(step.type) && <Similar key={`similar ${step.id}`} {...place} />,
+    definition.find && <PlaceList key="places" {...place} />,
+  ].filter(Boolean);
+  return (
+    <section className="flex h-full min-h-0 flex-col px-4 py-2.5" aria-label={`${definition.name} settings`}>
+      <div className="flex items-center gap-3 border-b border-hair pb-1.5">
+        <h2 className="font-semibold">{definition.name}</h2>
+        <HearStep />
+        <button type="button" className="ml-auto text-act" onClick={() => useDesk.setState({ step: null })}>
+          to the proposals
+        </button>
+      </div>
+      <Where step={step} facts={facts} change={change} />
+      <div
+        className={`grid min-h-0 flex-1 gap-5 ${beside.length > 0 ? "grid-cols-[minmax(0,1fr)_minmax(0,1fr)]" : "grid-cols-1"}`}
+      >
+        <div className="min-h-0 overflow-y-auto pr-1">
+          <p className="py-1 text-label text-soft">{definition.help}</p>
+          {Object.entries(definition.parameters).map(([name, parameter]) => (
+            <StepSetting key={name} name={name} parameter={parameter} step={step} change={change} />
+          ))}
+        </div>
+        {beside.length > 0 && <div className="min-h-0 overflow-y-auto">{beside}</div>}
+      </div>
+    </section>
+  );
+}
+
+/** Repairs of single places, of which there may be more alike. */
+const SPOTS = ["region-gain", "spectral-inpainting"];
+
+function StepSetting({
+  name,
+  parameter,
+  step,
+  change,
+}: {
+  name: string;
+  parameter: Parameter;
+  step: RepairStep;
+  change: ChangeStep;
+}) {
+  const kept = repairSettings(step)[name]!;
+  const moving = useDesk((desk) =>
+    desk.moving?.entry === step.id && desk.moving?.parameter === name ? desk.moving.setting : null,
+  );
+  return (
+    <ParameterField
+      id={`${step.id}-${name}`}
+      parameter={parameter}
+      setting={moving ?? kept}
+      onMove={(setting) => useDesk.setState({ moving: { entry: step.id ?? "", parameter: name, setting } })}
+      onCommit={(setting) => {
+        useDesk.setState({ moving: null });
+        if (setting !== kept) change({ [name]: setting }, settingWords(parameter, setting));
+      }}
+    />
+  );
+}
+
+function Where({ step, facts, change }: { step: RepairStep; facts: ItemFacts; change: ChangeStep }) {
+  const selected = useDesk((desk) => desk.selection !== null);
+  return (
+    <div className="flex flex-wrap items-center gap-2 border-b border-grid py-1.5">
+      <span className="text-soft">Applies to</span> {whereWords(step.regions, facts)}
+      <span className="ml-auto flex gap-1.5">
+        <Button
+          disabled={!selected}
+          hint="Only what is selected, in time and frequency"
+          onClick={() => change({ regions: regionsOfSelection(facts) }, "where it applies")}
+        >
+          Only the selection
+        </Button>
+        <Button
+          disabled={!selected || step.regions.length === 0}
+          hint="What is selected, besides where it applies already"
+          onClick={() => change({ regions: [...step.regions, ...regionsOfSelection(facts)] }, "where it applies")}
+        >
+          The selection too
+        </Button>
+        <Button
+          disabled={step.regions.length === 0}
+          hint="The whole item"
+          onClick={() => change({ regions: [] }, "where it applies")}
+        >
+          The whole
+        </Button>
+      </span>
+    </div>
+  );
+}

@@ -1,0 +1,101 @@
+"use client";
+
+import { ArrowDown, ArrowUp, Plus, Trash2 } from "lucide-react";
+import { REPAIRS, repairNamed, repairSettings } from "@core/repair";
+import { AddMenu } from "@ui/design-system/add-menu";
+import { IconButton } from "@ui/design-system/icon-button";
+import { useDesk } from "@ui/state/workspace-store";
+import { useInHand } from "@ui/state/current-item";
+import { useAddStep } from "./use-add-step";
+import { regionsOfSelection, whereWords } from "../../state/step-regions";
+
+/** The item's repairs in the order in which they are done. */
+export function StepList() {
+  const { item, edit, facts } = useInHand();
+  const chosen = useDesk((desk) => desk.step);
+  if (!item || !facts) return null;
+  if (item.repairs.length === 0)
+    return (
+      <p className="py-2 text-soft">
+        No repairs: the recording is used as it came. Take one of the proposals, or add a step; the recording itself is
+        never changed, and each step can be turned down or off at any time.
+      </p>
+    );
+  return (
+    <ol data-testid="repairs">
+      {item.repairs.map((step, index) => {
+        const own = { item: item.id, step: step.id ?? "" };
+        const definition = repairNamed(step.type);
+        return (
+          <li
+            key={step.id}
+            className={`flex items-center gap-1.5 border-b border-grid py-1 ${step.id === chosen ? "-mx-2 bg-act-ground px-2" : ""}`}
+          >
+            <input
+              type="checkbox"
+              className="size-4 shrink-0 accent-act"
+              aria-label={`${definition.name} on`}
+              title="Whether this step is done"
+              checked={step.enabled}
+              onChange={(event) => void edit({ type: "switchRepair", ...own, enabled: event.target.checked })}
+            />
+            <button
+              type="button"
+              aria-pressed={step.id === chosen}
+              onClick={() => useDesk.setState({ step: step.id === chosen ? null : (step.id ?? null) })}
+              className={`min-w-0 flex-1 text-left ${step.enabled ? "" : "opacity-55"}`}
+            >
+              <span className="figure mr-1.5 text-label text-soft">{index + 1}</span>
+              <span className="font-semibold">{definition.name}</span>{" "}
+              <span className="text-label text-soft">{definition.summary(repairSettings(step), step.learned)}</span>
+              <span className="block truncate text-label text-soft">{whereWords(step.regions, facts)}</span>
+            </button>
+            <IconButton
+              label="Earlier"
+              disabled={index === 0}
+              onClick={() => void edit({ type: "moveRepair", ...own, to: index - 1 })}
+            >
+              <ArrowUp size={14} />
+            </IconButton>
+            <IconButton
+              label="Later"
+              disabled={index === item.repairs.length - 1}
+              onClick={() => void edit({ type: "moveRepair", ...own, to: index + 1 })}
+            >
+              <ArrowDown size={14} />
+            </IconButton>
+            <IconButton
+              label="Remove"
+              onClick={() => {
+                void edit({ type: "removeRepair", ...own });
+                if (step.id === chosen) useDesk.setState({ step: null });
+              }}
+            >
+              <Trash2 size={14} />
+            </IconButton>
+          </li>
+        );
+      })}
+    </ol>
+  );
+}
+
+export function AddRepair() {
+  const { facts } = useInHand();
+  const add = useAddStep();
+  const selected = useDesk((desk) => desk.selection !== null);
+  if (!facts) return null;
+  return (
+    <AddMenu
+      trigger={
+        <>
+          <Plus size={14} aria-hidden /> Add a repair
+        </>
+      }
+      className="flex items-center gap-1 font-normal text-act"
+      note={selected ? "On what is selected; it can be changed later." : "On the whole item; select first for a part."}
+      of={REPAIRS}
+      onAdd={(type) => add(type, regionsOfSelection(facts))}
+    />
+  );
+}

@@ -1,0 +1,206 @@
+"use client";
+
+import type { ReactNode } from "react";
+import { processorNamed, type ChainEntry } from "@core/processors";
+import { commonControls } from "@core/processors/common-controls";
+import { measuredRoundTrip, type Device } from "@core/processors/outboard";
+import type { Parameter } from "@core/parameters/parameter";
+import { biquadsOfFilter } from "@core/processors/filter";
+import { predictNow } from "@core/delivery/predict-chain";
+import { powerAt } from "@core/dsp/analogue-filter";
+import { powerToDb } from "@core/audio/decibel";
+import { Button } from "@ui/design-system/button";
+import { ParameterField } from "@ui/design-system/parameter-field";
+import { useEngineState } from "@ui/state/listening-engine";
+import { useInHand } from "@ui/state/current-item";
+import { EqualiserEditor } from "./visualisers/equaliser-editor";
+import { curvePath, DRAWN, FrequencyPlot } from "./visualisers/frequency-plot";
+import { GainHistory } from "./visualisers/gain-history";
+import { HarmonicsDrawing } from "./visualisers/harmonics";
+import { SpectrumGround, useItemSpectrum } from "./visualisers/item-spectrum";
+import { LineEditor } from "./visualisers/gain-envelope-editor";
+import { MadeHarmonics } from "./visualisers/enhancer-harmonics";
+import { MultibandEditor } from "./visualisers/multiband-editor";
+import { PeaksDrawing } from "./visualisers/peaks";
+import { RoomDrawing } from "./visualisers/reverb";
+import { ToneMatchEditor } from "./visualisers/tone-match-editor";
+import { CompressorDrawing, ExpanderDrawing } from "./visualisers/transfer-curve";
+import { WidthDrawing } from "./visualisers/width";
+import { MovingSettings } from "./automation-editor";
+import { Papers } from "./processor-notes";
+import type { EntryInHand } from "./visualisers/use-entry";
+
+/** Editors that take the whole width; the other processors have a drawing beside their settings, or settings alone. */
+const WIDE: Record<string, (props: { inHand: EntryInHand }) => ReactNode> = {
+  equaliser: EqualiserEditor,
+  multiband: MultibandEditor,
+  "tone-match": ToneMatchEditor,
+  leveller: LineEditor,
+  ducker: LineEditor,
+};
+
+const BESIDE: Record<string, (props: { inHand: EntryInHand }) => ReactNode> = {
+  compressor: CompressorDrawing,
+  expander: ExpanderDrawing,
+  saturation: HarmonicsDrawing,
+  filter: FilterDrawing,
+  limiter: PeaksDrawing,
+  clipper: PeaksDrawing,
+  width: WidthDrawing,
+  ambience: RoomDrawing,
+  enhancer: MadeHarmonics,
+};
+
+/** Processors that work on the two sides of a stereo signal. */
+const STEREO_ONLY = ["width", "channels"];
+
+/** Processors whose gain reduction is shown over the item. */
+const REDUCING = ["compressor", "expander", "limiter", "clipper", "multiband"];
+
+/** The settings of the processor in hand, with a drawing of what they do. */
+export function EntryEditor({ inHand }: { inHand: EntryInHand }) {
+  const { entry, settings } = inHand;
+  const definition = processorNamed(entry.type);
+  const { facts } = useInHand();
+  const isStereo = facts?.source.layout?.speakers.length === 2;
+  const around = Object.keys(commonControls(definition));
+  const own = Object.entries(definition.parameters).filter(([name]) => !around.includes(name));
+  const plain = own.filter(([, parameter]) => parameter.kind !== "rows" && parameter.kind !== "points");
+  const Wide = WIDE[entry.type];
+  const Beside = BESIDE[entry.type];
+  const field = ([name, parameter]: [string, Parameter]) => (
+    <ParameterField
+      key={name}
+      id={`${entry.id}-${name}`}
+      parameter={parameter}
+      setting={settings[name]!}
+      onMove={(setting) => inHand.move(name, setting)}
+      onCommit={(setting) => void inHand.commit(name, setting)}
+    />
+  );
+  const aroundFields = Object.entries(definition.parameters).filter(
+    ([name]) => around.includes(name) && (name !== "sides" || isStereo),
+  );
+  return (
+    <section className="flex min-h-0 flex-col overflow-y-auto" aria-label={`${definition.name} settings`}>
+      <h2 className="flex items-baseline gap-2 px-3 pt-1.5">
+        <span className="font-semibold">{definition.name}</span>
+        <span className="truncate text-label text-soft">{definition.help}</span>
+      </h2>
+      <Trouble inHand={inHand} />
+      {STEREO_ONLY.includes(entry.type) && !isStereo && (
+        <p className="px-3 py-1">
+          Its sides are those of a stereo signal: this item has none, so they stay as they are.
+        </p>
+      )}
+      {Wide && (
+        <div className="h-[280px] shrink-0 border-y border-grid">
+          <Wide inHand={inHand} />
+        </div>
+      )}
+      <div className={`grid gap-x-6 px-3 py-1 ${Beside ? "grid-cols-[auto_minmax(0,1fr)]" : ""}`}>
+        {Beside && <Beside inHand={inHand} />}
+        <div className={Wide ? "grid grid-cols-2 gap-x-6" : ""}>
+          {plain.map(field)}
+          {"makeUpDb" in definition.parameters && <MatchLoudness inHand={inHand} />}
+          {entry.type === "outboard" && <MeasureTrip inHand={inHand} />}
+        </div>
+      </div>
+      {REDUCING.includes(entry.type) && (
+        <div className="px-3 py-1">
+          <GainHistory inHand={inHand} />
+        </div>
+      )}
+      <MovingSettings inHand={inHand} />
+      <Papers inHand={inHand} />
+      {aroundFields.length > 0 && (
+        <div className="mt-1 grid grid-cols-2 gap-x-6 border-t border-grid px-3 py-1" aria-label="Around it">
+          {aroundFields.map(field)}
+        </div>
+      )}
+    </section>
+  );
+}
+
+/** What is wrong with the processor in hand, and what can be done. */
+function Trouble({ inHand: { entry } }: { inHand: EntryInHand }) {
+  const failure = useEngineState().muted.find((one) => one.entry === entry.id);
+  if (entry.type === "unavailable")
+    return (
+      <div className="border-y border-grid px-3 py-2">
+        <p>
+          <span className="text-outside">▲</span> {String(entry["reason"])} The sound passes it as it is; its settings
+          are kept as they were found. Replace it by another, or remove it.
+        </p>
+        <pre className="figure mt-1 max-h-40 overflow-auto text-label text-soft">
+          {JSON.stringify(entry["original"], null, 1)}
+        </pre>
+      </div>
+    );
+  if (!failure) return null;
+  return (
+    <p role="alert" className="border-y border-grid px-3 py-1.5">
+      <span className="text-outside">▲</span> {failure.why} It is muted until a setting changes; bypass it to hear the
+      rest.
+    </p>
+  );
+}
+
+function FilterDrawing({ inHand: { settings } }: { inHand: EntryInHand }) {
+  const sections = biquadsOfFilter(settings as unknown as Parameters<typeof biquadsOfFilter>[0]);
+  const spectrum = useItemSpectrum();
+  const response = (hertz: number) => powerToDb(sections.reduce((product, one) => product * powerAt(one, hertz), 1));
+  return (
+    <div className="h-[220px] w-[380px]">
+      <FrequencyPlot label="Curve of the filter" rangeDb={24}>
+        {(scale) => (
+          <>
+            <SpectrumGround scale={scale} spectrum={spectrum} response={response} />
+            <path
+              d={curvePath(
+                scale,
+                DRAWN.map((hertz) => [hertz, response(hertz)] as const),
+              )}
+              fill="none"
+              stroke="var(--act)"
+              strokeWidth={2}
+            />
+          </>
+        )}
+      </FrequencyPlot>
+    </div>
+  );
+}
+
+/** Sets the make-up so that the item is as loud behind the processor as before it. */
+function MatchLoudness({ inHand }: { inHand: EntryInHand }) {
+  const { facts, chain } = useInHand();
+  const at = chain.findIndex(({ id }) => id === inHand.entry.id);
+  const match = () => {
+    if (!facts || at < 0) return;
+    const lufsAfter = (entries: ChainEntry[]) =>
+      predictNow(facts.figures, facts.curves, entries, facts.known).integratedLufs ?? 0;
+    const bare = { ...chain[at]!, bypass: false, makeUpDb: 0 };
+    const lost = lufsAfter(chain.slice(0, at)) - lufsAfter([...chain.slice(0, at), bare]);
+    void inHand.commit("makeUpDb", Number(Math.max(0, Math.min(24, lost)).toFixed(1)));
+  };
+  return (
+    <Button onClick={match} disabled={!facts} hint="Estimated: as loud behind it as before it">
+      Make up the loudness
+    </Button>
+  );
+}
+
+/** Sends a click through the loop and keeps how long it took. */
+function MeasureTrip({ inHand }: { inHand: EntryInHand }) {
+  const { facts } = useInHand();
+  const measure = () => {
+    if (facts)
+      void inHand.commit("tripSamples", measuredRoundTrip(inHand.settings["device"] as Device, facts.sampleRate));
+  };
+  return (
+    <Button onClick={measure} disabled={!facts} hint="Sends a click through the loop and looks when it comes back">
+      Measure the round trip
+    </Button>
+  );
+}

@@ -1,0 +1,57 @@
+"use client";
+
+import { useEffect, useState } from "react";
+import type { ChainEntry } from "@core/processors";
+import { PROGRAMME } from "@core/project/chain-commands";
+import { useDesk } from "@ui/state/workspace-store";
+import { useInHand } from "@ui/state/current-item";
+import { ChainStrip } from "./chain-strip";
+import { EntryEditor } from "./entry-editor";
+import { EntrySide } from "./entry-side";
+import { useEntry } from "./visualisers/use-entry";
+
+/** The item's chain and the programme's, with level and margins between all processors, and the one in hand. */
+export function ShapeStage() {
+  const { facts, chain, item } = useInHand();
+  const [chosen, setChosen] = useState<string | null>(null);
+  const withoutChain = useDesk((desk) => desk.withoutChain);
+  useEffect(() => () => useDesk.setState({ soloBand: null }), [chosen]);
+  if (!facts || !item) return <p className="p-4 text-soft">Once a recording is read, its chain is built here.</p>;
+  const entry = chain.find(({ id }) => id === chosen) ?? chain[0];
+  return (
+    <div className="flex h-full flex-col">
+      {withoutChain && (
+        <p className="flex items-center justify-between bg-act-ground px-4 py-1">
+          All processors are passed over, in listening and in the figures here; masters are rendered with them.
+          <button type="button" className="text-act" onClick={() => useDesk.setState({ withoutChain: false })}>
+            hear them again
+          </button>
+        </p>
+      )}
+      <ChainStrip chosen={entry?.id ?? null} onChoose={setChosen} />
+      {entry ? (
+        <InHandEntry
+          key={entry.id}
+          entry={entry}
+          owner={chain.indexOf(entry) < item.chain.length ? item.id : PROGRAMME}
+          onChoose={setChosen}
+        />
+      ) : (
+        <p className="px-4 py-6 text-soft">
+          The chain is empty: the item goes out as it came in. Add a processor above, by what it should do, and hear it
+          at once.
+        </p>
+      )}
+    </div>
+  );
+}
+
+function InHandEntry({ entry, owner, onChoose }: { entry: ChainEntry; owner: string; onChoose: (id: string) => void }) {
+  const inHand = useEntry(entry, owner);
+  return (
+    <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_222px]">
+      <EntryEditor inHand={inHand} />
+      <EntrySide inHand={inHand} onChoose={onChoose} />
+    </div>
+  );
+}

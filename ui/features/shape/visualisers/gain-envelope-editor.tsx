@@ -1,0 +1,98 @@
+"use client";
+
+import { useState } from "react";
+import { duckerEnvelope, type DuckerSettings } from "@core/processors/ducker";
+import { levellerEnvelope, type LevellerSettings } from "@core/processors/leveller";
+import type { Breakpoint } from "@core/parameters/parameter";
+import { envelopeAt } from "@core/parameters/breakpoints";
+import { levelsAfter } from "@core/delivery/predict-chain";
+import { counted, formatDb } from "@core/audio/format";
+import { OverviewData } from "@ui/state/recording-overview";
+import { blobUrl } from "@ui/api/api";
+import { Button } from "@ui/design-system/button";
+import { useInHand } from "@ui/state/current-item";
+import type { EntryInHand } from "./use-entry";
+import { LinePlot } from "./breakpoint-plot";
+import { PointAtPlayhead, PointList } from "./breakpoint-list";
+
+const GAIN_RANGE = { min: -60, max: 24, unit: "dB" };
+
+/** The line of a leveller or a ducker over the loudness of the item: worked out, and drawn over point by point. */
+export function LineEditor({ inHand }: { inHand: EntryInHand }) {
+  const { facts, chain, view } = useInHand();
+  const line = inHand.settings["line"] as Breakpoint[];
+  const at = chain.findIndex(({ id }) => id === inHand.entry.id);
+  const [other, setOther] = useState("");
+  if (!facts) return null;
+  const before = levelsAfter(facts.figures, facts.curves, chain.slice(0, Math.max(0, at)), facts.known);
+  const reach = Math.max(6, ...line.map(([, db]) => Math.abs(db) + 1));
+  const ruler = {
+    toShare: (db: number) => (1 + db / reach) / 2,
+    fromShare: (share: number) =>
+      Number(Math.max(GAIN_RANGE.min, Math.min(GAIN_RANGE.max, reach * (2 * share - 1))).toFixed(1)),
+  };
+  const commit = (next: Breakpoint[]) => void inHand.commit("line", next);
+  const isDucker = inHand.entry.type === "ducker";
+
+  const workOut = async () => {
+    if (!isDucker)
+      return inHand.commit("line", levellerEnvelope(before, inHand.settings as unknown as LevellerSettings));
+    const item = view.document.items.find(({ id }) => id === other);
+    const source = view.sources.find(({ hash }) => hash === item?.source);
+    if (!source?.overview_hash) return;
+    const data = await OverviewData.open(blobUrl(source.overview_hash), blobUrl(source.pcm_hash!), () => {});
+    const { momentaryLufs } = data.curves;
+    return inHand.commit("line", duckerEnvelope(momentaryLufs.values, inHand.settings as unknown as DuckerSettings));
+  };
+  return (
+    <div className="flex h-full flex-col px-3 py-2">
+      <div className="flex flex-wrap items-center gap-2 pb-1">
+        {isDucker && (
+          <select
+            aria-label="Goes down while this item sounds"
+            value={other}
+            onChange={(event) => setOther(event.target.value)}
+            className="h-7 rounded-[4px] border border-hair bg-sheet px-1"
+          >
+            <option value="">while which item sounds?</option>
+            {view.document.items
+              .filter(({ id }) => id !== facts.item.id)
+              .map(({ id, name }) => (
+                <option key={id} value={id}>
+                  {name}
+                </option>
+              ))}
+          </select>
+        )}
+        <Button
+          kind={line.length === 0 ? "main" : "plain"}
+          disabled={isDucker && other === ""}
+          onClick={() => void workOut()}
+        >
+          {line.length === 0 ? "Work out the line" : "Work it out anew"}
+        </Button>
+        <PointAtPlayhead line={line} valueAt={(seconds) => envelopeAt(line, seconds)} onCommit={commit} />
+        <Button disabled={line.length === 0} onClick={() => commit([])}>
+          No line
+        </Button>
+        <span className="text-label text-soft">
+          {line.length === 0
+            ? "No line yet: nothing is changed."
+            : `${counted(line.length, "point")}, ${formatDb(Math.min(...line.map(([, db]) => db)), { sign: true })} to ${formatDb(Math.max(...line.map(([, db]) => db)), { sign: true })} dB. Drag points, click for new ones, Alt click takes one away.`}
+        </span>
+      </div>
+      <LinePlot
+        label="Gain envelope"
+        line={line}
+        ruler={ruler}
+        resting={0}
+        facts={facts}
+        momentaryLufs={before.momentaryLufs}
+        words={`grey: momentary loudness before it · blue: gain, ±${reach.toFixed(0)} dB`}
+        onMove={(next) => inHand.move("line", next)}
+        onCommit={commit}
+      />
+      <PointList line={line} range={GAIN_RANGE} onCommit={commit} />
+    </div>
+  );
+}

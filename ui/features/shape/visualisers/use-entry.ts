@@ -1,0 +1,82 @@
+"use client";
+
+import { create } from "zustand";
+import { PROGRAMME } from "@core/project/chain-commands";
+import { settingsOf, type ChainEntry } from "@core/processors";
+import type { Setting } from "@core/parameters/parameter";
+import { useDesk } from "@ui/state/workspace-store";
+import { useInHand } from "@ui/state/current-item";
+
+type Settings = Record<string, Setting>;
+
+/** Settings of processors that can be gone back to, each for itself: apart from the history of the project. */
+interface OwnHistory {
+  back: Settings[];
+  forth: Settings[];
+}
+
+const useHistories = create<{ of: Record<string, OwnHistory> }>(() => ({ of: {} }));
+const NOTHING: OwnHistory = { back: [], forth: [] };
+/** Further back than this nobody goes. */
+const MOST_STATES = 100;
+
+const keep = (id: string, history: OwnHistory) => useHistories.setState(({ of }) => ({ of: { ...of, [id]: history } }));
+
+/** Settings of a processor in hand, and all the ways to change them. */
+export interface EntryInHand {
+  entry: ChainEntry;
+  /** Id of the item, or the word for the programme. */
+  owner: string;
+  /** With the one that is being moved. */
+  settings: Settings;
+  /** Heard and predicted, not kept yet. */
+  move: (parameter: string, setting: Setting) => void;
+  commit: (parameter: string, setting: Setting) => Promise<void>;
+  commitAll: (settings: Settings, what: string) => Promise<void>;
+  undo: (() => void) | null;
+  redo: (() => void) | null;
+}
+
+export function useEntry(entry: ChainEntry, owner: string): EntryInHand {
+  const { edit, view } = useInHand();
+  const id = entry.id ?? "";
+  const history = useHistories(({ of }) => of[id]) ?? NOTHING;
+  const chain =
+    owner === PROGRAMME ? view.document.chain : (view.document.items.find((one) => one.id === owner)?.chain ?? []);
+  const stored = chain.find((one) => one.id === id);
+  const kept = stored ? settingsOf(stored) : settingsOf(entry);
+  const fields = { item: owner, entry: id };
+
+  const commitAll = async (settings: Settings, what: string) => {
+    keep(id, { back: [...history.back, kept].slice(-MOST_STATES), forth: [] });
+    const done = edit({ type: "setSettings", ...fields, settings, what });
+    useDesk.setState({ moving: null });
+    await done;
+  };
+  const commit = async (parameter: string, setting: Setting) => {
+    const same = JSON.stringify(kept[parameter]) === JSON.stringify(setting);
+    if (!same) keep(id, { back: [...history.back, kept].slice(-MOST_STATES), forth: [] });
+    const done = same ? Promise.resolve() : edit({ type: "setParameter", ...fields, parameter, setting });
+    useDesk.setState({ moving: null });
+    await done;
+  };
+  const goTo = (settings: Settings, next: OwnHistory, what: string) => () => {
+    keep(id, next);
+    void edit({ type: "setSettings", ...fields, settings, what });
+  };
+  const [before, after] = [history.back.at(-1), history.forth.at(-1)];
+  return {
+    entry,
+    owner,
+    settings: settingsOf(entry),
+    move: (parameter, setting) => useDesk.setState({ moving: { entry: id, parameter, setting } }),
+    commit,
+    commitAll,
+    undo: before
+      ? goTo(before, { back: history.back.slice(0, -1), forth: [...history.forth, kept] }, "settings of before")
+      : null,
+    redo: after
+      ? goTo(after, { back: [...history.back, kept], forth: history.forth.slice(0, -1) }, "settings once more")
+      : null,
+  };
+}

@@ -1,0 +1,141 @@
+import { describe, expect, it } from "vitest";
+import type { ChainEntry } from "@core/processors";
+import { newRepairStep } from "@core/repair";
+import { answered, chanceOf, newBlindTest } from "./blind-test";
+import { programmeOf, type HearingModel, type Slot } from "./monitor-source";
+import {
+  giveKeys,
+  importKeys,
+  isTaken,
+  keysNow,
+  keysOfEvent,
+  keyWords,
+  sameKeys,
+  useOwnKeys,
+} from "../workspace/commands/keys";
+
+const chain: ChainEntry[] = [
+  { type: "gain", id: "g", bypass: false, gainDb: 6 },
+  { type: "limiter", id: "l", bypass: false, ceilingDbtp: -1 },
+];
+const slot = (words: string, lufs: number): Slot => ({
+  words,
+  url: `/${words}`,
+  repairs: [],
+  clips: null,
+  chain: [],
+  lufs,
+});
+const model = (change: Partial<HearingModel>): HearingModel => ({
+  heard: "now",
+  matched: true,
+  repairs: [],
+  clips: null,
+  chain,
+  frozen: 0,
+  step: null,
+  originalLufs: -20,
+  lufsAfter: (entries) => [-20, -14, -15][entries]!,
+  reference: null,
+  slots: [null, null],
+  swapped: false,
+  ...change,
+});
+
+describe("what is heard", () => {
+  it("is brought to the loudness of the original, and to nothing where levels are not matched", () => {
+    expect(programmeOf(model({})).plus).toMatchObject({ url: null, repairs: [], clips: null, chain, gainDb: -5 });
+    expect(programmeOf(model({ matched: false })).plus.gainDb).toBe(0);
+    expect(programmeOf(model({ heard: "original" })).plus).toMatchObject({ chain: [], gainDb: 0 });
+  });
+  it("before a step is the chain up to it; what a step removes is before less after, equally loud", () => {
+    expect(programmeOf(model({ heard: "before", step: "l" })).plus).toMatchObject({ chain: [chain[0]], gainDb: -6 });
+    const { plus, minus } = programmeOf(model({ heard: "removed", step: "l" }));
+    expect(plus).toMatchObject({ chain: [chain[0]], gainDb: -6 });
+    expect(minus).toMatchObject({ chain, gainDb: -5 });
+    expect(programmeOf(model({ heard: "removed" })).plus).toMatchObject({ chain: [], gainDb: 0 });
+  });
+  it("is frozen only where all that is frozen is heard", () => {
+    expect(programmeOf(model({ frozen: 2 })).plus.frozen).toBe(2);
+    const { plus, minus } = programmeOf(model({ frozen: 2, heard: "removed", step: "l" }));
+    expect([plus.frozen, minus!.frozen]).toEqual([0, 2]);
+    expect(programmeOf(model({ frozen: 2, heard: "original" })).plus.frozen).toBe(0);
+  });
+  it("before a repair is the repairs up to it, without the chain; what it removes is before less after", () => {
+    const repairs = [newRepairStep("clicks", "c"), newRepairStep("noise", "n")];
+    const of = (change: Partial<HearingModel>) => programmeOf(model({ repairs, step: "n", ...change }));
+    expect(of({ heard: "before" }).plus).toMatchObject({ repairs: [repairs[0]], chain: [], gainDb: 0 });
+    expect(of({ heard: "removed" })).toMatchObject({ plus: { repairs: [repairs[0]] }, minus: { repairs, chain: [] } });
+    expect(of({ heard: "now" }).plus).toMatchObject({ repairs, chain });
+    expect(of({ heard: "original" }).plus.repairs).toEqual([]);
+    // With nothing in hand and an empty chain: all that the repairs take away.
+    const all = of({ heard: "removed", step: null, chain: [] });
+    expect(all).toMatchObject({ plus: { repairs: [] }, minus: { repairs } });
+  });
+  it("is a reference at the same loudness", () => {
+    const reference = slot("reference", -9);
+    expect(programmeOf(model({ heard: "reference", reference })).plus).toEqual({
+      url: "/reference",
+      repairs: [],
+      clips: null,
+      chain: [],
+      frozen: 0,
+      gainDb: -11,
+    });
+    expect(programmeOf(model({ heard: "reference" })).plus.url).toBeNull();
+  });
+  it("is the slots, swapped if a blind test has it so, and their difference", () => {
+    const slots = [slot("one", -18), slot("two", -22)] as const;
+    expect(programmeOf(model({ heard: "first", slots: [...slots] })).plus.url).toBe("/one");
+    expect(programmeOf(model({ heard: "first", slots: [...slots], swapped: true })).plus.url).toBe("/two");
+    const { plus, minus } = programmeOf(model({ heard: "difference", slots: [...slots] }));
+    expect([plus.gainDb, minus!.gainDb]).toEqual([-2, 2]);
+  });
+});
+
+describe("listening blind", () => {
+  it("keeps the score, whatever the order was", () => {
+    let test = newBlindTest(true);
+    test = answered(test, 2, false);
+    expect(test).toMatchObject({ asked: 1, right: 1, last: true });
+    test = answered(test, 2, true);
+    expect(test).toMatchObject({ asked: 2, right: 1, last: false, swapped: true });
+  });
+  it("knows how likely a score is by guessing", () => {
+    expect(chanceOf({ ...newBlindTest(false), asked: 10, right: 10 })).toBeCloseTo(1 / 1024, 9);
+    expect(chanceOf({ ...newBlindTest(false), asked: 10, right: 8 })).toBeCloseTo(56 / 1024, 9);
+    expect(chanceOf({ ...newBlindTest(false), asked: 4, right: 0 })).toBe(1);
+  });
+});
+
+describe("keys", () => {
+  const press = (code: string, more: object = {}) =>
+    keysOfEvent({ code, shiftKey: false, ctrlKey: false, metaKey: false, altKey: false, ...more });
+  const commands = [
+    { id: "play", keys: "space" },
+    { id: "loop", keys: "l" },
+  ];
+  it("are read as they are pressed", () => {
+    expect(press("KeyG")).toBe("g");
+    expect(press("Digit1", { shiftKey: true })).toBe("shift+1");
+    expect(press("KeyZ", { metaKey: true, shiftKey: true })).toBe("mod+shift+z");
+    expect(press("ShiftLeft", { shiftKey: true })).toBeNull();
+    expect(keyWords("mod+shift+arrowleft")).toBe("Ctrl Shift ←");
+    expect(sameKeys("shift+l", { keys: ["l"], shift: true })).toBe(true);
+    expect(sameKeys("shift+l", { keys: ["l"] })).toBe(false);
+    expect(isTaken("mod+w") && isTaken("mod+3") && !isTaken("w")).toBe(true);
+  });
+  it("given to one command are taken from another", () => {
+    giveKeys(commands, "loop", "space");
+    const { own } = useOwnKeys.getState();
+    expect(keysNow(commands[0]!, own)).toBeUndefined();
+    expect(keysNow(commands[1]!, own)).toBe("space");
+  });
+  it("come in from a file, and what is none is refused in words", () => {
+    importKeys('{"loop": "shift+y"}');
+    expect(keysNow(commands[1]!, useOwnKeys.getState().own)).toBe("shift+y");
+    expect(() => importKeys("[")).toThrow(/no JSON/);
+    expect(() => importKeys('{"loop": 3}')).toThrow(/no table/);
+    useOwnKeys.setState({ own: {} });
+  });
+});

@@ -1,0 +1,98 @@
+/** From what a person wants to hear to what the listening engine plays. */
+import type { Programme, Take } from "@playback/playback-reader";
+import type { Clip } from "@core/edit-list/clip";
+import type { ChainEntry } from "@core/processors";
+import type { RepairStep } from "@core/repair";
+
+export const HEARD = ["original", "before", "now", "removed", "reference", "first", "second", "difference"] as const;
+export type Heard = (typeof HEARD)[number];
+
+/** A state that is kept to be compared with: an item's recording through a chain, as it was then. */
+export interface Slot {
+  words: string;
+  /** Where its sound is. */
+  url: string;
+  repairs: RepairStep[];
+  clips: Clip[] | null;
+  chain: ChainEntry[];
+  /** Loudness of what is heard; `null` where it is not known. */
+  lufs: number | null;
+}
+
+export interface HearingModel {
+  heard: Heard;
+  matched: boolean;
+  repairs: RepairStep[];
+  clips: Clip[] | null;
+  chain: ChainEntry[];
+  /** So many of its first processors are made ahead. */
+  frozen: number;
+  /** The repair or the processor in hand, whose work is heard apart. */
+  step: string | null;
+  /** Integrated loudness of the original. */
+  originalLufs: number | null;
+  /** Integrated loudness after all repairs and the first `entries` of the chain. */
+  lufsAfter: (entries: number) => number | null;
+  reference: Slot | null;
+  slots: readonly [Slot | null, Slot | null];
+  /** Whether "first" is slot 2, as a blind test may have it. */
+  swapped: boolean;
+}
+
+/** Gain that brings `lufs` to the loudness `to`. */
+const match = (matched: boolean, lufs: number | null, to: number | null): number =>
+  matched && lufs !== null && to !== null ? to - lufs : 0;
+
+const slotTake = ({ url, repairs, clips, chain, lufs }: Slot, { matched, originalLufs }: HearingModel): Take => ({
+  url,
+  repairs,
+  clips,
+  chain,
+  frozen: 0,
+  gainDb: match(matched, lufs, originalLufs),
+});
+
+/** What is heard, all at the loudness of the original if levels are matched. The original where something is missing. */
+export function programmeOf(model: HearingModel): Programme {
+  const { heard, matched, repairs, clips, chain, step, originalLufs, lufsAfter, swapped } = model;
+  // The original, too, is heard as it is arranged: places would not match otherwise.
+  const ownTake = (steps: RepairStep[], entries: ChainEntry[], gainDb: number): Take => ({
+    url: null,
+    repairs: steps,
+    clips,
+    chain: entries,
+    // A part of what is frozen was not made by itself.
+    frozen: entries.length >= model.frozen ? model.frozen : 0,
+    gainDb,
+  });
+  const original = ownTake([], [], 0);
+  const alone = (plus: Take): Programme => ({ plus, minus: null });
+  const at = step === null ? -1 : chain.findIndex(({ id }) => id === step);
+  const [before, after] = at < 0 ? [0, chain.length] : [at, at + 1];
+  const through = (entries: number) =>
+    ownTake(repairs, chain.slice(0, entries), match(matched, lufsAfter(entries), originalLufs));
+  const repair = repairs.findIndex(({ id }) => id === step);
+  const mended = (steps: number) => ownTake(repairs.slice(0, steps), [], 0);
+  const [first, second] = swapped ? [model.slots[1], model.slots[0]] : model.slots;
+  switch (heard) {
+    case "now":
+      return alone(through(chain.length));
+    case "before":
+      return alone(repair >= 0 ? mended(repair) : through(before));
+    case "removed":
+      // With nothing in hand: all that the repairs take away, if there are any.
+      if (repair >= 0) return { plus: mended(repair), minus: mended(repair + 1) };
+      if (at < 0 && chain.length === 0) return { plus: original, minus: mended(repairs.length) };
+      return { plus: through(before), minus: through(after) };
+    case "reference":
+      return alone(model.reference ? slotTake(model.reference, model) : original);
+    case "first":
+      return alone(first ? slotTake(first, model) : original);
+    case "second":
+      return alone(second ? slotTake(second, model) : original);
+    case "difference":
+      return first && second ? { plus: slotTake(first, model), minus: slotTake(second, model) } : alone(original);
+    default:
+      return alone(original);
+  }
+}

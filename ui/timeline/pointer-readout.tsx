@@ -1,0 +1,52 @@
+"use client";
+
+import { useEffect, useState, type RefObject } from "react";
+import type { TimeSeries } from "@core/measure/measurement";
+import { formatDb } from "@core/audio/format";
+import { useInHand, type ItemFacts } from "@ui/state/current-item";
+import { hertzOfY } from "./draw-spectrogram";
+import { useLanes, type LaneId } from "../state/lane-settings";
+import { axisOf } from "./spectrogram-lanes";
+import { hertzWords } from "../state/selection-region";
+import { secondsAt, windowNow } from "../state/time-window";
+import { useTimeWords } from "../state/use-time-format";
+
+/** Time, loudness and peak under the pointer; frequency over a picture. */
+export function Reading({ facts, surface }: { facts: ItemFacts; surface: RefObject<HTMLDivElement | null> }) {
+  const [pointer, setPointer] = useState<{ seconds: number; hertz: number | null } | null>(null);
+  const words = useTimeWords(facts);
+  const { duration, sampleRate } = facts;
+  const { spec } = useInHand();
+  useEffect(() => {
+    const element = surface.current;
+    if (!element) return;
+    const move = (event: PointerEvent) => {
+      const { left, width } = element.getBoundingClientRect();
+      const lane = (event.target as Element).closest<HTMLElement>("[data-lane]");
+      const axis = lane && axisOf(lane.dataset.lane as LaneId, useLanes.getState().picture, sampleRate);
+      const box = lane?.getBoundingClientRect();
+      setPointer({
+        seconds: secondsAt(event.clientX - left, windowNow(duration), width),
+        hertz: axis && box ? hertzOfY(event.clientY - box.top, axis, box.height) : null,
+      });
+    };
+    const leave = () => setPointer(null);
+    element.addEventListener("pointermove", move);
+    element.addEventListener("pointerleave", leave);
+    return () => {
+      element.removeEventListener("pointermove", move);
+      element.removeEventListener("pointerleave", leave);
+    };
+  }, [surface, duration, sampleRate]);
+  if (!pointer || pointer.seconds < 0 || pointer.seconds > duration)
+    return <p className="ml-auto pr-1 text-soft">{spec ? `against ${spec.name}` : ""}</p>;
+  const { shortTermLufs, samplePeakDbfs } = facts.curves;
+  const at = (curve: TimeSeries) => curve.values[Math.floor(pointer.seconds / curve.hopSeconds)] ?? -Infinity;
+  const view = windowNow(duration);
+  return (
+    <p className="figure ml-auto truncate pr-1 text-soft" data-testid="reading">
+      {words(pointer.seconds, view.end - view.start < 2 ? 4 : 2)} · S {formatDb(at(shortTermLufs))} LUFS · peak{" "}
+      {formatDb(at(samplePeakDbfs))} dBFS{pointer.hertz === null ? "" : ` · ${hertzWords(pointer.hertz)}`}
+    </p>
+  );
+}

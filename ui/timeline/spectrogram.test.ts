@@ -1,0 +1,85 @@
+import { describe, expect, it } from "vitest";
+import { byteOfPower, dbOfByte } from "@core/spectrogram/spectrogram";
+import { VALUES } from "@core/measure/waveform-peaks";
+import { hertzOfY, yOfHertz } from "./draw-spectrogram";
+import { gridOfView } from "./draw-ruler";
+import { OverviewData } from "../state/recording-overview";
+import { PICTURE_ROWS, PictureTiles, toneOf, toneShare } from "./spectrogram-tiles";
+import { axisOf, pictureSettings } from "./spectrogram-lanes";
+import { correlationInk, PALETTE_NAMES, pixelsOfLevels, toneInk } from "../canvas/scales";
+import { useLanes } from "../state/lane-settings";
+
+const { picture } = useLanes.getState();
+
+describe("pictures in the programme view", () => {
+  it("are made in hops that double, no finer than the overlap asks for", () => {
+    expect(PictureTiles.hopOf(10, 512)).toBe(512);
+    expect(PictureTiles.hopOf(1024, 512)).toBe(1024);
+    expect(PictureTiles.hopOf(5000, 512)).toBe(4096);
+  });
+  it("put frequencies at their height and read them back", () => {
+    const axis = axisOf("spectrogram", picture, 48_000)!;
+    expect(yOfHertz(axis.high, axis, 200)).toBeCloseTo(0, 9);
+    expect(yOfHertz(axis.low, axis, 200)).toBeCloseTo(200, 9);
+    expect(hertzOfY(yOfHertz(1234, axis, 200), axis, 200)).toBeCloseTo(1234, 6);
+    expect(axisOf("waveform", picture, 48_000)).toBeNull();
+  });
+  it("end at half the rate, and begin above nothing where there is a logarithm", () => {
+    expect(pictureSettings({ ...picture, highHertz: 20_000 }, "spectrogram", 16_000).high).toBe(8000);
+    expect(pictureSettings({ ...picture, lowHertz: 1, scale: "log" }, "spectrogram", 48_000).low).toBe(20);
+    expect(pictureSettings({ ...picture, lowHertz: 1, scale: "linear" }, "spectrogram", 48_000).low).toBe(1);
+  });
+  it("have a tone: dull where the energy is low, bright where it is high, none in silence", () => {
+    const settings = pictureSettings(picture, "spectrogram", 48_000);
+    const at = (row: number) => {
+      const levels = new Uint8Array(PICTURE_ROWS);
+      levels[row] = 200;
+      return toneOf(levels, settings);
+    };
+    expect(at(60)!).toBeLessThan(at(200)!);
+    expect(toneOf(new Uint8Array(PICTURE_ROWS), settings)).toBeNull();
+    expect(toneShare(10)).toBe(0);
+    expect(toneShare(20_000)).toBe(1);
+  });
+  it("keep levels as bytes within 0.3 dB", () => {
+    for (const db of [-140, -63.2, -20, -3.01])
+      expect(Math.abs(dbOfByte(byteOfPower(10 ** (db / 10))) - db)).toBeLessThan(0.3);
+    expect(byteOfPower(0)).toBe(0);
+    expect(byteOfPower(4)).toBe(255);
+  });
+});
+
+describe("scales", () => {
+  const lightness = (pixel: number) =>
+    (pixel & 0xff) * 0.3 + ((pixel >> 8) & 0xff) * 0.59 + ((pixel >> 16) & 0xff) * 0.11;
+  it.each(PALETTE_NAMES)("grow lighter, or darker, all the way from the lowest level to the highest: %s", (palette) => {
+    const pixels = pixelsOfLevels(palette, (byte) => byte - 255, -200, -20);
+    const steps = Array.from(pixels.subarray(56, 235), lightness);
+    const sign = Math.sign(steps.at(-1)! - steps[0]!);
+    for (let i = 1; i < steps.length; i++) expect(sign * (steps[i]! - steps[i - 1]!)).toBeGreaterThan(-1.5);
+    expect(pixels[0]).toBe(pixels[40]);
+    expect(pixels[255]).toBe(pixels[240]);
+    expect(pixels[100]! >>> 24).toBe(0xff);
+  });
+  it("tell opposed from together, and dull from bright", () => {
+    expect(correlationInk(-1)).not.toBe(correlationInk(1));
+    expect(toneInk(0)).not.toBe(toneInk(1));
+  });
+});
+
+describe("waveforms of all channels in one row", () => {
+  it("show the lowest and highest of any, and the RMS of all", () => {
+    const [folded] = OverviewData.folded([Float32Array.of(-0.5, 0.2, 0.3), Float32Array.of(-0.1, 0.9, 0.4)]);
+    expect(folded).toHaveLength(VALUES);
+    expect(Array.from(folded!)).toEqual([-0.5, expect.closeTo(0.9, 6), expect.closeTo(Math.sqrt(0.125), 6)]);
+  });
+});
+
+describe("the ruler's grid", () => {
+  it("has labels far enough apart at any closeness", () => {
+    for (const span of [0.0005, 0.1, 3, 400, 36_000]) {
+      const grid = gridOfView({ start: 5, end: 5 + span }, 932, "clock", { sampleRate: 48_000, tempo: null });
+      expect((grid.step / span) * 932).toBeGreaterThanOrEqual(span > 35_000 ? 90 : 91);
+    }
+  });
+});

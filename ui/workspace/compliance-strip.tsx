@@ -1,0 +1,132 @@
+"use client";
+
+import { AudioWaveform, ChevronDown } from "lucide-react";
+import { isActive } from "@core/repair";
+import Link from "next/link";
+import { DropdownMenu } from "radix-ui";
+import { specOf } from "@core/project/document";
+import { LIMITED_FIGURES, type LimitedFigure } from "@core/delivery/spec";
+import { checkLimit, marginWords, type ComplianceStatus } from "@core/delivery/compliance";
+import { Figure } from "@ui/design-system/figure";
+import { Hint } from "@ui/design-system/hint";
+import { MarginGauge } from "@ui/design-system/margin-gauge";
+import { StandingMark, standingColour } from "@ui/design-system/compliance-mark";
+import { useInHand } from "../state/current-item";
+
+const DECIDING: LimitedFigure[] = [
+  "integratedLufs",
+  "truePeakDbtp",
+  "shortTermMaxLufs",
+  "loudnessRangeLu",
+  "noiseFloorDbfs",
+];
+
+/** The deliverable in force and the five numbers that decide it, with their margins, as the item is now. */
+export function StandingStrip() {
+  const { view, item, now, chain, nowMeasured } = useInHand();
+  const shaped = chain.some((entry) => !entry.bypass);
+  const treated = item !== null && (item.clips !== undefined || item.repairs.some(isActive));
+  const place = item ? view.document.items.indexOf(item) + 1 : 0;
+  return (
+    <header className="col-span-3 grid grid-cols-[112px_minmax(150px,1fr)_repeat(5,minmax(142px,156px))_148px] border-b border-hair bg-sheet">
+      <Hint text="All projects">
+        <Link href="/" className="flex items-center gap-2 border-r border-hair px-3 font-semibold">
+          <AudioWaveform size={17} aria-hidden />
+          Resonum
+        </Link>
+      </Hint>
+      <div className="flex min-w-0 flex-col justify-center border-r border-hair px-3">
+        <h1 className="truncate text-body font-semibold" title={view.document.name}>
+          {view.document.name}
+        </h1>
+        <p
+          className="truncate text-label text-soft"
+          title={
+            item
+              ? `${item.name}: the figures are ${shaped ? "estimates of what comes out of its chain" : treated ? "measured after its repairs and cuts" : "measured on the recording"}`
+              : undefined
+          }
+        >
+          {item
+            ? `${place} of ${view.document.items.length} “${item.name}” · ${shaped ? (nowMeasured ? "chain, measured" : "chain, estimated") : treated ? "after repairs and cuts" : "as it came"}`
+            : "no recordings yet"}
+        </p>
+      </div>
+      {DECIDING.map((figure) => (
+        <Deciding key={figure} figure={figure} level={now?.[figure]} />
+      ))}
+      <InForce />
+    </header>
+  );
+}
+
+/** Without its unit, which stands below; of plenty to spare no tenth matters. */
+const shortened = (words: string) => words.replace(/ (LU|dB|s) /, " ").replace(/(\d\d)\.\d to spare/, "$1 to spare");
+
+function Deciding({ figure, level }: { figure: LimitedFigure; level: number | null | undefined }) {
+  const { spec, facts } = useInHand();
+  const { label, unit } = LIMITED_FIGURES[figure];
+  const limit = spec?.limits.find((one) => one.figure === figure);
+  const known = level !== undefined;
+  const standing: ComplianceStatus = !known ? "unknown" : limit ? checkLimit(limit, level).status : "inside";
+  const words = known ? marginWords(limit, level) : "not measured";
+  const before = facts?.figures[figure as keyof typeof facts.figures];
+  return (
+    <div
+      className="flex min-w-0 flex-col justify-center border-r border-hair px-2.5"
+      data-testid={`standing-${figure}`}
+    >
+      <div className="flex items-center gap-1 text-label">
+        <span className="truncate text-soft">{label}</span>
+        <span className={`ml-auto truncate ${limit ? standingColour(standing) : "text-soft"}`}>
+          {limit ? shortened(words) : "no limit"}
+        </span>
+        {limit && <StandingMark standing={standing} size={9} />}
+      </div>
+      <div className="flex items-center justify-between gap-1">
+        <Figure level={known ? level : NaN} unit={unit} className="text-body" />
+        <MarginGauge
+          figure={figure}
+          limit={limit}
+          value={level ?? null}
+          before={typeof before === "number" ? before : null}
+        />
+      </div>
+    </div>
+  );
+}
+
+function InForce() {
+  const { view, spec, edit } = useInHand();
+  const { deliverables } = view.document;
+  if (!spec) return <div className="flex items-center px-3 text-label text-soft">no deliverable yet</div>;
+  return (
+    <DropdownMenu.Root>
+      <DropdownMenu.Trigger
+        className="flex flex-col items-start justify-center px-3 text-left text-act hover:bg-act-ground"
+        aria-label="Deliverable in force"
+      >
+        <span className="max-w-full truncate text-body font-semibold">{spec.name}</span>
+        <span className="flex items-center gap-1 text-label">
+          {deliverables.length > 1 ? `${deliverables.length - 1} more` : "in force"}{" "}
+          <ChevronDown size={12} aria-hidden />
+        </span>
+      </DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content align="end" className="z-50 w-72 rounded-[4px] border border-hair bg-sheet p-1">
+          <DropdownMenu.Label className="px-2 py-1 text-label text-soft">Show margins against</DropdownMenu.Label>
+          {deliverables.map((deliverable) => (
+            <DropdownMenu.Item
+              key={deliverable.id}
+              onSelect={() => void edit({ type: "setInForce", deliverable: deliverable.id })}
+              className="rounded-[3px] px-2 py-1 outline-none data-highlighted:bg-act-ground data-highlighted:text-act"
+            >
+              {specOf(view.document, deliverable.spec).name}
+              <span className="block text-label text-soft">{specOf(view.document, deliverable.spec).help}</span>
+            </DropdownMenu.Item>
+          ))}
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  );
+}

@@ -1,0 +1,92 @@
+"use client";
+
+import { formatDistanceToNowStrict } from "date-fns";
+import { useEffect, useState } from "react";
+import { StandingMark } from "@ui/design-system/compliance-mark";
+import { Hint } from "@ui/design-system/hint";
+import { useSaving } from "@ui/api/save-state";
+import { goToStage, STAGES, useDesk } from "../state/workspace-store";
+import { useInHand } from "../state/current-item";
+import { useDoorStandings } from "./stage-statuses";
+
+const NAMES = {
+  intake: "Intake",
+  inspect: "Inspect",
+  repair: "Repair",
+  shape: "Shape",
+  sequence: "Sequence",
+  deliver: "Deliver",
+} as const;
+
+/** The six doors, always open, each with a mark of what it found. */
+export function Doors() {
+  const stage = useDesk((desk) => desk.stage);
+  const standings = useDoorStandings();
+  return (
+    <nav aria-label="Stages" className="flex min-h-0 flex-col border-r border-hair bg-sheet pt-2">
+      {STAGES.map((name, index) => {
+        const { standing, words } = standings[name];
+        return (
+          <Hint key={name} text={words} shortcut={String(index + 1)}>
+            <button
+              type="button"
+              aria-current={stage === name ? "page" : undefined}
+              onClick={() => goToStage(name)}
+              className={`flex h-[37px] items-center gap-2 border-l-3 px-3 text-left ${
+                stage === name ? "border-act bg-act-ground font-semibold" : "border-transparent hover:bg-act-ground/60"
+              }`}
+            >
+              <span className="figure w-3 text-soft">{index + 1}</span>
+              {NAMES[name]}
+              {standing && (
+                <span className="ml-auto">
+                  <StandingMark standing={standing} size={9} />
+                </span>
+              )}
+            </button>
+          </Hint>
+        );
+      })}
+      <Saved />
+    </nav>
+  );
+}
+
+/** Whether what was done is saved: never said of what the server has not answered. */
+function SavedWords() {
+  const { view } = useInHand();
+  const pending = useSaving((saving) => saving.pending[view.id] ?? 0);
+  const problem = useSaving((saving) => saving.problem);
+  if (pending === 0) return <>Saved {formatDistanceToNowStrict(new Date(view.savedAt))} ago</>;
+  if (problem === null) return <>Saving …</>;
+  return (
+    <span
+      className="text-close"
+      title={`${problem} ${pending} ${pending === 1 ? "edit is" : "edits are"} kept in this browser.`}
+    >
+      ◆ Not saved yet, trying again
+    </span>
+  );
+}
+
+function Saved() {
+  const { view } = useInHand();
+  const [, tick] = useState(0);
+  useEffect(() => {
+    const timer = setInterval(() => tick((n) => n + 1), 20_000);
+    return () => clearInterval(timer);
+  }, []);
+  return (
+    <button
+      type="button"
+      onClick={() => useDesk.setState({ dialog: "history" })}
+      className="mt-auto px-3 py-3 text-left text-label text-soft hover:text-act"
+    >
+      <span role="status" data-testid="saved">
+        <SavedWords />
+      </span>
+      <br />
+      history · {view.states} {view.states === 1 ? "state" : "states"}
+    </button>
+  );
+}
