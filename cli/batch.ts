@@ -15,7 +15,7 @@ import { CORE_VERSION } from "@core/audio/core-version";
 import { formatDb } from "@core/audio/format";
 import type { DeliverySpec } from "@core/delivery/spec";
 import { hashFile } from "@server/storage/byte-files";
-import { withSpaceExplained } from "@server/storage/free-space";
+import { explainDiskFull } from "@server/storage/free-space";
 import { CliProblem, ERROR, FAILS_SPEC, messageOf, print, printJson } from "./outcome";
 import { filesIn } from "./files";
 import { recipeOf, specFrom } from "./recipes";
@@ -115,7 +115,7 @@ export async function runBatch(inputs: string[], options: RenderOptions): Promis
       (error: unknown): Outcome => ({
         ...nothing(task),
         state: "failed",
-        problem: messageOf(withSpaceExplained(error as Error)),
+        problem: messageOf(explainDiskFull(error as Error)),
       }),
     );
     outcomes.push(outcome);

@@ -1,6 +1,6 @@
 /** `resonum`: the same core without a browser and without a database. */
 import { Command, CommanderError } from "commander";
-import { withSpaceExplained } from "@server/storage/free-space";
+import { explainDiskFull } from "@server/storage/free-space";
 import { checkFiles } from "./check";
 import { withFormerFlags } from "./former-flags";
 import { conformance } from "./conformance";
@@ -135,7 +135,7 @@ async function main(): Promise<number> {
       error instanceof CliProblem || error instanceof CommanderError
         ? error.message
         : error instanceof Error
-          ? withSpaceExplained(error).message
+          ? explainDiskFull(error).message
           : String(error);
     process.stderr.write(`resonum: ${words.replace(/^error: /, "").replace(/\s*\n\s*/g, " ")}\n`);
     return ERROR;

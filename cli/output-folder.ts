@@ -1,7 +1,7 @@
 /** A folder that masters are written to: one batch at a time works in it. */
 import { readFile, rm, stat, writeFile } from "node:fs/promises";
 import { join } from "node:path";
-import { fateOf, ownMark } from "@server/storage/process-mark";
+import { processState, processMark } from "@server/storage/process-mark";
 import { CliProblem } from "./outcome";
 import { sweepMaking } from "./render-one";
 
@@ -13,9 +13,9 @@ export async function withFolder<Result>(folder: string, work: () => Promise<Res
     throw new CliProblem(`There is no folder ${folder} for the masters.`);
   const lock = join(folder, LOCK);
   const holder = await readFile(lock, "utf8").catch(() => "");
-  if (holder !== "" && holder !== ownMark() && fateOf(holder) === "running")
+  if (holder !== "" && holder !== processMark() && processState(holder) === "running")
     throw new CliProblem(`Another batch is at work in ${folder} (process ${holder.split("-")[1]}).`);
-  await writeFile(lock, ownMark());
+  await writeFile(lock, processMark());
   try {
     await sweepMaking(folder);
     return await work();

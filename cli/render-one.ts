@@ -13,7 +13,7 @@ import { processedSource, type Processing } from "@core/render/processed-source"
 import type { Layout } from "@core/audio/layout";
 import { hashFile } from "@server/storage/byte-files";
 import { MasterFile } from "@server/rendering/master-file";
-import { fateOf, ownMark } from "@server/storage/process-mark";
+import { processState, processMark } from "@server/storage/process-mark";
 import { chooseLayout, withFrames } from "./input";
 
 export interface RenderJob {
@@ -44,7 +44,7 @@ const layoutOf = (asked: RenderJob["layout"], own: Layout | undefined, channels:
 export async function renderOne(job: RenderJob): Promise<Rendered> {
   const { input, out, recipe, clips = null, cover = null, albumGainDb = null } = job;
   const tags = job.tags ?? newTags({ title: parse(input).name });
-  const folder = join(dirname(resolve(out)), `${MAKING}${ownMark()}-${randomUUID()}`);
+  const folder = join(dirname(resolve(out)), `${MAKING}${processMark()}-${randomUUID()}`);
   await mkdir(folder);
   const extension = extname(input).slice(1).toLowerCase();
   const file = new MasterFile(folder, {
@@ -102,6 +102,6 @@ export async function sharedGain(
 /** Removes what a process that is gone was making in a folder. */
 export async function sweepMaking(folder: string): Promise<void> {
   for (const name of await readdir(folder))
-    if (name.startsWith(MAKING) && fateOf(name.slice(MAKING.length)) === "gone")
+    if (name.startsWith(MAKING) && processState(name.slice(MAKING.length)) === "gone")
       await rm(join(folder, name), { recursive: true, force: true });
 }

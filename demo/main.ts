@@ -17,7 +17,7 @@ import { config } from "@server/config";
 import { row, transaction } from "@server/db/database";
 import { requestMaster } from "@server/rendering/masters";
 import { createProject, edit, nameState } from "@server/projects/projects";
-import { addSource, isPrepared, sourceOf } from "@server/projects/sources";
+import { addSource, isAnalysed, sourceOf } from "@server/projects/sources";
 import { ALBUM } from "./album";
 import { CHAPTER_RATE, makeChapter } from "./chapter";
 import { makeCover } from "./cover";
@@ -118,7 +118,7 @@ async function project(
     await rm(handed, { force: true });
     await link(path, handed);
     const { hash, bytes } = await blobs.adopt(handed);
-    const isRead = await isPrepared(hash);
+    const isRead = await isAnalysed(hash);
     await transaction((client) => addSource({ hash, name: file, bytes, project: id }, isRead, client));
     const item = { id: `item-${index + 1}`, name: title, source: hash, repairs: [], chain: [], markers: [] };
     await editHead(id, { type: "addSource", source: { hash, name: file }, item });

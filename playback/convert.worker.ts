@@ -10,7 +10,7 @@ import { repairedSource } from "@core/repair/repaired-source";
 import type { Layout } from "@core/audio/layout";
 import { framesOf } from "@core/audio/units";
 import { httpSource } from "./http-source";
-import { contentOf, RepairStore } from "./repair-cache";
+import { contentHashOf, RepairCache } from "./repair-cache";
 
 export interface ConvertRequest {
   url: string;
@@ -60,7 +60,7 @@ async function memorySink(): ReturnType<typeof diskSink> {
 async function convert({ url, layout, repairs, clips, conversion }: ConvertRequest): Promise<void> {
   const file = await openSoundFile(await httpSource(url));
   if (!file) throw new Error("The recording cannot be read.");
-  const repaired = repairedSource(file, repairs, { content: contentOf(url), store: new RepairStore() });
+  const repaired = repairedSource(file, repairs, { content: contentHashOf(url), store: new RepairCache() });
   const made = converted(editListSource(repaired, clips), layout, conversion, {
     onProgress: (fraction) => answer({ type: "progress", fraction }),
   });

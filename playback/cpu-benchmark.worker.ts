@@ -4,20 +4,20 @@ import { Random } from "@core/math/random";
 import type { Layout } from "@core/audio/layout";
 import type { Planar } from "@core/audio/units";
 
-export interface CostRequest {
+export interface BenchmarkRequest {
   chain: ChainEntry[];
   sampleRate: number;
   layout: Layout;
 }
 
-export interface EntryCost {
+export interface ProcessorCost {
   /** Of a core, 1 is real time. */
   share: number;
   latencySeconds: number;
 }
 
-export type CostAnswer =
-  { type: "done"; costs: EntryCost[] } | { type: "progress" } | { type: "failed"; message: string };
+export type BenchmarkAnswer =
+  { type: "done"; costs: ProcessorCost[] } | { type: "progress" } | { type: "failed"; message: string };
 
 const scope = self as unknown as DedicatedWorkerGlobalScope;
 const BLOCK = 2048;
@@ -26,7 +26,7 @@ const RUNS = 5;
 const SECONDS = 0.5;
 const LEVEL = 0.2;
 
-function costOf(entry: ChainEntry, sampleRate: number, layout: Layout): EntryCost {
+function costOf(entry: ChainEntry, sampleRate: number, layout: Layout): ProcessorCost {
   const processor = createProcessor(entry, { sampleRate, layout }, 0);
   const random = new Random(1);
   const noise: Planar = layout.speakers.map(() =>
@@ -46,15 +46,15 @@ function costOf(entry: ChainEntry, sampleRate: number, layout: Layout): EntryCos
   return { share: (seconds * sampleRate) / (blocks * BLOCK), latencySeconds: processor.latency / sampleRate };
 }
 
-scope.onmessage = ({ data }: MessageEvent<CostRequest>) => {
+scope.onmessage = ({ data }: MessageEvent<BenchmarkRequest>) => {
   try {
     const { chain, sampleRate, layout } = data;
     const costs = chain.map((entry) => costOf(entry, sampleRate, layout));
-    scope.postMessage({ type: "done", costs } satisfies CostAnswer);
+    scope.postMessage({ type: "done", costs } satisfies BenchmarkAnswer);
   } catch (error) {
     scope.postMessage({
       type: "failed",
       message: error instanceof Error ? error.message : String(error),
-    } satisfies CostAnswer);
+    } satisfies BenchmarkAnswer);
   }
 };

@@ -5,9 +5,9 @@ import type { RepairStep } from "@core/repair";
 import { repairedSource } from "@core/repair/repaired-source";
 import type { StreamRange } from "@core/audio/stage";
 import { httpSource } from "./http-source";
-import { contentOf, RepairStore } from "./repair-cache";
+import { contentHashOf, RepairCache } from "./repair-cache";
 
-export interface FindRequest {
+export interface DetectionRequest {
   url: string;
   /** Repairs that come before. */
   before: RepairStep[];
@@ -17,25 +17,25 @@ export interface FindRequest {
   most: number;
 }
 
-export type FindAnswer =
+export type DetectionAnswer =
   | { type: "progress"; fraction: number }
   | { type: "done"; found: FoundRepairEvents }
   | { type: "failed"; message: string };
 
 const scope = self as unknown as DedicatedWorkerGlobalScope;
-const answer = (message: FindAnswer) => scope.postMessage(message);
+const answer = (message: DetectionAnswer) => scope.postMessage(message);
 
-async function find({ url, before, step, ranges, most }: FindRequest): Promise<void> {
+async function find({ url, before, step, ranges, most }: DetectionRequest): Promise<void> {
   const file = await openSoundFile(await httpSource(url));
   if (!file) throw new Error("The recording cannot be read.");
-  const source = repairedSource(file, before, { content: contentOf(url), store: new RepairStore() });
+  const source = repairedSource(file, before, { content: contentHashOf(url), store: new RepairCache() });
   const found = await findRepairEvents(source, step, ranges, most, (fraction) =>
     answer({ type: "progress", fraction }),
   );
   answer({ type: "done", found });
 }
 
-scope.onmessage = ({ data }: MessageEvent<FindRequest>) => {
+scope.onmessage = ({ data }: MessageEvent<DetectionRequest>) => {
   find(data).catch((error: unknown) =>
     answer({ type: "failed", message: error instanceof Error ? error.message : String(error) }),
   );

@@ -8,10 +8,10 @@ import { repairedSource } from "@core/repair/repaired-source";
 import { Freezer } from "@core/render/frozen-source";
 import type { Layout } from "@core/audio/layout";
 import { httpSource } from "./http-source";
-import { contentOf, RepairStore } from "./repair-cache";
+import { contentHashOf, RepairCache } from "./repair-cache";
 
 /** What is frozen. */
-export interface FreezeOrder {
+export interface FreezePlan {
   url: string;
   layout: Layout;
   repairs: RepairStep[];
@@ -19,7 +19,7 @@ export interface FreezeOrder {
   chain: ChainEntry[];
 }
 
-export type FreezeRequest = { order: FreezeOrder } | { segment: number };
+export type FreezeRequest = { order: FreezePlan } | { segment: number };
 
 /** `problem` says why a segment could not be made. */
 export interface FreezeAnswer {
@@ -28,13 +28,13 @@ export interface FreezeAnswer {
 }
 
 const scope = self as unknown as DedicatedWorkerGlobalScope;
-const store = new RepairStore();
+const store = new RepairCache();
 let freezer: Promise<Freezer> | undefined;
 
-async function freezerFor({ url, layout, repairs, clips, chain }: FreezeOrder): Promise<Freezer> {
+async function freezerFor({ url, layout, repairs, clips, chain }: FreezePlan): Promise<Freezer> {
   const file = await openSoundFile(await httpSource(url));
   if (!file) throw new Error("The recording cannot be read.");
-  const content = contentOf(url);
+  const content = contentHashOf(url);
   const arranged = editListSource(repairedSource(file, repairs, { content, store }), clips);
   const format = { sampleRate: file.sampleRate, layout };
   return new Freezer(arranged, format, { content, repairs, clips, chain }, store);

@@ -9,8 +9,8 @@ import { layoutForChannels } from "@core/audio/layout";
 import { httpSource } from "./http-source";
 import type { FromWorker, ToWorker } from "./messages";
 import { Player } from "./player";
-import type { OpenedTake, Take } from "./playback-reader";
-import { contentOf, RepairStore } from "./repair-cache";
+import type { OpenedSource, PlaybackSource } from "./playback-reader";
+import { contentHashOf, RepairCache } from "./repair-cache";
 import { Ring } from "./ring";
 import type { Failure } from "@core/render/chain-stage";
 
@@ -21,17 +21,17 @@ const AHEAD_CHUNKS = 8;
 const scope = self as unknown as DedicatedWorkerGlobalScope;
 const answer = (message: FromWorker) => scope.postMessage(message);
 
-const repairStore = new RepairStore();
+const repairStore = new RepairCache();
 let player: Player | undefined;
 let ring: Ring | undefined;
 let turn = Promise.resolve();
 
 /** Another recording, to be heard in the item's place. */
-async function openTake({ url, repairs, clips }: Take, sampleRate: number): Promise<OpenedTake> {
+async function openTake({ url, repairs, clips }: PlaybackSource, sampleRate: number): Promise<OpenedSource> {
   const file = await openSoundFile(await httpSource(url!, { ahead: AHEAD_CHUNKS }));
   if (!file) throw new Error("The recording to compare with cannot be read.");
   const layout = file.layout ?? layoutForChannels(file.channels);
-  const repaired = cachedRepairSource(file, repairs, { content: contentOf(url!), store: repairStore });
+  const repaired = cachedRepairSource(file, repairs, { content: contentHashOf(url!), store: repairStore });
   return { source: resampledSource(editListSource(repaired, clips), sampleRate), format: { sampleRate, layout } };
 }
 
@@ -42,7 +42,7 @@ async function handle(message: ToWorker): Promise<void> {
       if (!file) throw new Error("The sound of this item cannot be read.");
       ring = new Ring(message.memory, file.channels);
       const { sampleRate } = file;
-      const made = { content: contentOf(message.url), store: repairStore };
+      const made = { content: contentHashOf(message.url), store: repairStore };
       player = new Player(
         ring,
         file,

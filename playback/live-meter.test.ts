@@ -4,7 +4,7 @@ import { noise, sine } from "@core/testing/signals";
 import type { Planar } from "@core/audio/units";
 import { LiveMeter } from "./live-meter";
 import { Ring } from "./ring";
-import { simulatedVoice } from "./simulated-input";
+import { simulatedInput } from "./simulated-input";
 
 const RATE = 48_000;
 const BLOCK = 576;
@@ -64,7 +64,7 @@ describe("live meters", () => {
 
 describe("the simulated microphone", () => {
   it("speaks in phrases over a quiet room, the same each time", () => {
-    const voice = simulatedVoice(RATE);
+    const voice = simulatedInput(RATE);
     const rms = (from: number, to: number) => {
       const part = voice.subarray(from * RATE, to * RATE);
       return 10 * Math.log10(part.reduce((sum, v) => sum + v * v, 0) / part.length);
@@ -72,6 +72,6 @@ describe("the simulated microphone", () => {
     expect(rms(0, 0.5)).toBeLessThan(-60);
     expect(rms(1, 3)).toBeGreaterThan(-32);
     expect(voice.every((v) => Math.abs(v) < 1)).toBe(true);
-    expect(simulatedVoice(RATE).every((v, i) => v === voice[i])).toBe(true);
+    expect(simulatedInput(RATE).every((v, i) => v === voice[i])).toBe(true);
   });
 });

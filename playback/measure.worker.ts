@@ -23,7 +23,7 @@ import type { DownmixMatrix } from "@core/audio/downmix";
 import { layoutForChannels, type Layout } from "@core/audio/layout";
 import { fileSource } from "./file-source";
 import { httpSource } from "./http-source";
-import { contentOf, RepairStore } from "./repair-cache";
+import { contentHashOf, RepairCache } from "./repair-cache";
 
 /** What is measured: a file that a person dropped, or one that the server keeps. */
 export type Measurable = { file: File } | { url: string };
@@ -45,9 +45,9 @@ export interface MeasureRequest {
   /** Measures only this of it. */
   part?: { band?: Band | undefined; channel?: number | undefined };
   /** Measures what is left when this is taken away, aligned. */
-  less?: Measurable;
+  subtract?: Measurable;
   /** Whether to tell what was measured so far. */
-  tellProgress?: boolean;
+  reportsProgress?: boolean;
 }
 
 /** What was measured along a chain. */
@@ -80,7 +80,7 @@ const scope = self as unknown as DedicatedWorkerGlobalScope;
 const answer = (message: MeasureAnswer) => scope.postMessage(message);
 
 /** Measuring reads through once: what it makes itself is not worth keeping. */
-const repairStore = new RepairStore();
+const repairStore = new RepairCache();
 const readOnly: SegmentStore = { get: (key) => repairStore.get(key), put: () => undefined };
 
 const PROGRESS_MS = 150;
@@ -105,13 +105,13 @@ async function measure({
   clips,
   chain,
   part,
-  less,
-  tellProgress,
+  subtract,
+  reportsProgress,
 }: MeasureRequest): Promise<void> {
   const file = await opened(source);
-  const content = "url" in source ? contentOf(source.url) : source.file.name;
+  const content = "url" in source ? contentHashOf(source.url) : source.file.name;
   const repaired = repairedSource(file, repairs ?? [], { content, store: readOnly });
-  const other = less && (await opened(less));
+  const other = subtract && (await opened(subtract));
   const alignment = other ? await align(file, other) : null;
   const whole = other && alignment ? differenceOf(file, other, alignment) : editListSource(repaired, clips);
   if (chain?.some(({ bypass }) => !bypass)) {
@@ -128,7 +128,7 @@ async function measure({
     fold,
     onProgress(fraction, soFar) {
       const now = performance.now();
-      if (!tellProgress || now - told < PROGRESS_MS) return;
+      if (!reportsProgress || now - told < PROGRESS_MS) return;
       const withFigures = now - toldFigures >= SO_FAR_MS;
       told = now;
       if (withFigures) toldFigures = now;

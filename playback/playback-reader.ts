@@ -13,7 +13,7 @@ import { stereoDownmix, downmixed } from "@core/audio/downmix";
 import { emptyPlanar, framesOf, slicePlanar, type Frames, type Planar } from "@core/audio/units";
 
 /** A recording that can be heard in the item's place. */
-export interface Take {
+export interface PlaybackSource {
   /** `null`: the item's own recording. */
   url: string | null;
   /** Done to the recording first. */
@@ -27,22 +27,22 @@ export interface Take {
 }
 
 /** What of a take's chain is worked out while it is heard. */
-export const liveChain = ({ chain, frozen }: Take): ChainEntry[] => chain.slice(frozen);
+export const liveChain = ({ chain, frozen }: PlaybackSource): ChainEntry[] => chain.slice(frozen);
 
 /** What is heard: a take, and perhaps another one taken away from it. */
-export interface Programme {
-  plus: Take;
-  minus: Take | null;
+export interface PlaybackPlan {
+  main: PlaybackSource;
+  subtract: PlaybackSource | null;
 }
 
 /** A recording that has been opened, at the item's rate. */
-export interface OpenedTake {
+export interface OpenedSource {
   source: FrameSource;
   format: StreamFormat;
 }
 
-export interface ProgrammeOptions {
-  programme: Programme;
+export interface PlaybackOptions {
+  plan: PlaybackPlan;
   band: Band | null;
   /** 1 is as recorded; below 0 backwards. */
   speed: number;
@@ -59,8 +59,8 @@ class TakeReader {
   readonly #gain: number;
 
   constructor(
-    readonly take: Take,
-    readonly opened: OpenedTake,
+    readonly take: PlaybackSource,
+    readonly opened: OpenedSource,
     readonly channels: number,
     frames: Frames,
     start: Frames,
@@ -105,7 +105,7 @@ function sidesOf(block: Planar, channels: number, layout: StreamFormat["layout"]
   return downmixed(block.slice(0, channels), [gains.map(([left]) => left), gains.map(([, right]) => right)], frames);
 }
 
-export class ProgrammeReader {
+export class PlaybackReader {
   readonly #plus: TakeReader;
   readonly #minus: TakeReader | null;
   readonly #band: BiquadFilter | null;
@@ -118,20 +118,20 @@ export class ProgrammeReader {
   #heldFrom: Frames;
 
   constructor(
-    readonly options: ProgrammeOptions,
-    opened: { plus: OpenedTake; minus: OpenedTake | null },
+    readonly options: PlaybackOptions,
+    opened: { plus: OpenedSource; minus: OpenedSource | null },
     readonly format: StreamFormat,
     /** Length of the item. */
     readonly frames: Frames,
     readonly start: Frames,
     runUp: Frames,
   ) {
-    const { programme, band, speed } = options;
+    const { plan, band, speed } = options;
     const channels = format.layout.speakers.length;
-    this.#plus = new TakeReader(programme.plus, opened.plus, channels, frames, start, runUp);
+    this.#plus = new TakeReader(plan.main, opened.plus, channels, frames, start, runUp);
     this.#minus =
-      programme.minus && opened.minus
-        ? new TakeReader(programme.minus, opened.minus, channels, frames, start, runUp)
+      plan.subtract && opened.minus
+        ? new TakeReader(plan.subtract, opened.minus, channels, frames, start, runUp)
         : null;
     this.#band = band ? bandPass(band, channels, format.sampleRate) : null;
     this.#speed = speed;
@@ -225,5 +225,5 @@ function joined(a: Planar, b: Planar): Planar {
 }
 
 /** How much of the past matters to what is heard now, in seconds. */
-export const programmeMemorySeconds = ({ plus, minus }: Programme): number =>
-  Math.max(chainMemorySeconds(liveChain(plus)), minus ? chainMemorySeconds(liveChain(minus)) : 0);
+export const playbackMemorySeconds = ({ main, subtract }: PlaybackPlan): number =>
+  Math.max(chainMemorySeconds(liveChain(main)), subtract ? chainMemorySeconds(liveChain(subtract)) : 0);

@@ -9,8 +9,8 @@ import { ChainStage } from "@core/render/chain-stage";
 import { layoutNamed } from "@core/audio/layout";
 import type { Planar } from "@core/audio/units";
 import { joined, memoryFrames, noise, sameBits, sine } from "@core/testing/signals";
-import { OWN_TAKE, Player } from "./player";
-import type { OpenedTake, Take } from "./playback-reader";
+import { OWN_SOURCE, Player } from "./player";
+import type { OpenedSource, PlaybackSource } from "./playback-reader";
 import { Ring } from "./ring";
 
 const FORMAT = { sampleRate: 48000, layout: layoutNamed("stereo")! };
@@ -18,7 +18,7 @@ const QUANTUM = 128;
 
 /** What is heard: the item through a chain, at a level. */
 const through = (chain: ChainEntry[], gainDb = 0) => ({
-  programme: { plus: { ...OWN_TAKE, chain, gainDb }, minus: null },
+  plan: { main: { ...OWN_SOURCE, chain, gainDb }, subtract: null },
 });
 
 /** A desk without a device: reads the ring as the audio thread does. */
@@ -27,7 +27,7 @@ class Listener {
   readonly player: Player;
   readonly heard: [Float32Array[], Float32Array[]] = [[], []];
 
-  constructor(block: Planar, openTake?: (take: Take) => Promise<OpenedTake>) {
+  constructor(block: Planar, openTake?: (take: PlaybackSource) => Promise<OpenedSource>) {
     const source = memoryFrames(block, 48000);
     this.player = new Player(this.ring, source, FORMAT, openTake);
   }
@@ -168,8 +168,8 @@ describe("listening", () => {
     const block = [noise(2, 48000, -3, 7), noise(2, 48000, -3, 8)];
     const listener = new Listener(block);
     const limiter: ChainEntry[] = [{ type: "limiter", id: "l", bypass: false, ceilingDbtp: -9 }];
-    const programme = { plus: OWN_TAKE, minus: { ...OWN_TAKE, chain: limiter } };
-    await listener.player.set({ programme });
+    const plan = { main: OWN_SOURCE, subtract: { ...OWN_SOURCE, chain: limiter } };
+    await listener.player.set({ plan });
     await listener.player.seek(0);
     await listener.player.pump();
     listener.ring.playing = true;
@@ -191,7 +191,7 @@ describe("listening", () => {
     await listener.hear(20_480);
     const clips = [recordingClip(4800, 144_000)];
     const take = { url: "other", repairs: [], clips, chain: [], frozen: 0, gainDb: 6 };
-    await listener.player.set({ programme: { plus: take, minus: null } });
+    await listener.player.set({ plan: { main: take, subtract: null } });
     const at = listener.player.positionAt(listener.ring.read);
     listener.heard[0].length = 0;
     await listener.hear(20_480);
@@ -205,8 +205,8 @@ describe("listening", () => {
     await listener.start();
     await listener.hear(20_480);
     const clips = replaced([recordingClip(0, 144_000)], 40_000, 60_000);
-    const plus = { ...OWN_TAKE, clips };
-    await listener.player.set({ programme: { plus, minus: null }, frames: 124_000 });
+    const main = { ...OWN_SOURCE, clips };
+    await listener.player.set({ plan: { main, subtract: null }, frames: 124_000 });
     await listener.hear(98_000);
     const [arranged] = await editListSource(memoryFrames([x], 48000), clips).read(0, 118_000);
     expect(listener.left.subarray(24_000, 118_000)).toEqual(arranged!.subarray(24_000, 118_000));
@@ -221,7 +221,7 @@ describe("listening", () => {
       format: FORMAT,
     };
     const listener = new Listener([own, own], () => Promise.resolve(short));
-    await listener.player.set({ programme: { plus: { ...OWN_TAKE, url: "short" }, minus: null } });
+    await listener.player.set({ plan: { main: { ...OWN_SOURCE, url: "short" }, subtract: null } });
     await listener.player.pump();
     listener.ring.playing = true;
     expect(await listener.hear(40_000)).toBe(false);

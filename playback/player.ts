@@ -13,11 +13,17 @@ import type { StreamRange } from "@core/audio/stage";
 import type { Band } from "@core/dsp/butterworth";
 import { framesOf, type Frames, type Planar } from "@core/audio/units";
 import { LiveMeter } from "./live-meter";
-import { programmeMemorySeconds, ProgrammeReader, type OpenedTake, type Programme, type Take } from "./playback-reader";
+import {
+  playbackMemorySeconds,
+  PlaybackReader,
+  type OpenedSource,
+  type PlaybackPlan,
+  type PlaybackSource,
+} from "./playback-reader";
 import { framesBetween, RING_FRAMES, type Ring } from "./ring";
 
 export interface PlayerSettings {
-  programme: Programme;
+  plan: PlaybackPlan;
   /** Length of the item; `null` for that of the recording. Frames everywhere are the item's. */
   frames: Frames | null;
   loop: StreamRange | null;
@@ -28,10 +34,10 @@ export interface PlayerSettings {
   monitor: MonitorSettings;
 }
 
-export const OWN_TAKE: Take = { url: null, repairs: [], clips: null, chain: [], frozen: 0, gainDb: 0 };
+export const OWN_SOURCE: PlaybackSource = { url: null, repairs: [], clips: null, chain: [], frozen: 0, gainDb: 0 };
 
-export const PLAIN_SETTINGS: PlayerSettings = {
-  programme: { plus: OWN_TAKE, minus: null },
+export const DEFAULT_SETTINGS: PlayerSettings = {
+  plan: { main: OWN_SOURCE, subtract: null },
   frames: null,
   loop: null,
   band: null,
@@ -72,10 +78,10 @@ export class Player {
   readonly #fade: Frames;
   readonly #guard: Frames;
   readonly #firstSpan: Frames;
-  readonly #opened = new Map<string, Promise<OpenedTake>>();
-  #settings = PLAIN_SETTINGS;
+  readonly #opened = new Map<string, Promise<OpenedSource>>();
+  #settings = DEFAULT_SETTINGS;
   #monitor: MonitorMatrix;
-  #reader: ProgrammeReader;
+  #reader: PlaybackReader;
   #segments: Segment[];
   #endsAt: number | null = null;
   /** Listening stops by itself at this frame. */
@@ -87,12 +93,13 @@ export class Player {
     readonly source: FrameSource,
     readonly format: StreamFormat,
     /** Opens another recording through a take's repairs, at the item's rate. */
-    readonly openTake: (take: Take) => Promise<OpenedTake> = () => Promise.reject(new Error("no other recordings")),
+    readonly openTake: (take: PlaybackSource) => Promise<OpenedSource> = () =>
+      Promise.reject(new Error("no other recordings")),
     /** The item's recording through repairs. */
     readonly repaired: (steps: readonly RepairStep[]) => FrameSource = (steps) =>
       repairedSource(source, steps, { content: "" }),
     /** What is heard of a take, as it is arranged, after those of its processors that are frozen. */
-    readonly frozen: (arranged: FrameSource, take: Take) => FrameSource = (arranged) => arranged,
+    readonly frozen: (arranged: FrameSource, take: PlaybackSource) => FrameSource = (arranged) => arranged,
   ) {
     this.#meter = new LiveMeter(ring, format);
     this.#monitor = new MonitorMatrix(MONITOR_ALL, format.layout, format.sampleRate);
@@ -100,7 +107,7 @@ export class Player {
     this.#guard = Math.round(GUARD_SECONDS * format.sampleRate);
     this.#firstSpan = Math.max(1024, Math.floor(FIRST_SAMPLES / ring.channels));
     const own = { plus: { source, format }, minus: null };
-    this.#reader = new ProgrammeReader(PLAIN_SETTINGS, own, format, source.frames, 0, 0);
+    this.#reader = new PlaybackReader(DEFAULT_SETTINGS, own, format, source.frames, 0, 0);
     this.#segments = [{ device: ring.write, file: 0, speed: 1 }];
     ring.setMeter("position", 0);
     ring.setMeter("deviceFrame", ring.read);
@@ -200,10 +207,10 @@ export class Player {
 
   /** How much of the past matters to what is heard. */
   get #memory(): Frames {
-    return Math.round(programmeMemorySeconds(this.#settings.programme) * this.format.sampleRate);
+    return Math.round(playbackMemorySeconds(this.#settings.plan) * this.format.sampleRate);
   }
 
-  #openedTake(take: Take): Promise<OpenedTake> {
+  #openedTake(take: PlaybackSource): Promise<OpenedSource> {
     if (take.url === null && take.repairs.length === 0 && take.clips === null && take.frozen === 0)
       return Promise.resolve({ source: this.source, format: this.format });
     const key = JSON.stringify([take.url, take.repairs, take.clips, take.chain.slice(0, take.frozen)]);
@@ -226,10 +233,10 @@ export class Player {
     return opened;
   }
 
-  async #readerAt(frame: Frames, runUp: Frames): Promise<ProgrammeReader> {
-    const { plus, minus } = this.#settings.programme;
-    const opened = { plus: await this.#openedTake(plus), minus: minus && (await this.#openedTake(minus)) };
-    return new ProgrammeReader(this.#settings, opened, this.format, this.#frames, frame, runUp);
+  async #readerAt(frame: Frames, runUp: Frames): Promise<PlaybackReader> {
+    const { main, subtract } = this.#settings.plan;
+    const opened = { plus: await this.#openedTake(main), minus: subtract && (await this.#openedTake(subtract)) };
+    return new PlaybackReader(this.#settings, opened, this.format, this.#frames, frame, runUp);
   }
 
   /** Writes the ring anew from just ahead of the audio thread: at another place, or where it is. */

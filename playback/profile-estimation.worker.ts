@@ -7,9 +7,9 @@ import { estimateReverb, type TailEstimate } from "@core/repair/reverb-estimatio
 import { repairedSource } from "@core/repair/repaired-source";
 import type { StreamRange } from "@core/audio/stage";
 import { httpSource } from "./http-source";
-import { contentOf, RepairStore } from "./repair-cache";
+import { contentHashOf, RepairCache } from "./repair-cache";
 
-export interface LearnRequest {
+export interface EstimationRequest {
   what: "noise" | "tail";
   url: string;
   /** Repairs that come before the one that learns. */
@@ -17,13 +17,13 @@ export interface LearnRequest {
   range: StreamRange;
 }
 
-export type LearnAnswer =
+export type EstimationAnswer =
   | {
       type: "done";
       /** What was learned; `null` where the stretch is of no use, or something else was asked for. */
       profile: NoiseProfile | null;
       tail: TailEstimate | null;
-      judgement: NoiseStretchQuality;
+      quality: NoiseStretchQuality;
     }
   | { type: "failed"; message: string };
 
@@ -32,23 +32,23 @@ const LONGEST_SECONDS = { noise: 20, tail: 60 };
 
 const scope = self as unknown as DedicatedWorkerGlobalScope;
 
-async function learn({ what, url, steps, range }: LearnRequest): Promise<LearnAnswer> {
+async function learn({ what, url, steps, range }: EstimationRequest): Promise<EstimationAnswer> {
   const file = await openSoundFile(await httpSource(url));
   if (!file) throw new Error("The recording cannot be read.");
-  const source = repairedSource(file, steps, { content: contentOf(url), store: new RepairStore() });
+  const source = repairedSource(file, steps, { content: contentHashOf(url), store: new RepairCache() });
   const frames = Math.min(range.end - range.start, LONGEST_SECONDS[what] * file.sampleRate);
   const block = await source.read(range.start, frames);
   if (what === "tail") return { type: "done", profile: null, ...estimateReverb(block, file.sampleRate) };
-  const judgement = noiseStretchQuality(block, file.sampleRate);
+  const quality = noiseStretchQuality(block, file.sampleRate);
   return {
     type: "done",
-    judgement,
+    quality,
     tail: null,
-    profile: judgement.standing === "error" ? null : learnNoiseProfile(block, file.sampleRate),
+    profile: quality.standing === "error" ? null : learnNoiseProfile(block, file.sampleRate),
   };
 }
 
-scope.onmessage = ({ data }: MessageEvent<LearnRequest>) => {
+scope.onmessage = ({ data }: MessageEvent<EstimationRequest>) => {
   learn(data).then(
     (answer) => scope.postMessage(answer),
     (error: unknown) =>

@@ -4,7 +4,7 @@ import { encodedFloats } from "@core/kernels/quantiser";
 import { layoutForChannels } from "@core/audio/layout";
 import { gainToDb } from "@core/audio/decibel";
 import { Upload } from "tus-js-client";
-import { simulatedVoice } from "./simulated-input";
+import { simulatedInput } from "./simulated-input";
 
 export const SIMULATED_INPUT = "simulated";
 const WORKLET = "/worklets/capture.js";
@@ -79,7 +79,7 @@ export class Recorder {
 
   async #input(context: AudioContext, device: string, channels: number): Promise<AudioNode> {
     if (device === SIMULATED_INPUT) {
-      const voice = simulatedVoice(context.sampleRate);
+      const voice = simulatedInput(context.sampleRate);
       const buffer = context.createBuffer(1, voice.length, context.sampleRate);
       buffer.copyToChannel(voice, 0);
       const node = new AudioBufferSourceNode(context, { buffer, loop: true });

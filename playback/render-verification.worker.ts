@@ -18,30 +18,30 @@ import { isUnprocessed } from "@core/render/processed-source";
 import { isOwnContainer } from "@core/files/containers";
 import { httpSource } from "./http-source";
 
-export interface ProofRequest {
+export interface VerificationRequest {
   pcmUrl: string;
   overviewUrl: string;
   figures: Figures;
   sourceBits: number | null;
   inputs: MasterInputs;
   /** What the server chose, for sound that is encoded afterwards: the whole search needs the encoder. */
-  settled: DeliverySettings;
+  settings: DeliverySettings;
   albumGainDb: number | null;
 }
-export type ProofAnswer =
+export type VerificationAnswer =
   | { type: "progress"; fraction: number; stage: string }
   | { type: "done"; hash: string }
   | { type: "failed"; message: string };
 
 const scope = self as unknown as DedicatedWorkerGlobalScope;
-const answer = (message: ProofAnswer) => scope.postMessage(message);
+const answer = (message: VerificationAnswer) => scope.postMessage(message);
 
-async function prove({ pcmUrl, overviewUrl, figures, sourceBits, ...request }: ProofRequest): Promise<string> {
+async function prove({ pcmUrl, overviewUrl, figures, sourceBits, ...request }: VerificationRequest): Promise<string> {
   const overview = await httpSource(overviewUrl);
   const curves = await readCurves(overview, await readWaveformPeaksHeader(overview));
   const source = await openSoundFile(await httpSource(pcmUrl));
   if (!source) throw new Error("The sound cannot be read.");
-  const { inputs, settled, albumGainDb } = request;
+  const { inputs, settings, albumGainDb } = request;
   const { recipe, clips, layout, tags } = inputs;
   // What was measured of the recording holds as long as nothing is done to it.
   const known = isUnprocessed({ ...recipe, clips }) ? { figures, curves } : undefined;
@@ -51,12 +51,12 @@ async function prove({ pcmUrl, overviewUrl, figures, sourceBits, ...request }: P
   const onProgress: MasterOptions["onProgress"] = ({ stage, fraction }) =>
     answer({ type: "progress", stage, fraction });
   if (isOwnContainer(recipe.format.container)) await renderMaster(job, target, { onProgress });
-  else await renderSound(job, settled, target, { onProgress });
+  else await renderSound(job, settings, target, { onProgress });
   const digest = await crypto.subtle.digest("SHA-256", sink.bytes() as Uint8Array<ArrayBuffer>);
   return Array.from(new Uint8Array(digest), (byte) => byte.toString(16).padStart(2, "0")).join("");
 }
 
-scope.onmessage = ({ data }: MessageEvent<ProofRequest>) => {
+scope.onmessage = ({ data }: MessageEvent<VerificationRequest>) => {
   prove(data).then(
     (hash) => answer({ type: "done", hash }),
     (error: unknown) => answer({ type: "failed", message: error instanceof Error ? error.message : String(error) }),

@@ -9,7 +9,7 @@ const MEMORY_BYTES = 48 * 2 ** 20;
 const MOST_BYTES = 2 ** 30;
 
 /** What a recording is known by: its file is named by its content. */
-export const contentOf = (url: string): string => url.slice(url.lastIndexOf("/") + 1);
+export const contentHashOf = (url: string): string => url.slice(url.lastIndexOf("/") + 1);
 
 const addressOf = (key: string): string => `/repaired/${key}`;
 
@@ -28,7 +28,7 @@ function decoded(bytes: ArrayBuffer): Planar {
   return Array.from({ length: channels }, (_, c) => new Float32Array(bytes, 4 + 4 * frames * c, frames));
 }
 
-export class RepairStore implements SegmentStore {
+export class RepairCache implements SegmentStore {
   readonly #memory = new Map<string, Planar>();
   readonly #missing = new Set<string>();
   #memoryBytes = 0;

@@ -6,7 +6,7 @@ import { binsOf } from "@core/measure/waveform-peak-cache";
 import type { RepairStep } from "@core/repair";
 import { repairedSource, segmentFrames } from "@core/repair/repaired-source";
 import { httpSource } from "./http-source";
-import { contentOf, RepairStore } from "./repair-cache";
+import { contentHashOf, RepairCache } from "./repair-cache";
 
 export interface RepairRequest {
   url: string;
@@ -23,7 +23,7 @@ export interface RepairAnswer {
 }
 
 const scope = self as unknown as DedicatedWorkerGlobalScope;
-const store = new RepairStore();
+const store = new RepairCache();
 const files = new Map<string, Promise<SoundFile | undefined>>();
 let latest: { key: string; source: FrameSource } | undefined;
 
@@ -35,7 +35,7 @@ async function repaired({ url, steps }: RepairRequest): Promise<FrameSource> {
   opening.catch(() => files.delete(url));
   const file = await opening;
   if (!file) throw new Error("The recording cannot be read.");
-  latest = { key, source: repairedSource(file, steps, { content: contentOf(url), store }) };
+  latest = { key, source: repairedSource(file, steps, { content: contentHashOf(url), store }) };
   return latest.source;
 }
 

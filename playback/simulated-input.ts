@@ -13,7 +13,7 @@ const PHRASES: readonly [from: number, to: number][] = [
   [10.1, 11.4],
 ];
 
-export function simulatedVoice(sampleRate: number): Float32Array<ArrayBuffer> {
+export function simulatedInput(sampleRate: number): Float32Array<ArrayBuffer> {
   const random = new Random(41);
   const x = new Float32Array(SECONDS * sampleRate);
   let phase = 0;

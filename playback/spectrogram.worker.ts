@@ -9,9 +9,9 @@ import type { RepairStep } from "@core/repair";
 import { repairedSource } from "@core/repair/repaired-source";
 import { framesOf, type Frames, type Planar } from "@core/audio/units";
 import { httpSource, type HttpSourceOptions } from "./http-source";
-import { contentOf, RepairStore } from "./repair-cache";
+import { contentHashOf, RepairCache } from "./repair-cache";
 
-export interface PictureRequest {
+export interface SpectrogramRequest {
   id: number;
   url: string;
   /** Shown after these. Columns far apart show the recording as it came. */
@@ -28,7 +28,7 @@ export interface PictureRequest {
 }
 
 /** `levels`: [column][row]; `null` where it could not be made. */
-export interface PictureAnswer {
+export interface SpectrogramAnswer {
   id: number;
   levels: Uint8Array | null;
 }
@@ -55,18 +55,18 @@ function opened(url: string, sparse: boolean): Promise<SoundFile | undefined> {
   return file;
 }
 
-const repairStore = new RepairStore();
+const repairStore = new RepairCache();
 /** What is shown: read through, and in places far apart. */
 const shown = new Map<boolean, { key: string; source: FrameSource }>();
 
-function itemOf({ url, repairs, clips }: PictureRequest, file: SoundFile, sparse: boolean): FrameSource {
+function itemOf({ url, repairs, clips }: SpectrogramRequest, file: SoundFile, sparse: boolean): FrameSource {
   const steps = sparse ? [] : repairs;
   if (steps.length === 0 && !clips) return file;
   const key = JSON.stringify([url, steps, clips]);
   const latest = shown.get(sparse);
   if (latest?.key === key) return latest.source;
   repairStore.lookAgain();
-  const repaired = repairedSource(file, steps, { content: contentOf(url), store: repairStore });
+  const repaired = repairedSource(file, steps, { content: contentHashOf(url), store: repairStore });
   const source = editListSource(repaired, clips);
   shown.set(sparse, { key, source });
   return source;
@@ -96,7 +96,7 @@ async function samples(file: FrameSource, channel: number | null, from: Frames, 
   return out;
 }
 
-async function make(request: PictureRequest): Promise<Uint8Array> {
+async function make(request: SpectrogramRequest): Promise<Uint8Array> {
   const { url, channel, settings, first, hop, columns } = request;
   const sparse = hop > READ_ALL_BELOW * settings.points;
   const file = await opened(url, sparse);
@@ -124,8 +124,8 @@ async function make(request: PictureRequest): Promise<Uint8Array> {
   return levels;
 }
 
-scope.onmessage = ({ data }: MessageEvent<PictureRequest>) => {
+scope.onmessage = ({ data }: MessageEvent<SpectrogramRequest>) => {
   const answer = (levels: Uint8Array | null) =>
-    scope.postMessage({ id: data.id, levels } satisfies PictureAnswer, levels ? [levels.buffer] : []);
+    scope.postMessage({ id: data.id, levels } satisfies SpectrogramAnswer, levels ? [levels.buffer] : []);
   make(data).then(answer, () => answer(null));
 };

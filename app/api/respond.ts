@@ -2,11 +2,11 @@
 import * as z from "zod";
 import { CommandProblem } from "@core/project/commands";
 import { databaseTrouble } from "@server/db/database";
-import { HEAVY, LIGHT, type Gate } from "@server/http/request-limiter";
+import { heavyRequests, lightRequests, type RequestLimiter } from "@server/http/request-limiter";
 import { log } from "@server/log";
 import { Problem } from "@server/problem";
 import { readBody, refuseBrokenText } from "@server/http/request-body";
-import { ready } from "@server/ingest/startup";
+import { whenReady } from "@server/ingest/startup";
 
 const LOOPBACK = /^(127\.0\.0\.1|localhost|\[::1\])(:\d+)?$/;
 
@@ -67,16 +67,16 @@ type Context<Params> = { params: Promise<Params> };
 type Handle<Params> = (request: Request, params: Params) => Promise<unknown>;
 
 /** A route handler with everything around it. What it returns becomes JSON, unless it is a response already. */
-export const route = <Params = Record<string, never>>(handle: Handle<Params>) => guarded(handle, LIGHT);
+export const route = <Params = Record<string, never>>(handle: Handle<Params>) => guarded(handle, lightRequests);
 
 /** The same for what takes much memory or time: only a few at a time, and some more wait. */
-export const heavyRoute = <Params = Record<string, never>>(handle: Handle<Params>) => guarded(handle, HEAVY);
+export const heavyRoute = <Params = Record<string, never>>(handle: Handle<Params>) => guarded(handle, heavyRequests);
 
-function guarded<Params>(handle: Handle<Params>, gate: Gate) {
+function guarded<Params>(handle: Handle<Params>, gate: RequestLimiter) {
   return async (request: Request, context: Context<Params>): Promise<Response> => {
     try {
       checkOrigin(request);
-      await ready();
+      await whenReady();
       const answer = await gate.through(async () => handle(request, await context.params));
       if (answer instanceof Response) return answer;
       return answer === undefined

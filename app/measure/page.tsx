@@ -1,5 +1,5 @@
-import { Many } from "@ui/features/batch-measure/batch-measure";
+import { BatchMeasure } from "@ui/features/batch-measure/batch-measure";
 
 export default function Page() {
-  return <Many />;
+  return <BatchMeasure />;
 }

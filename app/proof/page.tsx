@@ -1,5 +1,5 @@
-import { Proof } from "@ui/features/conformance/conformance";
+import { Conformance } from "@ui/features/conformance/conformance";
 
 export default function Page() {
-  return <Proof />;
+  return <Conformance />;
 }

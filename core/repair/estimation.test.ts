@@ -20,16 +20,16 @@ describe("the room's tail", () => {
     [0.6, 0.035, -3.7],
   ] as const)
     it(`of ${seconds} s at ${levelDb} dB is learned from speech: its time within a third, its level within 5 dB`, () => {
-      const { tail, judgement } = estimateReverb([inRoom(speech, seconds, level)], RATE);
-      expect(judgement.standing).toBe("fit");
+      const { tail, quality } = estimateReverb([inRoom(speech, seconds, level)], RATE);
+      expect(quality.standing).toBe("fit");
       expect(tail!.tailSeconds / seconds).toBeGreaterThan(2 / 3);
       expect(tail!.tailSeconds / seconds).toBeLessThan(4 / 3);
       expect(Math.abs(tail!.levelDb - levelDb)).toBeLessThan(5);
     });
   it("is not made up where nothing falls", () => {
-    const { tail, judgement } = estimateReverb([steadyNoise("hiss", 4 * RATE, RATE, 1)], RATE);
+    const { tail, quality } = estimateReverb([steadyNoise("hiss", 4 * RATE, RATE, 1)], RATE);
     expect(tail).toBeNull();
-    expect(judgement.words[0]).toMatch(/select a longer stretch/);
+    expect(quality.words[0]).toMatch(/select a longer stretch/);
   });
 });
 

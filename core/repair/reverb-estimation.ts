@@ -36,7 +36,7 @@ export interface TailEstimate {
 export interface ReverbEstimate {
   /** `null` where it cannot be told. */
   tail: TailEstimate | null;
-  judgement: NoiseStretchQuality;
+  quality: NoiseStretchQuality;
 }
 
 /** A tail against the levels that were heard. */
@@ -76,12 +76,12 @@ export function estimateReverb(block: Planar, sampleRate: Hertz): ReverbEstimate
   if (levelDb >= LEVELS_DB.most) words.push("All of it rings on: is it music, or a sound that is held?");
   if (heard.seconds < PLENTY_SECONDS)
     words.push(`Only ${heard.seconds.toFixed(1)} s of it are loud enough to hear a tail after.`);
-  return { tail: { tailSeconds, levelDb }, judgement: { standing: words.length ? "doubt" : "fit", words } };
+  return { tail: { tailSeconds, levelDb }, quality: { standing: words.length ? "doubt" : "fit", words } };
 }
 
 const refused = (what: string): ReverbEstimate => ({
   tail: null,
-  judgement: { standing: "error", words: [`${what}: select a longer stretch of speech with pauses.`] },
+  quality: { standing: "error", words: [`${what}: select a longer stretch of speech with pauses.`] },
 });
 
 /** Levels of a stretch, and where a tail could be heard in them. */

@@ -7,7 +7,7 @@ import { log } from "../log";
 
 const CHANNEL = "resonum";
 
-export async function tell(event: ServerEvent, on: Queryable = pool()): Promise<void> {
+export async function publish(event: ServerEvent, on: Queryable = pool()): Promise<void> {
   await on.query("select pg_notify($1, $2)", [CHANNEL, JSON.stringify(event)]);
 }
 
@@ -15,7 +15,7 @@ type Listener = (event: ServerEvent) => void;
 const holder = globalThis as typeof globalThis & { resonumListeners?: Set<Listener> };
 
 /** Calls `listener` for every event until the returned function is called. One database connection a process. */
-export function listen(listener: Listener): () => void {
+export function subscribe(listener: Listener): () => void {
   if (!holder.resonumListeners) {
     holder.resonumListeners = new Set();
     void connect(holder.resonumListeners);
@@ -52,7 +52,7 @@ async function connect(listeners: Set<Listener>): Promise<void> {
 }
 
 /** Tells progress at most a few times a second, with the time left as the pace so far suggests. */
-export class ProgressTeller {
+export class ProgressPublisher {
   #start = Date.now();
   #last = 0;
   #stage = "";

@@ -26,7 +26,7 @@ import { openProject } from "../projects/projects";
 import { pdfReport } from "../reports/report-pdf";
 import { findSources } from "../projects/sources";
 
-export interface Paper {
+export interface DeliveryDocument {
   name: string;
   mediaType: string;
   make(): Promise<string | Uint8Array>;
@@ -114,10 +114,11 @@ const trackOf = ({ name, deliverable, master }: CurrentMaster): CueTrack => ({
 });
 
 /** All papers that can be made of a delivery now. */
-export function papersOf(delivery: Delivery): Paper[] {
+export function documentsOf(delivery: Delivery): DeliveryDocument[] {
   const { document, masters, known } = delivery;
-  const papers: Paper[] = [];
-  const add = (name: string, mediaType: string, make: Paper["make"]) => papers.push({ name, mediaType, make });
+  const papers: DeliveryDocument[] = [];
+  const add = (name: string, mediaType: string, make: DeliveryDocument["make"]) =>
+    papers.push({ name, mediaType, make });
   for (const [id, group] of byDeliverable(masters)) {
     const spec: DeliverySpec = specOf(document, document.deliverables.find((one) => one.id === id)!.spec);
     const title = `${document.about.title || document.name}: ${spec.name}`;
@@ -174,8 +175,8 @@ function firstOfEach(masters: readonly CurrentMaster[]): CurrentMaster[] {
 }
 
 /** @throws Problem where there is no such paper now */
-export function paperNamed(delivery: Delivery, name: string): Paper {
-  const paper = papersOf(delivery).find((one) => one.name === name);
+export function documentNamed(delivery: Delivery, name: string): DeliveryDocument {
+  const paper = documentsOf(delivery).find((one) => one.name === name);
   if (!paper) throw notFound("paper");
   return paper;
 }

@@ -7,8 +7,8 @@ import { CHUNK_BYTES, DamagedBlob } from "../storage/checksums";
 import { config } from "../config";
 import { databaseTrouble, migrate } from "../db/database";
 import { blobResponse } from "../http/http-range";
-import { keepRoom, refuseWithoutRoom, withSpaceExplained } from "../storage/free-space";
-import { streamedZip } from "./zip";
+import { ensureFreeSpace, refuseIfDiskFull, explainDiskFull } from "../storage/free-space";
+import { streamZip } from "./zip";
 
 beforeAll(migrate);
 
@@ -58,15 +58,13 @@ describe("a download", () => {
 
 describe("zip files", () => {
   it("are sent so many at a time, and the next are told to come again; one that is given up makes room", async () => {
-    const open = Array.from({ length: 6 }, () =>
-      streamedZip(async (archive) => void archive.append("x", { name: "x" })),
-    );
-    expect(() => streamedZip(async () => undefined)).toThrow(/Other zip files are being sent/);
+    const open = Array.from({ length: 6 }, () => streamZip(async (archive) => void archive.append("x", { name: "x" })));
+    expect(() => streamZip(async () => undefined)).toThrow(/Other zip files are being sent/);
     await open[0]!.cancel();
     await expect
       .poll(() => {
         try {
-          open.push(streamedZip(async () => undefined));
+          open.push(streamZip(async () => undefined));
           return true;
         } catch {
           return false;
@@ -82,17 +80,17 @@ describe("a disk without room", () => {
     const before = config.keepFreeBytes;
     config.keepFreeBytes = Number.MAX_SAFE_INTEGER;
     try {
-      await expect(keepRoom(config.dataFolder)).rejects.toMatchObject({ code: "ENOSPC" });
+      await expect(ensureFreeSpace(config.dataFolder)).rejects.toMatchObject({ code: "ENOSPC" });
       await expect(kept(randomBytes(10))).rejects.toMatchObject({ code: "ENOSPC" });
     } finally {
       config.keepFreeBytes = before;
     }
     expect(await kept(Buffer.from("room again"))).toMatch(/^[0-9a-f]{64}$/);
-    expect(withSpaceExplained(Object.assign(new Error("x"), { code: "ENOSPC" })).message).toMatch(/^The disk is full/);
+    expect(explainDiskFull(Object.assign(new Error("x"), { code: "ENOSPC" })).message).toMatch(/^The disk is full/);
   });
   it("of a database elsewhere is not ours to watch", async () => {
     expect(config.databaseFolder).toBe("");
-    await expect(refuseWithoutRoom()).resolves.toBeUndefined();
+    await expect(refuseIfDiskFull()).resolves.toBeUndefined();
   });
 });
 

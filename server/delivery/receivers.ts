@@ -11,10 +11,10 @@ import { Cancelled } from "@core/audio/cancellation";
 import { blobs } from "../storage/blobs";
 import { hashFile } from "../storage/byte-files";
 import { config } from "../config";
-import { papersOf, type Delivery } from "./documents";
+import { documentsOf, type Delivery } from "./documents";
 
 /** What a receiver said to one file. */
-export interface HandedFile {
+export interface SubmittedFile {
   name: string;
   accepted: boolean;
   reasons: string[];
@@ -25,10 +25,10 @@ export interface Receiver {
   name: string;
   help: string;
   /** @throws Error where it cannot be reached */
-  take(handing: Handing): Promise<void>;
+  take(handing: SubmissionContext): Promise<void>;
 }
 
-export interface Handing {
+export interface SubmissionContext {
   /** Of the hand-over. */
   id: string;
   delivery: Delivery;
@@ -36,11 +36,11 @@ export interface Handing {
   /** Names of files that were accepted before an interruption. */
   accepted: ReadonlySet<string>;
   /** To be told of each file. */
-  said(file: HandedFile): Promise<void>;
+  said(file: SubmittedFile): Promise<void>;
 }
 
 /** Masters that are still to be sent. @throws Cancelled */
-function* remaining({ delivery, accepted, signal }: Handing): Generator<CurrentMaster> {
+function* remaining({ delivery, accepted, signal }: SubmissionContext): Generator<CurrentMaster> {
   for (const one of delivery.masters) {
     if (signal.aborted) throw new Cancelled();
     if (!accepted.has(one.name)) yield one;
@@ -50,7 +50,10 @@ function* remaining({ delivery, accepted, signal }: Handing): Generator<CurrentM
 const TRIES = 3;
 
 /** Sends a file or a description; an answer of 5xx, or none, is tried again. */
-async function send(url: string, init: () => RequestInit & { duplex?: "half" }): Promise<HandedFile & { id?: string }> {
+async function send(
+  url: string,
+  init: () => RequestInit & { duplex?: "half" },
+): Promise<SubmittedFile & { id?: string }> {
   for (let tries = 1; ; tries++) {
     try {
       const response = await fetch(url, init());
@@ -153,7 +156,7 @@ const folder: Receiver = {
       await mkdir(making, { recursive: true });
       for (const { name, master } of remaining({ ...handing, accepted: new Set() }))
         await copyWhole(await blobs.fileOf(master.file_hash!), join(making, name), master.file_hash!);
-      for (const { name, make } of papersOf(delivery)) await writeFile(join(making, name), await make());
+      for (const { name, make } of documentsOf(delivery)) await writeFile(join(making, name), await make());
       await rename(making, to);
     }
     for (const { name } of remaining(handing)) await handing.said({ name, accepted: true, reasons: [] });

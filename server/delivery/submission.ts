@@ -5,8 +5,8 @@
 import type { Submission } from "@core/project/views";
 import { row, rows, transaction, type Queryable } from "../db/database";
 import { documentAt } from "../projects/document-history";
-import { tell } from "../db/notifications";
-import type { Held } from "../queue/job-runner";
+import { publish } from "../db/notifications";
+import type { JobContext } from "../queue/job-runner";
 import { log } from "../log";
 import { deliveryOf, deliveryOfDocument, type Delivery } from "./documents";
 import { notFound, Problem } from "../problem";
@@ -17,14 +17,14 @@ import { receivers } from "./receivers";
 const COLUMNS =
   'id, project_id, receiver, deliverable_id, state, problem, files, jsonb_array_length(masters) as "fileCount", asked_at';
 
-export const handoversOf = (project: string): Promise<Submission[]> =>
+export const submissionsOf = (project: string): Promise<Submission[]> =>
   rows<Submission>(`select ${COLUMNS} from handover where project_id = $1 order by asked_at desc limit 60`, [project]);
 
 /** Seconds that a file is expected to take. */
 const FILE_SECONDS = 0.5;
 
 /** Asks for the finished masters of a deliverable to be handed over. @throws Problem where there are none */
-export async function requestHandover(project: string, receiver: string, deliverable: string): Promise<Submission> {
+export async function requestSubmission(project: string, receiver: string, deliverable: string): Promise<Submission> {
   if (!receivers().some(({ id }) => id === receiver)) throw notFound("receiver");
   const { head, document } = await openProject(project);
   const { masters } = await deliveryOfDocument(project, document);
@@ -38,13 +38,13 @@ export async function requestHandover(project: string, receiver: string, deliver
       [project, receiver, deliverable, head, JSON.stringify(ready)],
       client,
     ))!;
-    await enqueueHandover(asked.id, project, ready.length, client);
-    await tell({ topic: "project", project }, client);
+    await enqueueSubmission(asked.id, project, ready.length, client);
+    await publish({ topic: "project", project }, client);
     return asked;
   });
 }
 
-export const enqueueHandover = (id: string, project: string, files: number, client: Queryable): Promise<void> =>
+export const enqueueSubmission = (id: string, project: string, files: number, client: Queryable): Promise<void> =>
   enqueue({ queue: "handover", subject: id, project, costSeconds: 1 + files * FILE_SECONDS }, client);
 
 interface Asked extends Omit<Submission, "fileCount"> {
@@ -65,7 +65,7 @@ async function deliveryAsked({ project_id: project, deliverable_id, head, master
 }
 
 /** The job. Safe to run again: what was accepted is not sent twice. */
-export async function handOver({ subject: id, signal, progress, end }: Held): Promise<void> {
+export async function runSubmission({ subject: id, signal, progress, end }: JobContext): Promise<void> {
   const asked = await row<Asked>("select * from handover where id = $1", [id]);
   if (!asked || asked.state !== "waiting") return;
   const receiver = receivers().find((one) => one.id === asked.receiver);
@@ -81,7 +81,7 @@ export async function handOver({ subject: id, signal, progress, end }: Held): Pr
       files.push(file);
       progress("handing over", files.length / delivery.masters.length);
       await rows("update handover set files = $2 where id = $1 and state = 'waiting'", [id, JSON.stringify(files)]);
-      await tell({ topic: "project", project: asked.project_id });
+      await publish({ topic: "project", project: asked.project_id });
     },
   });
   const state = files.length > 0 && files.every(({ accepted }) => accepted) ? "accepted" : "refused";
@@ -93,7 +93,7 @@ export async function handOver({ subject: id, signal, progress, end }: Held): Pr
 }
 
 /** Says why masters could not be handed over. */
-export const handoverFailed = (id: string, why: string, client: Queryable): Promise<void> =>
+export const submissionFailed = (id: string, why: string, client: Queryable): Promise<void> =>
   settle(id, "failed", why, client);
 
 async function settle(id: string, state: Submission["state"], problem: string | null, client: Queryable) {
@@ -102,5 +102,5 @@ async function settle(id: string, state: Submission["state"], problem: string | 
     [id, state, problem],
     client,
   );
-  if (settled) await tell({ topic: "project", project: settled.project_id }, client);
+  if (settled) await publish({ topic: "project", project: settled.project_id }, client);
 }

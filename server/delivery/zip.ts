@@ -3,7 +3,7 @@ import { ZipArchive } from "archiver";
 import { monoFiles } from "../storage/channel-files";
 import { blobs } from "../storage/blobs";
 import { log } from "../log";
-import { papersOf, type Delivery } from "./documents";
+import { documentsOf, type Delivery } from "./documents";
 import { Problem } from "../problem";
 import { webStream } from "../http/web-stream";
 import { fileName } from "@core/project/file-name";
@@ -20,7 +20,7 @@ const holder = globalThis as typeof globalThis & { resonumZips?: { open: number 
 const zips = (holder.resonumZips ??= { open: 0 });
 
 /** @throws Problem where as many are being sent as may be */
-export function streamedZip(fill: (archive: ZipArchive) => Promise<void>): ReadableStream {
+export function streamZip(fill: (archive: ZipArchive) => Promise<void>): ReadableStream {
   if (zips.open >= MOST_AT_ONCE)
     throw new Problem(
       503,
@@ -41,7 +41,7 @@ export function streamedZip(fill: (archive: ZipArchive) => Promise<void>): Reada
 }
 
 /** @throws Problem where nothing is finished, or a master is missing or damaged */
-export async function zipOf(delivery: Delivery): Promise<ReadableStream> {
+export async function documentsZip(delivery: Delivery): Promise<ReadableStream> {
   if (delivery.masters.length === 0)
     throw new Problem(409, "Nothing to hand over", "No master is finished yet: render first.");
   const missing = [];
@@ -52,10 +52,10 @@ export async function zipOf(delivery: Delivery): Promise<ReadableStream> {
       "Masters are missing",
       `Not all masters are there as they were rendered: ${missing.join(", ")}. Render them again, then hand over.`,
     );
-  return streamedZip(async (archive) => {
+  return streamZip(async (archive) => {
     for (const { name, master } of delivery.masters)
       archive.file(await blobs.fileOf(master.file_hash!), { name, date: DATE });
-    for (const { name, make } of papersOf(delivery)) {
+    for (const { name, make } of documentsOf(delivery)) {
       const made = await make();
       archive.append(typeof made === "string" ? made : Buffer.from(made), { name, date: DATE });
     }
@@ -63,7 +63,7 @@ export async function zipOf(delivery: Delivery): Promise<ReadableStream> {
 }
 
 /** A master as one mono file a channel. */
-export const zipOfChannels = (master: Master): ReadableStream =>
-  streamedZip(async (archive) => {
+export const channelsZip = (master: Master): ReadableStream =>
+  streamZip(async (archive) => {
     for await (const { name, stream } of monoFiles(master)) archive.append(stream, { name, date: DATE });
   });

@@ -1,10 +1,10 @@
 import { describe, expect, it } from "vitest";
-import { Gate } from "./request-limiter";
+import { RequestLimiter } from "./request-limiter";
 import { Problem } from "../problem";
 
 describe("a gate", () => {
   it("lets a few through at a time, keeps some waiting, and sends the others away", async () => {
-    const gate = new Gate(2, 3);
+    const gate = new RequestLimiter(2, 3);
     let inside = 0;
     let most = 0;
     const visit = () =>
@@ -23,7 +23,7 @@ describe("a gate", () => {
     expect(await visit()).toBe("done");
   });
   it("stays open after work that fails", async () => {
-    const gate = new Gate(1, 10);
+    const gate = new RequestLimiter(1, 10);
     const failing = Array.from({ length: 5 }, () => gate.through(() => Promise.reject(new Error("no"))));
     for (const one of failing) await expect(one).rejects.toThrow("no");
     expect(await gate.through(async () => 1)).toBe(1);

@@ -1,7 +1,7 @@
 /** How many requests are worked on at a time: some more wait, and those after them are told to come again. */
 import { Problem } from "../problem";
 
-export class Gate {
+export class RequestLimiter {
   #inside = 0;
   readonly #waiting: (() => void)[] = [];
 
@@ -34,10 +34,10 @@ export class Gate {
   }
 }
 
-const holder = globalThis as typeof globalThis & { resonumGates?: { heavy: Gate; light: Gate } };
-const gates = (holder.resonumGates ??= { heavy: new Gate(2, 40), light: new Gate(16, 400) });
+const holder = globalThis as typeof globalThis & { resonumGates?: { heavy: RequestLimiter; light: RequestLimiter } };
+const gates = (holder.resonumGates ??= { heavy: new RequestLimiter(2, 40), light: new RequestLimiter(16, 400) });
 
 /** For what takes much memory or time: reports, measuring, lists of everything. */
-export const HEAVY = gates.heavy;
+export const heavyRequests = gates.heavy;
 /** For all else: as many as the database has connections for, and then some. */
-export const LIGHT = gates.light;
+export const lightRequests = gates.light;

@@ -11,16 +11,16 @@ import { noise } from "@core/testing/signals";
 import { blobs } from "../storage/blobs";
 import { config } from "../config";
 import { migrate, row, rows } from "../db/database";
-import { handOver, handoverFailed, requestHandover, handoversOf } from "../delivery/submission";
+import { runSubmission, submissionFailed, requestSubmission, submissionsOf } from "../delivery/submission";
 import { runJob, type Handler } from "../queue/job-runner";
 import { masterOf, mastersOf, renderFailed, renderMasterJob, requestMaster } from "../rendering/masters";
 import { deliveryOf } from "../delivery/documents";
-import { prepareSource, preparingFailed } from "./prepare";
+import { prepareSource, preparationFailed } from "./prepare";
 import { createProject, edit, openProject } from "../projects/projects";
 import { takeJob } from "../queue/queue";
-import { reconcile, stopUnwanted } from "../worker/reconcile";
+import { reconcile, cancelUnwantedJobs } from "../worker/reconcile";
 import { discardUpload, reconcileUploads, takeArrived, uploadServer, uploadsOf } from "./uploads";
-import { zipOf } from "../delivery/zip";
+import { documentsZip } from "../delivery/zip";
 
 beforeAll(async () => {
   await migrate();
@@ -29,9 +29,9 @@ beforeAll(async () => {
 
 const never = new AbortController().signal;
 const HANDLERS: Record<string, Handler> = {
-  prepare: { run: prepareSource, failed: preparingFailed },
+  prepare: { run: prepareSource, failed: preparationFailed },
   render: { run: renderMasterJob, failed: renderFailed },
-  handover: { run: handOver, failed: handoverFailed },
+  handover: { run: runSubmission, failed: submissionFailed },
 };
 /** Works off the queue, as a worker does. */
 async function workOff(): Promise<void> {
@@ -279,7 +279,7 @@ describe("masters", () => {
       await requestMaster(project, items[1]!, deliverable),
     ];
     await edit(project, { base: null, command: { type: "removeItem", item: items[1]! }, author: "test" });
-    await stopUnwanted();
+    await cancelUnwantedJobs();
     expect(await Promise.all(asked.map(async ({ id }) => (await masterOf(id)).state))).toEqual([
       "waiting",
       "cancelled",
@@ -292,11 +292,11 @@ describe("masters", () => {
     const { project, items, deliverable } = await mastered(["Lost", "Kept"]);
     const [lost] = (await deliveryOf(project)).masters;
     await rm(await blobs.store.fileOf(lost!.master.file_hash!));
-    await expect(zipOf(await deliveryOf(project))).rejects.toThrow(/Not all masters are there.*Lost\.wav/);
+    await expect(documentsZip(await deliveryOf(project))).rejects.toThrow(/Not all masters are there.*Lost\.wav/);
     expect((await requestMaster(project, items[0]!, deliverable)).state).toBe("waiting");
     await workOff();
     expect(await blobs.isWhole(lost!.master.file_hash!)).toBe(true);
-    await zipOf(await deliveryOf(project)).then((stream) => stream.cancel());
+    await documentsZip(await deliveryOf(project)).then((stream) => stream.cancel());
   });
   it("left waiting without a job, as a crash of an earlier version could, are found again", async () => {
     const { project, items, deliverable } = await mastered(["Found"]);
@@ -325,9 +325,9 @@ describe("a hand-over to a folder", () => {
   it("holds every master, however their names clash, in a folder of its own project", async () => {
     const first = await mastered(["Tide", "tide", "TIDE?", "声".repeat(90)]);
     const second = await mastered(["Tide"]);
-    for (const { project, deliverable } of [first, second]) await requestHandover(project, "folder", deliverable);
+    for (const { project, deliverable } of [first, second]) await requestSubmission(project, "folder", deliverable);
     await workOff();
-    expect((await handoversOf(first.project))[0]).toMatchObject({ state: "accepted", files: { length: 4 } });
+    expect((await submissionsOf(first.project))[0]).toMatchObject({ state: "accepted", files: { length: 4 } });
     const folders = await readdir(config.handoverFolder);
     expect(folders).toHaveLength(2);
     const masters = (
@@ -342,13 +342,13 @@ describe("a hand-over to a folder", () => {
   });
   it("that is interrupted goes on where it stopped, and is there as a whole or not at all", async () => {
     const { project, deliverable } = await mastered(["One", "Two", "Three"]);
-    const { id } = await requestHandover(project, "folder", deliverable);
+    const { id } = await requestSubmission(project, "folder", deliverable);
     // A change after it was asked for changes nothing of it.
     await edit(project, { base: null, command: { type: "setNaming", naming: "{title} later" }, author: "test" });
     const ofProject = async () =>
       (await readdir(config.handoverFolder)).find((name) => name.includes(project.slice(0, 8)));
     const stop = new AbortController();
-    const cut = handOver({
+    const cut = runSubmission({
       subject: id,
       signal: stop.signal,
       progress: () => undefined,
@@ -359,7 +359,7 @@ describe("a hand-over to a folder", () => {
     await expect(cut).rejects.toThrow("killed");
     expect((await row<{ state: string }>("select state from handover where id = $1", [id]))!.state).toBe("waiting");
     await workOff();
-    const [handed] = await handoversOf(project);
+    const [handed] = await submissionsOf(project);
     expect(handed).toMatchObject({ state: "accepted" });
     expect(handed!.files.map(({ name }) => name)).toEqual(["One.wav", "Two.wav", "Three.wav"]);
     const inside = await readdir(join(config.handoverFolder, (await ofProject())!));
@@ -368,10 +368,10 @@ describe("a hand-over to a folder", () => {
   });
   it("of masters that are gone says so, and hands over none of them", async () => {
     const { project, deliverable } = await mastered(["Half", "Whole"]);
-    await requestHandover(project, "folder", deliverable);
+    await requestSubmission(project, "folder", deliverable);
     await rows("delete from master where project_id = $1 and inputs->'tags'->>'title' = 'Half'", [project]);
     await workOff();
-    const [handed] = await handoversOf(project);
+    const [handed] = await submissionsOf(project);
     expect(handed).toMatchObject({ state: "failed", problem: expect.stringMatching(/Not all masters/) });
     expect((await readdir(config.handoverFolder)).some((name) => name.includes(project.slice(0, 8)))).toBe(false);
   });

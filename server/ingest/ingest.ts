@@ -84,7 +84,7 @@ export async function measureRecording(recording: Recording, layout: Layout, sig
   return measurer.result();
 }
 
-export interface Prepared {
+export interface PreparedRecording {
   figures: Figures;
   curves: Curves;
   layout: Layout;
@@ -98,7 +98,7 @@ export async function prepareRecording(
   drafts: { pcm: BlobDraft; overview: BlobDraft },
   signal: AbortSignal,
   onProgress: (fraction: number) => void,
-): Promise<Prepared> {
+): Promise<PreparedRecording> {
   const { channels, sampleRate } = recording;
   const layout =
     chosenLayout?.speakers.length === channels ? chosenLayout : (recording.layout ?? layoutForChannels(channels));

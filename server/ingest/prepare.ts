@@ -5,20 +5,20 @@ import { CORE_VERSION } from "@core/audio/core-version";
 import { Cancelled } from "@core/audio/cancellation";
 import { blobs } from "../storage/blobs";
 import { rows, transaction, type Queryable } from "../db/database";
-import { ProgressTeller, tell } from "../db/notifications";
+import { ProgressPublisher, publish } from "../db/notifications";
 import { openRecording, prepareRecording } from "./ingest";
-import type { Held } from "../queue/job-runner";
+import type { JobContext } from "../queue/job-runner";
 import { log } from "../log";
-import { editWithin, headOf, projectsWith } from "../projects/projects";
+import { editWithin, headOf, projectsUsing } from "../projects/projects";
 import { addingCommand, sourceOf } from "../projects/sources";
-import { withSpaceExplained } from "../storage/free-space";
+import { explainDiskFull } from "../storage/free-space";
 
 /** The job: reads the original, writes sound and overview, measures. Safe to run again at any time. */
-export async function prepareSource({ subject: hash, signal, progress, end }: Held): Promise<void> {
+export async function prepareSource({ subject: hash, signal, progress, end }: JobContext): Promise<void> {
   const source = await sourceOf(hash);
   await rows("update source set state = 'preparing' where hash = $1", [hash]);
-  const teller = new ProgressTeller(
-    (told) => void tell({ topic: "source", hash, state: "preparing", progress: told }).catch(() => undefined),
+  const teller = new ProgressPublisher(
+    (told) => void publish({ topic: "source", hash, state: "preparing", progress: told }).catch(() => undefined),
   );
   const drafts = { pcm: await blobs.draft(), overview: await blobs.draft() };
   const original = await blobs.open(hash);
@@ -50,16 +50,16 @@ export async function prepareSource({ subject: hash, signal, progress, end }: He
         ],
       );
       if (source.pcm_hash === null) await addMissingItems(hash, client);
-      await tell({ topic: "source", hash, state: "ready" }, client);
+      await publish({ topic: "source", hash, state: "ready" }, client);
     });
     log.info({ source: hash.slice(0, 12), frames: prepared.figures.frames }, "prepared");
   } catch (error) {
     if (error instanceof Cancelled || signal.aborted) throw error;
-    if (!(error instanceof FileProblem)) throw withSpaceExplained(error as Error);
+    if (!(error instanceof FileProblem)) throw explainDiskFull(error as Error);
     // Trying again gives the same: this is the file's own trouble.
     await transaction(async (client) => {
       await end(client);
-      await preparingFailed(hash, error.message, client);
+      await preparationFailed(hash, error.message, client);
       await removeItemsOf(hash, client);
     });
   } finally {
@@ -70,14 +70,14 @@ export async function prepareSource({ subject: hash, signal, progress, end }: He
 }
 
 /** Says why a recording could not be read. */
-export async function preparingFailed(hash: string, why: string, client: Queryable): Promise<void> {
+export async function preparationFailed(hash: string, why: string, client: Queryable): Promise<void> {
   await client.query("update source set state = 'failed', problem = $2 where hash = $1", [hash, why]);
-  await tell({ topic: "source", hash, state: "failed" }, client);
+  await publish({ topic: "source", hash, state: "failed" }, client);
 }
 
 /** An unreadable file is no item: those that were made of it when it arrived are taken out again. */
 async function removeItemsOf(hash: string, client: pg.PoolClient): Promise<void> {
-  for (const project of await projectsWith(hash)) {
+  for (const project of await projectsUsing(hash)) {
     const { document } = await headOf(project, client);
     for (const { id, source } of document.items)
       if (source === hash)
@@ -87,7 +87,7 @@ async function removeItemsOf(hash: string, client: pg.PoolClient): Promise<void>
 
 /** What could not be read at first becomes an item once it can. */
 async function addMissingItems(hash: string, client: pg.PoolClient): Promise<void> {
-  for (const project of await projectsWith(hash)) {
+  for (const project of await projectsUsing(hash)) {
     const { document } = await headOf(project, client);
     const source = document.sources.find((one) => one.hash === hash);
     if (!source || document.items.some((item) => item.source === hash)) continue;

@@ -15,11 +15,11 @@ import { blobs } from "../storage/blobs";
 import { digestFile } from "../storage/checksums";
 import { config } from "../config";
 import { row, rows, transaction } from "../db/database";
-import { tell } from "../db/notifications";
+import { publish } from "../db/notifications";
 import { log } from "../log";
 import { Problem } from "../problem";
 import { editWithin, headOf } from "../projects/projects";
-import { addingCommand, addSource, isPrepared } from "../projects/sources";
+import { addingCommand, addSource, isAnalysed } from "../projects/sources";
 
 export const UPLOAD_PATH = "/api/uploads";
 const folder = join(config.dataFolder, "uploads");
@@ -103,7 +103,7 @@ async function finishNow(id: string, again: boolean): Promise<void> {
   const upload = await row<UploadRow>("select * from upload where id = $1", [id]);
   if (!upload || (upload.duplicate_of !== null && !again)) return;
   const hash = await adopted(upload);
-  const isRead = await isPrepared(hash);
+  const isRead = await isAnalysed(hash);
   const { bytes } = await blobs.digestOf(hash);
   await transaction(async (client) => {
     const waiting = await row<UploadRow>("select * from upload where id = $1 for update", [id], client);
@@ -118,7 +118,7 @@ async function finishNow(id: string, again: boolean): Promise<void> {
       await editWithin(client, project, { id, base: null, command: addingCommand(hash, name), author: "intake" });
       await client.query("delete from upload where id = $1", [id]);
     }
-    await tell({ topic: "project", project }, client);
+    await publish({ topic: "project", project }, client);
   });
   if (!(await row("select 1 from upload where id = $1", [id]))) await forgetFiles(id);
 }
@@ -207,7 +207,7 @@ function createServer(): Server {
         "insert into upload (id, project_id, name, bytes) values ($1, $2, $3, $4) on conflict (id) do nothing",
         [upload.id, project, filename, upload.size ?? 0],
       );
-      await tell({ topic: "project", project });
+      await publish({ topic: "project", project });
       return {};
     },
     async onUploadFinish(_request, upload) {
@@ -234,7 +234,7 @@ function createServer(): Server {
 async function forget(id: string): Promise<void> {
   const removed = await row<{ project_id: string }>("delete from upload where id = $1 returning project_id", [id]);
   await forgetFiles(id);
-  if (removed) await tell({ topic: "project", project: removed.project_id });
+  if (removed) await publish({ topic: "project", project: removed.project_id });
 }
 
 /** Uploads of a project that are under way, were interrupted, or wait for a person's word. */

@@ -15,7 +15,7 @@ import { layoutNamed } from "@core/audio/layout";
 import { exactTruePeakDb, memoryFrames, noise, sine } from "@core/testing/signals";
 import { hashFile, openFile } from "../storage/byte-files";
 import { makePng } from "../reports/png";
-import { encodedWithTags } from "./encode";
+import { retagEncoded } from "./encode";
 import { MasterFile } from "../rendering/master-file";
 import { codedSoundHash, pictureHash, trackOffset } from "./video";
 
@@ -185,7 +185,7 @@ describe("a master with other tags", () => {
     const { file } = await master(format);
     const wanted = await master(format, "streaming-14", { tags: OTHER });
     const out = join(wanted.file.folder, "again");
-    await encodedWithTags({
+    await retagEncoded({
       ...{ sound: file.path, out, folder: wanted.file.folder, format, tags: OTHER },
       ...{ seconds: wanted.result.figures.durationSeconds, cover },
     });

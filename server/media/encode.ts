@@ -6,9 +6,9 @@ import { chapterSpans, type Tags } from "@core/files/tags";
 import type { MasterFormat } from "@core/delivery/recipe";
 import { formatClock } from "@core/audio/format";
 import type { Container } from "@core/files/containers";
-import { photoKind } from "./image-signature";
+import { imageFormatOf } from "./image-signature";
 import { demuxedBy, inputOf, wallSecondsFor, writeByFfmpeg } from "./ffmpeg";
-import { writes, type SandboxArgument } from "./sandbox";
+import { outputFile, type SandboxArgument } from "./sandbox";
 
 export interface Encoding {
   /** The sound as WAV. */
@@ -158,7 +158,7 @@ export async function encodeSound(encoding: Encoding, signal?: AbortSignal): Pro
 }
 
 /** Writes an encoded master with other tags: its coded sound stays as it is. @throws FileProblem */
-export async function encodedWithTags(encoding: Encoding, signal?: AbortSignal): Promise<void> {
+export async function retagEncoded(encoding: Encoding, signal?: AbortSignal): Promise<void> {
   const { sound, format } = encoding;
   await writeTagged(encoding, await inputOf(sound), ["-c:a", "copy", ...muxerOf(format)], signal);
 }
@@ -175,7 +175,7 @@ async function writeTagged(
   if (cover !== null && !attached) {
     const bytes = await readFile(cover);
     const lines = text.split("\n");
-    lines.splice(1, 0, `METADATA_BLOCK_PICTURE=${escaped(pictureBlock(bytes, photoKind(bytes) ?? "image/jpeg"))}`);
+    lines.splice(1, 0, `METADATA_BLOCK_PICTURE=${escaped(pictureBlock(bytes, imageFormatOf(bytes) ?? "image/jpeg"))}`);
     text = lines.join("\n");
   }
   await writeFile(about, text);
@@ -183,7 +183,7 @@ async function writeTagged(
   if (attached) inputs.push(...demuxedBy(await imageDemuxer(cover), cover));
   const maps = ["-map", "0:a", "-map_metadata", "1", "-map_chapters", isVorbisCommented(format.container) ? "-1" : "1"];
   if (attached) maps.push("-map", "2:v", "-c:v", "copy", "-disposition:v:0", "attached_pic");
-  await writeByFfmpeg([...inputs, ...SAME_BYTES, ...maps, ...codec, writes(out)], await limitsOf(sound, signal));
+  await writeByFfmpeg([...inputs, ...SAME_BYTES, ...maps, ...codec, outputFile(out)], await limitsOf(sound, signal));
 }
 
 const limitsOf = async (path: string, signal?: AbortSignal) => ({
@@ -199,7 +199,7 @@ const IMAGE_DEMUXERS: Readonly<Record<string, string>> = {
 
 /** @throws FileProblem where it is no image that a file can carry */
 async function imageDemuxer(path: string): Promise<string> {
-  const kind = photoKind(await readFile(path));
+  const kind = imageFormatOf(await readFile(path));
   const demuxer = kind && IMAGE_DEMUXERS[kind];
   if (!demuxer) throw new FileProblem("The cover is no JPEG, PNG or WebP image: choose another one.");
   return demuxer;
@@ -211,7 +211,7 @@ export const decodeSound = async (from: string, track: number, out: string, sign
     [
       ...(await inputOf(from)),
       ...["-map", `0:a:${track}`, "-c:a", "pcm_f32le", "-rf64", "auto", "-f", "wav"],
-      writes(out),
+      outputFile(out),
     ],
     await limitsOf(from, signal),
   );
@@ -283,7 +283,7 @@ export async function soundUnderPicture(
       "0",
       // Where the sound begins is told in parts of a second: as fine as its samples.
       ...(isMovie(extension) ? ["-movflags", "+faststart", "-movie_timescale", String(MOVIE_TIMESCALE)] : []),
-      writes(out),
+      outputFile(out),
     ],
     await limitsOf(picture, signal),
   );

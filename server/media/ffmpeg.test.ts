@@ -5,9 +5,9 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { framesOf } from "@core/audio/units";
-import { demuxedBy, textOf, TookTooLong, wallSecondsFor, writeByFfmpeg } from "./ffmpeg";
+import { demuxedBy, textOf, WallClockExceeded, wallSecondsFor, writeByFfmpeg } from "./ffmpeg";
 import { decodeMedia, encodingName, probeMedia } from "./media-decoder";
-import { reads, sandboxed, writes } from "./sandbox";
+import { inputFile, sandboxed, outputFile } from "./sandbox";
 
 let folder: string;
 beforeAll(async () => void (folder = await mkdtemp(join(tmpdir(), "resonum-media-"))));
@@ -118,17 +118,17 @@ describe("ffmpeg, confined", () => {
         if (next.done) return next.value;
       }
     };
-    await expect(readAfterPause()).rejects.toThrow(TookTooLong);
+    await expect(readAfterPause()).rejects.toThrow(WallClockExceeded);
   });
   it("ends one that takes too long, and says so", async () => {
     const out = join(folder, "endless.wav");
-    const endless = ["-re", "-f", "lavfi", "-i", "anullsrc", writes(out)];
+    const endless = ["-re", "-f", "lavfi", "-i", "anullsrc", outputFile(out)];
     await expect(writeByFfmpeg(endless, { wallSeconds: 0.7 })).rejects.toThrow(
       /took longer than any sound file of its size/,
     );
   });
   it("has a group of its own, which a signal to ours does not reach", async () => {
-    const silence = ["-re", "-f", "lavfi", "-i", "anullsrc", "-t", "1", writes(join(folder, "pause.wav"))];
+    const silence = ["-re", "-f", "lavfi", "-i", "anullsrc", "-t", "1", outputFile(join(folder, "pause.wav"))];
     const running = writeByFfmpeg(silence, { wallSeconds: 20 });
     await new Promise((resolve) => setTimeout(resolve, 400));
     const [child] = execFileSync("pgrep", ["-P", String(process.pid), "-n", "bwrap|ffmpeg"])
@@ -145,7 +145,7 @@ describe("ffmpeg, confined", () => {
     const path = join(folder, "cut-short.wav");
     for (let ms = 0; ms < 60; ms += 3) {
       const stop = new AbortController();
-      const endless = ["-re", "-f", "lavfi", "-i", "anullsrc", writes(path)];
+      const endless = ["-re", "-f", "lavfi", "-i", "anullsrc", outputFile(path)];
       const running = writeByFfmpeg(endless, { wallSeconds: 20, signal: stop.signal });
       setTimeout(() => stop.abort(), ms);
       await expect(running).rejects.toThrow();
@@ -171,7 +171,7 @@ describe("the sandbox", () => {
       "-c",
       `cat "\${1#file:}"; cat ${folder}/secret.txt; ls /etc /root /home; true`,
       "sh",
-      reads(join(folder, "mine.txt")),
+      inputFile(join(folder, "mine.txt")),
     );
     expect(seen).toMatch(/^mine/);
     expect(seen).not.toMatch(/secret|passwd|shadow/);
@@ -181,7 +181,7 @@ describe("the sandbox", () => {
   });
   it("writes the one file that it is given, which is ours again afterwards, up to the limit", async () => {
     const out = join(folder, "written.txt");
-    await inside("-c", `head -c 3000000 /dev/zero > "\${1#file:}"; true`, "sh", writes(out));
+    await inside("-c", `head -c 3000000 /dev/zero > "\${1#file:}"; true`, "sh", outputFile(out));
     const { size, uid } = await stat(out);
     expect(size).toBe(LIMITS.fileBytes);
     expect(uid).toBe(process.getuid!());
@@ -190,7 +190,7 @@ describe("the sandbox", () => {
   it("reads what only its owner may read, as that owner", async () => {
     const path = join(folder, "private.txt");
     await writeFile(path, "private", { mode: 0o600 });
-    expect(await inside("-c", `cat "\${1#file:}"`, "sh", reads(path))).toBe("private");
+    expect(await inside("-c", `cat "\${1#file:}"`, "sh", inputFile(path))).toBe("private");
   });
   it("ends with the process that started it, however that ends", async () => {
     const { program, args } = await sandboxed("sleep", ["47.11"], LIMITS);
@@ -212,7 +212,7 @@ describe("the sandbox", () => {
       expect((await probeMedia(made("plain.flac", TONE))).sampleRate).toBe(48_000);
       expect((await frames(made("plain.mp3", TONE))).frames).toBeGreaterThan(90_000);
       const out = join(folder, "limited.txt");
-      await inside("-c", `head -c 3000000 /dev/zero > "\${1#file:}"; true`, "sh", writes(out));
+      await inside("-c", `head -c 3000000 /dev/zero > "\${1#file:}"; true`, "sh", outputFile(out));
       expect((await stat(out)).size).toBe(LIMITS.fileBytes);
       await writeFile(join(folder, "plain.m3u"), "#EXTM3U\n/etc/passwd\n");
       await expect(probeMedia(join(folder, "plain.m3u"))).rejects.toThrow(/playlist/);

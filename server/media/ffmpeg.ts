@@ -9,7 +9,7 @@ import { FileProblem } from "@core/files/bytes";
 import { identifyContainer } from "@core/files/container-signature";
 import { openFile } from "../storage/byte-files";
 import { log } from "../log";
-import { reads, sandboxed, type SandboxArgument } from "./sandbox";
+import { inputFile, sandboxed, type SandboxArgument } from "./sandbox";
 
 const MEMORY_BYTES = 2 * 2 ** 30;
 const LARGEST_FILE_BYTES = 2 ** 40;
@@ -30,13 +30,13 @@ export const wallSecondsFor = (bytes: number, seconds = 0): number =>
   30 + bytes / 20_000 + Math.min(seconds, bytes / LEAST_BYTES_A_SECOND) / LEAST_SPEED;
 
 /** It was ended because it took too long: what came of it is no whole. */
-export class TookTooLong extends FileProblem {
+export class WallClockExceeded extends FileProblem {
   override name = "TookTooLong";
 }
 
 type Child = ChildProcessByStdio<null, Readable, Readable>;
 
-export interface Running {
+export interface FfmpegProcess {
   child: Child;
   /** Resolves when it has ended well. @throws FileProblem, or an error with the code ENOSPC */
   ended: Promise<void>;
@@ -60,7 +60,7 @@ export async function run(
   tool: "ffmpeg" | "ffprobe",
   args: readonly SandboxArgument[],
   { wallSeconds, signal, writesFiles = false }: RunOptions,
-): Promise<Running> {
+): Promise<FfmpegProcess> {
   const fileBytes = writesFiles ? LARGEST_FILE_BYTES : 0;
   const quiet = tool === "ffmpeg" ? ["-hide_banner", "-nostdin", "-v", "error"] : ["-hide_banner", "-v", "error"];
   const limits = { cpuSeconds: wallSeconds, memoryBytes: MEMORY_BYTES, fileBytes };
@@ -109,7 +109,7 @@ export async function run(
       await command.release();
     })
     .then((code) => {
-      if (late) throw new TookTooLong(TOO_LONG);
+      if (late) throw new WallClockExceeded(TOO_LONG);
       if (reason !== undefined) throw new FileProblem(reason);
       if (code === 0) return;
       log.debug({ tool, said: errors }, "ffmpeg could not");
@@ -129,7 +129,7 @@ export async function inputOf(path: string): Promise<SandboxArgument[]> {
 export const demuxedBy = (demuxer: string, path: string): SandboxArgument[] => [
   ...["-protocol_whitelist", "file,pipe", "-format_whitelist", demuxer, "-f", demuxer],
   "-i",
-  reads(path),
+  inputFile(path),
 ];
 
 /** What kind of container a file is, and its size. @throws FileProblem where it is none */

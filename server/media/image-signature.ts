@@ -9,4 +9,5 @@ const FORMATS: { type: string; matches: (bytes: Uint8Array) => boolean }[] = [
 const ascii = (bytes: Uint8Array, from: number, to: number): string => String.fromCharCode(...bytes.slice(from, to));
 
 /** The media type; `undefined` for what is no picture that every browser shows. */
-export const photoKind = (bytes: Uint8Array): string | undefined => FORMATS.find(({ matches }) => matches(bytes))?.type;
+export const imageFormatOf = (bytes: Uint8Array): string | undefined =>
+  FORMATS.find(({ matches }) => matches(bytes))?.type;

@@ -4,7 +4,7 @@ import * as z from "zod";
 import { FileProblem } from "@core/files/bytes";
 import { layoutForChannels, layoutFromMask, type Layout } from "@core/audio/layout";
 import { emptyPlanar, type Planar } from "@core/audio/units";
-import { containerOf, demuxedBy, explain, run, textOf, TookTooLong, wallSecondsFor } from "./ffmpeg";
+import { containerOf, demuxedBy, explain, run, textOf, WallClockExceeded, wallSecondsFor } from "./ffmpeg";
 
 /** Without a byte for so long, while we wait for one, a decoder is stuck. */
 const STALLED_MS = 10_000;
@@ -29,7 +29,7 @@ const probeSchema = z.object({
   format: z.object({ duration: z.coerce.number().optional() }).default({}),
 });
 
-export interface MediaAbout {
+export interface MediaProbe {
   container: string;
   demuxer: string;
   encoding: string;
@@ -79,7 +79,7 @@ function parseProbe(text: string) {
 }
 
 /** What sound a file holds. @throws FileProblem when there is none, or it cannot be read */
-export async function probeMedia(path: string): Promise<MediaAbout> {
+export async function probeMedia(path: string): Promise<MediaProbe> {
   const { name, demuxer, bytes } = await containerOf(path);
   const args = [...demuxedBy(demuxer, path), "-show_streams", "-show_format", "-of", "json"];
   const { streams, format } = parseProbe(await textOf("ffprobe", args));
@@ -111,7 +111,7 @@ export async function probeMedia(path: string): Promise<MediaAbout> {
 /** Decodes a file's sound, block by block. @throws FileProblem; what was decoded before stays with the caller */
 export async function* decodeMedia(
   path: string,
-  about: MediaAbout,
+  about: MediaProbe,
   signal: AbortSignal,
 ): AsyncGenerator<Planar, string[]> {
   const { child, ended, stop, complaints } = await run(
@@ -140,7 +140,7 @@ export async function* decodeMedia(
     if (any) return complaints() === "" ? [] : [DAMAGED];
   } catch (error) {
     // Sound came out, and then trouble: keep it and say so.
-    if (any && error instanceof FileProblem && !(error instanceof TookTooLong)) return [DAMAGED];
+    if (any && error instanceof FileProblem && !(error instanceof WallClockExceeded)) return [DAMAGED];
     throw error;
   } finally {
     stop("No longer wanted.");

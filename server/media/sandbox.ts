@@ -14,9 +14,9 @@ export type SandboxFile = { read: string } | { write: string };
 export type SandboxArgument = string | SandboxFile;
 
 /** A file that is only read. */
-export const reads = (path: string): SandboxFile => ({ read: path });
+export const inputFile = (path: string): SandboxFile => ({ read: path });
 /** A file that is written, from its beginning. */
-export const writes = (path: string): SandboxFile => ({ write: path });
+export const outputFile = (path: string): SandboxFile => ({ write: path });
 
 export interface SandboxLimits {
   cpuSeconds: number;

@@ -2,7 +2,7 @@ import { deliverableInForce, specOf, type ProjectDocument } from "@core/project/
 import { masterInputs, masterKey } from "@core/project/master-inputs";
 import { knownRecordings, type Master, type ProjectStatus, type Source } from "@core/project/views";
 
-export function standingOf(document: ProjectDocument, sources: Source[], masters: Master[]): ProjectStatus {
+export function projectStatusOf(document: ProjectDocument, sources: Source[], masters: Master[]): ProjectStatus {
   const known = knownRecordings(sources);
   const done = new Map(masters.filter(({ state }) => state === "done").map((master) => [master.key, master]));
   let passed = 0;

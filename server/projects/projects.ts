@@ -6,16 +6,16 @@ import type { HistoryState, ProjectSummary } from "@core/project/views";
 import type pg from "pg";
 import { row, rows, transaction } from "../db/database";
 import { documentAt, insertState } from "./document-history";
-import { tell } from "../db/notifications";
+import { publish } from "../db/notifications";
 import { notFound, Problem } from "../problem";
 import { findSources } from "./sources";
-import { refuseWithoutRoom } from "../storage/free-space";
+import { refuseIfDiskFull } from "../storage/free-space";
 
 type ListedProject = Omit<ProjectSummary, "standing"> & { document: ProjectDocument };
 
 async function moveTo(client: pg.PoolClient, project: string, head: number, added: number): Promise<void> {
   await client.query("update project set head = $2, states = states + $3 where id = $1", [project, head, added]);
-  await tell({ topic: "project", project, head }, client);
+  await publish({ topic: "project", project, head }, client);
 }
 
 export async function createProject(
@@ -31,7 +31,7 @@ export async function createProject(
       client,
     );
     await moveTo(client, project, head, 1);
-    await tell({ topic: "projects" }, client);
+    await publish({ topic: "projects" }, client);
     return { id: project, head };
   });
 }
@@ -117,14 +117,14 @@ export interface Edit {
   author: string;
 }
 
-export interface Edited {
+export interface EditResult {
   head: number;
   /** Whether it was put on top of edits that the one who made it had not seen. */
   rebased: boolean;
 }
 
 /** What was answered to an edit that was made already. */
-async function answered(client: pg.PoolClient, id: string | undefined): Promise<Edited | undefined> {
+async function answered(client: pg.PoolClient, id: string | undefined): Promise<EditResult | undefined> {
   if (id === undefined) return undefined;
   const found = await row<{ head: number }>("select head from edit where id = $1", [id], client);
   return found && { head: found.head, rebased: false };
@@ -139,14 +139,14 @@ async function rememberAnswer(client: pg.PoolClient, id: string | undefined, pro
  * Applies a command on the head. When the project has moved on since `base`, the command is put on top, unless
  * something that it is about was changed in between: then nothing is changed and 409 says so.
  */
-export const edit = (project: string, edit: Edit): Promise<Edited> =>
+export const edit = (project: string, edit: Edit): Promise<EditResult> =>
   transaction((client) => editWithin(client, project, edit));
 
 /** The same, within a transaction that does more. */
-export async function editWithin(client: pg.PoolClient, project: string, edit: Edit): Promise<Edited> {
+export async function editWithin(client: pg.PoolClient, project: string, edit: Edit): Promise<EditResult> {
   const { id, base, command, author } = edit;
   const checked = parseCommand(command);
-  await refuseWithoutRoom();
+  await refuseIfDiskFull();
   const { head, document } = await headOf(project, client);
   const before = await answered(client, id);
   if (before) return before;
@@ -244,11 +244,11 @@ export async function nameState(project: string, state: number, name: string | n
     name,
   ]);
   if (!named) throw notFound("state");
-  await tell({ topic: "project", project });
+  await publish({ topic: "project", project });
 }
 
 /** Projects of which a state names a blob. */
-export const projectsWith = async (hash: string): Promise<string[]> =>
+export const projectsUsing = async (hash: string): Promise<string[]> =>
   (await rows<{ project_id: string }>("select project_id from project_blob where hash = $1", [hash])).map(
     ({ project_id }) => project_id,
   );

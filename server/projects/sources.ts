@@ -6,7 +6,7 @@ import { CORE_VERSION } from "@core/audio/core-version";
 import { layoutSchema, type Layout } from "@core/audio/layout";
 import { blobs } from "../storage/blobs";
 import { row, rows, transaction, type Queryable } from "../db/database";
-import { tell } from "../db/notifications";
+import { publish } from "../db/notifications";
 import { notFound, Problem } from "../problem";
 import { dropJob, enqueue } from "../queue/queue";
 
@@ -35,7 +35,7 @@ interface NewSource {
 }
 
 /** Whether a recording was read, and what was made of it is still there. */
-export async function isPrepared(hash: string): Promise<boolean> {
+export async function isAnalysed(hash: string): Promise<boolean> {
   const known = await row<{ state: string; pcm_hash: string | null; overview_hash: string | null }>(
     "select state, pcm_hash, overview_hash from source where hash = $1",
     [hash],
@@ -71,7 +71,7 @@ export async function addSource(source: NewSource, isRead: boolean, client: Quer
 }
 
 /** Puts a recording in the queue. */
-export async function enqueuePreparing(source: NewSource, client: Queryable): Promise<void> {
+export async function enqueuePreparation(source: NewSource, client: Queryable): Promise<void> {
   const { hash, name, bytes } = source;
   const project = source.project ?? (await projectOf(hash, client));
   await enqueue({ queue: "prepare", subject: hash, project, costSeconds: expectedSeconds(name, bytes) }, client);
@@ -84,8 +84,8 @@ const projectOf = async (hash: string, client: Queryable): Promise<string | null
 async function readIt(source: NewSource, client: Queryable): Promise<void> {
   const { hash } = source;
   await client.query("update source set state = 'waiting', problem = null where hash = $1", [hash]);
-  await enqueuePreparing(source, client);
-  await tell({ topic: "source", hash, state: "waiting" }, client);
+  await enqueuePreparation(source, client);
+  await publish({ topic: "source", hash, state: "waiting" }, client);
 }
 
 /** Puts a recording in the queue to be read and measured again. */
@@ -102,14 +102,14 @@ export async function prepareAgain(hash: string): Promise<void> {
   });
 }
 
-export async function cancelPreparing(hash: string): Promise<void> {
+export async function cancelPreparation(hash: string): Promise<void> {
   await transaction(async (client) => {
     await dropJob("prepare", hash, client);
     await client.query(
       "update source set state = 'failed', problem = $2 where hash = $1 and state in ('waiting', 'preparing')",
       [hash, "Reading was cancelled. The original is kept; it can be read again at any time."],
     );
-    await tell({ topic: "source", hash, state: "failed" }, client);
+    await publish({ topic: "source", hash, state: "failed" }, client);
   });
 }
 

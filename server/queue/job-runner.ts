@@ -22,7 +22,7 @@ const RECONCILE_MS = 5000;
 export const STALLED_SECONDS = 180;
 
 /** A job as its handler has it. */
-export interface Held {
+export interface JobContext {
   subject: string;
   /** Aborted when the job is no longer ours, or stands still. */
   signal: AbortSignal;
@@ -34,7 +34,7 @@ export interface Held {
 
 export interface Handler {
   /** Safe to run again at any time. A handler that writes a result calls `end` with it. */
-  run(job: Held): Promise<void>;
+  run(job: JobContext): Promise<void>;
   /** Writes why it failed, in words for a person. */
   failed(subject: string, why: string, client: Queryable): Promise<void>;
 }
@@ -75,7 +75,7 @@ export async function runJob(
       (error: Error) => log.warn({ error: error.message }, "could not renew a lease"),
     );
   }, RENEW_MS);
-  const held: Held = {
+  const held: JobContext = {
     subject: job.subject,
     signal: lost.signal,
     progress(stage, fraction) {
@@ -96,7 +96,7 @@ export async function runJob(
       log.error({ queue: job.queue, error: (error as Error).message }, "a job failed");
       // Without its database it failed at nothing of its own: whoever takes it next goes on.
       if (databaseTrouble(error)) await returnJob(job);
-      else await failJob(job, (client) => failed(job.subject, wordsOf(error as Error), client));
+      else await failJob(job, (client) => failed(job.subject, errorMessage(error as Error), client));
     }
   } finally {
     clearInterval(timer);
@@ -105,7 +105,7 @@ export async function runJob(
 }
 
 /** Why a job failed, for a person: what was written for one as it is, the machine's own words not at all. */
-export function wordsOf(error: Error): string {
+export function errorMessage(error: Error): string {
   const isOurs =
     !("code" in error || "syscall" in error) && /^(Error|FileProblem|TookTooLong|Problem)$/.test(error.name);
   return isOurs && /[.!]$/.test(error.message)

@@ -1,7 +1,7 @@
 /** The queue on the real PostgreSQL: leases, shares, places, and what becomes of jobs whose worker is gone. */
 import { beforeAll, beforeEach, describe, expect, it } from "vitest";
 import { migrate, pool, row, rows, transaction } from "../db/database";
-import { runJob, wordsOf, type Handler, type Held } from "./job-runner";
+import { runJob, errorMessage, type Handler, type JobContext } from "./job-runner";
 import { createProject } from "../projects/projects";
 import { dropJob, endJob, enqueue, jobsOf, LeaseLost, MAX_ATTEMPTS, prioritise, renewLease, takeJob } from "./queue";
 
@@ -26,7 +26,7 @@ const expire = () => rows("update job set leased_until = now() - interval '1 sec
 const never = new AbortController().signal;
 
 /** A handler that keeps what was said of failures. */
-function handler(run: (job: Held) => Promise<void>): Handler & { said: string[] } {
+function handler(run: (job: JobContext) => Promise<void>): Handler & { said: string[] } {
   const said: string[] = [];
   return { said, run, failed: async (_, why) => void said.push(why) };
 }
@@ -153,8 +153,8 @@ describe("a job that cannot be done", () => {
   it("tells a person none of the machine's words", () => {
     const missing = Object.assign(new Error("ENOENT: no such file, open '/srv/data/blobs/ab'"), { code: "ENOENT" });
     for (const error of [missing, new TypeError("x is undefined"), new Error("spawn E2BIG")])
-      expect(wordsOf(error)).toMatch(/^It failed on the server/);
-    expect(wordsOf(new Error("This item was cut, and its picture was not."))).toBe(
+      expect(errorMessage(error)).toMatch(/^It failed on the server/);
+    expect(errorMessage(new Error("This item was cut, and its picture was not."))).toBe(
       "This item was cut, and its picture was not.",
     );
   });

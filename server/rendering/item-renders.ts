@@ -17,7 +17,7 @@ import { row, rows, transaction } from "../db/database";
 import { prepareRecording } from "../ingest/ingest";
 import { log } from "../log";
 import { enqueue } from "../queue/queue";
-import type { Held } from "../queue/job-runner";
+import type { JobContext } from "../queue/job-runner";
 import { sourceOf } from "../projects/sources";
 
 /** A segment whose worker has not been heard of for so long is taken by another, under a claim of its own. */
@@ -39,7 +39,7 @@ interface WorkRow {
 }
 
 /** Sound of an item after its chain, with what was measured of it. */
-export interface Worked extends Measured {
+export interface ItemRender extends Measured {
   pcmHash: string;
   /** Depth, where the sound is the recording's own. */
   bits: number | null;
@@ -51,12 +51,12 @@ const curvesOf = (hash: string) =>
 type Tell = (stage: string, fraction: number) => void;
 
 /** The sound of an item after its chain; made if it is not there. @throws Cancelled */
-export async function workedSound(
+export async function itemRender(
   inputs: WorkInputs,
   project: string,
   signal: AbortSignal,
   tell: Tell,
-): Promise<Worked> {
+): Promise<ItemRender> {
   if (isUnprocessed(inputs)) {
     const source = await sourceOf(inputs.source);
     if (!source.pcm_hash || !source.overview_hash || !source.figures) throw new Error("The recording is not prepared.");
@@ -107,7 +107,7 @@ async function finishWork(work: WorkRow, project: string, signal: AbortSignal, t
 }
 
 /** The job of a helper: takes segments as long as there are any. */
-export async function helpWithWork({ subject, signal, progress }: Held): Promise<void> {
+export async function renderPendingSegments({ subject, signal, progress }: JobContext): Promise<void> {
   const [id] = subject.split("/");
   while (!signal.aborted && (await workOnSegment(id!, signal, progress)));
 }

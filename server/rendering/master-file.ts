@@ -12,7 +12,7 @@ import { FileSink, openFile, type OpenFile } from "../storage/byte-files";
 import { decodeSound, encodeSound, soundUnderPicture } from "../media/encode";
 import { checkPicture, trackOffset } from "../media/video";
 
-export interface MasterAbout {
+export interface MasterFileOptions {
   format: MasterFormat;
   tags: Tags;
   /** Files of this machine. */
@@ -31,7 +31,7 @@ export class MasterFile implements MasterTarget {
   /** @param folder for this master alone; `close` removes it */
   constructor(
     readonly folder: string,
-    readonly about: MasterAbout,
+    readonly about: MasterFileOptions,
     readonly signal?: AbortSignal,
     /** Throws where the disk has no room left. */
     readonly keepRoom?: () => Promise<void>,

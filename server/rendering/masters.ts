@@ -15,17 +15,17 @@ import { albumGain } from "@core/delivery/normalisation";
 import { blobs, withBlob } from "../storage/blobs";
 import { hashFile } from "../storage/byte-files";
 import { row, rows, transaction, type Queryable } from "../db/database";
-import { ProgressTeller, tell } from "../db/notifications";
+import { ProgressPublisher, publish } from "../db/notifications";
 import { log } from "../log";
-import { MasterFile, type MasterAbout } from "./master-file";
+import { MasterFile, type MasterFileOptions } from "./master-file";
 import { notFound, Problem } from "../problem";
 import { openProject } from "../projects/projects";
 import { masterWithSameSound, retag } from "./retag";
-import type { Held } from "../queue/job-runner";
+import type { JobContext } from "../queue/job-runner";
 import { dropJob, enqueue, prioritise } from "../queue/queue";
 import { findSources, sourceOf } from "../projects/sources";
-import { keepRoom, withSpaceExplained } from "../storage/free-space";
-import { workedSound } from "./item-renders";
+import { ensureFreeSpace, explainDiskFull } from "../storage/free-space";
+import { itemRender } from "./item-renders";
 
 /** All but what only reports draw. */
 const COLUMNS =
@@ -73,7 +73,7 @@ export async function requestMaster(project: string, itemId: string, deliverable
     if (!master.created && (isDone || isBusy(master))) return master;
     await client.query("update master set state = 'waiting', problem = null where id = $1", [master.id]);
     await enqueueRender(master, source.figures, client);
-    await tell({ topic: "master", project, master: master.id, state: "waiting" }, client);
+    await publish({ topic: "master", project, master: master.id, state: "waiting" }, client);
     return { ...master, state: "waiting" as const };
   });
 }
@@ -118,7 +118,7 @@ export async function masterFileName(master: Master): Promise<{ name: string; me
 }
 
 /** Puts a waiting master before all others. */
-export async function masterFirst(id: string): Promise<void> {
+export async function prioritiseMaster(id: string): Promise<void> {
   await masterOf(id);
   await prioritise("render", id);
 }
@@ -130,26 +130,26 @@ export async function cancelMaster(id: string): Promise<void> {
     await client.query("update master set state = 'cancelled' where id = $1 and state in ('waiting', 'rendering')", [
       id,
     ]);
-    await tell({ topic: "master", project: project_id, master: id, state: "cancelled" }, client);
+    await publish({ topic: "master", project: project_id, master: id, state: "cancelled" }, client);
   });
 }
 
 /** The job: renders, reads back, measures. Safe to run again: the same inputs give the same bytes. */
-export async function renderMasterJob({ subject: id, signal, progress, end }: Held): Promise<void> {
+export async function renderMasterJob({ subject: id, signal, progress, end }: JobContext): Promise<void> {
   const master = await masterOf(id);
   if (master.state === "done") return;
   const { inputs, project_id: project } = master;
   await rows("update master set state = 'rendering' where id = $1 and state = 'waiting'", [id]);
-  const teller = new ProgressTeller(
+  const teller = new ProgressPublisher(
     (told) =>
-      void tell({ topic: "master", project, master: id, state: "rendering", progress: told }).catch(() => undefined),
+      void publish({ topic: "master", project, master: id, state: "rendering", progress: told }).catch(() => undefined),
   );
   const told = (stage: string, fraction: number) => {
     progress(stage, fraction);
     teller.tell(stage, fraction);
   };
   const folder = await blobs.workFolder();
-  const file = new MasterFile(folder, await aboutOf(inputs), signal, () => keepRoom(folder));
+  const file = new MasterFile(folder, await aboutOf(inputs), signal, () => ensureFreeSpace(folder));
   try {
     const rendered = (await retagged(master, file.folder, signal)) ?? (await rendering(master, file, signal, told));
     const { hash, bytes } = await blobs.adopt(rendered.path);
@@ -160,12 +160,12 @@ export async function renderMasterJob({ subject: id, signal, progress, end }: He
            drawings = $6, finished_at = now() where id = $1`,
         [id, hash, bytes, JSON.stringify(rendered.result), rendered.soundHash, JSON.stringify(rendered.drawings)],
       );
-      await tell({ topic: "master", project, master: id, state: "done" }, client);
+      await publish({ topic: "master", project, master: id, state: "done" }, client);
     });
     const { verdict, attempts } = rendered.result;
     log.info({ master: id, pass: verdict?.pass, attempts }, "rendered");
   } catch (error) {
-    throw withSpaceExplained(error as Error);
+    throw explainDiskFull(error as Error);
   } finally {
     await file.close();
   }
@@ -202,7 +202,7 @@ async function rendering(
 }
 
 /** What a master needs beside its sound, as files of this machine. */
-async function aboutOf({ recipe, tags, cover, source: hash }: MasterInputs): Promise<MasterAbout> {
+async function aboutOf({ recipe, tags, cover, source: hash }: MasterInputs): Promise<MasterFileOptions> {
   const { format } = recipe;
   const source = await sourceOf(hash);
   const extension = /\.([a-z0-9]{2,4})$/i.exec(source.name)?.[1]?.toLowerCase() ?? "mp4";
@@ -226,7 +226,7 @@ export async function renderInputs(
   const work = { source, layout, clips, repairs: recipe.repairs, chain: recipe.chain, coreVersion };
   refuseCutVideo(inputs, await sourceOf(source));
   const albumGainDb = await gainOfAlbum(inputs, project, signal, told);
-  const { pcmHash, bits, figures, curves } = await workedSound(work, project, signal, told);
+  const { pcmHash, bits, figures, curves } = await itemRender(work, project, signal, told);
   return withBlob(pcmHash, async (bytes) => {
     const sound = (await openSoundFile(bytes))!;
     const job: MasterJob = {
@@ -273,7 +273,7 @@ async function gainOfAlbum(
   if (!album || !recipe.spec) return null;
   const figures: Figures[] = [];
   for (const [index, work] of album.entries()) {
-    const worked = await workedSound(work, project, signal, (stage, fraction) =>
+    const worked = await itemRender(work, project, signal, (stage, fraction) =>
       told(`the running order: ${stage}`, (index + fraction) / album.length),
     );
     figures.push(worked.figures);
@@ -288,5 +288,5 @@ export async function renderFailed(id: string, why: string, client: Queryable): 
     [id, why],
     client,
   );
-  if (failed) await tell({ topic: "master", project: failed.project_id, master: id, state: "failed" }, client);
+  if (failed) await publish({ topic: "master", project: failed.project_id, master: id, state: "failed" }, client);
 }

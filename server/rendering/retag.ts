@@ -12,21 +12,21 @@ import { isOwnContainer, isRetaggable } from "@core/files/containers";
 import { blobs, withBlob } from "../storage/blobs";
 import { FileSink } from "../storage/byte-files";
 import { row } from "../db/database";
-import { encodedWithTags } from "../media/encode";
+import { retagEncoded } from "../media/encode";
 import { codedSoundHash } from "../media/video";
 
 /** A finished master with the same sound. */
-export interface SameSound {
+export interface SameSoundMaster {
   file_hash: string;
   sound_hash: string | null;
   result: NonNullable<Master["result"]>;
   drawings: unknown;
 }
 
-export async function masterWithSameSound(project: string, inputs: MasterInputs): Promise<SameSound | undefined> {
+export async function masterWithSameSound(project: string, inputs: MasterInputs): Promise<SameSoundMaster | undefined> {
   const { container } = inputs.recipe.format;
   if (!isRetaggable(container)) return undefined;
-  const found = await row<SameSound>(
+  const found = await row<SameSoundMaster>(
     `select file_hash, sound_hash, result, drawings from master
      where project_id = $1 and state = 'done' and inputs - 'tags' - 'cover' = $2::jsonb order by finished_at desc limit 1`,
     [project, JSON.stringify(soundInputs(inputs))],
@@ -36,7 +36,7 @@ export async function masterWithSameSound(project: string, inputs: MasterInputs)
 
 /** Writes a master with the sound of another. @returns its path; `undefined` where the sound would not stay the same */
 export async function retag(
-  { file_hash, result }: SameSound,
+  { file_hash, result }: SameSoundMaster,
   inputs: MasterInputs,
   folder: string,
   signal: AbortSignal,
@@ -59,7 +59,7 @@ export async function retag(
   }
   const sound = await blobs.fileOf(file_hash);
   const encoding = { sound, out, folder, format: recipe.format, tags, seconds: figures.durationSeconds };
-  await encodedWithTags({ ...encoding, cover: cover && (await blobs.fileOf(cover)) }, signal);
+  await retagEncoded({ ...encoding, cover: cover && (await blobs.fileOf(cover)) }, signal);
   if ((await codedSoundHash(sound, signal)) === (await codedSoundHash(out, signal))) return out;
   await rm(out, { force: true });
   return undefined;

@@ -5,7 +5,7 @@ import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { FolderBlobs } from "./blob-store";
 import { digestFile } from "./checksums";
-import { ownMark } from "./process-mark";
+import { processMark } from "./process-mark";
 
 let folder: string;
 beforeAll(async () => void (folder = await mkdtemp(join(tmpdir(), "resonum-blobs-"))));
@@ -59,7 +59,7 @@ describe("blobs in a folder", () => {
     const blobs = new FolderBlobs(join(folder, "d"));
     const mine = await blobs.draft();
     await mine.sink().write(Uint8Array.of(1));
-    const [host, , start] = ownMark().split("-");
+    const [host, , start] = processMark().split("-");
     const temporary = join(folder, "d", "temporary");
     await writeFile(join(temporary, `${host}-999999999-1-left`), "x");
     await writeFile(join(temporary, `${host}-1-${start}9-anothers-number-by-now`), "x");
@@ -70,8 +70,8 @@ describe("blobs in a folder", () => {
     await mkdir(join(folder, "d", "measuring-abc"));
     await blobs.sweepDrafts();
     const left = await readdir(temporary);
-    expect(left.filter((name) => name.startsWith(ownMark()))).toHaveLength(1);
-    expect(left.filter((name) => !name.startsWith(ownMark()))).toEqual(["elsewhere-1-1-at-work"]);
+    expect(left.filter((name) => name.startsWith(processMark()))).toHaveLength(1);
+    expect(left.filter((name) => !name.startsWith(processMark()))).toEqual(["elsewhere-1-1-at-work"]);
     expect(await readdir(join(folder, "d"))).toEqual(["temporary"]);
     await mine.discard();
   });

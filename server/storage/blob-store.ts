@@ -9,8 +9,8 @@ import { dirname, join } from "node:path";
 import type { ByteSink } from "@core/files/bytes";
 import { FileSink, openFile, type OpenFile } from "./byte-files";
 import { digestFile, type Digest } from "./checksums";
-import { fateOf, ownMark } from "./process-mark";
-import { keepRoom } from "./free-space";
+import { processState, processMark } from "./process-mark";
+import { ensureFreeSpace } from "./free-space";
 
 /** A blob while it is written. `restart` forgets what was written. */
 export interface BlobDraft {
@@ -72,7 +72,7 @@ export class FolderBlobs implements BlobStore {
   }
 
   async workFolder(): Promise<string> {
-    const path = join(this.#temporary, `${ownMark()}-${randomUUID()}`);
+    const path = join(this.#temporary, `${processMark()}-${randomUUID()}`);
     await mkdir(path, { recursive: true });
     return path;
   }
@@ -83,8 +83,8 @@ export class FolderBlobs implements BlobStore {
 
   async draftFor(adopt: (path: string, digest: Digest) => Promise<unknown>): Promise<BlobDraft> {
     await mkdir(this.#temporary, { recursive: true });
-    const path = join(this.#temporary, `${ownMark()}-${randomUUID()}`);
-    const create = () => FileSink.create(path, () => keepRoom(this.folder));
+    const path = join(this.#temporary, `${processMark()}-${randomUUID()}`);
+    const create = () => FileSink.create(path, () => ensureFreeSpace(this.folder));
     let file = await create();
     let open = true;
     const close = async () => {
@@ -166,7 +166,7 @@ export class FolderBlobs implements BlobStore {
       if (name.startsWith("measuring-")) await rm(join(this.folder, name), { recursive: true, force: true });
     for (const name of await readdir(this.#temporary).catch(() => [] as string[])) {
       const path = join(this.#temporary, name);
-      const fate = fateOf(name);
+      const fate = processState(name);
       const left = fate === "gone" || (fate === "elsewhere" && (await ageMs(path)) > ABANDONED_MS);
       if (left) await rm(path, { recursive: true, force: true });
     }

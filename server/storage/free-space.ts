@@ -6,7 +6,7 @@ import { Problem } from "../problem";
 const FULL = "The disk is full. Nothing that was finished is lost; make room, then try again.";
 
 /** An error of a full disk in words for a person; others as they are. */
-export function withSpaceExplained(error: Error): Error {
+export function explainDiskFull(error: Error): Error {
   return (error as NodeJS.ErrnoException).code === "ENOSPC" ? new Error(FULL) : error;
 }
 
@@ -16,7 +16,7 @@ const freeOn = async (folder: string): Promise<number> => {
 };
 
 /** @throws an error with the code ENOSPC where writing to `folder` would leave less than is kept free */
-export async function keepRoom(folder: string): Promise<void> {
+export async function ensureFreeSpace(folder: string): Promise<void> {
   if ((await freeOn(folder)) < config.keepFreeBytes) throw Object.assign(new Error(FULL), { code: "ENOSPC" });
 }
 
@@ -26,7 +26,7 @@ const LOOK_MS = 5000;
 let looked = { at: 0, free: Infinity };
 
 /** @throws Problem before the database's disk is full: what is refused in time is not half written */
-export async function refuseWithoutRoom(): Promise<void> {
+export async function refuseIfDiskFull(): Promise<void> {
   if (!config.databaseFolder) return; // a server elsewhere
   if (Date.now() - looked.at > LOOK_MS)
     looked = { at: Date.now(), free: await freeOn(config.databaseFolder).catch(() => Infinity) };

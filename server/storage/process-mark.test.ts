@@ -1,16 +1,16 @@
 import { spawn } from "node:child_process";
 import { readFileSync } from "node:fs";
 import { describe, expect, it } from "vitest";
-import { fateOf, ownMark } from "./process-mark";
+import { processState, processMark } from "./process-mark";
 
 describe("the mark of a process", () => {
   it("tells one that runs from one that is gone, and from another that has its number by now", () => {
-    const [host, pid, start] = ownMark().split("-");
-    expect(fateOf(`${ownMark()}-draft`)).toBe("running");
-    expect(fateOf(`${host}-${pid}-${start}9-draft`)).toBe("gone");
-    expect(fateOf(`${host}-999999999-1-draft`)).toBe("gone");
-    expect(fateOf("elsewhere-1-1-draft")).toBe("elsewhere");
-    expect(fateOf("12345-of-an-earlier-version")).toBe("gone");
+    const [host, pid, start] = processMark().split("-");
+    expect(processState(`${processMark()}-draft`)).toBe("running");
+    expect(processState(`${host}-${pid}-${start}9-draft`)).toBe("gone");
+    expect(processState(`${host}-999999999-1-draft`)).toBe("gone");
+    expect(processState("elsewhere-1-1-draft")).toBe("elsewhere");
+    expect(processState("12345-of-an-earlier-version")).toBe("gone");
   });
   it("counts one that has ended as gone, also while its parent has not fetched it", async () => {
     // The shell starts a child that ends at once, and becomes a program that fetches nobody.
@@ -22,11 +22,11 @@ describe("the mark of a process", () => {
       readFileSync(`/proc/${pid}/stat`, "latin1")
         .replace(/^.*\) /s, "")
         .split(" ");
-    const [host] = ownMark().split("-");
+    const [host] = processMark().split("-");
     const mark = `${host}-${pid}-${fields()[19]}`;
-    expect(fateOf(mark)).toBe("running");
+    expect(processState(mark)).toBe("running");
     await expect.poll(() => fields()[0], { timeout: 5000 }).toBe("Z");
-    expect(fateOf(mark)).toBe("gone");
+    expect(processState(mark)).toBe("gone");
     parent.kill("SIGKILL");
   });
 });

@@ -21,10 +21,10 @@ function startedAt(pid: number): string | undefined {
 const host = encodeURIComponent(hostname()).replaceAll(/[-.]/g, "_");
 
 /** "host-pid-start", for this process. */
-export const ownMark = (): string => `${host}-${process.pid}-${startedAt(process.pid) ?? 0}`;
+export const processMark = (): string => `${host}-${process.pid}-${startedAt(process.pid) ?? 0}`;
 
 /** What is known of the process that a name begins with the mark of. */
-export function fateOf(name: string): "running" | "gone" | "elsewhere" {
+export function processState(name: string): "running" | "gone" | "elsewhere" {
   const [machine, pid = "", start] = name.split("-");
   if (machine !== host) return /^\d+$/.test(machine ?? "") ? "gone" : "elsewhere"; // bare numbers are of earlier versions
   return startedAt(Number(pid)) === start ? "running" : "gone";

@@ -3,7 +3,7 @@ import { blobs } from "./blobs";
 import { DamagedBlob } from "./checksums";
 import { rows } from "../db/database";
 
-export interface Scrubbed {
+export interface ScrubReport {
   /** Blobs that were read through. */
   checked: number;
   /** Hashes of those whose bytes are not those that were kept. */
@@ -15,11 +15,11 @@ export interface Scrubbed {
 }
 
 /** @param onProgress told after each blob, with the share that is done */
-export async function scrub(onProgress: (fraction: number) => void = () => undefined): Promise<Scrubbed> {
+export async function scrub(onProgress: (fraction: number) => void = () => undefined): Promise<ScrubReport> {
   const known = await rows<{ hash: string; reference_count: number }>(
     "select hash, reference_count from blob order by hash",
   );
-  const found: Scrubbed = { checked: 0, damaged: [], missing: [], unknown: [] };
+  const found: ScrubReport = { checked: 0, damaged: [], missing: [], unknown: [] };
   for (const { hash, reference_count } of known) {
     onProgress(found.checked++ / known.length);
     if ((await blobs.size(hash)) === undefined) {

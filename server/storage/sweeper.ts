@@ -12,7 +12,7 @@ const GRACE = "interval '1 hour'";
 /** Item renders that nothing asked for in this time can be made again. */
 const UNUSED = `interval '${config.keepItemRendersDays} days'`;
 
-export interface Swept {
+export interface SweepReport {
   /** Item renders that were not used lately: their sound is let go of, and taken an hour later. */
   itemRenders: number;
   blobs: number;
@@ -20,7 +20,7 @@ export interface Swept {
 }
 
 /** @param dryRun only tells */
-export async function sweep({ dryRun }: { dryRun: boolean }): Promise<Swept> {
+export async function sweep({ dryRun }: { dryRun: boolean }): Promise<SweepReport> {
   const unused = `used_at < now() - ${UNUSED} and not exists (select 1 from work_segment where work_id = work.id)`;
   const renders = await rows<{ id: string }>(
     dryRun ? `select id from work where ${unused}` : `delete from work where ${unused} returning id`,
@@ -28,7 +28,7 @@ export async function sweep({ dryRun }: { dryRun: boolean }): Promise<Swept> {
   const candidates = await rows<{ hash: string; bytes: number | null }>(
     `select hash, bytes from blob where reference_count <= 0 and touched_at < now() - ${GRACE} order by touched_at`,
   );
-  const swept: Swept = { itemRenders: renders.length, blobs: 0, bytes: 0 };
+  const swept: SweepReport = { itemRenders: renders.length, blobs: 0, bytes: 0 };
   for (const { hash, bytes } of candidates) {
     if (!dryRun && !(await removeUnreferenced(hash))) continue;
     swept.blobs++;

@@ -4,12 +4,12 @@ import { itemOf } from "@core/project/document";
 import { masterInputs, masterKey } from "@core/project/master-inputs";
 import { knownRecordings } from "@core/project/views";
 import { rows, transaction, type Queryable } from "../db/database";
-import { tell } from "../db/notifications";
-import { enqueueHandover } from "../delivery/submission";
+import { publish } from "../db/notifications";
+import { enqueueSubmission } from "../delivery/submission";
 import { enqueueRender } from "../rendering/masters";
 import { openProject } from "../projects/projects";
 import { dropJob } from "../queue/queue";
-import { enqueuePreparing, findSources, prepareOutdated } from "../projects/sources";
+import { enqueuePreparation, findSources, prepareOutdated } from "../projects/sources";
 import { sweep } from "../storage/sweeper";
 
 const RECONCILE_LOCK = 0x5e51;
@@ -27,7 +27,7 @@ export async function reconcile(): Promise<void> {
     if (!turn?.mine) return;
     await queueWhatWaits(client);
     await prepareOutdated();
-    await stopUnwanted();
+    await cancelUnwantedJobs();
     await client.query("delete from edit where made_at < now() - interval '30 days'");
   });
   if (Date.now() - sweptAt < SWEEP_EVERY_MS) return;
@@ -44,7 +44,7 @@ async function queueWhatWaits(client: Queryable): Promise<void> {
   const sources = await rows<{ hash: string; name: string; bytes: number }>(
     `select hash, name, bytes from source where state in ('waiting', 'preparing') and ${withoutJob("prepare", "hash")}`,
   );
-  for (const source of sources) await enqueuePreparing(source, client);
+  for (const source of sources) await enqueuePreparation(source, client);
   const masters = await rows<{ id: string; project_id: string; figures: Figures | null }>(
     `select master.id, project_id, figures from master left join source on source.hash = inputs->>'source'
      where master.state in ('waiting', 'rendering') and ${withoutJob("render", "master.id")}`,
@@ -54,11 +54,11 @@ async function queueWhatWaits(client: Queryable): Promise<void> {
     `select id, project_id, coalesce(jsonb_array_length(masters), 1) as count from handover
      where state = 'waiting' and ${withoutJob("handover", "id")}`,
   );
-  for (const { id, project_id, count } of handovers) await enqueueHandover(id, project_id, count, client);
+  for (const { id, project_id, count } of handovers) await enqueueSubmission(id, project_id, count, client);
 }
 
 /** Stops masters that nobody wants any more: of items that are gone, or of settings that have changed since. */
-export async function stopUnwanted(): Promise<void> {
+export async function cancelUnwantedJobs(): Promise<void> {
   const busy = await rows<{ id: string; project_id: string; item_id: string; deliverable_id: string; key: string }>(
     "select id, project_id, item_id, deliverable_id, key from master where state in ('waiting', 'rendering')",
   );
@@ -78,7 +78,7 @@ export async function stopUnwanted(): Promise<void> {
           "update master set state = 'cancelled' where id = $1 and state in ('waiting', 'rendering')",
           [id],
         );
-        await tell({ topic: "master", project, master: id, state: "cancelled" }, client);
+        await publish({ topic: "master", project, master: id, state: "cancelled" }, client);
       });
     }
   }

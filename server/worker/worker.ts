@@ -2,19 +2,19 @@
 import { getPriority, setPriority } from "node:os";
 import { blobs } from "../storage/blobs";
 import { migrate } from "../db/database";
-import { handoverFailed, handOver } from "../delivery/submission";
+import { submissionFailed, runSubmission } from "../delivery/submission";
 import { workQueue, type Handlers } from "../queue/job-runner";
-import { helpWithWork } from "../rendering/item-renders";
+import { renderPendingSegments } from "../rendering/item-renders";
 import { log } from "../log";
 import { renderFailed, renderMasterJob } from "../rendering/masters";
-import { prepareSource, preparingFailed } from "../ingest/prepare";
+import { prepareSource, preparationFailed } from "../ingest/prepare";
 import { reconcile } from "./reconcile";
 
 const HANDLERS: Handlers = {
-  prepare: { run: prepareSource, failed: preparingFailed },
-  handover: { run: handOver, failed: handoverFailed },
+  prepare: { run: prepareSource, failed: preparationFailed },
+  handover: { run: runSubmission, failed: submissionFailed },
   // Who works on the whole takes up what a helper leaves.
-  segment: { run: helpWithWork, failed: async () => undefined },
+  segment: { run: renderPendingSegments, failed: async () => undefined },
   render: { run: renderMasterJob, failed: renderFailed },
 };
 

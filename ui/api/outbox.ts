@@ -19,7 +19,7 @@ export interface PendingEdit {
 }
 
 /** What the server answers to an edit. */
-export interface Answer {
+export interface EditAnswer {
   head: number;
   rebased?: boolean;
 }
@@ -67,14 +67,14 @@ const FIRST_PAUSE_MS = 400;
 const LONGEST_PAUSE_MS = 8000;
 
 export interface Sender {
-  post(edit: PendingEdit): Promise<Answer>;
+  post(edit: PendingEdit): Promise<EditAnswer>;
   pause(milliseconds: number): Promise<void>;
   /** Told why it was not taken yet, and with `null` once it is. */
   waiting(why: string | null): void;
 }
 
 /** Sends an edit until it is answered. @throws ServerProblem where it is refused */
-export async function sendUntilAnswered(edit: PendingEdit, { post, pause, waiting }: Sender): Promise<Answer> {
+export async function sendUntilAnswered(edit: PendingEdit, { post, pause, waiting }: Sender): Promise<EditAnswer> {
   for (let tries = 1; ; tries++) {
     try {
       const answer = await post(edit);
@@ -99,7 +99,7 @@ const lockOf = (page: string) => `resonum page ${page}`;
 let page: string | undefined;
 
 /** This page's name, known to the others as long as it is open. */
-export function ownPage(): string {
+export function pageId(): string {
   if (page === undefined) {
     page = crypto.randomUUID();
     void navigator.locks.request(lockOf(page), () => new Promise(() => undefined));
@@ -108,7 +108,7 @@ export function ownPage(): string {
 }
 
 /** Edits that were left behind by pages that are gone. */
-export async function leftBehind(outbox: Outbox, project: string): Promise<PendingEdit[]> {
+export async function editsOfClosedPages(outbox: Outbox, project: string): Promise<PendingEdit[]> {
   const waiting = await outbox.of(project);
   if (waiting.length === 0) return [];
   const { held = [] } = await navigator.locks.query();

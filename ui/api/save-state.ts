@@ -11,10 +11,10 @@ interface Saving {
   problem: string | null;
 }
 
-export const useSaving = create<Saving>(() => ({ pending: {}, problem: null }));
+export const useSaveState = create<Saving>(() => ({ pending: {}, problem: null }));
 
 const change = (project: string, by: number) =>
-  useSaving.setState(({ pending }) => ({ pending: { ...pending, [project]: (pending[project] ?? 0) + by } }));
+  useSaveState.setState(({ pending }) => ({ pending: { ...pending, [project]: (pending[project] ?? 0) + by } }));
 
 /** Counts an edit as long as it is on its way. */
 export async function whileSaving<Result>(project: string, work: () => Promise<Result>): Promise<Result> {
@@ -26,11 +26,11 @@ export async function whileSaving<Result>(project: string, work: () => Promise<R
   }
 }
 
-export const tellWaiting = (problem: string | null): void => useSaving.setState({ problem });
+export const setUnanswered = (problem: string | null): void => useSaveState.setState({ problem });
 
 /** Asks before the page is left with edits that the server has not taken. */
 export function useWarningBeforeLeaving(project: string): void {
-  const unsaved = useSaving(({ pending }) => (pending[project] ?? 0) > 0);
+  const unsaved = useSaveState(({ pending }) => (pending[project] ?? 0) > 0);
   useEffect(() => {
     if (!unsaved) return;
     const ask = (event: BeforeUnloadEvent) => event.preventDefault();

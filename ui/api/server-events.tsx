@@ -7,7 +7,7 @@ import type { Progress, ServerEvent } from "@core/project/views";
 import { settled } from "./pending-edits";
 
 /** Progress of recordings being read and masters being rendered, by hash or id. Not kept: it is only of the moment. */
-export const useProgress = create<{ progress: Record<string, Progress>; connected: boolean }>(() => ({
+export const useJobProgress = create<{ progress: Record<string, Progress>; connected: boolean }>(() => ({
   progress: {},
   connected: true,
 }));
@@ -18,10 +18,10 @@ export function ServerEvents() {
   useEffect(() => {
     const events = new EventSource("/api/events");
     events.onopen = () => {
-      useProgress.setState({ connected: true });
+      useJobProgress.setState({ connected: true });
       void client.invalidateQueries(); // whatever was missed
     };
-    events.onerror = () => useProgress.setState({ connected: false });
+    events.onerror = () => useJobProgress.setState({ connected: false });
     events.onmessage = ({ data }: MessageEvent<string>) => {
       const event = JSON.parse(data) as ServerEvent;
       if (event.topic === "project") {
@@ -38,7 +38,7 @@ export function ServerEvents() {
       }
       if (event.topic === "projects") return void client.invalidateQueries({ queryKey: ["projects"] });
       const id = event.topic === "source" ? event.hash : event.master;
-      useProgress.setState(({ progress }) => {
+      useJobProgress.setState(({ progress }) => {
         const { [id]: _, ...others } = progress;
         return { progress: event.progress ? { ...others, [id]: event.progress } : others };
       });

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { SOUND_EXTENSIONS } from "@core/files/extensions";
 import { timeLeft } from "@ui/design-system/progress-bar";
-import { chainInHand } from "@ui/state/workspace-store";
+import { chainWithPending } from "@ui/state/workspace-store";
 import { refusalOf } from "./uploads";
 
 describe("what is taken in", () => {
@@ -32,10 +32,10 @@ describe("a setting that is being moved", () => {
     { type: "limiter", id: "l", bypass: false, ceilingDbtp: -1 },
   ];
   it("is in the chain that is heard, and not in the one that is kept", () => {
-    const heard = chainInHand(chain, { entry: "g", parameter: "gainDb", setting: 3 });
+    const heard = chainWithPending(chain, { entry: "g", parameter: "gainDb", setting: 3 });
     expect(heard[0]!.gainDb).toBe(3);
     expect(heard[1]).toBe(chain[1]);
     expect(chain[0]!.gainDb).toBe(0);
-    expect(chainInHand(chain, null)).toBe(chain);
+    expect(chainWithPending(chain, null)).toBe(chain);
   });
 });

@@ -7,7 +7,7 @@ import { SOUND_EXTENSIONS } from "@core/files/extensions";
 import { measureLocally } from "../workers/local-figures";
 
 /** A file on its way to the server. */
-export interface Sending {
+export interface FileUpload {
   key: string;
   project: string;
   name: string;
@@ -22,16 +22,16 @@ export interface Sending {
 const CHUNK_BYTES = 32 * 2 ** 20;
 const RETRY_DELAYS_MS = [200, 500, 1000, 2000, 3000, 5000, 8000];
 
-export const useSendings = create<{ sendings: Sending[] }>(() => ({ sendings: [] }));
+export const useUploads = create<{ uploads: FileUpload[] }>(() => ({ uploads: [] }));
 const running = new Map<string, Upload>();
 
-const change = (key: string, change: Partial<Sending>) =>
-  useSendings.setState(({ sendings }) => ({
-    sendings: sendings.map((one) => (one.key === key ? { ...one, ...change } : one)),
+const change = (key: string, change: Partial<FileUpload>) =>
+  useUploads.setState(({ uploads }) => ({
+    uploads: uploads.map((one) => (one.key === key ? { ...one, ...change } : one)),
   }));
 const forget = (key: string) => {
   running.delete(key);
-  useSendings.setState(({ sendings }) => ({ sendings: sendings.filter((one) => one.key !== key) }));
+  useUploads.setState(({ uploads }) => ({ uploads: uploads.filter((one) => one.key !== key) }));
 };
 
 /** Why a file is refused before anything is sent; `null` when it may go. */
@@ -44,7 +44,7 @@ export function refusalOf(file: Pick<File, "name" | "size">): string | null {
 }
 
 /** Sends files one after the other, each resumed where an earlier try was interrupted. */
-export async function sendFiles(project: string, files: File[]): Promise<void> {
+export async function uploadFiles(project: string, files: File[]): Promise<void> {
   const accepted: File[] = [];
   for (const file of files) {
     const refusal = refusalOf(file);
@@ -52,10 +52,10 @@ export async function sendFiles(project: string, files: File[]): Promise<void> {
     else accepted.push(file);
   }
   const queued = accepted.map((file) => ({ file, key: crypto.randomUUID() }));
-  useSendings.setState(({ sendings }) => ({
-    sendings: [
-      ...sendings,
-      ...queued.map(({ file, key }): Sending => ({
+  useUploads.setState(({ uploads }) => ({
+    uploads: [
+      ...uploads,
+      ...queued.map(({ file, key }): FileUpload => ({
         key,
         project,
         name: file.name,
@@ -69,7 +69,7 @@ export async function sendFiles(project: string, files: File[]): Promise<void> {
   }));
   measureLocally(accepted);
   for (const { file, key } of queued) {
-    if (useSendings.getState().sendings.some((one) => one.key === key)) await send(project, file, key);
+    if (useUploads.getState().uploads.some((one) => one.key === key)) await send(project, file, key);
   }
 }
 
@@ -113,10 +113,10 @@ function send(project: string, file: File, key: string): Promise<void> {
 }
 
 /** Stops a file that is on its way and forgets what arrived of it. */
-export function cancelSending(key: string): void {
+export function cancelUpload(key: string): void {
   const upload = running.get(key);
   forget(key);
   void upload?.abort(true).catch(() => undefined);
 }
 
-export const dismissSending = forget;
+export const dismissUpload = forget;

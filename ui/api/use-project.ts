@@ -9,15 +9,15 @@ import type { ProjectView } from "@core/project/views";
 import { api, ServerProblem } from "@ui/api/api";
 import {
   browserOutbox,
-  leftBehind,
-  ownPage,
+  editsOfClosedPages,
+  pageId,
   sendUntilAnswered,
-  type Answer,
+  type EditAnswer,
   type HeadMove,
   type PendingEdit,
 } from "@ui/api/outbox";
 import { editsOf, enqueue, withAllEdits } from "@ui/api/pending-edits";
-import { tellWaiting, whileSaving } from "@ui/api/save-state";
+import { setUnanswered, whileSaving } from "@ui/api/save-state";
 
 export const projectKey = (id: string) => ["project", id] as const;
 
@@ -45,17 +45,17 @@ const viewOf = (id: string) => api<ProjectView>(`projects/${id}`);
 const moveHere = (client: QueryClient, id: string, change: (view: ProjectView) => ProjectView) =>
   client.setQueryData<ProjectView>(projectKey(id), (view) => view && change(view));
 
-const post = ({ id, project, base, change }: PendingEdit): Promise<Answer> =>
+const post = ({ id, project, base, change }: PendingEdit): Promise<EditAnswer> =>
   "command" in change
-    ? api<Answer>(`projects/${project}/commands`, { method: "POST", body: { id, base, command: change.command } })
-    : api<Answer>(`projects/${project}/head`, { method: "POST", body: { id, base, ...change.move } });
+    ? api<EditAnswer>(`projects/${project}/commands`, { method: "POST", body: { id, base, command: change.command } })
+    : api<EditAnswer>(`projects/${project}/head`, { method: "POST", body: { id, base, ...change.move } });
 
 const pause = (milliseconds: number) => new Promise<void>((resolve) => setTimeout(resolve, milliseconds));
 
 /** Sends an edit until it is answered, and forgets it then. @throws ServerProblem where it is refused */
-async function send(edit: PendingEdit, kept?: Promise<void>): Promise<Answer> {
+async function send(edit: PendingEdit, kept?: Promise<void>): Promise<EditAnswer> {
   try {
-    return await sendUntilAnswered(edit, { post, pause, waiting: tellWaiting });
+    return await sendUntilAnswered(edit, { post, pause, waiting: setUnanswered });
   } finally {
     void Promise.resolve(kept).then(() => browserOutbox.remove(edit.id).catch(() => undefined));
   }
@@ -69,17 +69,17 @@ function submit(
   client: QueryClient,
   project: string,
   change: PendingEdit["change"],
-  answered: (answer: Answer | null) => Promise<void> | void,
+  answered: (answer: EditAnswer | null) => Promise<void> | void,
 ): Promise<void> {
   const base = client.getQueryData<ProjectView>(projectKey(project))?.head ?? 0;
-  const edit: PendingEdit = { id: crypto.randomUUID(), project, page: ownPage(), base, change };
+  const edit: PendingEdit = { id: crypto.randomUUID(), project, page: pageId(), base, change };
   // A browser that cannot keep it still sends it; it is sent while it is being kept.
   const kept = browserOutbox.add(edit).catch(() => undefined);
   return whileSaving(project, () =>
     enqueue(project, async () => {
       // Those before it have led to a later state meanwhile.
       const head = client.getQueryData<ProjectView>(projectKey(project))?.head ?? base;
-      let answer: Answer | null = null;
+      let answer: EditAnswer | null = null;
       try {
         answer = await send({ ...edit, base: head }, kept);
       } catch (error) {
@@ -105,7 +105,7 @@ function sendLeftBehind(client: QueryClient, project: string): Promise<void> {
 }
 
 async function sendAllLeftBehind(client: QueryClient, project: string): Promise<void> {
-  const left = await leftBehind(browserOutbox, project).catch(() => []);
+  const left = await editsOfClosedPages(browserOutbox, project).catch(() => []);
   if (left.length === 0) return;
   await whileSaving(project, async () => {
     const heads = new Map<string, number>();

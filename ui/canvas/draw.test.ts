@@ -1,12 +1,12 @@
 import { describe, expect, it } from "vitest";
 import { VALUES } from "@core/measure/waveform-peaks";
-import type { Context, Inks } from "./draw";
-import { columnOf, drawCorrelation, drawReduction } from "../timeline/draw-curves";
+import type { Context, Colours } from "./draw";
+import { columnRange, drawCorrelation, drawReduction } from "../timeline/draw-curves";
 import { drawLoudness, loudnessY } from "../timeline/draw-loudness";
 import { drawRuler } from "../timeline/draw-ruler";
 import { channelRow, drawWaveform } from "../timeline/draw-waveform";
 
-const INKS: Inks = {
+const INKS: Colours = {
   ink: "ink",
   soft: "soft",
   peak: "peak",
@@ -107,8 +107,8 @@ describe("lanes", () => {
       hopSeconds: 0.5,
       values: [0.9, 0.2, NaN, 0.5, 1, -0.5, 1, 1],
     };
-    expect(columnOf(model, 0, (a, b) => a < b)).toBe(0.2);
-    expect(columnOf(model, 1, (a, b) => a < b)).toBe(-0.5);
+    expect(columnRange(model, 0, (a, b) => a < b)).toBe(0.2);
+    expect(columnRange(model, 1, (a, b) => a < b)).toBe(-0.5);
     const { context, rects } = recorder();
     drawCorrelation(context, model, INKS);
     // +1 is at the top, −1 at the bottom, each from the line of 0.

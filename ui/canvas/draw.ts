@@ -29,7 +29,7 @@ export type Context = Pick<
   | "measureText"
 >;
 
-export interface Inks {
+export interface Colours {
   ink: string;
   soft: string;
   peak: string;

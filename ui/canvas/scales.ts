@@ -68,13 +68,13 @@ function mixed(scale: readonly Rgb[], share: number): Rgb {
 const css = ([r, g, b]: Rgb): string => `rgb(${r} ${g} ${b})`;
 
 /** Ink of an energy, 0…1. */
-export const energyInk = (share: number): string => css(mixed(CIVIDIS, share));
+export const levelColour = (share: number): string => css(mixed(CIVIDIS, share));
 
 /** Ink of a tone: 0 is dull, 1 is bright. */
-export const toneInk = (share: number): string => css(mixed(TONE, share));
+export const balanceColour = (share: number): string => css(mixed(TONE, share));
 
 /** Ink of a correlation, −1…1. */
-export const correlationInk = (correlation: number): string => css(mixed(CORRELATION, (correlation + 1) / 2));
+export const correlationColour = (correlation: number): string => css(mixed(CORRELATION, (correlation + 1) / 2));
 
 /** Whether words on a correlation's ink should be light. */
 export const needsLightWords = (correlation: number): boolean => Math.abs(correlation) > 0.75;

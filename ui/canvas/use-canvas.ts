@@ -1,10 +1,10 @@
 "use client";
 
 import { useCallback, useEffect, useRef, type RefObject } from "react";
-import type { Context, Inks } from "./draw";
+import type { Context, Colours } from "./draw";
 
 /** The inks of the sheet in use, from its stylesheet. */
-export function inksOf(element: Element): Inks {
+export function coloursOf(element: Element): Colours {
   const style = getComputedStyle(element);
   const ink = (name: string) => style.getPropertyValue(`--${name}`).trim();
   return {
@@ -21,7 +21,7 @@ export function inksOf(element: Element): Inks {
   };
 }
 
-export type Draw = (context: Context, size: { width: number; height: number }, inks: Inks) => void;
+export type Draw = (context: Context, size: { width: number; height: number }, inks: Colours) => void;
 
 /** A canvas that draws itself anew when it is asked to, at most once a frame, outside of React. */
 export function useCanvas(draw: Draw): { ref: RefObject<HTMLCanvasElement | null>; redraw: () => void } {
@@ -42,7 +42,7 @@ export function useCanvas(draw: Draw): { ref: RefObject<HTMLCanvasElement | null
     }
     context.setTransform(ratio, 0, 0, ratio, 0, 0);
     context.clearRect(0, 0, width, height);
-    if (width > 0 && height > 0) latest.current(context, { width, height }, inksOf(canvas));
+    if (width > 0 && height > 0) latest.current(context, { width, height }, coloursOf(canvas));
   }, []);
 
   const redraw = useCallback(() => {

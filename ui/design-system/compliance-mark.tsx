@@ -13,10 +13,10 @@ const COLOURS: Record<ComplianceStatus, string> = {
   unknown: "text-soft",
 };
 
-export const standingColour = (standing: ComplianceStatus): string => COLOURS[standing];
+export const statusColour = (standing: ComplianceStatus): string => COLOURS[standing];
 
 /** Status by shape, then colour: a filled circle inside, a diamond close, a triangle outside, a ring unknown. */
-export function StandingMark({ standing, size = 10 }: { standing: ComplianceStatus; size?: number }) {
+export function ComplianceMark({ standing, size = 10 }: { standing: ComplianceStatus; size?: number }) {
   return (
     <svg
       role="img"

@@ -2,7 +2,7 @@ import { formatDb } from "@core/audio/format";
 import { LIMITED_FIGURES, type Limit, type LimitedFigure } from "@core/delivery/spec";
 import { checkLimit, marginWords, type ComplianceStatus } from "@core/delivery/compliance";
 import { gaugeScale } from "./gauge-scale";
-import { standingColour } from "./compliance-mark";
+import { statusColour } from "./compliance-mark";
 
 interface Props {
   figure: LimitedFigure;
@@ -48,7 +48,7 @@ export function MarginGauge({ figure, limit, value, before, width = 58 }: Props)
         <line x1={x(before)} x2={x(before)} y1="2" y2={BASE} stroke="var(--peak)" strokeWidth="2" />
       )}
       {value !== null && (
-        <g className={limit ? standingColour(standing) : "text-ink"} fill="currentColor" stroke="currentColor">
+        <g className={limit ? statusColour(standing) : "text-ink"} fill="currentColor" stroke="currentColor">
           <line x1={x(value)} x2={x(value)} y1="4" y2={BASE + 2} strokeWidth="1.6" />
           <path d={`M${x(value) - 3.4} 1h6.8l-3.4 5.4z`} stroke="none" />
         </g>

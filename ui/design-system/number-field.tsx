@@ -26,7 +26,7 @@ export function NumberField({ parameter, setting, onMove, onCommit, id }: Props)
     if (parsed !== null && parsed !== setting) onCommit(parsed);
   };
   const onKeyDown = (event: KeyboardEvent<HTMLInputElement>) => {
-    // Leaving the field keeps what was typed, and gives the keys back to the desk.
+    // Leaving the field keeps what was typed, and gives the keys back to the workspace.
     if (event.key === "Enter") event.currentTarget.blur();
     else if (event.key === "Escape") setTyped(null);
     else if (event.key === "ArrowUp" || event.key === "ArrowDown") {

@@ -22,7 +22,7 @@ export function timeLeft(seconds: number | null | undefined): string {
 }
 
 /** Of a job that waits: its place, and when it may be done. */
-export function waitingWords(job: { active: boolean; place: number; secondsLeft: number } | undefined): string {
+export function queueLabel(job: { active: boolean; place: number; secondsLeft: number } | undefined): string {
   if (!job) return "waiting for a worker";
   if (job.active) return "beginning";
   return `${job.place === 1 ? "next" : `no. ${job.place} waiting`}, ${timeLeft(job.secondsLeft).replace(" left", "")}`;

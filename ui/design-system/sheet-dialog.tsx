@@ -10,14 +10,14 @@ interface Props {
   title: string;
   help?: string;
   /**
-   * At the right edge, the full height, with the desk still at hand: it plays, selects and takes keys meanwhile. Otherwise
+   * At the right edge, the full height, with the workspace still at hand: it plays, selects and takes keys meanwhile. Otherwise
    * in the middle, and alone.
    */
   side?: boolean;
   children: ReactNode;
 }
 
-/** A sheet laid over the desk. */
+/** A sheet laid over the workspace. */
 export function SheetDialog({ open, onClose, title, help, side, children }: Props) {
   const place = side
     ? "right-0 top-14 bottom-13 w-[420px] border-l"

@@ -11,13 +11,13 @@ import { saveAs } from "@ui/api/save-as";
 import {
   arrangementJson,
   chooseArrangement,
-  keepArrangement,
+  saveArrangement,
   METER_KINDS,
-  METER_WORDS,
+  METER_LABELS,
   parseArrangement,
   removeArrangement,
   useArrangements,
-  type Arrangement,
+  type MeterArrangement,
   type LevelScheme,
 } from "./arrangement";
 
@@ -30,20 +30,20 @@ export function ArrangementMenu({
   template,
   onOpenWindow,
 }: {
-  arrangement: Arrangement;
+  arrangement: MeterArrangement;
   template: TemplateId;
   onOpenWindow?: (() => void) | undefined;
 }) {
   const { arrangements } = useArrangements();
   const file = useRef<HTMLInputElement>(null);
   const [name, setName] = useState("");
-  const change = (next: Partial<Arrangement>) => keepArrangement({ ...arrangement, ...next });
+  const change = (next: Partial<MeterArrangement>) => saveArrangement({ ...arrangement, ...next });
   const { scheme } = arrangement;
   const read = async (chosen: File | undefined) => {
     if (!chosen) return;
     try {
       const read = parseArrangement(await chosen.text());
-      keepArrangement(read);
+      saveArrangement(read);
       chooseArrangement(template, read.name);
     } catch (error) {
       toast.error(`${chosen.name} was not taken`, {
@@ -84,7 +84,7 @@ export function ArrangementMenu({
                 onClick={() => change({ meters: [...arrangement.meters, { kind, size: "medium" }] })}
                 className="h-5.5 rounded-[4px] border border-hair px-1.5 hover:border-act"
               >
-                + {METER_WORDS[kind]}
+                + {METER_LABELS[kind]}
               </button>
             ))}
           </div>
@@ -106,7 +106,7 @@ export function ArrangementMenu({
               checked={scheme !== undefined}
               onChange={(event) => {
                 const { scheme: _, ...plain } = arrangement;
-                keepArrangement(event.target.checked ? { ...plain, scheme: SCHEME } : plain);
+                saveArrangement(event.target.checked ? { ...plain, scheme: SCHEME } : plain);
               }}
             />
           </Setting>
@@ -130,7 +130,7 @@ export function ArrangementMenu({
             onSubmit={(event) => {
               event.preventDefault();
               if (name.trim() === "") return;
-              keepArrangement({ ...arrangement, name: name.trim() });
+              saveArrangement({ ...arrangement, name: name.trim() });
               chooseArrangement(template, name.trim());
               setName("");
             }}

@@ -19,7 +19,7 @@ export const METER_KINDS = [
 ] as const;
 export type MeterKind = (typeof METER_KINDS)[number];
 
-export const METER_WORDS: Record<MeterKind, string> = {
+export const METER_LABELS: Record<MeterKind, string> = {
   loudness: "Loudness",
   peaks: "True peak and RMS",
   correlation: "Correlation",
@@ -56,16 +56,16 @@ const arrangementSchema = z.strictObject({
   /** Absent: the inks of the sheet. */
   scheme: schemeSchema.optional(),
 });
-export type Arrangement = z.infer<typeof arrangementSchema>;
+export type MeterArrangement = z.infer<typeof arrangementSchema>;
 
-const of = (name: string, ...kinds: (MeterKind | [MeterKind, MeterSize])[]): Arrangement => ({
+const of = (name: string, ...kinds: (MeterKind | [MeterKind, MeterSize])[]): MeterArrangement => ({
   name,
   scale: "LUFS",
   meters: kinds.map((kind) => (typeof kind === "string" ? { kind, size: "medium" } : { kind: kind[0], size: kind[1] })),
 });
 
 /** One for each kind of work. */
-const SHIPPED: readonly Arrangement[] = [
+const SHIPPED: readonly MeterArrangement[] = [
   of("Mastering", "loudness", "peaks", "spectrum", "correlation", "image", "reduction"),
   of("Speech", "loudness", ["peaks", "small"], "history", "spectrum", "reduction"),
   of("Broadcast", "loudness", "peaks", "history", "correlation", "clock"),
@@ -82,7 +82,7 @@ const TEMPLATE_ARRANGEMENTS: Record<TemplateId, string> = {
 };
 
 interface Kept {
-  arrangements: Arrangement[];
+  arrangements: MeterArrangement[];
   /** Name of the one that is shown, by kind of project. */
   chosen: Record<string, string>;
 }
@@ -95,7 +95,7 @@ export const useArrangements = create<Kept>()(
 );
 
 /** The arrangement shown in projects of a kind. */
-export function arrangementFor(template: TemplateId, { arrangements, chosen }: Kept): Arrangement {
+export function arrangementFor(template: TemplateId, { arrangements, chosen }: Kept): MeterArrangement {
   const name = chosen[template] ?? TEMPLATE_ARRANGEMENTS[template];
   return arrangements.find((one) => one.name === name) ?? arrangements[0] ?? SHIPPED[0]!;
 }
@@ -104,7 +104,7 @@ export const chooseArrangement = (template: TemplateId, name: string): void =>
   void useArrangements.setState(({ chosen }) => ({ chosen: { ...chosen, [template]: name } }));
 
 /** Keeps an arrangement under its name, in the place of the one of that name. */
-export const keepArrangement = (arrangement: Arrangement): void =>
+export const saveArrangement = (arrangement: MeterArrangement): void =>
   void useArrangements.setState(({ arrangements }) => {
     const known = arrangements.some(({ name }) => name === arrangement.name);
     return {
@@ -126,10 +126,10 @@ export function moved(meters: readonly Meter[], from: number, by: number): Meter
   return [...rest.slice(0, to), meters[from]!, ...rest.slice(to)];
 }
 
-export const arrangementJson = (arrangement: Arrangement): string => `${JSON.stringify(arrangement, null, 2)}\n`;
+export const arrangementJson = (arrangement: MeterArrangement): string => `${JSON.stringify(arrangement, null, 2)}\n`;
 
 /** @throws Error with what is wrong */
-export function parseArrangement(text: string): Arrangement {
+export function parseArrangement(text: string): MeterArrangement {
   let json: unknown;
   try {
     json = JSON.parse(text);

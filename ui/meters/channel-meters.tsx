@@ -2,7 +2,7 @@
 
 import { useRef } from "react";
 import { formatDb } from "@core/audio/format";
-import { correlationInk } from "@ui/canvas/scales";
+import { correlationColour } from "@ui/canvas/scales";
 import type { MeterSize } from "./arrangement";
 import { Bar, moveBar, setText, useBar, type Scale } from "./bar";
 import { Highest } from "./loudness-meters";
@@ -208,7 +208,7 @@ export function PairsMeter({ size }: { size: MeterSize }) {
         const correlation = now?.pair(a, b) ?? NaN;
         const [one, other] = [now?.channel(a).rmsDb ?? -Infinity, now?.channel(b).rmsDb ?? -Infinity];
         const judged = Number.isFinite(correlation) && Math.abs(one - other) <= JUDGED_WITHIN_DB;
-        context.fillStyle = judged ? correlationInk(correlation) : inks.grid;
+        context.fillStyle = judged ? correlationColour(correlation) : inks.grid;
         context.fillRect(column * cell, row * cell, cell - 1, cell - 1);
         if (judged && correlation < lowest.value)
           lowest = { value: correlation, words: `${speakers[b]!.label} ${speakers[a]!.label}` };

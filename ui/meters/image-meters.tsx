@@ -2,7 +2,7 @@
 
 import { useRef } from "react";
 import type { MeterSize } from "./arrangement";
-import { HEIGHTS } from "./loudness-meters";
+import { HISTORY_RANGES } from "./loudness-meters";
 import { useMeterSource } from "./meter-source";
 import { useMeterCanvas } from "./use-meter-canvas";
 
@@ -151,6 +151,11 @@ export function ImageMeter({ size }: { size: MeterSize }) {
     context.fillText("opposed", width, height - 1);
   });
   return (
-    <canvas ref={canvas} role="img" aria-label="Energy between left and right" className={`w-full ${HEIGHTS[size]}`} />
+    <canvas
+      ref={canvas}
+      role="img"
+      aria-label="Energy between left and right"
+      className={`w-full ${HISTORY_RANGES[size]}`}
+    />
   );
 }

@@ -175,11 +175,11 @@ export function HistoryMeter({ size }: { size: MeterSize }) {
         ref={canvas}
         role="img"
         aria-label="Loudness of the last 45 seconds"
-        className={`w-full ${HEIGHTS[size]}`}
+        className={`w-full ${HISTORY_RANGES[size]}`}
       />
       <p className="text-label text-soft">the last 45 s · band ±1 LU round {formatDb(target)} LUFS</p>
     </>
   );
 }
 
-export const HEIGHTS: Record<MeterSize, string> = { small: "h-14", medium: "h-24", tall: "h-44" };
+export const HISTORY_RANGES: Record<MeterSize, string> = { small: "h-14", medium: "h-24", tall: "h-44" };

@@ -5,9 +5,9 @@ import type { ReactNode } from "react";
 import { IconButton } from "@ui/design-system/icon-button";
 import {
   METER_SIZES,
-  METER_WORDS,
+  METER_LABELS,
   moved,
-  type Arrangement,
+  type MeterArrangement,
   type Meter,
   type MeterKind,
   type MeterSize,
@@ -36,8 +36,8 @@ export function MeterStack({
   arrangement,
   onChange,
 }: {
-  arrangement: Arrangement;
-  onChange: (next: Arrangement) => void;
+  arrangement: MeterArrangement;
+  onChange: (next: MeterArrangement) => void;
 }) {
   const { meters } = arrangement;
   const set = (next: Meter[]) => onChange({ ...arrangement, meters: next });
@@ -45,7 +45,7 @@ export function MeterStack({
     <>
       {meters.map((meter, index) => {
         const { meter: Drawn, unit } = METERS[meter.kind];
-        const words = METER_WORDS[meter.kind];
+        const words = METER_LABELS[meter.kind];
         const larger = METER_SIZES[(METER_SIZES.indexOf(meter.size) + 1) % METER_SIZES.length]!;
         return (
           <section key={`${meter.kind}-${index}`} className="group border-b border-hair px-3 py-1.5" aria-label={words}>

@@ -2,7 +2,7 @@
 
 import { useEffect, useState } from "react";
 import type { TemplateId } from "@core/project/templates";
-import { arrangementFor, keepArrangement, useArrangements } from "./arrangement";
+import { arrangementFor, saveArrangement, useArrangements } from "./arrangement";
 import { ArrangementMenu } from "./arrangement-menu";
 import { MeterSourceProvider, type MeterSource } from "./meter-source";
 import { MeterStack } from "./meter-stack";
@@ -64,7 +64,7 @@ export function MeterWindow() {
           </button>
         </div>
         <div className="min-h-0 flex-1 columns-[230px] gap-0 overflow-y-auto [&>section]:break-inside-avoid">
-          <MeterStack arrangement={arrangement} onChange={keepArrangement} />
+          <MeterStack arrangement={arrangement} onChange={saveArrangement} />
         </div>
       </main>
     </MeterSourceProvider>

@@ -5,7 +5,7 @@ import {
   arrangementFor,
   arrangementJson,
   chooseArrangement,
-  keepArrangement,
+  saveArrangement,
   moved,
   parseArrangement,
   useArrangements,
@@ -21,7 +21,7 @@ describe("arrangements of meters", () => {
   });
   it("go out and come in as JSON", () => {
     const own = { ...arrangementFor("audiobook", useArrangements.getState()), name: "Mine" };
-    keepArrangement(own);
+    saveArrangement(own);
     expect(parseArrangement(arrangementJson(own))).toEqual(own);
     expect(useArrangements.getState().arrangements.some(({ name }) => name === "Mine")).toBe(true);
   });

@@ -6,7 +6,7 @@ import { formatDb } from "@core/audio/format";
 import { IconButton } from "@ui/design-system/icon-button";
 import type { MeterSize } from "./arrangement";
 import { bandEdges, LiveSpectrum, RESOLUTIONS, SPECTRUM_OF, type Resolution, type SpectrumOf } from "./live-spectrum";
-import { HEIGHTS } from "./loudness-meters";
+import { HISTORY_RANGES } from "./loudness-meters";
 import { useMeterSource } from "./meter-source";
 import { useMeterCanvas } from "./use-meter-canvas";
 
@@ -129,7 +129,7 @@ export function SpectrumMeter({ size }: { size: MeterSize }) {
         ref={canvas}
         role="img"
         aria-label="Spectrum of what is heard: average in ink, highest in grey"
-        className={`w-full ${size === "small" ? "h-20" : size === "medium" ? "h-32" : HEIGHTS.tall}`}
+        className={`w-full ${size === "small" ? "h-20" : size === "medium" ? "h-32" : HISTORY_RANGES.tall}`}
       />
       <div className="mt-1 flex gap-1">
         <select

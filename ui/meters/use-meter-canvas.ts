@@ -1,8 +1,8 @@
 "use client";
 
 import { useRef, type RefObject } from "react";
-import type { Context, Inks } from "@ui/canvas/draw";
-import { inksOf } from "@ui/canvas/use-canvas";
+import type { Context, Colours } from "@ui/canvas/draw";
+import { coloursOf } from "@ui/canvas/use-canvas";
 import { useFrames } from "./meter-source";
 
 /** Inks are looked up again after so long: the sheet may have changed. */
@@ -10,10 +10,10 @@ const INKS_EVERY_MS = 500;
 
 /** A canvas that is drawn every frame. */
 export function useMeterCanvas(
-  draw: (context: Context, size: { width: number; height: number }, inks: Inks) => void,
+  draw: (context: Context, size: { width: number; height: number }, inks: Colours) => void,
 ): RefObject<HTMLCanvasElement | null> {
   const ref = useRef<HTMLCanvasElement>(null);
-  const held = useRef<{ inks: Inks; at: number } | null>(null);
+  const held = useRef<{ inks: Colours; at: number } | null>(null);
   useFrames(() => {
     const canvas = ref.current;
     const context = canvas?.getContext("2d");
@@ -26,7 +26,7 @@ export function useMeterCanvas(
       canvas.height = Math.round(height * ratio);
     }
     const now = performance.now();
-    if (!held.current || now - held.current.at >= INKS_EVERY_MS) held.current = { inks: inksOf(canvas), at: now };
+    if (!held.current || now - held.current.at >= INKS_EVERY_MS) held.current = { inks: coloursOf(canvas), at: now };
     context.setTransform(ratio, 0, 0, ratio, 0, 0);
     context.clearRect(0, 0, width, height);
     draw(context, { width, height }, held.current.inks);

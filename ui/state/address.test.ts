@@ -28,30 +28,30 @@ const shown = fc.record({
   stage: fc.constantFrom(...STAGES),
   view: fc.option(range(36_000)),
   selection: fc.option(region),
-  others: fc.constant<{ start: number; end: number }[]>([]),
+  otherSelections: fc.constant<{ start: number; end: number }[]>([]),
   cursor: thousandths(36_000),
 });
 
-describe("the address of what the desk shows", () => {
+describe("the address of what the workspace shows", () => {
   it("shows the same again", () => {
     fc.assert(
-      fc.property(shown, (desk) => {
-        expect(shownBy(addressOf(desk))).toEqual(desk);
+      fc.property(shown, (workspace) => {
+        expect(shownBy(addressOf(workspace))).toEqual(workspace);
       }),
     );
   });
   it("holds further selections, and keeps what else stands in it", () => {
-    const desk: Parameters<typeof addressOf>[0] = {
+    const workspace: Parameters<typeof addressOf>[0] = {
       item: "i1",
       stage: "repair",
       view: null,
       selection: { start: 1, end: 2 },
-      others: [{ start: 3, end: 4 }],
+      otherSelections: [{ start: 3, end: 4 }],
       cursor: 0,
     };
-    const address = addressOf(desk, "?without-processors&item=old");
+    const address = addressOf(workspace, "?without-processors&item=old");
     expect(address).toBe("?without-processors=&item=i1&stage=repair&selection=1%7E2&selection=3%7E4");
-    expect(shownBy(address)).toMatchObject({ others: [{ start: 3, end: 4 }] });
+    expect(shownBy(address)).toMatchObject({ otherSelections: [{ start: 3, end: 4 }] });
   });
   it.each([
     "",

@@ -1,14 +1,14 @@
 "use client";
 
 /**
- * What the desk shows, in the page's address: the item, the stage, the window on it, the selections and the playhead.
+ * What the workspace shows, in the page's address: the item, the stage, the window on it, the selections and the playhead.
  * A page that is loaded again, or whose address is passed on, shows the same.
  */
 import { useEffect, useState } from "react";
-import type { Region } from "@ui/state/selection-region";
-import { STAGES, useDesk, type Desk, type StageName, type Stretch } from "./workspace-store";
+import type { SelectionRegion } from "@ui/state/selection-region";
+import { STAGES, useWorkspace, type WorkspaceState, type StageName, type TimeRange } from "./workspace-store";
 
-type Shown = Pick<Desk, "item" | "stage" | "view" | "selection" | "others" | "cursor">;
+type Shown = Pick<WorkspaceState, "item" | "stage" | "view" | "selection" | "otherSelections" | "cursor">;
 
 const NUMBER = String.raw`-?\d+(?:\.\d+)?`;
 const RANGE = new RegExp(`^(${NUMBER})~(${NUMBER})$`);
@@ -17,7 +17,7 @@ const short = (value: number): string => String(Math.round(value * 1000) / 1000)
 
 const rangeText = (from: number, to: number): string => `${short(from)}~${short(to)}`;
 
-function rangeOf(text: string | null): Stretch | null {
+function rangeOf(text: string | null): TimeRange | null {
   const match = RANGE.exec(text ?? "");
   if (!match) return null;
   const [start, end] = [Number(match[1]), Number(match[2])];
@@ -25,7 +25,7 @@ function rangeOf(text: string | null): Stretch | null {
 }
 
 /** "start~end", then what else it has: "b" its band, "c" its channel, "s" the corners of its shape. */
-function regionText({ start, end, band, channel, outline }: Region): string {
+function regionText({ start, end, band, channel, outline }: SelectionRegion): string {
   return [
     rangeText(start, end),
     ...(band ? [`b${rangeText(band.low, band.high)}`] : []),
@@ -34,11 +34,11 @@ function regionText({ start, end, band, channel, outline }: Region): string {
   ].join("_");
 }
 
-function regionOf(text: string): Region | null {
+function regionOf(text: string): SelectionRegion | null {
   const [range, ...parts] = text.split("_");
   const stretch = rangeOf(range!);
   if (!stretch) return null;
-  const region: Region = { ...stretch };
+  const region: SelectionRegion = { ...stretch };
   for (const part of parts) {
     const rest = part.slice(1);
     if (part[0] === "b") {
@@ -55,13 +55,14 @@ function regionOf(text: string): Region | null {
 }
 
 /** @param kept what else stands in the address */
-export function addressOf({ item, stage, view, selection, others, cursor }: Shown, kept = ""): string {
+export function addressOf({ item, stage, view, selection, otherSelections, cursor }: Shown, kept = ""): string {
   const query = new URLSearchParams(kept);
   for (const name of ["item", "stage", "view", "selection", "at"]) query.delete(name);
   if (item) query.set("item", item);
   query.set("stage", stage);
   if (view) query.set("view", rangeText(view.start, view.end));
-  for (const region of [...(selection ? [selection] : []), ...others]) query.append("selection", regionText(region));
+  for (const region of [...(selection ? [selection] : []), ...otherSelections])
+    query.append("selection", regionText(region));
   if (cursor > 0) query.set("at", short(cursor));
   return `?${query}`;
 }
@@ -72,14 +73,14 @@ export function shownBy(search: string): Partial<Shown> {
   const item = query.get("item");
   if (!item) return {};
   const stage = STAGES.find((name) => name === query.get("stage"));
-  const [selection = null, ...others] = query.getAll("selection").flatMap((text) => regionOf(text) ?? []);
+  const [selection = null, ...otherSelections] = query.getAll("selection").flatMap((text) => regionOf(text) ?? []);
   const cursor = Number(query.get("at") ?? 0);
   return {
     item,
     ...(stage ? { stage: stage satisfies StageName } : {}),
     view: rangeOf(query.get("view")),
     selection,
-    others,
+    otherSelections,
     cursor: cursor >= 0 && Number.isFinite(cursor) ? cursor : 0,
   };
 }
@@ -90,15 +91,15 @@ const SETTLED_MS = 250;
 export function useAddress(items: readonly { id: string }[]): void {
   useState(() => {
     const shown = shownBy(location.search);
-    if (items.some(({ id }) => id === shown.item)) useDesk.setState(shown);
+    if (items.some(({ id }) => id === shown.item)) useWorkspace.setState(shown);
   });
   useEffect(() => {
     let timer: ReturnType<typeof setTimeout> | undefined;
     const write = () => {
-      const address = addressOf(useDesk.getState(), location.search);
+      const address = addressOf(useWorkspace.getState(), location.search);
       if (address !== location.search) history.replaceState(history.state, "", address);
     };
-    const stop = useDesk.subscribe(() => {
+    const stop = useWorkspace.subscribe(() => {
       clearTimeout(timer);
       timer = setTimeout(write, SETTLED_MS);
     });

@@ -12,11 +12,11 @@ import type { ReductionCurves } from "@core/render/reduction-history";
 import { estimatedOf, predictNow, type KnownLevels } from "@core/delivery/predict-chain";
 import type { DeliverySpec } from "@core/delivery/spec";
 import type { LimitedFigures } from "@core/delivery/compliance";
-import { ItemOverview } from "@ui/state/item-waveform";
-import { OverviewData } from "@ui/state/recording-overview";
+import { ItemWaveform } from "@ui/state/item-waveform";
+import { RecordingOverview } from "@ui/state/recording-overview";
 import { blobUrl } from "@ui/api/api";
 import type { BrowserMeasured } from "@ui/workers/measuring";
-import { chainInHand, useDesk } from "./workspace-store";
+import { chainWithPending, useWorkspace } from "./workspace-store";
 import { useChainFigures, useRepairedFigures, type Measured } from "./use-range-figures";
 
 /** An item with everything that is known of it. */
@@ -24,10 +24,10 @@ export interface ItemFacts {
   item: Item;
   source: Source;
   /** What the item is made of, and its length in seconds. */
-  arrangement: EditList;
+  editList: EditList;
   duration: number;
   sampleRate: number;
-  overview: ItemOverview;
+  overview: ItemWaveform;
   /** Of the item after its repairs, before its chain; times are seconds of the item. */
   figures: Figures;
   curves: Curves;
@@ -36,56 +36,56 @@ export interface ItemFacts {
   /** Whether the figures are estimates, still to be measured. */
   estimated: boolean;
   /** Levels that were last measured along its chain: estimates begin where it is still the same. */
-  known: KnownLevels | null;
+  knownLevels: KnownLevels | null;
 }
 
-interface InHand {
+interface CurrentItem {
   view: ProjectView;
   edit: (command: Command) => Promise<void>;
   item: Item | null;
   source: Source | null;
   facts: ItemFacts | null;
   /** There before the facts are: what the item's waveform is drawn of. */
-  waveform: OverviewData | null;
+  waveform: RecordingOverview | null;
   /** The item's chain and the programme's, with a setting that is being moved. */
   chain: ChainEntry[];
   /** Figures after the chain: estimated at first, measured once it stands still. */
-  now: LimitedFigures | null;
+  chainFigures: LimitedFigures | null;
   /** Whether they are measured. */
-  nowMeasured: boolean;
+  chainMeasured: boolean;
   /** Curves after the chain; `null` until they are measured. */
-  curvesNow: Curves | null;
+  chainCurves: Curves | null;
   /** What its processors take off over time; `null` until it is measured. */
   reductions: ReductionCurves | null;
   deliverable: Deliverable | null;
   spec: DeliverySpec | null;
-  /** Called when something to draw has arrived. */
+  /** Called when something to draw has notifyArrival. */
   onArrival: (listener: () => void) => () => void;
-  /** Tells that something to draw has arrived. */
-  arrived: () => void;
+  /** Tells that something to draw has notifyArrival. */
+  notifyArrival: () => void;
 }
 
-const Context = createContext<InHand | null>(null);
+const Context = createContext<CurrentItem | null>(null);
 
-export function useInHand(): InHand {
-  const inHand = useContext(Context);
-  if (!inHand) throw new Error("outside of a workspace");
-  return inHand;
+export function useCurrentItem(): CurrentItem {
+  const current = useContext(Context);
+  if (!current) throw new Error("outside of a workspace");
+  return current;
 }
 
 /** Opens the overview of a recording and keeps it while it is in hand. */
 function useOverview(source: Source | null) {
   const [arrivals] = useState(() => new Set<() => void>());
-  const [opened, setOpened] = useState<OverviewData | null>(null);
-  const [waveform, setWaveform] = useState<OverviewData | null>(null);
-  const arrived = useCallback(() => arrivals.forEach((listener) => listener()), [arrivals]);
+  const [opened, setOpened] = useState<RecordingOverview | null>(null);
+  const [waveform, setWaveform] = useState<RecordingOverview | null>(null);
+  const notifyArrival = useCallback(() => arrivals.forEach((listener) => listener()), [arrivals]);
   const overviewHash = source?.overview_hash ?? null;
   const pcmHash = source?.pcm_hash ?? null;
   useEffect(() => {
     let current = true;
     if (!overviewHash || !pcmHash) return;
-    const early = (data: OverviewData) => current && setWaveform(data);
-    OverviewData.open(blobUrl(overviewHash), blobUrl(pcmHash), arrived, early).then(
+    const early = (data: RecordingOverview) => current && setWaveform(data);
+    RecordingOverview.open(blobUrl(overviewHash), blobUrl(pcmHash), notifyArrival, early).then(
       (data) => current && setOpened(data),
       () => current && setOpened(null),
     );
@@ -94,7 +94,7 @@ function useOverview(source: Source | null) {
       setOpened(null);
       setWaveform(null);
     };
-  }, [overviewHash, pcmHash, arrived]);
+  }, [overviewHash, pcmHash, notifyArrival]);
   const onArrival = useMemo(
     () => (listener: () => void) => {
       arrivals.add(listener);
@@ -102,36 +102,36 @@ function useOverview(source: Source | null) {
     },
     [arrivals],
   );
-  return { overview: opened, waveform, onArrival, arrived };
+  return { overview: opened, waveform, onArrival, notifyArrival };
 }
 
 /**
  * Figures and curves of an item: those of its recording, or of what it is made of after its repairs,
  * estimated from the curves as they came until they are measured.
  */
-function factsOf(item: Item, source: Source, overview: OverviewData, measured: Measured | null): BareFacts | null {
+function factsOf(item: Item, source: Source, overview: RecordingOverview, measured: Measured | null): BareFacts | null {
   if (!source.figures) return null;
   const { sampleRate, frames } = source.figures;
-  const arrangement = EditList.of(item.clips, frames);
+  const editList = EditList.of(item.clips, frames);
   const common = {
     item,
     source,
-    arrangement,
-    duration: arrangement.frames / sampleRate,
+    editList,
+    duration: editList.frames / sampleRate,
     sampleRate,
-    overview: new ItemOverview(overview, arrangement),
+    overview: new ItemWaveform(overview, editList),
   };
   const repaired = item.repairs.some(isActive);
   const whole = { figures: source.figures, curves: overview.curves };
-  const asItCame = estimatedOf(whole, arrangement, sampleRate);
+  const asItCame = estimatedOf(whole, editList, sampleRate);
   const originalLufs = asItCame.figures.integratedLufs;
-  if (arrangement.isWhole && !repaired) return { ...common, ...whole, originalLufs, estimated: false };
+  if (editList.isWhole && !repaired) return { ...common, ...whole, originalLufs, estimated: false };
   if (measured) return { ...common, ...measured, originalLufs, estimated: false };
   return { ...common, ...asItCame, originalLufs, estimated: true };
 }
 
 /** Facts before it is known what was measured along the chain. */
-type BareFacts = Omit<ItemFacts, "known">;
+type BareFacts = Omit<ItemFacts, "knownLevels">;
 
 /** What was last measured along the chain of an item, as long as the sound that comes into it is the same. */
 function useKnownLevels(facts: BareFacts | null, after: BrowserMeasured | null): KnownLevels | null {
@@ -141,48 +141,48 @@ function useKnownLevels(facts: BareFacts | null, after: BrowserMeasured | null):
   return last && last.of === facts?.figures ? last.levels : null;
 }
 
-export function InHandProvider({
+export function CurrentItemProvider({
   view,
   edit,
   children,
 }: {
   view: ProjectView;
-  edit: InHand["edit"];
+  edit: CurrentItem["edit"];
   children: ReactNode;
 }) {
-  const itemId = useDesk((desk) => desk.item);
-  const moving = useDesk((desk) => desk.moving);
+  const itemId = useWorkspace((workspace) => workspace.item);
+  const moving = useWorkspace((workspace) => workspace.pendingParameter);
   const { document } = view;
   const item = document.items.find(({ id }) => id === itemId) ?? document.items[0] ?? null;
   const source = view.sources.find(({ hash }) => hash === item?.source) ?? null;
-  const { overview, waveform, onArrival, arrived } = useOverview(source);
+  const { overview, waveform, onArrival, notifyArrival } = useOverview(source);
   const measured = useRepairedFigures(source, item);
   const facts = useMemo(
     () => (item && source && overview ? factsOf(item, source, overview, measured) : null),
     [item, source, overview, measured],
   );
-  const withoutChain = useDesk((desk) => desk.withoutChain);
+  const withoutChain = useWorkspace((workspace) => workspace.chainBypassed);
   const chain = useMemo(() => {
-    const whole = chainInHand(item ? wholeChain(document, item) : [], moving);
+    const whole = chainWithPending(item ? wholeChain(document, item) : [], moving);
     return withoutChain ? whole.map((entry) => ({ ...entry, bypass: true })) : whole;
   }, [document, item, moving, withoutChain]);
   const after = useChainFigures(source, item, chain);
-  const known = useKnownLevels(facts, after);
-  const knownFacts = useMemo(() => facts && { ...facts, known }, [facts, known]);
-  const now = useMemo(() => {
+  const knownLevels = useKnownLevels(facts, after);
+  const knownFacts = useMemo(() => facts && { ...facts, knownLevels }, [facts, knownLevels]);
+  const chainFigures = useMemo(() => {
     if (!facts) return null;
     if (chain.every((entry) => entry.bypass)) return facts.figures;
-    return after?.figures ?? predictNow(facts.figures, facts.curves, chain, known);
-  }, [facts, chain, after, known]);
+    return after?.figures ?? predictNow(facts.figures, facts.curves, chain, knownLevels);
+  }, [facts, chain, after, knownLevels]);
   const deliverable = deliverableInForce(document) ?? null;
   const spec = useMemo(
     () => (deliverable ? specOf(view.document, deliverable.spec) : null),
     [deliverable, view.document],
   );
-  const nowMeasured = after !== null;
-  const curvesNow = after?.curves ?? null;
+  const chainMeasured = after !== null;
+  const chainCurves = after?.curves ?? null;
   const reductions = after?.along?.reductions ?? null;
-  const inHand = useMemo(
+  const current = useMemo(
     () => ({
       view,
       edit,
@@ -191,14 +191,14 @@ export function InHandProvider({
       facts: knownFacts,
       waveform,
       chain,
-      now,
-      nowMeasured,
-      curvesNow,
+      chainFigures,
+      chainMeasured,
+      chainCurves,
       reductions,
       deliverable,
       spec,
       onArrival,
-      arrived,
+      notifyArrival,
     }),
     [
       view,
@@ -208,15 +208,15 @@ export function InHandProvider({
       knownFacts,
       waveform,
       chain,
-      now,
-      nowMeasured,
-      curvesNow,
+      chainFigures,
+      chainMeasured,
+      chainCurves,
       reductions,
       deliverable,
       spec,
       onArrival,
-      arrived,
+      notifyArrival,
     ],
   );
-  return <Context.Provider value={inHand}>{children}</Context.Provider>;
+  return <Context.Provider value={current}>{children}</Context.Provider>;
 }

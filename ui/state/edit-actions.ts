@@ -17,18 +17,18 @@ import { framesOfClip, DEFAULT_CROSSFADE, recordingClip, type Crossfade, type Cl
 import type { Command } from "@core/project/commands";
 import type { NoiseProfile } from "@core/repair/noise-profile";
 import { formatTime } from "@core/audio/format";
-import { useDesk, type Stretch } from "./workspace-store";
+import { useWorkspace, type TimeRange } from "./workspace-store";
 import type { ItemFacts } from "./current-item";
 import { itemFrame, type Timed } from "./item-time";
 import { engine } from "./listening-engine";
 
 /** What is left where something is cut out. */
-export const FILLS = ["nothing", "silence", "room tone"] as const;
-export type Fill = (typeof FILLS)[number];
+export const FILL_MODES = ["nothing", "silence", "room tone"] as const;
+export type FillMode = (typeof FILL_MODES)[number];
 
 interface CutSettings {
   crossfade: Crossfade;
-  fill: Fill;
+  fill: FillMode;
   /** The place is heard after each edit. */
   hear: boolean;
   /** What room tone sounds like; told by the panel that learns or chooses it. */
@@ -44,7 +44,7 @@ export const useCutSettings = create<CutSettings>()(
 );
 
 /** What was copied: pieces of one recording. */
-export const useCopied = create<{ recording: string | null; clips: Clip[] }>(() => ({ recording: null, clips: [] }));
+export const useClipboard = create<{ recording: string | null; clips: Clip[] }>(() => ({ recording: null, clips: [] }));
 
 const lengthOf = (clips: readonly Clip[]): number => clips.reduce((sum, clip) => sum + framesOfClip(clip), 0);
 
@@ -52,8 +52,8 @@ const lengthOf = (clips: readonly Clip[]): number => clips.reduce((sum, clip) =>
 const AROUND_SECONDS = 1.5;
 
 /** Plays the item around a place, once. */
-export function hearAround(facts: Timed, seconds: number, length = 0): void {
-  const { rolls } = useDesk.getState();
+export function playAround(facts: Timed, seconds: number, length = 0): void {
+  const { rolls } = useWorkspace.getState();
   void engine().playStretch(
     itemFrame(facts, seconds - (rolls.before || AROUND_SECONDS)),
     itemFrame(facts, seconds + length + (rolls.after || AROUND_SECONDS)),
@@ -61,36 +61,36 @@ export function hearAround(facts: Timed, seconds: number, length = 0): void {
 }
 
 /** Plays around a place once an edit has reached the engine: what React draws goes there after it. */
-export function hearEdit(facts: Timed, seconds: number, length = 0): void {
+export function playEdit(facts: Timed, seconds: number, length = 0): void {
   if (!useCutSettings.getState().hear) return;
-  requestAnimationFrame(() => requestAnimationFrame(() => hearAround(facts, seconds, length)));
+  requestAnimationFrame(() => requestAnimationFrame(() => playAround(facts, seconds, length)));
 }
 
 /** Edits of what an item is made of, on what is selected or at the playhead; all go through the project's history. */
-export function cuttingOf(facts: ItemFacts, edit: (command: Command) => Promise<void>) {
-  const { item, arrangement, sampleRate, source } = facts;
-  const { clips } = arrangement;
+export function editActionsOf(facts: ItemFacts, edit: (command: Command) => Promise<void>) {
+  const { item, editList, sampleRate, source } = facts;
+  const { clips } = editList;
   const { crossfade } = useCutSettings.getState();
   const seconds = (frames: number) => frames / sampleRate;
 
-  const put = (next: Clip[], what: string, at: number, selection: Stretch | null = null): void => {
+  const put = (next: Clip[], what: string, at: number, selection: TimeRange | null = null): void => {
     void edit({ type: "setPieces", item: item.id, clips: next, what });
-    useDesk.setState({ selection, others: [], cursor: seconds(at) });
+    useWorkspace.setState({ selection, otherSelections: [], cursor: seconds(at) });
     engine().seek(at);
     const length = selection ? selection.end - selection.start : 0;
-    hearEdit({ sampleRate, arrangement: new EditList(next, arrangement.recorded) }, seconds(at), length);
+    playEdit({ sampleRate, editList: new EditList(next, editList.recorded) }, seconds(at), length);
   };
   const selected = (): { start: number; end: number } | null => {
-    const { selection } = useDesk.getState();
+    const { selection } = useWorkspace.getState();
     if (!selection) return null;
     const range = { start: itemFrame(facts, selection.start), end: itemFrame(facts, selection.end) };
     return range.end > range.start ? range : null;
   };
   const playhead = (): number => {
-    const { cursor } = useDesk.getState();
+    const { cursor } = useWorkspace.getState();
     return itemFrame(facts, engine().state.playing ? seconds(engine().position) : cursor);
   };
-  const filling = (fill: Fill, frames: number): Clip[] => {
+  const filling = (fill: FillMode, frames: number): Clip[] => {
     const { tone } = useCutSettings.getState();
     if (fill === "nothing") return [];
     return [
@@ -105,13 +105,13 @@ export function cuttingOf(facts: ItemFacts, edit: (command: Command) => Promise<
   return {
     copy(): void {
       const range = selected();
-      if (range) useCopied.setState({ recording: source.hash, clips: sliceOf(clips, range.start, range.end) });
+      if (range) useClipboard.setState({ recording: source.hash, clips: sliceOf(clips, range.start, range.end) });
     },
     /** Takes out what is selected; what follows moves up, unless something is left in its place. */
-    cutOut(fill: Fill = "nothing"): void {
+    cutOut(fill: FillMode = "nothing"): void {
       const range = selected();
       if (!range) return;
-      if (range.end - range.start >= arrangement.frames)
+      if (range.end - range.start >= editList.frames)
         return void toast.error("All of the item is selected", { description: "An item cannot be empty." });
       const { start, end } = range;
       const left = filling(fill, end - start);
@@ -121,7 +121,7 @@ export function cuttingOf(facts: ItemFacts, edit: (command: Command) => Promise<
     /** Takes out stretches of the recording in one edit; those that are cut already stay as they are. */
     cutRanges(ranges: readonly { start: number; end: number }[], what: string): void {
       const inItem = ranges.flatMap(({ start, end }) => {
-        const [from, to] = [arrangement.toItem(start), arrangement.toItem(end)];
+        const [from, to] = [editList.toItem(start), editList.toItem(end)];
         return from !== null && to !== null && to > from ? [{ from, to }] : [];
       });
       if (inItem.length === 0) return;
@@ -137,7 +137,7 @@ export function cuttingOf(facts: ItemFacts, edit: (command: Command) => Promise<
     },
     /** Puts what was copied in at the playhead, or in the place of what is selected. */
     paste(): void {
-      const { recording, clips: copied } = useCopied.getState();
+      const { recording, clips: copied } = useClipboard.getState();
       if (copied.length === 0) return void toast("Nothing was copied yet", { description: "Select, then Ctrl C." });
       if (recording !== source.hash)
         return void toast.error("What was copied belongs to another recording", {
@@ -170,20 +170,20 @@ export function cuttingOf(facts: ItemFacts, edit: (command: Command) => Promise<
       const range = selected();
       if (!range) return;
       put(sliceOf(clips, range.start, range.end), `keep ${time(range.start)} to ${time(range.end)}`, 0);
-      useDesk.setState({ view: null });
+      useWorkspace.setState({ view: null });
     },
     /** Takes off what lies before, or behind, the playhead. */
     trim(side: "head" | "tail"): void {
       const at = playhead();
-      if (at <= 0 || at >= arrangement.frames) return;
+      if (at <= 0 || at >= editList.frames) return;
       const next = side === "head" ? sliceOf(clips, at, Infinity) : sliceOf(clips, 0, at);
       put(
         next,
-        `take off the ${side}, ${words(side === "head" ? at : arrangement.frames - at)}`,
+        `take off the ${side}, ${words(side === "head" ? at : editList.frames - at)}`,
         side === "head" ? 0 : at,
       );
     },
-    insert(fill: Exclude<Fill, "nothing">, length: number): void {
+    insert(fill: Exclude<FillMode, "nothing">, length: number): void {
       const at = playhead();
       const frames = Math.max(1, Math.round(length * sampleRate));
       put(
@@ -193,22 +193,22 @@ export function cuttingOf(facts: ItemFacts, edit: (command: Command) => Promise<
       );
     },
     open(index: number, at: number): void {
-      const next = reopened(arrangement, index);
+      const next = reopened(editList, index);
       if (next) put(next, `open the cut at ${time(at)}`, at);
     },
     openAll(): void {
       void edit({ type: "setPieces", item: item.id, clips: null, what: "open all cuts" });
-      useDesk.setState({ selection: null, view: null, cursor: 0 });
+      useWorkspace.setState({ selection: null, view: null, cursor: 0 });
     },
     setCrossfade(index: number, at: number, next: Crossfade): void {
       put(withCrossfade(clips, index, next), `crossfade at ${time(at)}: ${next.shape}, ${next.seconds} s`, at);
     },
     nudge(index: number, edge: "before" | "behind", at: number, by: number): void {
       const frames = Math.round(by * sampleRate);
-      const next = withEdgeMoved(arrangement, index, edge, frames);
+      const next = withEdgeMoved(editList, index, edge, frames);
       put(next, `move an edge of the cut at ${time(at)}`, edge === "before" && index > 0 ? at + frames : at);
     },
   };
 }
 
-export type Cutting = ReturnType<typeof cuttingOf>;
+export type EditActions = ReturnType<typeof editActionsOf>;

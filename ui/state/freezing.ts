@@ -5,15 +5,15 @@ import { workerFailure } from "@playback/worker-failure";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useState } from "react";
 import { create } from "zustand";
-import type { CostAnswer, CostRequest, EntryCost } from "@playback/cpu-benchmark.worker";
+import type { BenchmarkAnswer, BenchmarkRequest, ProcessorCost } from "@playback/cpu-benchmark.worker";
 import type { FreezeAnswer, FreezeRequest } from "@playback/freeze.worker";
 import type { ChainEntry } from "@core/processors";
 import { isActive } from "@core/repair";
 import { frozenFrames } from "@core/render/frozen-source";
 import { askWorker } from "@ui/workers/ask-worker";
-import { useDesk } from "./workspace-store";
+import { useWorkspace } from "./workspace-store";
 import { engine } from "./listening-engine";
-import { useInHand } from "./current-item";
+import { useCurrentItem } from "./current-item";
 import { soundUrl } from "./use-range-figures";
 
 /** Settings must have stood still for so long before their cost is looked at. */
@@ -31,9 +31,9 @@ const TELL_MS = 1000;
 
 /** What a chain costs on this machine. */
 export interface ChainCosts {
-  of: (entry: ChainEntry) => EntryCost | undefined;
+  of: (entry: ChainEntry) => ProcessorCost | undefined;
   /** Of all that are not bypassed. */
-  all: EntryCost;
+  all: ProcessorCost;
 }
 
 function useStill<T>(value: T): T {
@@ -47,7 +47,7 @@ function useStill<T>(value: T): T {
 
 /** What the chain in hand costs and how much it delays; `null` until it was tried. */
 export function useChainCosts(): ChainCosts | null {
-  const { chain, facts } = useInHand();
+  const { chain, facts } = useCurrentItem();
   const layout = facts?.source.layout ?? null;
   const still = useStill(chain);
   const { data } = useQuery({
@@ -56,11 +56,11 @@ export function useChainCosts(): ChainCosts | null {
     staleTime: Infinity,
     retry: false,
     queryFn: async ({ signal }) => {
-      const { costs } = await askWorker<CostAnswer>(
+      const { costs } = await askWorker<BenchmarkAnswer>(
         new PersistentWorker(
           () => new Worker(new URL("@playback/cpu-benchmark.worker.ts", import.meta.url), { type: "module" }),
         ),
-        { chain: still, sampleRate: facts!.sampleRate, layout: layout! } satisfies CostRequest,
+        { chain: still, sampleRate: facts!.sampleRate, layout: layout! } satisfies BenchmarkRequest,
         { signal },
       );
       return { chain: still, costs };
@@ -108,23 +108,23 @@ export const useFreezing = create<Freezing>(() => NOTHING);
 
 /** How many processors of the chain in hand are frozen: as chosen by hand, or by what they cost. */
 export function useFrozenCount(): number {
-  const { chain } = useInHand();
-  const freeze = useDesk((desk) => desk.freeze);
+  const { chain } = useCurrentItem();
+  const freeze = useWorkspace((workspace) => workspace.freeze);
   const costs = useChainCosts();
   if (freeze === "none") return 0;
   return freeze === "auto" ? frozenByCost(chain, costs) : chain.findIndex(({ id }) => id === freeze.upTo) + 1;
 }
 
 /** Makes what is frozen in the background, what lies nearest to the playhead first. */
-export function useFrozenMade(): void {
-  const { facts, chain } = useInHand();
+export function useFreezeProgress(): void {
+  const { facts, chain } = useCurrentItem();
   const entries = useFrozenCount();
   const still = useStill(chain);
   const repairs = useMemo(() => facts?.item.repairs.filter(isActive) ?? [], [facts?.item.repairs]);
   const clips = facts?.item.clips ?? null;
   const pcm = facts?.source.pcm_hash ?? null;
   const layout = facts?.source.layout ?? null;
-  const frames = facts?.arrangement.frames ?? 0;
+  const frames = facts?.editList.frames ?? 0;
   const sampleRate = facts?.sampleRate ?? 0;
   useEffect(() => {
     if (!pcm || !layout || entries === 0) {

@@ -3,8 +3,8 @@ import { EditList } from "@core/edit-list/edit-list";
 import { withClipsMoved, replaced, silence } from "@core/edit-list/edits";
 import { recordingClip, type Clip } from "@core/edit-list/clip";
 import { VALUES } from "@core/measure/waveform-peaks";
-import { ItemOverview } from "./item-waveform";
-import type { OverviewData } from "./recording-overview";
+import { ItemWaveform } from "./item-waveform";
+import type { RecordingOverview } from "./recording-overview";
 
 /** A recording whose column at a frame is that frame. */
 const recording = {
@@ -16,11 +16,11 @@ const recording = {
     start,
     block: [Float32Array.from({ length: end - start }, (_, i) => start + i)],
   }),
-} as unknown as OverviewData;
+} as unknown as RecordingOverview;
 
 const whole = [recordingClip(0, 1000)];
 const columnsOf = (clips: Clip[], start: number, framesPerPixel: number, width: number) => {
-  const [column] = new ItemOverview(recording, new EditList(clips, 1000)).columns(start, framesPerPixel, width);
+  const [column] = new ItemWaveform(recording, new EditList(clips, 1000)).columns(start, framesPerPixel, width);
   return Array.from({ length: width }, (_, x) => column![x * VALUES]!);
 };
 
@@ -38,7 +38,7 @@ describe("the overview of an item", () => {
     expect(columns.slice(3).every(Number.isNaN)).toBe(true);
   });
   it("gives the samples of both sides of a crossfade", () => {
-    const overview = new ItemOverview(recording, new EditList(replaced(whole, 200, 400), 1000));
+    const overview = new ItemWaveform(recording, new EditList(replaced(whole, 200, 400), 1000));
     const { start, block } = overview.samples(198, 202)!;
     expect([start, ...block[0]!]).toEqual([198, 198, 199, 400, 401]);
   });

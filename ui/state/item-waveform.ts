@@ -4,12 +4,12 @@ import { editListSource } from "@core/edit-list/edit-list-source";
 import type { WaveformPeakCache } from "@core/measure/waveform-peak-cache";
 import { VALUES } from "@core/measure/waveform-peaks";
 import { emptyPlanar, framesOf, type Planar } from "@core/audio/units";
-import type { Columns, OverviewData } from "./recording-overview";
+import type { Columns, RecordingOverview } from "./recording-overview";
 
 /** What is drawn of an item: the overview of its recording, piece by piece. Frames are the item's. */
-export class ItemOverview {
+export class ItemWaveform {
   constructor(
-    readonly recording: OverviewData,
+    readonly recording: RecordingOverview,
     readonly arrangement: EditList,
   ) {}
 

@@ -17,7 +17,7 @@ export const LANE_IDS = [
 ] as const;
 export type LaneId = (typeof LANE_IDS)[number];
 
-export const LANE_WORDS: Record<LaneId, { name: string; help: string }> = {
+export const LANE_LABELS: Record<LaneId, { name: string; help: string }> = {
   waveform: { name: "Waveform", help: "Peak and RMS of each channel; single samples when close" },
   tone: { name: "Waveform by tone", help: "The waveform in the colour of what it is made of: dull to bright" },
   spectrogram: { name: "Spectrogram", help: "Energy over time and frequency" },
@@ -34,7 +34,7 @@ export interface Lane {
   weight: number;
 }
 
-export interface PictureLook {
+export interface SpectrogramLook {
   kind: Exclude<SpectrogramKind, "constant-q">;
   points: number;
   /** Windows that lie over each point, when close: 2 is 50 % overlap, 8 is 87.5 %. */
@@ -53,7 +53,7 @@ export interface PictureLook {
 
 export interface LaneSettings {
   lanes: Lane[];
-  picture: PictureLook;
+  picture: SpectrogramLook;
   /** Of the waveform laid over the spectrogram, 0 … 1; 0 leaves it out. */
   overlay: number;
   /** Of the RMS body in the waveform. */
@@ -152,6 +152,6 @@ export const resizeLanes = (above: LaneId, below: LaneId, weight: number): void 
     );
   });
 
-export function setPicture(change: Partial<PictureLook>): void {
+export function setSpectrogram(change: Partial<SpectrogramLook>): void {
   useLanes.setState(({ picture }) => ({ picture: { ...picture, ...change } }));
 }

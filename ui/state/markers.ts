@@ -3,13 +3,13 @@ import Papa from "papaparse";
 import { csvText, unescapeFormula } from "@core/report/csv-text";
 import { MARKER_KINDS, type Marker, type MarkerKind } from "@core/project/document";
 import { formatClock } from "@core/audio/format";
-import type { Stretch } from "@ui/state/workspace-store";
+import type { TimeRange } from "@ui/state/workspace-store";
 import { recordingFrame, secondsOfRecording, type Timed } from "@ui/state/item-time";
 import { line, type Context } from "../canvas/draw";
 import { xOf } from "./time-window";
 
 /** Each kind has a shape and an ink of its own; the shape alone tells them apart. */
-export const MARKER_LOOKS: Record<MarkerKind, { sign: string; ink: string; words: string }> = {
+export const MARKER_STYLES: Record<MarkerKind, { sign: string; ink: string; words: string }> = {
   mark: { sign: "▼", ink: "var(--mark-plain)", words: "mark" },
   cut: { sign: "✂", ink: "var(--mark-cut)", words: "cut" },
   retake: { sign: "⟲", ink: "var(--mark-retake)", words: "retake" },
@@ -29,7 +29,7 @@ const LINE_INKS: Record<MarkerKind, string> = {
 interface MarkerLines {
   width: number;
   height: number;
-  view: Stretch;
+  view: TimeRange;
   markers: readonly PlacedMarker[];
 }
 
@@ -97,7 +97,7 @@ export const markersToText = (markers: readonly PlacedMarker[]): string =>
       (marker) =>
         `${formatClock(marker.seconds)}${
           marker.endSeconds === null ? "" : ` – ${formatClock(marker.endSeconds)}`
-        }\t${marker.name || MARKER_LOOKS[marker.kind].words}`,
+        }\t${marker.name || MARKER_STYLES[marker.kind].words}`,
     )
     .join("\n") + "\n";
 
@@ -128,7 +128,7 @@ export interface ImportedMarkers {
 
 /** Reads CSV as it is written here, or lines of a time and a name. */
 export function parseMarkers(text: string, timed: Timed): ImportedMarkers {
-  const duration = timed.arrangement.frames / timed.sampleRate;
+  const duration = timed.editList.frames / timed.sampleRate;
   const found: ImportedMarkers = { markers: [], problems: [] };
   // Told by its first line; guessed, a name of odd signs would mislead.
   const delimiter = /^\s*"?start"?\s*([,;])/i.exec(text)?.[1];

@@ -2,9 +2,9 @@ import { describe, expect, it } from "vitest";
 import type { ChainEntry } from "@core/processors";
 import { newRepairStep } from "@core/repair";
 import { answered, chanceOf, newBlindTest } from "./blind-test";
-import { programmeOf, type HearingModel, type Slot } from "./monitor-source";
+import { playbackPlanOf, type MonitorModel, type CompareSlot } from "./monitor-source";
 import {
-  giveKeys,
+  assignKeys,
   importKeys,
   isTaken,
   keysNow,
@@ -18,17 +18,17 @@ const chain: ChainEntry[] = [
   { type: "gain", id: "g", bypass: false, gainDb: 6 },
   { type: "limiter", id: "l", bypass: false, ceilingDbtp: -1 },
 ];
-const slot = (words: string, lufs: number): Slot => ({
-  words,
-  url: `/${words}`,
+const slot = (label: string, lufs: number): CompareSlot => ({
+  label,
+  url: `/${label}`,
   repairs: [],
   clips: null,
   chain: [],
   lufs,
 });
-const model = (change: Partial<HearingModel>): HearingModel => ({
-  heard: "now",
-  matched: true,
+const model = (change: Partial<MonitorModel>): MonitorModel => ({
+  source: "now",
+  levelMatched: true,
   repairs: [],
   clips: null,
   chain,
@@ -44,37 +44,40 @@ const model = (change: Partial<HearingModel>): HearingModel => ({
 
 describe("what is heard", () => {
   it("is brought to the loudness of the original, and to nothing where levels are not matched", () => {
-    expect(programmeOf(model({})).plus).toMatchObject({ url: null, repairs: [], clips: null, chain, gainDb: -5 });
-    expect(programmeOf(model({ matched: false })).plus.gainDb).toBe(0);
-    expect(programmeOf(model({ heard: "original" })).plus).toMatchObject({ chain: [], gainDb: 0 });
+    expect(playbackPlanOf(model({})).main).toMatchObject({ url: null, repairs: [], clips: null, chain, gainDb: -5 });
+    expect(playbackPlanOf(model({ levelMatched: false })).main.gainDb).toBe(0);
+    expect(playbackPlanOf(model({ source: "original" })).main).toMatchObject({ chain: [], gainDb: 0 });
   });
   it("before a step is the chain up to it; what a step removes is before less after, equally loud", () => {
-    expect(programmeOf(model({ heard: "before", step: "l" })).plus).toMatchObject({ chain: [chain[0]], gainDb: -6 });
-    const { plus, minus } = programmeOf(model({ heard: "removed", step: "l" }));
-    expect(plus).toMatchObject({ chain: [chain[0]], gainDb: -6 });
-    expect(minus).toMatchObject({ chain, gainDb: -5 });
-    expect(programmeOf(model({ heard: "removed" })).plus).toMatchObject({ chain: [], gainDb: 0 });
+    expect(playbackPlanOf(model({ source: "before", step: "l" })).main).toMatchObject({
+      chain: [chain[0]],
+      gainDb: -6,
+    });
+    const { main, subtract } = playbackPlanOf(model({ source: "removed", step: "l" }));
+    expect(main).toMatchObject({ chain: [chain[0]], gainDb: -6 });
+    expect(subtract).toMatchObject({ chain, gainDb: -5 });
+    expect(playbackPlanOf(model({ source: "removed" })).main).toMatchObject({ chain: [], gainDb: 0 });
   });
   it("is frozen only where all that is frozen is heard", () => {
-    expect(programmeOf(model({ frozen: 2 })).plus.frozen).toBe(2);
-    const { plus, minus } = programmeOf(model({ frozen: 2, heard: "removed", step: "l" }));
-    expect([plus.frozen, minus!.frozen]).toEqual([0, 2]);
-    expect(programmeOf(model({ frozen: 2, heard: "original" })).plus.frozen).toBe(0);
+    expect(playbackPlanOf(model({ frozen: 2 })).main.frozen).toBe(2);
+    const { main, subtract } = playbackPlanOf(model({ frozen: 2, source: "removed", step: "l" }));
+    expect([main.frozen, subtract!.frozen]).toEqual([0, 2]);
+    expect(playbackPlanOf(model({ frozen: 2, source: "original" })).main.frozen).toBe(0);
   });
   it("before a repair is the repairs up to it, without the chain; what it removes is before less after", () => {
     const repairs = [newRepairStep("clicks", "c"), newRepairStep("noise", "n")];
-    const of = (change: Partial<HearingModel>) => programmeOf(model({ repairs, step: "n", ...change }));
-    expect(of({ heard: "before" }).plus).toMatchObject({ repairs: [repairs[0]], chain: [], gainDb: 0 });
-    expect(of({ heard: "removed" })).toMatchObject({ plus: { repairs: [repairs[0]] }, minus: { repairs, chain: [] } });
-    expect(of({ heard: "now" }).plus).toMatchObject({ repairs, chain });
-    expect(of({ heard: "original" }).plus.repairs).toEqual([]);
+    const of = (change: Partial<MonitorModel>) => playbackPlanOf(model({ repairs, step: "n", ...change }));
+    expect(of({ source: "before" }).main).toMatchObject({ repairs: [repairs[0]], chain: [], gainDb: 0 });
+    expect(of({ source: "removed" })).toMatchObject({ main: { repairs: [repairs[0]] }, subtract: { repairs, chain: [] } });
+    expect(of({ source: "now" }).main).toMatchObject({ repairs, chain });
+    expect(of({ source: "original" }).main.repairs).toEqual([]);
     // With nothing in hand and an empty chain: all that the repairs take away.
-    const all = of({ heard: "removed", step: null, chain: [] });
-    expect(all).toMatchObject({ plus: { repairs: [] }, minus: { repairs } });
+    const all = of({ source: "removed", step: null, chain: [] });
+    expect(all).toMatchObject({ main: { repairs: [] }, subtract: { repairs } });
   });
   it("is a reference at the same loudness", () => {
     const reference = slot("reference", -9);
-    expect(programmeOf(model({ heard: "reference", reference })).plus).toEqual({
+    expect(playbackPlanOf(model({ source: "reference", reference })).main).toEqual({
       url: "/reference",
       repairs: [],
       clips: null,
@@ -82,14 +85,14 @@ describe("what is heard", () => {
       frozen: 0,
       gainDb: -11,
     });
-    expect(programmeOf(model({ heard: "reference" })).plus.url).toBeNull();
+    expect(playbackPlanOf(model({ source: "reference" })).main.url).toBeNull();
   });
   it("is the slots, swapped if a blind test has it so, and their difference", () => {
     const slots = [slot("one", -18), slot("two", -22)] as const;
-    expect(programmeOf(model({ heard: "first", slots: [...slots] })).plus.url).toBe("/one");
-    expect(programmeOf(model({ heard: "first", slots: [...slots], swapped: true })).plus.url).toBe("/two");
-    const { plus, minus } = programmeOf(model({ heard: "difference", slots: [...slots] }));
-    expect([plus.gainDb, minus!.gainDb]).toEqual([-2, 2]);
+    expect(playbackPlanOf(model({ source: "first", slots: [...slots] })).main.url).toBe("/one");
+    expect(playbackPlanOf(model({ source: "first", slots: [...slots], swapped: true })).main.url).toBe("/two");
+    const { main, subtract } = playbackPlanOf(model({ source: "difference", slots: [...slots] }));
+    expect([main.gainDb, subtract!.gainDb]).toEqual([-2, 2]);
   });
 });
 
@@ -126,7 +129,7 @@ describe("keys", () => {
     expect(isTaken("mod+w") && isTaken("mod+3") && !isTaken("w")).toBe(true);
   });
   it("given to one command are taken from another", () => {
-    giveKeys(commands, "loop", "space");
+    assignKeys(commands, "loop", "space");
     const { own } = useOwnKeys.getState();
     expect(keysNow(commands[0]!, own)).toBeUndefined();
     expect(keysNow(commands[1]!, own)).toBe("space");

@@ -7,7 +7,7 @@ import { WaveformPeaksBuilder, VALUES } from "@core/measure/waveform-peaks";
 import { layoutNamed } from "@core/audio/layout";
 import { noise } from "@core/testing/signals";
 import { rangeServer } from "@core/testing/range-server";
-import { OverviewData } from "./recording-overview";
+import { RecordingOverview } from "./recording-overview";
 
 const RATE = 48000;
 const x = noise(30, RATE, -6, 1);
@@ -45,7 +45,7 @@ afterEach(() => vi.unstubAllGlobals());
 async function opened() {
   vi.stubGlobal("fetch", rangeServer(await files()).fetch);
   let arrivals = 0;
-  const data = await OverviewData.open("/overview", "/pcm", () => arrivals++);
+  const data = await RecordingOverview.open("/overview", "/pcm", () => arrivals++);
   const settled = () => vi.waitFor(() => expect(arrivals).toBeGreaterThan(0));
   return { data, settled, arrived: () => arrivals };
 }

@@ -22,7 +22,7 @@ export const SAMPLES_BELOW_FRAMES_PER_PIXEL = 96;
 /** Per pixel column and channel: min, max, RMS. NaN where nothing is known yet. */
 export type Columns = Float32Array[];
 
-export class OverviewData {
+export class RecordingOverview {
   /** By level and tile. */
   readonly #tiles: (Float32Array | "loading" | undefined)[][];
   #samples: { start: number; block: Planar } | undefined;
@@ -48,11 +48,11 @@ export class OverviewData {
     overviewUrl: string,
     pcmUrl: string,
     onArrival: () => void,
-    onWaveform?: (data: OverviewData) => void,
-  ): Promise<OverviewData> {
+    onWaveform?: (data: RecordingOverview) => void,
+  ): Promise<RecordingOverview> {
     const source = await httpSource(overviewUrl, TILE_PIECES);
     const header = await readWaveformPeaksHeader(source);
-    const data = new OverviewData(header, source, pcmUrl, onArrival);
+    const data = new RecordingOverview(header, source, pcmUrl, onArrival);
     const coarsest = header.levels.length - 1;
     const tiles = Math.ceil(header.levels[coarsest]!.count / TILE_BINS);
     const waveform = Promise.all(Array.from({ length: tiles }, (_, tile) => data.#load(coarsest, tile)));

@@ -18,13 +18,13 @@ interface Repairing {
 }
 
 const NONE: RepairStep[] = [];
-export const NOTHING_MADE: Repairing = { steps: NONE, made: 0, of: 0, near: false, problem: null, bins: null };
+export const NOTHING_RENDERED: Repairing = { steps: NONE, made: 0, of: 0, near: false, problem: null, bins: null };
 
-export const useRepairing = create<Repairing>(() => NOTHING_MADE);
+export const useRepairProgress = create<Repairing>(() => NOTHING_RENDERED);
 
 /** Whether these repairs can be read through without making much of them: they are made, or are too long to wait for. */
-export const useMade = (steps: readonly RepairStep[]): boolean =>
-  useRepairing(
+export const useRenderedRepairs = (steps: readonly RepairStep[]): boolean =>
+  useRepairProgress(
     ({ steps: now, made, of, near, problem }) =>
       steps.length === 0 || problem !== null || (of > 0 && (made === of || near) && sameSteps(now, steps)),
   );

@@ -7,11 +7,11 @@ import { workerFailure } from "@playback/worker-failure";
 import { isActive, type RepairStep } from "@core/repair";
 import { WaveformPeakCache } from "@core/measure/waveform-peak-cache";
 import { segmentFrames } from "@core/repair/repaired-source";
-import { useDesk } from "./workspace-store";
-import { useInHand } from "./current-item";
+import { useWorkspace } from "./workspace-store";
+import { useCurrentItem } from "./current-item";
 import { engine } from "./listening-engine";
-import { NOTHING_MADE, useRepairing } from "./repair-progress";
-import { useRepairsHeard } from "./use-monitored-repairs";
+import { NOTHING_RENDERED, useRepairProgress } from "./repair-progress";
+import { useMonitoredRepairs } from "./use-monitored-repairs";
 import { soundUrl } from "./use-range-figures";
 
 const NONE: RepairStep[] = [];
@@ -20,24 +20,24 @@ const NONE: RepairStep[] = [];
 const SEGMENTS_AROUND = 48;
 
 /** The repairs that the programme view shows: those that are heard, once they are made. */
-export function useRepairsShown(): RepairStep[] {
-  const heard = useRepairsHeard();
-  const original = useDesk((desk) => desk.heard === "original");
-  const made = useRepairing(({ made: done, of }) => of > 0 && (done === of || of > 2 * SEGMENTS_AROUND));
+export function useShownRepairs(): RepairStep[] {
+  const heard = useMonitoredRepairs();
+  const original = useWorkspace((workspace) => workspace.monitorSource === "original");
+  const made = useRepairProgress(({ made: done, of }) => of > 0 && (done === of || of > 2 * SEGMENTS_AROUND));
   return useMemo(() => (made && !original ? heard.filter(isActive) : NONE), [made, original, heard]);
 }
 
 /** Makes the repairs of the item in hand in the background, what lies nearest to the playhead first. */
-export function useRepairsMade(): void {
-  const { facts, arrived } = useInHand();
-  const heard = useRepairsHeard();
+export function useRepairRendering(): void {
+  const { facts, notifyArrival } = useCurrentItem();
+  const heard = useMonitoredRepairs();
   const steps = useMemo(() => heard.filter(isActive), [heard]);
   const pcm = facts?.source.pcm_hash ?? null;
-  const arrangement = facts?.arrangement ?? null;
+  const arrangement = facts?.editList ?? null;
   const sampleRate = facts?.sampleRate ?? 0;
   useEffect(() => {
     if (!pcm || !arrangement || steps.length === 0) {
-      useRepairing.setState(NOTHING_MADE);
+      useRepairProgress.setState(NOTHING_RENDERED);
       return;
     }
     const length = segmentFrames(sampleRate);
@@ -59,25 +59,25 @@ export function useRepairsMade(): void {
       }
       if (nearest !== null) worker.postMessage({ url: soundUrl(pcm), steps, segment: nearest } satisfies RepairRequest);
       else waiting = setTimeout(next, 500);
-      useRepairing.setState({ near: nearest === null });
+      useRepairProgress.setState({ near: nearest === null });
     };
     let waiting: ReturnType<typeof setTimeout> | undefined;
     worker.onmessage = ({ data }: MessageEvent<RepairAnswer>) => {
       left.delete(data.segment);
-      if (data.problem) return useRepairing.setState({ problem: data.problem });
+      if (data.problem) return useRepairProgress.setState({ problem: data.problem });
       bins.put(data.segment, data.bins);
-      useRepairing.setState({ made: of - left.size });
-      arrived();
+      useRepairProgress.setState({ made: of - left.size });
+      notifyArrival();
       engine().repaired();
       next();
     };
-    worker.onerror = (event) => useRepairing.setState({ problem: workerFailure(event) });
+    worker.onerror = (event) => useRepairProgress.setState({ problem: workerFailure(event) });
     const bins = new WaveformPeakCache(length);
-    useRepairing.setState({ ...NOTHING_MADE, steps, of, bins });
+    useRepairProgress.setState({ ...NOTHING_RENDERED, steps, of, bins });
     next();
     return () => {
       clearTimeout(waiting);
       worker.terminate();
     };
-  }, [pcm, steps, sampleRate, arrangement, arrived]);
+  }, [pcm, steps, sampleRate, arrangement, notifyArrival]);
 }

@@ -8,7 +8,7 @@ import { EditList } from "@core/edit-list/edit-list";
 import { replaced } from "@core/edit-list/edits";
 import { recordingClip, type Clip } from "@core/edit-list/clip";
 import { markedFrames, markersToCsv, markersToText, parseClock, parseMarkers, placeMarkers } from "./markers";
-import { bandWords, lengthWords, regionOfOutline } from "./selection-region";
+import { bandLabel, lengthLabel, regionOfOutline } from "./selection-region";
 import { snapped, zeroCrossing } from "../timeline/snapping";
 
 const time = { sampleRate: 48_000, tempo: null };
@@ -39,8 +39,8 @@ describe("grid lines", () => {
 
 describe("regions", () => {
   it("are told by length and band", () => {
-    expect(lengthWords({ start: 1, end: 3.3415 })).toBe("2.341 s");
-    expect(bandWords({ low: 80, high: 12_500 })).toBe("80 Hz – 12.5 kHz");
+    expect(lengthLabel({ start: 1, end: 3.3415 })).toBe("2.341 s");
+    expect(bandLabel({ low: 80, high: 12_500 })).toBe("80 Hz – 12.5 kHz");
   });
   it("enclose what is drawn by hand", () => {
     const outline = [
@@ -60,7 +60,7 @@ describe("regions", () => {
 
 /** Ten seconds of 48 kHz, or pieces of twenty. */
 const timed = (clips?: Clip[]) => ({
-  arrangement: EditList.of(clips, clips ? 960_000 : 480_000),
+  editList: EditList.of(clips, clips ? 960_000 : 480_000),
   sampleRate: 48_000,
 });
 

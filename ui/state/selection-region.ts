@@ -2,7 +2,7 @@
 import type { Band } from "@core/dsp/butterworth";
 import { formatHertz, formatTime } from "@core/audio/format";
 
-export interface Region {
+export interface SelectionRegion {
   start: number;
   end: number;
   band?: Band;
@@ -13,15 +13,15 @@ export interface Region {
 }
 
 /** "2.341 s", or in minutes when long. */
-export const lengthWords = ({ start, end }: Region): string =>
+export const lengthLabel = ({ start, end }: SelectionRegion): string =>
   end - start < 60 ? `${(end - start).toFixed(3)} s` : formatTime(end - start, 2);
 
-export const hertzWords = (hertz: number): string => formatHertz(hertz < 1000 ? Math.round(hertz) : hertz);
+export const hertzLabel = (hertz: number): string => formatHertz(hertz < 1000 ? Math.round(hertz) : hertz);
 
-export const bandWords = ({ low, high }: Band): string => `${hertzWords(low)} – ${hertzWords(high)}`;
+export const bandLabel = ({ low, high }: Band): string => `${hertzLabel(low)} – ${hertzLabel(high)}`;
 
 /** The region that a shape encloses. */
-export function regionOfOutline(outline: { seconds: number; hertz: number }[], channel?: number): Region {
+export function regionOfOutline(outline: { seconds: number; hertz: number }[], channel?: number): SelectionRegion {
   const seconds = outline.map((corner) => corner.seconds);
   const hertz = outline.map((corner) => corner.hertz);
   return {

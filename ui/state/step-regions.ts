@@ -1,14 +1,14 @@
 import { formatTime } from "@core/audio/format";
 import type { Region as StepRegion } from "@core/repair/time-frequency-region";
-import { bandWords, type Region } from "@ui/state/selection-region";
-import { useDesk } from "@ui/state/workspace-store";
+import { bandLabel, type SelectionRegion } from "@ui/state/selection-region";
+import { useWorkspace } from "@ui/state/workspace-store";
 import { itemFrame, recordingFrame, secondsOfRecording } from "@ui/state/item-time";
 import type { ItemFacts } from "@ui/state/current-item";
 
 /** A selection as a step keeps it: frames of the recording, apart where the item is cut. */
-export function stepRegions({ start, end, band, channel, outline }: Region, facts: ItemFacts): StepRegion[] {
+export function stepRegions({ start, end, band, channel, outline }: SelectionRegion, facts: ItemFacts): StepRegion[] {
   const corners = outline?.map(({ seconds, hertz }) => ({ frame: recordingFrame(facts, seconds), hertz }));
-  return facts.arrangement.stretchesOf(itemFrame(facts, start), itemFrame(facts, end)).map((stretch) => ({
+  return facts.editList.stretchesOf(itemFrame(facts, start), itemFrame(facts, end)).map((stretch) => ({
     ...stretch,
     ...(band ? { lowHz: band.low, highHz: band.high } : {}),
     ...(corners ? { outline: corners } : {}),
@@ -18,18 +18,18 @@ export function stepRegions({ start, end, band, channel, outline }: Region, fact
 
 /** All that is selected, or nothing for the whole. */
 export function regionsOfSelection(facts: ItemFacts): StepRegion[] {
-  const { selection, others } = useDesk.getState();
-  return [...others, ...(selection ? [selection] : [])].flatMap((region) => stepRegions(region, facts));
+  const { selection, otherSelections } = useWorkspace.getState();
+  return [...otherSelections, ...(selection ? [selection] : [])].flatMap((region) => stepRegions(region, facts));
 }
 
 /** "0:12.40 to 0:13.10, 2 kHz – 4 kHz, and 3 more". */
-export function whereWords(where: readonly StepRegion[], facts: ItemFacts): string {
+export function regionsLabel(where: readonly StepRegion[], facts: ItemFacts): string {
   const [first] = where;
   if (!first) return "the whole item";
   const { sampleRate } = facts;
   const at = secondsOfRecording(facts, first.start);
   const band =
-    first.lowHz === undefined ? "" : `, ${bandWords({ low: first.lowHz, high: first.highHz ?? sampleRate / 2 })}`;
+    first.lowHz === undefined ? "" : `, ${bandLabel({ low: first.lowHz, high: first.highHz ?? sampleRate / 2 })}`;
   const more = where.length > 1 ? `, and ${where.length - 1} more` : "";
   if (at === null) return `a place that is cut out${more}`;
   return `${formatTime(at, 2)} to ${formatTime(at + (first.end - first.start) / sampleRate, 2)}${band}${more}`;

@@ -1,27 +1,27 @@
 "use client";
 
 import { useCallback, useEffect, useMemo } from "react";
-import { PLAIN_SETTINGS } from "@playback/player";
+import { DEFAULT_SETTINGS } from "@playback/player";
 import { predictNow } from "@core/delivery/predict-chain";
 import { blobUrl } from "@ui/api/api";
-import { useDesk } from "./workspace-store";
+import { useWorkspace } from "./workspace-store";
 import { engine } from "./listening-engine";
 import { useFrozenCount } from "./freezing";
-import { programmeOf, type HearingModel, type Slot } from "./monitor-source";
+import { playbackPlanOf, type MonitorModel, type CompareSlot } from "./monitor-source";
 import { itemFrame } from "./item-time";
-import { useInHand } from "./current-item";
-import { useRepairsHeard } from "./use-monitored-repairs";
+import { useCurrentItem } from "./current-item";
+import { useMonitoredRepairs } from "./use-monitored-repairs";
 
 /** The reference that was chosen, as something to be heard. */
-function useReference(): Slot | null {
-  const { view } = useInHand();
-  const hash = useDesk((desk) => desk.reference);
+function useReference(): CompareSlot | null {
+  const { view } = useCurrentItem();
+  const hash = useWorkspace((workspace) => workspace.reference);
   const source = view.sources.find((one) => one.hash === hash);
   return useMemo(() => {
     if (!source?.pcm_hash || !source.figures) return null;
     const { integratedLufs } = source.figures;
     return {
-      words: source.name,
+      label: source.name,
       url: blobUrl(source.pcm_hash),
       repairs: [],
       clips: null,
@@ -31,29 +31,29 @@ function useReference(): Slot | null {
   }, [source]);
 }
 
-/** What is heard, from all that the desk has chosen. */
-export function useProgramme() {
-  const { facts, chain } = useInHand();
-  const { heard, matched, step, slots, blind } = useDesk();
+/** What is heard, from all that the workspace has chosen. */
+export function usePlaybackPlan() {
+  const { facts, chain } = useCurrentItem();
+  const { monitorSource, levelMatched, step, slots, blind } = useWorkspace();
   const reference = useReference();
   const lufsAfter = useCallback(
     (entries: number) => {
       if (!facts) return null;
       const part = chain.slice(0, entries);
       if (part.every(({ bypass }) => bypass)) return facts.figures.integratedLufs;
-      return predictNow(facts.figures, facts.curves, part, facts.known).integratedLufs ?? null;
+      return predictNow(facts.figures, facts.curves, part, facts.knownLevels).integratedLufs ?? null;
     },
     [facts, chain],
   );
   const originalLufs = facts?.originalLufs ?? null;
-  const repairs = useRepairsHeard();
+  const repairs = useMonitoredRepairs();
   const clips = facts?.item.clips ?? null;
   const frozen = useFrozenCount();
   return useMemo(() => {
     const swapped = blind?.swapped ?? false;
-    const model: HearingModel = {
-      heard,
-      matched,
+    const model: MonitorModel = {
+      source: monitorSource,
+      levelMatched,
       repairs,
       clips,
       chain,
@@ -65,14 +65,27 @@ export function useProgramme() {
       slots,
       swapped,
     };
-    return programmeOf(model);
-  }, [heard, matched, repairs, clips, chain, frozen, step, originalLufs, lufsAfter, reference, slots, blind]);
+    return playbackPlanOf(model);
+  }, [
+    monitorSource,
+    levelMatched,
+    repairs,
+    clips,
+    chain,
+    frozen,
+    step,
+    originalLufs,
+    lufsAfter,
+    reference,
+    slots,
+    blind,
+  ]);
 }
 
 /** The loop with its rolls, in frames of the item. */
 function useLoop() {
-  const { facts } = useInHand();
-  const { looping, selection, rolls } = useDesk();
+  const { facts } = useCurrentItem();
+  const { looping, selection, rolls } = useWorkspace();
   return useMemo(() => {
     if (!looping || !selection || !facts) return null;
     return {
@@ -83,14 +96,16 @@ function useLoop() {
 }
 
 /** Keeps the engine on the item in hand, its chain, and what is to be heard. */
-export function useListening(): void {
-  const { facts } = useInHand();
-  const programme = useProgramme();
+export function useMonitoring(): void {
+  const { facts } = useCurrentItem();
+  const plan = usePlaybackPlan();
   const loop = useLoop();
-  const { monitor, speed } = useDesk();
-  const band = useDesk((desk) => desk.soloBand ?? (desk.bandOnly ? (desk.selection?.band ?? null) : null));
+  const { monitor, speed } = useWorkspace();
+  const band = useWorkspace(
+    (workspace) => workspace.soloBand ?? (workspace.soloSelectedBand ? (workspace.selection?.band ?? null) : null),
+  );
   const url = facts?.source.pcm_hash ? blobUrl(facts.source.pcm_hash) : null;
-  const frames = facts?.arrangement.frames ?? null;
+  const frames = facts?.editList.frames ?? null;
   const item = facts?.item.id ?? null;
   const sampleRate = facts?.sampleRate ?? 0;
   const layout = facts?.source.layout ?? null;
@@ -100,16 +115,16 @@ export function useListening(): void {
 
   useEffect(() => {
     if (!url || !layout) return;
-    const position = Math.round(useDesk.getState().cursor * sampleRate);
-    engine().open({ url, sampleRate, layout }, PLAIN_SETTINGS, position);
+    const position = Math.round(useWorkspace.getState().cursor * sampleRate);
+    engine().open({ url, sampleRate, layout }, DEFAULT_SETTINGS, position);
     return () => engine().close();
     // Another item of the same recording is opened at its own place.
   }, [url, layout, sampleRate, item]);
 
   // One by one, so that a change of one does not send the others.
   useEffect(() => {
-    if (track) engine().set({ programme, frames });
-  }, [track, programme, frames]);
+    if (track) engine().set({ plan, frames });
+  }, [track, plan, frames]);
   useEffect(() => {
     if (track) engine().set({ loop });
   }, [track, loop]);

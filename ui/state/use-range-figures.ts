@@ -12,7 +12,7 @@ import type { Item } from "@core/project/document";
 import type { StreamRange } from "@core/audio/stage";
 import { blobUrl } from "@ui/api/api";
 import { useEngineState } from "./listening-engine";
-import { useMade } from "./repair-progress";
+import { useRenderedRepairs } from "./repair-progress";
 import { measureInBrowser, type BrowserMeasured } from "@ui/workers/measuring";
 
 export type { Measured };
@@ -30,7 +30,7 @@ export const soundUrl = (pcmHash: string): string => new URL(blobUrl(pcmHash), l
  * Figures of a stretch of an item, measured in the browser; `null` while there are none, or no stretch. Times in the
  * figures are those of the stretch.
  */
-export function useStretchFigures(
+export function useRangeFigures(
   source: Source | null,
   range: StreamRange | null,
   { repairs = [], clips = null, chain = NO_CHAIN }: Made,
@@ -73,13 +73,13 @@ export function useRepairedFigures(source: Source | null, item: Item | null): Me
     [repairs, clips, recorded],
   );
   // What is made in the background is not made a second time to be measured.
-  return useStretchFigures(source, range, { repairs, clips }, undefined, useMade(repairs));
+  return useRangeFigures(source, range, { repairs, clips }, undefined, useRenderedRepairs(repairs));
 }
 
 /** A chain must have stood still for so long before its item is measured after it. */
 const CHAIN_STILL_MS = 1500;
 /** Longer items stay estimated: reading them through a chain takes too long beside other work. */
-export const LONGEST_SECONDS = 1200;
+export const MAX_RANGE_SECONDS = 1200;
 
 /**
  * Figures of an item after its chain, measured in the background once the chain stands still and nothing plays;
@@ -97,11 +97,11 @@ export function useChainFigures(source: Source | null, item: Item | null, chain:
   const range = useMemo(() => {
     if (!figures || still.length === 0) return null;
     const { frames } = EditList.of(clips, figures.frames);
-    return frames / figures.sampleRate > LONGEST_SECONDS ? null : { start: 0, end: frames };
+    return frames / figures.sampleRate > MAX_RANGE_SECONDS ? null : { start: 0, end: frames };
   }, [figures, still, clips]);
-  const made = useMade(repairs);
+  const made = useRenderedRepairs(repairs);
   const { playing } = useEngineState();
-  const measured = useStretchFigures(source, range, { repairs, clips, chain: still }, undefined, made && !playing);
+  const measured = useRangeFigures(source, range, { repairs, clips, chain: still }, undefined, made && !playing);
   const current = JSON.stringify(still) === JSON.stringify(chain.filter(({ bypass }) => !bypass));
   return current ? measured : null;
 }

@@ -5,9 +5,9 @@ import type { Setting } from "@core/parameters/parameter";
 import type { RepairStep } from "@core/repair";
 import type { Band } from "@core/dsp/butterworth";
 import { MONITOR_ALL, type MonitorSettings } from "@core/monitoring/monitor-matrix";
-import type { Region } from "@ui/state/selection-region";
+import type { SelectionRegion } from "@ui/state/selection-region";
 import type { BlindTest } from "./blind-test";
-import type { Heard, Slot } from "./monitor-source";
+import type { MonitorSourceName, CompareSlot } from "./monitor-source";
 
 export const STAGES = ["intake", "inspect", "repair", "shape", "sequence", "deliver"] as const;
 export type StageName = (typeof STAGES)[number];
@@ -27,7 +27,7 @@ export const REPAIR_VIEWS = ["proposals", "lists", "time", "convert"] as const;
 export type RepairView = (typeof REPAIR_VIEWS)[number];
 
 /** A stretch of the item, in seconds. */
-export interface Stretch {
+export interface TimeRange {
   start: number;
   end: number;
 }
@@ -38,7 +38,7 @@ export type SelectTool = (typeof SELECT_TOOLS)[number];
 
 export type Dialog = "history" | "commands" | "keys" | "markers" | "compare" | "record" | "listen";
 
-export interface Desk {
+export interface WorkspaceState {
   stage: StageName;
   /** What the stage Inspect shows. */
   inspect: InspectView;
@@ -46,43 +46,43 @@ export interface Desk {
   repair: RepairView;
   item: string | null;
   /** The window on the item; `null` shows the whole. */
-  view: Stretch | null;
+  view: TimeRange | null;
   /** The selection made last: what is measured, looped, cut. */
-  selection: Region | null;
+  selection: SelectionRegion | null;
   /** Further ones. */
-  others: Region[];
+  otherSelections: SelectionRegion[];
   tool: SelectTool;
   /** A drag selects only the channel that it begins in. */
   oneChannel: boolean;
   /** Where the playhead was put, in seconds of the item. */
   cursor: number;
-  heard: Heard;
+  monitorSource: MonitorSourceName;
   /** Repairs that are tried: heard after the item's own, not kept. */
-  trial: RepairStep[];
+  trialRepairs: RepairStep[];
   /** The repair or processor that "before this step" and "only what is removed" are about; `null` for all of them. */
   step: string | null;
   /** Hash of the recording to compare with. */
   reference: string | null;
-  slots: [Slot | null, Slot | null];
+  slots: [CompareSlot | null, CompareSlot | null];
   blind: BlindTest | null;
-  matched: boolean;
+  levelMatched: boolean;
   looping: boolean;
   /** Seconds heard before and after a loop, and around a cut. */
   rolls: { before: number; after: number };
   /** Only the selection's band is heard. */
-  bandOnly: boolean;
+  soloSelectedBand: boolean;
   /** Only this band is heard, of a processor that is looked at. */
   soloBand: Band | null;
   /** All processors are passed over, whatever the project says: to open one that does harm. */
-  withoutChain: boolean;
+  chainBypassed: boolean;
   /** What of the chain is made ahead: what is too heavy, nothing, or all up to a processor. */
   freeze: "auto" | "none" | { upTo: string };
   speed: number;
   monitor: MonitorSettings;
   /** The waveform is drawn taller by this; dB. */
-  tallerDb: number;
+  waveformZoomDb: number;
   /** A setting that is being moved: heard and predicted, not kept yet. */
-  moving: { entry: string; parameter: string; setting: Setting } | null;
+  pendingParameter: { entry: string; parameter: string; setting: Setting } | null;
   /** Whether the picture of a video is shown beside its sound. */
   picture: boolean;
   dialog: Dialog | null;
@@ -91,50 +91,52 @@ export interface Desk {
 const fresh = {
   view: null,
   selection: null,
-  others: [],
+  otherSelections: [],
   cursor: 0,
-  moving: null,
+  pendingParameter: null,
   step: null,
-  trial: [],
+  trialRepairs: [],
   soloBand: null,
   // A processor of another item would be meant.
-  freeze: "auto" as Desk["freeze"],
+  freeze: "auto" as WorkspaceState["freeze"],
 };
 
-export const useDesk = create<Desk>(() => ({
+export const useWorkspace = create<WorkspaceState>(() => ({
   stage: "intake",
   inspect: "figures",
   repair: "proposals",
   item: null,
   tool: "time",
   oneChannel: false,
-  heard: "now",
+  monitorSource: "now",
   reference: null,
   slots: [null, null],
   blind: null,
-  matched: true,
+  levelMatched: true,
   looping: false,
   rolls: { before: 0, after: 0 },
-  bandOnly: false,
-  withoutChain: false,
+  soloSelectedBand: false,
+  chainBypassed: false,
   speed: 1,
   monitor: MONITOR_ALL,
-  tallerDb: 0,
+  waveformZoomDb: 0,
   picture: true,
   dialog: null,
   ...fresh,
 }));
 
 /** Takes another item in hand. */
-export const takeItem = (item: string): void => {
-  const desk = useDesk.getState();
-  if (desk.item !== item) useDesk.setState({ item, ...fresh, monitor: MONITOR_ALL });
+export const openItem = (item: string): void => {
+  const workspace = useWorkspace.getState();
+  if (workspace.item !== item) useWorkspace.setState({ item, ...fresh, monitor: MONITOR_ALL });
 };
 
-export const goToStage = (stage: StageName): void => useDesk.setState({ stage });
+export const goToStage = (stage: StageName): void => useWorkspace.setState({ stage });
 
 /** The chain with the setting that is being moved. */
-export function chainInHand(chain: ChainEntry[], moving: Desk["moving"]): ChainEntry[] {
-  if (!moving) return chain;
-  return chain.map((entry) => (entry.id === moving.entry ? { ...entry, [moving.parameter]: moving.setting } : entry));
+export function chainWithPending(chain: ChainEntry[], pending: WorkspaceState["pendingParameter"]): ChainEntry[] {
+  if (!pending) return chain;
+  return chain.map((entry) =>
+    entry.id === pending.entry ? { ...entry, [pending.parameter]: pending.setting } : entry,
+  );
 }

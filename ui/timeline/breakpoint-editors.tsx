@@ -5,8 +5,8 @@ import { gainPoints, envelopeDb, type GainPoint } from "@core/repair/gain-envelo
 import type { RepairStep } from "@core/repair";
 import { dbToGain, gainToDb } from "@core/audio/decibel";
 import { formatDb, formatTime } from "@core/audio/format";
-import { useDesk } from "@ui/state/workspace-store";
-import { useInHand, type ItemFacts } from "@ui/state/current-item";
+import { useWorkspace } from "@ui/state/workspace-store";
+import { useCurrentItem, type ItemFacts } from "@ui/state/current-item";
 import { recordingFrame, secondsOfRecording } from "@ui/state/item-time";
 import { channelRow } from "./draw-waveform";
 import { snapTime } from "./snap-time";
@@ -14,10 +14,10 @@ import { onWindow, secondsAt, windowNow, xOf } from "../state/time-window";
 import { useTimeContext } from "../state/use-time-format";
 
 /** Lines that are drawn over the waveform while the step that they belong to is in hand. */
-export function LineEditors({ facts }: { facts: ItemFacts }) {
-  const { item } = useInHand();
-  const shown = useDesk((desk) => desk.stage === "repair");
-  const id = useDesk((desk) => desk.step);
+export function BreakpointEditors({ facts }: { facts: ItemFacts }) {
+  const { item } = useCurrentItem();
+  const shown = useWorkspace((workspace) => workspace.stage === "repair");
+  const id = useWorkspace((workspace) => workspace.step);
   const step = shown ? item?.repairs.find((one) => one.id === id) : undefined;
   if (step?.type === "gain-envelope") return <GainLineEditor step={step} facts={facts} />;
   if (step?.type === "spikes") return <SpikeLine step={step} facts={facts} />;
@@ -49,7 +49,7 @@ const POINT_STEP_DB = 0.5;
 const LINE_PIXELS = 4;
 
 function GainLineEditor({ step, facts }: { step: RepairStep; facts: ItemFacts }) {
-  const { item, edit } = useInHand();
+  const { item, edit } = useCurrentItem();
   const ref = useRef<HTMLDivElement>(null);
   const { width, height } = useLane(ref);
   const time = useTimeContext(facts);
@@ -212,10 +212,10 @@ export function aboveLine(
 }
 
 function SpikeLine({ step, facts }: { step: RepairStep; facts: ItemFacts }) {
-  const { item, edit, spec } = useInHand();
+  const { item, edit, spec } = useCurrentItem();
   const ref = useRef<HTMLDivElement>(null);
   const { height } = useLane(ref);
-  const tallerDb = useDesk((desk) => desk.tallerDb);
+  const tallerDb = useWorkspace((workspace) => workspace.waveformZoomDb);
   const [moving, setMoving] = useState<number | null>(null);
   const kept = Number(step.thresholdDbfs ?? 0);
   const line = moving ?? kept;
@@ -270,7 +270,7 @@ function SpikeLine({ step, facts }: { step: RepairStep; facts: ItemFacts }) {
               }}
               onPointerMove={(event) => moving !== null && setMoving(lineAt(event))}
               onPointerUp={(event) => {
-                // The keys go back to the desk.
+                // The keys go back to the workspace.
                 event.currentTarget.blur();
                 if (moving !== null) keep(moving);
               }}

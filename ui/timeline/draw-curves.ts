@@ -1,20 +1,20 @@
 /** Lanes of one curve over time: correlation, and what limiters take off. */
-import { FIGURES, level, type Context, type Inks } from "../canvas/draw";
-import type { Stretch } from "@ui/state/workspace-store";
-import { correlationInk } from "../canvas/scales";
+import { FIGURES, level, type Context, type Colours } from "../canvas/draw";
+import type { TimeRange } from "@ui/state/workspace-store";
+import { correlationColour } from "../canvas/scales";
 import { secondsAt } from "../state/time-window";
 
 export interface CurveModel {
   width: number;
   height: number;
-  view: Stretch;
+  view: TimeRange;
   hopSeconds: number;
   /** One value a step; what holds between `hopSeconds`·i and the next. */
   values: ArrayLike<number>;
 }
 
 /** What a pixel column shows: of the steps in it, the one that `worse` prefers; NaN where there is none. */
-export function columnOf(
+export function columnRange(
   { view, hopSeconds, values, width }: CurveModel,
   x: number,
   worse: (a: number, b: number) => boolean,
@@ -28,13 +28,13 @@ export function columnOf(
 }
 
 /** −1 (below) … +1 (above), in the inks of opposed and together. */
-export function drawCorrelation(context: Context, model: CurveModel, inks: Inks): void {
+export function drawCorrelation(context: Context, model: CurveModel, inks: Colours): void {
   const { width, height } = model;
   const y = (correlation: number) => ((1 - correlation) / 2) * (height - 4) + 2;
   for (let x = 0; x < width; x++) {
-    const correlation = columnOf(model, x, (a, b) => a < b);
+    const correlation = columnRange(model, x, (a, b) => a < b);
     if (correlation !== correlation) continue;
-    context.fillStyle = correlationInk(correlation);
+    context.fillStyle = correlationColour(correlation);
     const top = Math.min(y(correlation), y(0));
     context.fillRect(x, top, 1, Math.max(1, Math.abs(y(correlation) - y(0))));
   }
@@ -55,12 +55,12 @@ export function drawCorrelation(context: Context, model: CurveModel, inks: Inks)
 }
 
 /** dB taken off, from the top down; the deepest of each column. */
-export function drawReduction(context: Context, model: CurveModel, deepest: number, inks: Inks): void {
+export function drawReduction(context: Context, model: CurveModel, deepest: number, inks: Colours): void {
   const { width, height } = model;
   const y = (db: number) => Math.min(1, db / deepest) * (height - 2);
   context.fillStyle = inks.ink;
   for (let x = 0; x < width; x++) {
-    const db = columnOf(model, x, (a, b) => a > b);
+    const db = columnRange(model, x, (a, b) => a > b);
     if (db > 0) context.fillRect(x, 0, 1, Math.max(1, y(db)));
   }
   context.font = FIGURES;

@@ -1,11 +1,11 @@
-import type { Stretch } from "@ui/state/workspace-store";
-import { FIGURES, level as drawLevel, line, type Context, type Inks } from "../canvas/draw";
+import type { TimeRange } from "@ui/state/workspace-store";
+import { FIGURES, level as drawLevel, line, type Context, type Colours } from "../canvas/draw";
 import { xOf } from "../state/time-window";
 
 export interface LoudnessModel {
   width: number;
   height: number;
-  view: Stretch;
+  view: TimeRange;
   hopSeconds: number;
   momentary: Float32Array;
   shortTerm: Float32Array;
@@ -49,7 +49,7 @@ function maximaFor(values: Float32Array, stride: number): { step: number; maxima
 /** Pixels that a label needs. */
 const LABEL_GAP = 12;
 
-export function drawLoudness(context: Context, model: LoudnessModel, inks: Inks): void {
+export function drawLoudness(context: Context, model: LoudnessModel, inks: Colours): void {
   const { width, height, view, target } = model;
   const y = (lufs: number) => loudnessY(lufs, height);
   if (target) {

@@ -1,13 +1,13 @@
 import { VALUES } from "@core/measure/waveform-peaks";
-import type { Stretch } from "@ui/state/workspace-store";
-import { line, type Context, type Inks } from "../canvas/draw";
+import type { TimeRange } from "@ui/state/workspace-store";
+import { line, type Context, type Colours } from "../canvas/draw";
 import type { Columns } from "../state/recording-overview";
 
 /** The whole item in a strip, folded to one row, with the window on it. */
 export function drawOverviewStrip(
   context: Context,
-  model: { width: number; height: number; columns: Columns; window: Stretch; duration: number },
-  inks: Inks,
+  model: { width: number; height: number; columns: Columns; window: TimeRange; duration: number },
+  inks: Colours,
 ): void {
   const { width, height, columns, window, duration } = model;
   context.fillStyle = inks.peak;

@@ -1,12 +1,12 @@
 import { formatIn, gridOf, type TimeGrid, type TimeContext, type TimeFormat } from "@core/audio/timecode";
-import type { Stretch } from "@ui/state/workspace-store";
-import { FIGURES, line, type Context, type Inks } from "../canvas/draw";
+import type { TimeRange } from "@ui/state/workspace-store";
+import { FIGURES, line, type Context, type Colours } from "../canvas/draw";
 import { xOf } from "../state/time-window";
 
 export interface RulerModel {
   width: number;
   height: number;
-  view: Stretch;
+  view: TimeRange;
   format: TimeFormat;
   time: TimeContext;
 }
@@ -15,12 +15,12 @@ export interface RulerModel {
 const LABEL_PIXELS = 92;
 
 /** The grid that a window of `width` pixels shows. */
-export const gridOfView = (view: Stretch, width: number, format: TimeFormat, time: TimeContext): TimeGrid =>
+export const gridOfView = (view: TimeRange, width: number, format: TimeFormat, time: TimeContext): TimeGrid =>
   gridOf(format, ((view.end - view.start) / Math.max(1, width)) * LABEL_PIXELS, time);
 
 /** Calls `each` with the lines of a grid inside a window, in order. */
 export function gridLines(
-  view: Stretch,
+  view: TimeRange,
   { origin, step, parts }: TimeGrid,
   each: (seconds: number, main: boolean) => void,
 ) {
@@ -29,7 +29,7 @@ export function gridLines(
   for (let i = first; origin + i * part <= view.end; i++) each(origin + i * part, i % parts === 0);
 }
 
-export function drawRuler(context: Context, model: RulerModel, inks: Inks): void {
+export function drawRuler(context: Context, model: RulerModel, inks: Colours): void {
   const { width, height, view, format, time } = model;
   const grid = gridOfView(view, width, format, time);
   context.font = FIGURES;
@@ -48,7 +48,7 @@ export function drawRuler(context: Context, model: RulerModel, inks: Inks): void
 }
 
 /** The same lines through all lanes. */
-export function drawGrid(context: Context, model: RulerModel, inks: Inks): void {
+export function drawGrid(context: Context, model: RulerModel, inks: Colours): void {
   const { width, height, view, format, time } = model;
   gridLines(view, gridOfView(view, width, format, time), (seconds, main) => {
     const x = Math.round(xOf(seconds, view, width)) + 0.5;

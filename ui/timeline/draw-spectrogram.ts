@@ -1,5 +1,5 @@
 import { hertzAt, shareOf, type FrequencyAxis } from "@core/spectrogram/frequency-rows";
-import { FIGURES, type Context, type Inks } from "../canvas/draw";
+import { FIGURES, type Context, type Colours } from "../canvas/draw";
 
 const MARKS = [20, 50, 100, 200, 500, 1000, 2000, 5000, 10_000, 20_000, 40_000, 80_000];
 /** Pixels between two labels. */
@@ -13,10 +13,10 @@ export const hertzOfY = (y: number, axis: FrequencyAxis, height: number): number
   hertzAt(Math.max(0, Math.min(1, 1 - y / height)), axis);
 
 /** Frequencies at the right edge, each on a little sheet of its own so that it can be read on any picture. */
-export function drawPictureRuler(
+export function drawFrequencyRuler(
   context: Context,
   { width, height, axis }: { width: number; height: number; axis: FrequencyAxis },
-  inks: Inks,
+  inks: Colours,
 ): void {
   context.font = FIGURES;
   context.textAlign = "right";

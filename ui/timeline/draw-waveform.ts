@@ -2,10 +2,10 @@ import { VALUES } from "@core/measure/waveform-peaks";
 import { dbToGain } from "@core/audio/decibel";
 import { reconstructedSample } from "@core/dsp/reconstruction";
 import type { Planar } from "@core/audio/units";
-import { FIGURES, level, line, type Context, type Inks } from "../canvas/draw";
+import { FIGURES, level, line, type Context, type Colours } from "../canvas/draw";
 import type { Columns } from "../state/recording-overview";
 
-export interface WaveModel {
+export interface WaveformModel {
   width: number;
   height: number;
   columns: Columns;
@@ -38,7 +38,7 @@ const RULER_LINEAR = [1, 0.75, 0.5, 0.25];
 /** Pixels between two labels of the ruler. */
 const RULER_GAP = 13;
 
-export function drawWaveform(context: Context, model: WaveModel, inks: Inks): void {
+export function drawWaveform(context: Context, model: WaveformModel, inks: Colours): void {
   const { width, height, columns, labels, scale } = model;
   const channels = columns.length;
   context.lineWidth = 1;
@@ -72,7 +72,7 @@ export function drawWaveform(context: Context, model: WaveModel, inks: Inks): vo
 }
 
 /** Levels at the right edge of a row, as far as there is room. */
-function drawRulerOf(context: Context, model: WaveModel, middle: number, half: number, inks: Inks): void {
+function drawRulerOf(context: Context, model: WaveformModel, middle: number, half: number, inks: Colours): void {
   const { ruler = "none", width, scale } = model;
   if (ruler === "none" || half < 26) return;
   context.textAlign = "right";
@@ -109,7 +109,7 @@ function drawColumns(
   half: number,
   scale: number,
   body: number,
-  inks: Inks,
+  inks: Colours,
 ): void {
   for (const pass of ["peak", "rms"] as const) {
     context.fillStyle = pass === "peak" ? inks.peak : inks.ink;
@@ -141,7 +141,7 @@ function drawInColours(
   half: number,
   scale: number,
   inkAt: (x: number) => string | null,
-  inks: Inks,
+  inks: Colours,
 ): void {
   let ink = "";
   context.beginPath();
@@ -166,7 +166,7 @@ const LINES_BELOW = 2;
 
 /** Smallest, largest and RMS sample of each pixel column. */
 function columnsOfSamples(
-  { block, first, framesPerPixel, start }: NonNullable<WaveModel["samples"]>,
+  { block, first, framesPerPixel, start }: NonNullable<WaveformModel["samples"]>,
   channel: number,
   width: number,
 ): Float32Array {
@@ -194,13 +194,13 @@ const POINTS_BELOW = 0.2;
 
 function drawSamples(
   context: Context,
-  samples: NonNullable<WaveModel["samples"]>,
+  samples: NonNullable<WaveformModel["samples"]>,
   channel: number,
   width: number,
   middle: number,
   half: number,
   scale: number,
-  inks: Inks,
+  inks: Colours,
 ): void {
   const { block, first, framesPerPixel, start } = samples;
   const x = block[channel]!;

@@ -1,11 +1,11 @@
 "use client";
 
 import { useCallback, type ReactNode } from "react";
-import { useDesk, type Stretch } from "@ui/state/workspace-store";
-import { useRepairing } from "@ui/state/repair-progress";
+import { useWorkspace, type TimeRange } from "@ui/state/workspace-store";
+import { useRepairProgress } from "@ui/state/repair-progress";
 import type { ItemFacts } from "@ui/state/current-item";
-import type { Context, Inks } from "../canvas/draw";
-import { OverviewData } from "../state/recording-overview";
+import type { Context, Colours } from "../canvas/draw";
+import { RecordingOverview } from "../state/recording-overview";
 import { windowNow } from "../state/time-window";
 import { useWindowCanvas } from "./use-window-canvas";
 
@@ -22,11 +22,11 @@ export function LaneCanvas({
 }: {
   label: string;
   facts: ItemFacts;
-  draw: (context: Context, size: Size, inks: Inks, view: Stretch) => void;
+  draw: (context: Context, size: Size, inks: Colours, view: TimeRange) => void;
 }) {
   const { duration } = facts;
   const drawNow = useCallback(
-    (context: Context, size: Size, inks: Inks) => draw(context, size, inks, windowNow(duration)),
+    (context: Context, size: Size, inks: Colours) => draw(context, size, inks, windowNow(duration)),
     [draw, duration],
   );
   const ref = useWindowCanvas(drawNow);
@@ -44,17 +44,22 @@ export function LaneName({ children, low }: { children: ReactNode; low?: boolean
 }
 
 /** What of the overview lies in the window, for a waveform `width` pixels wide. */
-export function waveModel({ overview, sampleRate, source }: ItemFacts, view: Stretch, width: number, folded: boolean) {
+export function waveModel(
+  { overview, sampleRate, source }: ItemFacts,
+  view: TimeRange,
+  width: number,
+  folded: boolean,
+) {
   const start = view.start * sampleRate;
   const framesPerPixel = ((view.end - view.start) * sampleRate) / width;
   // Drawn as it is heard: with its repairs, unless the original is.
-  const repaired = useDesk.getState().heard === "original" ? null : useRepairing.getState().bins;
+  const repaired = useWorkspace.getState().monitorSource === "original" ? null : useRepairProgress.getState().bins;
   const columns = overview.columns(start, framesPerPixel, width, repaired);
   const labels = source.layout?.speakers.map(({ label }) => label) ?? [];
   return {
     start,
     framesPerPixel,
-    columns: folded ? OverviewData.folded(columns) : columns,
+    columns: folded ? RecordingOverview.folded(columns) : columns,
     labels: folded && columns.length > 1 ? ["all"] : labels,
   };
 }

@@ -6,8 +6,8 @@ import { formatDb } from "@core/audio/format";
 import type { ItemFacts } from "@ui/state/current-item";
 import { IconButton } from "@ui/design-system/icon-button";
 import { Choice, Setting, Slider, Tick } from "@ui/design-system/setting";
-import { LANE_WORDS, moveLane, setPicture, switchLane, useLanes } from "../state/lane-settings";
-import { hertzWords } from "../state/selection-region";
+import { LANE_LABELS, moveLane, setSpectrogram, switchLane, useLanes } from "../state/lane-settings";
+import { hertzLabel } from "../state/selection-region";
 import { PALETTE_NAMES } from "../canvas/scales";
 
 /** Which lanes are drawn, in which order, and how. */
@@ -22,19 +22,19 @@ export function LaneMenu({ facts }: { facts: ItemFacts }) {
         <ul>
           {lanes.map(({ id, on }, index) => (
             <li key={id} className="flex items-center gap-1">
-              <label className="flex min-w-0 flex-1 items-center gap-1.5" title={LANE_WORDS[id].help}>
+              <label className="flex min-w-0 flex-1 items-center gap-1.5" title={LANE_LABELS[id].help}>
                 <input type="checkbox" checked={on} onChange={() => switchLane(id)} className="accent-act" />
-                {LANE_WORDS[id].name}
+                {LANE_LABELS[id].name}
               </label>
               <IconButton
-                label={`${LANE_WORDS[id].name} further up`}
+                label={`${LANE_LABELS[id].name} further up`}
                 disabled={index === 0}
                 onClick={() => moveLane(id, -1)}
               >
                 <ArrowUp size={12} />
               </IconButton>
               <IconButton
-                label={`${LANE_WORDS[id].name} further down`}
+                label={`${LANE_LABELS[id].name} further down`}
                 disabled={index === lanes.length - 1}
                 onClick={() => moveLane(id, 1)}
               >
@@ -87,7 +87,7 @@ export function LaneMenu({ facts }: { facts: ItemFacts }) {
             value={picture.kind}
             of={["spectrogram", "reassigned"] as const}
             words={(kind) => (kind === "reassigned" ? "reassigned (sharper, slower)" : "as it is")}
-            onChoose={(kind) => setPicture({ kind })}
+            onChoose={(kind) => setSpectrogram({ kind })}
           />
         </Setting>
         {speakers.length > 1 && (
@@ -97,7 +97,7 @@ export function LaneMenu({ facts }: { facts: ItemFacts }) {
               value={picture.channel === null || picture.channel >= speakers.length ? -1 : picture.channel}
               of={[-1, ...speakers.keys()]}
               words={(channel) => (channel < 0 ? "all channels" : speakers[channel]!.label)}
-              onChoose={(channel) => setPicture({ channel: channel < 0 ? null : channel })}
+              onChoose={(channel) => setSpectrogram({ channel: channel < 0 ? null : channel })}
             />
           </Setting>
         )}
@@ -107,7 +107,7 @@ export function LaneMenu({ facts }: { facts: ItemFacts }) {
             value={picture.points}
             of={[256, 512, 1024, 2048, 4096, 8192, 16_384]}
             words={(points) => `${points} samples`}
-            onChoose={(points) => setPicture({ points })}
+            onChoose={(points) => setSpectrogram({ points })}
           />
         </Setting>
         <Setting words="overlap, when close">
@@ -116,7 +116,7 @@ export function LaneMenu({ facts }: { facts: ItemFacts }) {
             value={picture.overlap}
             of={[2, 4, 8, 16] as const}
             words={(overlap) => `${(100 * (1 - 1 / overlap)).toFixed(overlap > 8 ? 2 : overlap > 4 ? 1 : 0)} %`}
-            onChoose={(overlap) => setPicture({ overlap })}
+            onChoose={(overlap) => setSpectrogram({ overlap })}
           />
         </Setting>
         <Setting words="frequencies">
@@ -124,27 +124,27 @@ export function LaneMenu({ facts }: { facts: ItemFacts }) {
             label="Frequency scale"
             value={picture.scale}
             of={FREQUENCY_SCALES}
-            onChoose={(scale) => setPicture({ scale })}
+            onChoose={(scale) => setSpectrogram({ scale })}
           />
         </Setting>
-        <Setting words={`from ${hertzWords(picture.lowHertz)}`}>
+        <Setting words={`from ${hertzLabel(picture.lowHertz)}`}>
           <Slider
             label="Lowest frequency, octaves above 20 Hz"
             value={Math.log2(picture.lowHertz / 20)}
             min={0}
             max={8}
             step={0.1}
-            onChange={(octaves) => setPicture({ lowHertz: Math.min(20 * 2 ** octaves, picture.highHertz / 1.2) })}
+            onChange={(octaves) => setSpectrogram({ lowHertz: Math.min(20 * 2 ** octaves, picture.highHertz / 1.2) })}
           />
         </Setting>
-        <Setting words={`to ${hertzWords(picture.highHertz)}`}>
+        <Setting words={`to ${hertzLabel(picture.highHertz)}`}>
           <Slider
             label="Highest frequency, octaves above 20 Hz"
             value={Math.log2(picture.highHertz / 20)}
             min={1}
             max={13.2}
             step={0.1}
-            onChange={(octaves) => setPicture({ highHertz: Math.max(20 * 2 ** octaves, picture.lowHertz * 1.2) })}
+            onChange={(octaves) => setSpectrogram({ highHertz: Math.max(20 * 2 ** octaves, picture.lowHertz * 1.2) })}
           />
         </Setting>
         <Setting words={`darkest ${formatDb(picture.lowDb, { digits: 0 })} dBFS`}>
@@ -154,7 +154,7 @@ export function LaneMenu({ facts }: { facts: ItemFacts }) {
             min={-150}
             max={-40}
             step={1}
-            onChange={(lowDb) => setPicture({ lowDb: Math.min(lowDb, picture.highDb - 6) })}
+            onChange={(lowDb) => setSpectrogram({ lowDb: Math.min(lowDb, picture.highDb - 6) })}
           />
         </Setting>
         <Setting words={`lightest ${formatDb(picture.highDb, { digits: 0 })} dBFS`}>
@@ -164,7 +164,7 @@ export function LaneMenu({ facts }: { facts: ItemFacts }) {
             min={-100}
             max={0}
             step={1}
-            onChange={(highDb) => setPicture({ highDb: Math.max(highDb, picture.lowDb + 6) })}
+            onChange={(highDb) => setSpectrogram({ highDb: Math.max(highDb, picture.lowDb + 6) })}
           />
         </Setting>
         <Setting words="colours">
@@ -172,7 +172,7 @@ export function LaneMenu({ facts }: { facts: ItemFacts }) {
             label="Colours of the spectrogram"
             value={picture.palette}
             of={PALETTE_NAMES}
-            onChoose={(palette) => setPicture({ palette })}
+            onChoose={(palette) => setSpectrogram({ palette })}
           />
         </Setting>
         <p className="mt-1 text-label text-soft">Alt and wheel over a picture: its frequencies around the pointer.</p>

@@ -2,15 +2,15 @@
 
 import { useRef } from "react";
 import type { ItemFacts } from "@ui/state/current-item";
-import { LineEditors } from "./breakpoint-editors";
+import { BreakpointEditors } from "./breakpoint-editors";
 import { LaneOf } from "./lanes";
-import { usePictureTiles } from "./spectrogram-lanes";
+import { useSpectrogramTiles } from "./spectrogram-lanes";
 import { resizeLanes, useLanes, type Lane } from "../state/lane-settings";
 
 /** The lanes that are on, one above the other, with handles between them. */
 export function LaneStack({ facts }: { facts: ItemFacts }) {
   const lanes = useLanes((settings) => settings.lanes);
-  const tiles = usePictureTiles(facts);
+  const tiles = useSpectrogramTiles(facts);
   const shown = lanes.filter(({ on }) => on);
   const total = shown.reduce((sum, { weight }) => sum + weight, 0);
   const stack = useRef<HTMLDivElement>(null);
@@ -33,7 +33,7 @@ export function LaneStack({ facts }: { facts: ItemFacts }) {
             />
           )}
           <LaneOf id={lane.id} facts={facts} tiles={tiles} />
-          {lane.id === "waveform" && <LineEditors facts={facts} />}
+          {lane.id === "waveform" && <BreakpointEditors facts={facts} />}
         </div>
       ))}
     </div>

@@ -4,27 +4,27 @@ import { useCallback, useMemo } from "react";
 import { pairCurves } from "@core/measure/pair-curve";
 import { levelsAfter, predictChain } from "@core/delivery/predict-chain";
 import { dbToGain } from "@core/audio/decibel";
-import { useDesk, type Stretch } from "@ui/state/workspace-store";
-import { useInHand, type ItemFacts } from "@ui/state/current-item";
-import { useRepairing } from "@ui/state/repair-progress";
-import type { Context, Inks } from "../canvas/draw";
+import { useWorkspace, type TimeRange } from "@ui/state/workspace-store";
+import { useCurrentItem, type ItemFacts } from "@ui/state/current-item";
+import { useRepairProgress } from "@ui/state/repair-progress";
+import type { Context, Colours } from "../canvas/draw";
 import { drawCorrelation, drawReduction } from "./draw-curves";
 import { drawLoudness } from "./draw-loudness";
 import { drawWaveform } from "./draw-waveform";
 import { LaneCanvas, LaneName, waveModel, type Size } from "./lane-canvas";
 import { useLanes, type LaneId } from "../state/lane-settings";
 import { SAMPLES_BELOW_FRAMES_PER_PIXEL } from "../state/recording-overview";
-import { PictureLane, ToneLane } from "./spectrogram-lanes";
-import type { PictureTiles } from "./spectrogram-tiles";
+import { SpectrogramLane, BalanceLane } from "./spectrogram-lanes";
+import type { SpectrogramTiles } from "./spectrogram-tiles";
 
 interface LaneProps {
   facts: ItemFacts;
-  tiles: PictureTiles;
+  tiles: SpectrogramTiles;
 }
 
 /** The limiter's ceiling less the gain before it: the waveform is drawn as it came. */
 function useCeiling(): number | undefined {
-  const { chain } = useInHand();
+  const { chain } = useCurrentItem();
   const limiter = chain.findLast((entry) => entry.type === "limiter" && !entry.bypass);
   if (typeof limiter?.ceilingDbtp !== "number") return undefined;
   const gainDb = chain.reduce(
@@ -37,20 +37,20 @@ function useCeiling(): number | undefined {
 
 /** Whether the waveform shows the recording as it came, or after its repairs. */
 function useWaveShown(): "original" | "repaired" {
-  const original = useDesk((desk) => desk.heard === "original");
-  const repaired = useRepairing(({ bins }) => bins !== null);
+  const original = useWorkspace((workspace) => workspace.monitorSource === "original");
+  const repaired = useRepairProgress(({ bins }) => bins !== null);
   return repaired && !original ? "repaired" : "original";
 }
 
-export function WaveLane({ facts }: LaneProps) {
-  const tallerDb = useDesk((desk) => desk.tallerDb);
+export function WaveformLane({ facts }: LaneProps) {
+  const tallerDb = useWorkspace((workspace) => workspace.waveformZoomDb);
   const folded = useLanes((lanes) => lanes.folded);
   const body = useLanes((lanes) => lanes.body);
   const ruler = useLanes((lanes) => lanes.ruler);
   const ceiling = useCeiling();
   const shown = useWaveShown();
   const draw = useCallback(
-    (context: Context, { width, height }: Size, inks: Inks, view: Stretch) => {
+    (context: Context, { width, height }: Size, inks: Colours, view: TimeRange) => {
       const model = waveModel(facts, view, width, folded);
       const { start, framesPerPixel } = model;
       const close =
@@ -78,13 +78,13 @@ export function WaveLane({ facts }: LaneProps) {
 }
 
 export function LoudnessLane({ facts }: LaneProps) {
-  const { spec, now, curvesNow } = useInHand();
-  const estimatedDb = (now?.integratedLufs ?? 0) - (facts.figures.integratedLufs ?? 0);
-  const shiftDb = curvesNow ? 0 : estimatedDb;
+  const { spec, chainFigures, chainCurves } = useCurrentItem();
+  const estimatedDb = (chainFigures?.integratedLufs ?? 0) - (facts.figures.integratedLufs ?? 0);
+  const shiftDb = chainCurves ? 0 : estimatedDb;
   const draw = useCallback(
-    (context: Context, size: Size, inks: Inks, view: Stretch) => {
+    (context: Context, size: Size, inks: Colours, view: TimeRange) => {
       const limitOf = (figure: string) => spec?.limits.find((limit) => limit.figure === figure);
-      const { momentaryLufs, shortTermLufs } = curvesNow ?? facts.curves;
+      const { momentaryLufs, shortTermLufs } = chainCurves ?? facts.curves;
       drawLoudness(
         context,
         {
@@ -101,14 +101,14 @@ export function LoudnessLane({ facts }: LaneProps) {
         inks,
       );
     },
-    [facts, spec, shiftDb, curvesNow],
+    [facts, spec, shiftDb, chainCurves],
   );
   return (
     <>
       <LaneCanvas label="Loudness over time" facts={facts} draw={draw} />
       <LaneName low>
         Loudness · short-term ink, momentary grey{spec ? ` · band: ${spec.name}` : ""}
-        {Math.abs(estimatedDb) > 0.05 && ` · after the chain, ${curvesNow ? "measured" : "estimated"}`}
+        {Math.abs(estimatedDb) > 0.05 && ` · after the chain, ${chainCurves ? "measured" : "estimated"}`}
       </LaneName>
     </>
   );
@@ -137,7 +137,7 @@ export function CorrelationLane({ facts }: LaneProps) {
     [pairs],
   );
   const draw = useCallback(
-    (context: Context, size: Size, inks: Inks, view: Stretch) =>
+    (context: Context, size: Size, inks: Colours, view: TimeRange) =>
       drawCorrelation(context, { ...size, view, hopSeconds, values }, inks),
     [hopSeconds, values],
   );
@@ -159,7 +159,7 @@ export function CorrelationLane({ facts }: LaneProps) {
 const DEEPEST_REDUCTION = 12;
 
 export function ReductionLane({ facts }: LaneProps) {
-  const { chain, reductions } = useInHand();
+  const { chain, reductions } = useCurrentItem();
   const limits = chain.some((entry) => entry.type === "limiter" && !entry.bypass);
   const values = useMemo(() => {
     const taken = new Float32Array(facts.curves.samplePeakDbfs.values.length);
@@ -168,7 +168,7 @@ export function ReductionLane({ facts }: LaneProps) {
       const measured = entry.id ? reductions?.of[entry.id] : undefined;
       if (measured) return taken.forEach((_, i) => (taken[i]! += Math.max(0, ...measured.map((row) => row[i] ?? 0))));
       // Estimated: what it makes lower than it came in.
-      const before = levelsAfter(facts.figures, facts.curves, chain.slice(0, at), facts.known);
+      const before = levelsAfter(facts.figures, facts.curves, chain.slice(0, at), facts.knownLevels);
       const after = predictChain(before, [entry]);
       taken.forEach((_, i) => {
         const cut = before.peakDb[i]! - after.peakDb[i]!;
@@ -179,7 +179,7 @@ export function ReductionLane({ facts }: LaneProps) {
   }, [facts, chain, reductions]);
   const { hopSeconds } = facts.curves.samplePeakDbfs;
   const draw = useCallback(
-    (context: Context, size: Size, inks: Inks, view: Stretch) =>
+    (context: Context, size: Size, inks: Colours, view: TimeRange) =>
       drawReduction(context, { ...size, view, hopSeconds, values }, DEEPEST_REDUCTION, inks),
     [hopSeconds, values],
   );
@@ -198,12 +198,12 @@ export function ReductionLane({ facts }: LaneProps) {
 export function LaneOf({ id, ...props }: LaneProps & { id: LaneId }) {
   switch (id) {
     case "waveform":
-      return <WaveLane {...props} />;
+      return <WaveformLane {...props} />;
     case "tone":
-      return <ToneLane {...props} />;
+      return <BalanceLane {...props} />;
     case "spectrogram":
     case "constant-q":
-      return <PictureLane {...props} lane={id} />;
+      return <SpectrogramLane {...props} lane={id} />;
     case "loudness":
       return <LoudnessLane {...props} />;
     case "correlation":

@@ -1,11 +1,11 @@
 "use client";
 
 import { useEffect, useMemo, useRef, useState } from "react";
-import { useDesk } from "@ui/state/workspace-store";
-import { useInHand, type ItemFacts } from "@ui/state/current-item";
+import { useWorkspace } from "@ui/state/workspace-store";
+import { useCurrentItem, type ItemFacts } from "@ui/state/current-item";
 import { engine } from "@ui/state/listening-engine";
 import { itemFrame, recordingFrame } from "@ui/state/item-time";
-import { MARKER_LOOKS, placeMarkers, type PlacedMarker } from "../state/markers";
+import { MARKER_STYLES, placeMarkers, type PlacedMarker } from "../state/markers";
 import { onWindow, secondsAt, windowNow, xOf } from "../state/time-window";
 
 /** The most flags that are shown at a time: more would lie on each other. */
@@ -14,7 +14,7 @@ const DRAG_PIXELS = 3;
 
 /** The markers in the window as flags over the ruler: click goes there, drag moves, double click opens the list. */
 export function MarkerFlags({ facts }: { facts: ItemFacts }) {
-  const { item, edit } = useInHand();
+  const { item, edit } = useCurrentItem();
   const { duration } = facts;
   const row = useRef<HTMLDivElement>(null);
   const [, setMoved] = useState(0);
@@ -32,7 +32,7 @@ export function MarkerFlags({ facts }: { facts: ItemFacts }) {
   return (
     <div ref={row} className="pointer-events-none absolute inset-x-0 top-0 z-10 h-6.5 overflow-hidden">
       {shown.map((marker) => {
-        const look = MARKER_LOOKS[marker.kind];
+        const look = MARKER_STYLES[marker.kind];
         const seconds = drag?.id === marker.id ? drag.seconds : marker.seconds;
         const words = marker.name || look.words;
         return (
@@ -59,14 +59,14 @@ export function MarkerFlags({ facts }: { facts: ItemFacts }) {
               event.stopPropagation();
               if (drag?.moved) move(marker, drag.seconds);
               else {
-                useDesk.setState({ cursor: marker.seconds });
+                useWorkspace.setState({ cursor: marker.seconds });
                 engine().seek(itemFrame(facts, marker.seconds));
               }
               setDrag(null);
             }}
             onDoubleClick={(event) => {
               event.stopPropagation();
-              useDesk.setState({ dialog: "markers" });
+              useWorkspace.setState({ dialog: "markers" });
             }}
           >
             <span aria-hidden>{look.sign}</span>

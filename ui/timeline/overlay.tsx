@@ -2,15 +2,15 @@
 
 import { useCallback, useMemo } from "react";
 import { cutsOf } from "@core/edit-list/edits";
-import { useDesk } from "@ui/state/workspace-store";
-import { useInHand, type ItemFacts } from "@ui/state/current-item";
+import { useWorkspace } from "@ui/state/workspace-store";
+import { useCurrentItem, type ItemFacts } from "@ui/state/current-item";
 import { drawGrid } from "./draw-ruler";
 import { yOfHertz } from "./draw-spectrogram";
-import { line, type Context, type Inks } from "../canvas/draw";
+import { line, type Context, type Colours } from "../canvas/draw";
 import { axisOf } from "./spectrogram-lanes";
 import { useLanes, type LaneId } from "../state/lane-settings";
 import { drawMarkerLines, placeMarkers } from "../state/markers";
-import type { Region } from "../state/selection-region";
+import type { SelectionRegion } from "../state/selection-region";
 import { useTimeContext } from "../state/use-time-format";
 import { windowNow, xOf } from "../state/time-window";
 import { useWindowCanvas } from "./use-window-canvas";
@@ -25,7 +25,7 @@ function laneBoxes(stack: HTMLElement): { lane: LaneId; top: number; height: num
 }
 
 /** A notch at the top and the bottom, and a fine line between: here the recording is cut. */
-function drawJoint(context: Context, at: number, width: number, height: number, inks: Inks): void {
+function drawJoint(context: Context, at: number, width: number, height: number, inks: Colours): void {
   if (at < -4 || at > width + 4) return;
   const x = Math.max(0.5, Math.min(width - 0.5, Math.round(at) + 0.5));
   context.strokeStyle = context.fillStyle = inks.outside;
@@ -45,18 +45,18 @@ function drawJoint(context: Context, at: number, width: number, height: number, 
 }
 
 /** What lies over all lanes: grid, markers, selections; drawn anew when the window moves, outside of React. */
-export function Overlay({ facts, held }: { facts: ItemFacts; held: Region | null }) {
-  const { item } = useInHand();
+export function Overlay({ facts, held }: { facts: ItemFacts; held: SelectionRegion | null }) {
+  const { item } = useCurrentItem();
   const { duration, sampleRate, source } = facts;
-  const selection = useDesk((desk) => desk.selection);
-  const others = useDesk((desk) => desk.others);
+  const selection = useWorkspace((workspace) => workspace.selection);
+  const others = useWorkspace((workspace) => workspace.otherSelections);
   const { showGrid, timeFormat, picture, lanes } = useLanes();
   const time = useTimeContext(facts);
   const markers = useMemo(() => placeMarkers(item?.markers ?? [], facts), [item, facts]);
-  const crossfades = useMemo(() => cutsOf(facts.arrangement).map(({ at }) => at / facts.sampleRate), [facts]);
+  const crossfades = useMemo(() => cutsOf(facts.editList).map(({ at }) => at / facts.sampleRate), [facts]);
   const channels = source.layout?.speakers.length ?? 1;
   const draw = useCallback(
-    (context: Context, size: { width: number; height: number }, inks: Inks) => {
+    (context: Context, size: { width: number; height: number }, inks: Colours) => {
       const view = windowNow(duration);
       const { width, height } = size;
       if (showGrid) drawGrid(context, { width, height, view, format: timeFormat, time }, inks);

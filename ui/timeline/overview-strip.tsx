@@ -1,9 +1,9 @@
 "use client";
 
 import { useCallback, type PointerEvent } from "react";
-import { useDesk } from "@ui/state/workspace-store";
+import { useWorkspace } from "@ui/state/workspace-store";
 import type { ItemFacts } from "@ui/state/current-item";
-import type { Context, Inks } from "../canvas/draw";
+import type { Context, Colours } from "../canvas/draw";
 import { drawOverviewStrip } from "./draw-overview-strip";
 import { scrolled, windowNow } from "../state/time-window";
 import { useWindowCanvas } from "./use-window-canvas";
@@ -12,7 +12,7 @@ import { useWindowCanvas } from "./use-window-canvas";
 export function OverviewStrip({ facts }: { facts: ItemFacts }) {
   const { duration, overview, sampleRate } = facts;
   const draw = useCallback(
-    (context: Context, { width, height }: { width: number; height: number }, inks: Inks) => {
+    (context: Context, { width, height }: { width: number; height: number }, inks: Colours) => {
       const columns = overview.columns(0, (duration * sampleRate) / width, width);
       drawOverviewStrip(context, { width, height, columns, window: windowNow(duration), duration }, inks);
     },
@@ -23,7 +23,7 @@ export function OverviewStrip({ facts }: { facts: ItemFacts }) {
     const box = event.currentTarget.getBoundingClientRect();
     const middle = ((event.clientX - box.left) / box.width) * duration;
     const view = windowNow(duration);
-    useDesk.setState({ view: scrolled(view, middle - (view.start + view.end) / 2, duration) });
+    useWorkspace.setState({ view: scrolled(view, middle - (view.start + view.end) / 2, duration) });
   };
   return (
     <canvas

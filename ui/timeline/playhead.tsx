@@ -1,7 +1,7 @@
 "use client";
 
 import { useEffect, useRef } from "react";
-import { useDesk } from "@ui/state/workspace-store";
+import { useWorkspace } from "@ui/state/workspace-store";
 import type { ItemFacts } from "@ui/state/current-item";
 import { engine, useEngineState } from "@ui/state/listening-engine";
 import { following, onWindow, windowNow, xOf } from "../state/time-window";
@@ -17,7 +17,7 @@ export function Playhead({ facts }: { facts: ItemFacts }) {
   useEffect(() => {
     let frame = 0;
     const place = () => {
-      const { cursor } = useDesk.getState();
+      const { cursor } = useWorkspace.getState();
       const seconds = playing ? engine().position / sampleRate : cursor;
       const now = windowNow(duration);
       const x = xOf(seconds, now, 100);
@@ -28,13 +28,14 @@ export function Playhead({ facts }: { facts: ItemFacts }) {
       if (!playing) return;
       const next = following(now, seconds, duration);
       // Only then, so that looking elsewhere is possible.
-      if (next !== now && seconds > now.end && seconds - now.end < FOLLOW_SECONDS) useDesk.setState({ view: next });
+      if (next !== now && seconds > now.end && seconds - now.end < FOLLOW_SECONDS)
+        useWorkspace.setState({ view: next });
       frame = requestAnimationFrame(place);
     };
     place();
     const ends = [
       onWindow(() => playing || place()),
-      useDesk.subscribe((desk, before) => desk.cursor !== before.cursor && !playing && place()),
+      useWorkspace.subscribe((workspace, before) => workspace.cursor !== before.cursor && !playing && place()),
     ];
     return () => {
       cancelAnimationFrame(frame);

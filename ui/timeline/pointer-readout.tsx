@@ -3,20 +3,20 @@
 import { useEffect, useState, type RefObject } from "react";
 import type { TimeSeries } from "@core/measure/measurement";
 import { formatDb } from "@core/audio/format";
-import { useInHand, type ItemFacts } from "@ui/state/current-item";
+import { useCurrentItem, type ItemFacts } from "@ui/state/current-item";
 import { hertzOfY } from "./draw-spectrogram";
 import { useLanes, type LaneId } from "../state/lane-settings";
 import { axisOf } from "./spectrogram-lanes";
-import { hertzWords } from "../state/selection-region";
+import { hertzLabel } from "../state/selection-region";
 import { secondsAt, windowNow } from "../state/time-window";
-import { useTimeWords } from "../state/use-time-format";
+import { useTimeFormatter } from "../state/use-time-format";
 
 /** Time, loudness and peak under the pointer; frequency over a picture. */
-export function Reading({ facts, surface }: { facts: ItemFacts; surface: RefObject<HTMLDivElement | null> }) {
+export function PointerReadout({ facts, surface }: { facts: ItemFacts; surface: RefObject<HTMLDivElement | null> }) {
   const [pointer, setPointer] = useState<{ seconds: number; hertz: number | null } | null>(null);
-  const words = useTimeWords(facts);
+  const words = useTimeFormatter(facts);
   const { duration, sampleRate } = facts;
-  const { spec } = useInHand();
+  const { spec } = useCurrentItem();
   useEffect(() => {
     const element = surface.current;
     if (!element) return;
@@ -46,7 +46,7 @@ export function Reading({ facts, surface }: { facts: ItemFacts; surface: RefObje
   return (
     <p className="figure ml-auto truncate pr-1 text-soft" data-testid="reading">
       {words(pointer.seconds, view.end - view.start < 2 ? 4 : 2)} · S {formatDb(at(shortTermLufs))} LUFS · peak{" "}
-      {formatDb(at(samplePeakDbfs))} dBFS{pointer.hertz === null ? "" : ` · ${hertzWords(pointer.hertz)}`}
+      {formatDb(at(samplePeakDbfs))} dBFS{pointer.hertz === null ? "" : ` · ${hertzLabel(pointer.hertz)}`}
     </p>
   );
 }

@@ -2,20 +2,20 @@
 
 import { useCallback } from "react";
 import { EditList } from "@core/edit-list/edit-list";
-import { useInHand } from "@ui/state/current-item";
-import type { Context, Inks } from "../canvas/draw";
+import { useCurrentItem } from "@ui/state/current-item";
+import type { Context, Colours } from "../canvas/draw";
 import { drawWaveform } from "./draw-waveform";
-import { ItemOverview } from "../state/item-waveform";
-import type { OverviewData } from "../state/recording-overview";
+import { ItemWaveform } from "../state/item-waveform";
+import type { RecordingOverview } from "../state/recording-overview";
 import { useCanvas } from "../canvas/use-canvas";
 
 /** The whole item, drawn at once while everything else about it is still under way. */
-export function FirstWaveform({ overview }: { overview: OverviewData }) {
-  const { item, source } = useInHand();
+export function ProvisionalWaveform({ overview }: { overview: RecordingOverview }) {
+  const { item, source } = useCurrentItem();
   const { frames } = overview.header;
   const draw = useCallback(
-    (context: Context, { width, height }: { width: number; height: number }, inks: Inks) => {
-      const shown = new ItemOverview(overview, EditList.of(item?.clips, frames));
+    (context: Context, { width, height }: { width: number; height: number }, inks: Colours) => {
+      const shown = new ItemWaveform(overview, EditList.of(item?.clips, frames));
       const columns = shown.columns(0, shown.arrangement.frames / width, width);
       const labels = source?.layout?.speakers.map(({ label }) => label) ?? [];
       drawWaveform(context, { width, height, columns, labels, scale: 1 }, inks);

@@ -3,18 +3,18 @@
 import { useEffect, useMemo, useRef } from "react";
 import { curvesOfStretch, figuresOfStretch } from "@core/delivery/predict-chain";
 import { formatDb } from "@core/audio/format";
-import { useDesk } from "@ui/state/workspace-store";
+import { useWorkspace } from "@ui/state/workspace-store";
 import { itemFrame } from "@ui/state/item-time";
-import { useInHand, type ItemFacts } from "@ui/state/current-item";
-import { useStretchFigures } from "@ui/state/use-range-figures";
+import { useCurrentItem, type ItemFacts } from "@ui/state/current-item";
+import { useRangeFigures } from "@ui/state/use-range-figures";
 import { useSettledSelection } from "@ui/state/use-settled-selection";
-import { bandWords, lengthWords, type Region } from "../state/selection-region";
+import { bandLabel, lengthLabel, type SelectionRegion } from "../state/selection-region";
 import { onWindow, windowNow, xOf } from "../state/time-window";
 
 /** What is selected, in words and figures, where it is. */
 export function RegionLabel({ facts }: { facts: ItemFacts }) {
-  const selection = useDesk((desk) => desk.selection);
-  const others = useDesk((desk) => desk.others);
+  const selection = useWorkspace((workspace) => workspace.selection);
+  const others = useWorkspace((workspace) => workspace.otherSelections);
   if (!selection) return null;
   return (
     <>
@@ -25,7 +25,7 @@ export function RegionLabel({ facts }: { facts: ItemFacts }) {
   );
 }
 
-function Label({ facts, region, isMain }: { facts: ItemFacts; region: Region; isMain: boolean }) {
+function Label({ facts, region, isMain }: { facts: ItemFacts; region: SelectionRegion; isMain: boolean }) {
   const ref = useRef<HTMLDivElement>(null);
   const { duration } = facts;
   useEffect(() => {
@@ -61,8 +61,8 @@ function Label({ facts, region, isMain }: { facts: ItemFacts; region: Region; is
 }
 
 /** Length, band, loudness, true peak, level and floor: from the curves at once, measured a moment later. */
-function useFigureWords(facts: ItemFacts, region: Region, isMain: boolean): string {
-  const { source } = useInHand();
+function useFigureWords(facts: ItemFacts, region: SelectionRegion, isMain: boolean): string {
+  const { source } = useCurrentItem();
   const settled = useSettledSelection();
   const stretch = useMemo(
     () =>
@@ -74,7 +74,7 @@ function useFigureWords(facts: ItemFacts, region: Region, isMain: boolean): stri
           },
     [isMain, settled, region, facts],
   );
-  const measured = useStretchFigures(source, stretch, facts.item, { band: region.band, channel: region.channel });
+  const measured = useRangeFigures(source, stretch, facts.item, { band: region.band, channel: region.channel });
   const estimate = useMemo(() => {
     if (region.band || region.channel !== undefined) return null;
     return figuresOfStretch(facts.figures, curvesOfStretch(facts.curves, region.start, region.end));
@@ -82,7 +82,7 @@ function useFigureWords(facts: ItemFacts, region: Region, isMain: boolean): stri
   const figures = measured?.figures ?? estimate;
   const channel =
     region.channel === undefined ? "" : ` · ${source?.layout?.speakers[region.channel]?.label ?? ""} only`;
-  const parts = [`${lengthWords(region)}${region.band ? ` · ${bandWords(region.band)}` : ""}${channel}`];
+  const parts = [`${lengthLabel(region)}${region.band ? ` · ${bandLabel(region.band)}` : ""}${channel}`];
   if (!figures) return `${parts[0]} · being measured`;
   parts.push(
     `${formatDb(figures.integratedLufs)} LUFS`,

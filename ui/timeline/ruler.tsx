@@ -1,11 +1,11 @@
 "use client";
 
 import { useCallback, useRef, type PointerEvent } from "react";
-import { useDesk } from "@ui/state/workspace-store";
-import { useInHand, type ItemFacts } from "@ui/state/current-item";
+import { useWorkspace } from "@ui/state/workspace-store";
+import { useCurrentItem, type ItemFacts } from "@ui/state/current-item";
 import { itemFrame } from "@ui/state/item-time";
 import { engine } from "@ui/state/listening-engine";
-import type { Context, Inks } from "../canvas/draw";
+import type { Context, Colours } from "../canvas/draw";
 import { drawRuler } from "./draw-ruler";
 import { useLanes } from "../state/lane-settings";
 import { secondsAt, windowNow } from "../state/time-window";
@@ -18,11 +18,11 @@ const SCRUB_EVERY_MS = 60;
 /** Times, under the flags of markers where there are any; dragging along them lets what lies there be heard. */
 export function Ruler({ facts }: { facts: ItemFacts }) {
   const { duration } = facts;
-  const marked = useInHand().item?.markers.length;
+  const marked = useCurrentItem().item?.markers.length;
   const format = useLanes((lanes) => lanes.timeFormat);
   const time = useTimeContext(facts);
   const draw = useCallback(
-    (context: Context, size: { width: number; height: number }, inks: Inks) =>
+    (context: Context, size: { width: number; height: number }, inks: Colours) =>
       drawRuler(context, { ...size, view: windowNow(duration), format, time }, inks),
     [duration, format, time],
   );
@@ -32,7 +32,7 @@ export function Ruler({ facts }: { facts: ItemFacts }) {
     const box = event.currentTarget.getBoundingClientRect();
     const seconds = secondsAt(event.clientX - box.left, windowNow(duration), box.width);
     const cursor = Math.max(0, Math.min(duration, seconds));
-    useDesk.setState({ cursor });
+    useWorkspace.setState({ cursor });
     if (event.timeStamp - last.current < SCRUB_EVERY_MS) return;
     last.current = event.timeStamp;
     void engine().scrub(itemFrame(facts, cursor));

@@ -1,5 +1,5 @@
 import type { TimeContext } from "@core/audio/timecode";
-import { useDesk } from "@ui/state/workspace-store";
+import { useWorkspace } from "@ui/state/workspace-store";
 import type { ItemFacts } from "@ui/state/current-item";
 import { gridOfView } from "./draw-ruler";
 import { useLanes } from "../state/lane-settings";
@@ -20,7 +20,7 @@ export function snapTime(facts: ItemFacts, time: TimeContext, seconds: number, w
   );
   return snapped(seconds, {
     grid: to.grid ? grid : null,
-    places: [...places, useDesk.getState().cursor],
+    places: [...places, useWorkspace.getState().cursor],
     reach: ((view.end - view.start) / width) * SNAP_PIXELS,
   });
 }

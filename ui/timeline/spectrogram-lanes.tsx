@@ -4,23 +4,23 @@ import { useCallback, useEffect, useMemo, useState } from "react";
 import { BAND_COUNT, BAND_EDGES } from "@core/measure/analysis-block";
 import type { SpectrogramSettings } from "@core/spectrogram/spectrogram";
 import { dbToGain } from "@core/audio/decibel";
-import { useDesk, type Stretch } from "@ui/state/workspace-store";
-import { useInHand, type ItemFacts } from "@ui/state/current-item";
+import { useWorkspace, type TimeRange } from "@ui/state/workspace-store";
+import { useCurrentItem, type ItemFacts } from "@ui/state/current-item";
 import { engine } from "@ui/state/listening-engine";
-import { useRepairsShown } from "@ui/state/repair-rendering";
+import { useShownRepairs } from "@ui/state/repair-rendering";
 import { soundUrl } from "@ui/state/use-range-figures";
-import type { Context, Inks } from "../canvas/draw";
-import { drawPictureRuler } from "./draw-spectrogram";
+import type { Context, Colours } from "../canvas/draw";
+import { drawFrequencyRuler } from "./draw-spectrogram";
 import { drawWaveform } from "./draw-waveform";
 import { LaneCanvas, LaneName, waveModel, type Size } from "./lane-canvas";
-import { useLanes, type LaneId, type PictureLook } from "../state/lane-settings";
-import { PICTURE_ROWS, PictureTiles, toneOf, toneShare } from "./spectrogram-tiles";
-import { toneInk } from "../canvas/scales";
+import { useLanes, type LaneId, type SpectrogramLook } from "../state/lane-settings";
+import { SPECTROGRAM_ROWS, SpectrogramTiles, balanceOf, balanceShare } from "./spectrogram-tiles";
+import { balanceColour } from "../canvas/scales";
 import { secondsAt } from "../state/time-window";
 
 interface LaneProps {
   facts: ItemFacts;
-  tiles: PictureTiles;
+  tiles: SpectrogramTiles;
 }
 
 /** Tone of a moment from the bands of the whole: 0 dull, 1 bright. */
@@ -34,17 +34,17 @@ function toneOfBands(facts: ItemFacts, seconds: number): number | null {
     sum += power;
     weighted += power * Math.log(Math.sqrt(BAND_EDGES[band]! * BAND_EDGES[band + 1]!));
   }
-  return sum < 1e-12 ? null : toneShare(Math.exp(weighted / sum));
+  return sum < 1e-12 ? null : balanceShare(Math.exp(weighted / sum));
 }
 
 /** Close views take the tone from pictures; this far out the bands of the whole are as fine. */
 const TONE_FROM_BANDS_SECONDS = 40;
 
-export function ToneLane({ facts, tiles }: LaneProps) {
-  const tallerDb = useDesk((desk) => desk.tallerDb);
-  const settings = useMemo(() => pictureSettings(TONE_LOOK, "spectrogram", facts.sampleRate), [facts.sampleRate]);
+export function BalanceLane({ facts, tiles }: LaneProps) {
+  const tallerDb = useWorkspace((workspace) => workspace.waveformZoomDb);
+  const settings = useMemo(() => spectrogramSettings(TONE_LOOK, "spectrogram", facts.sampleRate), [facts.sampleRate]);
   const draw = useCallback(
-    (context: Context, { width, height }: Size, inks: Inks, view: Stretch) => {
+    (context: Context, { width, height }: Size, inks: Colours, view: TimeRange) => {
       const model = waveModel(facts, view, width, false);
       const close = view.end - view.start < TONE_FROM_BANDS_SECONDS;
       if (close) tiles.ask(width, model.start, model.framesPerPixel, settings, null, FINEST_TONE_HOP);
@@ -52,8 +52,8 @@ export function ToneLane({ facts, tiles }: LaneProps) {
         const levels = close
           ? tiles.column(Math.floor(model.start + (x + 0.5) * model.framesPerPixel), settings, null)
           : null;
-        const tone = levels ? toneOf(levels, settings) : toneOfBands(facts, secondsAt(x, view, width));
-        return tone === null ? null : toneInk(tone);
+        const tone = levels ? balanceOf(levels, settings) : toneOfBands(facts, secondsAt(x, view, width));
+        return tone === null ? null : balanceColour(tone);
       };
       drawWaveform(context, { ...model, width, height, scale: dbToGain(tallerDb), inkAt }, inks);
     },
@@ -66,7 +66,7 @@ export function ToneLane({ facts, tiles }: LaneProps) {
         Waveform by tone ·{" "}
         {[80, 800, 8000].map((hertz) => (
           <span key={hertz} className="mr-1">
-            <span aria-hidden style={{ color: toneInk(toneShare(hertz)) }}>
+            <span aria-hidden style={{ color: balanceColour(balanceShare(hertz)) }}>
               ■
             </span>{" "}
             {hertz < 1000 ? `${hertz} Hz` : `${hertz / 1000} kHz`}
@@ -83,37 +83,37 @@ const TONE_LOOK = { points: 1024, scale: "log", lowHertz: 40, highHertz: 16_000 
 const CONSTANT_Q_POINTS = 16_384;
 const CONSTANT_Q_HOP = 128;
 
-export function pictureSettings(
-  { points, scale, lowHertz, highHertz }: Pick<PictureLook, "points" | "scale" | "lowHertz" | "highHertz">,
+export function spectrogramSettings(
+  { points, scale, lowHertz, highHertz }: Pick<SpectrogramLook, "points" | "scale" | "lowHertz" | "highHertz">,
   kind: SpectrogramSettings["kind"],
   sampleRate: number,
 ): SpectrogramSettings {
   const high = Math.min(highHertz, sampleRate / 2);
   // A logarithm has no zero.
   const low = Math.min(scale === "log" ? Math.max(20, lowHertz) : lowHertz, high / 2);
-  return { kind, points, scale, low, high, rows: PICTURE_ROWS };
+  return { kind, points, scale, low, high, rows: SPECTROGRAM_ROWS };
 }
 
 /** The frequency axis of a lane, if it has one. */
-export function axisOf(lane: LaneId, picture: PictureLook, sampleRate: number): SpectrogramSettings | null {
-  if (lane === "spectrogram") return pictureSettings(picture, picture.kind, sampleRate);
+export function axisOf(lane: LaneId, picture: SpectrogramLook, sampleRate: number): SpectrogramSettings | null {
+  if (lane === "spectrogram") return spectrogramSettings(picture, picture.kind, sampleRate);
   if (lane !== "constant-q") return null;
-  return pictureSettings({ ...picture, scale: "log", points: CONSTANT_Q_POINTS }, "constant-q", sampleRate);
+  return spectrogramSettings({ ...picture, scale: "log", points: CONSTANT_Q_POINTS }, "constant-q", sampleRate);
 }
 
 /** The channel that is shown of this recording. */
-const shownChannel = ({ channel }: PictureLook, { overview }: ItemFacts): number | null =>
+const shownChannel = ({ channel }: SpectrogramLook, { overview }: ItemFacts): number | null =>
   channel !== null && channel < overview.channels ? channel : null;
 
-export function PictureLane({ facts, tiles, lane }: LaneProps & { lane: "spectrogram" | "constant-q" }) {
+export function SpectrogramLane({ facts, tiles, lane }: LaneProps & { lane: "spectrogram" | "constant-q" }) {
   const picture = useLanes((lanes) => lanes.picture);
   const overlay = useLanes((lanes) => (lane === "spectrogram" ? lanes.overlay : 0));
-  const tallerDb = useDesk((desk) => desk.tallerDb);
+  const tallerDb = useWorkspace((workspace) => workspace.waveformZoomDb);
   const [complete, setComplete] = useState(true);
-  const repaired = useRepairsShown().length > 0;
+  const repaired = useShownRepairs().length > 0;
   const settings = useMemo(() => axisOf(lane, picture, facts.sampleRate)!, [lane, picture, facts.sampleRate]);
   const draw = useCallback(
-    (context: Context, { width, height }: Size, inks: Inks, view: Stretch) => {
+    (context: Context, { width, height }: Size, inks: Colours, view: TimeRange) => {
       const start = view.start * facts.sampleRate;
       const framesPerPixel = ((view.end - view.start) * facts.sampleRate) / width;
       const finest = lane === "constant-q" ? CONSTANT_Q_HOP : picture.points / picture.overlap;
@@ -136,7 +136,7 @@ export function PictureLane({ facts, tiles, lane }: LaneProps & { lane: "spectro
         drawWaveform(context, { ...model, width, height, scale: dbToGain(tallerDb), body: 0, labels: [" "] }, pale);
         context.globalAlpha = 1;
       }
-      drawPictureRuler(context, { width, height, axis: settings }, inks);
+      drawFrequencyRuler(context, { width, height, axis: settings }, inks);
     },
     [facts, tiles, lane, picture, settings, overlay, tallerDb],
   );
@@ -160,25 +160,25 @@ export function PictureLane({ facts, tiles, lane }: LaneProps & { lane: "spectro
 }
 
 /** Pictures of the item's recording, for all lanes; made anew with another recording, and with other repairs. */
-export function usePictureTiles(facts: ItemFacts): PictureTiles {
-  const { arrived } = useInHand();
-  const { item, source, sampleRate, arrangement, curves } = facts;
+export function useSpectrogramTiles(facts: ItemFacts): SpectrogramTiles {
+  const { notifyArrival } = useCurrentItem();
+  const { item, source, sampleRate, editList, curves } = facts;
   const clips = item.clips ?? null;
   const pcm = source.pcm_hash;
-  const repairs = useRepairsShown();
+  const repairs = useShownRepairs();
   const tiles = useMemo(
     () =>
-      new PictureTiles(
+      new SpectrogramTiles(
         pcm ? soundUrl(pcm) : "",
         repairs,
         clips,
         sampleRate,
-        arrangement.frames,
+        editList.frames,
         curves.bandPowers,
-        arrived,
+        notifyArrival,
         () => engine().state.playing,
       ),
-    [pcm, repairs, clips, sampleRate, arrangement, curves.bandPowers, arrived],
+    [pcm, repairs, clips, sampleRate, editList, curves.bandPowers, notifyArrival],
   );
   useEffect(() => () => tiles.close(), [tiles]);
   return tiles;

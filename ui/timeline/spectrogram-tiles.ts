@@ -3,7 +3,7 @@
  * at, and kept while there is room. What is not there yet is drawn from a coarser tile, or from the bands of the whole.
  */
 import { PersistentWorker, type WorkerLike } from "@playback/persistent-worker";
-import type { PictureAnswer, PictureRequest } from "@playback/spectrogram.worker";
+import type { SpectrogramAnswer, SpectrogramRequest } from "@playback/spectrogram.worker";
 import { byteOfPower, dbOfByte, type SpectrogramSettings } from "@core/spectrogram/spectrogram";
 import { hertzAt, shareOf } from "@core/spectrogram/frequency-rows";
 import type { Clip } from "@core/edit-list/clip";
@@ -14,7 +14,7 @@ import { pixelsOfLevels, type PaletteName } from "../canvas/scales";
 
 export const TILE_COLUMNS = 128;
 /** Rows of all pictures. */
-export const PICTURE_ROWS = 256;
+export const SPECTROGRAM_ROWS = 256;
 const MOST_TILES = 400;
 const FINEST_HOP = 32;
 /** How many times coarser a tile may be that stands in for one that is not there yet. */
@@ -37,7 +37,7 @@ interface Tile {
 
 interface Wanted {
   key: string;
-  request: Omit<PictureRequest, "id">;
+  request: Omit<SpectrogramRequest, "id">;
 }
 
 const nameOf = ({ kind, points, scale, low, high }: SpectrogramSettings, channel: number | null): string =>
@@ -52,7 +52,7 @@ interface PictureLookup {
 /** What is drawn on: the part of a canvas context that pictures use. */
 type Target = Pick<CanvasRenderingContext2D, "drawImage" | "imageSmoothingEnabled">;
 
-export class PictureTiles {
+export class SpectrogramTiles {
   readonly #tiles = new Map<string, Tile | "failed">();
   readonly #workers: { worker: WorkerLike; busy: number }[] = [];
   readonly #underWay = new Map<number, { key: string; slot: number }>();
@@ -97,7 +97,7 @@ export class PictureTiles {
     look: PictureLookup,
   ): { complete: boolean } {
     const name = nameOf(settings, channel);
-    const hop = PictureTiles.hopOf(framesPerPixel, finest);
+    const hop = SpectrogramTiles.hopOf(framesPerPixel, finest);
     const span = hop * TILE_COLUMNS;
     const end = Math.min(this.frames, start + framesPerPixel * area.width);
     // In a low lane several rows share a pixel: the strongest is shown, so that no thin line is lost.
@@ -154,7 +154,7 @@ export class PictureTiles {
     finest: number,
   ): boolean {
     const name = nameOf(settings, channel);
-    const hop = PictureTiles.hopOf(framesPerPixel, finest);
+    const hop = SpectrogramTiles.hopOf(framesPerPixel, finest);
     const span = hop * TILE_COLUMNS;
     const end = Math.min(this.frames, start + framesPerPixel * width);
     const wanted: Wanted[] = [];
@@ -301,7 +301,7 @@ export class PictureTiles {
         const id = this.#ids++;
         own.busy++;
         this.#underWay.set(id, { key: next.key, slot });
-        own.worker.postMessage({ ...next.request, id } satisfies PictureRequest);
+        own.worker.postMessage({ ...next.request, id } satisfies SpectrogramRequest);
       }
     }
   }
@@ -310,7 +310,7 @@ export class PictureTiles {
     const worker = new PersistentWorker(
       () => new Worker(new URL("@playback/spectrogram.worker.ts", import.meta.url), { type: "module" }),
     );
-    worker.onmessage = ({ data }: MessageEvent<PictureAnswer>) => {
+    worker.onmessage = ({ data }: MessageEvent<SpectrogramAnswer>) => {
       const done = this.#underWay.get(data.id);
       if (!done) return;
       this.#underWay.delete(data.id);
@@ -339,7 +339,7 @@ export class PictureTiles {
 const BINS_IN_BAND = 12;
 
 /** The tone of a column: where its energy lies on the axis, from 0 to 1; `null` in silence. */
-export function toneOf(levels: ArrayLike<number>, settings: SpectrogramSettings): number | null {
+export function balanceOf(levels: ArrayLike<number>, settings: SpectrogramSettings): number | null {
   let sum = 0;
   let weighted = 0;
   for (let row = 0; row < settings.rows; row++) {
@@ -348,8 +348,8 @@ export function toneOf(levels: ArrayLike<number>, settings: SpectrogramSettings)
     weighted += power * (row + 0.5);
   }
   if (sum < 1e-12) return null;
-  return toneShare(hertzAt(weighted / sum / settings.rows, settings));
+  return balanceShare(hertzAt(weighted / sum / settings.rows, settings));
 }
 
 const TONE_AXIS = { scale: "log", low: 80, high: 8000 } as const;
-export const toneShare = (hertz: number): number => Math.max(0, Math.min(1, shareOf(hertz, TONE_AXIS)));
+export const balanceShare = (hertz: number): number => Math.max(0, Math.min(1, shareOf(hertz, TONE_AXIS)));

@@ -3,19 +3,19 @@ import { byteOfPower, dbOfByte } from "@core/spectrogram/spectrogram";
 import { VALUES } from "@core/measure/waveform-peaks";
 import { hertzOfY, yOfHertz } from "./draw-spectrogram";
 import { gridOfView } from "./draw-ruler";
-import { OverviewData } from "../state/recording-overview";
-import { PICTURE_ROWS, PictureTiles, toneOf, toneShare } from "./spectrogram-tiles";
-import { axisOf, pictureSettings } from "./spectrogram-lanes";
-import { correlationInk, PALETTE_NAMES, pixelsOfLevels, toneInk } from "../canvas/scales";
+import { RecordingOverview } from "../state/recording-overview";
+import { SPECTROGRAM_ROWS, SpectrogramTiles, balanceOf, balanceShare } from "./spectrogram-tiles";
+import { axisOf, spectrogramSettings } from "./spectrogram-lanes";
+import { correlationColour, PALETTE_NAMES, pixelsOfLevels, balanceColour } from "../canvas/scales";
 import { useLanes } from "../state/lane-settings";
 
 const { picture } = useLanes.getState();
 
 describe("pictures in the programme view", () => {
   it("are made in hops that double, no finer than the overlap asks for", () => {
-    expect(PictureTiles.hopOf(10, 512)).toBe(512);
-    expect(PictureTiles.hopOf(1024, 512)).toBe(1024);
-    expect(PictureTiles.hopOf(5000, 512)).toBe(4096);
+    expect(SpectrogramTiles.hopOf(10, 512)).toBe(512);
+    expect(SpectrogramTiles.hopOf(1024, 512)).toBe(1024);
+    expect(SpectrogramTiles.hopOf(5000, 512)).toBe(4096);
   });
   it("put frequencies at their height and read them back", () => {
     const axis = axisOf("spectrogram", picture, 48_000)!;
@@ -25,21 +25,21 @@ describe("pictures in the programme view", () => {
     expect(axisOf("waveform", picture, 48_000)).toBeNull();
   });
   it("end at half the rate, and begin above nothing where there is a logarithm", () => {
-    expect(pictureSettings({ ...picture, highHertz: 20_000 }, "spectrogram", 16_000).high).toBe(8000);
-    expect(pictureSettings({ ...picture, lowHertz: 1, scale: "log" }, "spectrogram", 48_000).low).toBe(20);
-    expect(pictureSettings({ ...picture, lowHertz: 1, scale: "linear" }, "spectrogram", 48_000).low).toBe(1);
+    expect(spectrogramSettings({ ...picture, highHertz: 20_000 }, "spectrogram", 16_000).high).toBe(8000);
+    expect(spectrogramSettings({ ...picture, lowHertz: 1, scale: "log" }, "spectrogram", 48_000).low).toBe(20);
+    expect(spectrogramSettings({ ...picture, lowHertz: 1, scale: "linear" }, "spectrogram", 48_000).low).toBe(1);
   });
   it("have a tone: dull where the energy is low, bright where it is high, none in silence", () => {
-    const settings = pictureSettings(picture, "spectrogram", 48_000);
+    const settings = spectrogramSettings(picture, "spectrogram", 48_000);
     const at = (row: number) => {
-      const levels = new Uint8Array(PICTURE_ROWS);
+      const levels = new Uint8Array(SPECTROGRAM_ROWS);
       levels[row] = 200;
-      return toneOf(levels, settings);
+      return balanceOf(levels, settings);
     };
     expect(at(60)!).toBeLessThan(at(200)!);
-    expect(toneOf(new Uint8Array(PICTURE_ROWS), settings)).toBeNull();
-    expect(toneShare(10)).toBe(0);
-    expect(toneShare(20_000)).toBe(1);
+    expect(balanceOf(new Uint8Array(SPECTROGRAM_ROWS), settings)).toBeNull();
+    expect(balanceShare(10)).toBe(0);
+    expect(balanceShare(20_000)).toBe(1);
   });
   it("keep levels as bytes within 0.3 dB", () => {
     for (const db of [-140, -63.2, -20, -3.01])
@@ -62,14 +62,14 @@ describe("scales", () => {
     expect(pixels[100]! >>> 24).toBe(0xff);
   });
   it("tell opposed from together, and dull from bright", () => {
-    expect(correlationInk(-1)).not.toBe(correlationInk(1));
-    expect(toneInk(0)).not.toBe(toneInk(1));
+    expect(correlationColour(-1)).not.toBe(correlationColour(1));
+    expect(balanceColour(0)).not.toBe(balanceColour(1));
   });
 });
 
 describe("waveforms of all channels in one row", () => {
   it("show the lowest and highest of any, and the RMS of all", () => {
-    const [folded] = OverviewData.folded([Float32Array.of(-0.5, 0.2, 0.3), Float32Array.of(-0.1, 0.9, 0.4)]);
+    const [folded] = RecordingOverview.folded([Float32Array.of(-0.5, 0.2, 0.3), Float32Array.of(-0.1, 0.9, 0.4)]);
     expect(folded).toHaveLength(VALUES);
     expect(Array.from(folded!)).toEqual([-0.5, expect.closeTo(0.9, 6), expect.closeTo(Math.sqrt(0.125), 6)]);
   });

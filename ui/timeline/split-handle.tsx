@@ -11,11 +11,11 @@ const KEY_STEP = 0.02;
 const shareName = (stage: StageName) => (stage === "shape" ? "shapeShare" : "share");
 
 /** How much of the height the programme view has in a stage. */
-export const useProgrammeShare = (stage: StageName): number => useLanes((lanes) => lanes[shareName(stage)]);
+export const useTimelineShare = (stage: StageName): number => useLanes((lanes) => lanes[shareName(stage)]);
 
 /** Between the programme view and the stage's panel: dragged, or moved by the arrow keys. */
-export function Divider({ stage }: { stage: StageName }) {
-  const share = useProgrammeShare(stage);
+export function SplitHandle({ stage }: { stage: StageName }) {
+  const share = useTimelineShare(stage);
   const setShare = (next: number) => useLanes.setState({ [shareName(stage)]: Math.max(LEAST, Math.min(MOST, next)) });
   return (
     <div

@@ -2,8 +2,8 @@
 
 import { useState } from "react";
 import type { Tempo } from "@core/audio/timecode";
-import { useInHand, type ItemFacts } from "@ui/state/current-item";
-import { useDesk } from "@ui/state/workspace-store";
+import { useCurrentItem, type ItemFacts } from "@ui/state/current-item";
+import { useWorkspace } from "@ui/state/workspace-store";
 import { Button } from "@ui/design-system/button";
 
 const FIELDS = [
@@ -14,9 +14,9 @@ const FIELDS = [
 
 /** The item's tempo, so that bars can be told. */
 export function TempoFields({ facts }: { facts: ItemFacts }) {
-  const { edit } = useInHand();
+  const { edit } = useCurrentItem();
   const { tempo } = facts.item;
-  const cursor = useDesk((desk) => desk.cursor);
+  const cursor = useWorkspace((workspace) => workspace.cursor);
   const [draft, setDraft] = useState<Tempo>(tempo ?? { beatsPerMinute: 120, beatsPerBar: 4, startSeconds: 0 });
   const set = (change: Partial<Tempo>) => setDraft((now) => ({ ...now, ...change }));
   const right = FIELDS.every(({ key, min, max }) => draft[key] >= min && draft[key] <= max);

@@ -3,12 +3,12 @@
 import { Bookmark, Film, Layers, Magnet, MoveHorizontal, Spline, Square, Timer } from "lucide-react";
 import { Popover, ToggleGroup } from "radix-ui";
 import type { ReactNode, RefObject } from "react";
-import { SELECT_TOOLS, useDesk, type SelectTool } from "@ui/state/workspace-store";
+import { SELECT_TOOLS, useWorkspace, type SelectTool } from "@ui/state/workspace-store";
 import type { ItemFacts } from "@ui/state/current-item";
 import { Hint } from "@ui/design-system/hint";
 import { LaneMenu } from "./lane-menu";
 import { hasPicture } from "./video-picture";
-import { Reading } from "./pointer-readout";
+import { PointerReadout } from "./pointer-readout";
 import { SnapMenu, TimeMenu } from "./time-menus";
 
 const TOOLS: Record<SelectTool, { icon: ReactNode; hint: string }> = {
@@ -18,10 +18,10 @@ const TOOLS: Record<SelectTool, { icon: ReactNode; hint: string }> = {
 };
 
 /** Which lanes, how time is told, what a drag selects and snaps to; at the right, what lies under the pointer. */
-export function ProgrammeToolbar({ facts, surface }: { facts: ItemFacts; surface: RefObject<HTMLDivElement | null> }) {
-  const tool = useDesk((desk) => desk.tool);
-  const oneChannel = useDesk((desk) => desk.oneChannel);
-  const picture = useDesk((desk) => desk.picture);
+export function TimelineToolbar({ facts, surface }: { facts: ItemFacts; surface: RefObject<HTMLDivElement | null> }) {
+  const tool = useWorkspace((workspace) => workspace.tool);
+  const oneChannel = useWorkspace((workspace) => workspace.oneChannel);
+  const picture = useWorkspace((workspace) => workspace.picture);
   const channels = facts.source.layout?.speakers.length ?? 1;
   return (
     <div
@@ -42,7 +42,7 @@ export function ProgrammeToolbar({ facts, surface }: { facts: ItemFacts; surface
         type="single"
         value={tool}
         aria-label="What a drag selects"
-        onValueChange={(next) => next && useDesk.setState({ tool: next as SelectTool })}
+        onValueChange={(next) => next && useWorkspace.setState({ tool: next as SelectTool })}
         className="ml-1 flex overflow-hidden rounded-[4px] border border-hair"
       >
         {SELECT_TOOLS.map((one) => (
@@ -62,7 +62,7 @@ export function ProgrammeToolbar({ facts, surface }: { facts: ItemFacts; surface
           <button
             type="button"
             aria-pressed={picture}
-            onClick={() => useDesk.setState({ picture: !picture })}
+            onClick={() => useWorkspace.setState({ picture: !picture })}
             className={`ml-1 flex h-5.5 items-center gap-1 rounded-[4px] border border-hair px-1.5 ${picture ? "bg-act-ground text-act" : "text-soft"}`}
           >
             <Film size={13} /> Picture
@@ -74,7 +74,7 @@ export function ProgrammeToolbar({ facts, surface }: { facts: ItemFacts; surface
           <button
             type="button"
             aria-pressed={oneChannel}
-            onClick={() => useDesk.setState({ oneChannel: !oneChannel })}
+            onClick={() => useWorkspace.setState({ oneChannel: !oneChannel })}
             className={`h-5.5 rounded-[4px] border px-1.5 ${oneChannel ? "border-act bg-act-ground text-act" : "border-hair text-soft"}`}
           >
             one channel
@@ -84,13 +84,13 @@ export function ProgrammeToolbar({ facts, surface }: { facts: ItemFacts; surface
       <Hint text="The list of markers" shortcut="K">
         <button
           type="button"
-          onClick={() => useDesk.setState({ dialog: "markers" })}
+          onClick={() => useWorkspace.setState({ dialog: "markers" })}
           className="flex h-5.5 items-center gap-1 rounded-[4px] px-1.5 text-act hover:bg-act-ground"
         >
           <Bookmark size={13} /> {facts.item.markers.length === 1 ? "1 marker" : `${facts.item.markers.length} markers`}
         </button>
       </Hint>
-      <Reading facts={facts} surface={surface} />
+      <PointerReadout facts={facts} surface={surface} />
     </div>
   );
 }

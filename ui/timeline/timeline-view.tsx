@@ -2,23 +2,23 @@
 
 import { useEffect, useRef, type RefObject } from "react";
 import { shareOf, hertzAt } from "@core/spectrogram/frequency-rows";
-import { useDesk } from "@ui/state/workspace-store";
-import { useInHand, type ItemFacts } from "@ui/state/current-item";
-import { FirstWaveform } from "./provisional-waveform";
+import { useWorkspace } from "@ui/state/workspace-store";
+import { useCurrentItem, type ItemFacts } from "@ui/state/current-item";
+import { ProvisionalWaveform } from "./provisional-waveform";
 import { LaneStack } from "./lane-stack";
 import { axisOf } from "./spectrogram-lanes";
-import { setPicture, useLanes, type LaneId } from "../state/lane-settings";
+import { setSpectrogram, useLanes, type LaneId } from "../state/lane-settings";
 import { MarkerFlags } from "./marker-flags";
 import { Overlay } from "./overlay";
 import { OverviewStrip } from "./overview-strip";
-import { hasPicture, PictureBeside } from "./video-picture";
+import { hasPicture, VideoPicture } from "./video-picture";
 import { Playhead } from "./playhead";
-import { ProgrammeToolbar } from "./timeline-toolbar";
+import { TimelineToolbar } from "./timeline-toolbar";
 import { RegionLabel } from "./region-label";
 import { Ruler } from "./ruler";
 import { scrolled, secondsAt, windowNow, zoomed } from "../state/time-window";
 import { useSelecting } from "./use-selecting";
-import { stretchWaveform } from "../state/waveform-height";
+import { zoomWaveform } from "../state/waveform-height";
 
 const WHEEL_ZOOM = 0.0022;
 const FREQUENCY_ZOOM = 0.0015;
@@ -26,9 +26,9 @@ const FREQUENCY_ZOOM = 0.0015;
 const LEAST_BAND_RATIO = 1.2;
 
 /** All lanes on one time axis, with the window, the selection and the playhead. */
-export function ProgrammeView() {
-  const { facts, source, waveform } = useInHand();
-  if (!facts && waveform) return <FirstWaveform overview={waveform} />;
+export function TimelineView() {
+  const { facts, source, waveform } = useCurrentItem();
+  if (!facts && waveform) return <ProvisionalWaveform overview={waveform} />;
   if (!facts)
     return <EmptyProgramme reading={source !== null && source.state !== "failed"} problem={source?.problem ?? null} />;
   return <Lanes key={facts.item.id + facts.source.overview_hash} facts={facts} />;
@@ -46,11 +46,11 @@ function EmptyProgramme({ reading, problem }: { reading: boolean; problem: strin
 function Lanes({ facts }: { facts: ItemFacts }) {
   const surface = useRef<HTMLDivElement>(null);
   useWheel(surface, facts);
-  const picture = useDesk((desk) => desk.picture);
+  const picture = useWorkspace((workspace) => workspace.picture);
   const { hint, held, handlers } = useSelecting(facts, surface);
   return (
     <div className="flex h-full min-h-0 flex-col">
-      <ProgrammeToolbar facts={facts} surface={surface} />
+      <TimelineToolbar facts={facts} surface={surface} />
       <OverviewStrip facts={facts} />
       <div
         ref={surface}
@@ -59,7 +59,7 @@ function Lanes({ facts }: { facts: ItemFacts }) {
         data-testid="programme"
         className="relative flex min-h-0 flex-1 touch-none flex-col select-none"
         onContextMenu={(event) => event.preventDefault()}
-        onDoubleClick={() => useDesk.setState({ view: null })}
+        onDoubleClick={() => useWorkspace.setState({ view: null })}
       >
         <Ruler facts={facts} />
         <div className="relative flex min-h-0 flex-1 flex-col overflow-hidden" data-testid="lanes" {...handlers}>
@@ -69,7 +69,7 @@ function Lanes({ facts }: { facts: ItemFacts }) {
         </div>
         <MarkerFlags facts={facts} />
         <Playhead facts={facts} />
-        {picture && hasPicture(facts) && <PictureBeside facts={facts} />}
+        {picture && hasPicture(facts) && <VideoPicture facts={facts} />}
         {hint && (
           <div className="figure pointer-events-none absolute top-8 left-1/2 z-20 -translate-x-1/2 rounded-[4px] border border-hair bg-sheet px-2 py-0.5 text-label whitespace-nowrap">
             {hint}
@@ -102,7 +102,7 @@ function useWheel(surface: RefObject<HTMLDivElement | null>, { duration, sampleR
               secondsAt(event.clientX - element.getBoundingClientRect().left, now, width),
               duration,
             );
-      useDesk.setState({ view: next });
+      useWorkspace.setState({ view: next });
     };
     element.addEventListener("wheel", onWheel, { passive: false });
     return () => element.removeEventListener("wheel", onWheel);
@@ -113,7 +113,7 @@ function useWheel(surface: RefObject<HTMLDivElement | null>, { duration, sampleR
 function zoomHeight(event: WheelEvent, sampleRate: number): void {
   const lane = (event.target as Element).closest<HTMLElement>("[data-lane]");
   const axis = lane && axisOf(lane.dataset.lane as LaneId, useLanes.getState().picture, sampleRate);
-  if (!lane || !axis) return stretchWaveform(event.deltaY < 0 ? 1 : -1);
+  if (!lane || !axis) return zoomWaveform(event.deltaY < 0 ? 1 : -1);
   const box = lane.getBoundingClientRect();
   const at = 1 - (event.clientY - box.top) / box.height;
   const factor = Math.exp(event.deltaY * FREQUENCY_ZOOM);
@@ -121,5 +121,5 @@ function zoomHeight(event: WheelEvent, sampleRate: number): void {
   const highest = shareOf(sampleRate / 2, axis);
   const low = hertzAt(Math.max(lowest, at - at * factor), axis);
   const high = hertzAt(Math.min(highest, at + (1 - at) * factor), axis);
-  if (high / low > LEAST_BAND_RATIO) setPicture({ lowHertz: Math.max(20, low), highHertz: high });
+  if (high / low > LEAST_BAND_RATIO) setSpectrogram({ lowHertz: Math.max(20, low), highHertz: high });
 }

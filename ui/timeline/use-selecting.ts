@@ -1,18 +1,18 @@
 "use client";
 
 import { useRef, useState, type PointerEvent, type RefObject } from "react";
-import { useDesk } from "@ui/state/workspace-store";
+import { useWorkspace } from "@ui/state/workspace-store";
 import type { ItemFacts } from "@ui/state/current-item";
 import { itemFrame } from "@ui/state/item-time";
 import { engine } from "@ui/state/listening-engine";
 import { hertzOfY } from "./draw-spectrogram";
 import { axisOf } from "./spectrogram-lanes";
 import { useLanes, type LaneId } from "../state/lane-settings";
-import { bandWords, lengthWords, regionOfOutline, type Region } from "../state/selection-region";
+import { bandLabel, lengthLabel, regionOfOutline, type SelectionRegion } from "../state/selection-region";
 import { snapTime } from "./snap-time";
 import { zeroCrossing } from "./snapping";
 import { around, secondsAt, windowNow } from "../state/time-window";
-import { useTimeContext, useTimeWords } from "../state/use-time-format";
+import { useTimeContext, useTimeFormatter } from "../state/use-time-format";
 
 /** Pixels that a pointer must move before a click becomes a drag. */
 const DRAG_PIXELS = 3;
@@ -40,10 +40,10 @@ interface Drag {
 export function useSelecting(facts: ItemFacts, surface: RefObject<HTMLDivElement | null>) {
   const { duration, sampleRate, source } = facts;
   const time = useTimeContext(facts);
-  const words = useTimeWords(facts);
+  const words = useTimeFormatter(facts);
   const drag = useRef<Drag | null>(null);
   const [hint, setHint] = useState<string | null>(null);
-  const [held, setHeld] = useState<Region | null>(null);
+  const [held, setHeld] = useState<SelectionRegion | null>(null);
 
   const secondsOf = (event: PointerEvent) => {
     const box = surface.current!.getBoundingClientRect();
@@ -58,15 +58,15 @@ export function useSelecting(facts: ItemFacts, surface: RefObject<HTMLDivElement
   };
   const channelOf = (event: PointerEvent): number | undefined => {
     const lane = laneUnder(event);
-    if (!useDesk.getState().oneChannel || lane?.dataset.lane !== "waveform") return undefined;
+    if (!useWorkspace.getState().oneChannel || lane?.dataset.lane !== "waveform") return undefined;
     const box = lane.getBoundingClientRect();
     const channels = source.layout?.speakers.length ?? 1;
     return Math.max(0, Math.min(channels - 1, Math.floor(((event.clientY - box.top) / box.height) * channels)));
   };
   const snap = (seconds: number, event: PointerEvent): number =>
     event.altKey ? seconds : snapTime(facts, time, seconds, surface.current!.clientWidth);
-  const regionOf = (now: Drag, event: PointerEvent): Region => {
-    const { tool } = useDesk.getState();
+  const regionOf = (now: Drag, event: PointerEvent): SelectionRegion => {
+    const { tool } = useWorkspace.getState();
     const seconds = snap(secondsOf(event), event);
     const hertz = hertzOf(event);
     if (tool === "freehand" && now.outline.length > 2) return regionOfOutline(now.outline);
@@ -86,7 +86,7 @@ export function useSelecting(facts: ItemFacts, surface: RefObject<HTMLDivElement
     if (event.button !== 0 && event.button !== RIGHT) return;
     event.currentTarget.setPointerCapture(event.pointerId);
     const seconds = secondsOf(event);
-    const { selection, cursor } = useDesk.getState();
+    const { selection, cursor } = useWorkspace.getState();
     const nearStart = selection && Math.abs(seconds - selection.start) < Math.abs(seconds - selection.end);
     const far = nearStart ? selection.end : selection?.start;
     const hertz = hertzOf(event);
@@ -113,9 +113,9 @@ export function useSelecting(facts: ItemFacts, surface: RefObject<HTMLDivElement
       now.outline.push({ seconds: secondsOf(event), hertz });
     const region = regionOf(now, event);
     setHeld(region);
-    const band = region.band ? ` · ${bandWords(region.band)}` : "";
+    const band = region.band ? ` · ${bandLabel(region.band)}` : "";
     setHint(
-      `${words(region.start)} – ${words(region.end)} · ${lengthWords(region)}${band} · ` +
+      `${words(region.start)} – ${words(region.end)} · ${lengthLabel(region)}${band} · ` +
         (now.zooms
           ? "let go: this fills the window"
           : "Alt: do not snap · Shift at the start: from the nearer end · Ctrl: beside the others"),
@@ -130,15 +130,18 @@ export function useSelecting(facts: ItemFacts, surface: RefObject<HTMLDivElement
     if (!now.moved) {
       if (event.button !== 0) return;
       const seconds = secondsOf(event);
-      useDesk.setState({ cursor: seconds, selection: null, others: [] });
+      useWorkspace.setState({ cursor: seconds, selection: null, otherSelections: [] });
       engine().seek(itemFrame(facts, seconds));
       return;
     }
     const region = regionOf(now, event);
     if (region.end <= region.start) return;
-    if (now.zooms) return useDesk.setState({ view: around(region, duration) });
-    const { selection, others } = useDesk.getState();
-    useDesk.setState({ selection: region, others: now.adds && selection ? [...others, selection] : [] });
+    if (now.zooms) return useWorkspace.setState({ view: around(region, duration) });
+    const { selection, otherSelections } = useWorkspace.getState();
+    useWorkspace.setState({
+      selection: region,
+      otherSelections: now.adds && selection ? [...otherSelections, selection] : [],
+    });
     if (useLanes.getState().snap.zero && !region.outline) void settleOnZero(facts, region);
   };
   const onPointerCancel = () => {
@@ -155,7 +158,7 @@ function laneUnder(event: PointerEvent): HTMLElement | null {
 }
 
 /** Moves the edges of a selection to the nearest zero crossings of its channel, or of the first. */
-async function settleOnZero(facts: ItemFacts, region: Region): Promise<void> {
+async function settleOnZero(facts: ItemFacts, region: SelectionRegion): Promise<void> {
   const { overview, sampleRate } = facts;
   const reach = Math.round(ZERO_SECONDS * sampleRate);
   const settle = async (seconds: number) => {
@@ -167,6 +170,6 @@ async function settleOnZero(facts: ItemFacts, region: Region): Promise<void> {
   };
   const [start, end] = await Promise.all([settle(region.start), settle(region.end)]);
   // Another selection may have been made meanwhile.
-  if (useDesk.getState().selection === region && end > start)
-    useDesk.setState({ selection: { ...region, start, end } });
+  if (useWorkspace.getState().selection === region && end > start)
+    useWorkspace.setState({ selection: { ...region, start, end } });
 }

@@ -1,13 +1,13 @@
 "use client";
 
 import { useEffect, type RefObject } from "react";
-import { useInHand } from "@ui/state/current-item";
+import { useCurrentItem } from "@ui/state/current-item";
 import { onWindow } from "../state/time-window";
 import { useCanvas, type Draw } from "../canvas/use-canvas";
 
 /** A canvas over the window on the item: drawn anew when it moves, and when something to draw arrives. */
 export function useWindowCanvas(draw: Draw): RefObject<HTMLCanvasElement | null> {
-  const { onArrival } = useInHand();
+  const { onArrival } = useCurrentItem();
   const { ref, redraw } = useCanvas(draw);
   useEffect(() => {
     const ends = [onArrival(redraw), onWindow(redraw)];

@@ -3,7 +3,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { api } from "@ui/api/api";
-import { useDesk } from "@ui/state/workspace-store";
+import { useWorkspace } from "@ui/state/workspace-store";
 import { engine, useEngineState } from "@ui/state/listening-engine";
 import type { ItemFacts } from "@ui/state/current-item";
 import { recordingFrame } from "@ui/state/item-time";
@@ -15,7 +15,7 @@ export const hasPicture = ({ source }: Pick<ItemFacts, "source">): boolean =>
   source.container?.includes("picture") ?? false;
 
 /** The picture that belongs to the sound, at the place that is heard. It follows cuts: each place shows its own frame. */
-export function PictureBeside({ facts }: { facts: ItemFacts }) {
+export function VideoPicture({ facts }: { facts: ItemFacts }) {
   const ref = useRef<HTMLVideoElement>(null);
   const [failed, setFailed] = useState(false);
   const { playing } = useEngineState();
@@ -31,7 +31,7 @@ export function PictureBeside({ facts }: { facts: ItemFacts }) {
     if (!video) return;
     let frame = 0;
     const place = () => {
-      const item = playing ? engine().position / facts.sampleRate : useDesk.getState().cursor;
+      const item = playing ? engine().position / facts.sampleRate : useWorkspace.getState().cursor;
       const wanted = Math.max(0, recordingFrame(facts, item) / facts.sampleRate + offset);
       if (Math.abs(video.currentTime - wanted) > (playing ? FAR_SECONDS : 0.001)) video.currentTime = wanted;
       if (playing) frame = requestAnimationFrame(place);
@@ -39,7 +39,9 @@ export function PictureBeside({ facts }: { facts: ItemFacts }) {
     if (playing) void video.play().catch(() => undefined);
     else video.pause();
     place();
-    const end = useDesk.subscribe((desk, before) => desk.cursor !== before.cursor && !playing && place());
+    const end = useWorkspace.subscribe(
+      (workspace, before) => workspace.cursor !== before.cursor && !playing && place(),
+    );
     return () => {
       cancelAnimationFrame(frame);
       end();

@@ -2,7 +2,7 @@
 
 import { create } from "zustand";
 import type { Measured } from "@core/measure";
-import { ForeignFormat, measureInBrowser } from "@ui/workers/measuring";
+import { UnreadableFormat, measureInBrowser } from "@ui/workers/measuring";
 
 /** What this page measures of a file by itself, while the file is on its way. */
 export interface LocalFigures {
@@ -52,7 +52,7 @@ async function measureNext(file: File): Promise<void> {
     );
     put(key, { fraction: 1, measured: { figures, curves }, problem: null });
   } catch (error) {
-    const problem = error instanceof ForeignFormat ? "measured once it has arrived" : (error as Error).message;
+    const problem = error instanceof UnreadableFormat ? "measured once it has arrived" : (error as Error).message;
     put(key, { fraction: 1, measured: null, problem });
   } finally {
     running--;

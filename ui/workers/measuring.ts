@@ -14,7 +14,7 @@ export interface BrowserMeasured extends Measured {
 }
 
 /** The core does not read this format itself. */
-export class ForeignFormat extends Error {
+export class UnreadableFormat extends Error {
   override name = "ForeignFormat";
 }
 
@@ -32,11 +32,11 @@ export async function measureInBrowser(
   );
   const { measured, ...rest } = await askWorker<MeasureAnswer>(
     worker,
-    { ...request, tellProgress: onProgress !== undefined } satisfies MeasureRequest,
+    { ...request, reportsProgress: onProgress !== undefined } satisfies MeasureRequest,
     {
       signal,
       onProgress: ({ fraction, soFar }) => onProgress?.(fraction, soFar),
-      failure: ({ message, foreign }) => (foreign ? new ForeignFormat(message) : new Error(message)),
+      failure: ({ message, foreign }) => (foreign ? new UnreadableFormat(message) : new Error(message)),
     },
   );
   return { ...measured, file: rest.file, alignment: rest.alignment, along: rest.along };

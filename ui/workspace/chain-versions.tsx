@@ -10,17 +10,17 @@ import { formatDb } from "@core/audio/format";
 import { blobUrl } from "@ui/api/api";
 import { Button } from "@ui/design-system/button";
 import { IconButton } from "@ui/design-system/icon-button";
-import { useDesk } from "../state/workspace-store";
+import { useWorkspace } from "../state/workspace-store";
 import { useEngineState } from "../state/listening-engine";
-import type { Slot } from "../state/monitor-source";
-import { useInHand } from "../state/current-item";
-import { useMade } from "../state/repair-progress";
-import { LONGEST_SECONDS, useStretchFigures } from "../state/use-range-figures";
+import type { CompareSlot } from "../state/monitor-source";
+import { useCurrentItem } from "../state/current-item";
+import { useRenderedRepairs } from "../state/repair-progress";
+import { MAX_RANGE_SECONDS, useRangeFigures } from "../state/use-range-figures";
 import { newId } from "../api/use-project";
 
 /** Chains of the item in hand that were kept by name: side by side with their figures, into a slot, or to work again. */
 export function ChainVersions() {
-  const { item, facts, view, edit } = useInHand();
+  const { item, facts, view, edit } = useCurrentItem();
   const [name, setName] = useState("");
   if (!item || !facts) return null;
   const versions = item.versions ?? [];
@@ -79,21 +79,21 @@ export function ChainVersions() {
 }
 
 function VersionRow({ words, chain, version }: { words: string; chain: ChainEntry[]; version?: ChainVersion }) {
-  const { item, facts, source, edit } = useInHand();
-  const slots = useDesk((desk) => desk.slots);
+  const { item, facts, source, edit } = useCurrentItem();
+  const slots = useWorkspace((workspace) => workspace.slots);
   const figures = useFiguresAfter(chain);
   if (!item || !facts || !source) return null;
   const { now, measured } = figures;
   const put = (index: 0 | 1) => {
-    const slot: Slot = {
-      words: `${item.name} · ${words}`,
+    const slot: CompareSlot = {
+      label: `${item.name} · ${words}`,
       url: blobUrl(source.pcm_hash!),
       repairs: item.repairs,
       clips: item.clips ?? null,
       chain,
       lufs: now?.integratedLufs ?? null,
     };
-    useDesk.setState({ slots: index === 0 ? [slot, slots[1]] : [slots[0], slot], blind: null });
+    useWorkspace.setState({ slots: index === 0 ? [slot, slots[1]] : [slots[0], slot], blind: null });
   };
   const figure = (value: number | null | undefined) => (
     <td className={`figure text-right ${measured ? "" : "text-soft"}`} title={measured ? "measured" : "estimated"}>
@@ -151,15 +151,15 @@ function VersionRow({ words, chain, version }: { words: string; chain: ChainEntr
 
 /** Figures of the item in hand after a chain: measured in the background while nothing plays, estimated until then. */
 function useFiguresAfter(chain: ChainEntry[]) {
-  const { item, source, facts } = useInHand();
+  const { item, source, facts } = useCurrentItem();
   const { playing } = useEngineState();
   const active = useMemo(() => chain.filter(({ bypass }) => !bypass), [chain]);
   const repairs = useMemo(() => item?.repairs.filter(isActive) ?? [], [item]);
-  const made = useMade(repairs);
-  const frames = facts?.arrangement.frames ?? 0;
-  const short = facts !== null && facts.duration <= LONGEST_SECONDS;
+  const made = useRenderedRepairs(repairs);
+  const frames = facts?.editList.frames ?? 0;
+  const short = facts !== null && facts.duration <= MAX_RANGE_SECONDS;
   const range = useMemo(() => ({ start: 0, end: frames }), [frames]);
-  const measured = useStretchFigures(
+  const measured = useRangeFigures(
     source,
     active.length > 0 && short ? range : null,
     { repairs, clips: item?.clips ?? null, chain: active },
@@ -169,5 +169,5 @@ function useFiguresAfter(chain: ChainEntry[]) {
   if (!facts) return { now: null, measured: false };
   if (active.length === 0) return { now: facts.figures, measured: !facts.estimated };
   if (measured) return { now: measured.figures, measured: true };
-  return { now: predictNow(facts.figures, facts.curves, active, facts.known), measured: false };
+  return { now: predictNow(facts.figures, facts.curves, active, facts.knownLevels), measured: false };
 }

@@ -2,14 +2,14 @@
 
 import { Command } from "cmdk";
 import { Dialog } from "radix-ui";
-import { COMMAND_GROUPS, keyWords, useDeskCommands } from "./commands";
-import { useDesk } from "../state/workspace-store";
+import { COMMAND_GROUPS, keyWords, useWorkspaceCommands } from "./commands";
+import { useWorkspace } from "../state/workspace-store";
 
 /** Every command by its words, with its key. */
 export function CommandPalette({ project }: { project: string }) {
-  const open = useDesk((desk) => desk.dialog === "commands");
-  const commands = useDeskCommands(project);
-  const close = () => useDesk.setState({ dialog: null });
+  const open = useWorkspace((workspace) => workspace.dialog === "commands");
+  const commands = useWorkspaceCommands(project);
+  const close = () => useWorkspace.setState({ dialog: null });
   return (
     <Dialog.Root open={open} onOpenChange={(next) => !next && close()}>
       <Dialog.Portal>
@@ -42,14 +42,14 @@ export function CommandPalette({ project }: { project: string }) {
                     {inGroup.map((command) => (
                       <Command.Item
                         key={command.id}
-                        value={`${command.words} ${command.id}`}
+                        value={`${command.label} ${command.id}`}
                         onSelect={() => {
                           close();
                           command.run();
                         }}
                         className="flex items-center justify-between rounded-[3px] px-2 py-1 data-[selected=true]:bg-act-ground data-[selected=true]:text-act"
                       >
-                        <span className="truncate">{command.words}</span>
+                        <span className="truncate">{command.label}</span>
                         {command.keys && (
                           <kbd className="figure ml-4 text-label text-soft">{keyWords(command.keys)}</kbd>
                         )}

@@ -8,11 +8,11 @@ import { Button } from "@ui/design-system/button";
 import { SheetDialog } from "@ui/design-system/sheet-dialog";
 import { answered, chanceOf, newBlindTest } from "../state/blind-test";
 import { ChainVersions } from "./chain-versions";
-import { useDesk } from "../state/workspace-store";
-import type { Heard, Slot } from "../state/monitor-source";
-import { useInHand } from "../state/current-item";
+import { useWorkspace } from "../state/workspace-store";
+import type { MonitorSourceName, CompareSlot } from "../state/monitor-source";
+import { useCurrentItem } from "../state/current-item";
 import { engine, useEngineState } from "../state/listening-engine";
-import { togglePlay, useProgramme } from "../state/use-monitor-source";
+import { togglePlay, usePlaybackPlan } from "../state/use-monitor-source";
 import { useKeepSlot } from "../state/use-keep-slot";
 
 /** The order of a blind test; nothing that is rendered depends on it. */
@@ -20,12 +20,12 @@ const draw = (): boolean => (crypto.getRandomValues(new Uint8Array(1))[0]! & 1) 
 
 /** Two states or items against each other: in turn, as their difference, and without knowing which is which. */
 export function ComparePanel() {
-  const open = useDesk((desk) => desk.dialog === "compare");
+  const open = useWorkspace((workspace) => workspace.dialog === "compare");
   return (
     <SheetDialog
       side
       open={open}
-      onClose={() => useDesk.setState({ dialog: null })}
+      onClose={() => useWorkspace.setState({ dialog: null })}
       title="Compare two"
       help="X goes from one to the other at the same place, matched by loudness. Shift X lets their difference be heard."
     >
@@ -35,20 +35,20 @@ export function ComparePanel() {
 }
 
 function Compare() {
-  const { slots, blind, heard } = useDesk();
+  const { slots, blind, monitorSource } = useWorkspace();
   const { playing } = useEngineState();
-  const { plus, minus } = useProgramme();
+  const { main, subtract } = usePlaybackPlan();
   const both = slots[0] !== null && slots[1] !== null;
-  const hear = (what: Heard) => () => {
-    useDesk.setState({ heard: what });
+  const hear = (what: MonitorSourceName) => () => {
+    useWorkspace.setState({ monitorSource: what });
     if (!engine().state.playing) void engine().play();
   };
-  const choice = (what: Heard, words: string, ready: boolean) => (
+  const choice = (what: MonitorSourceName, words: string, ready: boolean) => (
     <Button
       onClick={hear(what)}
       disabled={!ready}
-      aria-pressed={heard === what}
-      className={heard === what ? "border-act bg-act-ground text-act" : ""}
+      aria-pressed={monitorSource === what}
+      className={monitorSource === what ? "border-act bg-act-ground text-act" : ""}
     >
       {words}
     </Button>
@@ -67,9 +67,9 @@ function Compare() {
       <p className="figure mt-2 text-label text-soft" data-testid="slot-offset">
         {blind
           ? "Levels are matched; which is which is hidden."
-          : minus
-            ? `1 at ${formatDb(plus.gainDb, { sign: true })} dB less 2 at ${formatDb(minus.gainDb, { sign: true })} dB`
-            : `heard at ${formatDb(plus.gainDb, { sign: true })} dB, to be as loud as the original`}
+          : subtract
+            ? `1 at ${formatDb(main.gainDb, { sign: true })} dB less 2 at ${formatDb(subtract.gainDb, { sign: true })} dB`
+            : `heard at ${formatDb(main.gainDb, { sign: true })} dB, to be as loud as the original`}
       </p>
       <Blind both={both} />
       {!blind && <ChainVersions />}
@@ -78,12 +78,12 @@ function Compare() {
 }
 
 function SlotRow({ index, hidden }: { index: 0 | 1; hidden: boolean }) {
-  const { view } = useInHand();
-  const slots = useDesk((desk) => desk.slots);
+  const { view } = useCurrentItem();
+  const slots = useWorkspace((workspace) => workspace.slots);
   const keepSlot = useKeepSlot();
   const slot = slots[index];
-  const put = (next: Slot | null) =>
-    useDesk.setState({ slots: index === 0 ? [next, slots[1]] : [slots[0], next], blind: null });
+  const put = (next: CompareSlot | null) =>
+    useWorkspace.setState({ slots: index === 0 ? [next, slots[1]] : [slots[0], next], blind: null });
   const items = view.document.items.flatMap((item) => {
     const source = view.sources.find(({ hash }) => hash === item.source);
     return source?.pcm_hash && source.figures ? [{ item, source }] : [];
@@ -93,7 +93,7 @@ function SlotRow({ index, hidden }: { index: 0 | 1; hidden: boolean }) {
     if (!found) return;
     const { item, source } = found;
     put({
-      words: `${item.name} · original`,
+      label: `${item.name} · original`,
       url: blobUrl(source.pcm_hash!),
       repairs: [],
       clips: item.clips ?? null,
@@ -104,8 +104,8 @@ function SlotRow({ index, hidden }: { index: 0 | 1; hidden: boolean }) {
   return (
     <section className="border-b border-grid py-2" aria-label={`Slot ${index + 1}`}>
       <h3 className="font-semibold">Slot {index + 1}</h3>
-      <p className="truncate" title={slot?.words}>
-        {slot ? hidden ? "kept, hidden while you listen blind" : slot.words : <span className="text-soft">empty</span>}
+      <p className="truncate" title={slot?.label}>
+        {slot ? hidden ? "kept, hidden while you listen blind" : slot.label : <span className="text-soft">empty</span>}
       </p>
       <div className="mt-1 flex gap-1.5">
         <Button
@@ -128,14 +128,17 @@ function SlotRow({ index, hidden }: { index: 0 | 1; hidden: boolean }) {
 }
 
 function Blind({ both }: { both: boolean }) {
-  const blind = useDesk((desk) => desk.blind);
-  const answer = (slot: 1 | 2) => blind && useDesk.setState({ blind: answered(blind, slot, draw()), heard: "first" });
+  const blind = useWorkspace((workspace) => workspace.blind);
+  const answer = (slot: 1 | 2) =>
+    blind && useWorkspace.setState({ blind: answered(blind, slot, draw()), monitorSource: "first" });
   if (!blind)
     return (
       <section className="mt-4">
         <Button
           disabled={!both}
-          onClick={() => useDesk.setState({ blind: newBlindTest(draw()), heard: "first", matched: true })}
+          onClick={() =>
+            useWorkspace.setState({ blind: newBlindTest(draw()), monitorSource: "first", levelMatched: true })
+          }
         >
           <EyeOff size={13} /> Listen blind
         </Button>
@@ -152,7 +155,7 @@ function Blind({ both }: { both: boolean }) {
       <div className="mt-1 flex gap-1.5">
         <Button onClick={() => answer(1)}>slot 1</Button>
         <Button onClick={() => answer(2)}>slot 2</Button>
-        <Button kind="quiet" onClick={() => useDesk.setState({ blind: null })}>
+        <Button kind="quiet" onClick={() => useWorkspace.setState({ blind: null })}>
           Show, and end
         </Button>
       </div>

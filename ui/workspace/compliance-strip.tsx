@@ -10,8 +10,8 @@ import { checkLimit, marginWords, type ComplianceStatus } from "@core/delivery/c
 import { Figure } from "@ui/design-system/figure";
 import { Hint } from "@ui/design-system/hint";
 import { MarginGauge } from "@ui/design-system/margin-gauge";
-import { StandingMark, standingColour } from "@ui/design-system/compliance-mark";
-import { useInHand } from "../state/current-item";
+import { ComplianceMark, statusColour } from "@ui/design-system/compliance-mark";
+import { useCurrentItem } from "../state/current-item";
 
 const DECIDING: LimitedFigure[] = [
   "integratedLufs",
@@ -22,8 +22,8 @@ const DECIDING: LimitedFigure[] = [
 ];
 
 /** The deliverable in force and the five numbers that decide it, with their margins, as the item is now. */
-export function StandingStrip() {
-  const { view, item, now, chain, nowMeasured } = useInHand();
+export function ComplianceStrip() {
+  const { view, item, chainFigures, chain, chainMeasured } = useCurrentItem();
   const shaped = chain.some((entry) => !entry.bypass);
   const treated = item !== null && (item.clips !== undefined || item.repairs.some(isActive));
   const place = item ? view.document.items.indexOf(item) + 1 : 0;
@@ -48,12 +48,12 @@ export function StandingStrip() {
           }
         >
           {item
-            ? `${place} of ${view.document.items.length} “${item.name}” · ${shaped ? (nowMeasured ? "chain, measured" : "chain, estimated") : treated ? "after repairs and cuts" : "as it came"}`
+            ? `${place} of ${view.document.items.length} “${item.name}” · ${shaped ? (chainMeasured ? "chain, measured" : "chain, estimated") : treated ? "after repairs and cuts" : "as it came"}`
             : "no recordings yet"}
         </p>
       </div>
       {DECIDING.map((figure) => (
-        <Deciding key={figure} figure={figure} level={now?.[figure]} />
+        <Deciding key={figure} figure={figure} level={chainFigures?.[figure]} />
       ))}
       <InForce />
     </header>
@@ -64,7 +64,7 @@ export function StandingStrip() {
 const shortened = (words: string) => words.replace(/ (LU|dB|s) /, " ").replace(/(\d\d)\.\d to spare/, "$1 to spare");
 
 function Deciding({ figure, level }: { figure: LimitedFigure; level: number | null | undefined }) {
-  const { spec, facts } = useInHand();
+  const { spec, facts } = useCurrentItem();
   const { label, unit } = LIMITED_FIGURES[figure];
   const limit = spec?.limits.find((one) => one.figure === figure);
   const known = level !== undefined;
@@ -78,10 +78,10 @@ function Deciding({ figure, level }: { figure: LimitedFigure; level: number | nu
     >
       <div className="flex items-center gap-1 text-label">
         <span className="truncate text-soft">{label}</span>
-        <span className={`ml-auto truncate ${limit ? standingColour(standing) : "text-soft"}`}>
+        <span className={`ml-auto truncate ${limit ? statusColour(standing) : "text-soft"}`}>
           {limit ? shortened(words) : "no limit"}
         </span>
-        {limit && <StandingMark standing={standing} size={9} />}
+        {limit && <ComplianceMark standing={standing} size={9} />}
       </div>
       <div className="flex items-center justify-between gap-1">
         <Figure level={known ? level : NaN} unit={unit} className="text-body" />
@@ -97,7 +97,7 @@ function Deciding({ figure, level }: { figure: LimitedFigure; level: number | nu
 }
 
 function InForce() {
-  const { view, spec, edit } = useInHand();
+  const { view, spec, edit } = useCurrentItem();
   const { deliverables } = view.document;
   if (!spec) return <div className="flex items-center px-3 text-label text-soft">no deliverable yet</div>;
   return (

@@ -9,14 +9,14 @@ import type { HistoryState } from "@core/project/views";
 import { api } from "@ui/api/api";
 import { Button } from "@ui/design-system/button";
 import { SheetDialog } from "@ui/design-system/sheet-dialog";
-import { useDesk } from "../state/workspace-store";
-import { useInHand } from "../state/current-item";
+import { useWorkspace } from "../state/workspace-store";
+import { useCurrentItem } from "../state/current-item";
 import { useMoveHead } from "../api/use-project";
 
 /** All states of the project, the newest first; any can be gone to, and named. */
 export function HistoryPanel({ project }: { project: string }) {
-  const open = useDesk((desk) => desk.dialog === "history");
-  const { view } = useInHand();
+  const open = useWorkspace((workspace) => workspace.dialog === "history");
+  const { view } = useCurrentItem();
   const moveHead = useMoveHead(project);
   const { data, isPending, hasNextPage, fetchNextPage, isFetchingNextPage } = useInfiniteQuery({
     queryKey: ["history", project, view.head],
@@ -45,7 +45,7 @@ export function HistoryPanel({ project }: { project: string }) {
     <SheetDialog
       side
       open={open}
-      onClose={() => useDesk.setState({ dialog: null })}
+      onClose={() => useWorkspace.setState({ dialog: null })}
       title="History"
       help="Every edit is kept. Going back loses nothing: later states stay in this list."
     >

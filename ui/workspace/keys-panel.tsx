@@ -6,21 +6,21 @@ import { toast } from "sonner";
 import { Button } from "@ui/design-system/button";
 import { saveAs } from "@ui/api/save-as";
 import { SheetDialog } from "@ui/design-system/sheet-dialog";
-import { COMMAND_GROUPS, keyWords, useDeskCommands, type DeskCommand } from "./commands";
-import { giveKeys, importKeys, isTaken, keysOfEvent, ownKeysJson, useOwnKeys } from "./commands/keys";
-import { useDesk } from "../state/workspace-store";
+import { COMMAND_GROUPS, keyWords, useWorkspaceCommands, type WorkspaceCommand } from "./commands";
+import { assignKeys, importKeys, isTaken, keysOfEvent, ownKeysJson, useOwnKeys } from "./commands/keys";
+import { useWorkspace } from "../state/workspace-store";
 
 /** Commands that come and go with the project have no keys of their own. */
-const listed = ({ group }: DeskCommand) => group !== "Items";
+const listed = ({ group }: WorkspaceCommand) => group !== "Items";
 
 /** Every command with its key: changed by pressing another, exported, printed. */
 export function KeysPanel({ project }: { project: string }) {
-  const open = useDesk((desk) => desk.dialog === "keys");
+  const open = useWorkspace((workspace) => workspace.dialog === "keys");
   return (
     <SheetDialog
       side
       open={open}
-      onClose={() => useDesk.setState({ dialog: null })}
+      onClose={() => useWorkspace.setState({ dialog: null })}
       title="Keys"
       help="Choose a key, then press the new one. Delete takes it away; Escape leaves it."
     >
@@ -30,7 +30,7 @@ export function KeysPanel({ project }: { project: string }) {
 }
 
 function Keys({ project }: { project: string }) {
-  const commands = useDeskCommands(project).filter(listed);
+  const commands = useWorkspaceCommands(project).filter(listed);
   const own = useOwnKeys((kept) => kept.own);
   const [waiting, setWaiting] = useState<string | null>(null);
   const file = useRef<HTMLInputElement>(null);
@@ -46,8 +46,8 @@ function Keys({ project }: { project: string }) {
       if (isTaken(keys))
         return void toast.error(`${keyWords(keys)} belongs to the browser`, { description: "Another key is needed." });
       const had = commands.find((command) => command.keys === keys && command.id !== waiting);
-      giveKeys(commands, waiting, keys === "delete" || keys === "backspace" ? "" : keys);
-      if (had) toast(`${keyWords(keys)} was taken from “${had.words}”`);
+      assignKeys(commands, waiting, keys === "delete" || keys === "backspace" ? "" : keys);
+      if (had) toast(`${keyWords(keys)} was taken from “${had.label}”`);
     };
     window.addEventListener("keydown", press, true);
     return () => window.removeEventListener("keydown", press, true);
@@ -89,12 +89,12 @@ function Keys({ project }: { project: string }) {
           <section key={group} className="mb-3">
             <h3 className="text-label text-soft">{group}</h3>
             <ul>
-              {inGroup.map(({ id, words, keys }) => (
+              {inGroup.map(({ id, label, keys }) => (
                 <li key={id} className="flex items-center justify-between border-b border-grid py-0.5">
-                  {words}
+                  {label}
                   <button
                     type="button"
-                    aria-label={`Key of: ${words}`}
+                    aria-label={`Key of: ${label}`}
                     data-testid={`key-${id}`}
                     onClick={() => setWaiting(id)}
                     className={`figure min-w-20 rounded-[3px] border px-1.5 text-label ${waiting === id ? "border-act bg-act-ground text-act" : own[id] === undefined ? "border-hair text-soft" : "border-act text-act"}`}

@@ -33,9 +33,9 @@ export function KeysSheet() {
             <section key={group} className="mb-3">
               <h2 className="border-b border-ink font-semibold">{group}</h2>
               <ul>
-                {keyed.map(({ id, words, keys }) => (
+                {keyed.map(({ id, label, keys }) => (
                   <li key={id} className="flex justify-between gap-3 border-b border-grid py-px">
-                    {words}
+                    {label}
                     <kbd className="figure whitespace-nowrap">{keyWords(keys)}</kbd>
                   </li>
                 ))}

@@ -9,22 +9,22 @@ import { repairNamed } from "@core/repair";
 import { STANDARD_DOWNMIX, type DownmixCoefficients } from "@core/audio/downmix";
 import { Choice, Setting, Tick } from "@ui/design-system/setting";
 import { Hint } from "@ui/design-system/hint";
-import { useDesk } from "../state/workspace-store";
-import { useInHand } from "../state/current-item";
+import { useWorkspace } from "../state/workspace-store";
+import { useCurrentItem } from "../state/current-item";
 import { engine, useEngineState } from "../state/listening-engine";
 
 /** Everything about listening that is not needed at every moment. */
 export function ListenMenu() {
-  const open = useDesk((desk) => desk.dialog === "listen");
-  const monitor = useDesk((desk) => desk.monitor);
-  const bandOnly = useDesk((desk) => desk.bandOnly && desk.selection?.band !== undefined);
+  const open = useWorkspace((workspace) => workspace.dialog === "listen");
+  const monitor = useWorkspace((workspace) => workspace.monitor);
+  const bandOnly = useWorkspace((workspace) => workspace.soloSelectedBand && workspace.selection?.band !== undefined);
   const changed =
     monitor.listenTo !== "all" ||
     monitor.fold !== "speakers" ||
     monitor.solo.length + monitor.mute.length > 0 ||
     bandOnly;
   return (
-    <Popover.Root open={open} onOpenChange={(next) => useDesk.setState({ dialog: next ? "listen" : null })}>
+    <Popover.Root open={open} onOpenChange={(next) => useWorkspace.setState({ dialog: next ? "listen" : null })}>
       <Hint text="Which channels, mid and side, fold-down, reference, step, rolls, device">
         <Popover.Trigger
           className={`flex h-7 items-center gap-1.5 rounded-[4px] border px-2 ${changed ? "border-act bg-act-ground text-act" : "border-hair"}`}
@@ -63,7 +63,7 @@ export function ListenMenu() {
 }
 
 const set = (change: Partial<MonitorSettings>) =>
-  useDesk.setState(({ monitor }) => ({ monitor: { ...monitor, ...change } }));
+  useWorkspace.setState(({ monitor }) => ({ monitor: { ...monitor, ...change } }));
 
 const LISTEN_WORDS: Record<ListenTo, string> = {
   all: "all",
@@ -75,7 +75,7 @@ const LISTEN_WORDS: Record<ListenTo, string> = {
 };
 
 function ListenTo() {
-  const listenTo = useDesk((desk) => desk.monitor.listenTo);
+  const listenTo = useWorkspace((workspace) => workspace.monitor.listenTo);
   return (
     <>
       <h2 className="mb-1 font-semibold">Of the two sides</h2>
@@ -102,8 +102,8 @@ function ListenTo() {
 
 /** Solo and mute of each channel. */
 function Channels() {
-  const { source } = useInHand();
-  const { solo, mute } = useDesk((desk) => desk.monitor);
+  const { source } = useCurrentItem();
+  const { solo, mute } = useWorkspace((workspace) => workspace.monitor);
   const speakers = source?.layout?.speakers ?? [];
   const flip = (list: number[], channel: number) =>
     list.includes(channel) ? list.filter((one) => one !== channel) : [...list, channel];
@@ -152,8 +152,8 @@ const COEFFICIENT_DB = [0, -1.5, -3, -4.5, -6, -9, -60];
 
 /** How many channels go into two. */
 function Fold() {
-  const { source } = useInHand();
-  const { fold, coefficients = STANDARD_DOWNMIX } = useDesk((desk) => desk.monitor);
+  const { source } = useCurrentItem();
+  const { fold, coefficients = STANDARD_DOWNMIX } = useWorkspace((workspace) => workspace.monitor);
   if ((source?.layout?.speakers.length ?? 1) < 2) return null;
   const choose = (key: keyof DownmixCoefficients) => (db: number) =>
     set({ coefficients: { ...coefficients, [key]: db } });
@@ -197,15 +197,15 @@ function Fold() {
 }
 
 function Sources() {
-  const { view, chain, item } = useInHand();
-  const step = useDesk((desk) => desk.step);
+  const { view, chain, item } = useCurrentItem();
+  const step = useWorkspace((workspace) => workspace.step);
   const steps = [
     ...(item?.repairs ?? []).map(({ id, type }) => ({ id, name: `repair: ${repairNamed(type).name}` })),
     ...chain.map(({ id, type }, index) => ({ id, name: `${index + 1} ${processorNamed(type).name}` })),
   ];
-  const reference = useDesk((desk) => desk.reference);
-  const bandOnly = useDesk((desk) => desk.bandOnly);
-  const selection = useDesk((desk) => desk.selection);
+  const reference = useWorkspace((workspace) => workspace.reference);
+  const bandOnly = useWorkspace((workspace) => workspace.soloSelectedBand);
+  const selection = useWorkspace((workspace) => workspace.selection);
   const sources = view.sources.filter(({ state }) => state === "ready");
   return (
     <>
@@ -216,7 +216,7 @@ function Sources() {
           value={step ?? ""}
           of={["", ...steps.flatMap(({ id }) => id ?? [])]}
           words={(id) => steps.find((one) => one.id === id)?.name ?? "the whole chain"}
-          onChoose={(id) => useDesk.setState({ step: id === "" ? null : id })}
+          onChoose={(id) => useWorkspace.setState({ step: id === "" ? null : id })}
         />
       </Setting>
       <Setting words="reference">
@@ -225,13 +225,15 @@ function Sources() {
           value={reference ?? ""}
           of={["", ...sources.map(({ hash }) => hash)]}
           words={(hash) => sources.find((one) => one.hash === hash)?.name.slice(0, 26) ?? "none"}
-          onChoose={(hash) => useDesk.setState(hash === "" ? { reference: null, heard: "now" } : { reference: hash })}
+          onChoose={(hash) =>
+            useWorkspace.setState(hash === "" ? { reference: null, monitorSource: "now" } : { reference: hash })
+          }
         />
       </Setting>
       <Tick
         words={selection?.band ? "only the selection’s band" : "only the selection’s band (a box has one)"}
         on={bandOnly}
-        onChange={(on) => useDesk.setState({ bandOnly: on })}
+        onChange={(on) => useWorkspace.setState({ soloSelectedBand: on })}
       />
     </>
   );
@@ -240,7 +242,7 @@ function Sources() {
 const ROLLS = [0, 0.25, 0.5, 1, 2, 3, 5];
 
 function Rolls() {
-  const rolls = useDesk((desk) => desk.rolls);
+  const rolls = useWorkspace((workspace) => workspace.rolls);
   const words = (seconds: number) => `${seconds} s`;
   return (
     <>
@@ -251,7 +253,7 @@ function Rolls() {
           value={rolls.before}
           of={ROLLS}
           words={words}
-          onChoose={(before) => useDesk.setState({ rolls: { ...rolls, before } })}
+          onChoose={(before) => useWorkspace.setState({ rolls: { ...rolls, before } })}
         />
       </Setting>
       <Setting words="heard after it">
@@ -260,7 +262,7 @@ function Rolls() {
           value={rolls.after}
           of={ROLLS}
           words={words}
-          onChoose={(after) => useDesk.setState({ rolls: { ...rolls, after } })}
+          onChoose={(after) => useWorkspace.setState({ rolls: { ...rolls, after } })}
         />
       </Setting>
     </>

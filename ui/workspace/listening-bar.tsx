@@ -6,23 +6,23 @@ import { useCallback, useEffect, useRef, useState } from "react";
 import { formatClock, formatDb, formatTime } from "@core/audio/format";
 import type { ListeningEngine } from "@playback/engine";
 import { useLanes } from "@ui/state/lane-settings";
-import { useTimeWords } from "@ui/state/use-time-format";
+import { useTimeFormatter } from "@ui/state/use-time-format";
 import { Button } from "@ui/design-system/button";
 import { Hint } from "@ui/design-system/hint";
-import { useDesk } from "../state/workspace-store";
-import { useInHand } from "../state/current-item";
-import type { Heard } from "../state/monitor-source";
+import { useWorkspace } from "../state/workspace-store";
+import { useCurrentItem } from "../state/current-item";
+import type { MonitorSourceName } from "../state/monitor-source";
 import { ListenMenu } from "./listen-menu";
 import { useRecorder } from "../state/recording";
 import { engine, useEngineState } from "../state/listening-engine";
-import { togglePlay, useProgramme } from "../state/use-monitor-source";
+import { togglePlay, usePlaybackPlan } from "../state/use-monitor-source";
 
 /** Play, loop, what is heard, and where. */
 export function ListeningBar() {
-  const { facts } = useInHand();
+  const { facts } = useCurrentItem();
   const state = useEngineState();
-  const looping = useDesk((desk) => desk.looping);
-  const selection = useDesk((desk) => desk.selection);
+  const looping = useWorkspace((workspace) => workspace.looping);
+  const selection = useWorkspace((workspace) => workspace.selection);
   const ready = facts !== null && state.status !== "failed";
   return (
     <footer className="col-span-3 flex items-center gap-2 border-t border-hair bg-sheet px-3">
@@ -38,7 +38,7 @@ export function ListeningBar() {
         <kbd className="figure rounded-[3px] border border-current px-1 text-[10px] leading-4">space</kbd>
       </Button>
       <Button
-        onClick={() => useDesk.setState({ looping: !looping })}
+        onClick={() => useWorkspace.setState({ looping: !looping })}
         aria-pressed={looping}
         className={looping ? "border-act bg-act-ground text-act" : ""}
         hint={
@@ -85,7 +85,7 @@ function Trouble({ words }: { words: string }) {
   );
 }
 
-const CHOICES: { value: Heard; words: string; hint: string; shortcut?: string }[] = [
+const CHOICES: { value: MonitorSourceName; words: string; hint: string; shortcut?: string }[] = [
   { value: "original", words: "Original", hint: "The recording as it came in", shortcut: "O" },
   {
     value: "before",
@@ -98,14 +98,14 @@ const CHOICES: { value: Heard; words: string; hint: string; shortcut?: string }[
 ];
 
 function HeardChoice() {
-  const heard = useDesk((desk) => desk.heard);
-  const reference = useDesk((desk) => desk.reference);
+  const heard = useWorkspace((workspace) => workspace.monitorSource);
+  const reference = useWorkspace((workspace) => workspace.reference);
   return (
     <ToggleGroup.Root
       type="single"
       value={heard}
       aria-label="What is heard"
-      onValueChange={(value) => value && useDesk.setState({ heard: value as Heard })}
+      onValueChange={(value) => value && useWorkspace.setState({ monitorSource: value as MonitorSourceName })}
       className="flex overflow-hidden rounded-[4px] border border-hair"
     >
       {CHOICES.map(({ value, words, hint, shortcut }) => (
@@ -123,7 +123,7 @@ function HeardChoice() {
   );
 }
 
-const SLOT_WORDS: Partial<Record<Heard, string>> = {
+const SLOT_WORDS: Partial<Record<MonitorSourceName, string>> = {
   first: "First of two",
   second: "Second of two",
   difference: "Difference of two",
@@ -131,13 +131,13 @@ const SLOT_WORDS: Partial<Record<Heard, string>> = {
 
 /** Said where the slots are heard: the choice beside it has no word for them. */
 function SlotHeard() {
-  const heard = useDesk((desk) => desk.heard);
+  const heard = useWorkspace((workspace) => workspace.monitorSource);
   const words = SLOT_WORDS[heard];
   if (!words) return null;
   return (
     <button
       type="button"
-      onClick={() => useDesk.setState({ dialog: "compare" })}
+      onClick={() => useWorkspace.setState({ dialog: "compare" })}
       className="h-7 rounded-[4px] bg-act-ground px-2 font-semibold text-act"
     >
       {words}
@@ -146,18 +146,18 @@ function SlotHeard() {
 }
 
 function MatchSwitch() {
-  const matched = useDesk((desk) => desk.matched);
-  const { plus } = useProgramme();
+  const matched = useWorkspace((workspace) => workspace.levelMatched);
+  const { main } = usePlaybackPlan();
   return (
     <Button
-      onClick={() => useDesk.setState({ matched: !matched })}
+      onClick={() => useWorkspace.setState({ levelMatched: !matched })}
       aria-pressed={matched}
       className={matched ? "text-act" : "text-soft"}
       hint="While listening, everything is brought to the loudness of the original, so that louder does not pass for better. Renders are not touched."
       shortcut="M"
     >
       {matched ? "◉" : "○"} matched
-      <span className="figure">{formatDb(plus.gainDb, { sign: true })} dB</span>
+      <span className="figure">{formatDb(main.gainDb, { sign: true })} dB</span>
     </Button>
   );
 }
@@ -165,13 +165,13 @@ function MatchSwitch() {
 const SPEEDS = [-4, -2, -1, 0.5, 0.75, 1, 1.25, 1.5, 2, 3, 4];
 
 function SpeedChoice() {
-  const speed = useDesk((desk) => desk.speed);
+  const speed = useWorkspace((workspace) => workspace.speed);
   return (
     <Hint text="How fast it is heard; the pitch stays. Below 0 backwards, without the chain." shortcut="J, Shift J">
       <select
         aria-label="Speed of listening"
         value={speed}
-        onChange={(event) => useDesk.setState({ speed: Number(event.target.value) })}
+        onChange={(event) => useWorkspace.setState({ speed: Number(event.target.value) })}
         className={`figure h-7 rounded-[4px] border border-hair bg-sheet px-1 ${speed === 1 ? "text-soft" : "text-act"}`}
       >
         {SPEEDS.map((one) => (
@@ -191,7 +191,7 @@ function RecordingNow() {
   return (
     <button
       type="button"
-      onClick={() => useDesk.setState({ dialog: "record" })}
+      onClick={() => useWorkspace.setState({ dialog: "record" })}
       className="figure h-7 rounded-[4px] border border-act px-2 text-act"
     >
       ● {formatTime(seconds)}
@@ -251,10 +251,10 @@ function EngineReadout() {
 }
 
 function Clock() {
-  const { facts } = useInHand();
+  const { facts } = useCurrentItem();
   const { playing } = useEngineState();
-  const cursor = useDesk((desk) => desk.cursor);
-  const words = useTimeWords(facts ?? { sampleRate: 48_000 });
+  const cursor = useWorkspace((workspace) => workspace.cursor);
+  const words = useTimeFormatter(facts ?? { sampleRate: 48_000 });
   const format = useLanes((lanes) => lanes.timeFormat);
   const told = useCallback(
     (seconds: number) => (format === "clock" ? formatClock(seconds) : words(seconds)),
@@ -274,7 +274,7 @@ function Clock() {
   useEffect(() => {
     if (!playing || !facts) return;
     // The playhead stays where listening stops.
-    return () => useDesk.setState({ cursor: Math.max(0, engine().position / facts.sampleRate) });
+    return () => useWorkspace.setState({ cursor: Math.max(0, engine().position / facts.sampleRate) });
   }, [playing, facts]);
   return (
     <p className="figure text-[18px] whitespace-nowrap">

@@ -5,7 +5,7 @@ import { useMemo, useRef, useState } from "react";
 import { toast } from "sonner";
 import { MARKER_KINDS, type Marker, type MarkerKind } from "@core/project/document";
 import {
-  MARKER_LOOKS,
+  MARKER_STYLES,
   markersToCsv,
   markersToText,
   parseMarkers,
@@ -14,27 +14,27 @@ import {
 } from "@ui/state/markers";
 import { Choice } from "@ui/design-system/setting";
 import { around } from "@ui/state/time-window";
-import { useTimeWords } from "@ui/state/use-time-format";
+import { useTimeFormatter } from "@ui/state/use-time-format";
 import { Button } from "@ui/design-system/button";
 import { IconButton } from "@ui/design-system/icon-button";
 import { saveAs } from "@ui/api/save-as";
 import { SearchField } from "@ui/design-system/search-field";
 import { SheetDialog } from "@ui/design-system/sheet-dialog";
-import { useDesk } from "../state/workspace-store";
+import { useWorkspace } from "../state/workspace-store";
 import { itemFrame } from "../state/item-time";
-import { useInHand, type ItemFacts } from "../state/current-item";
+import { useCurrentItem, type ItemFacts } from "../state/current-item";
 import { engine } from "../state/listening-engine";
 import { newId } from "../api/use-project";
 
 /** All markers of the item: found, named, gone to, taken away; in from text, out as text. */
 export function MarkersPanel() {
-  const open = useDesk((desk) => desk.dialog === "markers");
-  const { facts } = useInHand();
+  const open = useWorkspace((workspace) => workspace.dialog === "markers");
+  const { facts } = useCurrentItem();
   return (
     <SheetDialog
       side
       open={open && facts !== null}
-      onClose={() => useDesk.setState({ dialog: null })}
+      onClose={() => useWorkspace.setState({ dialog: null })}
       title="Markers"
       help="T sets one at the playhead, also while it plays; V sets one over the selection."
     >
@@ -48,7 +48,7 @@ type Shown = MarkerKind | "all kinds";
 function Markers({ facts }: { facts: ItemFacts }) {
   const [search, setSearch] = useState("");
   const [kind, setKind] = useState<Shown>("all kinds");
-  const { edit } = useInHand();
+  const { edit } = useCurrentItem();
   const { markers, id: item } = facts.item;
   const placed = useMemo(() => placeMarkers(markers, facts), [markers, facts]);
   const shown = placed.filter(
@@ -92,15 +92,15 @@ function Markers({ facts }: { facts: ItemFacts }) {
 
 function MarkerRow({ placed, facts }: { placed: PlacedMarker; facts: ItemFacts }) {
   const { seconds, endSeconds: end, ...marker } = placed;
-  const { edit } = useInHand();
-  const words = useTimeWords(facts);
+  const { edit } = useCurrentItem();
+  const words = useTimeFormatter(facts);
   const { duration, item } = facts;
-  const look = MARKER_LOOKS[marker.kind];
+  const look = MARKER_STYLES[marker.kind];
   const change = (next: Partial<Marker>) =>
     void edit({ type: "setMarker", item: item.id, marker: { ...marker, ...next } });
   const go = () => {
     const span = end === null ? Math.min(4, duration) : end - seconds;
-    useDesk.setState({
+    useWorkspace.setState({
       cursor: seconds,
       selection: end === null ? null : { start: seconds, end },
       view: around({ start: Math.max(0, seconds - span), end: Math.min(duration, seconds + 2 * span) }, duration),
@@ -143,7 +143,7 @@ function MarkerRow({ placed, facts }: { placed: PlacedMarker; facts: ItemFacts }
 }
 
 function Exchange({ facts, shown }: { facts: ItemFacts; shown: PlacedMarker[] }) {
-  const { edit } = useInHand();
+  const { edit } = useCurrentItem();
   const file = useRef<HTMLInputElement>(null);
   const { item } = facts;
   const take = (text: string, from: string) => {

@@ -5,23 +5,23 @@ import { useEffect, useMemo } from "react";
 import { formatClock } from "@core/audio/format";
 import { layoutForChannels } from "@core/audio/layout";
 import { ArrangementMenu } from "@ui/meters/arrangement-menu";
-import { arrangementFor, keepArrangement, useArrangements } from "@ui/meters/arrangement";
+import { arrangementFor, saveArrangement, useArrangements } from "@ui/meters/arrangement";
 import { MeterSourceProvider, type MeterSource } from "@ui/meters/meter-source";
 import { MeterStack } from "@ui/meters/meter-stack";
 import { offerMeters, openMeterWindow } from "@ui/meters/meter-window";
-import { useTimeWords } from "@ui/state/use-time-format";
+import { useTimeFormatter } from "@ui/state/use-time-format";
 import { Hint } from "@ui/design-system/hint";
-import { useDesk } from "../state/workspace-store";
-import { useInHand } from "../state/current-item";
+import { useWorkspace } from "../state/workspace-store";
+import { useCurrentItem } from "../state/current-item";
 import { engine } from "../state/listening-engine";
 
 /** The meters that the person chose, on what is heard; React does not take part while they move. */
 export function MeterColumn() {
-  const { spec, source, facts, view } = useInHand();
+  const { spec, source, facts, view } = useCurrentItem();
   const kept = useArrangements();
   const { template } = view.document;
   const arrangement = arrangementFor(template, kept);
-  const timeWords = useTimeWords(facts ?? { sampleRate: 48_000 });
+  const timeWords = useTimeFormatter(facts ?? { sampleRate: 48_000 });
   const meters = useMemo<MeterSource>(() => {
     const sampleRate = facts?.sampleRate ?? 48_000;
     return {
@@ -33,7 +33,7 @@ export function MeterColumn() {
       scheme: arrangement.scheme,
       words: (frame) => (facts ? timeWords(frame / sampleRate, 1) : formatClock(0)),
       goTo(frame) {
-        useDesk.setState({ cursor: frame / sampleRate });
+        useWorkspace.setState({ cursor: frame / sampleRate });
         engine().seek(frame);
       },
       reset: () => engine().resetMeters(),
@@ -57,7 +57,7 @@ export function MeterColumn() {
           </Hint>
         </div>
         <div className="min-h-0 flex-1 overflow-y-auto">
-          <MeterStack arrangement={arrangement} onChange={keepArrangement} />
+          <MeterStack arrangement={arrangement} onChange={saveArrangement} />
         </div>
       </aside>
     </MeterSourceProvider>

@@ -5,24 +5,24 @@ import { useEffect, useRef, useState } from "react";
 import { SIMULATED_INPUT } from "@playback/recorder";
 import { formatBytes, formatClock, formatDb, formatTime } from "@core/audio/format";
 import { Choice, Setting } from "@ui/design-system/setting";
-import { useTimeWords } from "@ui/state/use-time-format";
+import { useTimeFormatter } from "@ui/state/use-time-format";
 import { Button } from "@ui/design-system/button";
 import { SheetDialog } from "@ui/design-system/sheet-dialog";
-import { useDesk } from "../state/workspace-store";
+import { useWorkspace } from "../state/workspace-store";
 import { placeMarkers } from "@ui/state/markers";
 import { itemFrame } from "../state/item-time";
-import { useInHand } from "../state/current-item";
+import { useCurrentItem } from "../state/current-item";
 import { engine } from "../state/listening-engine";
 import { recorder, useRecorder } from "../state/recording";
 
 /** Recording goes on when this sheet is closed: the listening bar says so. */
 export function RecordPanel({ project }: { project: string }) {
-  const open = useDesk((desk) => desk.dialog === "record");
+  const open = useWorkspace((workspace) => workspace.dialog === "record");
   return (
     <SheetDialog
       side
       open={open}
-      onClose={() => useDesk.setState({ dialog: null })}
+      onClose={() => useWorkspace.setState({ dialog: null })}
       title="Record"
       help="What comes in goes to the server as it comes: closing this page loses less than a second."
     >
@@ -37,8 +37,8 @@ const STOPS = ["by hand", "at the end of the selection", "at the next marker"] a
 
 function Record({ project }: { project: string }) {
   const state = useRecorder();
-  const { facts, view } = useInHand();
-  const selection = useDesk((desk) => desk.selection);
+  const { facts, view } = useCurrentItem();
+  const selection = useWorkspace((workspace) => workspace.selection);
   const inputs = useInputs(state.status);
   const [device, setDevice] = useState("");
   const [channels, setChannels] = useState<1 | 2>(1);
@@ -46,7 +46,7 @@ function Record({ project }: { project: string }) {
   const [name, setName] = useState(`Take ${view.sources.length + 1}`);
   const [stop, setStop] = useState<(typeof STOPS)[number]>("by hand");
   const [preRoll, setPreRoll] = useState(2);
-  const words = useTimeWords(facts ?? { sampleRate: 48_000 });
+  const words = useTimeFormatter(facts ?? { sampleRate: 48_000 });
   const busy = state.status === "recording" || state.status === "finishing";
   const retake = stop === "at the end of the selection" && selection !== null && facts !== null;
   useStopAt(state.status === "recording", stop);
@@ -181,11 +181,11 @@ const BLOCK_MS = 21;
 
 /** Stops the recording when the item has come to where it is to stop. */
 function useStopAt(recording: boolean, stop: (typeof STOPS)[number]): void {
-  const { facts } = useInHand();
+  const { facts } = useCurrentItem();
   useEffect(() => {
     if (!recording || stop === "by hand" || !facts) return;
     const { item } = facts;
-    const { selection } = useDesk.getState();
+    const { selection } = useWorkspace.getState();
     const from = engine().position;
     const at =
       stop === "at the next marker"

@@ -2,12 +2,12 @@
 
 import { formatDistanceToNowStrict } from "date-fns";
 import { useEffect, useState } from "react";
-import { StandingMark } from "@ui/design-system/compliance-mark";
+import { ComplianceMark } from "@ui/design-system/compliance-mark";
 import { Hint } from "@ui/design-system/hint";
-import { useSaving } from "@ui/api/save-state";
-import { goToStage, STAGES, useDesk } from "../state/workspace-store";
-import { useInHand } from "../state/current-item";
-import { useDoorStandings } from "./stage-statuses";
+import { useSaveState } from "@ui/api/save-state";
+import { goToStage, STAGES, useWorkspace } from "../state/workspace-store";
+import { useCurrentItem } from "../state/current-item";
+import { useStageStatuses } from "./stage-statuses";
 
 const NAMES = {
   intake: "Intake",
@@ -19,9 +19,9 @@ const NAMES = {
 } as const;
 
 /** The six doors, always open, each with a mark of what it found. */
-export function Doors() {
-  const stage = useDesk((desk) => desk.stage);
-  const standings = useDoorStandings();
+export function StageNav() {
+  const stage = useWorkspace((workspace) => workspace.stage);
+  const standings = useStageStatuses();
   return (
     <nav aria-label="Stages" className="flex min-h-0 flex-col border-r border-hair bg-sheet pt-2">
       {STAGES.map((name, index) => {
@@ -40,7 +40,7 @@ export function Doors() {
               {NAMES[name]}
               {standing && (
                 <span className="ml-auto">
-                  <StandingMark standing={standing} size={9} />
+                  <ComplianceMark standing={standing} size={9} />
                 </span>
               )}
             </button>
@@ -54,9 +54,9 @@ export function Doors() {
 
 /** Whether what was done is saved: never said of what the server has not answered. */
 function SavedWords() {
-  const { view } = useInHand();
-  const pending = useSaving((saving) => saving.pending[view.id] ?? 0);
-  const problem = useSaving((saving) => saving.problem);
+  const { view } = useCurrentItem();
+  const pending = useSaveState((saving) => saving.pending[view.id] ?? 0);
+  const problem = useSaveState((saving) => saving.problem);
   if (pending === 0) return <>Saved {formatDistanceToNowStrict(new Date(view.savedAt))} ago</>;
   if (problem === null) return <>Saving …</>;
   return (
@@ -70,7 +70,7 @@ function SavedWords() {
 }
 
 function Saved() {
-  const { view } = useInHand();
+  const { view } = useCurrentItem();
   const [, tick] = useState(0);
   useEffect(() => {
     const timer = setInterval(() => tick((n) => n + 1), 20_000);
@@ -79,7 +79,7 @@ function Saved() {
   return (
     <button
       type="button"
-      onClick={() => useDesk.setState({ dialog: "history" })}
+      onClick={() => useWorkspace.setState({ dialog: "history" })}
       className="mt-auto px-3 py-3 text-left text-label text-soft hover:text-act"
     >
       <span role="status" data-testid="saved">

@@ -7,7 +7,7 @@ import { masterInputs, masterKey } from "@core/project/master-inputs";
 import { knownRecordings, type ProjectView } from "@core/project/views";
 import { check, worstStatus, type ComplianceStatus } from "@core/delivery/compliance";
 import type { StageName } from "../state/workspace-store";
-import { useInHand } from "../state/current-item";
+import { useCurrentItem } from "../state/current-item";
 
 interface DoorStanding {
   /** `null`: nothing to do here. */
@@ -16,10 +16,10 @@ interface DoorStanding {
 }
 
 /** What stands behind each door, in a mark and in words. */
-export function useDoorStandings(): Record<StageName, DoorStanding> {
-  const { view, facts, now, spec, item } = useInHand();
+export function useStageStatuses(): Record<StageName, DoorStanding> {
+  const { view, facts, chainFigures, spec, item } = useCurrentItem();
   return useMemo(() => {
-    const verdict = spec && now ? check(spec, now) : null;
+    const verdict = spec && chainFigures ? check(spec, chainFigures) : null;
     const noticed = facts ? findingsOf(facts.figures, spec) : [];
     const faults = noticed.some(({ severity }) => severity === "fault");
     const outside = verdict?.limits.filter(({ status }) => status === "outside").length ?? 0;
@@ -54,7 +54,7 @@ export function useDoorStandings(): Record<StageName, DoorStanding> {
       },
       deliver: deliverStanding(view),
     };
-  }, [view, facts, now, spec, item]);
+  }, [view, facts, chainFigures, spec, item]);
 }
 
 function intakeStanding(view: ProjectView): DoorStanding {

@@ -5,9 +5,9 @@ import { useEffect } from "react";
 import type { Command } from "@core/project/commands";
 import type { ProjectView } from "@core/project/views";
 import { useWarningBeforeLeaving } from "@ui/api/save-state";
-import { useProgress } from "@ui/api/server-events";
-import { Divider, useProgrammeShare } from "@ui/timeline/split-handle";
-import { ProgrammeView } from "@ui/timeline/timeline-view";
+import { useJobProgress } from "@ui/api/server-events";
+import { SplitHandle, useTimelineShare } from "@ui/timeline/split-handle";
+import { TimelineView } from "@ui/timeline/timeline-view";
 import { DropAnywhere } from "@ui/features/intake/drop-anywhere";
 import { IntakeStage } from "@ui/features/intake/intake-stage";
 import { InspectStage } from "@ui/features/inspect/inspect-stage";
@@ -17,20 +17,20 @@ import { SequenceStage } from "@ui/features/sequence/sequence-stage";
 import { DeliverStage } from "@ui/features/deliver/deliver-stage";
 import { useAddress } from "../state/address";
 import { CommandPalette } from "./command-palette";
-import { takeItem, useDesk, type StageName } from "../state/workspace-store";
-import { Doors } from "./stage-nav";
-import { useFrozenMade } from "../state/freezing";
+import { openItem, useWorkspace, type StageName } from "../state/workspace-store";
+import { StageNav } from "./stage-nav";
+import { useFreezeProgress } from "../state/freezing";
 import { HistoryPanel } from "./history-panel";
-import { InHandProvider, useInHand } from "../state/current-item";
+import { CurrentItemProvider, useCurrentItem } from "../state/current-item";
 import { ComparePanel } from "./compare-panel";
 import { KeysPanel } from "./keys-panel";
 import { ListeningBar } from "./listening-bar";
 import { MarkersPanel } from "./markers-panel";
 import { RecordPanel } from "./record-panel";
-import { useListening } from "../state/use-monitor-source";
-import { useRepairsMade } from "../state/repair-rendering";
+import { useMonitoring } from "../state/use-monitor-source";
+import { useRepairRendering } from "../state/repair-rendering";
 import { MeterColumn } from "./meter-column";
-import { StandingStrip } from "./compliance-strip";
+import { ComplianceStrip } from "./compliance-strip";
 import { useCommandKeys } from "./commands";
 import { useEdit, useProject } from "../api/use-project";
 
@@ -55,9 +55,9 @@ export function Workspace({ project }: { project: string }) {
 function Opened({ view, edit }: { view: ProjectView; edit: (command: Command) => Promise<void> }) {
   useAddress(view.document.items);
   return (
-    <InHandProvider view={view} edit={edit}>
+    <CurrentItemProvider view={view} edit={edit}>
       <Desk project={view.id} />
-    </InHandProvider>
+    </CurrentItemProvider>
   );
 }
 
@@ -76,32 +76,32 @@ function Trouble({ message }: { message: string }) {
 }
 
 function Desk({ project }: { project: string }) {
-  const stage = useDesk((desk) => desk.stage);
-  const { item, view } = useInHand();
-  const connected = useProgress((state) => state.connected);
-  useListening();
-  useRepairsMade();
-  useFrozenMade();
+  const stage = useWorkspace((workspace) => workspace.stage);
+  const { item, view } = useCurrentItem();
+  const connected = useJobProgress((state) => state.connected);
+  useMonitoring();
+  useRepairRendering();
+  useFreezeProgress();
   useCommandKeys(project);
   useWarningBeforeLeaving(project);
   const firstItem = item?.id ?? null;
   useEffect(() => {
-    if (firstItem) takeItem(firstItem);
+    if (firstItem) openItem(firstItem);
   }, [firstItem]);
   useEffect(() => {
     // The address of a project with this behind it opens one whose processors do harm.
-    if (new URLSearchParams(location.search).has("without-processors")) useDesk.setState({ withoutChain: true });
+    if (new URLSearchParams(location.search).has("without-processors")) useWorkspace.setState({ chainBypassed: true });
   }, []);
   useEffect(() => {
     document.title = `${view.document.name} · Resonum`;
   }, [view.document.name]);
   const { panel: Panel, programme } = PANELS[stage];
-  const share = useProgrammeShare(stage);
+  const share = useTimelineShare(stage);
   return (
     <DropAnywhere project={project}>
       <div className="grid h-screen min-w-[1080px] grid-cols-[112px_minmax(0,1fr)_236px] grid-rows-[56px_minmax(0,1fr)_52px] bg-paper">
-        <StandingStrip />
-        <Doors />
+        <ComplianceStrip />
+        <StageNav />
         <main className="flex min-h-0 flex-col bg-sheet" aria-label={`Stage: ${stage}`}>
           {!connected && (
             <p role="status" className="border-b border-hair bg-band px-3 py-1 text-label">
@@ -112,9 +112,9 @@ function Desk({ project }: { project: string }) {
           {programme && (
             <>
               <div className="min-h-0" style={{ flex: `${share} 1 0` }}>
-                <ProgrammeView />
+                <TimelineView />
               </div>
-              <Divider stage={stage} />
+              <SplitHandle stage={stage} />
             </>
           )}
           <section

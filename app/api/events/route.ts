@@ -1,4 +1,4 @@
-import { listen } from "@server/db/notifications";
+import { subscribe } from "@server/db/notifications";
 import { Problem } from "@server/problem";
 import { route } from "../respond";
 
@@ -28,7 +28,7 @@ export const GET = route(async (request) => {
             controller.error(new Error("too far behind"));
           } else controller.enqueue(encoder.encode(text));
         };
-        const unlisten = listen((event) => send(`data: ${JSON.stringify(event)}\n\n`));
+        const unlisten = subscribe((event) => send(`data: ${JSON.stringify(event)}\n\n`));
         const timer = setInterval(() => send(": still here\n\n"), KEEP_ALIVE_MS);
         stop = () => {
           if (!open) return;

@@ -4,14 +4,14 @@ import { createProject, listProjects } from "@server/projects/projects";
 import { mastersOf } from "@server/rendering/masters";
 import { findSources } from "@server/projects/sources";
 import { body, heavyRoute, route } from "../respond";
-import { standingOf } from "@server/projects/project-status";
+import { projectStatusOf } from "@server/projects/project-status";
 
 export const GET = heavyRoute(async () => {
   const projects = await listProjects();
   return Promise.all(
     projects.map(async ({ document, ...summary }) => {
       const sources = await findSources(document.sources.map(({ hash }) => hash));
-      return { ...summary, standing: standingOf(document, sources, await mastersOf(summary.id)) };
+      return { ...summary, standing: projectStatusOf(document, sources, await mastersOf(summary.id)) };
     }),
   );
 });

@@ -17,13 +17,13 @@ import { ProgressBar, timeLeft } from "@ui/design-system/progress-bar";
 import { saveAs } from "@ui/api/save-as";
 import { addFiles, clearBatch, holdAgainst, stopMeasuring, useBatch, type BatchRow } from "./batch";
 import { droppedFiles } from "./dropped-files";
-import { ManyRow, ManyHead, ROW_HEIGHT } from "./batch-row";
+import { BatchRowView, BatchHead, ROW_HEIGHT } from "./batch-row";
 import { shownRows, type Order } from "./order";
 
 const TITLE = "Measured recordings";
 
 /** Any number of recordings, measured where they lie and held against one specification. */
-export function Many() {
+export function BatchMeasure() {
   const rows = useBatch((batch) => batch.rows);
   const spec = useBatch((batch) => batch.spec);
   const [words, setWords] = useState("");
@@ -249,7 +249,7 @@ function Table({
       className="min-h-0 flex-1 overflow-auto border border-hair bg-sheet"
       data-testid="many-table"
     >
-      <ManyHead order={order} onOrder={onOrder} />
+      <BatchHead order={order} onOrder={onOrder} />
       {rows.length === 0 && (
         <p className="p-6 text-soft">
           {empty
@@ -259,7 +259,7 @@ function Table({
       )}
       <div className="relative" style={{ height: virtual.getTotalSize() }}>
         {virtual.getVirtualItems().map(({ index, start }) => (
-          <ManyRow key={rows[index]!.key} row={rows[index]!} top={start} index={index} />
+          <BatchRowView key={rows[index]!.key} row={rows[index]!} top={start} index={index} />
         ))}
       </div>
     </div>

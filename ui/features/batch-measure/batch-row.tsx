@@ -3,7 +3,7 @@ import { FIGURE_COLUMNS, figureWords } from "@core/report/columns";
 import { entryStanding, type EntryStanding } from "@core/report/entry";
 import { formatBytes, formatTime } from "@core/audio/format";
 import { marginWords, type ComplianceStatus } from "@core/delivery/compliance";
-import { StandingMark, standingColour } from "@ui/design-system/compliance-mark";
+import { ComplianceMark, statusColour } from "@ui/design-system/compliance-mark";
 import type { BatchRow } from "./batch";
 import type { Order } from "./order";
 
@@ -24,7 +24,7 @@ const STANDINGS: Record<EntryStanding, ComplianceStatus> = {
   unreadable: "unknown",
 };
 
-export function ManyHead({ order, onOrder }: { order: Order; onOrder: (order: Order) => void }) {
+export function BatchHead({ order, onOrder }: { order: Order; onOrder: (order: Order) => void }) {
   const head = (column: string, words: string, right = false, unit = "") => {
     const current = order.column === column;
     return (
@@ -61,7 +61,7 @@ export function ManyHead({ order, onOrder }: { order: Order; onOrder: (order: Or
 }
 
 /** One recording. Drawn anew only when something of it has changed. */
-export const ManyRow = memo(function ManyRow({ row, top, index }: { row: BatchRow; top: number; index: number }) {
+export const BatchRowView = memo(function ManyRow({ row, top, index }: { row: BatchRow; top: number; index: number }) {
   const { state, name, figures, verdict, findings, warnings, problem, bytes } = row;
   const standing = entryStanding(row);
   return (
@@ -76,7 +76,7 @@ export const ManyRow = memo(function ManyRow({ row, top, index }: { row: BatchRo
       <span role="cell" className="flex items-center gap-1.5">
         {state === "done" || state === "failed" ? (
           <>
-            <StandingMark standing={STANDINGS[standing]} /> {standing}
+            <ComplianceMark standing={STANDINGS[standing]} /> {standing}
           </>
         ) : (
           <span className="text-soft">{state === "measuring" ? "measuring …" : "waiting"}</span>
@@ -96,7 +96,7 @@ export const ManyRow = memo(function ManyRow({ row, top, index }: { row: BatchRo
           <span
             key={id}
             role="cell"
-            className={`figure text-right ${held && held.status !== "inside" ? standingColour(held.status) : ""}`}
+            className={`figure text-right ${held && held.status !== "inside" ? statusColour(held.status) : ""}`}
             title={held && figures ? marginWords(held.limit, level) : undefined}
           >
             {figures && figureWords(column, figures)}

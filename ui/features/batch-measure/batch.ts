@@ -9,7 +9,7 @@ import { failedEntry, type ReportEntry } from "@core/report/entry";
 import { specNamed } from "@core/delivery/specs";
 import { check } from "@core/delivery/compliance";
 import { ServerProblem } from "@ui/api/api";
-import { ForeignFormat, measureInBrowser } from "@ui/workers/measuring";
+import { UnreadableFormat, measureInBrowser } from "@ui/workers/measuring";
 
 /** A recording in the table. */
 export interface BatchRow extends ReportEntry {
@@ -130,7 +130,7 @@ async function measureAnywhere(
     const { figures, curves, file: about } = await measureInBrowser({ source: { file }, layout: null }, signal);
     return { figures, drawings: drawingsOf(curves), warnings: about.warnings };
   } catch (error) {
-    if (!(error instanceof ForeignFormat)) throw error;
+    if (!(error instanceof UnreadableFormat)) throw error;
   }
   const response = await fetch("/api/measure", { method: "POST", body: file, signal });
   const answer: unknown = await response.json().catch(() => ({}));

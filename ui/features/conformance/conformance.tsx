@@ -8,7 +8,7 @@ import type { ConformanceResult } from "@core/conformance/run";
 import { formatDb, formatRate } from "@core/audio/format";
 import { Button } from "@ui/design-system/button";
 import { ProgressBar } from "@ui/design-system/progress-bar";
-import { StandingMark } from "@ui/design-system/compliance-mark";
+import { ComplianceMark } from "@ui/design-system/compliance-mark";
 import { runConformance, saveSignal } from "./run-conformance";
 
 const READINGS: Record<Reading, string> = {
@@ -25,7 +25,7 @@ const READINGS: Record<Reading, string> = {
 const READINGS_A_RATE = CONFORMANCE_CASES.reduce((sum, { expectations }) => sum + expectations.length, 0);
 
 /** The standards' signals through the meter in use, on the machine at which one sits. */
-export function Proof() {
+export function Conformance() {
   const [rate, setRate] = useState<number>(48_000);
   const [results, setResults] = useState<ConformanceResult[]>([]);
   const [total, setTotal] = useState(READINGS_A_RATE);
@@ -149,7 +149,7 @@ function ProofTable({ rate, results }: { rate: number; results: ConformanceResul
             return (
               <tr key={`${one.id}/${reading}`} className="h-[26px] border-b border-grid">
                 <td className="pl-3">
-                  <StandingMark standing={result ? (result.pass ? "inside" : "outside") : "unknown"} />
+                  <ComplianceMark standing={result ? (result.pass ? "inside" : "outside") : "unknown"} />
                 </td>
                 <td className="whitespace-nowrap">{index === 0 && one.standard}</td>
                 <td className="max-w-0 truncate pr-3" title={one.words}>

@@ -2,12 +2,12 @@
 
 import { useState } from "react";
 import { Button } from "@ui/design-system/button";
-import { useInHand } from "@ui/state/current-item";
+import { useCurrentItem } from "@ui/state/current-item";
 import { useRender } from "./use-render";
 
 /** The repairs and the chain of one item for any number of others, and then all their masters. */
-export function ManyView() {
-  const { view, edit, item: inHand } = useInHand();
+export function BatchView() {
+  const { view, edit, item: inHand } = useCurrentItem();
   const render = useRender();
   const { items, deliverables } = view.document;
   const [from, setFrom] = useState<string | null>(null);

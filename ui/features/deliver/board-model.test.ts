@@ -11,7 +11,7 @@ import { specNamed } from "@core/delivery/specs";
 import { check } from "@core/delivery/compliance";
 import { noise } from "@core/testing/signals";
 import { newChainEntry } from "@core/processors";
-import { albumVerdict, columnOf, toRender, waysOf, type Cell, type KnownOf } from "./board-model";
+import { albumVerdict, columnOf, toRender, remediesOf, type Cell, type KnownOf } from "./board-model";
 
 const HASH = "c".repeat(64);
 const layout = layoutNamed("stereo")!;
@@ -124,7 +124,7 @@ describe("the board", () => {
       "Sample rate",
       "Depth",
     ]);
-    const [way] = waysOf(view([], withIt), cell, known);
+    const [way] = remediesOf(view([], withIt), cell, known);
     expect(way!.format).toMatchObject({ sampleRate: 44100, bitDepth: "16" });
   });
   it("holds the whole order against what a spec asks of it", () => {

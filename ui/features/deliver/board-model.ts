@@ -114,7 +114,7 @@ export function albumVerdict(column: readonly Cell[]): Verdict | null {
 }
 
 /** What would make a cell pass. */
-export function waysOf({ document }: ProjectView, cell: Cell, known: KnownOf): Remedy[] {
+export function remediesOf({ document }: ProjectView, cell: Cell, known: KnownOf): Remedy[] {
   const facts = known(cell.item);
   if (!facts || !cell.source?.layout) return [];
   return remediesFor({

@@ -9,26 +9,26 @@ import { marginWords } from "@core/delivery/compliance";
 import { Button } from "@ui/design-system/button";
 import { IconButton } from "@ui/design-system/icon-button";
 import { MarginGauge } from "@ui/design-system/margin-gauge";
-import { ProgressBar, timeLeft, waitingWords } from "@ui/design-system/progress-bar";
-import { useProgress } from "@ui/api/server-events";
-import { StandingMark, standingColour } from "@ui/design-system/compliance-mark";
-import { takeItem } from "@ui/state/workspace-store";
-import { useInHand } from "@ui/state/current-item";
-import { aimWords } from "./target-label";
+import { ProgressBar, timeLeft, queueLabel } from "@ui/design-system/progress-bar";
+import { useJobProgress } from "@ui/api/server-events";
+import { ComplianceMark, statusColour } from "@ui/design-system/compliance-mark";
+import { openItem } from "@ui/state/workspace-store";
+import { useCurrentItem } from "@ui/state/current-item";
+import { targetLabel } from "./target-label";
 import { albumVerdict, columnOf, toRender, type Cell } from "./board-model";
 import { CellDetail } from "./cell-detail";
-import { DeliverableDialog, type Wanted } from "./deliverable-dialog";
-import { useKnown } from "./use-known-figures";
+import { DeliverableDialog, type DeliverableDraft } from "./deliverable-dialog";
+import { useKnownFigures } from "./use-known-figures";
 import { isBusy, useEndOfRendering, useRender } from "./use-render";
 
 /** Items × deliverables: predicted live, verified on the file after. */
 export function BoardView() {
-  const { view } = useInHand();
-  const known = useKnown();
+  const { view } = useCurrentItem();
+  const known = useKnownFigures();
   const render = useRender();
   const { items, deliverables } = view.document;
   const [chosen, setChosen] = useState<{ item: string; deliverable: string } | null>(null);
-  const [wanted, setWanted] = useState<Wanted | null>(null);
+  const [wanted, setWanted] = useState<DeliverableDraft | null>(null);
   const columns = useMemo(
     () => deliverables.map((deliverable) => columnOf(view, deliverable, known)),
     [view, deliverables, known],
@@ -102,7 +102,7 @@ export function BoardView() {
                       <span className="flex items-center">
                         <button
                           type="button"
-                          onClick={() => takeItem(item.id)}
+                          onClick={() => openItem(item.id)}
                           title={item.name}
                           className="block min-w-0 flex-1 truncate text-left hover:text-act"
                         >
@@ -148,7 +148,7 @@ interface HeadProps {
 }
 
 function ColumnHead({ index, column, onEdit, onRender }: HeadProps) {
-  const { view, edit } = useInHand();
+  const { view, edit } = useCurrentItem();
   const deliverable = view.document.deliverables[index]!;
   const { spec } = column[0]!;
   const album = albumVerdict(column);
@@ -175,16 +175,16 @@ function ColumnHead({ index, column, onEdit, onRender }: HeadProps) {
           <X size={13} />
         </IconButton>
       </span>
-      <span className="figure block truncate text-label text-soft" title={aimWords(spec)}>
-        {aimWords(spec)}
+      <span className="figure block truncate text-label text-soft" title={targetLabel(spec)}>
+        {targetLabel(spec)}
       </span>
       <span className="block truncate text-label text-soft" title={formatWords(deliverable.format)}>
         {formatWords(deliverable.format)}
         {deliverable.format.sampleRate ? "" : ", rate kept"}
       </span>
       {album && (
-        <span className={`flex items-center gap-1 truncate text-label ${standingColour(album.status)}`}>
-          <StandingMark standing={album.status} /> whole:{" "}
+        <span className={`flex items-center gap-1 truncate text-label ${statusColour(album.status)}`}>
+          <ComplianceMark standing={album.status} /> whole:{" "}
           {[
             ...album.limits.map(
               ({ limit, value }) => `${LIMITED_FIGURES[limit.figure].label.toLowerCase()} ${marginWords(limit, value)}`,
@@ -199,8 +199,8 @@ function ColumnHead({ index, column, onEdit, onRender }: HeadProps) {
 
 function BoardCell({ cell, chosen, onChoose }: { cell: Cell; chosen: boolean; onChoose: () => void }) {
   const { verdict, prediction, verified, retags, master, spec } = cell;
-  const progress = useProgress((state) => (master ? state.progress[master.id] : undefined));
-  const { view } = useInHand();
+  const progress = useJobProgress((state) => (master ? state.progress[master.id] : undefined));
+  const { view } = useCurrentItem();
   const job = view.jobs.find(({ subject }) => subject === master?.id);
   const busy = isBusy(cell);
   const figures = verified ? master!.result!.figures : prediction?.figures;
@@ -222,7 +222,7 @@ function BoardCell({ cell, chosen, onChoose }: { cell: Cell; chosen: boolean; on
         data-state={verified ? "verified" : busy ? "busy" : "predicted"}
       >
         <span className="flex items-center gap-2">
-          <StandingMark standing={verdict?.status ?? "unknown"} />
+          <ComplianceMark standing={verdict?.status ?? "unknown"} />
           <span className="figure">{formatDb(level)}</span>
           <MarginGauge figure={figure} limit={loudness} value={Number.isNaN(level) ? null : level} width={58} />
           <span className="figure text-label whitespace-nowrap text-soft">
@@ -233,9 +233,7 @@ function BoardCell({ cell, chosen, onChoose }: { cell: Cell; chosen: boolean; on
           {busy ? (
             <>
               <ProgressBar fraction={progress?.fraction ?? 0} label={`Rendering ${cell.item.name}`} />
-              {progress
-                ? [progress.stage, timeLeft(progress.secondsLeft)].filter(Boolean).join(", ")
-                : waitingWords(job)}
+              {progress ? [progress.stage, timeLeft(progress.secondsLeft)].filter(Boolean).join(", ") : queueLabel(job)}
             </>
           ) : master?.state === "failed" ? (
             <span className="text-outside">failed: {master.problem}</span>
@@ -256,7 +254,7 @@ function BoardCell({ cell, chosen, onChoose }: { cell: Cell; chosen: boolean; on
               ) : (
                 worstLimit &&
                 worstLimit.status !== "inside" && (
-                  <span className={standingColour(worstLimit.status)}>
+                  <span className={statusColour(worstLimit.status)}>
                     {" "}
                     · {marginWords(worstLimit.limit, worstLimit.value)}
                   </span>

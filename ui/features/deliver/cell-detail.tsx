@@ -7,13 +7,13 @@ import { layoutNamed } from "@core/audio/layout";
 import { Button } from "@ui/design-system/button";
 import { Figure } from "@ui/design-system/figure";
 import { MarginGauge } from "@ui/design-system/margin-gauge";
-import { StandingMark, standingColour } from "@ui/design-system/compliance-mark";
-import { takeItem, useDesk } from "@ui/state/workspace-store";
+import { ComplianceMark, statusColour } from "@ui/design-system/compliance-mark";
+import { openItem, useWorkspace } from "@ui/state/workspace-store";
 import type { Cell, KnownOf } from "./board-model";
 import { FileLine } from "./file-line";
 import { RenderQueue } from "./render-queue";
 import { isBusy } from "./use-render";
-import { WaysToPass } from "./remedies";
+import { Remedies } from "./remedies";
 
 interface Props {
   cell: Cell;
@@ -49,7 +49,7 @@ function Limits({ cell, known, onRender }: Omit<Props, "cells">) {
           </Button>
         )}
       </header>
-      {verdict && !verdict.pass && <WaysToPass cell={cell} known={known} />}
+      {verdict && !verdict.pass && <Remedies cell={cell} known={known} />}
       {verdict ? (
         <table className="w-full">
           <tbody>
@@ -59,13 +59,13 @@ function Limits({ cell, known, onRender }: Omit<Props, "cells">) {
             {verdict.fileRequirements.map(({ what, value, wanted, met, clause }) => (
               <tr key={`${what}-${wanted}`} className="h-[23px] border-b border-grid" title={clause}>
                 <td className="w-5">
-                  <StandingMark standing={met ? "inside" : "outside"} />
+                  <ComplianceMark standing={met ? "inside" : "outside"} />
                 </td>
                 <th scope="row" className="text-left font-normal">
                   {what}
                 </th>
                 <td className="text-right whitespace-nowrap">{value}</td>
-                <td colSpan={2} className={`pl-2 text-label ${standingColour(met ? "inside" : "outside")}`}>
+                <td colSpan={2} className={`pl-2 text-label ${statusColour(met ? "inside" : "outside")}`}>
                   {met ? "as asked for" : `${wanted} is asked for`}
                 </td>
               </tr>
@@ -88,7 +88,7 @@ function Limits({ cell, known, onRender }: Omit<Props, "cells">) {
             ◆ {warning}
           </p>
         ))}
-      {verdict?.pass && <WaysToPass cell={cell} known={known} />}
+      {verdict?.pass && <Remedies cell={cell} known={known} />}
       {verified && <FileLine cell={cell} />}
     </section>
   );
@@ -106,7 +106,7 @@ function LimitRow({ one, cell }: { one: LimitVerdict; cell: Cell }) {
     <>
       <tr className="h-[23px] border-b border-grid" title={limit.clause}>
         <td className="w-5">
-          <StandingMark standing={status} />
+          <ComplianceMark standing={status} />
         </td>
         <th scope="row" className="text-left font-normal">
           {label}
@@ -119,7 +119,7 @@ function LimitRow({ one, cell }: { one: LimitVerdict; cell: Cell }) {
         <td className="w-24 pl-2">
           <MarginGauge figure={limit.figure} limit={limit} value={value} width={84} />
         </td>
-        <td className={`pl-2 text-label whitespace-nowrap ${standingColour(status)}`}>{marginWords(limit, value)}</td>
+        <td className={`pl-2 text-label whitespace-nowrap ${statusColour(status)}`}>{marginWords(limit, value)}</td>
       </tr>
       {places.length > 0 && (
         <tr className="border-b border-grid">
@@ -133,8 +133,8 @@ function LimitRow({ one, cell }: { one: LimitVerdict; cell: Cell }) {
                 className="figure mr-2 text-act hover:underline"
                 title={`${formatDb(worst)} ${unit}; puts the playhead there`}
                 onClick={() => {
-                  takeItem(cell.item.id);
-                  useDesk.setState({ cursor: startSeconds });
+                  openItem(cell.item.id);
+                  useWorkspace.setState({ cursor: startSeconds });
                 }}
               >
                 {formatTime(startSeconds, 1)}

@@ -4,9 +4,9 @@ import { Tabs } from "radix-ui";
 import { useState } from "react";
 import { ViewTabs } from "@ui/design-system/view-tabs";
 import { BoardView } from "./board-view";
-import { HandoverView } from "./submission-view";
-import { ManyView } from "./batch-view";
-import { NamesView } from "./file-names-view";
+import { SubmissionView } from "./submission-view";
+import { BatchView } from "./batch-view";
+import { FileNamesView } from "./file-names-view";
 
 const VIEWS = {
   board: "Board",
@@ -25,13 +25,13 @@ export function DeliverStage() {
         <BoardView />
       </Tabs.Content>
       <Tabs.Content value="names" className="min-h-0 flex-1 overflow-y-auto">
-        <NamesView />
+        <FileNamesView />
       </Tabs.Content>
       <Tabs.Content value="many" className="min-h-0 flex-1 overflow-y-auto">
-        <ManyView />
+        <BatchView />
       </Tabs.Content>
       <Tabs.Content value="handover" className="min-h-0 flex-1 overflow-y-auto">
-        <HandoverView />
+        <SubmissionView />
       </Tabs.Content>
     </Tabs.Root>
   );

@@ -11,17 +11,17 @@ import { Button } from "@ui/design-system/button";
 import { IconButton } from "@ui/design-system/icon-button";
 import { saveAs } from "@ui/api/save-as";
 import { SheetDialog } from "@ui/design-system/sheet-dialog";
-import { useInHand } from "@ui/state/current-item";
+import { useCurrentItem } from "@ui/state/current-item";
 import { newId } from "@ui/api/use-project";
-import { aimWords } from "./target-label";
+import { targetLabel } from "./target-label";
 import { FormatFields } from "./format-fields";
 import { SpecEditor } from "./spec-editor";
 
-export type Wanted = { kind: "new" } | { kind: "edit"; deliverable: Deliverable };
+export type DeliverableDraft = { kind: "new" } | { kind: "edit"; deliverable: Deliverable };
 
 /** Chooses a specification and a format to deliver to, or changes them. */
-export function DeliverableDialog({ wanted, onClose }: { wanted: Wanted; onClose: () => void }) {
-  const { view, edit } = useInHand();
+export function DeliverableDialog({ wanted, onClose }: { wanted: DeliverableDraft; onClose: () => void }) {
+  const { view, edit } = useCurrentItem();
   const given = wanted.kind === "edit" ? wanted.deliverable : null;
   const [spec, setSpec] = useState(given?.spec ?? SPECS[0]!.id);
   const [format, setFormat] = useState<MasterFormat>(given?.format ?? newFormat());
@@ -83,7 +83,7 @@ interface ListProps {
 }
 
 function SpecList({ document, chosen, onChoose, onEdit }: ListProps) {
-  const { edit } = useInHand();
+  const { edit } = useCurrentItem();
   const all = [...document.specs, ...SPECS];
   const isOwn = (spec: DeliverySpec) => document.specs.includes(spec);
   const used = new Set(document.deliverables.map((deliverable) => deliverable.spec));
@@ -122,7 +122,7 @@ function SpecList({ document, chosen, onChoose, onEdit }: ListProps) {
               />
               <span className="min-w-0">
                 <b className="font-semibold">{one.name}</b>
-                <span className="figure ml-2 text-label text-soft">{aimWords(one)}</span>
+                <span className="figure ml-2 text-label text-soft">{targetLabel(one)}</span>
                 <span className="block text-label text-soft">
                   {one.help} · {isOwn(one) ? "own, from " : ""}
                   {one.source}, {one.edition}

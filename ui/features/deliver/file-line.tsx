@@ -6,12 +6,12 @@ import { formatBytes } from "@core/audio/format";
 import { containerOf } from "@core/delivery/recipe";
 import { Button } from "@ui/design-system/button";
 import type { Cell } from "./board-model";
-import { useProof } from "./use-render-verification";
+import { useRenderVerification } from "./use-render-verification";
 
 /** The file of a finished master: to be taken, reported on, and proven. */
 export function FileLine({ cell }: { cell: Cell }) {
   const { master, source } = cell;
-  const proof = useProof();
+  const proof = useRenderVerification();
   if (!master?.file_hash || !source) return null;
   const { format } = master.inputs.recipe;
   const link = "text-act hover:underline";

@@ -14,15 +14,15 @@ import {
 import { masterNames, NAME_TOKENS, unknownTokens } from "@core/project/filename-pattern";
 import { IconButton } from "@ui/design-system/icon-button";
 import { keepPhoto } from "@ui/api/keep-photo";
-import { StandingMark } from "@ui/design-system/compliance-mark";
-import { useInHand } from "@ui/state/current-item";
+import { ComplianceMark } from "@ui/design-system/compliance-mark";
+import { useCurrentItem } from "@ui/state/current-item";
 
 const FIELD =
   "h-6 w-full min-w-0 rounded-[4px] border border-transparent bg-transparent px-1 hover:border-hair focus:border-act focus:bg-sheet outline-none";
 
 /** What masters say of themselves, and what their files are called. */
-export function NamesView() {
-  const { view } = useInHand();
+export function FileNamesView() {
+  const { view } = useCurrentItem();
   if (view.document.items.length === 0)
     return <p className="p-4 text-soft">There is nothing to name yet: drop a recording first.</p>;
   return (
@@ -48,7 +48,7 @@ const WHOLE: [keyof Omit<ProjectAbout, "cover">, string, string][] = [
 ];
 
 function Whole() {
-  const { view, edit } = useInHand();
+  const { view, edit } = useCurrentItem();
   const { about } = view.document;
   const keep = (change: Partial<ProjectAbout>) => {
     const parsed = projectAboutSchema.safeParse({ ...about, ...change });
@@ -127,7 +127,7 @@ const ITEM: [keyof ItemAbout, string, string][] = [
 ];
 
 function Items() {
-  const { view } = useInHand();
+  const { view } = useCurrentItem();
   return (
     <table className="mt-3 w-full table-fixed">
       <thead className="text-left text-label text-soft">
@@ -154,7 +154,7 @@ function Items() {
 const NOTHING: ItemAbout = itemAboutSchema.parse({});
 
 function ItemRow({ item, index }: { item: Item; index: number }) {
-  const { edit } = useInHand();
+  const { edit } = useCurrentItem();
   const about = item.about ?? NOTHING;
   const keep = (change: Partial<ItemAbout>) => {
     const parsed = itemAboutSchema.safeParse({ ...about, ...change });
@@ -211,7 +211,7 @@ function Kept(props: { label: string; value: string; placeholder?: string; onKee
 }
 
 function FileNames() {
-  const { view, edit } = useInHand();
+  const { view, edit } = useCurrentItem();
   const { document } = view;
   const [typed, setTyped] = useState<string | null>(null);
   const pattern = typed ?? document.naming;
@@ -268,7 +268,7 @@ function FileNames() {
             className="flex h-[22px] items-center gap-2 border-b border-grid"
             title={name}
           >
-            <StandingMark standing={clashes ? "close" : "inside"} />
+            <ComplianceMark standing={clashes ? "close" : "inside"} />
             <span className="truncate">{name}</span>
           </li>
         ))}

@@ -5,28 +5,28 @@ import { toast } from "sonner";
 import type { Remedy } from "@core/delivery/remedies";
 import { predictNow } from "@core/delivery/predict-chain";
 import { blobUrl } from "@ui/api/api";
-import { StandingMark } from "@ui/design-system/compliance-mark";
-import { takeItem, useDesk } from "@ui/state/workspace-store";
+import { ComplianceMark } from "@ui/design-system/compliance-mark";
+import { openItem, useWorkspace } from "@ui/state/workspace-store";
 import { engine } from "@ui/state/listening-engine";
-import type { Slot } from "@ui/state/monitor-source";
-import { useInHand } from "@ui/state/current-item";
+import type { CompareSlot } from "@ui/state/monitor-source";
+import { useCurrentItem } from "@ui/state/current-item";
 import { togglePlay } from "@ui/state/use-monitor-source";
 import { newId } from "@ui/api/use-project";
-import { waysOf, type Cell, type KnownOf } from "./board-model";
+import { remediesOf, type Cell, type KnownOf } from "./board-model";
 
 /** What would make a master pass: each can be heard against what is, and taken. */
-export function WaysToPass({ cell, known }: { cell: Cell; known: KnownOf }) {
-  const { view, edit, item: inHand } = useInHand();
-  const ways = useMemo(() => waysOf(view, cell, known), [view, cell, known]);
+export function Remedies({ cell, known }: { cell: Cell; known: KnownOf }) {
+  const { view, edit, item: inHand } = useCurrentItem();
+  const ways = useMemo(() => remediesOf(view, cell, known), [view, cell, known]);
   if (ways.length === 0) return null;
 
   const hear = (way: Remedy) => {
     const facts = known(cell.item);
     if (!facts || !cell.source?.pcm_hash) return;
-    const slot = (words: string, changed: Pick<Remedy, "entries" | "steps">): Slot => {
+    const slot = (label: string, changed: Pick<Remedy, "entries" | "steps">): CompareSlot => {
       const chain = [...cell.item.chain, ...(changed.entries ?? []), ...view.document.chain];
       return {
-        words,
+        label,
         url: blobUrl(cell.source!.pcm_hash!),
         repairs: [...cell.item.repairs, ...(changed.steps ?? [])],
         clips: cell.item.clips ?? null,
@@ -34,10 +34,10 @@ export function WaysToPass({ cell, known }: { cell: Cell; known: KnownOf }) {
         lufs: predictNow(facts.figures, facts.curves, chain).integratedLufs ?? null,
       };
     };
-    takeItem(cell.item.id);
-    useDesk.setState({
+    openItem(cell.item.id);
+    useWorkspace.setState({
       slots: [slot(`${cell.item.name} · as it is`, {}), slot(`${cell.item.name} · ${way.title}`, way)],
-      heard: "second",
+      monitorSource: "second",
       blind: null,
     });
     toast(`Hearing: ${way.title}. Slot 1 holds it as it is, slot 2 with the change, at the same loudness.`);
@@ -59,7 +59,7 @@ export function WaysToPass({ cell, known }: { cell: Cell; known: KnownOf }) {
         {ways.map((way) => (
           <tr key={way.id} className="h-[25px] border-t border-grid">
             <td className="w-5">
-              <StandingMark standing={way.passes ? "inside" : "close"} />
+              <ComplianceMark standing={way.passes ? "inside" : "close"} />
             </td>
             <td className="truncate" title={way.title}>
               {way.title}

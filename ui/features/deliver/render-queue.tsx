@@ -3,10 +3,10 @@
 import { toast } from "sonner";
 import type { QueuedJob } from "@core/project/views";
 import { api } from "@ui/api/api";
-import { ProgressBar, timeLeft, waitingWords } from "@ui/design-system/progress-bar";
-import { useProgress } from "@ui/api/server-events";
-import { StandingMark } from "@ui/design-system/compliance-mark";
-import { useInHand } from "@ui/state/current-item";
+import { ProgressBar, timeLeft, queueLabel } from "@ui/design-system/progress-bar";
+import { useJobProgress } from "@ui/api/server-events";
+import { ComplianceMark } from "@ui/design-system/compliance-mark";
+import { useCurrentItem } from "@ui/state/current-item";
 import type { Cell } from "./board-model";
 import { useRender } from "./use-render";
 
@@ -22,7 +22,7 @@ interface Listed {
 
 /** A project's jobs, whatever they are for: masters of settings that have changed since as well. */
 function useJobs(cells: readonly Cell[]): Listed[] {
-  const { view } = useInHand();
+  const { view } = useCurrentItem();
   return view.jobs.flatMap((job): Listed[] => {
     const { queue, subject } = job;
     if (queue === "prepare") {
@@ -74,7 +74,7 @@ export function RenderQueue({ cells }: { cells: Cell[] }) {
       ))}
       {failed.map((cell) => (
         <div key={cell.master!.id} className="flex min-h-[26px] items-center gap-2 border-b border-grid">
-          <StandingMark standing="outside" />
+          <ComplianceMark standing="outside" />
           <span className="min-w-0 flex-1 truncate" title={cell.master!.problem ?? ""}>
             {cell.item.name} · {cell.spec.name}: <span className="text-outside">{cell.master!.problem}</span>
           </span>
@@ -83,7 +83,7 @@ export function RenderQueue({ cells }: { cells: Cell[] }) {
       ))}
       {done.slice(0, MOST_DONE).map(({ master, item, spec, verdict }) => (
         <div key={master!.id} className="flex h-[26px] items-center gap-2 border-b border-grid">
-          <StandingMark standing={verdict?.status ?? "unknown"} />
+          <ComplianceMark standing={verdict?.status ?? "unknown"} />
           <span className="truncate">
             {item.name} · {spec.name}
           </span>
@@ -123,15 +123,15 @@ function Action({ words, onClick }: { words: string; onClick: () => void }) {
 }
 
 function JobRow({ listed: { job, words, stop: end, first } }: { listed: Listed }) {
-  const progress = useProgress((state) => state.progress[job.subject]);
+  const progress = useJobProgress((state) => state.progress[job.subject]);
   return (
     <div className="grid h-[26px] grid-cols-[minmax(0,1fr)_40px_minmax(0,112px)_auto] items-center gap-2 border-b border-grid">
       <span className="truncate" title={words}>
         {words}
       </span>
       <ProgressBar fraction={progress?.fraction ?? 0} label={`Progress of ${words}`} />
-      <span className="truncate text-label text-soft" title={waitingWords(job)}>
-        {progress ? timeLeft(progress.secondsLeft) || progress.stage : waitingWords(job)}
+      <span className="truncate text-label text-soft" title={queueLabel(job)}>
+        {progress ? timeLeft(progress.secondsLeft) || progress.stage : queueLabel(job)}
       </span>
       <span className="whitespace-nowrap">
         {first && <Action words="first" onClick={() => void first()} />}

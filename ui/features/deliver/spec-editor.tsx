@@ -9,7 +9,7 @@ import { Button } from "@ui/design-system/button";
 import { Choice, Tick } from "@ui/design-system/choice-fields";
 import { IconButton } from "@ui/design-system/icon-button";
 import { SheetDialog } from "@ui/design-system/sheet-dialog";
-import { useInHand } from "@ui/state/current-item";
+import { useCurrentItem } from "@ui/state/current-item";
 
 interface Props {
   spec: DeliverySpec;
@@ -24,7 +24,7 @@ const SCOPES = { item: "each item", channel: "each channel", album: "the whole o
 
 /** A delivery spec of one's own: what it aims at, its limits, what it asks of the file. */
 export function SpecEditor({ spec: given, isNew, onClose, onKept }: Props) {
-  const { edit } = useInHand();
+  const { edit } = useCurrentItem();
   const [spec, setSpec] = useState(given);
   const [problem, setProblem] = useState<string | null>(null);
   const set = (change: Partial<DeliverySpec>) => setSpec({ ...spec, ...change });

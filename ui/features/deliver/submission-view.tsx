@@ -11,8 +11,8 @@ import { knownRecordings, type Submission } from "@core/project/views";
 import { formatWords } from "@core/delivery/recipe";
 import { api } from "@ui/api/api";
 import { Button } from "@ui/design-system/button";
-import { StandingMark } from "@ui/design-system/compliance-mark";
-import { useInHand } from "@ui/state/current-item";
+import { ComplianceMark } from "@ui/design-system/compliance-mark";
+import { useCurrentItem } from "@ui/state/current-item";
 import { projectKey } from "@ui/api/use-project";
 
 interface ReceiverAbout {
@@ -29,8 +29,8 @@ const useReceivers = (): ReceiverAbout[] | undefined =>
   }).data;
 
 /** Everything that leaves the house: masters with their papers, to a zip, a folder or a receiver. */
-export function HandoverView() {
-  const { view } = useInHand();
+export function SubmissionView() {
+  const { view } = useCurrentItem();
   const masters = currentMasters(view.document, view.masters, knownRecordings(view.sources));
   const ready = new Set(masters.map(({ deliverable }) => deliverable.id));
   return (
@@ -47,7 +47,7 @@ export function HandoverView() {
 }
 
 function Papers({ finished }: { finished: number }) {
-  const { view } = useInHand();
+  const { view } = useCurrentItem();
   const { data: papers } = useQuery({
     queryKey: ["papers", view.id, view.head, finished],
     queryFn: () => api<{ name: string; mediaType: string }[]>(`projects/${view.id}/papers`),
@@ -96,7 +96,7 @@ function Papers({ finished }: { finished: number }) {
 }
 
 function HandOver({ ready }: { ready: ReadonlySet<string> }) {
-  const { view } = useInHand();
+  const { view } = useCurrentItem();
   const client = useQueryClient();
   const receivers = useReceivers();
   const { deliverables } = view.document;
@@ -157,7 +157,7 @@ const STATE_WORDS: Record<Submission["state"], string> = {
 };
 
 function Log() {
-  const { view } = useInHand();
+  const { view } = useCurrentItem();
   const receivers = useReceivers();
   if (view.handovers.length === 0) return null;
   return (
@@ -169,7 +169,7 @@ function Log() {
         return (
           <div key={one.id} className="border-b border-grid py-1">
             <div className="flex items-center gap-2">
-              <StandingMark standing={standing} />
+              <ComplianceMark standing={standing} />
               <span className="min-w-0 flex-1 truncate">
                 {receivers?.find(({ id }) => id === one.receiver)?.name ?? one.receiver} ·{" "}
                 {deliverable ? specOf(view.document, deliverable.spec).name : "a deliverable of before"}

@@ -8,15 +8,15 @@ import type { Curves } from "@core/measure";
 import { estimatedOf } from "@core/delivery/predict-chain";
 import { httpSource } from "@playback/http-source";
 import { blobUrl } from "@ui/api/api";
-import { useInHand } from "@ui/state/current-item";
+import { useCurrentItem } from "@ui/state/current-item";
 import type { KnownOf } from "./board-model";
 
 /**
  * Figures and curves of all items before their chains, so that every cell can be predicted: of the item in hand as it is
  * after its repairs, and after its chain as far as that was measured; of others as they came.
  */
-export function useKnown(): KnownOf {
-  const { view, facts } = useInHand();
+export function useKnownFigures(): KnownOf {
+  const { view, facts } = useCurrentItem();
   const ready = view.sources.filter(({ overview_hash }) => overview_hash !== null);
   const read = useQueries({
     queries: ready.map(({ overview_hash: hash }) => ({
@@ -32,7 +32,7 @@ export function useKnown(): KnownOf {
   return useMemo(() => {
     const curves = new Map(ready.map(({ hash }, index) => [hash, read[index]]));
     return (item) => {
-      if (facts?.item === item) return { figures: facts.figures, curves: facts.curves, known: facts.known };
+      if (facts?.item === item) return { figures: facts.figures, curves: facts.curves, known: facts.knownLevels };
       const source = ready.find(({ hash }) => hash === item.source);
       const all = curves.get(item.source);
       if (!source?.figures || !all) return null;

@@ -4,10 +4,10 @@ import { workerFailure } from "@playback/worker-failure";
 import { PersistentWorker, type WorkerLike } from "@playback/persistent-worker";
 import { useEffect, useRef, useState } from "react";
 import type { Master, Source } from "@core/project/views";
-import type { ProofAnswer, ProofRequest } from "@playback/render-verification.worker";
+import type { VerificationAnswer, VerificationRequest } from "@playback/render-verification.worker";
 import { blobUrl } from "@ui/api/api";
 
-export type ProofState =
+export type VerificationState =
   | { status: "idle" }
   | { status: "running"; fraction: number }
   | { status: "same" }
@@ -18,9 +18,9 @@ export type ProofState =
 const LARGEST_BYTES = 700_000_000;
 
 /** Renders a master in the browser and compares its bytes with the server's. */
-export function useProof(): { state: ProofState; start: (master: Master, source: Source) => void } {
+export function useRenderVerification(): { state: VerificationState; start: (master: Master, source: Source) => void } {
   const worker = useRef<WorkerLike | null>(null);
-  const [state, setState] = useState<ProofState>({ status: "idle" });
+  const [state, setState] = useState<VerificationState>({ status: "idle" });
   useEffect(() => () => worker.current?.terminate(), []);
   const start = (master: Master, source: Source) => {
     if (!source.pcm_hash || !source.overview_hash || !source.figures || !master.result) return;
@@ -33,18 +33,18 @@ export function useProof(): { state: ProofState; start: (master: Master, source:
     worker.current = proving;
     setState({ status: "running", fraction: 0 });
     proving.onerror = (event) => setState({ status: "failed", message: workerFailure(event) });
-    proving.onmessage = ({ data }: MessageEvent<ProofAnswer>) => {
+    proving.onmessage = ({ data }: MessageEvent<VerificationAnswer>) => {
       if (data.type === "progress") setState({ status: "running", fraction: data.fraction });
       else if (data.type === "failed") setState({ status: "failed", message: data.message });
       else setState({ status: data.hash === (master.sound_hash ?? master.file_hash) ? "same" : "different" });
     };
-    const request: ProofRequest = {
+    const request: VerificationRequest = {
       pcmUrl: new URL(blobUrl(source.pcm_hash), location.href).href,
       overviewUrl: new URL(blobUrl(source.overview_hash), location.href).href,
       figures: source.figures,
       sourceBits: source.bits,
       inputs: master.inputs,
-      settled: master.result,
+      settings: master.result,
       albumGainDb: master.result.albumGainDb,
     };
     proving.postMessage(request);

@@ -4,7 +4,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
 import { toast } from "sonner";
 import { api } from "@ui/api/api";
-import { useInHand } from "@ui/state/current-item";
+import { useCurrentItem } from "@ui/state/current-item";
 import { projectKey } from "@ui/api/use-project";
 import type { Cell } from "./board-model";
 
@@ -13,7 +13,7 @@ export const isBusy = ({ master }: Pick<Cell, "master">): boolean =>
 
 /** Gives the function that has cells rendered: one column after the other, so that workers do not wait for each other. */
 export function useRender(): (cells: readonly Pick<Cell, "item" | "deliverable">[]) => Promise<void> {
-  const { view } = useInHand();
+  const { view } = useCurrentItem();
   const client = useQueryClient();
   return async (wanted) => {
     try {

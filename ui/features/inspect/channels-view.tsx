@@ -6,14 +6,14 @@ import { LEVEL_AWARE_DB } from "@core/measure/correlation";
 import { pairCurves, type PairCurve } from "@core/measure/pair-curve";
 import { formatDb } from "@core/audio/format";
 import type { Speaker } from "@core/audio/layout";
-import type { Context, Inks } from "@ui/canvas/draw";
-import { correlationInk, needsLightWords } from "@ui/canvas/scales";
+import type { Context, Colours } from "@ui/canvas/draw";
+import { correlationColour, needsLightWords } from "@ui/canvas/scales";
 import { useCanvas } from "@ui/canvas/use-canvas";
 import type { ItemFacts } from "@ui/state/current-item";
 import { Panel } from "../../design-system/panel";
-import { PlaceLink } from "./time-link";
-import { showPlace } from "../../state/show-range";
-import type { MeasuredStretch } from "./use-measured";
+import { TimeLink } from "./time-link";
+import { showRange } from "../../state/show-range";
+import type { MeasuredRange } from "./use-measured";
 
 const OPPOSED = -0.3;
 const THRESHOLDS = [6, 12, LEVEL_AWARE_DB, 30, 40];
@@ -28,7 +28,7 @@ const FAULT_WORDS: Record<ChannelFault["kind"], (fault: ChannelFault) => string>
 };
 
 /** Every channel with its levels and faults; every pair with its correlation over time, those at risk first. */
-export function ChannelsView({ facts, stretch }: { facts: ItemFacts; stretch: MeasuredStretch }) {
+export function ChannelsView({ facts, stretch }: { facts: ItemFacts; stretch: MeasuredRange }) {
   const speakers = useMemo(() => facts.source.layout?.speakers ?? [], [facts]);
   return (
     <div className="grid h-full grid-cols-[minmax(400px,1.15fr)_minmax(360px,1fr)] divide-x divide-hair">
@@ -44,7 +44,7 @@ export function ChannelsView({ facts, stretch }: { facts: ItemFacts; stretch: Me
   );
 }
 
-function ChannelTable({ speakers, stretch }: { speakers: Speaker[]; stretch: MeasuredStretch }) {
+function ChannelTable({ speakers, stretch }: { speakers: Speaker[]; stretch: MeasuredRange }) {
   const { figures, words } = stretch;
   const faultsOf = (label: string) => figures.channelFaults.filter(({ channel }) => channel === label);
   return (
@@ -85,7 +85,7 @@ function ChannelTable({ speakers, stretch }: { speakers: Speaker[]; stretch: Mea
   );
 }
 
-function Pairs({ facts, speakers, stretch }: { facts: ItemFacts; speakers: Speaker[]; stretch: MeasuredStretch }) {
+function Pairs({ facts, speakers, stretch }: { facts: ItemFacts; speakers: Speaker[]; stretch: MeasuredRange }) {
   const [withinDb, setWithinDb] = useState<number>(LEVEL_AWARE_DB);
   const [matrix, setMatrix] = useState(false);
   const { curves, figures } = stretch;
@@ -128,14 +128,14 @@ function Pairs({ facts, speakers, stretch }: { facts: ItemFacts; speakers: Speak
         pairs.slice(0, SHOWN_PAIRS).map((curve) => (
           <div key={curve.pair.join()} className="flex h-[24px] items-center gap-3 border-b border-grid">
             <span className="w-20 shrink-0 whitespace-nowrap">
-              <PlaceLink facts={facts} place={mostOpposed(curve, stretch.offset)}>
+              <TimeLink facts={facts} place={mostOpposed(curve, stretch.offset)}>
                 {name(curve)}
-              </PlaceLink>
+              </TimeLink>
             </span>
             <PairStrip
               curve={curve}
               label={`Correlation of ${name(curve)} over time`}
-              onPick={(seconds) => showPlace(facts, stretch.offset + seconds, curve.hopSeconds)}
+              onPick={(seconds) => showRange(facts, stretch.offset + seconds, curve.hopSeconds)}
             />
             <span
               className={`figure w-28 text-right whitespace-nowrap ${(curve.correlation ?? 0) < OPPOSED ? "text-outside" : ""}`}
@@ -172,14 +172,14 @@ function mostOpposed({ values, hopSeconds }: PairCurve, offset: number) {
 function PairStrip({ curve, label, onPick }: { curve: PairCurve; label: string; onPick: (seconds: number) => void }) {
   const { values, hopSeconds } = curve;
   const draw = useCallback(
-    (context: Context, { width, height }: { width: number; height: number }, { grid }: Inks) => {
+    (context: Context, { width, height }: { width: number; height: number }, { grid }: Colours) => {
       for (let x = 0; x < width; x++) {
         const from = Math.floor((x / width) * values.length);
         const to = Math.max(from + 1, Math.floor(((x + 1) / width) * values.length));
         // The most opposed of what falls into a column: that is what is looked for.
         let lowest = Infinity;
         for (let i = from; i < to && i < values.length; i++) if (values[i]! < lowest) lowest = values[i]!;
-        context.fillStyle = lowest === Infinity ? grid : correlationInk(lowest);
+        context.fillStyle = lowest === Infinity ? grid : correlationColour(lowest);
         const rest = lowest === Infinity ? height / 2 - 1 : 0;
         context.fillRect(x, rest, 1, height - 2 * rest);
       }
@@ -231,7 +231,7 @@ function PairMatrix({ speakers, pairs }: { speakers: Speaker[]; pairs: PairCurve
                     correlation === null || a === b
                       ? {}
                       : {
-                          background: correlationInk(correlation),
+                          background: correlationColour(correlation),
                           color: needsLightWords(correlation) ? "#fff" : "#23262b",
                         }
                   }

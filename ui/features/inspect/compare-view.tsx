@@ -8,16 +8,16 @@ import { FIGURE_COLUMNS } from "@core/report/columns";
 import { CORE_VERSION } from "@core/audio/core-version";
 import { formatDb, formatTime } from "@core/audio/format";
 import { layoutForChannels, type Layout } from "@core/audio/layout";
-import type { Context, Inks } from "@ui/canvas/draw";
+import type { Context, Colours } from "@ui/canvas/draw";
 import { useCanvas } from "@ui/canvas/use-canvas";
 import { blobUrl } from "@ui/api/api";
 import { measureInBrowser } from "@ui/workers/measuring";
 import { ProgressBar } from "@ui/design-system/progress-bar";
-import { useInHand, type ItemFacts } from "@ui/state/current-item";
+import { useCurrentItem, type ItemFacts } from "@ui/state/current-item";
 import { soundUrl } from "@ui/state/use-range-figures";
 import { Panel } from "../../design-system/panel";
 import { secondsOfRecording } from "@ui/state/item-time";
-import { showPlace } from "../../state/show-range";
+import { showRange } from "../../state/show-range";
 
 /** Something that the item can be compared with. */
 interface Other {
@@ -35,7 +35,7 @@ const LOWEST_DB = -100;
 
 /** The recording beside another one, or beside a master of it: figures, and the difference signal measured. */
 export function CompareView({ facts }: { facts: ItemFacts }) {
-  const { view, source } = useInHand();
+  const { view, source } = useCurrentItem();
   const others = useMemo<Other[]>(() => {
     const nameOf = (hash: string) => view.document.sources.find((one) => one.hash === hash)?.name ?? hash.slice(0, 8);
     const recordings = view.sources
@@ -138,7 +138,7 @@ function Difference({ facts, other }: { facts: ItemFacts; other: Other }) {
       const shared = Math.min(channels, other.figures?.channels ?? channels);
       const layout: Layout = shared === channels ? source.layout! : layoutForChannels(shared);
       return measureInBrowser(
-        { source: { url: soundUrl(source.pcm_hash!) }, less: { url: other.url }, layout },
+        { source: { url: soundUrl(source.pcm_hash!) }, subtract: { url: other.url }, layout },
         signal,
         setProgress,
       );
@@ -203,7 +203,7 @@ function AlignmentWords({ alignment, sampleRate }: { alignment: Alignment; sampl
 /** Level of the difference over time, under the level of the recording. */
 function DifferenceCurve({ facts, curves }: { facts: ItemFacts; curves: Curves }) {
   const draw = useCallback(
-    (context: Context, { width, height }: { width: number; height: number }, inks: Inks) => {
+    (context: Context, { width, height }: { width: number; height: number }, inks: Colours) => {
       const y = (db: number) => height * Math.min(1, Math.max(0, db / LOWEST_DB));
       context.font = "10px 'Atkinson Hyperlegible Mono Variable'";
       for (const db of [-20, -40, -60, -80]) {
@@ -242,7 +242,7 @@ function DifferenceCurve({ facts, curves }: { facts: ItemFacts; curves: Curves }
           const box = event.currentTarget.getBoundingClientRect();
           const seconds = ((event.clientX - box.left) / box.width) * values.length * hopSeconds;
           const at = secondsOfRecording(facts, Math.round(seconds * facts.sampleRate));
-          if (at !== null) showPlace(facts, at, 1);
+          if (at !== null) showRange(facts, at, 1);
         }}
       />
       <p className="text-label text-soft">RMS each 50 ms, dBFS: the difference in ink, this recording grey</p>

@@ -11,25 +11,25 @@ import type { LimitedFigure } from "@core/delivery/spec";
 import { LIMITED_FIGURES } from "@core/delivery/spec";
 import { marginWords } from "@core/delivery/compliance";
 import type { Context } from "@ui/canvas/draw";
-import { energyInk } from "@ui/canvas/scales";
+import { levelColour } from "@ui/canvas/scales";
 import { useCanvas } from "@ui/canvas/use-canvas";
 import { Figure } from "@ui/design-system/figure";
 import { MarginGauge } from "@ui/design-system/margin-gauge";
 import { measureInBrowser } from "@ui/workers/measuring";
-import { useInHand, type ItemFacts } from "@ui/state/current-item";
+import { useCurrentItem, type ItemFacts } from "@ui/state/current-item";
 import { soundUrl } from "@ui/state/use-range-figures";
 import { Panel } from "../../design-system/panel";
-import { showPlace } from "../../state/show-range";
-import type { MeasuredStretch } from "./use-measured";
+import { showRange } from "../../state/show-range";
+import type { MeasuredRange } from "./use-measured";
 
 /** Energies are drawn over so many decibels below the highest. */
 const RANGE_DB = 45;
 
 /** Where the energy comes from, over time and by frequency; and what the fold-downs measure beside the original. */
-export function DirectionsView({ facts, stretch }: { facts: ItemFacts; stretch: MeasuredStretch }) {
+export function DirectionsView({ facts, stretch }: { facts: ItemFacts; stretch: MeasuredRange }) {
   const { curves, offset, words } = stretch;
   const pick = (curve: TimeSeries) => (share: number) =>
-    showPlace(
+    showRange(
       facts,
       offset + Math.floor((share * curve.values.length) / curve.columns) * curve.hopSeconds,
       Math.max(curve.hopSeconds, 1),
@@ -141,7 +141,7 @@ export function drawEnergies(context: Context, { width, height, values, columns,
       let energy = 0;
       for (let row = from; row < to && row < rows; row++) energy = Math.max(energy, values[row * columns + column]!);
       const db = energy > 0 && highest > 0 ? 10 * Math.log10(energy / highest) : -Infinity;
-      context.fillStyle = energyInk(1 + db / RANGE_DB);
+      context.fillStyle = levelColour(1 + db / RANGE_DB);
       const place = reversed ? columns - 1 - column : column;
       const y = Math.round(place * cell);
       context.fillRect(x, y, 1, Math.round((place + 1) * cell) - y);
@@ -151,8 +151,8 @@ export function drawEnergies(context: Context, { width, height, values, columns,
 
 const FOLD_FIGURES: LimitedFigure[] = ["integratedLufs", "shortTermMaxLufs", "truePeakDbtp", "loudnessRangeLu"];
 
-function FoldDowns({ facts, stretch }: { facts: ItemFacts; stretch: MeasuredStretch }) {
-  const { spec } = useInHand();
+function FoldDowns({ facts, stretch }: { facts: ItemFacts; stretch: MeasuredRange }) {
+  const { spec } = useCurrentItem();
   const [coefficients, setCoefficients] = useState<DownmixCoefficients>(STANDARD_DOWNMIX);
   const { source, item } = facts;
   const layout = source.layout!;

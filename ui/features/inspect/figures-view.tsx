@@ -5,13 +5,13 @@ import { LIMITED_FIGURES, type LimitedFigure } from "@core/delivery/spec";
 import { checkLimit, marginWords } from "@core/delivery/compliance";
 import { Figure } from "@ui/design-system/figure";
 import { MarginGauge } from "@ui/design-system/margin-gauge";
-import { standingColour } from "@ui/design-system/compliance-mark";
-import { useInHand, type ItemFacts } from "@ui/state/current-item";
+import { statusColour } from "@ui/design-system/compliance-mark";
+import { useCurrentItem, type ItemFacts } from "@ui/state/current-item";
 import { highestPeaks } from "./highest-peaks";
 import { MORE_FIGURES } from "./more-figures";
 import { Panel } from "../../design-system/panel";
-import { PlaceLink } from "./time-link";
-import type { MeasuredStretch } from "./use-measured";
+import { TimeLink } from "./time-link";
+import type { MeasuredRange } from "./use-measured";
 
 /** Figures, each with the measurement that names its clause. */
 const SHOWN: { figure: LimitedFigure; measurement: string }[] = [
@@ -26,7 +26,7 @@ const SHOWN: { figure: LimitedFigure; measurement: string }[] = [
 ];
 
 /** What was measured, against the deliverable in force; what sets the peak; and everything else. */
-export function FiguresView({ facts, stretch }: { facts: ItemFacts; stretch: MeasuredStretch }) {
+export function FiguresView({ facts, stretch }: { facts: ItemFacts; stretch: MeasuredRange }) {
   return (
     <div className="grid h-full grid-cols-[minmax(380px,1.35fr)_minmax(200px,0.8fr)_minmax(240px,1fr)] divide-x divide-hair">
       <Measured facts={facts} stretch={stretch} />
@@ -54,8 +54,8 @@ function placeOf(figures: Figures, figure: LimitedFigure): { seconds: number; le
   }
 }
 
-function Measured({ facts, stretch }: { facts: ItemFacts; stretch: MeasuredStretch }) {
-  const { spec } = useInHand();
+function Measured({ facts, stretch }: { facts: ItemFacts; stretch: MeasuredRange }) {
+  const { spec } = useCurrentItem();
   const { figures, offset, words } = stretch;
   return (
     <Panel title={spec ? `Measured, against ${spec.name}` : "Measured"} aside={words}>
@@ -75,9 +75,9 @@ function Measured({ facts, stretch }: { facts: ItemFacts; stretch: MeasuredStret
                 )}
               >
                 <th scope="row" className="text-left font-normal whitespace-nowrap">
-                  <PlaceLink facts={facts} place={place && { ...place, seconds: offset + place.seconds }}>
+                  <TimeLink facts={facts} place={place && { ...place, seconds: offset + place.seconds }}>
                     {label}
-                  </PlaceLink>
+                  </TimeLink>
                 </th>
                 <td className="pr-3 text-right">
                   <Figure level={level} unit={unit} />
@@ -86,7 +86,7 @@ function Measured({ facts, stretch }: { facts: ItemFacts; stretch: MeasuredStret
                   <MarginGauge figure={figure} limit={limit} value={level} width={84} />
                 </td>
                 <td
-                  className={`pl-2 text-label whitespace-nowrap ${limit ? standingColour(checkLimit(limit, level).status) : "text-soft"}`}
+                  className={`pl-2 text-label whitespace-nowrap ${limit ? statusColour(checkLimit(limit, level).status) : "text-soft"}`}
                 >
                   {limit ? marginWords(limit, level) : "not limited"}
                 </td>
@@ -105,7 +105,7 @@ function Measured({ facts, stretch }: { facts: ItemFacts; stretch: MeasuredStret
   );
 }
 
-function Peaks({ facts, stretch }: { facts: ItemFacts; stretch: MeasuredStretch }) {
+function Peaks({ facts, stretch }: { facts: ItemFacts; stretch: MeasuredRange }) {
   const { figures, curves, offset } = stretch;
   const peaks = useMemo(() => highestPeaks(curves.samplePeakDbfs), [curves]);
   const intersample = Math.max(0, (figures.truePeakDbtp ?? 0) - (figures.samplePeakDbfs ?? 0));
@@ -116,9 +116,9 @@ function Peaks({ facts, stretch }: { facts: ItemFacts; stretch: MeasuredStretch 
         {peaks.map(({ seconds, peakDb, gainWithoutDb }, index) => (
           <li key={seconds} className="flex h-[24px] items-center gap-2 border-b border-grid">
             <span className="figure text-label text-soft">{index + 1}</span>
-            <PlaceLink facts={facts} place={{ seconds: offset + seconds - 0.05, length: 0.1 }}>
+            <TimeLink facts={facts} place={{ seconds: offset + seconds - 0.05, length: 0.1 }}>
               <span className="figure">{formatTime(offset + seconds, 1)}</span>
-            </PlaceLink>
+            </TimeLink>
             <Figure level={peakDb + (index === 0 ? intersample : 0)} unit={index === 0 ? "dBTP" : "dBFS"} />
             <span
               className="figure ml-auto text-label text-soft"
@@ -133,7 +133,7 @@ function Peaks({ facts, stretch }: { facts: ItemFacts; stretch: MeasuredStretch 
   );
 }
 
-function MoreFigures({ facts, stretch }: { facts: ItemFacts; stretch: MeasuredStretch }) {
+function MoreFigures({ facts, stretch }: { facts: ItemFacts; stretch: MeasuredRange }) {
   const { figures, offset } = stretch;
   return (
     <Panel title="More" aside="">
@@ -145,12 +145,12 @@ function MoreFigures({ facts, stretch }: { facts: ItemFacts; stretch: MeasuredSt
             return (
               <tr key={label} className="h-[22px] border-b border-grid" title={help}>
                 <th scope="row" className="text-left font-normal whitespace-nowrap">
-                  <PlaceLink
+                  <TimeLink
                     facts={facts}
                     place={shown.place && { ...shown.place, seconds: offset + shown.place.seconds }}
                   >
                     {shown.label ?? label}
-                  </PlaceLink>
+                  </TimeLink>
                 </th>
                 <td className="text-right">
                   <span className="figure whitespace-nowrap">

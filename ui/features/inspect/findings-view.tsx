@@ -1,9 +1,9 @@
 import type { Finding } from "@core/findings/finding";
 import { formatTime } from "@core/audio/format";
-import { StandingMark } from "@ui/design-system/compliance-mark";
+import { ComplianceMark } from "@ui/design-system/compliance-mark";
 import type { ItemFacts } from "@ui/state/current-item";
-import { PlaceLink } from "./time-link";
-import type { MeasuredStretch } from "./use-measured";
+import { TimeLink } from "./time-link";
+import type { MeasuredRange } from "./use-measured";
 
 const SHOWN_PLACES = 10;
 
@@ -14,7 +14,7 @@ export function FindingsView({
   findings,
 }: {
   facts: ItemFacts;
-  stretch: MeasuredStretch;
+  stretch: MeasuredRange;
   findings: Finding[];
 }) {
   return (
@@ -31,15 +31,15 @@ export function FindingsView({
             key={`${finding.kind}/${finding.about}`}
             className="grid grid-cols-[16px_minmax(190px,0.8fr)_minmax(220px,1.2fr)_minmax(200px,1fr)] items-baseline gap-3 border-b border-grid py-1.5"
           >
-            <StandingMark standing={finding.severity === "fault" ? "outside" : "close"} />
+            <ComplianceMark standing={finding.severity === "fault" ? "outside" : "close"} />
             <span className="font-semibold">{finding.title}</span>
             <span>
               {finding.facts}{" "}
               {finding.places.slice(0, SHOWN_PLACES).map(({ seconds, length }) => (
                 <span key={seconds} className="figure mr-2">
-                  <PlaceLink facts={facts} place={{ seconds: stretch.offset + seconds, length }}>
+                  <TimeLink facts={facts} place={{ seconds: stretch.offset + seconds, length }}>
                     {formatTime(stretch.offset + seconds, 2)}
-                  </PlaceLink>
+                  </TimeLink>
                 </span>
               ))}
               {finding.places.length > SHOWN_PLACES && (

@@ -3,10 +3,10 @@
 import { Tabs } from "radix-ui";
 import { useMemo } from "react";
 import { findingsOf } from "@core/findings";
-import { StandingMark } from "@ui/design-system/compliance-mark";
+import { ComplianceMark } from "@ui/design-system/compliance-mark";
 import { ViewTabs } from "@ui/design-system/view-tabs";
-import { useDesk, type InspectView } from "@ui/state/workspace-store";
-import { useInHand, type ItemFacts } from "@ui/state/current-item";
+import { useWorkspace, type InspectView } from "@ui/state/workspace-store";
+import { useCurrentItem, type ItemFacts } from "@ui/state/current-item";
 import { ChannelsView } from "./channels-view";
 import { CompareView } from "./compare-view";
 import { DirectionsView } from "./directions-view";
@@ -30,14 +30,14 @@ const { directions: _, ...WITHOUT_DIRECTIONS } = NAMES;
 
 /** What was measured of the item as it came, against the deliverable in force; each figure leads to its place. */
 export function InspectStage() {
-  const { facts } = useInHand();
+  const { facts } = useCurrentItem();
   if (!facts) return <p className="p-4 text-soft">Once a recording is read, its figures stand here.</p>;
   return <Inspected facts={facts} />;
 }
 
 function Inspected({ facts }: { facts: ItemFacts }) {
-  const { spec } = useInHand();
-  const shown = useDesk((desk) => desk.inspect);
+  const { spec } = useCurrentItem();
+  const shown = useWorkspace((workspace) => workspace.inspect);
   const stretch = useMeasured(facts);
   const findings = useMemo(() => findingsOf(stretch.figures, spec), [stretch, spec]);
   const immersive = stretch.figures.channels > 2;
@@ -45,7 +45,7 @@ function Inspected({ facts }: { facts: ItemFacts }) {
   return (
     <Tabs.Root
       value={view}
-      onValueChange={(next) => useDesk.setState({ inspect: next as InspectView })}
+      onValueChange={(next) => useWorkspace.setState({ inspect: next as InspectView })}
       className="flex h-full flex-col"
     >
       <ViewTabs
@@ -56,7 +56,7 @@ function Inspected({ facts }: { facts: ItemFacts }) {
           findings.length > 0 && (
             <>
               <span className="figure">{findings.length}</span>
-              <StandingMark
+              <ComplianceMark
                 standing={findings.some(({ severity }) => severity === "fault") ? "outside" : "close"}
                 size={9}
               />

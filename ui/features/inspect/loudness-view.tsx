@@ -5,18 +5,18 @@ import { Bar, BarChart, ReferenceArea, ReferenceLine, ResponsiveContainer, Toolt
 import { distributionOf } from "@core/report/drawings";
 import { formatDb, formatTime } from "@core/audio/format";
 import { LIMITED_FIGURES } from "@core/delivery/spec";
-import { useInHand, type ItemFacts } from "@ui/state/current-item";
+import { useCurrentItem, type ItemFacts } from "@ui/state/current-item";
 import { brokenLimits } from "./limit-violations";
 import { CHART_TEXT, TOOLTIP } from "./chart-style";
 import { Panel } from "../../design-system/panel";
-import { PlaceLink } from "./time-link";
-import type { MeasuredStretch } from "./use-measured";
+import { TimeLink } from "./time-link";
+import type { MeasuredRange } from "./use-measured";
 
 const SHOWN_PLACES = 60;
 
 /** How loudness is distributed, and where limits over time are broken. */
-export function LoudnessView({ facts, stretch }: { facts: ItemFacts; stretch: MeasuredStretch }) {
-  const { spec } = useInHand();
+export function LoudnessView({ facts, stretch }: { facts: ItemFacts; stretch: MeasuredRange }) {
+  const { spec } = useCurrentItem();
   const { figures, curves, offset, words } = stretch;
   const bins = useMemo(
     () =>
@@ -79,9 +79,9 @@ export function LoudnessView({ facts, stretch }: { facts: ItemFacts; stretch: Me
         <ol>
           {broken.slice(0, SHOWN_PLACES).map(({ figure, start, end, worst, limit }) => (
             <li key={`${figure}/${start}`} className="flex h-[22px] items-center justify-between border-b border-grid">
-              <PlaceLink facts={facts} place={{ seconds: offset + start, length: end - start }}>
+              <TimeLink facts={facts} place={{ seconds: offset + start, length: end - start }}>
                 <span className="figure">{formatTime(offset + start, 1)}</span>
-              </PlaceLink>
+              </TimeLink>
               <span>{LIMITED_FIGURES[figure].label}</span>
               <span className="figure text-outside">▲ {formatDb(worst - limit)} LU over</span>
             </li>

@@ -7,12 +7,12 @@ import type { TimeSeries } from "@core/measure/measurement";
 import { joinedBands } from "@core/measure/spectrum";
 import { SPECTRUM_ROWS, spectrumRow } from "@core/report/drawings";
 import { formatDb } from "@core/audio/format";
-import { OverviewData } from "@ui/state/recording-overview";
+import { RecordingOverview } from "@ui/state/recording-overview";
 import { blobUrl } from "@ui/api/api";
-import { useInHand } from "@ui/state/current-item";
+import { useCurrentItem } from "@ui/state/current-item";
 import { CHART_TEXT, TOOLTIP } from "./chart-style";
 import { Panel } from "../../design-system/panel";
-import type { MeasuredStretch } from "./use-measured";
+import type { MeasuredRange } from "./use-measured";
 
 const RESOLUTIONS = [
   { join: 8, words: "1/3" },
@@ -31,8 +31,8 @@ const DASHES = ["6 3", "2 3", "8 3 2 3"];
 const levels = (spectra: TimeSeries, row: number, join: Join) => joinedBands(spectrumRow(spectra, row), join);
 
 /** Long-term spectrum, average over peak, with references laid under it. */
-export function SpectrumView({ stretch }: { stretch: MeasuredStretch }) {
-  const { view, source } = useInHand();
+export function SpectrumView({ stretch }: { stretch: MeasuredRange }) {
+  const { view, source } = useCurrentItem();
   const [join, setJoin] = useState<Join>(4);
   const [floorShown, setFloorShown] = useState(false);
   const [aligned, setAligned] = useState(true);
@@ -46,7 +46,11 @@ export function SpectrumView({ stretch }: { stretch: MeasuredStretch }) {
         enabled: Boolean(other),
         staleTime: Infinity,
         queryFn: async () => {
-          const data = await OverviewData.open(blobUrl(other!.overview_hash!), blobUrl(other!.pcm_hash!), () => {});
+          const data = await RecordingOverview.open(
+            blobUrl(other!.overview_hash!),
+            blobUrl(other!.pcm_hash!),
+            () => {},
+          );
           return { hash, spectra: data.curves.spectraDbfs, integrated: other!.figures?.integratedLufs ?? null };
         },
       };

@@ -1,10 +1,10 @@
 import type { ReactNode } from "react";
 import { formatTime } from "@core/audio/format";
 import type { ItemFacts } from "@ui/state/current-item";
-import { showPlace } from "../../state/show-range";
+import { showRange } from "../../state/show-range";
 
 /** Words that lead to a place of the item in the programme view; plain words where there is none. */
-export function PlaceLink({
+export function TimeLink({
   facts,
   place,
   children,
@@ -17,7 +17,7 @@ export function PlaceLink({
   return (
     <button
       type="button"
-      onClick={() => showPlace(facts, place.seconds, place.length)}
+      onClick={() => showRange(facts, place.seconds, place.length)}
       title={`Show where: ${formatTime(place.seconds, 2)}`}
       className="text-act hover:underline"
     >

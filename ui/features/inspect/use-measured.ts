@@ -2,13 +2,13 @@
 
 import { useMemo } from "react";
 import type { Curves, Figures } from "@core/measure";
-import { useInHand, type ItemFacts } from "@ui/state/current-item";
+import { useCurrentItem, type ItemFacts } from "@ui/state/current-item";
 import { itemFrame } from "@ui/state/item-time";
 import { useSettledSelection } from "@ui/state/use-settled-selection";
-import { useStretchFigures } from "@ui/state/use-range-figures";
+import { useRangeFigures } from "@ui/state/use-range-figures";
 
 /** What Inspect shows the figures of: the selection where there is one, else the whole item. */
-export interface MeasuredStretch {
+export interface MeasuredRange {
   figures: Figures;
   curves: Curves;
   /** Where it begins, in seconds of the item. */
@@ -17,8 +17,8 @@ export interface MeasuredStretch {
   words: string;
 }
 
-export function useMeasured(facts: ItemFacts): MeasuredStretch {
-  const { source } = useInHand();
+export function useMeasured(facts: ItemFacts): MeasuredRange {
+  const { source } = useCurrentItem();
   const selection = useSettledSelection();
   const range = useMemo(
     () =>
@@ -28,7 +28,7 @@ export function useMeasured(facts: ItemFacts): MeasuredStretch {
       },
     [selection, facts],
   );
-  const ofSelection = useStretchFigures(source, range, facts.item);
+  const ofSelection = useRangeFigures(source, range, facts.item);
   return useMemo(() => {
     const { figures, curves } = facts;
     if (selection && ofSelection) {

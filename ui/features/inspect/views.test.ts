@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 import { Measurer } from "@core/measure";
 import { layoutNamed } from "@core/audio/layout";
 import { joined, noise, sine } from "@core/testing/signals";
-import { correlationInk, energyInk, needsLightWords } from "@ui/canvas/scales";
+import { correlationColour, levelColour, needsLightWords } from "@ui/canvas/scales";
 import { brokenLimits } from "./limit-violations";
 import { MORE_FIGURES } from "./more-figures";
 
@@ -65,15 +65,15 @@ describe("colour scales", () => {
       .map(Number)
       .reduce((sum, v) => sum + v, 0);
   it("grow lighter with energy, evenly and within their ends", () => {
-    const steps = Array.from({ length: 11 }, (_, i) => light(energyInk(i / 10)));
+    const steps = Array.from({ length: 11 }, (_, i) => light(levelColour(i / 10)));
     expect([...steps].sort((a, b) => a - b)).toEqual(steps);
-    expect(energyInk(-1)).toBe(energyInk(0));
-    expect(energyInk(-Infinity)).toBe(energyInk(0));
-    expect(energyInk(2)).toBe(energyInk(1));
+    expect(levelColour(-1)).toBe(levelColour(0));
+    expect(levelColour(-Infinity)).toBe(levelColour(0));
+    expect(levelColour(2)).toBe(levelColour(1));
   });
   it("are palest where nothing correlates, and dark enough for light words at the ends", () => {
     for (const end of [-1, 1]) {
-      expect(light(correlationInk(end))).toBeLessThan(light(correlationInk(0)));
+      expect(light(correlationColour(end))).toBeLessThan(light(correlationColour(0)));
       expect(needsLightWords(end)).toBe(true);
     }
     expect(needsLightWords(0)).toBe(false);

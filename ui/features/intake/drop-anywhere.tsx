@@ -2,12 +2,12 @@
 
 import { useEffect, useState, type DragEvent, type ReactNode } from "react";
 import { goToStage } from "@ui/state/workspace-store";
-import { sendFiles, useSendings } from "../../api/uploads";
+import { uploadFiles, useUploads } from "../../api/uploads";
 
 /** Takes files dropped anywhere on what it holds. */
 export function DropAnywhere({ project, children }: { project: string; children: ReactNode }) {
   const [over, setOver] = useState(false);
-  const busy = useSendings(({ sendings }) => sendings.some(({ state }) => state !== "failed"));
+  const busy = useUploads(({ uploads }) => uploads.some(({ state }) => state !== "failed"));
 
   useEffect(() => {
     if (!busy) return;
@@ -31,7 +31,7 @@ export function DropAnywhere({ project, children }: { project: string; children:
         event.preventDefault();
         setOver(false);
         goToStage("intake");
-        void sendFiles(project, Array.from(event.dataTransfer.files));
+        void uploadFiles(project, Array.from(event.dataTransfer.files));
       }}
     >
       {children}

@@ -9,15 +9,15 @@ import { formatBytes, formatRate, formatTime } from "@core/audio/format";
 import type { Layout } from "@core/audio/layout";
 import { api } from "@ui/api/api";
 import { Button } from "@ui/design-system/button";
-import { ProgressBar, timeLeft, waitingWords } from "@ui/design-system/progress-bar";
-import { useProgress } from "@ui/api/server-events";
-import { StandingMark } from "@ui/design-system/compliance-mark";
-import { takeItem, useDesk } from "@ui/state/workspace-store";
-import { useInHand } from "@ui/state/current-item";
-import { Glimpse } from "./upload-preview";
+import { ProgressBar, timeLeft, queueLabel } from "@ui/design-system/progress-bar";
+import { useJobProgress } from "@ui/api/server-events";
+import { ComplianceMark } from "@ui/design-system/compliance-mark";
+import { openItem, useWorkspace } from "@ui/state/workspace-store";
+import { useCurrentItem } from "@ui/state/current-item";
+import { UploadPreview } from "./upload-preview";
 import { LayoutDialog } from "./layout-dialog";
 import { fileKey, useLocalFigures } from "../../workers/local-figures";
-import { cancelSending, dismissSending, sendFiles, useSendings, type Sending } from "../../api/uploads";
+import { cancelUpload, dismissUpload, uploadFiles, useUploads, type FileUpload } from "../../api/uploads";
 
 const told = (work: Promise<unknown>, title: string) =>
   void work.catch((error: unknown) =>
@@ -26,9 +26,9 @@ const told = (work: Promise<unknown>, title: string) =>
 
 /** Recordings as they come in: what they are, how far they are, what was wrong with them. */
 export function IntakeStage() {
-  const { view, item } = useInHand();
+  const { view, item } = useCurrentItem();
   const chooser = useRef<HTMLInputElement>(null);
-  const sendings = useSendings((state) => state.sendings).filter(({ project }) => project === view.id);
+  const sendings = useUploads((state) => state.uploads).filter(({ project }) => project === view.id);
   const duplicates = view.uploads.filter(({ duplicateOf }) => duplicateOf !== null);
   const interrupted = view.uploads.filter(
     (upload) =>
@@ -51,13 +51,13 @@ export function IntakeStage() {
           data-testid="file-input"
           accept={SOUND_EXTENSIONS.join(",")}
           onChange={(event) => {
-            void sendFiles(view.id, Array.from(event.target.files ?? []));
+            void uploadFiles(view.id, Array.from(event.target.files ?? []));
             event.target.value = "";
           }}
         />
         <Button
           className="ml-auto"
-          onClick={() => useDesk.setState({ dialog: "record" })}
+          onClick={() => useWorkspace.setState({ dialog: "record" })}
           hint="From a microphone or another input"
           shortcut="Shift R"
         >
@@ -93,7 +93,7 @@ export function IntakeStage() {
                 source={source}
                 name={name}
                 current={item?.source === hash}
-                onTake={() => uses[0] && takeItem(uses[0].id)}
+                onTake={() => uses[0] && openItem(uses[0].id)}
               />
             )
           );
@@ -106,13 +106,13 @@ export function IntakeStage() {
 const ROW =
   "grid grid-cols-[18px_minmax(140px,1fr)_minmax(220px,3fr)_auto] items-center gap-3 border-b border-grid px-4 py-1.5";
 
-function SendingRow({ sending }: { sending: Sending }) {
+function SendingRow({ sending }: { sending: FileUpload }) {
   const { name, bytes, sent, pace, state, problem, key } = sending;
   const local = useLocalFigures(({ figures }) => figures[fileKey(sending)]);
   const failed = state === "failed";
   return (
     <div className={ROW} data-testid="sending">
-      <StandingMark standing={failed ? "outside" : "unknown"} />
+      <ComplianceMark standing={failed ? "outside" : "unknown"} />
       <span className="truncate" title={name}>
         {name}
       </span>
@@ -126,12 +126,12 @@ function SendingRow({ sending }: { sending: Sending }) {
               ? "arrived, being stored"
               : `${formatBytes(sent)} of ${formatBytes(bytes)} · ${formatBytes(pace)}/s · ${timeLeft(pace > 0 ? (bytes - sent) / pace : null)}`}
           </span>
-          {local && <Glimpse local={local} />}
+          {local && <UploadPreview local={local} />}
         </div>
       )}
       <Button
         kind="quiet"
-        onClick={() => (failed ? dismissSending(key) : cancelSending(key))}
+        onClick={() => (failed ? dismissUpload(key) : cancelUpload(key))}
         hint={failed ? "Take this line away" : "Stop and forget what arrived"}
       >
         <X size={14} /> {failed ? "Dismiss" : "Cancel"}
@@ -146,7 +146,7 @@ function DuplicateRow({ project, upload }: { project: string; upload: WaitingUpl
     told(api(`projects/${project}/uploads`, { method, body: { upload: upload.id } }), "It could not be done");
   return (
     <div className={ROW} data-testid="duplicate">
-      <StandingMark standing="close" />
+      <ComplianceMark standing="close" />
       <span className="truncate" title={upload.name}>
         {upload.name}
       </span>
@@ -179,7 +179,7 @@ function InterruptedRow({ project, upload }: { project: string; upload: WaitingU
   const recording = upload.bytes === 0;
   return (
     <div className={ROW} data-testid="interrupted">
-      <StandingMark standing="close" />
+      <ComplianceMark standing="close" />
       <span className="truncate" title={upload.name}>
         {upload.name}
       </span>
@@ -218,8 +218,8 @@ function SourceRow({
   current: boolean;
   onTake: () => void;
 }) {
-  const { view } = useInHand();
-  const progress = useProgress((state) => state.progress[source.hash]);
+  const { view } = useCurrentItem();
+  const progress = useJobProgress((state) => state.progress[source.hash]);
   const job = view.jobs.find(({ subject }) => subject === source.hash);
   const local = useLocalFigures(({ figures }) => figures[fileKey(source)]);
   const busy = source.state === "waiting" || source.state === "preparing";
@@ -227,7 +227,7 @@ function SourceRow({
     source.state === "failed" ? "outside" : busy ? "unknown" : source.warnings.length ? "close" : "inside";
   return (
     <div className={`${ROW} ${current ? "bg-act-ground" : ""}`} data-testid="source" data-state={source.state}>
-      <StandingMark standing={standing} />
+      <ComplianceMark standing={standing} />
       <button
         type="button"
         onClick={onTake}
@@ -241,9 +241,9 @@ function SourceRow({
           <>
             <ProgressBar fraction={progress?.fraction ?? 0} label={`Reading ${name}`} />
             <span className="text-label text-soft">
-              {progress ? `${progress.stage}, ${timeLeft(progress.secondsLeft)}` : waitingWords(job)}
+              {progress ? `${progress.stage}, ${timeLeft(progress.secondsLeft)}` : queueLabel(job)}
             </span>
-            {local && <Glimpse local={local} />}
+            {local && <UploadPreview local={local} />}
           </>
         ) : source.state === "failed" ? (
           <span className="text-outside">{source.problem}</span>

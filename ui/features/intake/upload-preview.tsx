@@ -5,11 +5,11 @@ import type { Measured } from "@core/measure";
 import { dbToGain } from "@core/audio/decibel";
 import { formatTime } from "@core/audio/format";
 import type { LimitedFigure } from "@core/delivery/spec";
-import type { Context, Inks } from "@ui/canvas/draw";
+import type { Context, Colours } from "@ui/canvas/draw";
 import { useCanvas } from "@ui/canvas/use-canvas";
 import { Figure } from "@ui/design-system/figure";
 import { MarginGauge } from "@ui/design-system/margin-gauge";
-import { useInHand } from "@ui/state/current-item";
+import { useCurrentItem } from "@ui/state/current-item";
 import type { LocalFigures } from "../../workers/local-figures";
 
 const SHOWN: { figure: LimitedFigure; label: string; unit: string }[] = [
@@ -19,8 +19,8 @@ const SHOWN: { figure: LimitedFigure; label: string; unit: string }[] = [
 ];
 
 /** A file that is on its way, as this page measures it by itself: its waveform and what decides. */
-export function Glimpse({ local }: { local: LocalFigures }) {
-  const { spec } = useInHand();
+export function UploadPreview({ local }: { local: LocalFigures }) {
+  const { spec } = useCurrentItem();
   const { measured, fraction, problem } = local;
   if (problem) return <p className="text-label text-soft">{problem}</p>;
   if (!measured) return <p className="text-label text-soft">measuring here · {Math.round(fraction * 100)} %</p>;
@@ -51,7 +51,7 @@ export function Glimpse({ local }: { local: LocalFigures }) {
 
 function GlimpseWave({ measured, length }: { measured: Measured; length: number }) {
   const draw = useCallback(
-    (context: Context, { width, height }: { width: number; height: number }, { ink, grid }: Inks) => {
+    (context: Context, { width, height }: { width: number; height: number }, { ink, grid }: Colours) => {
       const { values, hopSeconds } = measured.curves.samplePeakDbfs;
       context.fillStyle = grid;
       context.fillRect(0, height / 2 - 0.5, width, 1);

@@ -12,7 +12,7 @@ import { api } from "@ui/api/api";
 import { Button } from "@ui/design-system/button";
 import { SearchField } from "@ui/design-system/search-field";
 import { useSheet } from "@ui/design-system/sheet";
-import { StandingMark } from "@ui/design-system/compliance-mark";
+import { ComplianceMark } from "@ui/design-system/compliance-mark";
 import { NewProject } from "./new-project";
 
 const ORDERS = {
@@ -134,7 +134,7 @@ function ProjectRow({ project }: { project: ProjectSummary }) {
   return (
     <tr className="h-11 border-b border-grid hover:bg-act-ground">
       <td className="pl-4">
-        <StandingMark standing={standing.standing} />
+        <ComplianceMark standing={standing.standing} />
       </td>
       <td className="max-w-0 truncate pr-4">
         <Link href={`/projects/${project.id}`} className="font-semibold text-act hover:underline" title={project.name}>

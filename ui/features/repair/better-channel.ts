@@ -4,7 +4,7 @@ import { useMemo } from "react";
 import type { Figures } from "@core/measure";
 import { formatDb } from "@core/audio/format";
 import type { ItemFacts } from "@ui/state/current-item";
-import { useStretchFigures } from "@ui/state/use-range-figures";
+import { useRangeFigures } from "@ui/state/use-range-figures";
 
 /** Sides that differ by less are as good as each other. */
 const LEAST_DB = 0.5;
@@ -13,7 +13,7 @@ const LEAST_DB = 0.5;
 const aboveFloor = ({ rmsDbfs, noiseFloorDbfs }: Figures): number => (rmsDbfs ?? -120) - (noiseFloorDbfs ?? -120);
 
 /** Which of two sides is better, measured: fewer clipped runs, or else the one that stands further above its floor. */
-export function betterSide(sides: readonly [Figures, Figures], labels: readonly string[]) {
+export function betterChannel(sides: readonly [Figures, Figures], labels: readonly string[]) {
   const clipped = sides.map(({ clippedRuns }) => clippedRuns.count) as [number, number];
   if (clipped[0] !== clipped[1]) {
     const channel = clipped[0] < clipped[1] ? 0 : 1;
@@ -32,16 +32,13 @@ export function betterSide(sides: readonly [Figures, Figures], labels: readonly 
 }
 
 /** The better of an item's two sides, once both are measured; `null` where neither is, or there are no two. */
-export function useBetterSide({ item, source, arrangement }: ItemFacts) {
+export function useBetterChannel({ item, source, editList }: ItemFacts) {
   const labels = useMemo(() => source.layout?.speakers.map(({ label }) => label) ?? [], [source.layout]);
-  const range = useMemo(
-    () => (labels.length === 2 ? { start: 0, end: arrangement.frames } : null),
-    [labels, arrangement],
-  );
-  const left = useStretchFigures(source, range, item, { channel: 0 });
-  const right = useStretchFigures(source, range, item, { channel: 1 });
+  const range = useMemo(() => (labels.length === 2 ? { start: 0, end: editList.frames } : null), [labels, editList]);
+  const left = useRangeFigures(source, range, item, { channel: 0 });
+  const right = useRangeFigures(source, range, item, { channel: 1 });
   return useMemo(
-    () => (left && right ? betterSide([left.figures, right.figures], labels) : null),
+    () => (left && right ? betterChannel([left.figures, right.figures], labels) : null),
     [left, right, labels],
   );
 }

@@ -12,11 +12,11 @@ import { Button } from "@ui/design-system/button";
 import { NumberField } from "@ui/design-system/number-field";
 import { ProgressBar } from "@ui/design-system/progress-bar";
 import { Choice, Setting, Tick } from "@ui/design-system/setting";
-import { useInHand, type ItemFacts } from "@ui/state/current-item";
+import { useCurrentItem, type ItemFacts } from "@ui/state/current-item";
 import { soundUrl } from "@ui/state/use-range-figures";
 import { Panel } from "../../design-system/panel";
-import { sendFiles } from "../../api/uploads";
-import { useBetterSide } from "./better-channel";
+import { uploadFiles } from "../../api/uploads";
+import { useBetterChannel } from "./better-channel";
 
 const TEMPO: NumberParameter = {
   kind: "number",
@@ -46,12 +46,12 @@ const METHOD_WORDS = { music: "music: many sounds at once", voice: "one voice: w
 /** Another recording of this item: one side, the mean, split, another rate, tempo or pitch. The item stays as it is. */
 export function ConvertView({ facts }: { facts: ItemFacts }) {
   const { item, source, sampleRate, duration } = facts;
-  const { view } = useInHand();
+  const { view } = useCurrentItem();
   const [conversion, setConversion] = useState<Conversion>(() => conversionSchema.parse({}));
   const [fraction, setFraction] = useState<number | null>(null);
   const cancel = useRef<AbortController | null>(null);
   const speakers = source.layout?.speakers ?? [];
-  const better = useBetterSide(facts);
+  const better = useBetterChannel(facts);
   const set = (change: Partial<Conversion>) => setConversion({ ...conversion, ...change });
   const { channels, tempo, semitones, formants, method } = conversion;
   const rate = conversion.sampleRate ?? sampleRate;
@@ -79,7 +79,7 @@ export function ConvertView({ facts }: { facts: ItemFacts }) {
           { signal, onProgress: (progress) => setFraction((index + progress.fraction) / list.length) },
         );
         const name = `${one.name.replace(/[/\\:]/g, ".")}.wav`;
-        await sendFiles(view.id, [new File([file], name, { type: "audio/wav" })]);
+        await uploadFiles(view.id, [new File([file], name, { type: "audio/wav" })]);
       }
       toast(list.length === 1 ? "The new recording is taken in" : `${list.length} new recordings are taken in`, {
         description: `${list.length === 1 ? "It stands" : "They stand"} at the end of the running order.`,

@@ -5,19 +5,19 @@ import { cutsOf, reopened, type Cut } from "@core/edit-list/edits";
 import { DEFAULT_CROSSFADE } from "@core/edit-list/clip";
 import { formatTime } from "@core/audio/format";
 import { Button } from "@ui/design-system/button";
-import { hearAround, type Cutting } from "@ui/state/edit-actions";
+import { playAround, type EditActions } from "@ui/state/edit-actions";
 import type { ItemFacts } from "@ui/state/current-item";
 import { Panel } from "../../design-system/panel";
-import { showPlace } from "../../state/show-range";
+import { showRange } from "../../state/show-range";
 import { CrossfadeSetting } from "./crossfade-setting";
 
 /** An edge is moved by this at a time. */
 const NUDGE_SECONDS = 0.02;
 
 /** Every cut there is: heard, set, opened again. */
-export function CutList({ facts, cutting }: { facts: ItemFacts; cutting: Cutting }) {
-  const { arrangement } = facts;
-  const cuts = cutsOf(arrangement);
+export function CutList({ facts, cutting }: { facts: ItemFacts; cutting: EditActions }) {
+  const { editList } = facts;
+  const cuts = cutsOf(editList);
   const [chosen, setChosen] = useState<number | null>(null);
   return (
     <Panel
@@ -55,8 +55,8 @@ export function CutList({ facts, cutting }: { facts: ItemFacts; cutting: Cutting
 }
 
 /** What a cut does, in words. */
-function cutWords({ index, leftOut }: Cut, { arrangement, sampleRate }: ItemFacts): string {
-  const { placed } = arrangement;
+function cutWords({ index, leftOut }: Cut, { editList, sampleRate }: ItemFacts): string {
+  const { placed } = editList;
   const out = `${(leftOut / sampleRate).toFixed(2)} s`;
   if (index === 0) return `head, ${out} left out`;
   const here = placed[index]?.clip;
@@ -76,18 +76,18 @@ function CutRow({
 }: {
   cut: Cut;
   facts: ItemFacts;
-  cutting: Cutting;
+  cutting: EditActions;
   open: boolean;
   onChoose: () => void;
 }) {
-  const { arrangement, sampleRate } = facts;
+  const { editList, sampleRate } = facts;
   const { at, index } = cut;
   const seconds = at / sampleRate;
-  const clip = arrangement.clips[index];
+  const clip = editList.clips[index];
   const isEnd = index === 0 || !clip;
   const nudge = (edge: "before" | "behind", by: number) => () => cutting.nudge(index, edge, at, by);
   const edges = [
-    ["before", "what comes before ends", arrangement.clips[index - 1]],
+    ["before", "what comes before ends", editList.clips[index - 1]],
     ["behind", "what follows begins", clip],
   ] as const;
   return (
@@ -97,8 +97,8 @@ function CutRow({
           type="button"
           className="figure text-act hover:underline"
           onClick={() => {
-            showPlace(facts, seconds);
-            hearAround(facts, seconds);
+            showRange(facts, seconds);
+            playAround(facts, seconds);
           }}
           title="Show, and hear around it"
         >
@@ -113,7 +113,7 @@ function CutRow({
             </span>
           )}
         </button>
-        {reopened(arrangement, index) && (
+        {reopened(editList, index) && (
           <Button kind="quiet" onClick={() => cutting.open(index, at)} hint="What was left out is there again">
             Open
           </Button>

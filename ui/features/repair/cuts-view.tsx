@@ -5,9 +5,9 @@ import { useState, type ReactNode } from "react";
 import { formatTime } from "@core/audio/format";
 import { Button } from "@ui/design-system/button";
 import { Choice, Setting, Tick } from "@ui/design-system/setting";
-import { cuttingOf, FILLS, useCopied, useCutSettings, type Cutting } from "@ui/state/edit-actions";
-import { useDesk } from "@ui/state/workspace-store";
-import { useInHand, type ItemFacts } from "@ui/state/current-item";
+import { editActionsOf, FILL_MODES, useClipboard, useCutSettings, type EditActions } from "@ui/state/edit-actions";
+import { useWorkspace } from "@ui/state/workspace-store";
+import { useCurrentItem, type ItemFacts } from "@ui/state/current-item";
 import { Panel } from "../../design-system/panel";
 import { CutList } from "./cut-list";
 import { CrossfadeSetting } from "./crossfade-setting";
@@ -15,8 +15,8 @@ import { RoomTone } from "./room-tone";
 
 /** What the item is made of: taking out, putting in, moving, and every cut there is. */
 export function CutsView({ facts }: { facts: ItemFacts }) {
-  const { edit } = useInHand();
-  const cutting = cuttingOf(facts, edit);
+  const { edit } = useCurrentItem();
+  const cutting = editActionsOf(facts, edit);
   return (
     <div className="grid h-full min-h-0 grid-cols-[minmax(0,340px)_minmax(0,1fr)] divide-x divide-hair">
       <Panel title="Cut and put in" aside={<Whole facts={facts} />}>
@@ -28,17 +28,17 @@ export function CutsView({ facts }: { facts: ItemFacts }) {
 }
 
 function Whole({ facts }: { facts: ItemFacts }) {
-  const { recorded, frames } = facts.arrangement;
+  const { recorded, frames } = facts.editList;
   const words = (count: number) => formatTime(count / facts.sampleRate, 2);
   return <span className="figure text-label">{`${words(frames)} of ${words(recorded)} used`}</span>;
 }
 
 const Row = ({ children }: { children: ReactNode }) => <div className="flex flex-wrap gap-1.5 py-1">{children}</div>;
 
-function Actions({ facts, cutting }: { facts: ItemFacts; cutting: Cutting }) {
-  const selection = useDesk((desk) => desk.selection);
+function Actions({ facts, cutting }: { facts: ItemFacts; cutting: EditActions }) {
+  const selection = useWorkspace((workspace) => workspace.selection);
   const { fill, crossfade, hear } = useCutSettings();
-  const copied = useCopied();
+  const copied = useClipboard();
   const [seconds, setSeconds] = useState(0.5);
   const pasteable = copied.recording === facts.source.hash;
   return (
@@ -63,7 +63,7 @@ function Actions({ facts, cutting }: { facts: ItemFacts; cutting: Cutting }) {
           <Choice
             label="What is left where something is cut out"
             value={fill}
-            of={FILLS}
+            of={FILL_MODES}
             onChoose={(next) => useCutSettings.setState({ fill: next })}
           />
         </Setting>

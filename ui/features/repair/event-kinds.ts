@@ -7,7 +7,7 @@ import { newRepairStep, type RepairStep } from "@core/repair";
 import type { Region } from "@core/repair/time-frequency-region";
 import type { DeliverySpec } from "@core/delivery/spec";
 
-export interface LookSettings {
+export interface EventSettings {
   /** A pause is long from here on, and is cut down to this. */
   pauseSeconds: number;
   keptSeconds: number;
@@ -15,7 +15,7 @@ export interface LookSettings {
   lowerDb: number;
 }
 
-export interface PlaceKind {
+export interface EventKind {
   id: string;
   name: string;
   /** What one of them is called in the singular, for buttons. */
@@ -26,7 +26,7 @@ export interface PlaceKind {
   /** For a recording that the deliverable limits in this, or any. */
   /** Why nothing can be looked for, in words; `null` where it can. */
   without?: (spec: DeliverySpec | null) => string | null;
-  find: (features: Features, settings: LookSettings, spec: DeliverySpec | null) => DetectedEvent[];
+  find: (features: Features, settings: EventSettings, spec: DeliverySpec | null) => DetectedEvent[];
   /**
    * What treating them does: a level repair over these regions, pauses cut down, takes cut, tones taken away, or nothing
    * but going there.
@@ -36,7 +36,7 @@ export interface PlaceKind {
 
 const floorLimit = (spec: DeliverySpec | null) => spec?.limits.find(({ figure }) => figure === "noiseFloorDbfs")?.max;
 
-export const PLACE_KINDS: readonly PlaceKind[] = [
+export const EVENT_KINDS: readonly EventKind[] = [
   {
     id: "retakes",
     name: "Retake marks",
@@ -112,10 +112,10 @@ const PLOSIVE_DB = -18;
 const PLOSIVE_HZ = 170;
 
 /** The step that treats places of a kind. Breaths and coughs are lowered, blows of air only below the voice. */
-export function treatingStep(
-  { treatment, name }: PlaceKind,
+export function treatmentStep(
+  { treatment, name }: EventKind,
   places: DetectedEvent[],
-  { lowerDb }: LookSettings,
+  { lowerDb }: EventSettings,
   id: string,
 ) {
   const lows = treatment === "lower the lows";

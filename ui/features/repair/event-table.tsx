@@ -8,7 +8,7 @@ import { Choice } from "@ui/design-system/setting";
 import type { ItemFacts } from "@ui/state/current-item";
 import { itemFrame, secondsOfRecording } from "@ui/state/item-time";
 import { engine } from "@ui/state/listening-engine";
-import { showPlace } from "../../state/show-range";
+import { showRange } from "../../state/show-range";
 
 const ORDERS = ["time", "size"] as const;
 /** Heard before and after a place. */
@@ -16,14 +16,14 @@ const ROLL_SECONDS = 0.7;
 /** Shown at once; the rest is counted. */
 const SHOWN = 300;
 
-export type PlaceState = "open" | "treated" | "left";
+export type EventState = "open" | "treated" | "left";
 
 interface Props<One extends DetectedEvent> {
   places: readonly One[];
   /** How many there are in all, where not all are listed. */
   count?: number;
   facts: ItemFacts;
-  stateOf: (place: One) => PlaceState;
+  stateOf: (place: One) => EventState;
   /** What Enter does; hears again where there is nothing to do. */
   onTreat?: (place: One) => void;
   /** Leaves a place alone, or takes it up after all. */
@@ -39,7 +39,7 @@ interface Props<One extends DetectedEvent> {
 }
 
 /** Places in a recording: gone through and heard by keys, treated, or left alone where they are no fault. */
-export function PlaceTable<One extends DetectedEvent>(props: Props<One>) {
+export function EventTable<One extends DetectedEvent>(props: Props<One>) {
   const {
     places: all,
     count = all.length,
@@ -64,7 +64,7 @@ export function PlaceTable<One extends DetectedEvent>(props: Props<One>) {
     onChoose?.(place);
     const at = secondsOfRecording(facts, place.start);
     if (at === null) return; // it is cut out
-    showPlace(facts, at, lengthOf(place));
+    showRange(facts, at, lengthOf(place));
     void engine().playStretch(
       itemFrame(facts, at - ROLL_SECONDS),
       itemFrame(facts, at + lengthOf(place) + ROLL_SECONDS),

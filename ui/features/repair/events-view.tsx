@@ -8,31 +8,31 @@ import { repairNamed } from "@core/repair";
 import { formatDb } from "@core/audio/format";
 import { Button } from "@ui/design-system/button";
 import { Choice, Setting, Slider } from "@ui/design-system/setting";
-import { cuttingOf } from "@ui/state/edit-actions";
-import { useDesk } from "@ui/state/workspace-store";
-import { useInHand, type ItemFacts } from "@ui/state/current-item";
+import { editActionsOf } from "@ui/state/edit-actions";
+import { useWorkspace } from "@ui/state/workspace-store";
+import { useCurrentItem, type ItemFacts } from "@ui/state/current-item";
 import { newId } from "@ui/api/use-project";
-import { PLACE_KINDS, treatingStep, type LookSettings, type PlaceKind } from "./event-kinds";
-import { PlaceTable } from "./event-table";
+import { EVENT_KINDS, treatmentStep, type EventSettings, type EventKind } from "./event-kinds";
+import { EventTable } from "./event-table";
 import { Retake } from "./retake";
-import { isTaken, takingTones, toneWords } from "./removed-tones";
+import { isRemoved, toneRemovalSteps, toneLabel } from "./removed-tones";
 import { useAddStep } from "./use-add-step";
-import { ignoredKey, toggleIgnored, useIgnored, useLook } from "./use-speech-features";
+import { ignoredKey, toggleIgnored, useIgnored, useSpeechFeatures } from "./use-speech-features";
 
-const PLAIN: LookSettings = { pauseSeconds: 1.5, keptSeconds: 0.8, lowerDb: -12 };
+const PLAIN: EventSettings = { pauseSeconds: 1.5, keptSeconds: 0.8, lowerDb: -12 };
 /** Faults that a step finds, lists and mends by itself. */
 const STEPS_WITH_PLACES = ["clicks", "mouth-noise", "clipping", "spikes", "hum", "tones"];
 /** Retakes as alike as this are taken in together. */
 const SURELY_ALIKE = 0.5;
 
 /** Lists that lead the work: what lies in the recording, kind by kind, to be heard and treated one by one or together. */
-export function ListsView({ facts }: { facts: ItemFacts }) {
-  const { spec } = useInHand();
-  const { features, problem, fraction } = useLook(facts);
+export function EventsView({ facts }: { facts: ItemFacts }) {
+  const { spec } = useCurrentItem();
+  const { features, problem, fraction } = useSpeechFeatures(facts);
   const [settings, setSettings] = useState(PLAIN);
-  const [chosen, setChosen] = useState(PLACE_KINDS[0]!.id);
+  const [chosen, setChosen] = useState(EVENT_KINDS[0]!.id);
   const found = useMemo(
-    () => new Map(features ? PLACE_KINDS.map((kind) => [kind.id, kind.find(features, settings, spec)] as const) : []),
+    () => new Map(features ? EVENT_KINDS.map((kind) => [kind.id, kind.find(features, settings, spec)] as const) : []),
     [features, settings, spec],
   );
   if (problem)
@@ -41,11 +41,11 @@ export function ListsView({ facts }: { facts: ItemFacts }) {
         The recording could not be looked through: {problem}
       </p>
     );
-  const kind = PLACE_KINDS.find(({ id }) => id === chosen)!;
+  const kind = EVENT_KINDS.find(({ id }) => id === chosen)!;
   return (
     <div className="grid h-full min-h-0 grid-cols-[196px_minmax(0,1fr)] divide-x divide-hair">
       <nav aria-label="Kinds of places" className="overflow-y-auto py-1.5">
-        {PLACE_KINDS.map(({ id, name, help, without }) => (
+        {EVENT_KINDS.map(({ id, name, help, without }) => (
           <button
             key={id}
             type="button"
@@ -86,7 +86,7 @@ export function ListsView({ facts }: { facts: ItemFacts }) {
 /** The steps that have lists of their own, one click away. */
 function StepsWithPlaces() {
   const add = useAddStep();
-  const { item } = useInHand();
+  const { item } = useCurrentItem();
   return (
     <div className="mt-1 border-t border-grid pt-1">
       {STEPS_WITH_PLACES.map((type) => {
@@ -96,7 +96,7 @@ function StepsWithPlaces() {
             key={type}
             type="button"
             title={`${repairNamed(type).help}: a step lists them and mends them`}
-            onClick={() => (step ? useDesk.setState({ step: step.id ?? null }) : add(type, []))}
+            onClick={() => (step ? useWorkspace.setState({ step: step.id ?? null }) : add(type, []))}
             className="flex h-6.5 w-full items-center justify-between px-3 text-left hover:text-act"
           >
             {repairNamed(type).name}
@@ -109,24 +109,24 @@ function StepsWithPlaces() {
 }
 
 interface KindProps {
-  kind: PlaceKind;
+  kind: EventKind;
   all: DetectedEvent[];
   facts: ItemFacts;
-  settings: LookSettings;
-  onSettings: (settings: LookSettings) => void;
+  settings: EventSettings;
+  onSettings: (settings: EventSettings) => void;
   cutsOfRetake: (place: DetectedEvent) => ReturnType<typeof retakeCuts>;
 }
 
 function KindList({ kind, all: inRecording, facts, settings, onSettings, cutsOfRetake }: KindProps) {
-  const { item, edit } = useInHand();
+  const { item, edit } = useCurrentItem();
   const ignored = useIgnored((kept) => kept.ignored);
   const [line, setLine] = useState<number | null>(null);
   const [chosen, setChosen] = useState<DetectedEvent | null>(null);
   if (!item) return null;
-  const cutting = cuttingOf(facts, edit);
+  const cutting = editActionsOf(facts, edit);
   const { treatment } = kind;
   const middle = ({ start, end }: DetectedEvent) => Math.round((start + end) / 2);
-  const isCutOut = (place: DetectedEvent) => facts.arrangement.toItem(middle(place)) === null;
+  const isCutOut = (place: DetectedEvent) => facts.editList.toItem(middle(place)) === null;
   // What is cut out needs no more treatment, unless cutting it out was the treatment.
   const byCutting = treatment === "shorten" || treatment === "retake";
   const all = byCutting ? inRecording : inRecording.filter((place) => !isCutOut(place));
@@ -136,7 +136,7 @@ function KindList({ kind, all: inRecording, facts, settings, onSettings, cutsOfR
   const isLeft = (place: DetectedEvent) => ignored[ignoredKey(facts, kind.id, place)] === true;
   const isTreated = (place: DetectedEvent): boolean => {
     if (byCutting) return isCutOut(place);
-    if (treatment === "take out") return isTaken(place as Tone, item.repairs);
+    if (treatment === "take out") return isRemoved(place as Tone, item.repairs);
     return item.repairs.some(
       ({ type, regions }) =>
         type === "region-gain" && regions.some(({ start, end }) => start <= middle(place) && end >= middle(place)),
@@ -155,9 +155,9 @@ function KindList({ kind, all: inRecording, facts, settings, onSettings, cutsOfR
       return void edit({
         type: "addRepairs",
         item: item.id,
-        steps: takingTones(open as Tone[], inRecording as Tone[], newId),
+        steps: toneRemovalSteps(open as Tone[], inRecording as Tone[], newId),
       });
-    const { step, words } = treatingStep(kind, open, settings, newId());
+    const { step, words } = treatmentStep(kind, open, settings, newId());
     const same = item.repairs.find(
       (one) =>
         one.type === "region-gain" &&
@@ -250,7 +250,7 @@ function KindList({ kind, all: inRecording, facts, settings, onSettings, cutsOfR
           </Setting>
         )}
       </div>
-      <PlaceTable
+      <EventTable
         places={places}
         facts={facts}
         unit={kind.unit}
@@ -259,7 +259,7 @@ function KindList({ kind, all: inRecording, facts, settings, onSettings, cutsOfR
         onLeave={(place) => toggleIgnored(ignoredKey(facts, kind.id, place))}
         onChoose={setChosen}
         {...(treatment === "take out"
-          ? { wordsOf: (place: DetectedEvent) => toneWords(place as Tone, inRecording as Tone[]) }
+          ? { wordsOf: (place: DetectedEvent) => toneLabel(place as Tone, inRecording as Tone[]) }
           : {})}
         keyWords={`${treatment === "look" ? "" : `Enter: ${TREAT_WORDS[treatment].toLowerCase()} this one; `}Delete: leave it alone.`}
         heading={

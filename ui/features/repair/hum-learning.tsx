@@ -4,10 +4,10 @@ import { useMemo } from "react";
 import type { RepairStep } from "@core/repair";
 import { formatDb, formatHertz } from "@core/audio/format";
 import { Button } from "@ui/design-system/button";
-import { useInHand, type ItemFacts } from "@ui/state/current-item";
+import { useCurrentItem, type ItemFacts } from "@ui/state/current-item";
 import { itemFrame } from "@ui/state/item-time";
 import { useSettledSelection } from "@ui/state/use-settled-selection";
-import { useStretchFigures } from "@ui/state/use-range-figures";
+import { useRangeFigures } from "@ui/state/use-range-figures";
 import type { ChangeStep } from "./change-step";
 
 /** Fewer harmonics than this are taken away only where the person says so. */
@@ -15,7 +15,7 @@ const LEAST_HARMONICS = 12;
 
 /** The hum of the selection, measured as it was before this step: its fundamental and how far its harmonics reach. */
 export function HumLearning({ step, facts, change }: { step: RepairStep; facts: ItemFacts; change: ChangeStep }) {
-  const { item, source } = useInHand();
+  const { item, source } = useCurrentItem();
   const selection = useSettledSelection();
   const range = useMemo(
     () => selection && { start: itemFrame(facts, selection.start), end: itemFrame(facts, selection.end) },
@@ -32,7 +32,7 @@ export function HumLearning({ step, facts, change }: { step: RepairStep; facts: 
     }),
     [item, step.id],
   );
-  const figures = useStretchFigures(source, range, before)?.figures;
+  const figures = useRangeFigures(source, range, before)?.figures;
   const { humHz = null, humHarmonics = [], humAboveFloorDb = null } = figures ?? {};
   const learn = () => {
     const fundamentalHz = Number(humHz!.toFixed(2));

@@ -3,12 +3,12 @@
 import { formatTime } from "@core/audio/format";
 import { Figure } from "@ui/design-system/figure";
 import { MarginGauge } from "@ui/design-system/margin-gauge";
-import { useInHand, type ItemFacts } from "@ui/state/current-item";
-import { showPlace } from "../../state/show-range";
+import { useCurrentItem, type ItemFacts } from "@ui/state/current-item";
+import { showRange } from "../../state/show-range";
 
 /** Where the floor and the highest peak lie. */
-export function Places({ facts }: { facts: ItemFacts }) {
-  const { spec } = useInHand();
+export function LevelPlaces({ facts }: { facts: ItemFacts }) {
+  const { spec } = useCurrentItem();
   const { figures } = facts;
   const rows = [
     {
@@ -37,7 +37,7 @@ export function Places({ facts }: { facts: ItemFacts }) {
             <button
               type="button"
               disabled={at === null}
-              onClick={() => at !== null && showPlace(facts, at - (figure === "noiseFloorDbfs" ? 0 : length), length)}
+              onClick={() => at !== null && showRange(facts, at - (figure === "noiseFloorDbfs" ? 0 : length), length)}
               title={at === null ? undefined : `At ${formatTime(at, 2)}: select and show`}
               className="truncate text-left text-act hover:underline disabled:text-soft"
             >

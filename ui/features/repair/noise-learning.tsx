@@ -7,30 +7,30 @@ import { noiseProfileSchema } from "@core/repair/noise-profile";
 import { quietStretches, type NoiseStretchQuality } from "@core/repair/noise-profile-quality";
 import { formatDb, formatTime } from "@core/audio/format";
 import { Button } from "@ui/design-system/button";
-import { useDesk } from "@ui/state/workspace-store";
-import { useInHand, type ItemFacts } from "@ui/state/current-item";
+import { useWorkspace } from "@ui/state/workspace-store";
+import { useCurrentItem, type ItemFacts } from "@ui/state/current-item";
 import { recordingFrame } from "@ui/state/item-time";
-import { learnInBrowser, type Learned } from "./profile-estimation";
+import { estimateInBrowser, type ProfileEstimate } from "./profile-estimation";
 import { soundUrl } from "@ui/state/use-range-figures";
-import { Judgement } from "./profile-quality";
-import { KeptProfiles } from "./profile-library";
+import { ProfileQuality } from "./profile-quality";
+import { ProfileLibrary } from "./profile-library";
 import { ProfileDrawing } from "./profile-drawing";
-import { showPlace } from "../../state/show-range";
+import { showRange } from "../../state/show-range";
 import type { ChangeStep } from "./change-step";
 
 const OFFERED = 3;
 
 /** How the stretch was judged that a step learned from last; kept here, for its panel may be made anew meanwhile. */
-const useJudgements = create<{ of: Record<string, NoiseStretchQuality> }>(() => ({ of: {} }));
+const useQualities = create<{ of: Record<string, NoiseStretchQuality> }>(() => ({ of: {} }));
 
 /** The profile that a noise step works by: learned from the selection or from one of the stretches that are offered. */
 export function NoiseLearning({ step, facts, change }: { step: RepairStep; facts: ItemFacts; change: ChangeStep }) {
-  const { item } = useInHand();
-  const selection = useDesk((desk) => desk.selection);
+  const { item } = useCurrentItem();
+  const selection = useWorkspace((workspace) => workspace.selection);
   const id = step.id ?? "";
-  const judgement = useJudgements(({ of }) => of[id]) ?? null;
+  const quality = useQualities(({ of }) => of[id]) ?? null;
   const setJudgement = (next: NoiseStretchQuality) =>
-    useJudgements.setState(({ of }) => ({ of: { ...of, [id]: next } }));
+    useQualities.setState(({ of }) => ({ of: { ...of, [id]: next } }));
   const [busy, setBusy] = useState(false);
   const profile = useMemo(() => noiseProfileSchema.safeParse(step.learned).data, [step.learned]);
   const offered = useMemo(() => {
@@ -46,13 +46,15 @@ export function NoiseLearning({ step, facts, change }: { step: RepairStep; facts
       item.repairs.findIndex(({ id }) => id === step.id),
     );
     const range = { start: recordingFrame(facts, selection.start), end: recordingFrame(facts, selection.end) };
-    const answer = await learnInBrowser({ what: "noise", url, steps, range }).catch((error: Error): Learned => ({
-      profile: null,
-      tail: null,
-      judgement: { standing: "error", words: [error.message] },
-    }));
+    const answer = await estimateInBrowser({ what: "noise", url, steps, range }).catch(
+      (error: Error): ProfileEstimate => ({
+        profile: null,
+        tail: null,
+        quality: { standing: "error", words: [error.message] },
+      }),
+    );
     setBusy(false);
-    setJudgement(answer.judgement);
+    setJudgement(answer.quality);
     if (answer.profile)
       change(
         { learned: answer.profile },
@@ -86,7 +88,7 @@ export function NoiseLearning({ step, facts, change }: { step: RepairStep; facts
               type="button"
               className="figure mr-1.5 text-act hover:underline"
               title={`Peaks at ${formatDb(peakDb)} dBFS: select and show`}
-              onClick={() => showPlace(facts, start, end - start)}
+              onClick={() => showRange(facts, start, end - start)}
             >
               {formatTime(start, 1)}
             </button>
@@ -94,8 +96,8 @@ export function NoiseLearning({ step, facts, change }: { step: RepairStep; facts
           {offered.length === 0 && "none"}
         </span>
       </div>
-      <KeptProfiles profile={profile ?? null} onUse={(learned, name) => change({ learned }, `the noise “${name}”`)} />
-      {judgement && <Judgement judgement={judgement} fit="A good stretch: long enough, steady, nothing else in it." />}
+      <ProfileLibrary profile={profile ?? null} onUse={(learned, name) => change({ learned }, `the noise “${name}”`)} />
+      {quality && <ProfileQuality quality={quality} fit="A good stretch: long enough, steady, nothing else in it." />}
       {profile ? (
         <ProfileDrawing profile={profile} onEdit={(learned, what) => change({ learned }, what)} />
       ) : (

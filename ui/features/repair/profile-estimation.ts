@@ -1,20 +1,20 @@
 import { PersistentWorker } from "@playback/persistent-worker";
-import type { LearnAnswer, LearnRequest } from "@playback/profile-estimation.worker";
+import type { EstimationAnswer, EstimationRequest } from "@playback/profile-estimation.worker";
 import type { TailEstimate } from "@core/repair/reverb-estimation";
 import type { NoiseProfile } from "@core/repair/noise-profile";
 import type { NoiseStretchQuality } from "@core/repair/noise-profile-quality";
 import { askWorker } from "@ui/workers/ask-worker";
 
-export interface Learned {
+export interface ProfileEstimate {
   /** `null` where the stretch is of no use. */
   profile: NoiseProfile | null;
   tail: TailEstimate | null;
-  judgement: NoiseStretchQuality;
+  quality: NoiseStretchQuality;
 }
 
 /** Learns a noise, or a room's tail, from a stretch of a recording, in a worker. @throws Error with what is wrong */
-export const learnInBrowser = (request: LearnRequest): Promise<Learned> =>
-  askWorker<LearnAnswer>(
+export const estimateInBrowser = (request: EstimationRequest): Promise<ProfileEstimate> =>
+  askWorker<EstimationAnswer>(
     new PersistentWorker(
       () => new Worker(new URL("@playback/profile-estimation.worker.ts", import.meta.url), { type: "module" }),
     ),

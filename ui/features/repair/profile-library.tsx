@@ -5,18 +5,18 @@ import { useState } from "react";
 import type { NoiseProfile } from "@core/repair/noise-profile";
 import { Button } from "@ui/design-system/button";
 import { IconButton } from "@ui/design-system/icon-button";
-import { useInHand } from "@ui/state/current-item";
+import { useCurrentItem } from "@ui/state/current-item";
 import { newId } from "@ui/api/use-project";
 
 /** Noises that the project keeps by name: this one is put among them, or one of them used here. */
-export function KeptProfiles({
+export function ProfileLibrary({
   profile,
   onUse,
 }: {
   profile: NoiseProfile | null;
   onUse: (profile: NoiseProfile, name: string) => void;
 }) {
-  const { view, edit, item } = useInHand();
+  const { view, edit, item } = useCurrentItem();
   const [name, setName] = useState("");
   const { noiseProfiles } = view.document;
   const same = noiseProfiles.find((kept) => JSON.stringify(kept.profile) === JSON.stringify(profile));

@@ -5,21 +5,21 @@ import { processorNamed, settingsOf } from "@core/processors";
 import { levelProposal, repairProposals, type RepairProposal } from "@core/delivery/repair-proposals";
 import { repairNamed, repairSettings, type RepairStep } from "@core/repair";
 import { Button } from "@ui/design-system/button";
-import { useDesk } from "@ui/state/workspace-store";
-import { useInHand, type ItemFacts } from "@ui/state/current-item";
+import { useWorkspace } from "@ui/state/workspace-store";
+import { useCurrentItem, type ItemFacts } from "@ui/state/current-item";
 import { engine, useEngineState } from "@ui/state/listening-engine";
 import { togglePlay } from "@ui/state/use-monitor-source";
 import { newId } from "@ui/api/use-project";
 import { Panel } from "../../design-system/panel";
 import { secondsOfRecording } from "@ui/state/item-time";
-import { showPlace } from "../../state/show-range";
+import { showRange } from "../../state/show-range";
 
 /** Heard around the place of a proposal: enough to hold a pause and the sound beside it. */
 const HEARD_SECONDS = 6;
 
 /** What could be done, by what was measured: heard first, then the chosen ones are added as steps in one action. */
 export function ProposalsView({ facts }: { facts: ItemFacts }) {
-  const { item, edit, spec } = useInHand();
+  const { item, edit, spec } = useCurrentItem();
   const { figures } = facts.source;
   const proposals = useMemo(() => (figures ? repairProposals(figures, spec) : []), [figures, spec]);
   const [strengths, setStrengths] = useState<Record<string, number>>({});
@@ -30,7 +30,7 @@ export function ProposalsView({ facts }: { facts: ItemFacts }) {
   const open = proposals.filter((proposal) => !there(proposal));
   const chosen = open.filter(({ id }) => !left.has(id));
   const apply = () => {
-    useDesk.setState({ trial: [] });
+    useWorkspace.setState({ trialRepairs: [] });
     void edit({
       type: "addRepairs",
       item: item.id,
@@ -92,8 +92,8 @@ export function ProposalsView({ facts }: { facts: ItemFacts }) {
 
 /** Gain and limiter that bring the item, as it is after its repairs, inside a spec that leaves the level alone. */
 function LevelProposal() {
-  const { item, edit, spec, now, chain } = useInHand();
-  const entries = useMemo(() => (now ? levelProposal(now, spec) : []), [now, spec]);
+  const { item, edit, spec, chainFigures, chain } = useCurrentItem();
+  const entries = useMemo(() => (chainFigures ? levelProposal(chainFigures, spec) : []), [chainFigures, spec]);
   if (!item || !spec || entries.length === 0) return null;
   const words = entries.map(
     (entry) =>
@@ -120,7 +120,7 @@ function LevelProposal() {
 
 /** Takes the repair on trial away again, with the loop that it was heard in. */
 function stopHearing(): void {
-  useDesk.setState({ trial: [], looping: false, selection: null });
+  useWorkspace.setState({ trialRepairs: [], looping: false, selection: null });
   engine().pause();
 }
 
@@ -135,14 +135,14 @@ function Strengths({
   onChoose: (index: number) => void;
   facts: ItemFacts;
 }) {
-  const trial = useDesk((desk) => desk.trial);
+  const trial = useWorkspace((workspace) => workspace.trialRepairs);
   const { playing } = useEngineState();
   const heard = trial.includes(chosen.step);
   const hear = (step: RepairStep) => {
-    useDesk.setState({ trial: [step], heard: "now" });
+    useWorkspace.setState({ trialRepairs: [step], monitorSource: "now" });
     const at = proposal.at === null ? 0 : (secondsOfRecording(facts, Math.round(proposal.at * facts.sampleRate)) ?? 0);
-    showPlace(facts, Math.max(0, at - HEARD_SECONDS / 2), HEARD_SECONDS);
-    useDesk.setState({ looping: true });
+    showRange(facts, Math.max(0, at - HEARD_SECONDS / 2), HEARD_SECONDS);
+    useWorkspace.setState({ looping: true });
     if (!playing) togglePlay();
   };
   return (

@@ -9,11 +9,11 @@ const SAME_HERTZ = 2;
 /** Hum is taken away up to this harmonic at least, whether its harmonics stand out or not. */
 const LEAST_HARMONICS = 12;
 
-export const toneWords = (tone: Tone, all: readonly Tone[]): string =>
+export const toneLabel = (tone: Tone, all: readonly Tone[]): string =>
   `${formatHertz(tone.hertz)}${mainsOf(tone, all) === null ? "" : " hum"}`;
 
 /** Whether one of the steps takes a tone away, by itself or as a harmonic of a hum. */
-export const isTaken = ({ hertz }: Tone, repairs: readonly RepairStep[]): boolean =>
+export const isRemoved = ({ hertz }: Tone, repairs: readonly RepairStep[]): boolean =>
   repairs.some((step) => {
     if (step.type === "tones")
       return (tonesSchema.safeParse(step.learned).data ?? []).some((one) => Math.abs(one - hertz) < SAME_HERTZ);
@@ -24,7 +24,7 @@ export const isTaken = ({ hertz }: Tone, repairs: readonly RepairStep[]): boolea
   });
 
 /** The steps that take tones away: those of the mains as one hum for each mains, the others each by itself. */
-export function takingTones(tones: readonly Tone[], all: readonly Tone[], newId: () => string): RepairStep[] {
+export function toneRemovalSteps(tones: readonly Tone[], all: readonly Tone[], newId: () => string): RepairStep[] {
   const hums = new Map<number, number[]>();
   const single: number[] = [];
   for (const tone of tones) {

@@ -5,9 +5,9 @@ import { layoutNamed } from "@core/audio/layout";
 import { measured } from "@core/testing/measured";
 import { specNamed } from "@core/delivery/specs";
 import { aboveLine } from "@ui/timeline/breakpoint-editors";
-import { betterSide } from "./better-channel";
-import { PLACE_KINDS, treatingStep } from "./event-kinds";
-import { isTaken, takingTones, toneWords } from "./removed-tones";
+import { betterChannel } from "./better-channel";
+import { EVENT_KINDS, treatmentStep } from "./event-kinds";
+import { isRemoved, toneRemovalSteps, toneLabel } from "./removed-tones";
 
 const MONO = { sampleRate: 48_000, layout: layoutNamed("mono")! };
 const SETTINGS = { pauseSeconds: 1.5, keptSeconds: 0.8, lowerDb: -12 };
@@ -18,7 +18,7 @@ describe("the better side", () => {
   const clipped = speech.map((v) => Math.max(-0.2, Math.min(0.2, v)));
   it("is the one that stands further above its floor, or is clipped less; none where both are alike", () => {
     const sides = (a: Float32Array, b: Float32Array) =>
-      betterSide([measured([a], MONO), measured([b], MONO)], ["L", "R"]);
+      betterChannel([measured([a], MONO), measured([b], MONO)], ["L", "R"]);
     expect(sides(noisy, speech)).toMatchObject({ channel: 1 });
     expect(sides(speech, clipped)).toMatchObject({ channel: 0 });
     expect(sides(speech, clipped)!.words).toMatch(/clipped runs/);
@@ -37,13 +37,13 @@ describe("a line over the waveform", () => {
 });
 
 describe("kinds of places", () => {
-  const kind = (id: string) => PLACE_KINDS.find((one) => one.id === id)!;
+  const kind = (id: string) => EVENT_KINDS.find((one) => one.id === id)!;
   const places = [
     { start: 100, end: 200, sizeDb: -40 },
     { start: 900, end: 950, sizeDb: -30 },
   ];
   it("are treated by one step over all of them; blows of air only below the voice", () => {
-    expect(treatingStep(kind("breaths"), places, SETTINGS, "a").step).toMatchObject({
+    expect(treatmentStep(kind("breaths"), places, SETTINGS, "a").step).toMatchObject({
       type: "region-gain",
       gainDb: -12,
       regions: [
@@ -51,7 +51,7 @@ describe("kinds of places", () => {
         { start: 900, end: 950 },
       ],
     });
-    const { step } = treatingStep(kind("plosives"), places, SETTINGS, "a");
+    const { step } = treatmentStep(kind("plosives"), places, SETTINGS, "a");
     expect(step.regions[0]!.highHz).toBeLessThan(200);
     expect(step.regions[0]!.lowHz).toBeUndefined();
   });
@@ -83,13 +83,13 @@ describe("steady tones", () => {
   const found = [50.1, 150.3, 250.5, 3152.4].map((hertz) => ({ hertz, start: 0, end: 48_000, sizeDb: 20 }));
   it("are taken away by a hum step for those of the mains, and by themselves otherwise", () => {
     let ids = 0;
-    const steps = takingTones(found, found, () => `s${ids++}`);
+    const steps = toneRemovalSteps(found, found, () => `s${ids++}`);
     expect(steps).toMatchObject([
       { type: "hum", fundamentalHz: 50.1, harmonics: 12 },
       { type: "tones", learned: [3152.4] },
     ]);
-    expect(found.every((tone) => isTaken(tone, steps))).toBe(true);
-    expect(isTaken({ ...found[0]!, hertz: 444 }, steps)).toBe(false);
-    expect(found.map((tone) => toneWords(tone, found))[0]).toMatch(/50.*hum/);
+    expect(found.every((tone) => isRemoved(tone, steps))).toBe(true);
+    expect(isRemoved({ ...found[0]!, hertz: 444 }, steps)).toBe(false);
+    expect(found.map((tone) => toneLabel(tone, found))[0]).toMatch(/50.*hum/);
   });
 });

@@ -5,22 +5,22 @@ import { isActive } from "@core/repair";
 import { formatDb } from "@core/audio/format";
 import { ProgressBar } from "@ui/design-system/progress-bar";
 import { ViewTabs } from "@ui/design-system/view-tabs";
-import { useDesk, type RepairView } from "@ui/state/workspace-store";
-import { useInHand, type ItemFacts } from "@ui/state/current-item";
-import { useRepairing } from "@ui/state/repair-progress";
+import { useWorkspace, type RepairView } from "@ui/state/workspace-store";
+import { useCurrentItem, type ItemFacts } from "@ui/state/current-item";
+import { useRepairProgress } from "@ui/state/repair-progress";
 import { Panel } from "../../design-system/panel";
 import { ConvertView } from "./convert-view";
 import { CutsView } from "./cuts-view";
-import { ListsView } from "./events-view";
-import { Places } from "./level-places";
+import { EventsView } from "./events-view";
+import { LevelPlaces } from "./level-places";
 import { ProposalsView } from "./proposals-view";
 import { AddRepair, StepList } from "./step-list";
 import { StepEditor } from "./step-editor";
 
 /** What is mended before anything is shaped: the steps in their order, one of them in hand, and what could be done. */
 export function RepairStage() {
-  const { facts, item } = useInHand();
-  const step = useDesk((desk) => desk.step);
+  const { facts, item } = useCurrentItem();
+  const step = useWorkspace((workspace) => workspace.step);
   if (!facts || !item)
     return <p className="p-4 text-soft">Once a recording is read, it is repaired here, step by step.</p>;
   const chosen = item.repairs.find(({ id }) => id === step);
@@ -44,11 +44,11 @@ const VIEW_NAMES: Record<RepairView, string> = {
 
 /** What could be done, and what the item is made of. */
 function RepairViews({ facts }: { facts: ItemFacts }) {
-  const view = useDesk((desk) => desk.repair);
+  const view = useWorkspace((workspace) => workspace.repair);
   return (
     <Tabs.Root
       value={view}
-      onValueChange={(next) => useDesk.setState({ repair: next as RepairView })}
+      onValueChange={(next) => useWorkspace.setState({ repair: next as RepairView })}
       className="flex min-h-0 flex-col"
     >
       <ViewTabs label="What is repaired" names={VIEW_NAMES} />
@@ -56,10 +56,10 @@ function RepairViews({ facts }: { facts: ItemFacts }) {
         {view === "proposals" && (
           <div className="grid h-full min-h-0 grid-cols-2 divide-x divide-hair">
             <ProposalsView facts={facts} />
-            <Places facts={facts} />
+            <LevelPlaces facts={facts} />
           </div>
         )}
-        {view === "lists" && <ListsView facts={facts} />}
+        {view === "lists" && <EventsView facts={facts} />}
         {view === "convert" && <ConvertView facts={facts} />}
         {view === "time" && <CutsView facts={facts} />}
       </Tabs.Content>
@@ -69,7 +69,7 @@ function RepairViews({ facts }: { facts: ItemFacts }) {
 
 /** What the repairs did, measured: how much of the wanted sound went along, and what became of the floor. */
 function Cost() {
-  const { facts } = useInHand();
+  const { facts } = useCurrentItem();
   if (!facts) return null;
   const { figures, originalLufs, estimated, source } = facts;
   if (estimated) return <p>Measuring what they did …</p>;
@@ -93,8 +93,8 @@ function Cost() {
 
 /** How far the background is with what is to be heard. */
 function Making() {
-  const { item } = useInHand();
-  const { made, of, near, problem } = useRepairing();
+  const { item } = useCurrentItem();
+  const { made, of, near, problem } = useRepairProgress();
   if (problem)
     return (
       <p role="alert" className="py-2 text-outside">

@@ -4,8 +4,8 @@ import type { DetectedEvent } from "@core/events/event";
 import type { RetakeCut } from "@core/events/retakes";
 import { formatTime } from "@core/audio/format";
 import { Button } from "@ui/design-system/button";
-import { cuttingOf } from "@ui/state/edit-actions";
-import { useInHand, type ItemFacts } from "@ui/state/current-item";
+import { editActionsOf } from "@ui/state/edit-actions";
+import { useCurrentItem, type ItemFacts } from "@ui/state/current-item";
 import { itemFrame, secondsOfRecording } from "@ui/state/item-time";
 import { engine } from "@ui/state/listening-engine";
 
@@ -16,7 +16,7 @@ const SAME_WORDS = 0.5;
 
 /** One mark: the takes before it and the one behind it are heard, and the cut from one to the other chosen. */
 export function Retake({ facts, cuts, mark }: { facts: ItemFacts; cuts: RetakeCut[]; mark: DetectedEvent }) {
-  const { edit } = useInHand();
+  const { edit } = useCurrentItem();
   const { sampleRate } = facts;
   const at = secondsOfRecording(facts, mark.start);
   if (at === null)
@@ -62,7 +62,7 @@ export function Retake({ facts, cuts, mark }: { facts: ItemFacts; cuts: RetakeCu
                 Hear it
               </Button>
               <Button
-                onClick={() => cuttingOf(facts, edit).cutRanges([cut], "take in a retake")}
+                onClick={() => editActionsOf(facts, edit).cutRanges([cut], "take in a retake")}
                 hint="Cuts out from here to the take after; the crossfade lies in the pause and is heard"
               >
                 Take it in

@@ -5,19 +5,19 @@ import type { RepairStep } from "@core/repair";
 import { formatDb } from "@core/audio/format";
 import type { NoiseStretchQuality } from "@core/repair/noise-profile-quality";
 import { Button } from "@ui/design-system/button";
-import { useDesk } from "@ui/state/workspace-store";
-import { useInHand, type ItemFacts } from "@ui/state/current-item";
+import { useWorkspace } from "@ui/state/workspace-store";
+import { useCurrentItem, type ItemFacts } from "@ui/state/current-item";
 import { recordingFrame } from "@ui/state/item-time";
 import { soundUrl } from "@ui/state/use-range-figures";
-import { Judgement } from "./profile-quality";
-import { learnInBrowser } from "./profile-estimation";
+import { ProfileQuality } from "./profile-quality";
+import { estimateInBrowser } from "./profile-estimation";
 import type { ChangeStep } from "./change-step";
 
 /** How long the room rings on and how loud, learned from the ends of words. */
-export function TailLearning({ step, facts, change }: { step: RepairStep; facts: ItemFacts; change: ChangeStep }) {
-  const { item } = useInHand();
-  const selection = useDesk((desk) => desk.selection);
-  const [judgement, setJudgement] = useState<NoiseStretchQuality | null>(null);
+export function ReverbLearning({ step, facts, change }: { step: RepairStep; facts: ItemFacts; change: ChangeStep }) {
+  const { item } = useCurrentItem();
+  const selection = useWorkspace((workspace) => workspace.selection);
+  const [quality, setQuality] = useState<NoiseStretchQuality | null>(null);
   const [busy, setBusy] = useState(false);
   const learn = async () => {
     const url = facts.source.pcm_hash && soundUrl(facts.source.pcm_hash);
@@ -25,7 +25,7 @@ export function TailLearning({ step, facts, change }: { step: RepairStep; facts:
     setBusy(true);
     const { start, end } = selection ?? { start: 0, end: facts.duration };
     try {
-      const learned = await learnInBrowser({
+      const learned = await estimateInBrowser({
         what: "tail",
         url,
         steps: item.repairs.slice(
@@ -34,14 +34,14 @@ export function TailLearning({ step, facts, change }: { step: RepairStep; facts:
         ),
         range: { start: recordingFrame(facts, start), end: recordingFrame(facts, end) },
       });
-      setJudgement(learned.judgement);
+      setQuality(learned.quality);
       if (learned.tail) {
         const { levelDb } = learned.tail;
         const tailSeconds = Math.max(0.1, Math.min(4, Math.round(learned.tail.tailSeconds * 20) / 20));
         change({ tailSeconds, levelDb }, `tail learned, ${tailSeconds} s at ${formatDb(levelDb)} dB`);
       }
     } catch (error) {
-      setJudgement({ standing: "error", words: [error instanceof Error ? error.message : String(error)] });
+      setQuality({ standing: "error", words: [error instanceof Error ? error.message : String(error)] });
     }
     setBusy(false);
   };
@@ -54,7 +54,7 @@ export function TailLearning({ step, facts, change }: { step: RepairStep; facts:
       >
         {busy ? "Learning …" : `Learn the tail from ${selection ? "the selection" : "the item"}`}
       </Button>
-      {judgement && <Judgement judgement={judgement} fit="Enough ends of words fall freely." />}
+      {quality && <ProfileQuality quality={quality} fit="Enough ends of words fall freely." />}
     </div>
   );
 }

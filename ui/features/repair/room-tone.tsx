@@ -6,14 +6,14 @@ import { quietStretches } from "@core/repair/noise-profile-quality";
 import { Button } from "@ui/design-system/button";
 import { Choice } from "@ui/design-system/setting";
 import { useCutSettings } from "@ui/state/edit-actions";
-import { useInHand, type ItemFacts } from "@ui/state/current-item";
+import { useCurrentItem, type ItemFacts } from "@ui/state/current-item";
 import { recordingFrame } from "@ui/state/item-time";
 import { soundUrl } from "@ui/state/use-range-figures";
-import { learnInBrowser } from "./profile-estimation";
+import { estimateInBrowser } from "./profile-estimation";
 
 /** What room tone is like: learned from a quiet place of this recording, or one of the noises kept by name. */
 export function RoomTone({ facts, insert }: { facts: ItemFacts; insert: () => void }) {
-  const { view } = useInHand();
+  const { view } = useCurrentItem();
   const { tone, fill } = useCutSettings();
   const [from, setFrom] = useState("quiet");
   const { noiseProfiles } = view.document;
@@ -27,7 +27,7 @@ export function RoomTone({ facts, insert }: { facts: ItemFacts; insert: () => vo
       });
     const range = { start: recordingFrame(facts, quiet.start), end: recordingFrame(facts, quiet.end) };
     try {
-      const { profile } = await learnInBrowser({ what: "noise", url, steps: facts.item.repairs, range });
+      const { profile } = await estimateInBrowser({ what: "noise", url, steps: facts.item.repairs, range });
       useCutSettings.setState({ tone: profile });
       return profile;
     } catch (error) {

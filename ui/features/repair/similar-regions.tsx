@@ -3,24 +3,24 @@
 import { PersistentWorker } from "@playback/persistent-worker";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import type { SimilarAnswer, SimilarRequest } from "@playback/template-matching.worker";
+import type { MatchAnswer, MatchRequest } from "@playback/template-matching.worker";
 import type { RepairStep } from "@core/repair";
 import type { TemplateMatch } from "@core/repair/template-matching";
 import type { Region } from "@core/repair/time-frequency-region";
 import { askWorker } from "@ui/workers/ask-worker";
 import { Button } from "@ui/design-system/button";
 import { Choice } from "@ui/design-system/setting";
-import { useInHand, type ItemFacts } from "@ui/state/current-item";
+import { useCurrentItem, type ItemFacts } from "@ui/state/current-item";
 import { soundUrl } from "@ui/state/use-range-figures";
-import { PlaceTable } from "./event-table";
+import { EventTable } from "./event-table";
 import type { ChangeStep } from "./change-step";
 
 /** How alike a place must be. */
 const LEAST = [0.6, 0.7, 0.8, 0.9];
 
 /** The rest of the recording is searched for what looks like the step's first region, to be treated alike. */
-export function Similar({ step, facts, change }: { step: RepairStep; facts: ItemFacts; change: ChangeStep }) {
-  const { item } = useInHand();
+export function SimilarRegions({ step, facts, change }: { step: RepairStep; facts: ItemFacts; change: ChangeStep }) {
+  const { item } = useCurrentItem();
   const [sought, setSought] = useState<Region | null>(null);
   const [least, setLeast] = useState(0.8);
   const [fraction, setFraction] = useState(0);
@@ -40,8 +40,8 @@ export function Similar({ step, facts, change }: { step: RepairStep; facts: Item
       const worker = new PersistentWorker(
         () => new Worker(new URL("@playback/template-matching.worker.ts", import.meta.url), { type: "module" }),
       );
-      const request: SimilarRequest = { url: url!, before, region: sought!, least: LEAST[0]! };
-      const answer = await askWorker<SimilarAnswer>(worker, request, {
+      const request: MatchRequest = { url: url!, before, region: sought!, least: LEAST[0]! };
+      const answer = await askWorker<MatchAnswer>(worker, request, {
         signal,
         onProgress: (progress) => setFraction(progress.fraction),
       });
@@ -98,7 +98,7 @@ export function Similar({ step, facts, change }: { step: RepairStep; facts: Item
         </p>
       )}
       {data && (
-        <PlaceTable
+        <EventTable
           places={places}
           facts={facts}
           stateOf={(place) => (isTreated(place) ? "treated" : "open")}

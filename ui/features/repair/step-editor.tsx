@@ -4,21 +4,21 @@ import { repairNamed, repairSettings, type RepairStep } from "@core/repair";
 import { settingWords, type Parameter } from "@core/parameters/parameter";
 import { Button } from "@ui/design-system/button";
 import { ParameterField } from "@ui/design-system/parameter-field";
-import { useDesk } from "@ui/state/workspace-store";
-import { useInHand, type ItemFacts } from "@ui/state/current-item";
-import { HearStep } from "./monitor-step";
+import { useWorkspace } from "@ui/state/workspace-store";
+import { useCurrentItem, type ItemFacts } from "@ui/state/current-item";
+import { MonitorStep } from "./monitor-step";
 import { fieldChanges, type ChangeStep } from "./change-step";
 import { HumLearning } from "./hum-learning";
-import { PlaceList } from "./step-events";
+import { StepEvents } from "./step-events";
 import { NoiseLearning } from "./noise-learning";
-import { Similar } from "./similar-regions";
-import { TailLearning } from "./reverb-learning";
+import { SimilarRegions } from "./similar-regions";
+import { ReverbLearning } from "./reverb-learning";
 import { ToneList } from "./tone-list";
-import { regionsOfSelection, whereWords } from "../../state/step-regions";
+import { regionsOfSelection, regionsLabel } from "../../state/step-regions";
 
 /** One repair: its settings, what it learned, where it applies, and how to hear what it does. */
 export function StepEditor({ step, facts }: { step: RepairStep; facts: ItemFacts }) {
-  const { item, edit } = useInHand();
+  const { item, edit } = useCurrentItem();
   const definition = repairNamed(step.type);
   if (!item) return null;
   const change = (next: Partial<RepairStep>, what: string) =>
@@ -26,18 +26,18 @@ export function StepEditor({ step, facts }: { step: RepairStep; facts: ItemFacts
   const place = { step, facts, change };
   const beside = [
     step.type === "noise" && <NoiseLearning key="noise" {...place} />,
-    step.type === "reverberation" && <TailLearning key="tail" {...place} />,
+    step.type === "reverberation" && <ReverbLearning key="tail" {...place} />,
     step.type === "hum" && <HumLearning key="hum" {...place} />,
     step.type === "tones" && <ToneList key="tones" step={step} change={change} />,
-    SPOTS.includes(step.type) && <Similar key={`similar ${step.id}`} {...place} />,
-    definition.find && <PlaceList key="places" {...place} />,
+    SPOTS.includes(step.type) && <SimilarRegions key={`similar ${step.id}`} {...place} />,
+    definition.find && <StepEvents key="places" {...place} />,
   ].filter(Boolean);
   return (
     <section className="flex h-full min-h-0 flex-col px-4 py-2.5" aria-label={`${definition.name} settings`}>
       <div className="flex items-center gap-3 border-b border-hair pb-1.5">
         <h2 className="font-semibold">{definition.name}</h2>
-        <HearStep />
-        <button type="button" className="ml-auto text-act" onClick={() => useDesk.setState({ step: null })}>
+        <MonitorStep />
+        <button type="button" className="ml-auto text-act" onClick={() => useWorkspace.setState({ step: null })}>
           to the proposals
         </button>
       </div>
@@ -72,17 +72,21 @@ function StepSetting({
   change: ChangeStep;
 }) {
   const kept = repairSettings(step)[name]!;
-  const moving = useDesk((desk) =>
-    desk.moving?.entry === step.id && desk.moving?.parameter === name ? desk.moving.setting : null,
+  const moving = useWorkspace((workspace) =>
+    workspace.pendingParameter?.entry === step.id && workspace.pendingParameter?.parameter === name
+      ? workspace.pendingParameter.setting
+      : null,
   );
   return (
     <ParameterField
       id={`${step.id}-${name}`}
       parameter={parameter}
       setting={moving ?? kept}
-      onMove={(setting) => useDesk.setState({ moving: { entry: step.id ?? "", parameter: name, setting } })}
+      onMove={(setting) =>
+        useWorkspace.setState({ pendingParameter: { entry: step.id ?? "", parameter: name, setting } })
+      }
       onCommit={(setting) => {
-        useDesk.setState({ moving: null });
+        useWorkspace.setState({ pendingParameter: null });
         if (setting !== kept) change({ [name]: setting }, settingWords(parameter, setting));
       }}
     />
@@ -90,10 +94,10 @@ function StepSetting({
 }
 
 function Where({ step, facts, change }: { step: RepairStep; facts: ItemFacts; change: ChangeStep }) {
-  const selected = useDesk((desk) => desk.selection !== null);
+  const selected = useWorkspace((workspace) => workspace.selection !== null);
   return (
     <div className="flex flex-wrap items-center gap-2 border-b border-grid py-1.5">
-      <span className="text-soft">Applies to</span> {whereWords(step.regions, facts)}
+      <span className="text-soft">Applies to</span> {regionsLabel(step.regions, facts)}
       <span className="ml-auto flex gap-1.5">
         <Button
           disabled={!selected}

@@ -5,13 +5,13 @@ import type { RepairEvent } from "@core/repair/repair";
 import { formatTime } from "@core/audio/format";
 import { secondsOfRecording } from "@ui/state/item-time";
 import type { ItemFacts } from "@ui/state/current-item";
-import { PlaceTable } from "./event-table";
+import { EventTable } from "./event-table";
 import type { ChangeStep } from "./change-step";
-import { usePlaces } from "./use-step-events";
+import { useStepEvents } from "./use-step-events";
 
 /** What the step finds: gone through by keys, heard, and left alone where it is no fault. */
-export function PlaceList({ step, facts, change }: { step: RepairStep; facts: ItemFacts; change: ChangeStep }) {
-  const { found, problem, busy, fraction } = usePlaces(step, facts);
+export function StepEvents({ step, facts, change }: { step: RepairStep; facts: ItemFacts; change: ChangeStep }) {
+  const { found, problem, busy, fraction } = useStepEvents(step, facts);
   if (problem)
     return (
       <p role="alert" className="py-1 text-outside">
@@ -31,7 +31,7 @@ export function PlaceList({ step, facts, change }: { step: RepairStep; facts: It
   };
   return (
     <div className="py-1">
-      <PlaceTable
+      <EventTable
         places={found.places}
         count={found.count}
         facts={facts}

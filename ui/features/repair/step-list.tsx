@@ -4,15 +4,15 @@ import { ArrowDown, ArrowUp, Plus, Trash2 } from "lucide-react";
 import { REPAIRS, repairNamed, repairSettings } from "@core/repair";
 import { AddMenu } from "@ui/design-system/add-menu";
 import { IconButton } from "@ui/design-system/icon-button";
-import { useDesk } from "@ui/state/workspace-store";
-import { useInHand } from "@ui/state/current-item";
+import { useWorkspace } from "@ui/state/workspace-store";
+import { useCurrentItem } from "@ui/state/current-item";
 import { useAddStep } from "./use-add-step";
-import { regionsOfSelection, whereWords } from "../../state/step-regions";
+import { regionsOfSelection, regionsLabel } from "../../state/step-regions";
 
 /** The item's repairs in the order in which they are done. */
 export function StepList() {
-  const { item, edit, facts } = useInHand();
-  const chosen = useDesk((desk) => desk.step);
+  const { item, edit, facts } = useCurrentItem();
+  const chosen = useWorkspace((workspace) => workspace.step);
   if (!item || !facts) return null;
   if (item.repairs.length === 0)
     return (
@@ -42,13 +42,13 @@ export function StepList() {
             <button
               type="button"
               aria-pressed={step.id === chosen}
-              onClick={() => useDesk.setState({ step: step.id === chosen ? null : (step.id ?? null) })}
+              onClick={() => useWorkspace.setState({ step: step.id === chosen ? null : (step.id ?? null) })}
               className={`min-w-0 flex-1 text-left ${step.enabled ? "" : "opacity-55"}`}
             >
               <span className="figure mr-1.5 text-label text-soft">{index + 1}</span>
               <span className="font-semibold">{definition.name}</span>{" "}
               <span className="text-label text-soft">{definition.summary(repairSettings(step), step.learned)}</span>
-              <span className="block truncate text-label text-soft">{whereWords(step.regions, facts)}</span>
+              <span className="block truncate text-label text-soft">{regionsLabel(step.regions, facts)}</span>
             </button>
             <IconButton
               label="Earlier"
@@ -68,7 +68,7 @@ export function StepList() {
               label="Remove"
               onClick={() => {
                 void edit({ type: "removeRepair", ...own });
-                if (step.id === chosen) useDesk.setState({ step: null });
+                if (step.id === chosen) useWorkspace.setState({ step: null });
               }}
             >
               <Trash2 size={14} />
@@ -81,9 +81,9 @@ export function StepList() {
 }
 
 export function AddRepair() {
-  const { facts } = useInHand();
+  const { facts } = useCurrentItem();
   const add = useAddStep();
-  const selected = useDesk((desk) => desk.selection !== null);
+  const selected = useWorkspace((workspace) => workspace.selection !== null);
   if (!facts) return null;
   return (
     <AddMenu

@@ -5,13 +5,13 @@ import { tonesSchema } from "@core/repair/hum";
 import type { RepairStep } from "@core/repair";
 import { formatHertz } from "@core/audio/format";
 import { Button } from "@ui/design-system/button";
-import { useDesk } from "@ui/state/workspace-store";
+import { useWorkspace } from "@ui/state/workspace-store";
 import type { ChangeStep } from "./change-step";
 
 /** The tones that a step takes away: typed, or the middle of a box on the spectrogram. */
 export function ToneList({ step, change }: { step: RepairStep; change: ChangeStep }) {
   const [typed, setTyped] = useState("");
-  const band = useDesk((desk) => desk.selection?.band);
+  const band = useWorkspace((workspace) => workspace.selection?.band);
   const tones = tonesSchema.parse(step.learned ?? []);
   const add = (hertz: number) => {
     if (!tonesSchema.element.safeParse(hertz).success || tones.includes(hertz)) return;

@@ -5,14 +5,14 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { create } from "zustand";
 import { persist } from "zustand/middleware";
-import type { LookAnswer, LookRequest } from "@playback/speech-features.worker";
+import type { FeaturesAnswer, FeaturesRequest } from "@playback/speech-features.worker";
 import type { DetectedEvent } from "@core/events/event";
 import { askWorker } from "@ui/workers/ask-worker";
 import type { ItemFacts } from "@ui/state/current-item";
 import { soundUrl } from "@ui/state/use-range-figures";
 
 /** What the recording is like from moment to moment, looked through once in the background. */
-export function useLook({ source }: ItemFacts) {
+export function useSpeechFeatures({ source }: ItemFacts) {
   const [fraction, setFraction] = useState(0);
   const pcm = source.pcm_hash;
   const { data, error } = useQuery({
@@ -25,7 +25,7 @@ export function useLook({ source }: ItemFacts) {
       const worker = new PersistentWorker(
         () => new Worker(new URL("@playback/speech-features.worker.ts", import.meta.url), { type: "module" }),
       );
-      const { features } = await askWorker<LookAnswer>(worker, { url: soundUrl(pcm!) } satisfies LookRequest, {
+      const { features } = await askWorker<FeaturesAnswer>(worker, { url: soundUrl(pcm!) } satisfies FeaturesRequest, {
         signal,
         onProgress: (answer) => setFraction(answer.fraction),
       });

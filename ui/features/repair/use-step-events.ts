@@ -3,26 +3,26 @@
 import { PersistentWorker } from "@playback/persistent-worker";
 import { useQuery } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
-import type { FindAnswer, FindRequest } from "@playback/event-detection.worker";
+import type { DetectionAnswer, DetectionRequest } from "@playback/event-detection.worker";
 import type { FoundRepairEvents } from "@core/repair/find-events";
 import type { RepairStep } from "@core/repair";
 import { askWorker } from "@ui/workers/ask-worker";
-import { useInHand, type ItemFacts } from "@ui/state/current-item";
+import { useCurrentItem, type ItemFacts } from "@ui/state/current-item";
 import { soundUrl } from "@ui/state/use-range-figures";
 
 const MOST = 2000;
 
 /** What a step would do something at, looked for in the background and anew when the step changes. */
-export function usePlaces(step: RepairStep, facts: ItemFacts) {
-  const { item } = useInHand();
+export function useStepEvents(step: RepairStep, facts: ItemFacts) {
+  const { item } = useCurrentItem();
   const [fraction, setFraction] = useState(0);
   const repairs = item?.repairs ?? [];
   const before = repairs.slice(
     0,
     repairs.findIndex(({ id }) => id === step.id),
   );
-  const { source, arrangement } = facts;
-  const ranges = useMemo(() => arrangement.stretchesOf(0, arrangement.frames), [arrangement]);
+  const { source, editList } = facts;
+  const ranges = useMemo(() => editList.stretchesOf(0, editList.frames), [editList]);
   // What is left alone, and whether the step is on, changes nothing of what there is.
   const sought = { ...step, enabled: true, excludedRegions: [] };
   const { data, error, isFetching } = useQuery({
@@ -37,14 +37,14 @@ export function usePlaces(step: RepairStep, facts: ItemFacts) {
 }
 
 async function findInBrowser(
-  request: FindRequest,
+  request: DetectionRequest,
   signal: AbortSignal,
   onProgress: (fraction: number) => void,
 ): Promise<FoundRepairEvents> {
   const worker = new PersistentWorker(
     () => new Worker(new URL("@playback/event-detection.worker.ts", import.meta.url), { type: "module" }),
   );
-  const { found } = await askWorker<FindAnswer>(worker, request, {
+  const { found } = await askWorker<DetectionAnswer>(worker, request, {
     signal,
     onProgress: ({ fraction }) => onProgress(fraction),
   });

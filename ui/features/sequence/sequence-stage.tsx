@@ -6,13 +6,13 @@ import { useState } from "react";
 import type { Item } from "@core/project/document";
 import { formatDb, formatTime } from "@core/audio/format";
 import { Figure } from "@ui/design-system/figure";
-import { takeItem } from "@ui/state/workspace-store";
+import { openItem } from "@ui/state/workspace-store";
 import { EditList } from "@core/edit-list/edit-list";
-import { useInHand } from "@ui/state/current-item";
+import { useCurrentItem } from "@ui/state/current-item";
 
 /** The running order: items in their places, and how their levels stand from one to the next. */
 export function SequenceStage() {
-  const { view, item: inHand, edit } = useInHand();
+  const { view, item: inHand, edit } = useCurrentItem();
   const { items } = view.document;
   const figuresOf = (item: Item) => view.sources.find(({ hash }) => hash === item.source)?.figures ?? null;
   const secondsOf = (item: Item) => {
@@ -101,7 +101,7 @@ export function SequenceStage() {
 }
 
 function ItemName({ item }: { item: Item }) {
-  const { edit } = useInHand();
+  const { edit } = useCurrentItem();
   const [typed, setTyped] = useState<string | null>(null);
   const keep = () => {
     const name = typed?.trim();
@@ -112,7 +112,7 @@ function ItemName({ item }: { item: Item }) {
     return (
       <button
         type="button"
-        onClick={() => takeItem(item.id)}
+        onClick={() => openItem(item.id)}
         onDoubleClick={() => setTyped(item.name)}
         className="max-w-full truncate text-act hover:underline"
         title={`${item.name} — click: take in hand, double click: rename`}

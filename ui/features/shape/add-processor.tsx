@@ -5,9 +5,9 @@ import { Popover } from "radix-ui";
 import { useState, type ReactNode } from "react";
 import { GROUPS } from "@core/processors/groups";
 import { newChainEntry, PROCESSORS, type ChainEntry } from "@core/processors";
-import { useInHand } from "@ui/state/current-item";
+import { useCurrentItem } from "@ui/state/current-item";
 import { newId } from "@ui/api/use-project";
-import { groupInk } from "./group-colour";
+import { groupColour } from "./group-colour";
 
 const ITEM =
   "flex flex-col rounded-[3px] border-l-[3px] px-2 py-1 data-[selected=true]:bg-act-ground data-[selected=true]:text-act";
@@ -47,7 +47,7 @@ export function ProcessorMenu({
   /** One entry, or those of a kept chain. */
   onChoose: (entries: ChainEntry[]) => void;
 }) {
-  const { view } = useInHand();
+  const { view } = useCurrentItem();
   const [open, setOpen] = useState(false);
   const { presets } = view.document;
   const choose = (entries: ChainEntry[]) => {
@@ -84,7 +84,7 @@ export function ProcessorMenu({
                       value={`${name} ${help} ${words}`}
                       onSelect={() => choose([fresh(id)])}
                       className={ITEM}
-                      style={{ borderColor: groupInk(group.id) }}
+                      style={{ borderColor: groupColour(group.id) }}
                     >
                       {name}
                       <span className="text-label text-soft">{help}</span>

@@ -8,10 +8,10 @@ import type { NumberParameter, Breakpoint, Row } from "@core/parameters/paramete
 import { levelsAfter } from "@core/delivery/predict-chain";
 import { Button } from "@ui/design-system/button";
 import { formatParameter, fromTrack, toTrack } from "@ui/design-system/parameter-scale";
-import { useInHand } from "@ui/state/current-item";
-import { LinePlot, type Ruler } from "./visualisers/breakpoint-plot";
-import { PointAtPlayhead, PointList } from "./visualisers/breakpoint-list";
-import type { EntryInHand } from "./visualisers/use-entry";
+import { useCurrentItem } from "@ui/state/current-item";
+import { BreakpointPlot, type PlotAxis } from "./visualisers/breakpoint-plot";
+import { AddBreakpoint, BreakpointList } from "./visualisers/breakpoint-list";
+import type { EntryEditing } from "./visualisers/use-entry";
 
 /** A setting in words: "Gain", "band b: Frequency". */
 function wordsOf(name: string, parameter: NumberParameter): string {
@@ -24,7 +24,7 @@ function wordsOf(name: string, parameter: NumberParameter): string {
 /** A gain is drawn to 12 dB on both sides, or as far as it goes; everything else over its whole range. */
 const LEAST_REACH_DB = 12;
 
-function rulerOf(parameter: NumberParameter, values: readonly number[]): Ruler {
+function rulerOf(parameter: NumberParameter, values: readonly number[]): PlotAxis {
   const isGain = parameter.unit === "dB" && parameter.min < 0 && parameter.max > 0;
   const furthest = Math.max(LEAST_REACH_DB, ...values.map((value) => Math.abs(value) + 3));
   const drawn = isGain
@@ -34,15 +34,15 @@ function rulerOf(parameter: NumberParameter, values: readonly number[]): Ruler {
 }
 
 /** Settings that follow a line over the item: chosen, drawn, or typed point by point. */
-export function MovingSettings({ inHand }: { inHand: EntryInHand }) {
+export function AutomationEditor({ inHand }: { inHand: EntryEditing }) {
   const { entry, owner, settings } = inHand;
-  const { facts, chain, edit } = useInHand();
+  const { facts, chain, edit } = useCurrentItem();
   const names = automatableOf(entry);
   const lines = entry.automation ?? {};
   const [chosen, setChosen] = useState(() => Object.keys(lines)[0] ?? "");
   const at = chain.findIndex(({ id }) => id === entry.id);
   const before = useMemo(
-    () => facts && levelsAfter(facts.figures, facts.curves, chain.slice(0, Math.max(0, at)), facts.known),
+    () => facts && levelsAfter(facts.figures, facts.curves, chain.slice(0, Math.max(0, at)), facts.knownLevels),
     [facts, chain, at],
   );
   if (!facts || !before) return null;
@@ -87,7 +87,7 @@ export function MovingSettings({ inHand }: { inHand: EntryInHand }) {
             </option>
           ))}
         </select>
-        <PointAtPlayhead line={line} valueAt={() => resting} disabled={!parameter} onCommit={commit} />
+        <AddBreakpoint line={line} valueAt={() => resting} disabled={!parameter} onCommit={commit} />
         <Button disabled={line.length === 0} onClick={() => commit([])}>
           Remove all points
         </Button>
@@ -99,7 +99,7 @@ export function MovingSettings({ inHand }: { inHand: EntryInHand }) {
       </div>
       {parameter && ruler && (
         <div className="flex h-[150px] flex-col">
-          <LinePlot
+          <BreakpointPlot
             label={`${wordsOf(chosen, parameter)} over time`}
             line={line}
             ruler={ruler}
@@ -111,7 +111,7 @@ export function MovingSettings({ inHand }: { inHand: EntryInHand }) {
           />
         </div>
       )}
-      {parameter && <PointList line={line} range={parameter} onCommit={commit} />}
+      {parameter && <BreakpointList line={line} range={parameter} onCommit={commit} />}
     </div>
   );
 }

@@ -9,22 +9,22 @@ import { predictNow } from "@core/delivery/predict-chain";
 import { formatDb } from "@core/audio/format";
 import { checkLimit, type LimitedFigures } from "@core/delivery/compliance";
 import { MarginGauge } from "@ui/design-system/margin-gauge";
-import { standingColour } from "@ui/design-system/compliance-mark";
+import { statusColour } from "@ui/design-system/compliance-mark";
 import { useFreezing } from "@ui/state/freezing";
 import { useEngineState } from "@ui/state/listening-engine";
-import { useInHand, type ItemFacts } from "@ui/state/current-item";
+import { useCurrentItem, type ItemFacts } from "@ui/state/current-item";
 import { ProcessorMenu } from "./add-processor";
-import { groupInk } from "./group-colour";
+import { groupColour } from "./group-colour";
 
 /** Figures before the first processor and after each: estimated from where they were last measured. */
 const levelsBetween = (facts: ItemFacts, chain: ChainEntry[]): LimitedFigures[] => [
   facts.figures,
-  ...chain.map((_, index) => predictNow(facts.figures, facts.curves, chain.slice(0, index + 1), facts.known)),
+  ...chain.map((_, index) => predictNow(facts.figures, facts.curves, chain.slice(0, index + 1), facts.knownLevels)),
 ];
 
 /** The item's chain and the programme's, with level and margins between all processors. */
 export function ChainStrip({ chosen, onChoose }: { chosen: string | null; onChoose: (id: string) => void }) {
-  const { facts, chain, item, view, edit } = useInHand();
+  const { facts, chain, item, view, edit } = useCurrentItem();
   const between = useMemo(() => (facts ? levelsBetween(facts, chain) : []), [facts, chain]);
   const [dragged, setDragged] = useState<string | null>(null);
   if (!item) return null;
@@ -86,7 +86,7 @@ export function ChainStrip({ chosen, onChoose }: { chosen: string | null; onChoo
 }
 
 function Between({ figures, label }: { figures: LimitedFigures | undefined; label: string }) {
-  const { spec } = useInHand();
+  const { spec } = useCurrentItem();
   if (!figures) return null;
   const limitOf = (figure: "integratedLufs" | "truePeakDbtp") => spec?.limits.find((limit) => limit.figure === figure);
   const peak = figures.truePeakDbtp ?? null;
@@ -100,7 +100,7 @@ function Between({ figures, label }: { figures: LimitedFigures | undefined; labe
         {formatDb(figures.integratedLufs ?? null)} <span className="text-soft">LUFS</span>
       </span>
       <MarginGauge figure="integratedLufs" limit={limitOf("integratedLufs")} value={figures.integratedLufs ?? null} />
-      <span className={peakLimit ? standingColour(checkLimit(peakLimit, peak).status) : ""}>
+      <span className={peakLimit ? statusColour(checkLimit(peakLimit, peak).status) : ""}>
         {formatDb(peak)} <span className="text-soft">dBTP</span>
       </span>
       <span className="h-3 leading-3 text-soft">{label}</span>
@@ -141,9 +141,9 @@ function Card({
       aria-pressed={chosen}
       title={`${definition.help}. Drag it, or Alt and arrow keys, to another place.`}
       className={`flex w-[118px] shrink-0 flex-col items-start rounded-[4px] border border-l-[4px] bg-sheet px-2 py-1 text-left ${chosen ? "outline-2 outline-act bg-act-ground" : "border-hair"} ${entry.bypass ? "opacity-55" : ""}`}
-      style={{ borderLeftColor: groupInk(definition.group) }}
+      style={{ borderLeftColor: groupColour(definition.group) }}
     >
-      <span className="text-label leading-3" style={{ color: groupInk(definition.group) }}>
+      <span className="text-label leading-3" style={{ color: groupColour(definition.group) }}>
         {group.name.toLowerCase()}
         {frozen && <Snowflake size={10} aria-label="frozen" className="ml-1 inline" />}
       </span>

@@ -5,18 +5,18 @@ import { predictDelivery } from "@core/delivery/predict-delivery";
 import { specOf } from "@core/project/document";
 import { formatDb } from "@core/audio/format";
 import { check } from "@core/delivery/compliance";
-import { StandingMark } from "@ui/design-system/compliance-mark";
-import { useInHand } from "@ui/state/current-item";
+import { ComplianceMark } from "@ui/design-system/compliance-mark";
+import { useCurrentItem } from "@ui/state/current-item";
 
 /** What each deliverable will be after the chain as it stands: estimated while a setting moves. */
 export function DeliverablesAfter() {
-  const { view, facts, chain } = useInHand();
+  const { view, facts, chain } = useCurrentItem();
   const { deliverables } = view.document;
   const rows = useMemo(() => {
     if (!facts) return [];
     return deliverables.map((deliverable) => {
       const spec = specOf(view.document, deliverable.spec);
-      const prediction = predictDelivery(facts.figures, facts.curves, chain, spec, { known: facts.known });
+      const prediction = predictDelivery(facts.figures, facts.curves, chain, spec, { known: facts.knownLevels });
       return { id: deliverable.id, spec, prediction, verdict: check(spec, prediction.figures) };
     });
   }, [facts, chain, deliverables, view.document]);
@@ -29,7 +29,7 @@ export function DeliverablesAfter() {
           <tr key={id} className="border-t border-grid">
             <td className="py-0.5">
               <span className="flex items-center gap-1.5">
-                <StandingMark standing={verdict.status} /> <span className="truncate">{spec.name}</span>
+                <ComplianceMark standing={verdict.status} /> <span className="truncate">{spec.name}</span>
                 {prediction.limitingDb > 0.05 && (
                   <span className="figure ml-auto whitespace-nowrap text-soft">
                     {prediction.limitingDb.toFixed(1)} dB limited

@@ -12,43 +12,43 @@ import { powerToDb } from "@core/audio/decibel";
 import { Button } from "@ui/design-system/button";
 import { ParameterField } from "@ui/design-system/parameter-field";
 import { useEngineState } from "@ui/state/listening-engine";
-import { useInHand } from "@ui/state/current-item";
+import { useCurrentItem } from "@ui/state/current-item";
 import { EqualiserEditor } from "./visualisers/equaliser-editor";
 import { curvePath, DRAWN, FrequencyPlot } from "./visualisers/frequency-plot";
 import { GainHistory } from "./visualisers/gain-history";
-import { HarmonicsDrawing } from "./visualisers/harmonics";
-import { SpectrumGround, useItemSpectrum } from "./visualisers/item-spectrum";
-import { LineEditor } from "./visualisers/gain-envelope-editor";
-import { MadeHarmonics } from "./visualisers/enhancer-harmonics";
+import { Harmonics } from "./visualisers/harmonics";
+import { ItemSpectrum, useItemSpectrum } from "./visualisers/item-spectrum";
+import { GainEnvelopeEditor } from "./visualisers/gain-envelope-editor";
+import { EnhancerHarmonics } from "./visualisers/enhancer-harmonics";
 import { MultibandEditor } from "./visualisers/multiband-editor";
-import { PeaksDrawing } from "./visualisers/peaks";
-import { RoomDrawing } from "./visualisers/reverb";
+import { Peaks } from "./visualisers/peaks";
+import { ReverbDrawing } from "./visualisers/reverb";
 import { ToneMatchEditor } from "./visualisers/tone-match-editor";
-import { CompressorDrawing, ExpanderDrawing } from "./visualisers/transfer-curve";
-import { WidthDrawing } from "./visualisers/width";
-import { MovingSettings } from "./automation-editor";
-import { Papers } from "./processor-notes";
-import type { EntryInHand } from "./visualisers/use-entry";
+import { CompressorCurve, ExpanderCurve } from "./visualisers/transfer-curve";
+import { Width } from "./visualisers/width";
+import { AutomationEditor } from "./automation-editor";
+import { ProcessorNotes } from "./processor-notes";
+import type { EntryEditing } from "./visualisers/use-entry";
 
 /** Editors that take the whole width; the other processors have a drawing beside their settings, or settings alone. */
-const WIDE: Record<string, (props: { inHand: EntryInHand }) => ReactNode> = {
+const WIDE: Record<string, (props: { inHand: EntryEditing }) => ReactNode> = {
   equaliser: EqualiserEditor,
   multiband: MultibandEditor,
   "tone-match": ToneMatchEditor,
-  leveller: LineEditor,
-  ducker: LineEditor,
+  leveller: GainEnvelopeEditor,
+  ducker: GainEnvelopeEditor,
 };
 
-const BESIDE: Record<string, (props: { inHand: EntryInHand }) => ReactNode> = {
-  compressor: CompressorDrawing,
-  expander: ExpanderDrawing,
-  saturation: HarmonicsDrawing,
+const BESIDE: Record<string, (props: { inHand: EntryEditing }) => ReactNode> = {
+  compressor: CompressorCurve,
+  expander: ExpanderCurve,
+  saturation: Harmonics,
   filter: FilterDrawing,
-  limiter: PeaksDrawing,
-  clipper: PeaksDrawing,
-  width: WidthDrawing,
-  ambience: RoomDrawing,
-  enhancer: MadeHarmonics,
+  limiter: Peaks,
+  clipper: Peaks,
+  width: Width,
+  ambience: ReverbDrawing,
+  enhancer: EnhancerHarmonics,
 };
 
 /** Processors that work on the two sides of a stereo signal. */
@@ -58,10 +58,10 @@ const STEREO_ONLY = ["width", "channels"];
 const REDUCING = ["compressor", "expander", "limiter", "clipper", "multiband"];
 
 /** The settings of the processor in hand, with a drawing of what they do. */
-export function EntryEditor({ inHand }: { inHand: EntryInHand }) {
+export function EntryEditor({ inHand }: { inHand: EntryEditing }) {
   const { entry, settings } = inHand;
   const definition = processorNamed(entry.type);
-  const { facts } = useInHand();
+  const { facts } = useCurrentItem();
   const isStereo = facts?.source.layout?.speakers.length === 2;
   const around = Object.keys(commonControls(definition));
   const own = Object.entries(definition.parameters).filter(([name]) => !around.includes(name));
@@ -74,7 +74,7 @@ export function EntryEditor({ inHand }: { inHand: EntryInHand }) {
       id={`${entry.id}-${name}`}
       parameter={parameter}
       setting={settings[name]!}
-      onMove={(setting) => inHand.move(name, setting)}
+      onMove={(setting) => inHand.setPending(name, setting)}
       onCommit={(setting) => void inHand.commit(name, setting)}
     />
   );
@@ -111,8 +111,8 @@ export function EntryEditor({ inHand }: { inHand: EntryInHand }) {
           <GainHistory inHand={inHand} />
         </div>
       )}
-      <MovingSettings inHand={inHand} />
-      <Papers inHand={inHand} />
+      <AutomationEditor inHand={inHand} />
+      <ProcessorNotes inHand={inHand} />
       {aroundFields.length > 0 && (
         <div className="mt-1 grid grid-cols-2 gap-x-6 border-t border-grid px-3 py-1" aria-label="Around it">
           {aroundFields.map(field)}
@@ -123,7 +123,7 @@ export function EntryEditor({ inHand }: { inHand: EntryInHand }) {
 }
 
 /** What is wrong with the processor in hand, and what can be done. */
-function Trouble({ inHand: { entry } }: { inHand: EntryInHand }) {
+function Trouble({ inHand: { entry } }: { inHand: EntryEditing }) {
   const failure = useEngineState().muted.find((one) => one.entry === entry.id);
   if (entry.type === "unavailable")
     return (
@@ -146,7 +146,7 @@ function Trouble({ inHand: { entry } }: { inHand: EntryInHand }) {
   );
 }
 
-function FilterDrawing({ inHand: { settings } }: { inHand: EntryInHand }) {
+function FilterDrawing({ inHand: { settings } }: { inHand: EntryEditing }) {
   const sections = biquadsOfFilter(settings as unknown as Parameters<typeof biquadsOfFilter>[0]);
   const spectrum = useItemSpectrum();
   const response = (hertz: number) => powerToDb(sections.reduce((product, one) => product * powerAt(one, hertz), 1));
@@ -155,7 +155,7 @@ function FilterDrawing({ inHand: { settings } }: { inHand: EntryInHand }) {
       <FrequencyPlot label="Curve of the filter" rangeDb={24}>
         {(scale) => (
           <>
-            <SpectrumGround scale={scale} spectrum={spectrum} response={response} />
+            <ItemSpectrum scale={scale} spectrum={spectrum} response={response} />
             <path
               d={curvePath(
                 scale,
@@ -173,13 +173,13 @@ function FilterDrawing({ inHand: { settings } }: { inHand: EntryInHand }) {
 }
 
 /** Sets the make-up so that the item is as loud behind the processor as before it. */
-function MatchLoudness({ inHand }: { inHand: EntryInHand }) {
-  const { facts, chain } = useInHand();
+function MatchLoudness({ inHand }: { inHand: EntryEditing }) {
+  const { facts, chain } = useCurrentItem();
   const at = chain.findIndex(({ id }) => id === inHand.entry.id);
   const match = () => {
     if (!facts || at < 0) return;
     const lufsAfter = (entries: ChainEntry[]) =>
-      predictNow(facts.figures, facts.curves, entries, facts.known).integratedLufs ?? 0;
+      predictNow(facts.figures, facts.curves, entries, facts.knownLevels).integratedLufs ?? 0;
     const bare = { ...chain[at]!, bypass: false, makeUpDb: 0 };
     const lost = lufsAfter(chain.slice(0, at)) - lufsAfter([...chain.slice(0, at), bare]);
     void inHand.commit("makeUpDb", Number(Math.max(0, Math.min(24, lost)).toFixed(1)));
@@ -192,8 +192,8 @@ function MatchLoudness({ inHand }: { inHand: EntryInHand }) {
 }
 
 /** Sends a click through the loop and keeps how long it took. */
-function MeasureTrip({ inHand }: { inHand: EntryInHand }) {
-  const { facts } = useInHand();
+function MeasureTrip({ inHand }: { inHand: EntryEditing }) {
+  const { facts } = useCurrentItem();
   const measure = () => {
     if (facts)
       void inHand.commit("tripSamples", measuredRoundTrip(inHand.settings["device"] as Device, facts.sampleRate));

@@ -7,20 +7,20 @@ import { settingsOf, type ChainEntry } from "@core/processors";
 import { PROGRAMME } from "@core/project/chain-commands";
 import { Button } from "@ui/design-system/button";
 import { IconButton } from "@ui/design-system/icon-button";
-import { useDesk } from "@ui/state/workspace-store";
+import { useWorkspace } from "@ui/state/workspace-store";
 import { useChainCosts } from "@ui/state/freezing";
-import { useInHand } from "@ui/state/current-item";
+import { useCurrentItem } from "@ui/state/current-item";
 import { newId } from "@ui/api/use-project";
 import { ProcessorMenu } from "./add-processor";
 import { DeliverablesAfter } from "./deliverables-after";
-import { costWords, Freeze } from "./freeze";
+import { costLabel, Freeze } from "./freeze";
 import { PresetMenu } from "./preset-menu";
-import type { EntryInHand } from "./visualisers/use-entry";
+import type { EntryEditing } from "./visualisers/use-entry";
 
 /** What can be done with the processor in hand: flip, undo, presets, place in the chain. */
-export function EntrySide({ inHand, onChoose }: { inHand: EntryInHand; onChoose: (id: string) => void }) {
+export function EntrySide({ inHand, onChoose }: { inHand: EntryEditing; onChoose: (id: string) => void }) {
   const { entry, owner } = inHand;
-  const { edit, view } = useInHand();
+  const { edit, view } = useCurrentItem();
   const chain = chainOfOwner(view.document, owner);
   const at = chain.findIndex(({ id }) => id === entry.id);
   const costs = useChainCosts();
@@ -93,7 +93,7 @@ export function EntrySide({ inHand, onChoose }: { inHand: EntryInHand; onChoose:
       </div>
       <p className="figure text-label text-soft" data-testid="cost">
         {cost
-          ? `${(cost.latencySeconds * 1000).toFixed(1)} ms, compensated · ${costWords(cost.share)}`
+          ? `${(cost.latencySeconds * 1000).toFixed(1)} ms, compensated · ${costLabel(cost.share)}`
           : "cost and delay are being tried …"}
       </p>
       <Freeze entry={entry} costs={costs} />
@@ -110,8 +110,8 @@ const chainOfOwner = (
 ) => (owner === PROGRAMME ? document.chain : (document.items.find(({ id }) => id === owner)?.chain ?? []));
 
 /** Two sets of settings to flip between, and the copy from one to the other. */
-function TwoSettings({ inHand: { entry, owner } }: { inHand: EntryInHand }) {
-  const { edit } = useInHand();
+function TwoSettings({ inHand: { entry, owner } }: { inHand: EntryEditing }) {
+  const { edit } = useCurrentItem();
   const fields = { item: owner, entry: entry.id ?? "" };
   const second = entry.usesAlternate ?? false;
   const same =
@@ -146,10 +146,10 @@ function TwoSettings({ inHand: { entry, owner } }: { inHand: EntryInHand }) {
 
 /** Before and after this processor, level-matched, or only what it takes away. */
 function HearIt({ entry }: { entry: ChainEntry }) {
-  const { heard, step } = useDesk();
+  const { monitorSource, step } = useWorkspace();
   const about = step === entry.id;
   const choose = (next: "now" | "before" | "removed") =>
-    useDesk.setState({ heard: next, step: next === "now" ? null : (entry.id ?? null) });
+    useWorkspace.setState({ monitorSource: next, step: next === "now" ? null : (entry.id ?? null) });
   const ways = [
     ["now", "all"],
     ["before", "bypassed"],
@@ -159,7 +159,7 @@ function HearIt({ entry }: { entry: ChainEntry }) {
     <div className="flex items-center gap-1 text-label">
       <span className="text-soft">hear</span>
       {ways.map(([way, words]) => {
-        const on = way === "now" ? heard === "now" : heard === way && about;
+        const on = way === "now" ? monitorSource === "now" : monitorSource === way && about;
         return (
           <button
             key={way}
@@ -178,7 +178,7 @@ function HearIt({ entry }: { entry: ChainEntry }) {
 
 /** What is done with all of a chain. */
 function WholeChain({ owner }: { owner: string }) {
-  const { view, edit } = useInHand();
+  const { view, edit } = useCurrentItem();
   const [naming, setNaming] = useState<string | null>(null);
   const chain = chainOfOwner(view.document, owner);
   const others = view.document.items.filter(({ id }) => id !== owner);

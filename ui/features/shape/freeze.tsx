@@ -1,19 +1,19 @@
 "use client";
 
 import type { ChainEntry } from "@core/processors";
-import { useDesk, type Desk } from "@ui/state/workspace-store";
+import { useWorkspace, type WorkspaceState } from "@ui/state/workspace-store";
 import { useFreezing, type ChainCosts } from "@ui/state/freezing";
 
-export const costWords = (share: number): string =>
+export const costLabel = (share: number): string =>
   share < 0.005 ? "under 1 % of a core" : `${Math.round(share * 100)} % of a core`;
 
 /** What the whole chain costs, and what of it is frozen. */
 export function Freeze({ entry, costs }: { entry: ChainEntry; costs: ChainCosts | null }) {
-  const freeze = useDesk((desk) => desk.freeze);
+  const freeze = useWorkspace((workspace) => workspace.freeze);
   const { entries, made, of, problem } = useFreezing();
   if (!costs) return null;
-  const choose = (next: Desk["freeze"]) => () => useDesk.setState({ freeze: next });
-  const way = (next: Desk["freeze"], words: string, hint: string) => (
+  const choose = (next: WorkspaceState["freeze"]) => () => useWorkspace.setState({ freeze: next });
+  const way = (next: WorkspaceState["freeze"], words: string, hint: string) => (
     <button
       type="button"
       title={hint}
@@ -27,7 +27,7 @@ export function Freeze({ entry, costs }: { entry: ChainEntry; costs: ChainCosts 
   return (
     <div className="text-label" aria-label="Frozen">
       <p className="figure text-soft">
-        in all {(costs.all.latencySeconds * 1000).toFixed(1)} ms, {costWords(costs.all.share)}
+        in all {(costs.all.latencySeconds * 1000).toFixed(1)} ms, {costLabel(costs.all.share)}
       </p>
       <p className="flex flex-wrap items-center gap-x-1">
         <span className="text-soft">freeze:</span>

@@ -7,14 +7,14 @@ import { newChainEntry, processorNamed, settingsOf, type ChainEntry } from "@cor
 import type { SavedPreset } from "@core/project/document";
 import { Button } from "@ui/design-system/button";
 import { IconButton } from "@ui/design-system/icon-button";
-import { useInHand } from "@ui/state/current-item";
+import { useCurrentItem } from "@ui/state/current-item";
 import { newId } from "@ui/api/use-project";
-import type { EntryInHand } from "./visualisers/use-entry";
+import type { EntryEditing } from "./visualisers/use-entry";
 
 /** Settings by name: those that ship, each with when to use it, and those that were kept. */
-export function PresetMenu({ inHand }: { inHand: EntryInHand }) {
+export function PresetMenu({ inHand }: { inHand: EntryEditing }) {
   const { entry, commitAll } = inHand;
-  const { view, edit } = useInHand();
+  const { view, edit } = useCurrentItem();
   const [open, setOpen] = useState(false);
   const definition = processorNamed(entry.type);
   const kept = view.document.presets.filter(({ chain }) => chain.length === 1 && chain[0]!.type === entry.type);

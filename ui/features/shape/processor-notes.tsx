@@ -7,15 +7,15 @@ import type { About } from "@core/processors";
 import { Button } from "@ui/design-system/button";
 import { IconButton } from "@ui/design-system/icon-button";
 import { keepPhoto } from "@ui/api/keep-photo";
-import { useInHand } from "@ui/state/current-item";
-import type { EntryInHand } from "./visualisers/use-entry";
+import { useCurrentItem } from "@ui/state/current-item";
+import type { EntryEditing } from "./visualisers/use-entry";
 
 const NOTHING: About = { note: "", dials: [], photo: null };
 
 /** What a person writes beside a processor: a note, how the knobs of a device stand, a picture of it. */
-export function Papers({ inHand }: { inHand: EntryInHand }) {
+export function ProcessorNotes({ inHand }: { inHand: EntryEditing }) {
   const { entry, owner } = inHand;
-  const { edit } = useInHand();
+  const { edit } = useCurrentItem();
   const about = entry.about ?? NOTHING;
   const keep = (next: Partial<About>) =>
     void edit({ type: "setAbout", item: owner, entry: entry.id ?? "", about: { ...about, ...next } });

@@ -3,8 +3,8 @@
 import { useEffect, useState } from "react";
 import type { ChainEntry } from "@core/processors";
 import { PROGRAMME } from "@core/project/chain-commands";
-import { useDesk } from "@ui/state/workspace-store";
-import { useInHand } from "@ui/state/current-item";
+import { useWorkspace } from "@ui/state/workspace-store";
+import { useCurrentItem } from "@ui/state/current-item";
 import { ChainStrip } from "./chain-strip";
 import { EntryEditor } from "./entry-editor";
 import { EntrySide } from "./entry-side";
@@ -12,10 +12,10 @@ import { useEntry } from "./visualisers/use-entry";
 
 /** The item's chain and the programme's, with level and margins between all processors, and the one in hand. */
 export function ShapeStage() {
-  const { facts, chain, item } = useInHand();
+  const { facts, chain, item } = useCurrentItem();
   const [chosen, setChosen] = useState<string | null>(null);
-  const withoutChain = useDesk((desk) => desk.withoutChain);
-  useEffect(() => () => useDesk.setState({ soloBand: null }), [chosen]);
+  const withoutChain = useWorkspace((workspace) => workspace.chainBypassed);
+  useEffect(() => () => useWorkspace.setState({ soloBand: null }), [chosen]);
   if (!facts || !item) return <p className="p-4 text-soft">Once a recording is read, its chain is built here.</p>;
   const entry = chain.find(({ id }) => id === chosen) ?? chain[0];
   return (
@@ -23,7 +23,7 @@ export function ShapeStage() {
       {withoutChain && (
         <p className="flex items-center justify-between bg-act-ground px-4 py-1">
           All processors are passed over, in listening and in the figures here; masters are rendered with them.
-          <button type="button" className="text-act" onClick={() => useDesk.setState({ withoutChain: false })}>
+          <button type="button" className="text-act" onClick={() => useWorkspace.setState({ chainBypassed: false })}>
             hear them again
           </button>
         </p>

@@ -2,7 +2,7 @@ import type { Command } from "@core/project/commands";
 import type { Item } from "@core/project/document";
 import type { DeliverySpec } from "@core/delivery/spec";
 import { windowNow } from "@ui/state/time-window";
-import { useDesk, type Stretch } from "../../state/workspace-store";
+import { useWorkspace, type TimeRange } from "../../state/workspace-store";
 import type { ItemFacts } from "../../state/current-item";
 import { itemFrame } from "../../state/item-time";
 import { engine } from "../../state/listening-engine";
@@ -20,11 +20,11 @@ export const COMMAND_GROUPS = [
 ] as const;
 
 /** Something that a person can do by key, or find by its words. */
-export interface DeskCommand {
+export interface WorkspaceCommand {
   /** Stays the same: own keys are kept by it. */
   id: string;
   group: (typeof COMMAND_GROUPS)[number];
-  words: string;
+  label: string;
   /** "mod" is Ctrl, or the command key. */
   keys?: string;
   run: () => void;
@@ -41,7 +41,7 @@ export interface CommandContext {
   moveHead: (move: HeadMove) => Promise<void>;
 }
 
-export const desk = useDesk.getState;
+export const workspaceState = useWorkspace.getState;
 
 /** Does something with the item in hand, if there is one. */
 export const withFacts =
@@ -50,14 +50,14 @@ export const withFacts =
     if (facts) run(facts);
   };
 
-export const windowOf = ({ duration }: ItemFacts): Stretch => windowNow(duration);
+export const windowOf = ({ duration }: ItemFacts): TimeRange => windowNow(duration);
 
 /** Where the playhead is, seconds of the item. */
-export const here = ({ sampleRate }: ItemFacts): number =>
-  engine().state.playing ? engine().position / sampleRate : desk().cursor;
+export const playheadSeconds = ({ sampleRate }: ItemFacts): number =>
+  engine().state.playing ? engine().position / sampleRate : workspaceState().cursor;
 
 export function movePlayhead(facts: ItemFacts, seconds: number): void {
   const cursor = Math.max(0, Math.min(facts.duration, seconds));
-  useDesk.setState({ cursor });
+  useWorkspace.setState({ cursor });
   engine().seek(itemFrame(facts, cursor));
 }

@@ -5,35 +5,35 @@ import { useCallback, useMemo } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 import { itemOf } from "@core/project/document";
 import type { ProjectView } from "@core/project/views";
-import { useInHand } from "../../state/current-item";
+import { useCurrentItem } from "../../state/current-item";
 import { useKeepSlot } from "../../state/use-keep-slot";
 import { projectKey, useMoveHead } from "../../api/use-project";
-import type { CommandContext, DeskCommand } from "./command";
+import type { CommandContext, WorkspaceCommand } from "./command";
 import { keysNow, sameKeys, useOwnKeys } from "./keys";
 import { listeningCommands } from "./listening-commands";
 import { markerCommands } from "./marker-commands";
 import { projectCommands } from "./project-commands";
-import { spotCommands } from "./region-commands";
+import { regionCommands } from "./region-commands";
 import { timeCommands } from "./time-commands";
 import { selectionCommands, viewCommands } from "./view-commands";
 
-export { COMMAND_GROUPS, type DeskCommand } from "./command";
+export { COMMAND_GROUPS, type WorkspaceCommand } from "./command";
 export { keyWords } from "./keys";
 
-/** Everything that the desk can do, with the keys that it came with. */
-export const commandsOf = (context: CommandContext, keepSlot: (slot: 0 | 1) => void): DeskCommand[] => [
+/** Everything that the workspace can do, with the keys that it came with. */
+export const commandsOf = (context: CommandContext, keepSlot: (slot: 0 | 1) => void): WorkspaceCommand[] => [
   ...listeningCommands(context, keepSlot),
   ...selectionCommands(context),
   ...timeCommands(context),
-  ...spotCommands(context),
+  ...regionCommands(context),
   ...viewCommands(context),
   ...markerCommands(context),
   ...projectCommands(context),
 ];
 
-/** Everything that the desk can do, with the keys that the person has. */
-export function useDeskCommands(project: string): DeskCommand[] {
-  const { facts, view, spec, edit } = useInHand();
+/** Everything that the workspace can do, with the keys that the person has. */
+export function useWorkspaceCommands(project: string): WorkspaceCommand[] {
+  const { facts, view, spec, edit } = useCurrentItem();
   const { items } = view.document;
   const moveHead = useMoveHead(project);
   const keepSlot = useKeepSlot();
@@ -58,7 +58,7 @@ export function useDeskCommands(project: string): DeskCommand[] {
 
 /** Binds the keys of all commands. Keys typed into fields stay there. */
 export function useCommandKeys(project: string): void {
-  const commands = useDeskCommands(project);
+  const commands = useWorkspaceCommands(project);
   const keyed = commands.filter((command) => command.keys);
   useHotkeys(
     keyed.map(({ keys }) => keys!),

@@ -81,7 +81,7 @@ export const keysNow = ({ id, keys }: { id: string; keys?: string | undefined },
   (own[id] ?? keys) || undefined;
 
 /** Gives a key to a command, and takes it from the one that had it. */
-export function giveKeys(
+export function assignKeys(
   commands: readonly { id: string; keys?: string | undefined }[],
   id: string,
   keys: string,

@@ -1,55 +1,55 @@
-import { goToStage, INSPECT_VIEWS, STAGES, takeItem, useDesk } from "../../state/workspace-store";
-import type { CommandContext, DeskCommand } from "./command";
+import { goToStage, INSPECT_VIEWS, STAGES, openItem, useWorkspace } from "../../state/workspace-store";
+import type { CommandContext, WorkspaceCommand } from "./command";
 
-export function projectCommands({ items, moveHead }: CommandContext): DeskCommand[] {
+export function projectCommands({ items, moveHead }: CommandContext): WorkspaceCommand[] {
   return [
-    { id: "undo", group: "Project", words: "Undo", keys: "mod+z", run: () => void moveHead({ to: "undo" }) },
-    { id: "redo", group: "Project", words: "Redo", keys: "mod+shift+z", run: () => void moveHead({ to: "redo" }) },
+    { id: "undo", group: "Project", label: "Undo", keys: "mod+z", run: () => void moveHead({ to: "undo" }) },
+    { id: "redo", group: "Project", label: "Redo", keys: "mod+shift+z", run: () => void moveHead({ to: "redo" }) },
     {
       id: "history",
       group: "Project",
-      words: "History and versions",
+      label: "History and versions",
       keys: "h",
-      run: () => useDesk.setState({ dialog: "history" }),
+      run: () => useWorkspace.setState({ dialog: "history" }),
     },
     {
       id: "commands",
       group: "Project",
-      words: "Find a command",
+      label: "Find a command",
       keys: "mod+k",
-      run: () => useDesk.setState({ dialog: "commands" }),
+      run: () => useWorkspace.setState({ dialog: "commands" }),
     },
     {
       id: "keys",
       group: "Project",
-      words: "Keys: see, change, print",
+      label: "Keys: see, change, print",
       keys: "shift+slash",
-      run: () => useDesk.setState({ dialog: "keys" }),
+      run: () => useWorkspace.setState({ dialog: "keys" }),
     },
     {
       id: "without-chain",
       group: "Project",
-      words: "Pass over all processors, or hear them again",
-      run: () => useDesk.setState(({ withoutChain }) => ({ withoutChain: !withoutChain })),
+      label: "Pass over all processors, or hear them again",
+      run: () => useWorkspace.setState(({ chainBypassed }) => ({ chainBypassed: !chainBypassed })),
     },
-    ...STAGES.map((stage, index): DeskCommand => ({
+    ...STAGES.map((stage, index): WorkspaceCommand => ({
       id: `stage-${stage}`,
       group: "Stages",
-      words: `Stage ${index + 1}: ${stage}`,
+      label: `Stage ${index + 1}: ${stage}`,
       keys: String(index + 1),
       run: () => goToStage(stage),
     })),
-    ...INSPECT_VIEWS.map((inspect): DeskCommand => ({
+    ...INSPECT_VIEWS.map((inspect): WorkspaceCommand => ({
       id: `inspect-${inspect}`,
       group: "Stages",
-      words: `Inspect: ${inspect}`,
-      run: () => useDesk.setState({ stage: "inspect", inspect }),
+      label: `Inspect: ${inspect}`,
+      run: () => useWorkspace.setState({ stage: "inspect", inspect }),
     })),
-    ...items.map((item): DeskCommand => ({
+    ...items.map((item): WorkspaceCommand => ({
       id: `item-${item.id}`,
       group: "Items",
-      words: `Take “${item.name}” in hand`,
-      run: () => takeItem(item.id),
+      label: `Take “${item.name}” in hand`,
+      run: () => openItem(item.id),
     })),
   ];
 }

@@ -1,16 +1,16 @@
 import { newRepairStep, REPAIRS, type RepairStep } from "@core/repair";
 import { regionsOfSelection } from "@ui/state/step-regions";
-import { hearEdit } from "../../state/edit-actions";
-import { useDesk } from "../../state/workspace-store";
+import { playEdit } from "../../state/edit-actions";
+import { useWorkspace } from "../../state/workspace-store";
 import type { ItemFacts } from "../../state/current-item";
 import { newId } from "../../api/use-project";
-import { desk, withFacts, type CommandContext, type DeskCommand } from "./command";
+import { workspaceState, withFacts, type CommandContext, type WorkspaceCommand } from "./command";
 
 /** Gain goes down and up by this, a key at a time. */
 const STEP_DB = 1.5;
 
 /** Repairs of what is selected, at once: its level in steps, silence, and replacing it from around. */
-export function spotCommands(context: CommandContext): DeskCommand[] {
+export function regionCommands(context: CommandContext): WorkspaceCommand[] {
   const group = "Editing";
   const treat = (
     facts: ItemFacts,
@@ -18,7 +18,7 @@ export function spotCommands(context: CommandContext): DeskCommand[] {
     change: (same: RepairStep | undefined) => Partial<RepairStep>,
     what: string,
   ) => {
-    const { selection } = desk();
+    const { selection } = workspaceState();
     if (!selection) return;
     const where = regionsOfSelection(facts);
     const { repairs } = context.latest(facts.item.id) ?? facts.item;
@@ -29,7 +29,7 @@ export function spotCommands(context: CommandContext): DeskCommand[] {
         ? { type: "setRepair", item: facts.item.id, step: same.id!, changes, what }
         : { type: "addRepairs", item: facts.item.id, steps: [{ ...newRepairStep(type, newId()), ...changes }] },
     );
-    hearEdit(facts, selection.start, selection.end - selection.start);
+    playEdit(facts, selection.start, selection.end - selection.start);
   };
   const gain = (by: number) =>
     withFacts(context, (facts) =>
@@ -44,7 +44,7 @@ export function spotCommands(context: CommandContext): DeskCommand[] {
   const withStep = (work: (facts: ItemFacts, step: RepairStep, index: number) => void) =>
     withFacts(context, (facts) => {
       const { repairs } = context.latest(facts.item.id) ?? facts.item;
-      const index = repairs.findIndex(({ id }) => id === desk().step);
+      const index = repairs.findIndex(({ id }) => id === workspaceState().step);
       const step = repairs[index];
       if (step) work(facts, step, index);
     });
@@ -54,43 +54,43 @@ export function spotCommands(context: CommandContext): DeskCommand[] {
         void context.edit({ type: "moveRepair", item: item.id, step: step.id ?? "", to: index + by });
     });
   return [
-    { id: "gain-down", group, words: `Selection ${STEP_DB} dB down`, keys: "shift+arrowdown", run: gain(-STEP_DB) },
-    { id: "gain-up", group, words: `Selection ${STEP_DB} dB up`, keys: "shift+arrowup", run: gain(STEP_DB) },
+    { id: "gain-down", group, label: `Selection ${STEP_DB} dB down`, keys: "shift+arrowdown", run: gain(-STEP_DB) },
+    { id: "gain-up", group, label: `Selection ${STEP_DB} dB up`, keys: "shift+arrowup", run: gain(STEP_DB) },
     {
       id: "silence",
       group,
-      words: "Silence the selection, or its band",
+      label: "Silence the selection, or its band",
       keys: "shift+backspace",
       run: withFacts(context, (facts) => treat(facts, "region-gain", () => ({ gainDb: -100 }), "silence")),
     },
     {
       id: "replace",
       group,
-      words: "Replace the selection from around",
+      label: "Replace the selection from around",
       keys: "shift+f",
       run: withFacts(context, (facts) => treat(facts, "spectral-inpainting", () => ({}), "anew")),
     },
     {
       id: "step-on",
       group,
-      words: "Switch the repair in hand on or off",
+      label: "Switch the repair in hand on or off",
       keys: "shift+b",
       run: withStep(
         ({ item }, step) =>
           void context.edit({ type: "switchRepair", item: item.id, step: step.id ?? "", enabled: !step.enabled }),
       ),
     },
-    { id: "step-earlier", group, words: "The repair in hand one place earlier", run: move(-1) },
-    { id: "step-later", group, words: "The repair in hand one place later", run: move(1) },
-    ...REPAIRS.map(({ id: type, name }): DeskCommand => ({
+    { id: "step-earlier", group, label: "The repair in hand one place earlier", run: move(-1) },
+    { id: "step-later", group, label: "The repair in hand one place later", run: move(1) },
+    ...REPAIRS.map(({ id: type, name }): WorkspaceCommand => ({
       id: `add-${type}`,
       group,
-      words: `Add a repair: ${name}`,
+      label: `Add a repair: ${name}`,
       run: withFacts(context, (facts) => {
         const id = newId();
         const step = { ...newRepairStep(type, id), regions: regionsOfSelection(facts) };
         void context.edit({ type: "addRepairs", item: facts.item.id, steps: [step] });
-        useDesk.setState({ step: id, stage: "repair" });
+        useWorkspace.setState({ step: id, stage: "repair" });
       }),
     })),
   ];

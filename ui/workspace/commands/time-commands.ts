@@ -1,62 +1,62 @@
-import { cuttingOf, useCutSettings, type Cutting } from "../../state/edit-actions";
-import { withFacts, type CommandContext, type DeskCommand } from "./command";
+import { editActionsOf, useCutSettings, type EditActions } from "../../state/edit-actions";
+import { withFacts, type CommandContext, type WorkspaceCommand } from "./command";
 
 /** Edits of what the item is made of. */
-export function timeCommands(context: CommandContext): DeskCommand[] {
+export function timeCommands(context: CommandContext): WorkspaceCommand[] {
   const group = "Editing";
-  const cutting = (work: (cutting: Cutting) => void) =>
-    withFacts(context, (facts) => work(cuttingOf(facts, context.edit)));
+  const cutting = (work: (cutting: EditActions) => void) =>
+    withFacts(context, (facts) => work(editActionsOf(facts, context.edit)));
   return [
     {
       id: "cut",
       group,
-      words: "Cut out the selection, to be put in elsewhere",
+      label: "Cut out the selection, to be put in elsewhere",
       keys: "mod+x",
       run: cutting((now) => {
         now.copy();
         now.cutOut();
       }),
     },
-    { id: "copy", group, words: "Copy the selection", keys: "mod+c", run: cutting((now) => now.copy()) },
+    { id: "copy", group, label: "Copy the selection", keys: "mod+c", run: cutting((now) => now.copy()) },
     {
       id: "paste",
       group,
-      words: "Put in what was copied, at the playhead or over the selection",
+      label: "Put in what was copied, at the playhead or over the selection",
       keys: "mod+v",
       run: cutting((now) => now.paste()),
     },
     {
       id: "cut-out",
       group,
-      words: "Cut out the selection, and close up",
+      label: "Cut out the selection, and close up",
       keys: "delete",
       run: cutting((now) => now.cutOut()),
     },
     {
       id: "cut-out-keeping-time",
       group,
-      words: "Cut out the selection, and leave silence or room tone",
+      label: "Cut out the selection, and leave silence or room tone",
       keys: "shift+delete",
       run: cutting((now) => now.cutOut(useCutSettings.getState().fill === "room tone" ? "room tone" : "silence")),
     },
     {
       id: "move-here",
       group,
-      words: "Move the selection to the playhead",
+      label: "Move the selection to the playhead",
       keys: "shift+v",
       run: cutting((now) => now.move()),
     },
-    { id: "keep-only", group, words: "Keep only the selection", run: cutting((now) => now.keepOnly()) },
+    { id: "keep-only", group, label: "Keep only the selection", run: cutting((now) => now.keepOnly()) },
     {
       id: "trim-head",
       group,
-      words: "Take off what lies before the playhead",
+      label: "Take off what lies before the playhead",
       run: cutting((now) => now.trim("head")),
     },
     {
       id: "trim-tail",
       group,
-      words: "Take off what lies behind the playhead",
+      label: "Take off what lies behind the playhead",
       run: cutting((now) => now.trim("tail")),
     },
   ];

@@ -1,5 +1,5 @@
 import * as z from "zod";
-import { cancelMaster, masterFirst } from "@server/rendering/masters";
+import { cancelMaster, prioritiseMaster } from "@server/rendering/masters";
 import { body, route, uuidParam } from "../../respond";
 
 export const DELETE = route<{ master: string }>(async (_request, params) =>
@@ -11,5 +11,5 @@ const moved = z.strictObject({ place: z.literal("first") });
 /** Changes the place of a waiting master in the queue. */
 export const POST = route<{ master: string }>(async (request, params) => {
   await body(request, moved);
-  return masterFirst(uuidParam.parse(params.master));
+  return prioritiseMaster(uuidParam.parse(params.master));
 });

@@ -1,9 +1,9 @@
 import { hashSchema } from "@core/project/document";
-import { photoType } from "@server/ingest/photos";
+import { imageMediaType } from "@server/ingest/photos";
 import { blobResponse } from "@server/http/http-range";
 import { route } from "../../respond";
 
 export const GET = route<{ hash: string }>(async (request, params) => {
   const hash = hashSchema.parse(params.hash);
-  return blobResponse(hash, request, { "Content-Type": await photoType(hash), "X-Content-Type-Options": "nosniff" });
+  return blobResponse(hash, request, { "Content-Type": await imageMediaType(hash), "X-Content-Type-Options": "nosniff" });
 });

@@ -1,4 +1,4 @@
-import { handoversOf } from "@server/delivery/submission";
+import { submissionsOf } from "@server/delivery/submission";
 import { mastersOf } from "@server/rendering/masters";
 import { openProject } from "@server/projects/projects";
 import { jobsOf } from "@server/queue/queue";
@@ -13,7 +13,7 @@ export const GET = route<{ project: string }>(async (_request, params) => {
     findSources(project.document.sources.map(({ hash }) => hash)),
     mastersOf(id),
     uploadsOf(id),
-    handoversOf(id),
+    submissionsOf(id),
     jobsOf(id),
   ]);
   return { ...project, sources, masters, uploads, handovers, jobs };

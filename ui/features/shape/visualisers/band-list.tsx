@@ -5,7 +5,7 @@ import type { EqualiserBand } from "@core/processors/equaliser";
 import { processorNamed } from "@core/processors";
 import type { RowsParameter } from "@core/parameters/parameter";
 import { formatDb } from "@core/audio/format";
-import { useDesk } from "@ui/state/workspace-store";
+import { useWorkspace } from "@ui/state/workspace-store";
 import { Button } from "@ui/design-system/button";
 import { IconButton } from "@ui/design-system/icon-button";
 import { RowField } from "./row-field";
@@ -33,7 +33,7 @@ export function BandList({
   onRemove: (index: number) => void;
   onAdd: () => void;
 }) {
-  const soloBand = useDesk((desk) => desk.soloBand);
+  const soloBand = useWorkspace((workspace) => workspace.soloBand);
   const band = bands[chosen];
   const edges = band && { low: band.hertz * 2 ** (-0.5 / band.q), high: band.hertz * 2 ** (0.5 / band.q) };
   return (
@@ -79,7 +79,7 @@ export function BandList({
             kind="quiet"
             aria-pressed={soloBand !== null}
             hint="Only what lies in this band is heard, while this is on"
-            onClick={() => useDesk.setState({ soloBand: soloBand ? null : edges })}
+            onClick={() => useWorkspace.setState({ soloBand: soloBand ? null : edges })}
           >
             <Ear size={14} aria-hidden /> {soloBand ? "hear all" : "hear it"}
           </Button>

@@ -3,7 +3,7 @@
 import type { Breakpoint } from "@core/parameters/parameter";
 import { Button } from "@ui/design-system/button";
 import { NumberInput } from "@ui/design-system/number-input";
-import { useDesk } from "@ui/state/workspace-store";
+import { useWorkspace } from "@ui/state/workspace-store";
 
 /** More than these are not typed one by one: the view is narrowed first. */
 const MOST_TYPED = 40;
@@ -12,7 +12,7 @@ const withPoint = (line: readonly Breakpoint[], point: Breakpoint): Breakpoint[]
   [...line.filter(([seconds]) => seconds !== point[0]), point].sort(([a], [b]) => a - b);
 
 /** Sets a point of a line where the playhead stands, by its value there. */
-export function PointAtPlayhead({
+export function AddBreakpoint({
   line,
   valueAt,
   disabled = false,
@@ -24,7 +24,7 @@ export function PointAtPlayhead({
   onCommit: (line: Breakpoint[]) => void;
 }) {
   const set = () => {
-    const { cursor } = useDesk.getState();
+    const { cursor } = useWorkspace.getState();
     onCommit(withPoint(line, [cursor, valueAt(cursor)]));
   };
   return (
@@ -39,7 +39,7 @@ export function PointAtPlayhead({
 }
 
 /** The points of a line that are in view, as numbers. */
-export function PointList({
+export function BreakpointList({
   line,
   range,
   onCommit,
@@ -49,7 +49,7 @@ export function PointList({
   range: { min: number; max: number; unit: string };
   onCommit: (line: Breakpoint[]) => void;
 }) {
-  const view = useDesk((desk) => desk.view);
+  const view = useWorkspace((workspace) => workspace.view);
   const set = (index: number, point: Breakpoint) =>
     onCommit(line.map((one, i) => (i === index ? point : one)).sort(([a], [b]) => a - b));
   const shown = line

@@ -4,7 +4,7 @@ import { useRef, useState, type PointerEvent } from "react";
 import type { Breakpoint } from "@core/parameters/parameter";
 import { envelopeAt } from "@core/parameters/breakpoints";
 import { formatTime } from "@core/audio/format";
-import { useDesk } from "@ui/state/workspace-store";
+import { useWorkspace } from "@ui/state/workspace-store";
 import type { ItemFacts } from "@ui/state/current-item";
 import { snapTime } from "@ui/timeline/snap-time";
 import { useTimeContext } from "@ui/state/use-time-format";
@@ -17,13 +17,13 @@ const NEAR_PX = 12;
 const MOST_DRAWN = 120;
 
 /** From values to the height of the drawing, 0 at the bottom to 1 at the top, and back. */
-export interface Ruler {
+export interface PlotAxis {
   toShare: (value: number) => number;
   fromShare: (share: number) => number;
 }
 
 /** A line over the part of the item that is in view: points are dragged, set by a click, taken away by Alt and a click. */
-export function LinePlot({
+export function BreakpointPlot({
   label,
   line,
   ruler,
@@ -36,7 +36,7 @@ export function LinePlot({
 }: {
   label: string;
   line: Breakpoint[];
-  ruler: Ruler;
+  ruler: PlotAxis;
   /** What holds where there is no line. */
   resting: number;
   facts: ItemFacts;
@@ -47,7 +47,7 @@ export function LinePlot({
   onMove?: (line: Breakpoint[]) => void;
   onCommit: (line: Breakpoint[]) => void;
 }) {
-  const window_ = useDesk((desk) => desk.view);
+  const window_ = useWorkspace((workspace) => workspace.view);
   const time = useTimeContext(facts);
   const held = useRef<{ line: Breakpoint[]; index: number } | null>(null);
   const [dragged, setDragged] = useState<Breakpoint[] | null>(null);

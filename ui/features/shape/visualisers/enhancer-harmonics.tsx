@@ -4,7 +4,7 @@ import { useMemo } from "react";
 import { enhancer } from "@core/processors/enhancer";
 import { formatHertz } from "@core/audio/format";
 import { layoutNamed } from "@core/audio/layout";
-import type { EntryInHand } from "./use-entry";
+import type { EntryEditing } from "./use-entry";
 
 const RATE = 48_000;
 const LEVEL_DB = -12;
@@ -14,7 +14,7 @@ const LOWEST_DB = -80;
 const [FROM, COUNT] = [RATE / 2, RATE];
 
 /** Levels at the multiples of a tone that went through the enhancer, dB against the tone as it came. */
-function harmonicsOf(settings: EntryInHand["settings"], hertz: number): number[] {
+function harmonicsOf(settings: EntryEditing["settings"], hertz: number): number[] {
   const tone = Math.round(hertz);
   const processor = enhancer.create(
     settings as Parameters<typeof enhancer.create>[0],
@@ -37,7 +37,7 @@ function harmonicsOf(settings: EntryInHand["settings"], hertz: number): number[]
 }
 
 /** What an enhancer makes of a tone in each of its two ranges: made by the processor itself. */
-export function MadeHarmonics({ inHand }: { inHand: EntryInHand }) {
+export function EnhancerHarmonics({ inHand }: { inHand: EntryEditing }) {
   const { settings } = inHand;
   const rows = useMemo(
     () =>

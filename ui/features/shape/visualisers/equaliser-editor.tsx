@@ -7,10 +7,10 @@ import { powerAt } from "@core/dsp/analogue-filter";
 import { powerToDb } from "@core/audio/decibel";
 import { formatHertz, formatDb } from "@core/audio/format";
 import type { Decibels, Hertz } from "@core/audio/units";
-import type { EntryInHand } from "./use-entry";
+import type { EntryEditing } from "./use-entry";
 import { BandList, bandLetter, LEVELLED } from "./band-list";
 import { curvePath, DRAWN, FrequencyPlot, type PlotScale } from "./frequency-plot";
-import { SpectrumGround, useItemSpectrum } from "./item-spectrum";
+import { ItemSpectrum, useItemSpectrum } from "./item-spectrum";
 
 const FLAT: EqualiserBand = { shape: "bell", hertz: 1000, gainDb: 0, q: 1, slope: "12", on: true, sides: "all" };
 /** The drawing reaches at least so far; more where a band does. */
@@ -27,7 +27,7 @@ const responseDb = (bands: readonly EqualiserBand[], hertz: Hertz): Decibels =>
   powerToDb(bands.flatMap(biquadsOfBand).reduce((product, one) => product * powerAt(one, hertz), 1));
 
 /** Bands that are dragged on their curve, over the spectrum before and after. */
-export function EqualiserEditor({ inHand }: { inHand: EntryInHand }) {
+export function EqualiserEditor({ inHand }: { inHand: EntryEditing }) {
   const bands = inHand.settings["bands"] as EqualiserBand[];
   const [chosen, setChosen] = useState(0);
   const [resting, setRest] = useState(12);
@@ -88,7 +88,7 @@ export function EqualiserEditor({ inHand }: { inHand: EntryInHand }) {
       hertz: Number(hertz.toPrecision(3)),
       ...(LEVELLED.includes(bands[held.index]!.shape) ? { gainDb: Number(gainDb.toFixed(1)) } : {}),
     });
-    inHand.move("bands", held.bands);
+    inHand.setPending("bands", held.bands);
   };
   const drop = () => {
     if (stroke && stroke.size > 1) fit(stroke);
@@ -167,7 +167,7 @@ export function EqualiserEditor({ inHand }: { inHand: EntryInHand }) {
           >
             {(scale) => (
               <>
-                <SpectrumGround scale={scale} spectrum={spectrum} response={(hertz) => responseDb(bands, hertz)} />
+                <ItemSpectrum scale={scale} spectrum={spectrum} response={(hertz) => responseDb(bands, hertz)} />
                 {bands.map((band, index) => (
                   <path
                     key={index}

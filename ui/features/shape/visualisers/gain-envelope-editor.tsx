@@ -7,24 +7,24 @@ import type { Breakpoint } from "@core/parameters/parameter";
 import { envelopeAt } from "@core/parameters/breakpoints";
 import { levelsAfter } from "@core/delivery/predict-chain";
 import { counted, formatDb } from "@core/audio/format";
-import { OverviewData } from "@ui/state/recording-overview";
+import { RecordingOverview } from "@ui/state/recording-overview";
 import { blobUrl } from "@ui/api/api";
 import { Button } from "@ui/design-system/button";
-import { useInHand } from "@ui/state/current-item";
-import type { EntryInHand } from "./use-entry";
-import { LinePlot } from "./breakpoint-plot";
-import { PointAtPlayhead, PointList } from "./breakpoint-list";
+import { useCurrentItem } from "@ui/state/current-item";
+import type { EntryEditing } from "./use-entry";
+import { BreakpointPlot } from "./breakpoint-plot";
+import { AddBreakpoint, BreakpointList } from "./breakpoint-list";
 
 const GAIN_RANGE = { min: -60, max: 24, unit: "dB" };
 
 /** The line of a leveller or a ducker over the loudness of the item: worked out, and drawn over point by point. */
-export function LineEditor({ inHand }: { inHand: EntryInHand }) {
-  const { facts, chain, view } = useInHand();
+export function GainEnvelopeEditor({ inHand }: { inHand: EntryEditing }) {
+  const { facts, chain, view } = useCurrentItem();
   const line = inHand.settings["line"] as Breakpoint[];
   const at = chain.findIndex(({ id }) => id === inHand.entry.id);
   const [other, setOther] = useState("");
   if (!facts) return null;
-  const before = levelsAfter(facts.figures, facts.curves, chain.slice(0, Math.max(0, at)), facts.known);
+  const before = levelsAfter(facts.figures, facts.curves, chain.slice(0, Math.max(0, at)), facts.knownLevels);
   const reach = Math.max(6, ...line.map(([, db]) => Math.abs(db) + 1));
   const ruler = {
     toShare: (db: number) => (1 + db / reach) / 2,
@@ -40,7 +40,7 @@ export function LineEditor({ inHand }: { inHand: EntryInHand }) {
     const item = view.document.items.find(({ id }) => id === other);
     const source = view.sources.find(({ hash }) => hash === item?.source);
     if (!source?.overview_hash) return;
-    const data = await OverviewData.open(blobUrl(source.overview_hash), blobUrl(source.pcm_hash!), () => {});
+    const data = await RecordingOverview.open(blobUrl(source.overview_hash), blobUrl(source.pcm_hash!), () => {});
     const { momentaryLufs } = data.curves;
     return inHand.commit("line", duckerEnvelope(momentaryLufs.values, inHand.settings as unknown as DuckerSettings));
   };
@@ -71,7 +71,7 @@ export function LineEditor({ inHand }: { inHand: EntryInHand }) {
         >
           {line.length === 0 ? "Work out the line" : "Work it out anew"}
         </Button>
-        <PointAtPlayhead line={line} valueAt={(seconds) => envelopeAt(line, seconds)} onCommit={commit} />
+        <AddBreakpoint line={line} valueAt={(seconds) => envelopeAt(line, seconds)} onCommit={commit} />
         <Button disabled={line.length === 0} onClick={() => commit([])}>
           No line
         </Button>
@@ -81,7 +81,7 @@ export function LineEditor({ inHand }: { inHand: EntryInHand }) {
             : `${counted(line.length, "point")}, ${formatDb(Math.min(...line.map(([, db]) => db)), { sign: true })} to ${formatDb(Math.max(...line.map(([, db]) => db)), { sign: true })} dB. Drag points, click for new ones, Alt click takes one away.`}
         </span>
       </div>
-      <LinePlot
+      <BreakpointPlot
         label="Gain envelope"
         line={line}
         ruler={ruler}
@@ -89,10 +89,10 @@ export function LineEditor({ inHand }: { inHand: EntryInHand }) {
         facts={facts}
         momentaryLufs={before.momentaryLufs}
         words={`grey: momentary loudness before it · blue: gain, ±${reach.toFixed(0)} dB`}
-        onMove={(next) => inHand.move("line", next)}
+        onMove={(next) => inHand.setPending("line", next)}
         onCommit={commit}
       />
-      <PointList line={line} range={GAIN_RANGE} onCommit={commit} />
+      <BreakpointList line={line} range={GAIN_RANGE} onCommit={commit} />
     </div>
   );
 }

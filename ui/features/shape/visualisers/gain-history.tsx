@@ -3,9 +3,9 @@
 import { useMemo } from "react";
 import { levelsAfter, predictChain } from "@core/delivery/predict-chain";
 import { formatDb, formatTime } from "@core/audio/format";
-import { useDesk } from "@ui/state/workspace-store";
-import { useInHand } from "@ui/state/current-item";
-import type { EntryInHand } from "./use-entry";
+import { useWorkspace } from "@ui/state/workspace-store";
+import { useCurrentItem } from "@ui/state/current-item";
+import type { EntryEditing } from "./use-entry";
 
 const HEIGHT = 64;
 const WIDTH = 600;
@@ -22,13 +22,13 @@ interface History {
 
 /** What a processor takes off over the item: measured once the chain stands still, estimated from its levels before. */
 export function useGainHistory(entryId: string | undefined): History | null {
-  const { facts, chain, reductions } = useInHand();
+  const { facts, chain, reductions } = useCurrentItem();
   const at = chain.findIndex(({ id }) => id === entryId);
   const measured = entryId ? reductions?.of[entryId] : undefined;
   return useMemo(() => {
     if (!facts || at < 0) return null;
     if (measured && reductions) return { measured: true, hopSeconds: reductions.hopSeconds, rows: measured };
-    const before = levelsAfter(facts.figures, facts.curves, chain.slice(0, at), facts.known);
+    const before = levelsAfter(facts.figures, facts.curves, chain.slice(0, at), facts.knownLevels);
     const after = predictChain(before, [{ ...chain[at]!, bypass: false }]);
     const cut = before.peakDb.map((peak, i) => (Number.isFinite(peak) ? Math.max(0, peak - after.peakDb[i]!) : 0));
     return { measured: false, hopSeconds: ESTIMATE_HOP, rows: [cut] };
@@ -36,7 +36,7 @@ export function useGainHistory(entryId: string | undefined): History | null {
 }
 
 /** What a processor takes off over the part of the item that is in view. */
-export function GainHistory({ inHand }: { inHand: EntryInHand }) {
+export function GainHistory({ inHand }: { inHand: EntryEditing }) {
   const history = useGainHistory(inHand.entry.id);
   if (!history) return null;
   const { rows, measured } = history;
@@ -69,8 +69,8 @@ function HistoryRow({
   how: string;
   name: string;
 }) {
-  const { facts } = useInHand();
-  const window_ = useDesk((desk) => desk.view);
+  const { facts } = useCurrentItem();
+  const window_ = useWorkspace((workspace) => workspace.view);
   if (!facts) return null;
   const [from, to] = window_ ? [window_.start, window_.end] : [0, facts.duration];
   const first = Math.floor(from / hopSeconds);

@@ -1,6 +1,6 @@
 "use client";
 
-import type { EntryInHand } from "./use-entry";
+import type { EntryEditing } from "./use-entry";
 import { waveshapedSample } from "@core/processors/saturation";
 
 const POINTS = 512;
@@ -27,7 +27,7 @@ function harmonicsOf(peakDb: number, settings: { driveDb: number; evenPercent: n
 }
 
 /** How the waveform is bent, and which harmonics a sine gets at the levels of a programme. */
-export function HarmonicsDrawing({ inHand: { settings } }: { inHand: EntryInHand }) {
+export function Harmonics({ inHand: { settings } }: { inHand: EntryEditing }) {
   const bend = { driveDb: Number(settings["driveDb"]), evenPercent: Number(settings["evenPercent"]) };
   const path = Array.from({ length: 101 }, (_, n) => -1 + n / 50)
     .map(

@@ -4,12 +4,12 @@ import { useMemo } from "react";
 import { joinedBands } from "@core/measure/spectrum";
 import { SPECTRUM_ROWS, spectrumRow } from "@core/report/drawings";
 import type { Decibels, Hertz } from "@core/audio/units";
-import { useInHand } from "@ui/state/current-item";
+import { useCurrentItem } from "@ui/state/current-item";
 import { curvePath, type PlotScale } from "./frequency-plot";
 
 /** Average spectrum of the item in hand as it comes into its chain, in sixths of an octave. */
 export function useItemSpectrum(): { hertz: Hertz; dbfs: Decibels }[] {
-  const { facts } = useInHand();
+  const { facts } = useCurrentItem();
   const spectra = facts?.curves.spectraDbfs;
   return useMemo(() => {
     if (!spectra || spectra.values.length === 0) return [];
@@ -21,7 +21,7 @@ export function useItemSpectrum(): { hertz: Hertz; dbfs: Decibels }[] {
 const RANGE_DB = 72;
 
 /** The spectrum before as a ground, after as a line: the loudest band lies near the top. */
-export function SpectrumGround({
+export function ItemSpectrum({
   scale,
   spectrum,
   response,

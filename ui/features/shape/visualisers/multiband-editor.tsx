@@ -9,16 +9,16 @@ import { formatHertz } from "@core/audio/format";
 import { Button } from "@ui/design-system/button";
 import { IconButton } from "@ui/design-system/icon-button";
 import { RowField } from "./row-field";
-import type { EntryInHand } from "./use-entry";
+import type { EntryEditing } from "./use-entry";
 import { FrequencyPlot, type PlotScale } from "./frequency-plot";
-import { SpectrumGround, useItemSpectrum } from "./item-spectrum";
+import { ItemSpectrum, useItemSpectrum } from "./item-spectrum";
 import { TransferCurve } from "./transfer-curve";
 
 const ROWS = processorNamed("multiband").parameters["bands"] as RowsParameter;
 const inside = (value: number, low: number, high: number): number => Math.max(low, Math.min(high, value));
 
 /** Bands on the spectrum, their corners dragged; each with its own curve and settings. */
-export function MultibandEditor({ inHand }: { inHand: EntryInHand }) {
+export function MultibandEditor({ inHand }: { inHand: EntryEditing }) {
   const bands = inHand.settings["bands"] as CompressedBand[];
   const [chosen, setChosen] = useState(0);
   const dragged = useRef<{ corner: number; bands: CompressedBand[] } | null>(null);
@@ -48,7 +48,7 @@ export function MultibandEditor({ inHand }: { inHand: EntryInHand }) {
     const high = held.corner === corners.length - 1 ? 18000 : corners[held.corner + 1]! / 1.1;
     const hertz = Number(inside(scale.hertz(event.clientX - box.left), low, high).toPrecision(3));
     held.bands = bands.map((one, i) => (i === held.corner ? { ...one, crossoverHz: hertz } : one));
-    inHand.move("bands", held.bands);
+    inHand.setPending("bands", held.bands);
   };
   const drop = () => {
     if (dragged.current) commit(dragged.current.bands);
@@ -68,7 +68,7 @@ export function MultibandEditor({ inHand }: { inHand: EntryInHand }) {
           <FrequencyPlot label="Bands of the compressor" rangeDb={24} onPointerMove={drag} onPointerUp={drop}>
             {(scale) => (
               <>
-                <SpectrumGround scale={scale} spectrum={spectrum} response={() => 0} />
+                <ItemSpectrum scale={scale} spectrum={spectrum} response={() => 0} />
                 {bands.map((one, index) => {
                   const { from, to } = edges(scale, index);
                   const held = -curveOfBand(one)(0) + one.gainDb;

@@ -2,8 +2,8 @@
 
 import { levelsAfter } from "@core/delivery/predict-chain";
 import { formatDb } from "@core/audio/format";
-import { useInHand } from "@ui/state/current-item";
-import type { EntryInHand } from "./use-entry";
+import { useCurrentItem } from "@ui/state/current-item";
+import type { EntryEditing } from "./use-entry";
 
 const LOWEST = -24;
 const HIGHEST = 6;
@@ -14,13 +14,13 @@ const BOTTOM = 16;
 const place = (db: number): number => (WIDTH * (db - LOWEST)) / (HIGHEST - LOWEST);
 
 /** Where the peaks of the item lie that come into a limiter or a clipper, and what of them would be cut. */
-export function PeaksDrawing({ inHand }: { inHand: EntryInHand }) {
-  const { facts, chain } = useInHand();
+export function Peaks({ inHand }: { inHand: EntryEditing }) {
+  const { facts, chain } = useCurrentItem();
   const at = chain.findIndex(({ id }) => id === inHand.entry.id);
   if (!facts || at < 0) return null;
   const { settings } = inHand;
   const ceiling = Number(settings["ceilingDbtp"] ?? settings["ceilingDbfs"]);
-  const levels = levelsAfter(facts.figures, facts.curves, chain.slice(0, at), facts.known);
+  const levels = levelsAfter(facts.figures, facts.curves, chain.slice(0, at), facts.knownLevels);
   const drive = Number(settings["inputDb"] ?? 0);
   const between = settings["ceilingDbtp"] === undefined ? 0 : levels.intersampleDb;
   const counts = new Array<number>((HIGHEST - LOWEST) / STEP).fill(0);

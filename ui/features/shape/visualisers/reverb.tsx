@@ -3,7 +3,7 @@
 import { useMemo } from "react";
 import { ambience } from "@core/processors/ambience";
 import { layoutNamed } from "@core/audio/layout";
-import type { EntryInHand } from "./use-entry";
+import type { EntryEditing } from "./use-entry";
 
 /** Enough for a drawing, and quick. */
 const RATE = 24_000;
@@ -12,7 +12,7 @@ const LOWEST_DB = -60;
 const [WIDTH, HEIGHT] = [320, 150];
 
 /** How the room answers a click: its level over time, made by the processor itself. */
-function answerOf(settings: EntryInHand["settings"], seconds: number): number[] {
+function answerOf(settings: EntryEditing["settings"], seconds: number): number[] {
   const processor = ambience.create(
     { ...(settings as Parameters<typeof ambience.create>[0]), amountPercent: 100 },
     { sampleRate: RATE, layout: layoutNamed("mono")! },
@@ -28,7 +28,7 @@ function answerOf(settings: EntryInHand["settings"], seconds: number): number[] 
   );
 }
 
-export function RoomDrawing({ inHand }: { inHand: EntryInHand }) {
+export function ReverbDrawing({ inHand }: { inHand: EntryEditing }) {
   const { settings } = inHand;
   const decay = Number(settings["decaySeconds"]);
   const early = Number(settings["earlyMs"]) / 1000;

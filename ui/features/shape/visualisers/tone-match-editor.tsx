@@ -11,12 +11,12 @@ import { joinedBands } from "@core/measure/spectrum";
 import type { TimeSeries } from "@core/measure/measurement";
 import type { Source } from "@core/project/views";
 import { SPECTRUM_ROWS, spectrumRow } from "@core/report/drawings";
-import { OverviewData } from "@ui/state/recording-overview";
+import { RecordingOverview } from "@ui/state/recording-overview";
 import { blobUrl } from "@ui/api/api";
 import { Button } from "@ui/design-system/button";
 import { saveAs } from "@ui/api/save-as";
-import { useInHand } from "@ui/state/current-item";
-import type { EntryInHand } from "./use-entry";
+import { useCurrentItem } from "@ui/state/current-item";
+import type { EntryEditing } from "./use-entry";
 import { curvePath, FrequencyPlot, type PlotScale } from "./frequency-plot";
 
 /** Points of a spectrum, [Hz, dBFS], in 1/24 octaves; not where nothing was measured. */
@@ -43,10 +43,10 @@ function meanOf(spectra: readonly Breakpoint[][]): Breakpoint[] {
 const DRAWN_PER_OCTAVE = 3;
 
 /** Spectra of the item and its references, the curve that follows, and what is drawn over it. */
-export function ToneMatchEditor({ inHand }: { inHand: EntryInHand }) {
+export function ToneMatchEditor({ inHand }: { inHand: EntryEditing }) {
   const settings = inHand.settings as unknown as ToneMatchSettings;
   const curve = matchCurve(settings);
-  const { facts, view, source } = useInHand();
+  const { facts, view, source } = useCurrentItem();
   const client = useQueryClient();
   const chosen = useRef(new Set<string>());
   const drawing = useRef<Map<number, number> | null>(null);
@@ -58,7 +58,7 @@ export function ToneMatchEditor({ inHand }: { inHand: EntryInHand }) {
       queryKey: ["tone", other.overview_hash],
       staleTime: Infinity,
       queryFn: async () => {
-        const data = await OverviewData.open(blobUrl(other.overview_hash!), blobUrl(other.pcm_hash!), () => {});
+        const data = await RecordingOverview.open(blobUrl(other.overview_hash!), blobUrl(other.pcm_hash!), () => {});
         return pointsOf(data.curves.spectraDbfs);
       },
     });
@@ -95,7 +95,7 @@ export function ToneMatchEditor({ inHand }: { inHand: EntryInHand }) {
       octave,
     );
     drawn.set(hertz, Number(Math.max(-24, Math.min(24, scale.db(event.clientY - box.top) - own)).toFixed(1)));
-    inHand.move("edits", edited(settings.edits, drawn));
+    inHand.setPending("edits", edited(settings.edits, drawn));
   };
   const drop = () => {
     if (drawing.current?.size) void inHand.commit("edits", edited(settings.edits, drawing.current));

@@ -4,8 +4,8 @@ import { curveOfCompressor } from "@core/processors/compressor";
 import { curveOfExpander } from "@core/processors/expander";
 import type { CompressionCurve } from "@core/dsp/dynamics";
 import type { Decibels } from "@core/audio/units";
-import { useInHand } from "@ui/state/current-item";
-import type { EntryInHand } from "./use-entry";
+import { useCurrentItem } from "@ui/state/current-item";
+import type { EntryEditing } from "./use-entry";
 
 const LOWEST: Decibels = -72;
 const TICKS = [-60, -48, -36, -24, -12, 0];
@@ -16,7 +16,7 @@ const place = (db: Decibels): number => (SIZE * (db - LOWEST)) / -LOWEST;
 
 /** Where the level of the item lies: share of its 100 ms steps by peak level, in steps of 2 dB. */
 function useLevelShares(): { db: Decibels; share: number }[] {
-  const { facts } = useInHand();
+  const { facts } = useCurrentItem();
   const peaks = facts?.curves.samplePeakDbfs.values;
   if (!peaks || peaks.length === 0) return [];
   const counts = new Array<number>(-LOWEST / 2).fill(0);
@@ -105,7 +105,7 @@ export function TransferCurve({
 type CompressorSettings = Parameters<typeof curveOfCompressor>[0];
 type ExpanderSettings = Parameters<typeof curveOfExpander>[0];
 
-export const CompressorDrawing = ({ inHand: { settings } }: { inHand: EntryInHand }) => (
+export const CompressorCurve = ({ inHand: { settings } }: { inHand: EntryEditing }) => (
   <TransferCurve
     label="Transfer curve of the compressor"
     curve={curveOfCompressor(settings as CompressorSettings)}
@@ -113,6 +113,6 @@ export const CompressorDrawing = ({ inHand: { settings } }: { inHand: EntryInHan
   />
 );
 
-export const ExpanderDrawing = ({ inHand: { settings } }: { inHand: EntryInHand }) => (
+export const ExpanderCurve = ({ inHand: { settings } }: { inHand: EntryEditing }) => (
   <TransferCurve label="Transfer curve of the expander" curve={curveOfExpander(settings as ExpanderSettings)} />
 );

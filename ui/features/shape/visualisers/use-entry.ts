@@ -4,8 +4,8 @@ import { create } from "zustand";
 import { PROGRAMME } from "@core/project/chain-commands";
 import { settingsOf, type ChainEntry } from "@core/processors";
 import type { Setting } from "@core/parameters/parameter";
-import { useDesk } from "@ui/state/workspace-store";
-import { useInHand } from "@ui/state/current-item";
+import { useWorkspace } from "@ui/state/workspace-store";
+import { useCurrentItem } from "@ui/state/current-item";
 
 type Settings = Record<string, Setting>;
 
@@ -23,22 +23,22 @@ const MOST_STATES = 100;
 const keep = (id: string, history: OwnHistory) => useHistories.setState(({ of }) => ({ of: { ...of, [id]: history } }));
 
 /** Settings of a processor in hand, and all the ways to change them. */
-export interface EntryInHand {
+export interface EntryEditing {
   entry: ChainEntry;
   /** Id of the item, or the word for the programme. */
   owner: string;
   /** With the one that is being moved. */
   settings: Settings;
   /** Heard and predicted, not kept yet. */
-  move: (parameter: string, setting: Setting) => void;
+  setPending: (parameter: string, setting: Setting) => void;
   commit: (parameter: string, setting: Setting) => Promise<void>;
   commitAll: (settings: Settings, what: string) => Promise<void>;
   undo: (() => void) | null;
   redo: (() => void) | null;
 }
 
-export function useEntry(entry: ChainEntry, owner: string): EntryInHand {
-  const { edit, view } = useInHand();
+export function useEntry(entry: ChainEntry, owner: string): EntryEditing {
+  const { edit, view } = useCurrentItem();
   const id = entry.id ?? "";
   const history = useHistories(({ of }) => of[id]) ?? NOTHING;
   const chain =
@@ -50,14 +50,14 @@ export function useEntry(entry: ChainEntry, owner: string): EntryInHand {
   const commitAll = async (settings: Settings, what: string) => {
     keep(id, { back: [...history.back, kept].slice(-MOST_STATES), forth: [] });
     const done = edit({ type: "setSettings", ...fields, settings, what });
-    useDesk.setState({ moving: null });
+    useWorkspace.setState({ pendingParameter: null });
     await done;
   };
   const commit = async (parameter: string, setting: Setting) => {
     const same = JSON.stringify(kept[parameter]) === JSON.stringify(setting);
     if (!same) keep(id, { back: [...history.back, kept].slice(-MOST_STATES), forth: [] });
     const done = same ? Promise.resolve() : edit({ type: "setParameter", ...fields, parameter, setting });
-    useDesk.setState({ moving: null });
+    useWorkspace.setState({ pendingParameter: null });
     await done;
   };
   const goTo = (settings: Settings, next: OwnHistory, what: string) => () => {
@@ -69,7 +69,7 @@ export function useEntry(entry: ChainEntry, owner: string): EntryInHand {
     entry,
     owner,
     settings: settingsOf(entry),
-    move: (parameter, setting) => useDesk.setState({ moving: { entry: id, parameter, setting } }),
+    setPending: (parameter, setting) => useWorkspace.setState({ pendingParameter: { entry: id, parameter, setting } }),
     commit,
     commitAll,
     undo: before

@@ -8,9 +8,9 @@ import { layoutNamed } from "@core/audio/layout";
 import type { Hertz } from "@core/audio/units";
 import { formatHertz } from "@core/audio/format";
 import { measureInBrowser } from "@ui/workers/measuring";
-import { useInHand } from "@ui/state/current-item";
+import { useCurrentItem } from "@ui/state/current-item";
 import { soundUrl } from "@ui/state/use-range-figures";
-import type { EntryInHand } from "./use-entry";
+import type { EntryEditing } from "./use-entry";
 
 const MIDDLE = [[0.5, 0.5]];
 const SIDE = [[0.5, -0.5]];
@@ -27,20 +27,20 @@ interface Sides {
 
 /** Powers of the middle and of the side of the item before its chain, in thirds of an octave. */
 function useSides(): { sides: Sides[] | null; problem: string | null } {
-  const { facts } = useInHand();
+  const { facts } = useCurrentItem();
   const { data, error } = useQuery({
     queryKey: ["sides", facts?.source.pcm_hash, facts?.item.repairs, facts?.item.clips],
     enabled: facts?.source.layout?.speakers.length === 2,
     staleTime: Infinity,
     retry: false,
     queryFn: async ({ signal }) => {
-      const { source, item, arrangement, sampleRate } = facts!;
+      const { source, item, editList, sampleRate } = facts!;
       const spectrumOf = async (fold: number[][]) => {
         const { curves } = await measureInBrowser(
           {
             source: { url: soundUrl(source.pcm_hash!) },
             layout: layoutNamed("mono")!,
-            range: { start: 0, end: Math.min(arrangement.frames, LONGEST_SECONDS * sampleRate) },
+            range: { start: 0, end: Math.min(editList.frames, LONGEST_SECONDS * sampleRate) },
             repairs: item.repairs,
             clips: item.clips,
             fold,
@@ -62,9 +62,9 @@ function useSides(): { sides: Sides[] | null; problem: string | null } {
 const lossDb = (middle: number, side: number): number => 10 * Math.log10((middle + side) / Math.max(middle, 1e-30));
 
 /** What of the sound is lost where both sides are played as one: in thirds of an octave, before and after. */
-export function WidthDrawing({ inHand }: { inHand: EntryInHand }) {
+export function Width({ inHand }: { inHand: EntryEditing }) {
   const { sides, problem } = useSides();
-  const { facts } = useInHand();
+  const { facts } = useCurrentItem();
   if (facts?.source.layout?.speakers.length !== 2) return null;
   if (!sides)
     return (

@@ -1,6 +1,6 @@
 import { masterOf } from "@server/rendering/masters";
 import { attachment } from "@server/http/http-range";
-import { zipOfChannels } from "@server/delivery/zip";
+import { channelsZip } from "@server/delivery/zip";
 import { fileName } from "@core/project/file-name";
 import { route, uuidParam } from "../../../respond";
 
@@ -8,7 +8,7 @@ import { route, uuidParam } from "../../../respond";
 export const GET = route<{ master: string }>(async (_request, params) => {
   const master = await masterOf(uuidParam.parse(params.master));
   const name = `${fileName(master.inputs.tags.title)} - channels.zip`;
-  return new Response(zipOfChannels(master), {
+  return new Response(channelsZip(master), {
     headers: { "Content-Type": "application/zip", "Content-Disposition": attachment(name) },
   });
 });

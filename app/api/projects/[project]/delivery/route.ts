@@ -1,7 +1,7 @@
 import { idSchema } from "@core/project/document";
 import { deliveryOf } from "@server/delivery/documents";
 import { attachment } from "@server/http/http-range";
-import { zipName, zipOf } from "@server/delivery/zip";
+import { zipName, documentsZip } from "@server/delivery/zip";
 import { route, uuidParam } from "../../../respond";
 
 /** All finished masters with their papers as one zip; `?deliverable=` for those of one. */
@@ -9,7 +9,7 @@ export const GET = route<{ project: string }>(async (request, params) => {
   const delivery = await deliveryOf(uuidParam.parse(params.project));
   const only = idSchema.nullable().parse(new URL(request.url).searchParams.get("deliverable"));
   const masters = delivery.masters.filter(({ deliverable }) => only === null || deliverable.id === only);
-  return new Response(await zipOf({ ...delivery, masters }), {
+  return new Response(await documentsZip({ ...delivery, masters }), {
     headers: { "Content-Type": "application/zip", "Content-Disposition": attachment(zipName(delivery)) },
   });
 });

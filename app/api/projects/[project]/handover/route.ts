@@ -1,11 +1,11 @@
 import * as z from "zod";
 import { idSchema } from "@core/project/document";
-import { requestHandover } from "@server/delivery/submission";
+import { requestSubmission } from "@server/delivery/submission";
 import { body, route, uuidParam } from "../../../respond";
 
 const asked = z.strictObject({ receiver: idSchema, deliverable: idSchema });
 
 export const POST = route<{ project: string }>(async (request, params) => {
   const { receiver, deliverable } = await body(request, asked);
-  return requestHandover(uuidParam.parse(params.project), receiver, deliverable);
+  return requestSubmission(uuidParam.parse(params.project), receiver, deliverable);
 });

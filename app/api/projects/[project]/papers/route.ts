@@ -1,6 +1,6 @@
-import { deliveryOf, papersOf } from "@server/delivery/documents";
+import { deliveryOf, documentsOf } from "@server/delivery/documents";
 import { route, uuidParam } from "../../../respond";
 
 export const GET = route<{ project: string }>(async (_request, params) =>
-  papersOf(await deliveryOf(uuidParam.parse(params.project))).map(({ name, mediaType }) => ({ name, mediaType })),
+  documentsOf(await deliveryOf(uuidParam.parse(params.project))).map(({ name, mediaType }) => ({ name, mediaType })),
 );

@@ -1,9 +1,9 @@
-import { deliveryOf, paperNamed } from "@server/delivery/documents";
+import { deliveryOf, documentNamed } from "@server/delivery/documents";
 import { attachment } from "@server/http/http-range";
 import { heavyRoute, uuidParam } from "../../../../respond";
 
 export const GET = heavyRoute<{ project: string; name: string }>(async (_request, params) => {
-  const paper = paperNamed(await deliveryOf(uuidParam.parse(params.project)), decodeURIComponent(params.name));
+  const paper = documentNamed(await deliveryOf(uuidParam.parse(params.project)), decodeURIComponent(params.name));
   return new Response((await paper.make()) as BodyInit, {
     headers: {
       "Content-Type": paper.mediaType,
