@@ -29,7 +29,7 @@ export class Decimation {
     const y = new Float32Array(Math.max(0, Math.floor((first + x.length - 1) / factor) - start + 1));
     const padded = new Float32Array(x.length + 2 * reach);
     padded.set(x, reach);
-    this.#line.thin(padded.subarray(start * factor - first), y);
+    this.#line.decimate(padded.subarray(start * factor - first), y);
     return { y, first: start };
   }
 
@@ -45,7 +45,7 @@ export class Decimation {
     points.set(y.subarray(Math.max(0, at), Math.max(0, at + points.length)), Math.max(0, -at));
     const whole = new Float32Array(steps * factor);
     whole.set(x.subarray(from, to), from - offset);
-    this.#line.takeAway(points, whole);
+    this.#line.subtract(points, whole);
     x.set(whole.subarray(from - offset, to - offset), from);
   }
 }

@@ -44,14 +44,14 @@ function decodeByKernel(bytes: Uint8Array, encoding: PcmEncoding, block: Planar,
     const count = Math.min(most, frames - frame);
     memory.set(bytes.subarray(frame * stride, (frame + count) * stride));
     for (let c = 0; c < channels; c++) {
-      loaded.kernels.decode(input.at + c * encoding.bytes, size, stride, count, output.at);
+      loaded.kernels.decodePcm(input.at + c * encoding.bytes, size, stride, count, output.at);
       block[c]!.set(decoded.subarray(0, count), frame);
     }
   }
   return true;
 }
 
-/** The kernel's plain twin, and what it does not know. */
+/** The kernel's reference implementation, and what it does not know. */
 export function decodePlainly(bytes: Uint8Array, encoding: PcmEncoding, block: Planar, frames: number): void {
   const channels = block.length;
   const stride = channels * encoding.bytes;

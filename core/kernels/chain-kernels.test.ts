@@ -1,4 +1,4 @@
-/** The kernels of the chain give the same bits as their plain twins. */
+/** The kernels of the chain give the same bits as their reference implementations. */
 import { describe, expect, it } from "vitest";
 import { butterworth } from "../dsp/butterworth";
 import { noise, sameBits } from "../testing/signals";
@@ -19,7 +19,9 @@ describe("what is added at a multiple of the rate", () => {
   ].map((taps) => Float32Array.from(taps));
   it.each([1, 2, 3])("is the same to the bit in any blocks, %i times doubled", (count) => {
     const addition = waveshaper(1.2, 0.1, 0.8);
-    const lines = [addition, { plain: addition.plain }].map((each) => wasmOversampler(steps.slice(0, count), each)!);
+    const lines = [addition, { reference: addition.reference }].map((each) =>
+      wasmOversampler(steps.slice(0, count), each)!,
+    );
     const plain = referenceOversampler(steps.slice(0, count), addition);
     SIZES.forEach((size, n) => {
       const x = noise(size / 48000, 48000, 6, n + 1);

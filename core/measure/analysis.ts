@@ -3,9 +3,9 @@
  * and in any order; one pass goes through the same segments, so that both give the same bits. To make that true the
  * weighting filters start each segment from rest, half a second before it: what they forget by that is below 1e-20.
  */
-import { analysisKernels, type AnalysisKernels, type Bank } from "../kernels/analysis-kernels";
-import { HANN_ENERGY, spectrumPoints } from "../kernels/spectrum-tables";
-import { PEAK_MARGIN, raiseToHighest, type Peak } from "../kernels/intersample-peak";
+import { analysisKernels, type AnalysisKernels, type Bank } from "../kernels/analysis";
+import { HANN_ENERGY, spectrumPoints } from "../kernels/spectrum/tables";
+import { PEAK_MARGIN, raiseToHighest, type Peak } from "../dsp/intersample-peak";
 import { decodePcm, decodePlainly, kernelSize } from "../files/pcm-encoding";
 import { type PcmEncoding } from "../audio/frame-source";
 import type { Frames, Planar } from "../audio/units";
@@ -144,7 +144,7 @@ export class Analysis {
     this.#take(Math.floor(bytes.length / stride), (at, from, count) => {
       const part = bytes.subarray(from * stride, (from + count) * stride);
       const decode = (into: Planar) => decodePlainly(part, encoding, into, count);
-      if (size === undefined || !this.#kernels.decode(part, size, at, count))
+      if (size === undefined || !this.#kernels.decodePcm(part, size, at, count))
         decode(this.#kernels.samples.map((samples) => samples.subarray(at, at + count)));
       return () => decodePcm(bytes, channels, encoding);
     });
@@ -161,7 +161,7 @@ export class Analysis {
       const count = Math.min(frames - taken, needed - this.#filled);
       const given = put(this.#filled, taken, count);
       for (let c = 0; c < this.#channels; c++) {
-        if (this.#kernels.clean(c, this.#filled, count) === 0) continue;
+        if (this.#kernels.replaceNonFinite(c, this.#filled, count) === 0) continue;
         this.#noteNonFinite((typeof given === "function" ? given() : given)[c]!, c, taken, count);
       }
       this.#filled += count;
@@ -219,7 +219,7 @@ export class Analysis {
   }
 
   #closeSegment(): void {
-    if (this.#spectra % SPECTRA_PER_SECOND > 0) this.#kernels.closeSecond(false);
+    if (this.#spectra % SPECTRA_PER_SECOND > 0) this.#kernels.closeSpectrumSecond(false);
     const { sums, largest, floors } = this.#kernels;
     const copies = (tables: readonly Float32Array[]) => tables.map((table) => table.slice());
     this.output.segment({
@@ -250,7 +250,7 @@ export class Analysis {
     this.#levels(frames);
     this.#truePeaks(frames);
     this.#pairs.forEach(([a, b], pair) => {
-      tick.products[pair] = this.#kernels.dot(a, b, this.#history, frames);
+      tick.products[pair] = this.#kernels.dotProduct(a, b, this.#history, frames);
     });
     this.#spectrum(frames);
     tick.zeroRuns = zeroRuns(this.#kernels.samples, this.#history, frames, this.#leastZeros, tick);
@@ -280,10 +280,10 @@ export class Analysis {
     this.#hops(frames, (hop, from, count, isWhole) => {
       if (isWhole) whole++;
       for (let c = 0; c < this.#channels; c += 2) {
-        kernels.weigh(bank, c / 2, from, count, crossed);
-        weighted[c * HOPS_PER_BLOCK + hop] = isWhole ? kernels.weighed[0]! : 0;
-        if (c + 1 < this.#channels) weighted[(c + 1) * HOPS_PER_BLOCK + hop] = isWhole ? kernels.weighed[1]! : 0;
-        if (crossed && isWhole) weightedCross[hop] = kernels.weighed[2]!;
+        kernels.kWeighting(bank, c / 2, from, count, crossed);
+        weighted[c * HOPS_PER_BLOCK + hop] = isWhole ? kernels.weightedPowers[0]! : 0;
+        if (c + 1 < this.#channels) weighted[(c + 1) * HOPS_PER_BLOCK + hop] = isWhole ? kernels.weightedPowers[1]! : 0;
+        if (crossed && isWhole) weightedCross[hop] = kernels.weightedPowers[2]!;
       }
     });
     this.#tick.hops = whole;
@@ -292,7 +292,7 @@ export class Analysis {
   #warm(frames: Frames): void {
     const bank = this.#bankOf(Math.floor(this.#index / SEGMENT_TICKS) + 1);
     this.#hops(frames, (_, from, count) => {
-      for (let pair = 0; pair < this.#channels / 2; pair++) this.#kernels.weigh(bank, pair, from, count, false);
+      for (let pair = 0; pair < this.#channels / 2; pair++) this.#kernels.kWeighting(bank, pair, from, count, false);
     });
   }
 
@@ -308,7 +308,7 @@ export class Analysis {
           energy[c * HOPS_PER_BLOCK + hop] = 0;
           continue;
         }
-        kernels.levels(c, from, count);
+        kernels.blockLevels(c, from, count);
         const { level } = kernels;
         energy[c * HOPS_PER_BLOCK + hop] = level[0]!;
         sum[c]! += level[1]!;
@@ -322,13 +322,13 @@ export class Analysis {
   #truePeaks(frames: Frames): void {
     const tick = this.#tick;
     const peak = this.#peak;
-    const { samples, scouts } = this.#kernels;
+    const { samples, prescans } = this.#kernels;
     if (this.#index % BLOCKS_PER_SECOND === 0) this.#secondPeak = 0;
     for (let c = 0; c < this.#channels; c++) {
       const sample = Math.max(tick.largest[c]!, -tick.smallest[c]!, 0);
       const before = Math.min(this.#segmentPeaks[c]!, this.#secondPeak);
       peak.level = before;
-      raiseToHighest(samples[c]!, this.#history, this.#history + frames, peak, scouts[c]!, sample);
+      raiseToHighest(samples[c]!, this.#history, this.#history + frames, peak, prescans[c]!, sample);
       const higher = peak.level > before;
       const level = higher ? peak.level : sample;
       tick.truePeak[c] = level;
@@ -354,6 +354,6 @@ export class Analysis {
       }
     }
     this.#spectra++;
-    if ((this.#index + 1) % BLOCKS_PER_SECOND === 0) this.#kernels.closeSecond(true);
+    if ((this.#index + 1) % BLOCKS_PER_SECOND === 0) this.#kernels.closeSpectrumSecond(true);
   }
 }

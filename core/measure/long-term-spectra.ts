@@ -1,4 +1,4 @@
-import { HANN_ENERGY } from "../kernels/spectrum-tables";
+import { HANN_ENERGY } from "../kernels/spectrum/tables";
 import type { Hertz } from "../audio/units";
 import { SPECTRA_PER_SECOND, type SegmentSpectra } from "./analysis-block";
 

@@ -1,4 +1,4 @@
-import { analysisKernels, type AnalysisKernels } from "../kernels/analysis-kernels";
+import { analysisKernels, type AnalysisKernels } from "../kernels/analysis";
 import { loudnessWeight } from "../audio/layout";
 import type { Frames, Planar } from "../audio/units";
 import { stateSpaceWeighting } from "./k-weighting";
@@ -47,9 +47,9 @@ export class RunningLoudness {
   #closeHop(length: Frames): void {
     let energy = 0;
     for (let c = 0; c < this.#weights.length; c += 2) {
-      this.#kernels.weigh(0, c / 2, 0, length, false);
-      energy += this.#weights[c]! * this.#kernels.weighed[0]!;
-      if (c + 1 < this.#weights.length) energy += this.#weights[c + 1]! * this.#kernels.weighed[1]!;
+      this.#kernels.kWeighting(0, c / 2, 0, length, false);
+      energy += this.#weights[c]! * this.#kernels.weightedPowers[0]!;
+      if (c + 1 < this.#weights.length) energy += this.#weights[c + 1]! * this.#kernels.weightedPowers[1]!;
     }
     this.windows.push(energy / length);
     this.#filled = 0;

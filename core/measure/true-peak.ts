@@ -1,4 +1,4 @@
-import { PEAK_CHUNK, PEAK_FILTER, PEAK_MARGIN, raiseToHighest, type Peak } from "../kernels/intersample-peak";
+import { PEAK_CHUNK, PEAK_FILTER, PEAK_MARGIN, raiseToHighest, type Peak } from "../dsp/intersample-peak";
 import { prescannedSamples } from "../kernels/true-peak-prescan";
 import { finiteOrNull, gainToDb } from "../audio/decibel";
 import type { Frames } from "../audio/units";
@@ -22,7 +22,7 @@ export class TruePeakChannel {
   #filled = PEAK_MARGIN; // silence lies before the first sample
 
   process(x: Float32Array, frames: Frames): void {
-    const { samples, scout } = this.#room;
+    const { samples, prescan } = this.#room;
     let taken = 0;
     while (taken < frames) {
       const count = Math.min(frames - taken, WINDOW - this.#filled);
@@ -30,7 +30,7 @@ export class TruePeakChannel {
       this.#filled += count;
       taken += count;
       if (this.#filled === WINDOW) {
-        raiseToHighest(samples, PEAK_MARGIN, PEAK_MARGIN + CHUNK, this.#peak, scout);
+        raiseToHighest(samples, PEAK_MARGIN, PEAK_MARGIN + CHUNK, this.#peak, prescan);
         samples.copyWithin(0, CHUNK);
         this.#filled -= CHUNK;
       }

@@ -59,7 +59,7 @@ export const clipper: ProcessorDefinition<typeof parameters> = {
       }
     };
     const steps = { "4": 2, "8": 3, "16": 4 }[oversampling];
-    const lines = layout.speakers.map(() => new Oversampled(steps, sampleRate, { plain: cutOff }));
+    const lines = layout.speakers.map(() => new Oversampled(steps, sampleRate, { reference: cutOff }));
     return {
       latency: lines[0]!.latency,
       state: lines,

@@ -88,7 +88,7 @@ export const enhancer: ProcessorDefinition<typeof parameters> = {
         amount,
         before: new BiquadFilter(before, channels),
         after: new BiquadFilter(after, channels),
-        lines: layout.speakers.map(() => raised(2, sampleRate, { plain: harmonics })),
+        lines: layout.speakers.map(() => raised(2, sampleRate, { reference: harmonics })),
       }));
     if (ways.length === 0) return { latency: 0, process: () => undefined };
     const { latency } = ways[0]!.lines[0]!;

@@ -65,7 +65,7 @@ function simulated(device: Device, channels: number, rate: Hertz): Pick<Processo
     { length: channels },
     () =>
       new Oversampled(2, rate, {
-        plain(x) {
+        reference(x) {
           for (let i = 0; i < x.length; i++) x[i] = waveshaped(x[i]! * AMPLIFIER_DRIVE) / AMPLIFIER_DRIVE - x[i]!;
         },
       }),

@@ -1,5 +1,5 @@
 /** Limits the peaks of the waveform between samples, looking ahead. */
-import { intersamplePeaks, PEAK_CHUNK, PEAK_MARGIN } from "../kernels/intersample-peak";
+import { intersamplePeaks, PEAK_CHUNK, PEAK_MARGIN } from "../dsp/intersample-peak";
 import { limiterEnvelope, type LimiterEnvelope } from "../kernels/limiter-envelope";
 import type { Frames, Hertz, Planar, Seconds } from "../audio/units";
 

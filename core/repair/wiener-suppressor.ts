@@ -35,7 +35,8 @@ export function wienerGains(
   if (count === 0) return powers;
   const bins = powers.length / count;
   const row = (of: Float32Array, t: number) => of.subarray(t * bins, (t + 1) * bins);
-  const left = (t: number, joined: boolean) => wanted.left(row(powers, t), unwantedAt(t).power, row(pilots, t), joined);
+  const left = (t: number, joined: boolean) =>
+    wanted.cleanPsd(row(powers, t), unwantedAt(t).power, row(pilots, t), joined);
   wanted.begin(row(powers, 0), unwantedAt(0).power);
   for (let t = 0; t < count; t++) left(t, false);
   wanted.begin(row(powers, count - 1), unwantedAt(count - 1).power);
@@ -65,9 +66,9 @@ function weakenLonely(
   company.begin();
   for (let t = -MUSICAL_NOISE_REACH; t < count; t++) {
     const joins = t + MUSICAL_NOISE_REACH;
-    if (joins < count) company.join(row(joins), unwantedAt(joins).power);
-    else company.joinNothing();
-    if (t >= 0) company.weaken(row(t));
+    if (joins < count) company.push(row(joins), unwantedAt(joins).power);
+    else company.pushSilence();
+    if (t >= 0) company.attenuate(row(t));
   }
 }
 

@@ -3,7 +3,7 @@
  * frequency rises (near constant Q), and reassigned ones. A picture is made in stretches of columns that do not depend
  * on each other, so that they can be made where they are looked at.
  */
-import { referenceAnalysis, wasmAnalysis, type AnalysisKernels } from "../kernels/analysis-kernels";
+import { referenceAnalysis, wasmAnalysis, type AnalysisKernels } from "../kernels/analysis";
 import { log10 } from "../math/deterministic-math";
 import type { Frames, Hertz } from "../audio/units";
 import { reassignedRows } from "./reassigned";

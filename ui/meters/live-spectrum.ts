@@ -1,6 +1,6 @@
 /** Spectrum of what is heard at the moment, from the shared memory of the listening engine. */
 import type { Ring } from "@playback/ring";
-import { referenceAnalysis, wasmAnalysis, type AnalysisKernels } from "@core/kernels/analysis-kernels";
+import { referenceAnalysis, wasmAnalysis, type AnalysisKernels } from "@core/kernels/analysis";
 
 export const LIVE_POINTS = 8192;
 const LOW_HERTZ = 20;
