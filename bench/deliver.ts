@@ -94,7 +94,7 @@ async function judged(spec: DeliverySpec, format: MasterFormat, all: readonly Cl
     const { file, result } = await master(mono ? [x] : stereoOf(x), spec, format);
     sum.count++;
     sum.attempts = Math.max(sum.attempts, result.attempts);
-    const misses = result.verdict!.limits.filter(({ limit, status }) => limit.required && status === "outside");
+    const misses = result.verdict!.limits.filter(({ limit, status }) => limit.required && status === "fail");
     // Clips of ten seconds have no head and tail of a chapter.
     if (misses.every(({ limit }) => /Seconds$/.test(limit.figure) || limit.figure === "noiseFloorDbfs")) sum.passes++;
     const aimed =

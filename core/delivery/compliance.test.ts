@@ -44,8 +44,8 @@ describe("verdicts", () => {
   it("give margins with their sign and the nearest limit", () => {
     const { limits, status, pass } = check(spec, { integratedLufs: -21.6, truePeakDbtp: -1.05 });
     expect(limits[0]!.margin).toBeCloseTo(-0.9, 9);
-    expect(limits.map((limit) => limit.status)).toEqual(["outside", "close"]);
-    expect({ status, pass }).toEqual({ status: "outside", pass: false });
+    expect(limits.map((limit) => limit.status)).toEqual(["fail", "marginal"]);
+    expect({ status, pass }).toEqual({ status: "fail", pass: false });
   });
   it("say it in words, and never round a miss away", () => {
     expect(marginWords(loudness, -23.2)).toBe("0.3 LU to spare");
@@ -57,8 +57,8 @@ describe("verdicts", () => {
   });
   it("take silence as under every maximum and under every minimum", () => {
     expect(check(spec, { integratedLufs: null, truePeakDbtp: null }).limits.map(({ status }) => status)).toEqual([
-      "outside",
-      "inside",
+      "fail",
+      "pass",
     ]);
   });
   it("do not call unknown what was not measured inside", () => {

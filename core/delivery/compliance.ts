@@ -3,7 +3,15 @@ import type { Figures } from "../measure";
 import { formatDb, formatTime } from "../audio/format";
 import { LIMITED_FIGURES, type DeliverySpec, type Limit, type LimitedFigure } from "./spec";
 
-export type ComplianceStatus = "inside" | "close" | "outside" | "unknown";
+export type ComplianceStatus = "pass" | "marginal" | "fail" | "unknown";
+
+/** As a person reads it. */
+export const STATUS_LABELS: Readonly<Record<ComplianceStatus, string>> = {
+  pass: "inside",
+  marginal: "close",
+  fail: "outside",
+  unknown: "not known yet",
+};
 
 /** One limit of a spec against one measured value. */
 export interface LimitVerdict {
@@ -44,11 +52,11 @@ export function checkLimit(limit: Limit, value: number | null | undefined, chann
     return { ...of, value: null, margin: null, status: "unknown" };
   if (value === null) {
     // Silence is −∞: under every maximum, and under every minimum too.
-    const status = limit.min === undefined ? "inside" : "outside";
+    const status = limit.min === undefined ? "pass" : "fail";
     return { ...of, value, margin: null, status };
   }
   const margin = marginOf(limit, value);
-  return { ...of, value, margin, status: margin < 0 ? "outside" : margin < limit.marginalWithin ? "close" : "inside" };
+  return { ...of, value, margin, status: margin < 0 ? "fail" : margin < limit.marginalWithin ? "marginal" : "pass" };
 }
 
 type PerChannel = Partial<Record<LimitedFigure, readonly (number | null)[] | undefined>>;
@@ -68,10 +76,10 @@ function judgeChannels(limit: Limit, figures: LimitedFigures): LimitVerdict {
     .reduce((a, b) => ((b.margin ?? Infinity) < (a.margin ?? Infinity) ? b : a));
 }
 
-const RANK: Record<ComplianceStatus, number> = { inside: 0, unknown: 1, close: 2, outside: 3 };
+const RANK: Record<ComplianceStatus, number> = { pass: 0, unknown: 1, marginal: 2, fail: 3 };
 
 export const worstStatus = (standings: readonly ComplianceStatus[]): ComplianceStatus =>
-  standings.reduce((a, b) => (RANK[b] > RANK[a] ? b : a), "inside" as ComplianceStatus);
+  standings.reduce((a, b) => (RANK[b] > RANK[a] ? b : a), "pass" as ComplianceStatus);
 
 /** Holds figures against every limit of a spec, and a file against its demands. */
 export function check(spec: DeliverySpec, figures: LimitedFigures, file?: FileFacts): Verdict {
@@ -83,7 +91,7 @@ export function check(spec: DeliverySpec, figures: LimitedFigures, file?: FileFa
   return verdictOf(spec, limits, file ? checkFile(spec.fileRequirements, file) : [], figures);
 }
 
-const standingOfDemand = ({ met }: RequirementVerdict): ComplianceStatus => (met ? "inside" : "outside");
+const standingOfDemand = ({ met }: RequirementVerdict): ComplianceStatus => (met ? "pass" : "fail");
 
 function verdictOf(
   spec: DeliverySpec,
@@ -93,13 +101,13 @@ function verdictOf(
 ): Verdict {
   const hard = limits.filter(({ limit }) => limit.required);
   const told = ({ limit, status }: LimitVerdict) =>
-    status === "inside" || status === "close" || (status === "unknown" && figures[limit.figure] === null);
+    status === "pass" || status === "marginal" || (status === "unknown" && figures[limit.figure] === null);
   return {
     specId: spec.id,
     pass: hard.every(told) && fileRequirements.every(({ met }) => met),
     status: worstStatus([
       ...hard.map(({ status }) => status),
-      ...limits.filter(({ limit, status }) => !limit.required && status === "outside").map(() => "close" as const),
+      ...limits.filter(({ limit, status }) => !limit.required && status === "fail").map(() => "marginal" as const),
       ...fileRequirements.map(standingOfDemand),
     ]),
     limits,

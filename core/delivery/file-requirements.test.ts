@@ -20,7 +20,7 @@ describe("demands on files", () => {
     const figures = { truePeakDbtp: -1, durationSeconds: 200 };
     expect(check(spec, figures, file).pass).toBe(true);
     const wrong = check(spec, figures, { ...file, sampleRate: 48000, depth: "24", container: "mp3", layout: "5.1" });
-    expect(wrong).toMatchObject({ pass: false, status: "outside" });
+    expect(wrong).toMatchObject({ pass: false, status: "fail" });
     expect(wrong.fileRequirements.filter(({ met }) => !met).map(({ what }) => what)).toEqual([
       "Sample rate",
       "Kind of file",
@@ -59,7 +59,7 @@ describe("limits of a whole order and of each channel", () => {
       truePeakDbtp: -0.5,
       truePeakPerChannelDbtp: [-3, -0.5, -9],
     });
-    expect(verdict.limits.at(-1)).toMatchObject({ channel: 1, value: -0.5, status: "outside" });
+    expect(verdict.limits.at(-1)).toMatchObject({ channel: 1, value: -0.5, status: "fail" });
   });
 });
 

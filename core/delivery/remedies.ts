@@ -54,7 +54,7 @@ const MOST_WAYS = 6;
 /** How far figures are from passing: broken limits weigh more than limiting that is heard. */
 function badness(verdict: Verdict, { limitingDb }: Prediction): number {
   const broken = verdict.limits
-    .filter(({ limit, status }) => limit.required && status === "outside")
+    .filter(({ limit, status }) => limit.required && status === "fail")
     .reduce((sum, { margin }) => sum + 10 + Math.min(10, Math.abs(margin ?? 10)), 0);
   const unmet = verdict.fileRequirements.filter(({ met }) => !met).length * 20;
   return broken + unmet + Math.max(0, limitingDb - AUDIBLE_LIMITING_DB);
@@ -83,13 +83,13 @@ export function remediesFor(context: RemedyContext): Remedy[] {
       ...idea,
       reaches: reachesWords(verdict, prediction),
       passes:
-        verdict.limits.every(({ limit, status }) => !limit.required || status !== "outside") &&
+        verdict.limits.every(({ limit, status }) => !limit.required || status !== "fail") &&
         verdict.fileRequirements.every(({ met }) => met),
     }));
 }
 
 function reachesWords(verdict: Verdict, { limitingDb, figures }: Prediction): string {
-  const broken = verdict.limits.filter(({ limit, status }) => limit.required && status === "outside").length;
+  const broken = verdict.limits.filter(({ limit, status }) => limit.required && status === "fail").length;
   const limiting = limitingDb > 0 ? `, ${formatDb(limitingDb)} dB limited` : "";
   const level = `${formatDb(figures.integratedLufs ?? null)} LUFS${limiting}`;
   return broken === 0 ? `${level}: inside` : `${level}: ${broken} still outside`;
@@ -102,7 +102,7 @@ function ideasFor(
   const { figures, curves, chain, spec } = context;
   const ideas: Idea[] = [...formatIdeas(context)];
   const out = (figure: string) =>
-    verdict.limits.find(({ limit, status }) => limit.figure === figure && limit.required && status === "outside");
+    verdict.limits.find(({ limit, status }) => limit.figure === figure && limit.required && status === "fail");
   const levels = levelsAfter(figures, curves, chain, context.known ?? null);
   const loudness = (prediction.figures.integratedLufs ?? -23) - prediction.gainDb;
 
@@ -176,8 +176,7 @@ function rangeWanted({ spec, figures }: RemedyContext, prediction: Prediction): 
 /** Gain and limiter for specs that leave the level alone. */
 function levelIdeas({ figures }: RemedyContext, verdict: Verdict): Idea[] {
   const peak = verdict.limits.find(
-    ({ limit, status }) =>
-      (limit.figure === "truePeakDbtp" || limit.figure === "samplePeakDbfs") && status === "outside",
+    ({ limit, status }) => (limit.figure === "truePeakDbtp" || limit.figure === "samplePeakDbfs") && status === "fail",
   );
   if (!peak || peak.limit.max === undefined) return [];
   const ceilingDbtp = Number((peak.limit.max - 0.1).toFixed(1));

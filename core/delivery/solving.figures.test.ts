@@ -141,7 +141,7 @@ describe("the solver", () => {
     const matrix = downmixMatrix(layout, "5.1")!;
     const down = downmixed(block, matrix, block[0]!.length).map((x) => x.map((v) => v * 10 ** (result.gainDb / 20)));
     expect(Math.abs(measured(down, "5.1").figures.integratedLufs! + 18.1)).toBeLessThan(0.1);
-    expect(result.verdict!.limits.find(({ limit }) => limit.scope === "channel")).toMatchObject({ status: "inside" });
+    expect(result.verdict!.limits.find(({ limit }) => limit.scope === "channel")).toMatchObject({ status: "pass" });
   });
 
   it("folds to stereo and to mono, and says which channels the file has", async () => {

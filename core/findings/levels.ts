@@ -55,7 +55,7 @@ export const levels: readonly Finder[] = [
       const limit = limitOf(spec?.limits, "noiseFloorDbfs");
       if (!limit || figures.noiseFloorDbfs === null) return [];
       const { status } = checkLimit(limit, figures.noiseFloorDbfs);
-      if (status !== "outside") return [];
+      if (status !== "fail") return [];
       return [
         {
           about: spec!.name,

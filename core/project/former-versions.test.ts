@@ -98,12 +98,16 @@ describe("what else version 1 wrote", () => {
     };
     const master = openMaster({ inputs, result: { verdict } } as unknown as Master);
     expect(master.result!.verdict).toMatchObject({
-      status: "inside",
+      status: "pass",
       fileRequirements: [],
-      limits: [{ status: "inside", limit: { scope: "item", required: true } }],
+      limits: [{ status: "pass", limit: { scope: "item", required: true } }],
     });
     expect(master.inputs.recipe.format.bitDepth).toBe("24");
     expect(openMaster(master)).toBe(master);
+    // Between the two there was a version with today's names and the former statuses.
+    const between = { ...verdict, status: "outside", limits: [{ status: "close" }] };
+    const opened = openMaster({ ...master, result: { verdict: between } } as unknown as Master);
+    expect(opened.result!.verdict).toMatchObject({ status: "fail", limits: [{ status: "marginal" }] });
   });
   it("edits that were not answered yet: they are made, to the same end as today's", () => {
     type Sent = { type: string } & Record<string, unknown>;

@@ -11,6 +11,9 @@ describe("cells of a table", () => {
     expect(escapeFormula(cell)).toBe(cell);
     expect(unescapeFormula(cell)).toBe(cell);
   });
+  it.each(["'@", "''=1", "'-", "'tis", "'", "'-3"])("come back with their apostrophes: %j", (cell) => {
+    expect(unescapeFormula(String(escapeFormula(cell)))).toBe(cell);
+  });
   it("are read again as they were written", () => {
     const rows = [
       ["name", "note"],

@@ -1,8 +1,8 @@
 /** Tables as CSV (RFC 4180) that a spreadsheet shows as they are: no cell is taken for a formula. */
 import Papa from "papaparse";
 
-/** What spreadsheets take for the beginning of a formula; a number may begin with a sign. */
-const FORMULA = /^[=+\-@\t\r]/;
+/** What spreadsheets take for the beginning of a formula, also behind apostrophes; a number may begin with a sign. */
+const FORMULA = /^'*[=+\-@\t\r]/;
 const NUMBER = /^[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?$/i;
 
 /** A cell that means what it says; text that would be a formula gets an apostrophe, as spreadsheets mark text. */

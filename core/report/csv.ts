@@ -15,7 +15,7 @@ export function csvRows(entries: readonly ReportEntry[]): string[][] {
   ];
   const rows = entries.map((entry) => {
     const { name, figures, verdict, findings, problem, warnings } = entry;
-    const misses = verdict?.limits.filter(({ status }) => status === "outside").map(({ limit }) => limit.figure);
+    const misses = verdict?.limits.filter(({ status }) => status === "fail").map(({ limit }) => limit.figure);
     return [
       name,
       entryStanding(entry),

@@ -15,7 +15,7 @@ const INKS: Record<PlotInk, string> = {
   band: "#dfe9e2",
   peak: "#a3a7ae",
 };
-const MARKS: Record<ComplianceStatus, string> = { inside: "●", close: "◆", outside: "▲", unknown: "○" };
+const MARKS: Record<ComplianceStatus, string> = { pass: "●", marginal: "◆", fail: "▲", unknown: "○" };
 
 const escaped = (text: string): string =>
   text.replace(/[&<>"]/g, (character) => ({ "&": "&amp;", "<": "&lt;", ">": "&gt;", '"': "&quot;" })[character]!);
@@ -37,7 +37,7 @@ const STYLE = `body{font:13px/1.5 "Atkinson Hyperlegible Next",system-ui,sans-se
 h1{font-size:20px}h2{font-size:15px;margin:28px 0 6px;border-top:1px solid #d8d4c8;padding-top:14px}
 table{border-collapse:collapse;background:#fbfaf6;width:100%}th,td{padding:3px 8px;border-bottom:1px solid #e7e3d8;text-align:left;font-weight:normal}
 td.n{text-align:right;font-variant-numeric:tabular-nums;white-space:nowrap}thead th{color:#5d6066;font-size:11px}
-.inside{color:#17705f}.close{color:#8a5e07}.outside{color:#b53a12}.soft{color:#5d6066}
+.pass{color:#17705f}.marginal{color:#8a5e07}.fail{color:#b53a12}.soft{color:#5d6066}
 svg{background:#fbfaf6;margin:6px 8px 0 0}svg text{font-size:8px;fill:#5d6066}figure{display:inline-block;margin:0}figcaption{font-size:11px;color:#5d6066}
 @media print{body{background:#fff;margin:0}section{break-inside:avoid}}`;
 
@@ -46,7 +46,7 @@ function overview(entries: readonly ReportEntry[]): string {
   const rows = entries.map((entry) => {
     const standing = entryStanding(entry);
     const mark: ComplianceStatus =
-      standing === "passes" || standing === "measured" ? "inside" : entry.problem === null ? "outside" : "unknown";
+      standing === "passes" || standing === "measured" ? "pass" : entry.problem === null ? "fail" : "unknown";
     const cells = FIGURE_COLUMNS.slice(0, 8).map((column) => {
       const verdict = entry.verdict?.limits.find(({ limit }) => limit.figure === column.limited);
       const level = entry.figures ? figureWords(column, entry.figures) : "";
@@ -60,7 +60,7 @@ function overview(entries: readonly ReportEntry[]): string {
 function section(entry: ReportEntry, spec: DeliverySpec | null): string {
   const { name, problem, figures, drawings, verdict, findings, warnings } = entry;
   if (!figures || !drawings)
-    return `<section><h2>${escaped(name)}</h2><p class="outside">${escaped(problem ?? "")}</p></section>`;
+    return `<section><h2>${escaped(name)}</h2><p class="fail">${escaped(problem ?? "")}</p></section>`;
   const about = `${lengthWords(figures)} · ${formatRate(figures.sampleRate)} · ${escaped(figures.layout)}`;
   const limits = verdict?.limits.map(
     ({ limit, value, status }) =>
@@ -68,7 +68,7 @@ function section(entry: ReportEntry, spec: DeliverySpec | null): string {
   );
   const fileRequirements = verdict?.fileRequirements.map(
     ({ what, value, wanted, met, clause }) =>
-      `<tr><td class="${met ? "inside" : "outside"}">${MARKS[met ? "inside" : "outside"]}</td><td>${escaped(what)}</td><td class="n">${escaped(value)}</td><td>${escaped(wanted)}</td><td class="soft">${escaped(clause)}</td></tr>`,
+      `<tr><td class="${met ? "pass" : "fail"}">${MARKS[met ? "pass" : "fail"]}</td><td>${escaped(what)}</td><td class="n">${escaped(value)}</td><td>${escaped(wanted)}</td><td class="soft">${escaped(clause)}</td></tr>`,
   );
   const facts = entry.facts?.map(([fact, value]) => `<tr><td>${escaped(fact)}</td><td>${escaped(value)}</td></tr>`);
   const channels = channelRows(figures).map(
@@ -77,7 +77,7 @@ function section(entry: ReportEntry, spec: DeliverySpec | null): string {
   );
   const noticed = findings.map(
     ({ severity, title, facts, advice }) =>
-      `<li><b class="${severity === "fault" ? "outside" : "close"}">${severity === "fault" ? "▲" : "◆"} ${escaped(title)}</b> ${escaped(facts)} <span class="soft">${escaped(advice)}</span></li>`,
+      `<li><b class="${severity === "fault" ? "fail" : "marginal"}">${severity === "fault" ? "▲" : "◆"} ${escaped(title)}</b> ${escaped(facts)} <span class="soft">${escaped(advice)}</span></li>`,
   );
   const figure = (plot: Plot, words: string) =>
     `<figure>${svgOf(plot, words)}<figcaption>${words}</figcaption></figure>`;
@@ -85,7 +85,7 @@ function section(entry: ReportEntry, spec: DeliverySpec | null): string {
 ${limits ? `<table><tbody>${limits.join("")}${fileRequirements?.join("") ?? ""}</tbody></table>` : ""}
 ${channels.length > 2 ? `<table><thead><tr><th>channel</th>${CHANNEL_COLUMNS.map((name) => `<th>${name}</th>`).join("")}</tr></thead><tbody>${channels.join("")}</tbody></table>` : ""}
 ${facts ? `<table><tbody>${facts.join("")}</tbody></table>` : ""}
-${warnings.length > 0 ? `<p class="close">◆ ${warnings.map(escaped).join(" ")}</p>` : ""}
+${warnings.length > 0 ? `<p class="marginal">◆ ${warnings.map(escaped).join(" ")}</p>` : ""}
 ${noticed.length > 0 ? `<ul>${noticed.join("")}</ul>` : ""}
 ${figure(loudnessPlot(drawings, spec?.limits ?? [], 1000, 150), "Loudness over time: short-term in ink, momentary grey")}
 ${figure(distributionPlot(drawings, 490, 130), "Distribution of short-term loudness")}${figure(spectrumPlot(drawings, 490, 130), "Long-term spectrum in sixth octaves: average in ink, peak grey")}

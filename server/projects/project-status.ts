@@ -22,6 +22,6 @@ export function projectStatusOf(document: ProjectDocument, sources: Source[], ma
     mastersWanted: wanted,
     mastersPassed: passed,
     mastersFailed: failed,
-    standing: failed > 0 ? "outside" : wanted > 0 && passed === wanted ? "inside" : "unknown",
+    standing: failed > 0 ? "fail" : wanted > 0 && passed === wanted ? "pass" : "unknown",
   };
 }

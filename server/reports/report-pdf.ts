@@ -7,7 +7,7 @@ import type { Plot, PlotInk } from "@core/report/plot";
 import { distributionPlot, loudnessPlot, spectrumPlot } from "@core/report/plots";
 import { formatDb, formatRate } from "@core/audio/format";
 import { LIMITED_FIGURES, type DeliverySpec } from "@core/delivery/spec";
-import { marginWords } from "@core/delivery/compliance";
+import { marginWords, STATUS_LABELS } from "@core/delivery/compliance";
 
 const INKS: Record<PlotInk, string> = {
   ink: "#23262b",
@@ -17,7 +17,7 @@ const INKS: Record<PlotInk, string> = {
   band: "#dfe9e2",
   peak: "#a3a7ae",
 };
-const STANDING_INKS = { inside: "#17705f", close: "#8a5e07", outside: "#b53a12", unknown: "#5d6066" } as const;
+const STATUS_COLOURS = { pass: "#17705f", marginal: "#8a5e07", fail: "#b53a12", unknown: "#5d6066" } as const;
 const MARGIN = 40;
 const WIDTH = 595.28 - 2 * MARGIN; // A4
 const ROW = 14;
@@ -87,7 +87,7 @@ function entryPage(document: Document, entry: ReportEntry, spec: DeliverySpec | 
     row(document, [
       { text: label, width: 90 },
       { text: `${formatDb(value, { digits: 2 })} ${unit}`, width: 80, right: true },
-      { text: `${status}: ${marginWords(limit, value)}`, width: 150, colour: STANDING_INKS[status] },
+      { text: `${STATUS_LABELS[status]}: ${marginWords(limit, value)}`, width: 150, colour: STATUS_COLOURS[status] },
       { text: limit.clause, width: WIDTH - 320, colour: INKS.soft },
     ]);
   }
@@ -96,9 +96,9 @@ function entryPage(document: Document, entry: ReportEntry, spec: DeliverySpec | 
       { text: what, width: 90 },
       { text: value, width: 80, right: true },
       {
-        text: `${met ? "inside" : "outside"}: ${wanted}`,
+        text: `${STATUS_LABELS[met ? "pass" : "fail"]}: ${wanted}`,
         width: 150,
-        colour: STANDING_INKS[met ? "inside" : "outside"],
+        colour: STATUS_COLOURS[met ? "pass" : "fail"],
       },
       { text: clause, width: WIDTH - 320, colour: INKS.soft },
     ]);
@@ -129,10 +129,10 @@ function entryPage(document: Document, entry: ReportEntry, spec: DeliverySpec | 
     ]);
   if (entry.facts) document.moveDown(0.6);
   for (const warning of warnings)
-    document.fillColor(STANDING_INKS.close).text(warning, MARGIN, document.y, { width: WIDTH });
+    document.fillColor(STATUS_COLOURS.marginal).text(warning, MARGIN, document.y, { width: WIDTH });
   for (const { severity, title, facts, advice } of findings)
     document
-      .fillColor(severity === "fault" ? INKS.outside : STANDING_INKS.close)
+      .fillColor(severity === "fault" ? INKS.outside : STATUS_COLOURS.marginal)
       .text(`${title}. `, MARGIN, document.y, { continued: true, width: WIDTH })
       .fillColor(INKS.ink)
       .text(`${facts} ${advice}`);
@@ -200,7 +200,7 @@ export async function pdfReport(
     const standing = entryStanding(entry);
     const good = standing === "passes" || standing === "measured";
     row(document, [
-      { text: standing, width: 60, colour: good ? STANDING_INKS.inside : STANDING_INKS.outside },
+      { text: standing, width: 60, colour: good ? STATUS_COLOURS.pass : STATUS_COLOURS.fail },
       { text: entry.name, width: name },
       ...columns.map((column) => ({
         text: entry.figures ? figureWords(column, entry.figures) : "",

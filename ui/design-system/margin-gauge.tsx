@@ -21,7 +21,7 @@ export function MarginGauge({ figure, limit, value, before, width = 58 }: Props)
   const scale = gaugeScale(figure, limit);
   const x = (level: number) =>
     1 + Math.max(0, Math.min(1, (level - scale.low) / (scale.high - scale.low))) * (width - 2);
-  const standing: ComplianceStatus = limit ? checkLimit(limit, value).status : "inside";
+  const status: ComplianceStatus = limit ? checkLimit(limit, value).status : "pass";
   const { label, unit } = LIMITED_FIGURES[figure];
   const words = `${label} ${formatDb(value)} ${unit}, ${marginWords(limit, value)}`;
   const from = limit?.min === undefined ? 1 : x(limit.min);
@@ -48,7 +48,7 @@ export function MarginGauge({ figure, limit, value, before, width = 58 }: Props)
         <line x1={x(before)} x2={x(before)} y1="2" y2={BASE} stroke="var(--peak)" strokeWidth="2" />
       )}
       {value !== null && (
-        <g className={limit ? statusColour(standing) : "text-ink"} fill="currentColor" stroke="currentColor">
+        <g className={limit ? statusColour(status) : "text-ink"} fill="currentColor" stroke="currentColor">
           <line x1={x(value)} x2={x(value)} y1="4" y2={BASE + 2} strokeWidth="1.6" />
           <path d={`M${x(value) - 3.4} 1h6.8l-3.4 5.4z`} stroke="none" />
         </g>

@@ -68,7 +68,10 @@ describe("what is heard", () => {
     const repairs = [newRepairStep("clicks", "c"), newRepairStep("noise", "n")];
     const of = (change: Partial<MonitorModel>) => playbackPlanOf(model({ repairs, step: "n", ...change }));
     expect(of({ source: "before" }).main).toMatchObject({ repairs: [repairs[0]], chain: [], gainDb: 0 });
-    expect(of({ source: "removed" })).toMatchObject({ main: { repairs: [repairs[0]] }, subtract: { repairs, chain: [] } });
+    expect(of({ source: "removed" })).toMatchObject({
+      main: { repairs: [repairs[0]] },
+      subtract: { repairs, chain: [] },
+    });
     expect(of({ source: "now" }).main).toMatchObject({ repairs, chain });
     expect(of({ source: "original" }).main.repairs).toEqual([]);
     // With nothing in hand and an empty chain: all that the repairs take away.

@@ -68,7 +68,7 @@ function Deciding({ figure, level }: { figure: LimitedFigure; level: number | nu
   const { label, unit } = LIMITED_FIGURES[figure];
   const limit = spec?.limits.find((one) => one.figure === figure);
   const known = level !== undefined;
-  const standing: ComplianceStatus = !known ? "unknown" : limit ? checkLimit(limit, level).status : "inside";
+  const standing: ComplianceStatus = !known ? "unknown" : limit ? checkLimit(limit, level).status : "pass";
   const words = known ? marginWords(limit, level) : "not measured";
   const before = facts?.figures[figure as keyof typeof facts.figures];
   return (
@@ -81,7 +81,7 @@ function Deciding({ figure, level }: { figure: LimitedFigure; level: number | nu
         <span className={`ml-auto truncate ${limit ? statusColour(standing) : "text-soft"}`}>
           {limit ? shortened(words) : "no limit"}
         </span>
-        {limit && <ComplianceMark standing={standing} size={9} />}
+        {limit && <ComplianceMark status={standing} size={9} />}
       </div>
       <div className="flex items-center justify-between gap-1">
         <Figure level={known ? level : NaN} unit={unit} className="text-body" />

@@ -40,7 +40,7 @@ export function StageNav() {
               {NAMES[name]}
               {standing && (
                 <span className="ml-auto">
-                  <ComplianceMark standing={standing} size={9} />
+                  <ComplianceMark status={standing} size={9} />
                 </span>
               )}
             </button>

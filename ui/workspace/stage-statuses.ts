@@ -22,13 +22,13 @@ export function useStageStatuses(): Record<StageName, DoorStanding> {
     const verdict = spec && chainFigures ? check(spec, chainFigures) : null;
     const noticed = facts ? findingsOf(facts.figures, spec) : [];
     const faults = noticed.some(({ severity }) => severity === "fault");
-    const outside = verdict?.limits.filter(({ status }) => status === "outside").length ?? 0;
+    const outside = verdict?.limits.filter(({ status }) => status === "fail").length ?? 0;
     const chainLength = item ? wholeChain(view.document, item).filter(({ bypass }) => !bypass).length : 0;
     return {
       intake: intakeStanding(view),
       inspect: verdict
         ? {
-            standing: faults && verdict.status === "inside" ? "close" : verdict.status,
+            standing: faults && verdict.status === "pass" ? "marginal" : verdict.status,
             words: `${
               outside
                 ? `${outside} of ${verdict.limits.length} limits of ${spec!.name} are missed as it is`
@@ -61,11 +61,11 @@ function intakeStanding(view: ProjectView): DoorStanding {
   const failed = view.sources.filter(({ state }) => state === "failed").length;
   const busy = view.sources.filter(({ state }) => state === "waiting" || state === "preparing").length;
   const warned = view.sources.filter(({ warnings }) => warnings.length > 0).length;
-  if (failed) return { standing: "outside", words: `${failed} could not be read` };
+  if (failed) return { standing: "fail", words: `${failed} could not be read` };
   if (busy) return { standing: "unknown", words: `${busy} being read` };
-  if (view.uploads.length) return { standing: "close", words: `${view.uploads.length} uploads not complete` };
-  if (warned) return { standing: "close", words: `${warned} read with remarks` };
-  if (view.sources.length) return { standing: "inside", words: "All recordings are read" };
+  if (view.uploads.length) return { standing: "marginal", words: `${view.uploads.length} uploads not complete` };
+  if (warned) return { standing: "marginal", words: `${warned} read with remarks` };
+  if (view.sources.length) return { standing: "pass", words: "All recordings are read" };
   return { standing: null, words: "Drop recordings here" };
 }
 
@@ -85,7 +85,7 @@ function deliverStanding(view: ProjectView): DoorStanding {
   }
   if (standings.length === 0)
     return { standing: null, words: missing ? `${missing} masters to render` : "Choose deliverables" };
-  const failed = standings.filter((standing) => standing === "outside").length;
+  const failed = standings.filter((standing) => standing === "fail").length;
   const words = failed
     ? `${failed} of ${standings.length} masters miss their spec`
     : `${standings.length} masters verified${missing ? `, ${missing} to render` : ""}`;

@@ -17,10 +17,10 @@ const GRID =
   "grid grid-cols-[96px_minmax(180px,1.6fr)_64px_repeat(6,minmax(84px,0.6fr))_minmax(180px,1.4fr)] gap-x-3 px-3";
 
 const STANDINGS: Record<EntryStanding, ComplianceStatus> = {
-  passes: "inside",
-  measured: "inside",
-  fails: "outside",
-  faults: "outside",
+  passes: "pass",
+  measured: "pass",
+  fails: "fail",
+  faults: "fail",
   unreadable: "unknown",
 };
 
@@ -76,7 +76,7 @@ export const BatchRowView = memo(function ManyRow({ row, top, index }: { row: Ba
       <span role="cell" className="flex items-center gap-1.5">
         {state === "done" || state === "failed" ? (
           <>
-            <ComplianceMark standing={STANDINGS[standing]} /> {standing}
+            <ComplianceMark status={STANDINGS[standing]} /> {standing}
           </>
         ) : (
           <span className="text-soft">{state === "measuring" ? "measuring …" : "waiting"}</span>
@@ -96,12 +96,12 @@ export const BatchRowView = memo(function ManyRow({ row, top, index }: { row: Ba
           <span
             key={id}
             role="cell"
-            className={`figure text-right ${held && held.status !== "inside" ? statusColour(held.status) : ""}`}
+            className={`figure text-right ${held && held.status !== "pass" ? statusColour(held.status) : ""}`}
             title={held && figures ? marginWords(held.limit, level) : undefined}
           >
             {figures && figureWords(column, figures)}
-            {held?.status === "outside" && " ▲"}
-            {held?.status === "close" && " ◆"}
+            {held?.status === "fail" && " ▲"}
+            {held?.status === "marginal" && " ◆"}
           </span>
         );
       })}

@@ -149,7 +149,7 @@ function ProofTable({ rate, results }: { rate: number; results: ConformanceResul
             return (
               <tr key={`${one.id}/${reading}`} className="h-[26px] border-b border-grid">
                 <td className="pl-3">
-                  <ComplianceMark standing={result ? (result.pass ? "inside" : "outside") : "unknown"} />
+                  <ComplianceMark status={result ? (result.pass ? "pass" : "fail") : "unknown"} />
                 </td>
                 <td className="whitespace-nowrap">{index === 0 && one.standard}</td>
                 <td className="max-w-0 truncate pr-3" title={one.words}>

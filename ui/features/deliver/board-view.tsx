@@ -50,7 +50,7 @@ export function BoardView() {
             </b>
             <span className="text-soft">
               {" "}
-              — {cells.length} masters: {count("inside")} inside, {count("close")} close, {count("outside")} outside;{" "}
+              — {cells.length} masters: {count("pass")} inside, {count("marginal")} close, {count("fail")} outside;{" "}
               {cells.filter(({ verified }) => verified).length} verified on the file
             </span>
           </h2>
@@ -184,7 +184,7 @@ function ColumnHead({ index, column, onEdit, onRender }: HeadProps) {
       </span>
       {album && (
         <span className={`flex items-center gap-1 truncate text-label ${statusColour(album.status)}`}>
-          <ComplianceMark standing={album.status} /> whole:{" "}
+          <ComplianceMark status={album.status} /> whole:{" "}
           {[
             ...album.limits.map(
               ({ limit, value }) => `${LIMITED_FIGURES[limit.figure].label.toLowerCase()} ${marginWords(limit, value)}`,
@@ -222,7 +222,7 @@ function BoardCell({ cell, chosen, onChoose }: { cell: Cell; chosen: boolean; on
         data-state={verified ? "verified" : busy ? "busy" : "predicted"}
       >
         <span className="flex items-center gap-2">
-          <ComplianceMark standing={verdict?.status ?? "unknown"} />
+          <ComplianceMark status={verdict?.status ?? "unknown"} />
           <span className="figure">{formatDb(level)}</span>
           <MarginGauge figure={figure} limit={loudness} value={Number.isNaN(level) ? null : level} width={58} />
           <span className="figure text-label whitespace-nowrap text-soft">
@@ -253,7 +253,7 @@ function BoardCell({ cell, chosen, onChoose }: { cell: Cell; chosen: boolean; on
                 </span>
               ) : (
                 worstLimit &&
-                worstLimit.status !== "inside" && (
+                worstLimit.status !== "pass" && (
                   <span className={statusColour(worstLimit.status)}>
                     {" "}
                     · {marginWords(worstLimit.limit, worstLimit.value)}

@@ -59,13 +59,13 @@ function Limits({ cell, known, onRender }: Omit<Props, "cells">) {
             {verdict.fileRequirements.map(({ what, value, wanted, met, clause }) => (
               <tr key={`${what}-${wanted}`} className="h-[23px] border-b border-grid" title={clause}>
                 <td className="w-5">
-                  <ComplianceMark standing={met ? "inside" : "outside"} />
+                  <ComplianceMark status={met ? "pass" : "fail"} />
                 </td>
                 <th scope="row" className="text-left font-normal">
                   {what}
                 </th>
                 <td className="text-right whitespace-nowrap">{value}</td>
-                <td colSpan={2} className={`pl-2 text-label ${statusColour(met ? "inside" : "outside")}`}>
+                <td colSpan={2} className={`pl-2 text-label ${statusColour(met ? "pass" : "fail")}`}>
                   {met ? "as asked for" : `${wanted} is asked for`}
                 </td>
               </tr>
@@ -106,7 +106,7 @@ function LimitRow({ one, cell }: { one: LimitVerdict; cell: Cell }) {
     <>
       <tr className="h-[23px] border-b border-grid" title={limit.clause}>
         <td className="w-5">
-          <ComplianceMark standing={status} />
+          <ComplianceMark status={status} />
         </td>
         <th scope="row" className="text-left font-normal">
           {label}

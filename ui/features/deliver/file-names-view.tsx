@@ -268,7 +268,7 @@ function FileNames() {
             className="flex h-[22px] items-center gap-2 border-b border-grid"
             title={name}
           >
-            <ComplianceMark standing={clashes ? "close" : "inside"} />
+            <ComplianceMark status={clashes ? "marginal" : "pass"} />
             <span className="truncate">{name}</span>
           </li>
         ))}

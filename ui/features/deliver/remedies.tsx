@@ -59,7 +59,7 @@ export function Remedies({ cell, known }: { cell: Cell; known: KnownOf }) {
         {ways.map((way) => (
           <tr key={way.id} className="h-[25px] border-t border-grid">
             <td className="w-5">
-              <ComplianceMark standing={way.passes ? "inside" : "close"} />
+              <ComplianceMark status={way.passes ? "pass" : "marginal"} />
             </td>
             <td className="truncate" title={way.title}>
               {way.title}

@@ -74,7 +74,7 @@ export function RenderQueue({ cells }: { cells: Cell[] }) {
       ))}
       {failed.map((cell) => (
         <div key={cell.master!.id} className="flex min-h-[26px] items-center gap-2 border-b border-grid">
-          <ComplianceMark standing="outside" />
+          <ComplianceMark status="fail" />
           <span className="min-w-0 flex-1 truncate" title={cell.master!.problem ?? ""}>
             {cell.item.name} · {cell.spec.name}: <span className="text-outside">{cell.master!.problem}</span>
           </span>
@@ -83,7 +83,7 @@ export function RenderQueue({ cells }: { cells: Cell[] }) {
       ))}
       {done.slice(0, MOST_DONE).map(({ master, item, spec, verdict }) => (
         <div key={master!.id} className="flex h-[26px] items-center gap-2 border-b border-grid">
-          <ComplianceMark standing={verdict?.status ?? "unknown"} />
+          <ComplianceMark status={verdict?.status ?? "unknown"} />
           <span className="truncate">
             {item.name} · {spec.name}
           </span>

@@ -165,11 +165,11 @@ function Log() {
       <h2 className="border-b border-hair pb-1.5 font-semibold">Handed over so far</h2>
       {view.handovers.map((one) => {
         const deliverable = view.document.deliverables.find(({ id }) => id === one.deliverable_id);
-        const standing = one.state === "accepted" ? "inside" : one.state === "waiting" ? "unknown" : "outside";
+        const standing = one.state === "accepted" ? "pass" : one.state === "waiting" ? "unknown" : "fail";
         return (
           <div key={one.id} className="border-b border-grid py-1">
             <div className="flex items-center gap-2">
-              <ComplianceMark standing={standing} />
+              <ComplianceMark status={standing} />
               <span className="min-w-0 flex-1 truncate">
                 {receivers?.find(({ id }) => id === one.receiver)?.name ?? one.receiver} ·{" "}
                 {deliverable ? specOf(view.document, deliverable.spec).name : "a deliverable of before"}

@@ -31,7 +31,7 @@ export function FindingsView({
             key={`${finding.kind}/${finding.about}`}
             className="grid grid-cols-[16px_minmax(190px,0.8fr)_minmax(220px,1.2fr)_minmax(200px,1fr)] items-baseline gap-3 border-b border-grid py-1.5"
           >
-            <ComplianceMark standing={finding.severity === "fault" ? "outside" : "close"} />
+            <ComplianceMark status={finding.severity === "fault" ? "fail" : "marginal"} />
             <span className="font-semibold">{finding.title}</span>
             <span>
               {finding.facts}{" "}

@@ -57,7 +57,7 @@ function Inspected({ facts }: { facts: ItemFacts }) {
             <>
               <span className="figure">{findings.length}</span>
               <ComplianceMark
-                standing={findings.some(({ severity }) => severity === "fault") ? "outside" : "close"}
+                status={findings.some(({ severity }) => severity === "fault") ? "fail" : "marginal"}
                 size={9}
               />
             </>

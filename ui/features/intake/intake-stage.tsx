@@ -112,7 +112,7 @@ function SendingRow({ sending }: { sending: FileUpload }) {
   const failed = state === "failed";
   return (
     <div className={ROW} data-testid="sending">
-      <ComplianceMark standing={failed ? "outside" : "unknown"} />
+      <ComplianceMark status={failed ? "fail" : "unknown"} />
       <span className="truncate" title={name}>
         {name}
       </span>
@@ -146,7 +146,7 @@ function DuplicateRow({ project, upload }: { project: string; upload: WaitingUpl
     told(api(`projects/${project}/uploads`, { method, body: { upload: upload.id } }), "It could not be done");
   return (
     <div className={ROW} data-testid="duplicate">
-      <ComplianceMark standing="close" />
+      <ComplianceMark status="marginal" />
       <span className="truncate" title={upload.name}>
         {upload.name}
       </span>
@@ -179,7 +179,7 @@ function InterruptedRow({ project, upload }: { project: string; upload: WaitingU
   const recording = upload.bytes === 0;
   return (
     <div className={ROW} data-testid="interrupted">
-      <ComplianceMark standing="close" />
+      <ComplianceMark status="marginal" />
       <span className="truncate" title={upload.name}>
         {upload.name}
       </span>
@@ -223,11 +223,10 @@ function SourceRow({
   const job = view.jobs.find(({ subject }) => subject === source.hash);
   const local = useLocalFigures(({ figures }) => figures[fileKey(source)]);
   const busy = source.state === "waiting" || source.state === "preparing";
-  const standing =
-    source.state === "failed" ? "outside" : busy ? "unknown" : source.warnings.length ? "close" : "inside";
+  const standing = source.state === "failed" ? "fail" : busy ? "unknown" : source.warnings.length ? "marginal" : "pass";
   return (
     <div className={`${ROW} ${current ? "bg-act-ground" : ""}`} data-testid="source" data-state={source.state}>
-      <ComplianceMark standing={standing} />
+      <ComplianceMark status={standing} />
       <button
         type="button"
         onClick={onTake}

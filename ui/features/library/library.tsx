@@ -134,7 +134,7 @@ function ProjectRow({ project }: { project: ProjectSummary }) {
   return (
     <tr className="h-11 border-b border-grid hover:bg-act-ground">
       <td className="pl-4">
-        <ComplianceMark standing={standing.standing} />
+        <ComplianceMark status={standing.standing} />
       </td>
       <td className="max-w-0 truncate pr-4">
         <Link href={`/projects/${project.id}`} className="font-semibold text-act hover:underline" title={project.name}>

@@ -29,7 +29,7 @@ export function DeliverablesAfter() {
           <tr key={id} className="border-t border-grid">
             <td className="py-0.5">
               <span className="flex items-center gap-1.5">
-                <ComplianceMark standing={verdict.status} /> <span className="truncate">{spec.name}</span>
+                <ComplianceMark status={verdict.status} /> <span className="truncate">{spec.name}</span>
                 {prediction.limitingDb > 0.05 && (
                   <span className="figure ml-auto whitespace-nowrap text-soft">
                     {prediction.limitingDb.toFixed(1)} dB limited
