@@ -12,10 +12,10 @@ export async function room(all: Clip[]): Promise<void> {
   const rows: Row[] = [];
   const speech = all.filter(({ kind }) => kind === "speech");
   for (const [name, level] of Object.entries(LEVELS))
-    for (const tailSeconds of [0.4, 0.8]) {
-      const rooms = speech.map(({ clean }) => roomed(clean.subarray(0, 8 * RATE), RATE, tailSeconds, level));
+    for (const rt60Seconds of [0.4, 0.8]) {
+      const rooms = speech.map(({ clean }) => roomed(clean.subarray(0, 8 * RATE), RATE, rt60Seconds, level));
       const row = async (what: string, tailOf: (spoilt: Float32Array) => Partial<TailEstimate>) => {
-        const gain: Row = { what: `RT60 ${tailSeconds} s${name}, ${what}`, ours: [], peers: {} };
+        const gain: Row = { what: `RT60 ${rt60Seconds} s${name}, ${what}`, ours: [], peers: {} };
         const ratio: Row = { what: "  direct to reverberant", ours: [], peers: {} };
         for (const { near, far } of rooms) {
           const spoilt = near.map((v, i) => v + far[i]!);
@@ -26,7 +26,7 @@ export async function room(all: Clip[]): Promise<void> {
         }
         rows.push(gain, ratio);
       };
-      await row("time told", () => ({ tailSeconds }));
+      await row("time told", () => ({ rt60Seconds }));
       await row("learned", (spoilt) => estimateReverb([spoilt], RATE).tail ?? {});
     }
   print(

@@ -25,7 +25,7 @@ function about(parameter: Parameter): string {
   if (parameter.kind === "choice")
     return `${parameter.options.map(({ value }) => value).join(", ")}; default ${parameter.default}`;
   if (parameter.kind === "rows")
-    return `a list of ${parameter.least} to ${parameter.most}, each ${Object.keys(parameter.of).join(", ")}`;
+    return `a list of ${parameter.least} to ${parameter.most}, each ${Object.keys(parameter.columns).join(", ")}`;
   if (parameter.kind === "points")
     return `a list of [${parameter.x.unit}, ${parameter.y.unit}], at most ${parameter.most}`;
   return `${parameter.min} to ${parameter.max} ${parameter.unit}, default ${parameter.default}`;

@@ -1,6 +1,6 @@
 /** Measures a recording, a stretch, a fold or a difference in the browser, by the same core as the server. */
 import { align, type Alignment } from "@core/compare/alignment";
-import { differenceOf } from "@core/compare/difference";
+import { difference } from "@core/compare/difference";
 import { editListSource } from "@core/edit-list/edit-list-source";
 import type { Clip } from "@core/edit-list/clip";
 import { openSoundFile } from "@core/files/open";
@@ -113,7 +113,7 @@ async function measure({
   const repaired = repairedSource(file, repairs ?? [], { content, store: readOnly });
   const other = subtract && (await opened(subtract));
   const alignment = other ? await align(file, other) : null;
-  const whole = other && alignment ? differenceOf(file, other, alignment) : editListSource(repaired, clips);
+  const whole = other && alignment ? difference(file, other, alignment) : editListSource(repaired, clips);
   if (chain?.some(({ bypass }) => !bypass)) {
     const { measured, along } = await throughChain(whole, chain, layout);
     return answer({ ...done(measured, file), along });
@@ -171,7 +171,7 @@ async function throughChain(source: FrameSource, given: readonly ChainEntry[], l
   const taps = chain.map(() => new Tap(format));
   const blockFrames = Math.round(REDUCTION_HOP_SECONDS * source.sampleRate);
   const history = new ReductionHistory(blockFrames / source.sampleRate);
-  const take = () => history.add(Object.assign({}, ...stages.map((stage) => stage.takeReductions())) as Reductions);
+  const take = () => history.add(Object.assign({}, ...stages.map((stage) => stage.takeGainReduction())) as Reductions);
   await stream(
     source,
     stages.flatMap((stage, n) => [stage, taps[n]!]),

@@ -79,7 +79,7 @@ class TakeReader {
   }
 
   takeReductions(): Reductions {
-    return this.#chain.takeReductions();
+    return this.#chain.takeGainReduction();
   }
 
   get failures(): Failure[] {

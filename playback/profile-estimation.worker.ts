@@ -2,7 +2,7 @@
 import { openSoundFile } from "@core/files/open";
 import type { RepairStep } from "@core/repair";
 import { learnNoiseProfile, type NoiseProfile } from "@core/repair/noise-profile";
-import { noiseStretchQuality, type NoiseStretchQuality } from "@core/repair/noise-profile-quality";
+import { noiseProfileQuality, type NoiseProfileQuality } from "@core/repair/noise-profile-quality";
 import { estimateReverb, type TailEstimate } from "@core/repair/reverb-estimation";
 import { repairedSource } from "@core/repair/repaired-source";
 import type { StreamRange } from "@core/audio/stage";
@@ -23,7 +23,7 @@ export type EstimationAnswer =
       /** What was learned; `null` where the stretch is of no use, or something else was asked for. */
       profile: NoiseProfile | null;
       tail: TailEstimate | null;
-      quality: NoiseStretchQuality;
+      quality: NoiseProfileQuality;
     }
   | { type: "failed"; message: string };
 
@@ -39,7 +39,7 @@ async function learn({ what, url, steps, range }: EstimationRequest): Promise<Es
   const frames = Math.min(range.end - range.start, LONGEST_SECONDS[what] * file.sampleRate);
   const block = await source.read(range.start, frames);
   if (what === "tail") return { type: "done", profile: null, ...estimateReverb(block, file.sampleRate) };
-  const quality = noiseStretchQuality(block, file.sampleRate);
+  const quality = noiseProfileQuality(block, file.sampleRate);
   return {
     type: "done",
     quality,

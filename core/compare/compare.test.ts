@@ -3,7 +3,7 @@ import { measureSource } from "../measure/measure-source";
 import { layoutNamed } from "../audio/layout";
 import { joined, memoryFrames, noise, sine } from "../testing/signals";
 import { align } from "./alignment";
-import { differenceOf } from "./difference";
+import { difference } from "./difference";
 
 const RATE = 16_000;
 const stereo = layoutNamed("stereo")!;
@@ -41,11 +41,11 @@ describe("two recordings of one thing", () => {
         x.map((v, i) => v + added[i]!),
       ),
     );
-    const { figures } = await measureSource(differenceOf(first, second, await align(first, second)), stereo);
+    const { figures } = await measureSource(difference(first, second, await align(first, second)), stereo);
     expect(figures.rmsDbfs).toBeCloseTo(-43.01, 1);
   });
   it("leave nothing at all where they are the same", async () => {
-    const { figures } = await measureSource(differenceOf(first, first, await align(first, first)), stereo);
+    const { figures } = await measureSource(difference(first, first, await align(first, first)), stereo);
     expect(figures.rmsDbfs ?? -Infinity).toBeLessThan(-140);
   });
 });

@@ -7,7 +7,7 @@ import type { Alignment } from "./alignment";
  * First less second, aligned: a source of its own, to be measured and heard. Where the second has no sound the first is
  * left as it is. Channels that only one of them has are left out.
  */
-export function differenceOf(first: FrameSource, second: FrameSource, alignment: Alignment): FrameSource {
+export function difference(first: FrameSource, second: FrameSource, alignment: Alignment): FrameSource {
   const channels = Math.min(first.channels, second.channels);
   const gain = dbToGain(alignment.gainDb) * (alignment.inverted ? -1 : 1);
 

@@ -3,7 +3,7 @@
  * and 8 of the one and 5 and 6 of the other are recordings, which nobody can make again.
  */
 import type { Planar } from "../audio/units";
-import { burstBetweenSamples, fractionOfRate, toneOf, type Stretch } from "./signals";
+import { burstBetweenSamples, fractionOfRate, toneOf, type SignalSegment } from "./signals";
 
 /** What is read of the meter: a figure of the whole, or what a running meter shows. */
 export type Reading =
@@ -33,7 +33,7 @@ export interface Expectation {
 export interface ConformanceCase {
   id: string;
   standard: string;
-  words: string;
+  description: string;
   layout: "stereo" | "5.0";
   /** How many signals there are; most have one. */
   signals: number;
@@ -58,13 +58,13 @@ const loudness = (reading: Reading, expected: number | readonly number[]): Expec
 const tones = (
   number: number,
   words: string,
-  stretches: readonly Stretch[],
+  stretches: readonly SignalSegment[],
   expectations: readonly Expectation[],
   standard = "EBU Tech 3341",
 ): ConformanceCase => ({
   id: `${standard.slice(-4)}-${number}`,
   standard: `${standard}, case ${number}`,
-  words,
+  description: words,
   layout: "stereo",
   signals: 1,
   make: (_, sampleRate) => both(toneOf(stretches, sampleRate)),
@@ -75,7 +75,7 @@ const tones = (
 const shifted = (number: number, words: string, step: number, length: number, reading: Reading): ConformanceCase => ({
   id: `3341-${number}`,
   standard: `EBU Tech 3341, case ${number}`,
-  words,
+  description: words,
   layout: "stereo",
   signals: TWENTY.length,
   make: (signal, sampleRate) =>
@@ -97,7 +97,7 @@ const rising = (number: number, words: string, step: number, length: number, rea
   ...tones(
     number,
     words,
-    TWENTY.flatMap((i): Stretch[] => [
+    TWENTY.flatMap((i): SignalSegment[] => [
       [SILENCE, step * i],
       [-38 + i, length],
       [SILENCE, length - step * i],
@@ -116,7 +116,7 @@ const peak = (number: number, words: string, expected: number, x: (sampleRate: n
   ({
     id: `3341-${number}`,
     standard: `EBU Tech 3341, case ${number}`,
-    words,
+    description: words,
     layout: "stereo",
     signals: 1,
     make: (_, sampleRate) => both(x(sampleRate)),
@@ -127,7 +127,7 @@ const range = (number: number, levels: readonly number[], expected: number) =>
   tones(
     number,
     `Tones of 20 s at ${levels.map((level) => `−${-level}`).join(", ")} dBFS`,
-    levels.map((level): Stretch => [level, 20]),
+    levels.map((level): SignalSegment => [level, 20]),
     [{ reading: "loudnessRangeLu", expected, below: 1, above: 1, unit: "LU" }],
     "EBU Tech 3342",
   );
@@ -135,10 +135,10 @@ const range = (number: number, levels: readonly number[], expected: number) =>
 const sine = (divisor: number, degrees: number, amplitude: number) => (sampleRate: number) =>
   fractionOfRate(divisor, degrees, amplitude, 1, sampleRate);
 
-const repeated = (times: number, ...stretches: Stretch[]): Stretch[] =>
+const repeated = (times: number, ...stretches: SignalSegment[]): SignalSegment[] =>
   Array.from({ length: times }, () => stretches).flat();
 
-const MIDDLE: Stretch[] = [
+const MIDDLE: SignalSegment[] = [
   [-36, 10],
   [-23, 60],
   [-36, 10],
@@ -172,7 +172,7 @@ export const CONFORMANCE_CASES: readonly ConformanceCase[] = [
   {
     id: "3341-6",
     standard: "EBU Tech 3341, case 6",
-    words: "Channel weights: 5.0, sides −28, centre −24, surrounds −30 dBFS",
+    description: "Channel weights: 5.0, sides −28, centre −24, surrounds −30 dBFS",
     layout: "5.0",
     signals: 1,
     make: (_, sampleRate) => [-28, -28, -24, -30, -30].map((level) => toneOf([[level, 20]], sampleRate)),

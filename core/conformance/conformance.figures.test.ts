@@ -7,7 +7,7 @@ import { toneOf } from "./signals";
 
 // The lowest and the highest rate are run by tests/cli.spec.ts, all six by "resonum conformance".
 describe.each([48_000])("the meter conforms at %i Hz", (sampleRate) => {
-  it.each(CONFORMANCE_CASES.map((one) => [`${one.standard}: ${one.words}`, one] as const))("%s", (_, one) => {
+  it.each(CONFORMANCE_CASES.map((one) => [`${one.standard}: ${one.description}`, one] as const))("%s", (_, one) => {
     for (const result of runCase(one, sampleRate)) {
       expect({ ...result, pass: true }).toEqual(result);
       // The standards allow more; so much is promised here.

@@ -10,7 +10,7 @@ import type { ConformanceCase, Expectation } from "./cases";
 export interface ConformanceResult {
   id: string;
   standard: string;
-  words: string;
+  description: string;
   sampleRate: number;
   reading: Expectation["reading"];
   unit: Expectation["unit"];
@@ -108,7 +108,7 @@ export function runCase(one: ConformanceCase, sampleRate: number): ConformanceRe
     return {
       id: one.id,
       standard: one.standard,
-      words: one.words,
+      description: one.description,
       sampleRate,
       reading,
       unit,

@@ -5,7 +5,7 @@ import { dbToGain } from "../audio/decibel";
 import type { Decibels, Hertz, Seconds } from "../audio/units";
 
 /** A stretch of a 1 kHz sine at a level, or of silence (−Infinity). */
-export type Stretch = readonly [levelDbfs: Decibels, seconds: Seconds];
+export type SignalSegment = readonly [levelDbfs: Decibels, seconds: Seconds];
 
 const TONE: Hertz = 1000;
 
@@ -17,7 +17,7 @@ function cycleOf(sampleRate: Hertz): Float64Array {
 }
 
 /** A 1 kHz sine that changes its level and not its phase. */
-export function toneOf(stretches: readonly Stretch[], sampleRate: Hertz): Float32Array {
+export function toneOf(stretches: readonly SignalSegment[], sampleRate: Hertz): Float32Array {
   const ends: number[] = [];
   let seconds = 0;
   for (const [, length] of stretches) ends.push(Math.round((seconds += length) * sampleRate));

@@ -352,7 +352,7 @@ async function writePass(
     writer,
     dithered,
     integratedLufs: finiteOrNull(integrated),
-    limitingDb: Math.max(0, ...(last.takeReductions()["delivery"] ?? [])),
+    limitingDb: Math.max(0, ...(last.takeGainReduction()["delivery"] ?? [])),
   };
 }
 

@@ -5,7 +5,7 @@ import { measured } from "../testing/measured";
 import { memoryFrames } from "../testing/signals";
 import { layoutNamed } from "../audio/layout";
 import { newRepairStep, repairsSchema } from "../repair";
-import { noiseStretchQuality, quietStretches } from "../repair/noise-profile-quality";
+import { noiseProfileQuality, quietStretches } from "../repair/noise-profile-quality";
 import { levelProposal, repairProposals } from "./repair-proposals";
 import { repairedSource } from "../repair/repaired-source";
 
@@ -22,7 +22,7 @@ describe("proposals", () => {
     const [proposal] = repairProposals(measured([noisy], FORMAT), spec);
     expect(proposal?.title).toBe("Turn the noise down");
     expect(proposal?.why).toContain("once it is as loud");
-    expect(proposal?.strengths.map(({ words }) => words)).toEqual(["gentle", "medium", "firm"]);
+    expect(proposal?.strengths.map(({ label }) => label)).toEqual(["gentle", "medium", "firm"]);
     expect(titles(measured([musicLike(4, RATE, 1)], FORMAT), null)).toEqual([]);
   });
   it("name a hum by its fundamental, clipping by its level, and come in the order of the work", () => {
@@ -97,14 +97,14 @@ describe("sides", () => {
 describe("a stretch to learn from", () => {
   const noise = steadyNoise("room", 2 * RATE, RATE, 3).map((v) => 0.01 * v);
   it("is fit where it is long, steady and nothing else", () => {
-    expect(noiseStretchQuality([noise], RATE).standing).toBe("fit");
+    expect(noiseProfileQuality([noise], RATE).standing).toBe("fit");
   });
   it("is doubted where it is short or holds a breath, and refused where it is next to nothing", () => {
-    expect(noiseStretchQuality([noise.subarray(0, 0.6 * RATE)], RATE).words.join()).toMatch(/0\.60 s are short/);
+    expect(noiseProfileQuality([noise.subarray(0, 0.6 * RATE)], RATE).remarks.join()).toMatch(/0\.60 s are short/);
     const breath = noise.map((v, i) => (i > RATE && i < 1.2 * RATE ? 5 * v : v));
-    expect(noiseStretchQuality([breath], RATE).words.join()).toMatch(/Something louder sounds 1\.0/);
-    expect(noiseStretchQuality([noise.subarray(0, 0.2 * RATE)], RATE).standing).toBe("error");
-    expect(noiseStretchQuality([new Float32Array(RATE)], RATE).words.join()).toMatch(/digital silence/);
+    expect(noiseProfileQuality([breath], RATE).remarks.join()).toMatch(/Something louder sounds 1\.0/);
+    expect(noiseProfileQuality([noise.subarray(0, 0.2 * RATE)], RATE).standing).toBe("error");
+    expect(noiseProfileQuality([new Float32Array(RATE)], RATE).remarks.join()).toMatch(/digital silence/);
   });
   it("is looked for where peaks stay lowest, not in digital silence, and not twice at one place", () => {
     const peaks = Float32Array.from({ length: 200 }, (_, i) =>

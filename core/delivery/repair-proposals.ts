@@ -11,7 +11,7 @@ import { newRepairStep, type RepairStep } from "../repair";
 
 /** One way of mending one thing. */
 export interface Strength {
-  words: "gentle" | "medium" | "firm";
+  label: "gentle" | "medium" | "firm";
   step: RepairStep;
 }
 
@@ -56,7 +56,7 @@ export function repairProposals(figures: Figures, spec: DeliverySpec | null): Re
       id: "clipping",
       title: "Put the clipped crests back",
       why: `${count} clipped ${count === 1 ? "run" : "runs"}, the longest of ${figures.clippedRuns.longestSamples} samples.`,
-      strengths: [{ words: "firm", step: step("clipping", { levelDbfs: Number(levelDbfs.toFixed(2)) }) }],
+      strengths: [{ label: "firm", step: step("clipping", { levelDbfs: Number(levelDbfs.toFixed(2)) }) }],
       suggested: 0,
       at: places[0]?.seconds ?? null,
     });
@@ -69,8 +69,8 @@ export function repairProposals(figures: Figures, spec: DeliverySpec | null): Re
       title: `Take the hum at ${formatHertz(fundamentalHz)} away`,
       why: `${figures.humHarmonics.length} harmonics stand ${formatDb(figures.humAboveFloorDb)} dB above the floor.`,
       strengths: [
-        { words: "gentle", step: step("hum", { fundamentalHz, harmonics, maxReductionDb: 20 }) },
-        { words: "firm", step: step("hum", { fundamentalHz, harmonics: Math.max(12, harmonics), maxReductionDb: 80 }) },
+        { label: "gentle", step: step("hum", { fundamentalHz, harmonics, maxReductionDb: 20 }) },
+        { label: "firm", step: step("hum", { fundamentalHz, harmonics: Math.max(12, harmonics), maxReductionDb: 80 }) },
       ],
       suggested: 1,
       at: figures.noiseFloorSeconds,
@@ -92,9 +92,9 @@ export function repairProposals(figures: Figures, spec: DeliverySpec | null): Re
         raisedBy > 0 ? `, and at ${formatDb(floor + raisedBy)} once it is as loud as ${spec!.name} wants it` : ""
       }: ${formatDb(Math.abs(over))} dB ${over > 0 ? "above" : "below"} ${limit === undefined ? "what is heard in a quiet room" : "the limit"}.`,
       strengths: [
-        { words: "gentle", step: noiseAt(NOISE_DEPTHS[0]) },
-        { words: "medium", step: noiseAt(NOISE_DEPTHS[1]) },
-        { words: "firm", step: noiseAt(NOISE_DEPTHS[2]) },
+        { label: "gentle", step: noiseAt(NOISE_DEPTHS[0]) },
+        { label: "medium", step: noiseAt(NOISE_DEPTHS[1]) },
+        { label: "firm", step: noiseAt(NOISE_DEPTHS[2]) },
       ],
       suggested: Math.min(2, NOISE_DEPTHS.filter((depth) => depth < over + ROOM_BELOW_DB).length),
       at: figures.noiseFloorSeconds,
@@ -168,7 +168,7 @@ function sidesProposals({ channels, channelFaults }: Figures): RepairProposal[] 
     const remedy = sidesRemedy(fault);
     if (!remedy) return [];
     const { title, why, settings } = remedy;
-    const strengths: Strength[] = [{ words: "firm", step: step("channel-repair", settings) }];
+    const strengths: Strength[] = [{ label: "firm", step: step("channel-repair", settings) }];
     return [{ id: `sides-${fault.kind}`, title, why, strengths, suggested: 0, at: null }];
   });
 }

@@ -27,7 +27,7 @@ function tapsOf(step: number, sampleRate: Hertz): Float32Array {
 }
 
 /** What `addition` adds to one channel, worked out at 2^steps times its rate and brought back to it. */
-export const raised = (steps: number, sampleRate: Hertz, addition: Addition): Oversampler =>
+export const oversampled = (steps: number, sampleRate: Hertz, addition: Addition): Oversampler =>
   oversampler(
     Array.from({ length: steps }, (_, n) => tapsOf(n + 1, sampleRate)),
     addition,
@@ -41,7 +41,7 @@ export class Oversampled {
   readonly #delay: DelayLine;
 
   constructor(steps: number, sampleRate: Hertz, addition: Addition) {
-    this.#raised = raised(steps, sampleRate, addition);
+    this.#raised = oversampled(steps, sampleRate, addition);
     this.latency = this.#raised.latency;
     this.#delay = new DelayLine(this.latency);
   }

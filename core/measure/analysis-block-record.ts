@@ -68,7 +68,7 @@ export class AnalysisBlockRecorder {
 const NOTHING: Events = { zeroRuns: [], clippedRuns: [], nonFinite: { count: 0, first: [] } };
 
 /** The ticks of a record, one after the other. */
-export function* ticksOf(record: AnalysisBlockRecord, channels: number, pairs: number): Generator<AnalysisBlock> {
+export function* blocksOf(record: AnalysisBlockRecord, channels: number, pairs: number): Generator<AnalysisBlock> {
   const lengths = lengthsOf(channels, pairs);
   const step = stride(lengths);
   for (const [place, head] of record.heads.entries()) {

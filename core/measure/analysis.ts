@@ -28,7 +28,7 @@ import {
 } from "./analysis-block";
 
 /** Ticks of a segment: 20 s, so that even a song has several. */
-export const SEGMENT_TICKS = 20 * BLOCKS_PER_SECOND;
+export const SEGMENT_BLOCKS = 20 * BLOCKS_PER_SECOND;
 /** Ticks before a segment in which its filters come to life. */
 const WARM_TICKS = 5;
 /** Places of samples that are no numbers, kept a tick. */
@@ -36,13 +36,13 @@ const NON_FINITE_PLACES = 8;
 
 /** The first frame that an analysis of segment `segment` must be given. */
 export const segmentLead = (segment: number, sampleRate: number): Frames =>
-  segment === 0 ? 0 : blockStart(segment * SEGMENT_TICKS - WARM_TICKS, sampleRate);
+  segment === 0 ? 0 : blockStart(segment * SEGMENT_BLOCKS - WARM_TICKS, sampleRate);
 /** The frame after the last one that it must be given; the recording may end before. */
 export const segmentEnd = (segment: number, sampleRate: number): Frames =>
-  blockStart((segment + 1) * SEGMENT_TICKS, sampleRate) + PEAK_MARGIN;
+  blockStart((segment + 1) * SEGMENT_BLOCKS, sampleRate) + PEAK_MARGIN;
 
 export interface AnalysisOutput {
-  tick(tick: AnalysisBlock): void;
+  block(tick: AnalysisBlock): void;
   segment(spectra: SegmentSpectra): void;
 }
 
@@ -100,7 +100,7 @@ export class Analysis {
     );
     this.#leastZeros = Math.ceil(DIGITAL_SILENCE_SECONDS * sampleRate);
     this.#highest = new Float64Array(channels);
-    this.#firstTick = segment * SEGMENT_TICKS;
+    this.#firstTick = segment * SEGMENT_BLOCKS;
     this.#index = segment === 0 ? 0 : this.#firstTick - WARM_TICKS;
     if (this.#index < this.#firstTick) this.#bank = this.#bankOf(segment - 1);
     this.#segmentPeaks = new Float64Array(channels);
@@ -180,7 +180,7 @@ export class Analysis {
       this.#closeTick(frames);
       rest -= frames;
     }
-    if (this.#index > this.#firstTick && this.#index % SEGMENT_TICKS !== 0) this.#closeSegment();
+    if (this.#index > this.#firstTick && this.#index % SEGMENT_BLOCKS !== 0) this.#closeSegment();
   }
 
   #framesOfTick(): Frames {
@@ -194,7 +194,7 @@ export class Analysis {
     const first = blockStart(this.#index, sampleRate) + this.#filled - this.#history;
     // What lies before the first segment, or after the last, belongs to another analysis.
     const start = blockStart(this.#firstTick, sampleRate);
-    const end = blockStart((this.#segments + this.#firstTick / SEGMENT_TICKS) * SEGMENT_TICKS, sampleRate);
+    const end = blockStart((this.#segments + this.#firstTick / SEGMENT_BLOCKS) * SEGMENT_BLOCKS, sampleRate);
     for (let i = 0; i < count; i++) {
       const v = x[from + i]!;
       const frame = first + i;
@@ -206,15 +206,15 @@ export class Analysis {
 
   #closeTick(frames: Frames): void {
     if (this.#index >= this.#firstTick) this.#analyse(frames);
-    else this.#weigh(this.#bankOf(this.#firstTick / SEGMENT_TICKS), frames);
+    else this.#weigh(this.#bankOf(this.#firstTick / SEGMENT_BLOCKS), frames);
     const { samples } = this.#kernels;
     for (const channel of samples) channel.copyWithin(0, frames, this.#filled);
     this.#filled -= frames;
     this.#index++;
-    if (this.#index % SEGMENT_TICKS === 0) {
+    if (this.#index % SEGMENT_BLOCKS === 0) {
       if (this.#index > this.#firstTick) this.#closeSegment();
-      this.#bank = this.#bankOf(this.#index / SEGMENT_TICKS);
-      this.#kernels.rest(this.#bankOf(this.#index / SEGMENT_TICKS + 1));
+      this.#bank = this.#bankOf(this.#index / SEGMENT_BLOCKS);
+      this.#kernels.rest(this.#bankOf(this.#index / SEGMENT_BLOCKS + 1));
     }
   }
 
@@ -246,7 +246,7 @@ export class Analysis {
     this.#nonFinite = { count: 0, first: [] };
     this.#weigh(this.#bank, frames);
     // The filters of the segment that comes next.
-    if (SEGMENT_TICKS - (this.#index % SEGMENT_TICKS) <= WARM_TICKS) this.#warm(frames);
+    if (SEGMENT_BLOCKS - (this.#index % SEGMENT_BLOCKS) <= WARM_TICKS) this.#warm(frames);
     this.#levels(frames);
     this.#truePeaks(frames);
     this.#pairs.forEach(([a, b], pair) => {
@@ -255,7 +255,7 @@ export class Analysis {
     this.#spectrum(frames);
     tick.zeroRuns = zeroRuns(this.#kernels.samples, this.#history, frames, this.#leastZeros, tick);
     tick.clippedRuns = clippedRuns(this.#kernels.samples, this.#history, frames, tick, this.#highest);
-    this.output.tick(tick);
+    this.output.block(tick);
   }
 
   /** Calls `each` with every hop that has begun before the tick's end; the last may be cut short. */
@@ -290,7 +290,7 @@ export class Analysis {
   }
 
   #warm(frames: Frames): void {
-    const bank = this.#bankOf(Math.floor(this.#index / SEGMENT_TICKS) + 1);
+    const bank = this.#bankOf(Math.floor(this.#index / SEGMENT_BLOCKS) + 1);
     this.#hops(frames, (_, from, count) => {
       for (let pair = 0; pair < this.#channels / 2; pair++) this.#kernels.kWeighting(bank, pair, from, count, false);
     });

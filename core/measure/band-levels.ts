@@ -20,7 +20,7 @@ export const bandLevels: MeasurementDefinition<object, BandCurves> = {
     // One more column than bands: the count.
     const table = new DecimatingSeries(BAND_COUNT + 1, MOST_VALUES);
     return {
-      tick({ bands, hasBands }) {
+      block({ bands, hasBands }) {
         if (!hasBands) return;
         const row = table.next();
         row[BAND_COUNT]! += 1;

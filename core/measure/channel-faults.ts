@@ -51,7 +51,7 @@ export const channelFaults: MeasurementDefinition<ChannelFaultFigures> = {
       speakers[a]!.elevation === speakers[b]!.elevation;
 
     return {
-      tick({ frames: count, energy, products, bands, hasBands }) {
+      block({ frames: count, energy, products, bands, hasBands }) {
         frames += count;
         for (let c = 0; c < speakers.length; c++) {
           for (let hop = 0; hop < HOPS_PER_BLOCK; hop++) power[c]! += energy[c * HOPS_PER_BLOCK + hop]!;

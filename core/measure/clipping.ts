@@ -120,7 +120,7 @@ export const clipping: MeasurementDefinition<ClippingFigures> = {
     };
 
     return {
-      tick({ start, frames, clippedRuns: runs, largest, smallest }) {
+      block({ start, frames, clippedRuns: runs, largest, smallest }) {
         for (let c = 0; c < channels; c++) peaks[c] = Math.max(peaks[c]!, largest[c]!, -smallest[c]!);
         const before = open;
         open = [];

@@ -66,7 +66,7 @@ export const correlation: MeasurementDefinition<CorrelationFigures, { channelPro
     };
 
     return {
-      tick({ index, energy, products }) {
+      block({ index, energy, products }) {
         for (let c = 0; c < speakers.length; c++) {
           let sum = 0;
           for (let hop = 0; hop < HOPS_PER_BLOCK; hop++) sum += energy[c * HOPS_PER_BLOCK + hop]!;

@@ -99,7 +99,7 @@ export const dialogue: MeasurementDefinition<DialogueFigures> = {
     };
 
     return {
-      tick({ index, hops: count, weighted, bands: powers, hasBands }) {
+      block({ index, hops: count, weighted, bands: powers, hasBands }) {
         if (count < HOPS_PER_BLOCK) return;
         const slot = index % BLOCKS_PER_SECOND;
         energies[slot] = 0;

@@ -53,7 +53,7 @@ export const directions: MeasurementDefinition<object, DirectionCurves> = {
     let azimuthRow: Float32Array | undefined;
     let elevationRow: Float32Array | undefined;
     return {
-      tick({ index, bands, hasBands }) {
+      block({ index, bands, hasBands }) {
         if (!followed) return;
         if (index % WINDOW_TICKS === 0) {
           azimuthRow = azimuths.next();

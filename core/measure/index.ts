@@ -91,8 +91,8 @@ export class BlockMeasurer {
     this.#running = MEASUREMENTS.map((definition) => definition.create(format));
   }
 
-  tick(tick: AnalysisBlock): void {
-    for (const measurement of this.#running) measurement.tick?.(tick);
+  block(tick: AnalysisBlock): void {
+    for (const measurement of this.#running) measurement.block?.(tick);
     this.#frames = tick.start + tick.frames;
   }
 

@@ -61,7 +61,7 @@ export const leadingTrailingSilence: MeasurementDefinition<LeadingTrailingSilenc
     let zeros = 0;
     let frames = 0;
     return {
-      tick(tick) {
+      block(tick) {
         for (const run of joined.take(tick)) if (run.start === 0) zeros = run.length;
         frames = tick.start + tick.frames;
         powers.each(tick, (power) => levels.push(powerToDb(power)));

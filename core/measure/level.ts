@@ -67,7 +67,7 @@ export const level: MeasurementDefinition<LevelFigures> = {
     const together = new Extremes();
     let total = 0;
     return {
-      tick(tick) {
+      block(tick) {
         for (let c = 0; c < count; c++) {
           peaks[c] = Math.max(peaks[c]!, tick.largest[c]!, -tick.smallest[c]!);
           sums[c]! += tick.sum[c]!;

@@ -38,7 +38,7 @@ export const loudness: MeasurementDefinition<LoudnessFigures, LoudnessCurves> = 
     const windows = new LoudnessWindows();
     const totals = new Float64Array(weights.length);
     return {
-      tick({ index, hops, weighted }) {
+      block({ index, hops, weighted }) {
         for (let hop = 0; hop < hops; hop++) {
           let energy = 0;
           for (let c = 0; c < weights.length; c++) {

@@ -14,7 +14,7 @@ export interface TimeSeries {
 /** A running measurement over the ticks of a recording, in order. */
 export interface Measurement<Figures, Curves = object> {
   /** Takes the next tick; its tables are only read, and hold for this call alone. */
-  tick?(tick: AnalysisBlock): void;
+  block?(tick: AnalysisBlock): void;
   /** The figures of all so far, with the spectra of all whole segments so far. May be asked at any time, and again. */
   result(spectra: LongTermSpectra): { figures: Figures; curves?: Curves };
 }

@@ -32,7 +32,7 @@ export const noiseFloor: MeasurementDefinition<NoiseFloorFigures, { rmsDbfs: Tim
     const silent = (runs: Run[], start: number, end: number) =>
       runs.some((run) => run.length >= least && run.start + least - 1 < end && run.start + run.length > start);
     return {
-      tick(tick) {
+      block(tick) {
         const runs = joined.take(tick);
         powers.each(tick, (power, _, start, end) => {
           curve.push(powerToDb(power));

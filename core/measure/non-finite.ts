@@ -18,7 +18,7 @@ export const nonFinite: MeasurementDefinition<NonFiniteFigures> = {
     let count = 0;
     const places: NonFiniteFigures["nonFinitePlaces"] = [];
     return {
-      tick(tick) {
+      block(tick) {
         count += tick.nonFinite.count;
         for (const { channel, frame } of tick.nonFinite.first) {
           if (places.length >= PLACES) return;

@@ -11,7 +11,7 @@ export const peakCurve: MeasurementDefinition<object, { samplePeakDbfs: TimeSeri
   create() {
     const points = new GrowableTable();
     return {
-      tick({ largest, smallest }) {
+      block({ largest, smallest }) {
         let peak = 0;
         for (let c = 0; c < largest.length; c++) peak = Math.max(peak, largest[c]!, -smallest[c]!);
         points.push(gainToDb(peak));

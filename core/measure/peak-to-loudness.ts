@@ -29,7 +29,7 @@ export const peakToLoudness: MeasurementDefinition<PeakToLoudnessFigures> = {
     let lowest = Infinity;
     let lowestSeconds = 0;
     return {
-      tick({ index, hops, weighted, truePeak }) {
+      block({ index, hops, weighted, truePeak }) {
         if (hops < HOPS_PER_BLOCK) return;
         for (let c = 0; c < weights.length; c++) {
           let sum = 0;

@@ -1,23 +1,23 @@
 /** Segments of a recording, analysed apart: by other threads, in any order, and merged to exactly the same figures. */
 import type { FrameSource } from "../audio/frame-source";
 import { framesOf } from "../audio/units";
-import { Analysis, SEGMENT_TICKS, segmentEnd, segmentLead } from "./analysis";
+import { Analysis, SEGMENT_BLOCKS, segmentEnd, segmentLead } from "./analysis";
 import { BlockMeasurer, type Measured } from ".";
 import type { StreamFormat } from "../audio/stream-format";
 import { pairsOf, blockStart, type SegmentSpectra } from "./analysis-block";
-import { AnalysisBlockRecorder, ticksOf, type AnalysisBlockRecord } from "./analysis-block-record";
+import { AnalysisBlockRecorder, blocksOf, type AnalysisBlockRecord } from "./analysis-block-record";
 
 const READ_FRAMES = 65_536;
 
 /** What an analysis of a segment tells: plain data, to be sent from thread to thread. */
 export interface AnalysedSegment {
-  ticks: AnalysisBlockRecord;
+  blocks: AnalysisBlockRecord;
   spectra: SegmentSpectra | null;
 }
 
 /** How many segments there are. */
 export const segmentsOf = (frames: number, sampleRate: number): number =>
-  Math.max(1, Math.ceil(frames / blockStart(SEGMENT_TICKS, sampleRate)));
+  Math.max(1, Math.ceil(frames / blockStart(SEGMENT_BLOCKS, sampleRate)));
 
 export async function analyseSegment(
   source: FrameSource,
@@ -25,11 +25,11 @@ export async function analyseSegment(
   segment: number,
 ): Promise<AnalysedSegment> {
   const { speakers } = format.layout;
-  const recorder = new AnalysisBlockRecorder(speakers.length, pairsOf(speakers).length, SEGMENT_TICKS);
-  const analysed: AnalysedSegment = { ticks: recorder.record, spectra: null };
+  const recorder = new AnalysisBlockRecorder(speakers.length, pairsOf(speakers).length, SEGMENT_BLOCKS);
+  const analysed: AnalysedSegment = { blocks: recorder.record, spectra: null };
   const analysis = new Analysis(
     format,
-    { tick: (tick) => recorder.add(tick), segment: (spectra) => (analysed.spectra = spectra) },
+    { block: (tick) => recorder.add(tick), segment: (spectra) => (analysed.spectra = spectra) },
     segment,
     1,
   );
@@ -60,7 +60,7 @@ export class SegmentMerger {
   take(segment: number, analysed: AnalysedSegment): void {
     this.#waiting.set(segment, analysed);
     for (let next = this.#waiting.get(this.#next); next; next = this.#waiting.get(this.#next)) {
-      for (const tick of ticksOf(next.ticks, this.#channels, this.#pairs)) this.#measurer.tick(tick);
+      for (const tick of blocksOf(next.blocks, this.#channels, this.#pairs)) this.#measurer.block(tick);
       if (next.spectra) this.#measurer.segment(next.spectra);
       this.#waiting.delete(this.#next);
       this.#next++;

@@ -44,7 +44,7 @@ export const stereo: MeasurementDefinition<StereoFigures> = {
     let [left, right] = [0, 0];
     let [power, product] = [0, 0];
     return {
-      tick({ frames, hops, weighted, weightedCross, energy, products }) {
+      block({ frames, hops, weighted, weightedCross, energy, products }) {
         for (let hop = 0; hop < HOPS_PER_BLOCK; hop++) power += energy[hop]! + energy[HOPS_PER_BLOCK + hop]!;
         product += products[0]!;
         if (hops < HOPS_PER_BLOCK) return;

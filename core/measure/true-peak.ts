@@ -53,7 +53,7 @@ export const truePeak: MeasurementDefinition<TruePeakFigures> = {
   create({ sampleRate, layout }) {
     const peaks: Peak[] = layout.speakers.map(() => ({ level: 0, frame: 0 }));
     return {
-      tick({ truePeak: levels, truePeakFrame }) {
+      block({ truePeak: levels, truePeakFrame }) {
         peaks.forEach((peak, c) => {
           if (levels[c]! <= peak.level) return;
           peak.level = levels[c]!;

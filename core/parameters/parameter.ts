@@ -40,7 +40,7 @@ export interface RowsParameter {
   help: string;
   /** One of them: "band". */
   one: string;
-  of: Record<string, PlainParameter>;
+  columns: Record<string, PlainParameter>;
   least: number;
   most: number;
   default: readonly Row[];
@@ -76,7 +76,7 @@ type PlainSettingOf<P> = P extends SwitchParameter
     : number;
 
 type SettingOf<P extends Parameter> = P extends RowsParameter
-  ? readonly { [K in keyof P["of"]]: PlainSettingOf<P["of"][K]> }[]
+  ? readonly { [K in keyof P["columns"]]: PlainSettingOf<P["columns"][K]> }[]
   : P extends BreakpointsParameter
     ? readonly Breakpoint[]
     : PlainSettingOf<P>;
@@ -105,7 +105,7 @@ function schemaOf(parameter: Parameter): z.ZodType {
     return z.enum(parameter.options.map(({ value }) => value)).default(parameter.default);
   if (parameter.kind === "rows")
     return z
-      .array(z.strictObject(parameterShape(parameter.of)))
+      .array(z.strictObject(parameterShape(parameter.columns)))
       .min(parameter.least)
       .max(parameter.most)
       .default(parameter.default as Row[]);

@@ -63,9 +63,9 @@ export const ambience: ProcessorDefinition<typeof parameters> = {
   name: "Ambience",
   group: "space",
   help: "Adds a small room around what is too dry or was cut together",
-  words: "reverb reverberation room space hall depth dry",
+  keywords: "reverb reverberation room space hall depth dry",
   parameters,
-  around: "levels and sides",
+  commonControls: "levels and sides",
   memory: 6,
   neutral: { amountPercent: 0 },
   create(settings, { sampleRate, layout }) {
@@ -125,7 +125,7 @@ export const ambience: ProcessorDefinition<typeof parameters> = {
       },
     };
   },
-  movable: ["amountPercent"],
+  automatable: ["amountPercent"],
   predict: (levels) => levels,
   summary: ({ amountPercent, decaySeconds }: SettingsOf<typeof parameters>) => `${amountPercent} %, ${decaySeconds} s`,
   presets: [

@@ -26,7 +26,7 @@ export function automatedParameter(parameters: Parameters, name: string) {
   const found = parameters[list ?? ""];
   if (found?.kind === "number" && index === undefined) return found;
   if (found?.kind !== "rows" || column === undefined) return undefined;
-  const one = found.of[column];
+  const one = found.columns[column];
   return one?.kind === "number" ? one : undefined;
 }
 
@@ -82,10 +82,10 @@ export function automatedProcessor(
         if (frame === node + GRID) goOn();
       }
     },
-    ...(working[0]!.takeReductions
+    ...(working[0]!.takeGainReduction
       ? {
-          takeReductions() {
-            const [now, next] = working.slice(0, 2).map((processor) => processor.takeReductions!());
+          takeGainReduction() {
+            const [now, next] = working.slice(0, 2).map((processor) => processor.takeGainReduction!());
             return now!.map((reduction, part) => Math.max(reduction, next![part]!));
           },
         }

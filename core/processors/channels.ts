@@ -47,9 +47,9 @@ export const channelTools: ProcessorDefinition<typeof parameters> = {
   name: "Channels",
   group: "level",
   help: "Swaps, folds, turns over, shifts and balances the two sides; takes away a constant offset",
-  words: "swap mono polarity phase balance pan delay dc offset fold left right",
+  keywords: "swap mono polarity phase balance pan delay dc offset fold left right",
   parameters,
-  around: "none",
+  commonControls: "none",
   memory: 1,
   create(settings, { sampleRate, layout }) {
     const channels = layout.speakers.length;
@@ -76,7 +76,7 @@ export const channelTools: ProcessorDefinition<typeof parameters> = {
       },
     };
   },
-  movable: ["leftDb", "rightDb"],
+  automatable: ["leftDb", "rightDb"],
   predict: (levels, { leftDb, rightDb }) => {
     const moved = (value: number) => value + (leftDb + rightDb) / 2;
     return { ...levels, peakDb: levels.peakDb.map(moved), momentaryLufs: levels.momentaryLufs.map(moved) };

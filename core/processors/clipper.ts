@@ -34,9 +34,9 @@ export const clipper: ProcessorDefinition<typeof parameters> = {
   name: "Clipper",
   group: "dynamics",
   help: "Cuts off the tips of short peaks, hard or soft, so that a limiter has less to do",
-  words: "clip peaks hard soft drums louder tips",
+  keywords: "clip peaks hard soft drums louder tips",
   parameters,
-  around: "all",
+  commonControls: "all",
   memory: 0.5,
   create({ ceilingDbfs, kneePercent, oversampling }, { sampleRate, layout }) {
     const ceiling = dbToGain(ceilingDbfs);
@@ -64,14 +64,14 @@ export const clipper: ProcessorDefinition<typeof parameters> = {
       latency: lines[0]!.latency,
       state: lines,
       process: (block, frames) => slicePlanar(block, 0, frames).forEach((x, c) => lines[c]!.process(x)),
-      takeReductions() {
+      takeGainReduction() {
         const reduction = -20 * Math.log10(most);
         most = 1;
         return [reduction];
       },
     };
   },
-  movable: ["ceilingDbfs", "kneePercent"],
+  automatable: ["ceilingDbfs", "kneePercent"],
   predict: (levels, { ceilingDbfs }) => ({
     ...levels,
     peakDb: levels.peakDb.map((peak) => Math.min(peak, ceilingDbfs)),

@@ -47,7 +47,8 @@ const MIX = {
 
 const PARAMETERS = { all: { ...LEVELS, ...MIX, ...SIDES }, "levels and sides": { ...LEVELS, ...SIDES }, none: {} };
 
-export const commonControls = ({ around }: Pick<ProcessorDefinition, "around">): Parameters => PARAMETERS[around];
+export const commonControls = ({ commonControls }: Pick<ProcessorDefinition, "commonControls">): Parameters =>
+  PARAMETERS[commonControls];
 
 type Around = { inputDb: number; outputDb: number; mix: number; sides: Setting };
 
@@ -75,7 +76,7 @@ export function createWithCommonControls(
   const wet = mix / 100;
   const delays = Array.from({ length: channels }, () => new DelayLine(inner.latency));
   return {
-    ...(inner.takeReductions ? { takeReductions: () => inner.takeReductions!() } : {}),
+    ...(inner.takeGainReduction ? { takeGainReduction: () => inner.takeGainReduction!() } : {}),
     ...(inner.state ? { state: [...inner.state, ...delays] } : {}),
     latency: inner.latency,
     process(given, frames) {

@@ -54,9 +54,9 @@ export const compressor: ProcessorDefinition<typeof parameters> = {
   name: "Compressor",
   group: "dynamics",
   help: "Holds back what is loud, so that the whole lies closer together",
-  words: "compress dynamics glue punch control even out loud",
+  keywords: "compress dynamics glue punch control even out loud",
   parameters,
-  around: "all",
+  commonControls: "all",
   memory: 2,
   neutral: { ratio: 1, makeUpDb: 0 },
   create(settings, { sampleRate, layout }) {
@@ -97,10 +97,10 @@ export const compressor: ProcessorDefinition<typeof parameters> = {
           first += size;
         });
       },
-      takeReductions: () => [Math.max(...followers.map((follower) => follower.takeMost()))],
+      takeGainReduction: () => [Math.max(...followers.map((follower) => follower.takeMaxReduction()))],
     };
   },
-  movable: ["thresholdDb", "ratio", "kneeDb", "attackMs", "releaseMs", "makeUpDb"],
+  automatable: ["thresholdDb", "ratio", "kneeDb", "attackMs", "releaseMs", "makeUpDb"],
   predict: (levels, settings) => predictReduction(levels, curveOfCompressor(settings), settings),
   summary: ({ ratio, thresholdDb }) => `${ratio} : 1 above ${formatDb(thresholdDb)} dB`,
   presets: [

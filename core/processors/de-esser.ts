@@ -74,9 +74,9 @@ export const deEsser: ProcessorDefinition<typeof parameters> = {
   name: "De-esser",
   group: "dynamics",
   help: "Softens s and sh where they stand out from the voice, however loud it is",
-  words: "s sounds sh sibilance sibilant hiss harsh voice",
+  keywords: "s sounds sh sibilance sibilant hiss harsh voice",
   parameters,
-  around: "levels and sides",
+  commonControls: "levels and sides",
   memory: 3,
   neutral: { maxReductionDb: 0 },
   create(settings, { sampleRate, layout }) {
@@ -116,10 +116,10 @@ export const deEsser: ProcessorDefinition<typeof parameters> = {
           else for (let i = 0; i < frames; i++) x[i] = l[i]! + h[i]! * gains[i]!;
         });
       },
-      takeReductions: () => [follower.takeMost()],
+      takeGainReduction: () => [follower.takeMaxReduction()],
     };
   },
-  movable: ["aboveDb", "maxReductionDb", "speedMs"],
+  automatable: ["aboveDb", "maxReductionDb", "speedMs"],
   predict: (levels) => levels,
   summary: ({ fromHz, maxReductionDb }: SettingsOf<typeof parameters>) =>
     `from ${formatHertz(fromHz)}, up to −${maxReductionDb} dB`,

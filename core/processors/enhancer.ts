@@ -1,7 +1,7 @@
 import { butterworth, BiquadFilter } from "../dsp/butterworth";
 import { slicePlanar } from "../audio/units";
 import { DelayLine } from "../dsp/delay-line";
-import { raised } from "../dsp/oversampling";
+import { oversampled } from "../dsp/oversampling";
 import { number, type SettingsOf } from "../parameters/parameter";
 import type { ProcessorDefinition } from "./processor";
 import { waveshaped } from "./saturation";
@@ -61,9 +61,9 @@ export const enhancer: ProcessorDefinition<typeof parameters> = {
   name: "Enhancer",
   group: "colour",
   help: "Makes harmonics of the top, for air, and of the bass, so that small loudspeakers tell it",
-  words: "exciter air sparkle bass harmonics presence enhance",
+  keywords: "exciter air sparkle bass harmonics presence enhance",
   parameters,
-  around: "levels and sides",
+  commonControls: "levels and sides",
   memory: 0.5,
   create(settings, { sampleRate, layout }) {
     const channels = layout.speakers.length;
@@ -88,7 +88,7 @@ export const enhancer: ProcessorDefinition<typeof parameters> = {
         amount,
         before: new BiquadFilter(before, channels),
         after: new BiquadFilter(after, channels),
-        lines: layout.speakers.map(() => raised(2, sampleRate, { reference: harmonics })),
+        lines: layout.speakers.map(() => oversampled(2, sampleRate, { reference: harmonics })),
       }));
     if (ways.length === 0) return { latency: 0, process: () => undefined };
     const { latency } = ways[0]!.lines[0]!;
@@ -117,7 +117,7 @@ export const enhancer: ProcessorDefinition<typeof parameters> = {
       },
     };
   },
-  movable: ["highPercent", "lowPercent"],
+  automatable: ["highPercent", "lowPercent"],
   predict: (levels) => levels,
   summary: ({ highPercent, lowPercent }: SettingsOf<typeof parameters>) => `high ${highPercent} %, low ${lowPercent} %`,
   presets: [

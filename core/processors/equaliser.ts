@@ -62,7 +62,7 @@ const parameters = {
     label: "Bands",
     help: "What lifts and lowers, each around a frequency of its own",
     one: "band",
-    of: band,
+    columns: band,
     least: 0,
     most: 24,
     default: [] as readonly Row[],
@@ -176,16 +176,16 @@ export const equaliser: ProcessorDefinition<typeof parameters> = {
   name: "Equaliser",
   group: "tone",
   help: "Lifts and lowers parts of the spectrum, each side or the middle for itself if asked",
-  words: "eq parametric bell shelf notch tilt frequency bright dull mud presence air",
+  keywords: "eq parametric bell shelf notch tilt frequency bright dull mud presence air",
   parameters,
-  around: "all",
+  commonControls: "all",
   memory: 2,
   create({ bands, phase }, { sampleRate, layout }) {
     const make = phase === "linear" ? linearPhase : minimumPhase;
     return placed(bands, layout.speakers.length, (sections, channels) => make(sections, channels, sampleRate));
   },
-  movable: ["hertz", "gainDb", "q"],
-  moves: ({ phase }) => phase === "minimum",
+  automatable: ["hertz", "gainDb", "q"],
+  canAutomate: ({ phase }) => phase === "minimum",
   predict: (levels, { bands }) =>
     predictTone(levels, bands.filter(({ sides }) => sides === "all" || sides === "mid").flatMap(biquadsOfBand)),
   summary: ({ bands, phase }) =>

@@ -89,9 +89,9 @@ export const expander: ProcessorDefinition<typeof parameters> = {
   name: "Expander",
   group: "dynamics",
   help: "Turns down what is quiet: room between words, spill, noise; strongly set it is a gate",
-  words: "gate noise pauses downward room spill quiet",
+  keywords: "gate noise pauses downward room spill quiet",
   parameters,
-  around: "all",
+  commonControls: "all",
   memory: 3,
   neutral: { ratio: 1 },
   create(settings, { sampleRate, layout }) {
@@ -130,10 +130,10 @@ export const expander: ProcessorDefinition<typeof parameters> = {
           applyGains(x, gains, frames);
         });
       },
-      takeReductions: () => [follower.takeMost()],
+      takeGainReduction: () => [follower.takeMaxReduction()],
     };
   },
-  movable: ["thresholdDb", "ratio", "rangeDb"],
+  automatable: ["thresholdDb", "ratio", "rangeDb"],
   predict: (levels, settings) =>
     predictReduction(levels, curveOfExpander(settings), {
       attackMs: settings.releaseMs + settings.holdMs,

@@ -53,9 +53,9 @@ export const filter: ProcessorDefinition<typeof parameters> = {
   name: "Filter",
   group: "tone",
   help: "Takes away what lies below or above: rumble, subsonics, hiss at the top",
-  words: "high-pass low-pass high pass low cut rumble subsonic hpf lpf",
+  keywords: "high-pass low-pass high pass low cut rumble subsonic hpf lpf",
   parameters,
-  around: "all",
+  commonControls: "all",
   memory: 1,
   neutral: { high: false, low: false },
   create(settings, { sampleRate, layout }) {
@@ -64,7 +64,7 @@ export const filter: ProcessorDefinition<typeof parameters> = {
     const cascade = new BiquadCascade(matched, layout.speakers.length);
     return { latency: 0, state: [cascade], process: (block, frames) => cascade.process(block, frames) };
   },
-  movable: ["highHz", "lowHz"],
+  automatable: ["highHz", "lowHz"],
   predict: (levels, settings) => predictTone(levels, biquadsOfFilter(settings)),
   summary: ({ high, highHz, low, lowHz }) =>
     [high ? `from ${formatHertz(highHz)}` : "", low ? `to ${formatHertz(lowHz)}` : ""].filter(Boolean).join(", ") ||

@@ -43,7 +43,7 @@ export function gainEnvelope(line: readonly Breakpoint[], amount: number, sample
         for (let c = 0; c < block.length; c++) block[c]![i] = block[c]![i]! * gain;
       }
     },
-    takeReductions() {
+    takeGainReduction() {
       const reduction = -least;
       least = 0;
       return [reduction];

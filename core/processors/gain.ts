@@ -20,9 +20,9 @@ export const gain: ProcessorDefinition<typeof parameters> = {
   name: "Gain",
   group: "level",
   help: "Sets the level, and turns polarity over if asked",
-  words: "volume level trim polarity invert phase",
+  keywords: "volume level trim polarity invert phase",
   parameters,
-  around: "none",
+  commonControls: "none",
   memory: 0,
   create(settings) {
     const factor = dbToGain(settings.gainDb) * (settings.invert ? -1 : 1);
@@ -35,7 +35,7 @@ export const gain: ProcessorDefinition<typeof parameters> = {
       },
     };
   },
-  movable: ["gainDb"],
+  automatable: ["gainDb"],
   predict: (levels, { gainDb }: SettingsOf<typeof parameters>) => ({
     ...levels,
     peakDb: levels.peakDb.map((peak) => peak + gainDb),

@@ -79,9 +79,9 @@ const unavailable: ProcessorDefinition = {
   name: "Unavailable",
   group: "loop",
   help: "Stands for a processor that could not be opened; the sound passes it as it is",
-  words: "",
+  keywords: "",
   parameters: {},
-  around: "none",
+  commonControls: "none",
   memory: 0,
   create: () => ({ latency: 0, process: () => undefined }),
   predict: (levels) => levels,
@@ -241,23 +241,23 @@ export function createProcessor(entry: ChainEntry, format: StreamFormat, start: 
 
 /** Whether settings of an entry can move over time as it is set. */
 export function canAutomate(entry: ChainEntry): boolean {
-  const { movable = [], moves } = processorNamed(entry.type);
-  return movable.length > 0 && (moves?.(settingsOf(entry)) ?? true);
+  const { automatable = [], canAutomate } = processorNamed(entry.type);
+  return automatable.length > 0 && (canAutomate?.(settingsOf(entry)) ?? true);
 }
 
 /** Names of the settings of an entry that can be moved over time. */
 export function automatableOf(entry: ChainEntry): string[] {
-  const { parameters, movable = [], around } = processorNamed(entry.type);
+  const { parameters, automatable = [], commonControls } = processorNamed(entry.type);
   if (!canAutomate(entry)) return [];
-  const plain = Object.keys(parameters).filter((name) => movable.includes(name));
+  const plain = Object.keys(parameters).filter((name) => automatable.includes(name));
   const rows = Object.entries(parameters).flatMap(([list, parameter]) =>
     parameter.kind === "rows"
       ? (entry[list] as readonly unknown[]).flatMap((_, i) =>
-          Object.keys(parameter.of)
-            .filter((column) => movable.includes(column))
+          Object.keys(parameter.columns)
+            .filter((column) => automatable.includes(column))
             .map((column) => `${list}.${i}.${column}`),
         )
       : [],
   );
-  return [...plain, ...rows, ...(around === "none" ? [] : ["inputDb", "outputDb"])];
+  return [...plain, ...rows, ...(commonControls === "none" ? [] : ["inputDb", "outputDb"])];
 }

@@ -113,9 +113,9 @@ export const leveller: ProcessorDefinition<typeof parameters> = {
   name: "Leveller",
   group: "level",
   help: "Rides the gain slowly, as a hand on a fader would, toward a loudness; its line can be drawn over",
-  words: "ride rider automatic gain agc level even loudness fader",
+  keywords: "ride rider automatic gain agc level even loudness fader",
   parameters,
-  around: "none",
+  commonControls: "none",
   memory: 0,
   create: ({ line, amountPercent }, { sampleRate }, start) =>
     gainEnvelope(line, amountPercent / 100, sampleRate, start),

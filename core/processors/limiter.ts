@@ -52,9 +52,9 @@ export const limiter: ProcessorDefinition<typeof parameters> = {
   name: "Limiter",
   group: "dynamics",
   help: "Keeps the true peak at or under a ceiling",
-  words: "limit brickwall peak ceiling loud true peak",
+  keywords: "limit brickwall peak ceiling loud true peak",
   parameters,
-  around: "levels and sides",
+  commonControls: "levels and sides",
   memory: 6,
   create(settings, { sampleRate, layout }) {
     const ceiling = dbToGain(settings.ceilingDbtp) * ROUNDING;
@@ -84,15 +84,18 @@ export const limiter: ProcessorDefinition<typeof parameters> = {
       state: stages.flat(),
       process: (block, frames) => each(slicePlanar(block, 0, frames), frames),
       // Of everything, and of the bass alone.
-      takeReductions: () => {
+      takeGainReduction: () => {
         const most = (of: (TruePeakLimiterStage | LowBandLimiter)[][]) =>
-          Math.max(0, ...of.map((row) => -gainToDb(row.reduce((product, stage) => product * stage.takeSmallest(), 1))));
+          Math.max(
+            0,
+            ...of.map((row) => -gainToDb(row.reduce((product, stage) => product * stage.takeMinimumGain(), 1))),
+          );
         const whole = most(stages.map((row) => row.slice(-2)));
         return settings.bassApart ? [whole, most(stages.map((row) => row.slice(0, 1)))] : [whole];
       },
     };
   },
-  movable: ["ceilingDbtp"],
+  automatable: ["ceilingDbtp"],
   predict: (levels, settings) => predictLimiting(levels, settings.ceilingDbtp),
   summary: ({ ceilingDbtp }: SettingsOf<typeof parameters>) => `ceiling ${formatDb(ceilingDbtp)} dBTP`,
   presets: [

@@ -45,10 +45,7 @@ export class LowBandLimiter {
   copyFrom(other: LowBandLimiter): void {
     const delays = (of: LowBandLimiter) => [...of.#first, ...of.#second, ...of.#bassDelays];
     delays(this).forEach((line, n) => line.copyFrom(delays(other)[n]!));
-    const tables = (of: LowBandLimiter) => [
-      ...of.#means.flatMap(({ remembered }) => remembered),
-      ...of.#limit.remembered,
-    ];
+    const tables = (of: LowBandLimiter) => [...of.#means.flatMap(({ remembered }) => remembered), ...of.#limit.memory];
     tables(this).forEach((table, n) => table.set(tables(other)[n]!));
   }
 
@@ -76,8 +73,8 @@ export class LowBandLimiter {
     });
   }
 
-  takeSmallest(): number {
-    return this.#limit.takeSmallest();
+  takeMinimumGain(): number {
+    return this.#limit.takeMinimumGain();
   }
 }
 

@@ -39,7 +39,7 @@ const bands = {
   label: "Bands",
   help: "The bands from low to high, each with a compressor of its own",
   one: "band",
-  of: band,
+  columns: band,
   least: 2,
   most: 6,
   default: [
@@ -103,7 +103,7 @@ export function linked(bands: readonly Band[], sampleRate: Hertz): Processor | u
   const kernel = linkedMultiband(
     linkwitzRileyBiquads(cornersOf(bands), sampleRate),
     bands.map(({ heard, bend, quietDb, gainDb }, n) => ({
-      ...followers[n]!.atWork(bend, quietDb, gainDb),
+      ...followers[n]!.isActive(bend, quietDb, gainDb),
       heard,
       meanShare: meanShare(sampleRate),
     })),
@@ -112,7 +112,7 @@ export function linked(bands: readonly Band[], sampleRate: Hertz): Processor | u
     kernel && {
       latency: 0,
       process: ([a, b], frames) => kernel.process(a!.subarray(0, frames), b?.subarray(0, frames)),
-      takeReductions: () => followers.map((follower) => follower.takeMost()),
+      takeGainReduction: () => followers.map((follower) => follower.takeMaxReduction()),
     }
   );
 }
@@ -152,7 +152,7 @@ export function grouped(
         });
       });
     },
-    takeReductions: () => working.map((one) => Math.max(...one.followers.map((f) => f.takeMost()))),
+    takeGainReduction: () => working.map((one) => Math.max(...one.followers.map((f) => f.takeMaxReduction()))),
   };
 }
 
@@ -162,9 +162,9 @@ export const multiband: ProcessorDefinition<typeof parameters> = {
   name: "Multiband",
   group: "dynamics",
   help: "Holds back each part of the spectrum for itself: boom, harshness, a voice's weight",
-  words: "multiband compressor bands boom harsh low mid high dynamic",
+  keywords: "multiband compressor bands boom harsh low mid high dynamic",
   parameters,
-  around: "all",
+  commonControls: "all",
   memory: 2,
   neutral: { bands: bands.default.map((one) => ({ ...one, ratio: 1 })) },
   create({ bands: list, crossover: kind, link }, { sampleRate, layout }, _, moves) {
@@ -186,8 +186,8 @@ export const multiband: ProcessorDefinition<typeof parameters> = {
     const quick = !moves && link && channels <= 2 && kind === "no delay" ? linked(bands, sampleRate) : undefined;
     return quick ?? grouped(bands, kind, link ? [channels] : layout.speakers.map(() => 1), sampleRate);
   },
-  movable: ["thresholdDb", "ratio", "kneeDb", "attackMs", "releaseMs", "gainDb"],
-  moves: ({ crossover }) => crossover === "no delay",
+  automatable: ["thresholdDb", "ratio", "kneeDb", "attackMs", "releaseMs", "gainDb"],
+  canAutomate: ({ crossover }) => crossover === "no delay",
   // What lies in each band is not known here: each is taken to hold an equal share of what makes the level.
   predict: (levels, { bands: list }) =>
     list.reduce((now, one) => {

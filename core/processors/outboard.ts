@@ -100,9 +100,9 @@ export const outboard: ProcessorDefinition<typeof parameters> = {
   name: "Outside loop",
   group: "loop",
   help: "Sends the sound through an outside device and back; its delay is measured and taken back",
-  words: "hardware insert external analogue analog outboard send return device",
+  keywords: "hardware insert external analogue analog outboard send return device",
   parameters,
-  around: "all",
+  commonControls: "all",
   memory: 1,
   // A wire, with its round trip at 48 kHz measured.
   neutral: { tripSamples: 101 },
@@ -123,7 +123,7 @@ export const outboard: ProcessorDefinition<typeof parameters> = {
       },
     };
   },
-  movable: ["sendDb", "returnDb"],
+  automatable: ["sendDb", "returnDb"],
   predict(levels, { sendDb, returnDb }) {
     const moved = (value: number) => value + sendDb + returnDb;
     return { ...levels, peakDb: levels.peakDb.map(moved), momentaryLufs: levels.momentaryLufs.map(moved) };

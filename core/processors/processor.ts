@@ -14,7 +14,7 @@ export interface Processor {
    * The most gain reduction since the last call, in dB ≥ 0: of each of its bands, lowest first, or of the whole and what
    * is held back besides; absent where there is none to tell.
    */
-  takeReductions?(): readonly Decibels[];
+  takeGainReduction?(): readonly Decibels[];
 }
 
 /** Level of a programme in steps of 100 ms, as far as a prediction needs it. Values in dB; −Infinity is silence. */
@@ -43,13 +43,13 @@ export interface ProcessorDefinition<P extends Parameters = Parameters> {
   /** One line: what it is for. */
   help: string;
   /** What a person may call what it does, to be found by: "sibilance harsh s". */
-  words: string;
+  keywords: string;
   parameters: P;
   /**
    * What can be set around it, besides its own parameters: levels before and after, how much of it is mixed in, and
    * which channels or sides it works on.
    */
-  around: "all" | "levels and sides" | "none";
+  commonControls: "all" | "levels and sides" | "none";
   /** Settings with which it changes nothing, to the bit, where its defaults do. */
   neutral?: Partial<SettingsOf<P>>;
   /** How much of the past still matters to what comes out; a start in the middle runs up by this. */
@@ -60,9 +60,9 @@ export interface ProcessorDefinition<P extends Parameters = Parameters> {
    */
   create(settings: SettingsOf<P>, format: StreamFormat, start: Frames, moves?: boolean): Processor;
   /** Settings that can be moved over time, by name or, for those of rows, by the name of the column. */
-  movable?: readonly string[];
+  automatable?: readonly string[];
   /** Whether it can move them as it is set; long filters, for one, cannot go on from others. Yes where absent. */
-  moves?(settings: SettingsOf<P>): boolean;
+  canAutomate?(settings: SettingsOf<P>): boolean;
   /** What the settings will do to the levels, estimated at once. */
   predict(levels: LevelCurves, settings: SettingsOf<P>): LevelCurves;
   /** The settings in a few words: "+4.6 dB". */

@@ -41,7 +41,7 @@ function anySetting(parameter: Parameter): fc.Arbitrary<Setting> {
       return fc.double({ min: parameter.min, max: parameter.max, noNaN: true });
     case "rows": {
       const row = fc.record(
-        Object.fromEntries(Object.entries(parameter.of).map(([name, column]) => [name, anySetting(column)])),
+        Object.fromEntries(Object.entries(parameter.columns).map(([name, column]) => [name, anySetting(column)])),
       ) as fc.Arbitrary<Row>;
       return fc.array(row, { minLength: parameter.least, maxLength: Math.min(3, parameter.most) });
     }
@@ -203,8 +203,8 @@ describe("chains", () => {
   it("tell how much each limiter takes off", () => {
     const stage = new ChainStage([{ type: "limiter", id: "here", bypass: false, ceilingDbtp: -12 }], FORMAT);
     stage.push([noise(0.2, 48000, -2, 1), noise(0.2, 48000, -2, 2)]);
-    const { here = [] } = stage.takeReductions();
+    const { here = [] } = stage.takeGainReduction();
     expect(here![0]).toBeGreaterThan(8);
-    expect(stage.takeReductions()["here"]).toEqual([0, 0]);
+    expect(stage.takeGainReduction()["here"]).toEqual([0, 0]);
   });
 });

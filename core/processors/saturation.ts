@@ -76,9 +76,9 @@ export const saturation: ProcessorDefinition<typeof parameters> = {
   name: "Saturation",
   group: "colour",
   help: "Adds harmonics and rounds peaks: warmth, density, presence",
-  words: "warmth harmonics distortion drive tape tube valve density colour",
+  keywords: "warmth harmonics distortion drive tape tube valve density colour",
   parameters,
-  around: "all",
+  commonControls: "all",
   memory: 0.5,
   neutral: { driveDb: 0 },
   create({ driveDb, evenPercent, toneDb, oversampling }, { sampleRate, layout }) {
@@ -109,7 +109,7 @@ export const saturation: ProcessorDefinition<typeof parameters> = {
       },
     };
   },
-  movable: ["driveDb", "evenPercent", "toneDb"],
+  automatable: ["driveDb", "evenPercent", "toneDb"],
   // Peaks are rounded by the curve; the loudness follows by about half.
   predict: (levels, settings) =>
     settings.driveDb === 0

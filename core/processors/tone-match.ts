@@ -146,9 +146,9 @@ export const toneMatch: ProcessorDefinition<typeof parameters> = {
   name: "Tone match",
   group: "tone",
   help: "Gives the item the average spectrum of a reference, smoothed and within limits",
-  words: "match reference spectrum tone similar drawn line",
+  keywords: "match reference spectrum tone similar drawn line",
   parameters,
-  around: "all",
+  commonControls: "all",
   memory: 1,
   create(settings, { sampleRate, layout }) {
     const curve = matchCurve(settings);

@@ -49,7 +49,7 @@ export class TruePeakLimiterStage {
 
   copyFrom(other: TruePeakLimiterStage): void {
     this.#lines.forEach((line, c) => line.set(other.#lines[c]!));
-    this.#limit.remembered.forEach((table, n) => table.set(other.#limit.remembered[n]!));
+    this.#limit.memory.forEach((table, n) => table.set(other.#limit.memory[n]!));
   }
 
   /** Limits `block` in place, delayed. */
@@ -80,7 +80,7 @@ export class TruePeakLimiterStage {
   }
 
   /** The smallest gain since the last call. */
-  takeSmallest(): number {
-    return this.#limit.takeSmallest();
+  takeMinimumGain(): number {
+    return this.#limit.takeMinimumGain();
   }
 }

@@ -45,9 +45,9 @@ export const stereoWidth: ProcessorDefinition<typeof parameters> = {
   name: "Width",
   group: "space",
   help: "Makes the image narrower or wider, band by band, and bass mono",
-  words: "stereo image mono sides wide narrow mid side",
+  keywords: "stereo image mono sides wide narrow mid side",
   parameters,
-  around: "none",
+  commonControls: "none",
   memory: 1,
   create(settings, { sampleRate, layout }, _, moves) {
     const { lowPercent, monoBelowHz } = settings;
@@ -82,7 +82,7 @@ export const stereoWidth: ProcessorDefinition<typeof parameters> = {
       },
     };
   },
-  movable: ["lowPercent", "midPercent", "highPercent"],
+  automatable: ["lowPercent", "midPercent", "highPercent"],
   predict: (levels) => levels,
   summary: (settings) =>
     isPlain(settings)

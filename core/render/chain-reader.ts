@@ -77,8 +77,8 @@ export class ChainReader {
   }
 
   /** The most gain reductions of each processor since the last call. */
-  takeReductions(): Reductions {
-    return this.#stage.takeReductions();
+  takeGainReduction(): Reductions {
+    return this.#stage.takeGainReduction();
   }
 
   /** Processors that had to be muted. */

@@ -76,10 +76,10 @@ export class ChainStage implements Stage {
   }
 
   /** The most gain reductions of each processor that tells any, since the last call; in dB, by entry id. */
-  takeReductions(): Reductions {
+  takeGainReduction(): Reductions {
     const reductions: Record<string, readonly Decibels[]> = {};
     for (const { entry, processor } of this.#links) {
-      if (entry.id && processor.takeReductions) reductions[entry.id] = processor.takeReductions();
+      if (entry.id && processor.takeGainReduction) reductions[entry.id] = processor.takeGainReduction();
     }
     return reductions;
   }

@@ -6,7 +6,7 @@
 import type { Clip } from "../edit-list/clip";
 import { cachedSegmentSource } from "../audio/cached-segment-source";
 import type { FrameSource } from "../audio/frame-source";
-import { digest } from "../math/digest";
+import { sha256Of } from "../math/sha256";
 import type { StreamFormat } from "../audio/stream-format";
 import { soundingEntry, type ChainEntry } from "../processors";
 import type { RepairStep } from "../repair";
@@ -35,7 +35,7 @@ export interface Frozen {
 const keyOf = ({ content, repairs, clips, chain }: Frozen, segment: number): string => {
   const sounding = chain.map(soundingEntry);
   const steps = repairs.map(({ id: _, ...step }) => step);
-  return `frozen-${digest(canonicalJson([CORE_VERSION, content, steps, clips, sounding]))}/${segment}`;
+  return `frozen-${sha256Of(canonicalJson([CORE_VERSION, content, steps, clips, sounding]))}/${segment}`;
 };
 
 /** Makes segments one by one; those that follow one another go on where the last one ended. */

@@ -55,7 +55,7 @@ export const channelRepair: RepairDefinition<typeof parameters> = {
   name: "Channel repair",
   help: "Puts a better side in the place of a worse, and corrects polarity, level and delay between the two",
   parameters,
-  surroundings: ({ rightDelaySamples }) => (rightDelaySamples === 0 ? 0 : LONGEST_MOVE_SECONDS),
+  contextSeconds: ({ rightDelaySamples }) => (rightDelaySamples === 0 ? 0 : LONGEST_MOVE_SECONDS),
   isNeutral: ({ use, invertRight, rightGainDb, rightDelaySamples }) =>
     use === "themselves" && !invertRight && rightGainDb === 0 && rightDelaySamples === 0,
   create({ use, invertRight, rightGainDb, rightDelaySamples }) {

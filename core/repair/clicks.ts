@@ -67,7 +67,7 @@ function clickRepair(
     name,
     help,
     parameters,
-    surroundings: () => SURROUNDINGS,
+    contextSeconds: () => SURROUNDINGS,
     isNeutral: ({ amount }) => amount === 0,
     create(settings, _, format) {
       const share = settings.amount / 100;

@@ -54,7 +54,7 @@ export const clipping: RepairDefinition<typeof parameters> = {
   name: "Clipping",
   help: "Puts back the crests that were cut off: the simplest waveform that passes through everything that was not",
   parameters,
-  surroundings: () => 0.1,
+  contextSeconds: () => 0.1,
   isNeutral: ({ amount }) => amount === 0,
   create({ levelDbfs, leastRun, amount }, _, { sampleRate }) {
     const level = dbToGain(levelDbfs) * SLACK;

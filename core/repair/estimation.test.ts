@@ -22,14 +22,14 @@ describe("the room's tail", () => {
     it(`of ${seconds} s at ${levelDb} dB is learned from speech: its time within a third, its level within 5 dB`, () => {
       const { tail, quality } = estimateReverb([inRoom(speech, seconds, level)], RATE);
       expect(quality.standing).toBe("fit");
-      expect(tail!.tailSeconds / seconds).toBeGreaterThan(2 / 3);
-      expect(tail!.tailSeconds / seconds).toBeLessThan(4 / 3);
-      expect(Math.abs(tail!.levelDb - levelDb)).toBeLessThan(5);
+      expect(tail!.rt60Seconds / seconds).toBeGreaterThan(2 / 3);
+      expect(tail!.rt60Seconds / seconds).toBeLessThan(4 / 3);
+      expect(Math.abs(tail!.reverberantToDirectDb - levelDb)).toBeLessThan(5);
     });
   it("is not made up where nothing falls", () => {
     const { tail, quality } = estimateReverb([steadyNoise("hiss", 4 * RATE, RATE, 1)], RATE);
     expect(tail).toBeNull();
-    expect(quality.words[0]).toMatch(/select a longer stretch/);
+    expect(quality.remarks[0]).toMatch(/select a longer stretch/);
   });
 });
 

@@ -7,7 +7,7 @@ import { hullOf } from "./time-frequency-region";
 
 export interface FoundRepairEvents {
   /** In order of time; no more than were asked for. */
-  places: RepairEvent[];
+  events: RepairEvent[];
   /** How many there are in all. */
   count: number;
 }
@@ -27,9 +27,9 @@ export async function findRepairEvents(
   const definition = repairNamed(step.type);
   const settings = repairSettings(step);
   const find = definition.find?.(settings, step.learned, { sampleRate, channels });
-  const found: FoundRepairEvents = { places: [], count: 0 };
+  const found: FoundRepairEvents = { events: [], count: 0 };
   if (!find) return found;
-  const surroundings = Math.ceil(definition.surroundings(settings, step.learned) * sampleRate);
+  const surroundings = Math.ceil(definition.contextSeconds(settings, step.learned) * sampleRate);
   const length = segmentFrames(sampleRate);
   const parts = ranges.flatMap(({ start, end }) =>
     Array.from({ length: Math.ceil((end - start) / length) }, (_, i) => ({
@@ -51,7 +51,7 @@ export async function findRepairEvents(
       });
       places.sort((a, b) => a.start - b.start);
       found.count += places.length;
-      found.places.push(...places.slice(0, Math.max(0, most - found.places.length)));
+      found.events.push(...places.slice(0, Math.max(0, most - found.events.length)));
     }
     onProgress?.((index + 1) / parts.length);
   }

@@ -55,7 +55,7 @@ export const gainEnvelopeRepair: RepairDefinition<typeof parameters> = {
   help: "Gain that follows points drawn over the waveform",
   parameters,
   learned: gainPointsSchema,
-  surroundings: () => 0,
+  contextSeconds: () => 0,
   isNeutral: ({ wholeDb }, learned) =>
     gainPoints(learned).every(({ gainDb }) => gainDb + wholeDb === 0) &&
     (wholeDb === 0 || gainPoints(learned).length > 0),

@@ -101,7 +101,7 @@ export const hum: RepairDefinition<typeof humParameters> = {
   name: "Hum",
   help: "Takes a humming fundamental and its harmonics away, following them as they drift",
   parameters: humParameters,
-  surroundings: ({ steadySeconds: steady }) => surroundings(steady),
+  contextSeconds: ({ steadySeconds: steady }) => surroundings(steady),
   isNeutral: ({ maxReductionDb: depth }) => depth === 0,
   create: (settings, _, format) =>
     withoutTones(
@@ -140,7 +140,7 @@ export const tones: RepairDefinition<typeof toneParameters> = {
   help: "Takes steady tones away, each followed on its own, and nothing beside them",
   parameters: toneParameters,
   learned: tonesSchema,
-  surroundings: ({ steadySeconds: steady }) => surroundings(steady),
+  contextSeconds: ({ steadySeconds: steady }) => surroundings(steady),
   isNeutral: ({ maxReductionDb: depth }, learned) => depth === 0 || tonesSchema.parse(learned ?? []).length === 0,
   create: ({ withinHz, steadySeconds: steady, maxReductionDb: depth }, learned, format) =>
     withoutTones(

@@ -15,7 +15,7 @@ const FILL_ORDER_AT_48K = 128;
 /** The predictor of what fills a place is made of this long to each side. */
 const PREDICTED_FROM: Seconds = 0.04;
 
-export interface Stretch {
+export interface ImpulseRange {
   from: Frames;
   to: Frames;
 }
@@ -24,9 +24,9 @@ export interface Stretch {
 export const IMPULSE_REACH: Seconds = AROUND + 2 * LONGEST + PREDICTED_FROM;
 
 /** Stretches of any of the channels, of all alike. Shape of `block`: [channel][frame]; `line` is an amplitude. */
-export function impulseStretches(block: Planar, line: number, rate: Hertz): Stretch[] {
+export function impulseRanges(block: Planar, line: number, rate: Hertz): ImpulseRange[] {
   const all = block.flatMap((x) => (reaches(x, line) ? foreignOf(x, line, rate) : []));
-  const joined: Stretch[] = [];
+  const joined: ImpulseRange[] = [];
   for (const { from, to } of all.sort((a, b) => a.from - b.from)) {
     const last = joined.at(-1);
     if (last && from <= last.to) last.to = Math.max(last.to, to);
@@ -38,7 +38,7 @@ export function impulseStretches(block: Planar, line: number, rate: Hertz): Stre
 const reaches = (x: Float32Array, line: number): boolean => x.some((v) => Math.abs(v) > line);
 
 /** Stretches above the line that are short and far louder than all around them. */
-function foreignOf(x: Float32Array, line: number, rate: Hertz): Stretch[] {
+function foreignOf(x: Float32Array, line: number, rate: Hertz): ImpulseRange[] {
   const half = Math.max(1, Math.round((LOCAL * rate) / 2));
   const [around, longest] = [Math.round(AROUND * rate), Math.round(LONGEST * rate)];
   const energy = new Float64Array(x.length + 1);
@@ -54,7 +54,7 @@ function foreignOf(x: Float32Array, line: number, rate: Hertz): Stretch[] {
   const within = (i: number) => Math.max(0, Math.min(x.length, i));
   const mean = (sums: Float64Array, from: number, to: number) => sums[within(to)]! - sums[within(from)]!;
   const localAt = (i: number) => mean(energy, i - half, i + half + 1) / (2 * half + 1);
-  const found: Stretch[] = [];
+  const found: ImpulseRange[] = [];
   for (let i = 0; i < x.length; i++) {
     if (Math.abs(x[i]!) <= line) continue;
     // Its own length is left out of what is around.
@@ -76,7 +76,12 @@ function foreignOf(x: Float32Array, line: number, rate: Hertz): Stretch[] {
 }
 
 /** Fills those stretches in which a channel rises above the line, from both sides by linear prediction. */
-export function fillImpulses(channel: Float32Array, stretches: readonly Stretch[], line: number, rate: Hertz): void {
+export function fillImpulses(
+  channel: Float32Array,
+  stretches: readonly ImpulseRange[],
+  line: number,
+  rate: Hertz,
+): void {
   const order = Math.max(16, Math.round((FILL_ORDER_AT_48K * rate) / 48_000));
   const reach = Math.round(PREDICTED_FROM * rate);
   for (const { from, to } of stretches) {

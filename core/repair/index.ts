@@ -19,7 +19,7 @@ import { regionSchema, type Region } from "./time-frequency-region";
 const erase = <P extends Parameters>(definition: RepairDefinition<P>): RepairDefinition => ({
   ...definition,
   // Settings reach a definition only through its own schema, so the wider type is safe here and nowhere else.
-  surroundings: (settings, learned) => definition.surroundings(settings as SettingsOf<P>, learned),
+  contextSeconds: (settings, learned) => definition.contextSeconds(settings as SettingsOf<P>, learned),
   ...(definition.edges ? { edges: (settings) => definition.edges!(settings as SettingsOf<P>) } : {}),
   isNeutral: (settings, learned) => definition.isNeutral(settings as SettingsOf<P>, learned),
   create: (settings, learned, format) => definition.create(settings as SettingsOf<P>, learned, format),
@@ -91,6 +91,8 @@ const FORMER_NAMES: FormerNames = {
   depthDb: "maxReductionDb",
   tonalDepthDb: "tonalMaxReductionDb",
   lineDbfs: "thresholdDbfs",
+  tailSeconds: "rt60Seconds",
+  levelDb: "reverberantToDirectDb",
 };
 
 export const repairStepSchema: z.ZodType<RepairStep> = z.preprocess(

@@ -13,7 +13,7 @@ export interface Powers {
   resolution: StftResolution;
   channel: number;
   powers: Float32Array;
-  place: BlockContext;
+  context: BlockContext;
 }
 
 /** Tells for each frame what of it is not wanted. */
@@ -53,7 +53,13 @@ export class StftResolution {
     const both = [first, second] as const;
     for (let t = 0; t < count; t++) frames.powers(t, ...both, t * bins);
     const gainsOf = (powers: Float32Array, at: number) =>
-      wienerGains(this.#rows, powers, pilots, count, unwanted({ resolution: this, channel: at, powers, place }));
+      wienerGains(
+        this.#rows,
+        powers,
+        pilots,
+        count,
+        unwanted({ resolution: this, channel: at, powers, context: place }),
+      );
     gainsOf(first, channel);
     return [first, b ? gainsOf(second, channel + 1) : first];
   }

@@ -2,11 +2,11 @@
 import { powerToDb } from "../audio/decibel";
 import type { Decibels, Hertz, Planar, Seconds } from "../audio/units";
 
-export interface NoiseStretchQuality {
+export interface NoiseProfileQuality {
   /** "error": nothing can be learned; "doubt": the profile may hold what is wanted; "fit". */
   standing: "fit" | "doubt" | "error";
   /** One sentence each. */
-  words: string[];
+  remarks: string[];
 }
 
 /** Less cannot be averaged. */
@@ -31,22 +31,22 @@ function levelsOf(block: Planar, sampleRate: Hertz): Decibels[] {
 }
 
 /** Length, steadiness, and whether something else sounds in it. Shape of `block`: [channel][frame]. */
-export function noiseStretchQuality(block: Planar, sampleRate: Hertz): NoiseStretchQuality {
+export function noiseProfileQuality(block: Planar, sampleRate: Hertz): NoiseProfileQuality {
   const seconds = (block[0]?.length ?? 0) / sampleRate;
   if (seconds < LEAST)
-    return { standing: "error", words: [`${seconds.toFixed(2)} s are too short: at least ${LEAST} s are needed.`] };
+    return { standing: "error", remarks: [`${seconds.toFixed(2)} s are too short: at least ${LEAST} s are needed.`] };
   const levels = levelsOf(block, sampleRate);
   const sorted = [...levels].sort((a, b) => a - b);
   const at = (share: number) => sorted[Math.min(sorted.length - 1, Math.floor(share * sorted.length))]!;
   if (at(0.5) === -Infinity)
-    return { standing: "error", words: ["The stretch is digital silence: there is no noise in it."] };
+    return { standing: "error", remarks: ["The stretch is digital silence: there is no noise in it."] };
   const words: string[] = [];
   if (seconds < ENOUGH) words.push(`${seconds.toFixed(2)} s are short: ${ENOUGH} s or more tell the noise better.`);
   if (at(0.9) - at(0.1) > STEADY_DB)
     words.push(`The level is not steady: it changes by ${(at(0.9) - at(0.1)).toFixed(1)} dB.`);
   const out = levels.findIndex((level) => level > at(0.5) + STANDS_OUT_DB);
   if (out >= 0) words.push(`Something louder sounds ${(out * STEP).toFixed(2)} s into it: a breath or a voice.`);
-  return { standing: words.length > 0 ? "doubt" : "fit", words };
+  return { standing: words.length > 0 ? "doubt" : "fit", remarks: words };
 }
 
 /** Length of the stretches that are offered. */

@@ -80,7 +80,7 @@ export const noise: RepairDefinition<typeof parameters> = {
   help: "Turns down steady noise: by a profile learned from a stretch of it, or, in speech, following it by itself (long notes of music would be taken for noise)",
   parameters,
   learned: noiseProfileSchema,
-  surroundings: (_, learned) => (learned === undefined ? FOLLOWING_SECONDS : SETTLING_SECONDS),
+  contextSeconds: (_, learned) => (learned === undefined ? FOLLOWING_SECONDS : SETTLING_SECONDS),
   isNeutral: ({ maxReductionDb, tonalMaxReductionDb }) => maxReductionDb === 0 && tonalMaxReductionDb === 0,
   create({ maxReductionDb, tonalMaxReductionDb, thresholdDb }, learned, { sampleRate }) {
     const profile = learned === undefined ? undefined : noiseProfileSchema.parse(learned);
@@ -94,10 +94,10 @@ export const noise: RepairDefinition<typeof parameters> = {
     const learnedRows = resolutions.map(({ frames }) =>
       profile?.levels.map((_, channel) => scaled(profilePowers(profile, channel, sampleRate, frames.size))),
     );
-    return suppress(resolutions, ({ resolution, channel, powers, place }) => {
+    return suppress(resolutions, ({ resolution, channel, powers, context }) => {
       const known = learnedRows[resolutions.indexOf(resolution)];
       if (known) return () => known[Math.min(channel, known.length - 1)]!;
-      const followed = followedNoise(powers, resolution.frames, place);
+      const followed = followedNoise(powers, resolution.frames, context);
       const made = new Map<Float32Array, NoisePsd>();
       return (t) => {
         const row = followed(t);

@@ -143,11 +143,11 @@ describe("room", () => {
   it.each([
     [0.4, 0.06, 4, 0],
     [0.8, 0.03, 6, 1],
-  ])("of %f s: nearer, and closer to the direct sound", async (tailSeconds, level, nearerDb, closerDb) => {
-    const part = roomed(speech, RATE, tailSeconds, level);
+  ])("of %f s: nearer, and closer to the direct sound", async (rt60Seconds, level, nearerDb, closerDb) => {
+    const part = roomed(speech, RATE, rt60Seconds, level);
     const spoilt = part.near.map((v, i) => v + part.far[i]!);
-    expect(nearer(part, RATE, { tailSeconds })).toBeGreaterThan(nearerDb);
-    const made = await repaired(spoilt, "reverberation", { tailSeconds });
+    expect(nearer(part, RATE, { rt60Seconds })).toBeGreaterThan(nearerDb);
+    const made = await repaired(spoilt, "reverberation", { rt60Seconds });
     expect(siSdr(made, part.near) - siSdr(spoilt, part.near)).toBeGreaterThan(closerDb);
   });
   it("is closer as well where it is faint, once it is learned", async () => {
@@ -160,7 +160,9 @@ describe("room", () => {
     const { near, far } = roomed(speech, RATE, 0.6);
     const spoilt = near.map((v, i) => v + far[i]!);
     const [less, plain, more] = await Promise.all(
-      [-10, 0, 10].map(async (levelDb) => meanPower(await repaired(spoilt, "reverberation", { levelDb }))),
+      [-10, 0, 10].map(async (levelDb) =>
+        meanPower(await repaired(spoilt, "reverberation", { reverberantToDirectDb: levelDb })),
+      ),
     );
     expect(less).toBeGreaterThan(plain!);
     expect(plain).toBeGreaterThan(more!);
@@ -186,8 +188,8 @@ describe("spikes 20 dB above low speech", () => {
     );
     const place = { first: 0, from: 0, to: low.length, heldFrom: 0, heldTo: low.length };
     const found = find([thump], place);
-    expect(found.find(({ start, end }) => start < 3 * RATE + 400 && end > 3 * RATE)?.words).toBe("filled");
-    expect(find([low], place).map(({ words }) => words)).toContain("lowered");
+    expect(found.find(({ start, end }) => start < 3 * RATE + 400 && end > 3 * RATE)?.description).toBe("filled");
+    expect(find([low], place).map(({ description }) => description)).toContain("lowered");
   });
   it("leave what does not rise above the line as it is", async () => {
     expect(await repaired(low, "spikes", { thresholdDbfs: thresholdDbfs + 0.1 })).toEqual(low);

@@ -47,7 +47,7 @@ export const regionGain: RepairDefinition<typeof parameters> = {
   help: "Lowers, raises or silences a range, or only a band of it",
   parameters,
   edges: ({ fadeSeconds, fades }) => ({ seconds: fadeSeconds, outside: fades === "outside" }),
-  surroundings: () => 0,
+  contextSeconds: () => 0,
   isNeutral: ({ gainDb }) => gainDb === 0,
   create({ gainDb }) {
     const gain = gainDb <= SILENCE_DB ? 0 : dbToGain(gainDb);

@@ -23,7 +23,7 @@ export interface RepairEvent {
   /** How much: dB by which it stands out, or is cut. */
   sizeDb: number;
   /** What is done there, where a repair does one thing or another. */
-  words?: string;
+  description?: string;
 }
 
 /** Fades at the ends of regions: within them, or before and after. */
@@ -48,7 +48,7 @@ export interface RepairDefinition<P extends Parameters = Parameters> {
   /** How what it does comes and goes at the ends of its regions; absent for 5 ms within them. */
   edges?(settings: SettingsOf<P>): Edges;
   /** How far to each side the surroundings of a stretch matter. */
-  surroundings(settings: SettingsOf<P>, learned: unknown): Seconds;
+  contextSeconds(settings: SettingsOf<P>, learned: unknown): Seconds;
   /** Whether these settings change nothing; the step is then passed over, to the bit. */
   isNeutral(settings: SettingsOf<P>, learned: unknown): boolean;
   /** Loads what the repair needs, before it is first created; nothing where it is there. */

@@ -59,7 +59,7 @@ function stepSource(
   };
   const fade = definition.edges?.(settings).seconds ?? DEFAULT_FADE;
   const reach = regionReach(where, sampleRate);
-  const surroundings = Math.ceil(definition.surroundings(settings, step.learned) * sampleRate) + reach;
+  const surroundings = Math.ceil(definition.contextSeconds(settings, step.learned) * sampleRate) + reach;
   const length = segmentFrames(sampleRate);
   const atHand = new Map<number, Promise<Planar>>();
 

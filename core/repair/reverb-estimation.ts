@@ -1,7 +1,7 @@
 import { butterworth, BiquadFilter } from "../dsp/butterworth";
 import { dbToPower } from "../audio/decibel";
 import type { Decibels, Hertz, Planar, Seconds } from "../audio/units";
-import type { NoiseStretchQuality } from "./noise-profile-quality";
+import type { NoiseProfileQuality } from "./noise-profile-quality";
 import { tailModel } from "./reverberation";
 
 const STEP: Seconds = 0.004;
@@ -28,15 +28,15 @@ const PLENTY_SECONDS: Seconds = 8;
 /** A room's tail, as the repair takes it. */
 export interface TailEstimate {
   /** Time for 60 dB. */
-  tailSeconds: Seconds;
+  rt60Seconds: Seconds;
   /** All of the tail against the direct sound, −20 to 10 dB. */
-  levelDb: Decibels;
+  reverberantToDirectDb: Decibels;
 }
 
 export interface ReverbEstimate {
   /** `null` where it cannot be told. */
   tail: TailEstimate | null;
-  quality: NoiseStretchQuality;
+  quality: NoiseProfileQuality;
 }
 
 /** A tail against the levels that were heard. */
@@ -60,28 +60,31 @@ export function estimateReverb(block: Planar, sampleRate: Hertz): ReverbEstimate
   const fits: Fit[] = [];
   for (let time = TIMES.least; time <= TIMES.most; time *= TIMES.ratio) fits.push(heard.fit(time));
   const best = (of: readonly Fit[]) => Math.max(0, ...of.map(({ near }) => near));
-  const heardFits = fits.filter(({ levelDb }) => levelDb > LEVELS_DB.least);
+  const heardFits = fits.filter(({ reverberantToDirectDb }) => reverberantToDirectDb > LEVELS_DB.least);
   const candidates = best(fits) > MUCH_MORE * best(heardFits) ? fits : heardFits;
   const most = best(candidates);
   let [sum, weights] = [0, 0];
-  for (const { near, tailSeconds } of candidates) {
+  for (const { near, rt60Seconds } of candidates) {
     const weight = Math.max(0, near - AS_GOOD * most);
-    sum += weight * Math.log(tailSeconds);
+    sum += weight * Math.log(rt60Seconds);
     weights += weight;
   }
   if (weights === 0 || fits[fits.length - 1]!.near === most) return refused("No room can be told from it");
-  const { tailSeconds, levelDb } = heard.fit(Math.exp(sum / weights));
+  const { rt60Seconds, reverberantToDirectDb } = heard.fit(Math.exp(sum / weights));
   const words: string[] = [];
-  if (levelDb <= LEVELS_DB.least) words.push("Next to no room is heard in it.");
-  if (levelDb >= LEVELS_DB.most) words.push("All of it rings on: is it music, or a sound that is held?");
+  if (reverberantToDirectDb <= LEVELS_DB.least) words.push("Next to no room is heard in it.");
+  if (reverberantToDirectDb >= LEVELS_DB.most) words.push("All of it rings on: is it music, or a sound that is held?");
   if (heard.seconds < PLENTY_SECONDS)
     words.push(`Only ${heard.seconds.toFixed(1)} s of it are loud enough to hear a tail after.`);
-  return { tail: { tailSeconds, levelDb }, quality: { standing: words.length ? "doubt" : "fit", words } };
+  return {
+    tail: { rt60Seconds, reverberantToDirectDb },
+    quality: { standing: words.length ? "doubt" : "fit", remarks: words },
+  };
 }
 
 const refused = (what: string): ReverbEstimate => ({
   tail: null,
-  quality: { standing: "error", words: [`${what}: select a longer stretch of speech with pauses.`] },
+  quality: { standing: "error", remarks: [`${what}: select a longer stretch of speech with pauses.`] },
 });
 
 /** Levels of a stretch, and where a tail could be heard in them. */
@@ -103,23 +106,23 @@ class HeardLevels {
   }
 
   /** The loudest tail of a time that next to no level lies below. */
-  fit(tailSeconds: Seconds): Fit {
+  fit(rt60Seconds: Seconds): Fit {
     const steps = (LEVELS_DB.most - LEVELS_DB.least) / LEVELS_DB.step;
     let [least, above] = [0, steps + 1];
     while (above - least > 1) {
       const middle = (least + above) >> 1;
-      if (this.#shares(tailSeconds, LEVELS_DB.least + middle * LEVELS_DB.step).below > BELOW_TAIL) above = middle;
+      if (this.#shares(rt60Seconds, LEVELS_DB.least + middle * LEVELS_DB.step).below > BELOW_TAIL) above = middle;
       else least = middle;
     }
-    const levelDb = LEVELS_DB.least + least * LEVELS_DB.step;
-    return { tailSeconds, levelDb, near: this.#shares(tailSeconds, levelDb).near };
+    const reverberantToDirectDb = LEVELS_DB.least + least * LEVELS_DB.step;
+    return { rt60Seconds, reverberantToDirectDb, near: this.#shares(rt60Seconds, reverberantToDirectDb).near };
   }
 
   /** Shares of the levels that lie below a tail, and near it. */
-  #shares(tailSeconds: Seconds, levelDb: Decibels): { below: number; near: number } {
+  #shares(rt60Seconds: Seconds, reverberantToDirectDb: Decibels): { below: number; near: number } {
     const powers = this.#powers;
     const later = this.#later;
-    const { decay, joins } = tailModel(tailSeconds, dbToPower(levelDb), STEP);
+    const { decay, joins } = tailModel(rt60Seconds, dbToPower(reverberantToDirectDb), STEP);
     const fall = decay ** later;
     const nearly = dbToPower(NEAR_DB);
     let [room, heard, below, near] = [0, 0, 0, 0];

@@ -8,9 +8,9 @@ import type { SettingsOf } from "../parameters/parameter";
 import type { Hertz, Seconds } from "../audio/units";
 
 const parameters = {
-  tailSeconds: {
+  rt60Seconds: {
     kind: "number",
-    label: "Tail",
+    label: "RT60",
     help: "How long the room takes to fall by 60 dB",
     unit: "s",
     min: 0.1,
@@ -30,9 +30,9 @@ const parameters = {
     scale: "linear",
     default: 50,
   },
-  levelDb: {
+  reverberantToDirectDb: {
     kind: "number",
-    label: "Level",
+    label: "Reverberant to direct",
     help: "How loud all of the tail is against the direct sound: −15 dB where the voice stands near, 0 dB some way off",
     unit: "dB",
     min: -20,
@@ -70,9 +70,9 @@ export interface TailModel {
   joins: number;
 }
 
-/** A tail that falls by 60 dB in `tailSeconds` and holds `level` times the power of the direct sound altogether. */
-export function tailModel(tailSeconds: Seconds, level: number, hop: Seconds): TailModel {
-  const decay = exp((-LN_MILLION * hop) / tailSeconds);
+/** A tail that falls by 60 dB in `rt60Seconds` and holds `level` times the power of the direct sound altogether. */
+export function tailModel(rt60Seconds: Seconds, level: number, hop: Seconds): TailModel {
+  const decay = exp((-LN_MILLION * hop) / rt60Seconds);
   // A tail of more than all of the sound before it is none.
   return { decay, joins: Math.min(1, (level * (1 - decay)) / decay) };
 }
@@ -95,18 +95,18 @@ function lateTail(powers: Float32Array, bins: number, model: TailModel, delay: n
   return tail;
 }
 
-export const roomResolutions = (sampleRate: Hertz): StftResolution[] =>
+export const reverbResolutions = (sampleRate: Hertz): StftResolution[] =>
   FRAME_SECONDS.map((seconds) => new StftResolution(frameLengthNear(seconds, sampleRate)));
 
 /** What the room adds to each frame. */
-export function roomTail(
-  { tailSeconds, earlyMs, levelDb, maxReductionDb }: SettingsOf<typeof parameters>,
+export function reverbTail(
+  { rt60Seconds, earlyMs, reverberantToDirectDb, maxReductionDb }: SettingsOf<typeof parameters>,
   sampleRate: Hertz,
 ): NoisePsdEstimator {
   return ({ resolution, powers }) => {
     const { bins, hop } = resolution.frames;
     const hopSeconds = hop / sampleRate;
-    const model = tailModel(tailSeconds, dbToPower(levelDb), hopSeconds);
+    const model = tailModel(rt60Seconds, dbToPower(reverberantToDirectDb), hopSeconds);
     const delay = Math.ceil((earlyMs / 1000 + FRAME_REACH) / hopSeconds);
     const fall = TAIL_SHARE * model.decay ** (earlyMs / 1000 / hopSeconds - 1);
     const tail = lateTail(powers, bins, model, delay, fall);
@@ -121,8 +121,8 @@ export const reverberation: RepairDefinition<typeof parameters> = {
   name: "Room",
   help: "Turns down the tail that a room adds, and leaves the voice and its early reflections",
   parameters,
-  surroundings: ({ tailSeconds }) => 0.3 + Math.min(2, tailSeconds),
+  contextSeconds: ({ rt60Seconds }) => 0.3 + Math.min(2, rt60Seconds),
   isNeutral: ({ maxReductionDb }) => maxReductionDb === 0,
-  create: (settings, _, { sampleRate }) => suppress(roomResolutions(sampleRate), roomTail(settings, sampleRate)),
-  summary: ({ tailSeconds, levelDb }) => `${tailSeconds} s at ${formatDb(levelDb)} dB`,
+  create: (settings, _, { sampleRate }) => suppress(reverbResolutions(sampleRate), reverbTail(settings, sampleRate)),
+  summary: ({ rt60Seconds, reverberantToDirectDb }) => `${rt60Seconds} s at ${formatDb(reverberantToDirectDb)} dB`,
 };

@@ -27,7 +27,7 @@ const FRAME: Seconds = 0.0427;
 const AROUND_HOPS = 8;
 const AROUND_BINS = 8;
 /** Longer regions are left as they are: nothing around tells what was there. */
-export const LONGEST_REPLACED: Seconds = 4;
+export const MAX_INPAINTED: Seconds = 4;
 /** Rounds in which phases are brought to agree with each other and with what is around (Griffin and Lim 1984). */
 const ROUNDS = 24;
 const LEAST_POWER = 1e-20;
@@ -40,12 +40,12 @@ export const spectralInpainting: RepairDefinition<typeof parameters> = {
   name: "Spectral inpainting",
   help: "Replaces what is selected by what its surroundings lead to expect; up to 4 s, best under half a second",
   parameters,
-  surroundings: () => LONGEST_REPLACED + 0.5,
+  contextSeconds: () => MAX_INPAINTED + 0.5,
   isNeutral: ({ amount }) => amount === 0,
   create({ from, amount }, _, { sampleRate, regions = [] }) {
     const size = frameLengthNear(FRAME, sampleRate);
     const reach = size + (AROUND_HOPS * size) / STFT_OVERLAP;
-    const longest = LONGEST_REPLACED * sampleRate;
+    const longest = MAX_INPAINTED * sampleRate;
     return (block, place) => {
       const wanted = regions.filter(
         ({ start, end }) => end - start <= longest && start < place.first + place.to && end > place.first + place.from,

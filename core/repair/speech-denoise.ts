@@ -71,7 +71,7 @@ export const speechDenoise: RepairDefinition<typeof parameters> = {
   name: "Changing noise",
   help: "Keeps a voice and turns down all else, also what changes or comes at once, such as traffic or a keyboard: by a trained network that knows speech, and no music",
   parameters,
-  surroundings: () => WARMING,
+  contextSeconds: () => WARMING,
   isNeutral: ({ maxReductionDb }) => maxReductionDb === 0,
   prepare: loadNetwork,
   create({ maxReductionDb, firmness }, _, { sampleRate }) {

@@ -1,7 +1,7 @@
 import { dbToGain, gainToDb } from "../audio/decibel";
 import { formatDb } from "../audio/format";
 import type { Frames, Planar } from "../audio/units";
-import { fillImpulses, IMPULSE_REACH, impulseStretches } from "./impulse-repair";
+import { fillImpulses, IMPULSE_REACH, impulseRanges } from "./impulse-repair";
 import type { RepairDefinition, RepairEvent } from "./repair";
 
 const parameters = {
@@ -76,13 +76,13 @@ export const spikes: RepairDefinition<typeof parameters> = {
   name: "Spikes",
   help: "Brings single peaks above a line down to it, so that the rest may be louder",
   parameters,
-  surroundings: ({ fadeMs }) => (2 * fadeMs) / 1000 + IMPULSE_REACH,
+  contextSeconds: ({ fadeMs }) => (2 * fadeMs) / 1000 + IMPULSE_REACH,
   isNeutral: ({ thresholdDbfs }) => thresholdDbfs === 0,
   create({ thresholdDbfs, fadeMs }, _, { sampleRate }) {
     const line = dbToGain(thresholdDbfs);
     const reach = Math.max(1, Math.round((fadeMs / 1000) * sampleRate));
     return (block, { from, to }) => {
-      const added = impulseStretches(block, line, sampleRate);
+      const added = impulseRanges(block, line, sampleRate);
       for (const channel of block) fillImpulses(channel, added, line, sampleRate);
       const needed = gainsNeeded(block, line);
       if (needed.every((gain) => gain === 1)) return;
@@ -96,7 +96,7 @@ export const spikes: RepairDefinition<typeof parameters> = {
     (block, { first, from, to }) => {
       const line = dbToGain(thresholdDbfs);
       const needed = gainsNeeded(block, line);
-      const added = impulseStretches(block, line, sampleRate);
+      const added = impulseRanges(block, line, sampleRate);
       const apart = APART_SECONDS * sampleRate;
       const places: RepairEvent[] = [];
       for (let i = from; i < to; i++) {
@@ -108,7 +108,7 @@ export const spikes: RepairDefinition<typeof parameters> = {
           last.sizeDb = Math.max(last.sizeDb, sizeDb);
         } else {
           const words = added.some(({ from, to }) => from <= i && to > i) ? "filled" : "lowered";
-          places.push({ start: first + i, end: first + i + 1, channel: 0, sizeDb, words });
+          places.push({ start: first + i, end: first + i + 1, channel: 0, sizeDb, description: words });
         }
       }
       return places;

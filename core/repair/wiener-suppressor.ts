@@ -12,13 +12,13 @@ import { STFT_OVERLAP, type Stft } from "../dsp/stft";
 
 /** What works on rows of so many bins. */
 export interface WienerKernels {
-  wanted: WienerGain;
-  company: MusicalNoiseFilter;
+  wienerGain: WienerGain;
+  musicalNoise: MusicalNoiseFilter;
 }
 
 export const wienerKernels = (bins: number): WienerKernels => ({
-  wanted: wienerGain(bins),
-  company: musicalNoiseFilter(bins),
+  wienerGain: wienerGain(bins),
+  musicalNoise: musicalNoiseFilter(bins),
 });
 
 /**
@@ -26,7 +26,7 @@ export const wienerKernels = (bins: number): WienerKernels => ({
  * Shape of both: [frame][bin].
  */
 export function wienerGains(
-  { wanted, company }: WienerKernels,
+  { wienerGain, musicalNoise }: WienerKernels,
   powers: Float32Array,
   pilots: Float32Array,
   count: number,
@@ -36,12 +36,12 @@ export function wienerGains(
   const bins = powers.length / count;
   const row = (of: Float32Array, t: number) => of.subarray(t * bins, (t + 1) * bins);
   const left = (t: number, joined: boolean) =>
-    wanted.cleanPsd(row(powers, t), unwantedAt(t).power, row(pilots, t), joined);
-  wanted.begin(row(powers, 0), unwantedAt(0).power);
+    wienerGain.cleanPsd(row(powers, t), unwantedAt(t).power, row(pilots, t), joined);
+  wienerGain.begin(row(powers, 0), unwantedAt(0).power);
   for (let t = 0; t < count; t++) left(t, false);
-  wanted.begin(row(powers, count - 1), unwantedAt(count - 1).power);
+  wienerGain.begin(row(powers, count - 1), unwantedAt(count - 1).power);
   for (let t = count - 1; t >= 0; t--) left(t, true);
-  weakenLonely(company, pilots, count, unwantedAt);
+  weakenLonely(musicalNoise, pilots, count, unwantedAt);
   for (let t = 0; t < count; t++) {
     const around = {
       earlier: row(pilots, Math.max(0, t - 1)),
@@ -49,7 +49,7 @@ export function wienerGains(
       later: row(pilots, Math.min(count - 1, t + 1)),
     };
     const { power, least } = unwantedAt(t);
-    wanted.gains(around, power, least, row(powers, t));
+    wienerGain.gains(around, power, least, row(powers, t));
   }
   return powers;
 }

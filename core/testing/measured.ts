@@ -25,7 +25,7 @@ export function measuredBy<F, C>(definition: MeasurementDefinition<F, C>, block:
   const measurement = definition.create(stream);
   const spectra = new LongTermSpectra();
   const analysis = new Analysis(stream, {
-    tick: (tick) => measurement.tick?.(tick),
+    block: (tick) => measurement.block?.(tick),
     segment: (segment) => spectra.add(segment),
   });
   analysis.process(block, framesOf(block));

@@ -2,7 +2,7 @@
 import { Fft } from "../math/fft";
 import { newRepairStep, repairSettings } from "../repair";
 import type { TailEstimate } from "../repair/reverb-estimation";
-import { roomResolutions, roomTail } from "../repair/reverberation";
+import { reverbResolutions, reverbTail } from "../repair/reverberation";
 import type { Decibels, Hertz, Seconds } from "../audio/units";
 import { meanPower, steadyNoise } from "./degraded";
 
@@ -13,8 +13,8 @@ export interface Roomed {
 }
 
 /** White Gaussian tail of a room, `level` of the direct sound at first; reflections begin after 4 ms. */
-export function roomed(x: Float32Array, rate: Hertz, tailSeconds: Seconds, level = 0.03): Roomed {
-  const length = Math.round(1.2 * tailSeconds * rate);
+export function roomed(x: Float32Array, rate: Hertz, rt60Seconds: Seconds, level = 0.03): Roomed {
+  const length = Math.round(1.2 * rt60Seconds * rate);
   // Hiss is alike no farther than two samples apart: every third is white.
   const hiss = steadyNoise("hiss", 3 * length, rate, 9);
   let size = 64;
@@ -24,7 +24,7 @@ export function roomed(x: Float32Array, rate: Hertz, tailSeconds: Seconds, level
   const response = [new Float64Array(size), new Float64Array(size)] as const;
   response[0][0] = 1;
   for (let i = Math.round(0.004 * rate); i < length; i++)
-    response[i < 0.05 * rate ? 0 : 1][i] = level * hiss[3 * i]! * Math.exp((-6.9078 * i) / (tailSeconds * rate));
+    response[i < 0.05 * rate ? 0 : 1][i] = level * hiss[3 * i]! * Math.exp((-6.9078 * i) / (rt60Seconds * rate));
   const sound = [new Float64Array(size), new Float64Array(size)] as const;
   sound[0].set(x);
   fft.forward(...sound);
@@ -44,7 +44,7 @@ export function roomed(x: Float32Array, rate: Hertz, tailSeconds: Seconds, level
 export function nearer({ near, far }: Roomed, rate: Hertz, tail: Partial<TailEstimate>): Decibels {
   const spoilt = near.map((v, i) => v + far[i]!);
   const settings = repairSettings({ ...newRepairStep("reverberation", ""), ...tail });
-  const unwanted = roomTail(settings as Parameters<typeof roomTail>[0], rate);
+  const unwanted = reverbTail(settings as Parameters<typeof reverbTail>[0], rate);
   const edge = rate / 2;
   const padded = (x: Float32Array) => {
     const out = new Float32Array(x.length + 2 * edge);
@@ -54,7 +54,7 @@ export function nearer({ near, far }: Roomed, rate: Hertz, tail: Partial<TailEst
   const place = { first: 0, from: 0, to: spoilt.length + 2 * edge, heldFrom: 0, heldTo: spoilt.length + 2 * edge };
   const left = [near, far].map((part) => {
     const sum = new Float32Array(place.to);
-    for (const resolution of roomResolutions(rate)) {
+    for (const resolution of reverbResolutions(rate)) {
       const gains = resolution.gains(padded(spoilt), undefined, 0, place, unwanted);
       const alone = padded(part);
       resolution.frames.analyse(alone, undefined, 0);

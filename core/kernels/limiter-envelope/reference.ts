@@ -16,7 +16,7 @@ export interface LimiterEnvelopeSettings {
 
 export interface LimiterEnvelope {
   /** All that it remembers. */
-  readonly remembered: readonly Float64Array[];
+  readonly memory: readonly Float64Array[];
   /**
    * From the peaks of the next intervals to the gains of the frames `lookAhead` earlier, in place; up to
    * MOST_FRAMES.
@@ -26,7 +26,7 @@ export interface LimiterEnvelope {
   /** Makes `out` of as many samples of `x` as there were gains last, times these gains. */
   apply(x: Float32Array, out: Float32Array): void;
   /** The smallest gain since the last call. */
-  takeSmallest(): number;
+  takeMinimumGain(): number;
 }
 
 /** The most frames at once. */
@@ -56,7 +56,7 @@ export function referenceLimiterEnvelope(settings: LimiterEnvelopeSettings): Lim
   const state = Float64Array.of(0, 1, 0, 1);
   let gains = new Float64Array(0);
   return {
-    remembered: [state, ...held.remembered, ...first.remembered, ...second.remembered],
+    memory: [state, ...held.remembered, ...first.remembered, ...second.remembered],
     process(values, frames) {
       let [previous, released, sustained, smallest] = state as unknown as [number, number, number, number];
       for (let i = 0; i < frames; i++) {
@@ -89,7 +89,7 @@ export function referenceLimiterEnvelope(settings: LimiterEnvelopeSettings): Lim
       return gains.some((gain) => gain !== 1);
     },
     apply: (x, out) => gains.forEach((gain, i) => (out[i] = x[i]! * gain)),
-    takeSmallest() {
+    takeMinimumGain() {
       const least = state[SMALLEST]!;
       state[SMALLEST] = 1;
       return least;

@@ -37,7 +37,7 @@ export function wasmLimiterEnvelope(settings: LimiterEnvelopeSettings): LimiterE
   state.set([0, 1, 0, 1, 0, 0, UNIT * lengths.first, 0, full, 0, 1]);
   let count = 0;
   return {
-    remembered: [state, ...[stretch, rest, first, second].map(doubles)],
+    memory: [state, ...[stretch, rest, first, second].map(doubles)],
     process(all, frames) {
       count = frames;
       if (state[AT_REST] === 1 && !anyAbove(all, frames, ceiling)) {
@@ -55,7 +55,7 @@ export function wasmLimiterEnvelope(settings: LimiterEnvelopeSettings): LimiterE
       kernels.applyGains(samples.at, count, values.at);
       out.set(work.subarray(0, count));
     },
-    takeSmallest() {
+    takeMinimumGain() {
       const least = state[SMALLEST]!;
       state[SMALLEST] = 1;
       return least;

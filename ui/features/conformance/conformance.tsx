@@ -152,8 +152,8 @@ function ProofTable({ rate, results }: { rate: number; results: ConformanceResul
                   <ComplianceMark status={result ? (result.pass ? "pass" : "fail") : "unknown"} />
                 </td>
                 <td className="whitespace-nowrap">{index === 0 && one.standard}</td>
-                <td className="max-w-0 truncate pr-3" title={one.words}>
-                  {index === 0 && one.words}
+                <td className="max-w-0 truncate pr-3" title={one.description}>
+                  {index === 0 && one.description}
                 </td>
                 <td className="whitespace-nowrap">{READINGS[reading]}</td>
                 <td className="figure text-right whitespace-nowrap">

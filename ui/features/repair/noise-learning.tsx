@@ -4,7 +4,7 @@ import { useMemo, useState } from "react";
 import { create } from "zustand";
 import type { RepairStep } from "@core/repair";
 import { noiseProfileSchema } from "@core/repair/noise-profile";
-import { quietStretches, type NoiseStretchQuality } from "@core/repair/noise-profile-quality";
+import { quietStretches, type NoiseProfileQuality } from "@core/repair/noise-profile-quality";
 import { formatDb, formatTime } from "@core/audio/format";
 import { Button } from "@ui/design-system/button";
 import { useWorkspace } from "@ui/state/workspace-store";
@@ -21,7 +21,7 @@ import type { ChangeStep } from "./change-step";
 const OFFERED = 3;
 
 /** How the stretch was judged that a step learned from last; kept here, for its panel may be made anew meanwhile. */
-const useQualities = create<{ of: Record<string, NoiseStretchQuality> }>(() => ({ of: {} }));
+const useQualities = create<{ of: Record<string, NoiseProfileQuality> }>(() => ({ of: {} }));
 
 /** The profile that a noise step works by: learned from the selection or from one of the stretches that are offered. */
 export function NoiseLearning({ step, facts, change }: { step: RepairStep; facts: ItemFacts; change: ChangeStep }) {
@@ -29,7 +29,7 @@ export function NoiseLearning({ step, facts, change }: { step: RepairStep; facts
   const selection = useWorkspace((workspace) => workspace.selection);
   const id = step.id ?? "";
   const quality = useQualities(({ of }) => of[id]) ?? null;
-  const setJudgement = (next: NoiseStretchQuality) =>
+  const setJudgement = (next: NoiseProfileQuality) =>
     useQualities.setState(({ of }) => ({ of: { ...of, [id]: next } }));
   const [busy, setBusy] = useState(false);
   const profile = useMemo(() => noiseProfileSchema.safeParse(step.learned).data, [step.learned]);
@@ -50,7 +50,7 @@ export function NoiseLearning({ step, facts, change }: { step: RepairStep; facts
       (error: Error): ProfileEstimate => ({
         profile: null,
         tail: null,
-        quality: { standing: "error", words: [error.message] },
+        quality: { standing: "error", remarks: [error.message] },
       }),
     );
     setBusy(false);

@@ -147,9 +147,9 @@ function Strengths({
   };
   return (
     <div className="flex flex-wrap items-center gap-1.5 pt-1 pl-6">
-      {proposal.strengths.map(({ words, step }, index) => (
+      {proposal.strengths.map(({ label, step }, index) => (
         <button
-          key={words}
+          key={label}
           type="button"
           aria-pressed={step === chosen.step}
           onClick={() => {
@@ -158,7 +158,7 @@ function Strengths({
           }}
           className={`h-6 rounded-[4px] border px-2 ${step === chosen.step ? "border-act bg-act-ground text-act" : "border-hair"}`}
         >
-          {words}
+          {label}
           <span className="ml-1.5 text-label text-soft">
             {repairNamed(step.type).summary(repairSettings(step), step.learned)}
           </span>

@@ -3,7 +3,7 @@
 import { useState } from "react";
 import type { RepairStep } from "@core/repair";
 import { formatDb } from "@core/audio/format";
-import type { NoiseStretchQuality } from "@core/repair/noise-profile-quality";
+import type { NoiseProfileQuality } from "@core/repair/noise-profile-quality";
 import { Button } from "@ui/design-system/button";
 import { useWorkspace } from "@ui/state/workspace-store";
 import { useCurrentItem, type ItemFacts } from "@ui/state/current-item";
@@ -17,7 +17,7 @@ import type { ChangeStep } from "./change-step";
 export function ReverbLearning({ step, facts, change }: { step: RepairStep; facts: ItemFacts; change: ChangeStep }) {
   const { item } = useCurrentItem();
   const selection = useWorkspace((workspace) => workspace.selection);
-  const [quality, setQuality] = useState<NoiseStretchQuality | null>(null);
+  const [quality, setQuality] = useState<NoiseProfileQuality | null>(null);
   const [busy, setBusy] = useState(false);
   const learn = async () => {
     const url = facts.source.pcm_hash && soundUrl(facts.source.pcm_hash);
@@ -36,12 +36,15 @@ export function ReverbLearning({ step, facts, change }: { step: RepairStep; fact
       });
       setQuality(learned.quality);
       if (learned.tail) {
-        const { levelDb } = learned.tail;
-        const tailSeconds = Math.max(0.1, Math.min(4, Math.round(learned.tail.tailSeconds * 20) / 20));
-        change({ tailSeconds, levelDb }, `tail learned, ${tailSeconds} s at ${formatDb(levelDb)} dB`);
+        const { reverberantToDirectDb } = learned.tail;
+        const rt60Seconds = Math.max(0.1, Math.min(4, Math.round(learned.tail.rt60Seconds * 20) / 20));
+        change(
+          { rt60Seconds, reverberantToDirectDb },
+          `tail learned, ${rt60Seconds} s at ${formatDb(reverberantToDirectDb)} dB`,
+        );
       }
     } catch (error) {
-      setQuality({ standing: "error", words: [error instanceof Error ? error.message : String(error)] });
+      setQuality({ standing: "error", remarks: [error instanceof Error ? error.message : String(error)] });
     }
     setBusy(false);
   };

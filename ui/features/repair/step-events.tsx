@@ -32,12 +32,12 @@ export function StepEvents({ step, facts, change }: { step: RepairStep; facts: I
   return (
     <div className="py-1">
       <EventTable
-        places={found.places}
+        places={found.events}
         count={found.count}
         facts={facts}
         stateOf={(place) => (isLeft(place) ? "left" : "open")}
         onLeave={leave}
-        {...(found.places[0]?.words ? { wordsOf: ({ words }: RepairEvent) => words } : {})}
+        {...(found.events[0]?.description ? { wordsOf: ({ description }: RepairEvent) => description } : {})}
         keyWords="Delete: leave it alone, or mend it after all."
         heading={
           <>

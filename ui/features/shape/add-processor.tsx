@@ -78,10 +78,10 @@ export function ProcessorMenu({
               <Command.Empty className="px-3 py-4 text-soft">Nothing does that. Try another word.</Command.Empty>
               {GROUPS.map((group) => (
                 <Command.Group key={group.id} heading={group.name} className={GROUP}>
-                  {PROCESSORS.filter((one) => one.group === group.id).map(({ id, name, help, words }) => (
+                  {PROCESSORS.filter((one) => one.group === group.id).map(({ id, name, help, keywords }) => (
                     <Command.Item
                       key={id}
-                      value={`${name} ${help} ${words}`}
+                      value={`${name} ${help} ${keywords}`}
                       onSelect={() => choose([fresh(id)])}
                       className={ITEM}
                       style={{ borderColor: groupColour(group.id) }}

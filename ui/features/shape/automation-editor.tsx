@@ -46,8 +46,8 @@ export function AutomationEditor({ inHand }: { inHand: EntryEditing }) {
     [facts, chain, at],
   );
   if (!facts || !before) return null;
-  const { parameters, movable } = processorNamed(entry.type);
-  if (movable && !canAutomate(entry))
+  const { parameters, automatable } = processorNamed(entry.type);
+  if (automatable && !canAutomate(entry))
     return (
       <p className="mt-1 border-t border-grid px-3 py-1.5 text-label text-soft">
         Nothing of it moves over time while its filters are of linear phase: they are too long to be changed in flight.

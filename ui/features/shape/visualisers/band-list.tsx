@@ -94,7 +94,7 @@ export function BandList({
       </div>
       {band ? (
         <div className="border-t border-grid pt-1">
-          {Object.entries(ROWS.of).map(([name, parameter]) => (
+          {Object.entries(ROWS.columns).map(([name, parameter]) => (
             <RowField
               key={name}
               parameter={parameter}

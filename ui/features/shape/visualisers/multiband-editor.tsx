@@ -159,7 +159,7 @@ export function MultibandEditor({ inHand }: { inHand: EntryEditing }) {
             </IconButton>
           </span>
         </div>
-        {Object.entries(ROWS.of)
+        {Object.entries(ROWS.columns)
           .filter(([name]) => name !== "crossoverHz" || at < bands.length - 1)
           .map(([name, parameter]) => (
             <RowField

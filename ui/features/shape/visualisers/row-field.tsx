@@ -4,7 +4,7 @@ import { useState } from "react";
 import type { RowsParameter } from "@core/parameters/parameter";
 import { formatParameter, nudge, parseTyped } from "@ui/design-system/parameter-scale";
 
-type Column = RowsParameter["of"][string];
+type Column = RowsParameter["columns"][string];
 type Value = number | boolean | string;
 
 /** One setting of a row, in little space: typed, nudged by arrow keys, or chosen. */
