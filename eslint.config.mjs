@@ -30,6 +30,17 @@ const ROOMS = {
   ui: ["design-system", "canvas", "workers", "api", "state", "timeline", "meters", "features", "workspace"],
 };
 
+/** Rooms of the core whose results must be the same bits in every engine … */
+const DETERMINISTIC = [
+  ...["math", "kernels", "dsp", "measure", "spectrogram", "compare", "processors", "repair", "events", "edit-list"],
+  ...["monitoring", "convert", "render"],
+];
+/** … and what engines are free to round as they like (ECMA-262, "implementation-approximated"). */
+const ENGINES_CHOICE = [
+  ...["acos", "acosh", "asin", "asinh", "atan", "atan2", "atanh", "cbrt", "cos", "cosh", "exp", "expm1", "hypot"],
+  ...["log", "log10", "log1p", "log2", "pow", "sin", "sinh", "tan", "tanh"],
+];
+
 /** @param patterns of imports that files may not have; a test may hold a part against what is simulated for it */
 const forbid = (files, patterns) => ({
   files,
@@ -74,6 +85,29 @@ export default tseslint.config(
       "import-x/parsers": { "@typescript-eslint/parser": [".ts", ".tsx"] },
     },
     rules: { "import-x/no-cycle": "error" },
+  },
+  {
+    // What is heard and measured is the same in every engine: only what IEEE 754 fixes to the bit.
+    files: DETERMINISTIC.map((room) => `core/${room}/**/*.ts`),
+    ignores: ["**/*.test.ts", "core/math/deterministic-math.ts", "core/math/fast-math.ts"],
+    rules: {
+      "no-restricted-properties": [
+        "error",
+        ...ENGINES_CHOICE.map((property) => ({
+          object: "Math",
+          property,
+          message: "Engines may choose its last bits: core/math/deterministic-math.ts has one that they may not.",
+        })),
+      ],
+      "no-restricted-syntax": [
+        "error",
+        {
+          selector: "BinaryExpression[operator='**']",
+          message:
+            "Engines may choose its last bits: use square, exp2, exp10 or power of core/math/deterministic-math.ts.",
+        },
+      ],
+    },
   },
   { files: ["scripts/**", "cli/**", "demo/**", "tests/**", "bench/**"], rules: { "no-console": "off" } },
 );

@@ -1,4 +1,5 @@
 /** How one recording lies on another: shift, polarity and gain. */
+import { exp2, log2, square } from "../math/deterministic-math";
 import { Fft } from "../math/fft";
 import type { FrameSource } from "../audio/frame-source";
 import { gainToDb } from "../audio/decibel";
@@ -98,7 +99,7 @@ function thinned(x: Float64Array): Float64Array {
 
 /** The best of all places, by fast convolution. */
 function bestByFft(probe: Float64Array, field: Float64Array): Match {
-  const points = 2 ** Math.ceil(Math.log2(field.length + probe.length));
+  const points = exp2(Math.ceil(log2(field.length + probe.length)));
   const fft = new Fft(points);
   const spectrum = (x: Float64Array) => {
     const [re, im] = [new Float64Array(points), new Float64Array(points)];
@@ -119,7 +120,7 @@ function bestByFft(probe: Float64Array, field: Float64Array): Match {
   let best: Match = { lag: 0, product: 0, energy: 1 };
   for (let lag = 0; lag + probe.length <= field.length; lag++) {
     best = better(best, { lag, product: f.re[lag]!, energy: Math.max(energy, least) });
-    energy += (field[lag + probe.length] ?? 0) ** 2 - field[lag]! ** 2;
+    energy += square(field[lag + probe.length] ?? 0) - square(field[lag]!);
   }
   return best;
 }

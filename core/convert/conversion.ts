@@ -1,4 +1,5 @@
 /** What a new recording can be made of: other channels, another tempo, another pitch, another rate. */
+import { exp2 } from "../math/deterministic-math";
 import * as z from "zod";
 import type { FrameSource } from "../audio/frame-source";
 import { Shuttle } from "../monitoring/shuttle";
@@ -48,7 +49,7 @@ export function converted(
   const { channels, tempo, semitones, formants, method } = conversion;
   const chosen = channels === "all" ? source : channelSource(source, channels);
   const sampleRate = conversion.sampleRate ?? source.sampleRate;
-  const pitch = Math.round(PITCH_STEPS * 2 ** (semitones / 12)) / PITCH_STEPS;
+  const pitch = Math.round(PITCH_STEPS * exp2(semitones / 12)) / PITCH_STEPS;
   const stages: Stage[] = [];
   if (pitch !== 1) stages.push(new ResampleStage(Math.round(pitch * PITCH_STEPS), PITCH_STEPS, chosen.channels));
   if (sampleRate !== source.sampleRate) stages.push(new ResampleStage(source.sampleRate, sampleRate, chosen.channels));

@@ -1,5 +1,5 @@
 import { Fft } from "../math/fft";
-import { exp, sinCosTurns } from "../math/deterministic-math";
+import { exp, hypot, log, sinCosTurns, square } from "../math/deterministic-math";
 import type { FrameSource } from "../audio/frame-source";
 import { readAround } from "../repair/repaired-source";
 import { frameLengthNear } from "../dsp/stft";
@@ -122,7 +122,7 @@ class Vocoder {
   #turn(now: Spectrum, then: Spectrum): void {
     const bins = this.#bins;
     const power = new Float64Array(bins);
-    for (let k = 0; k < bins; k++) power[k] = now.re[k]! ** 2 + now.im[k]! ** 2;
+    for (let k = 0; k < bins; k++) power[k] = square(now.re[k]!) + square(now.im[k]!);
     const peaks: number[] = [];
     for (let k = NEIGHBOURS; k < bins - NEIGHBOURS; k++) {
       let highest = true;
@@ -159,7 +159,7 @@ class Vocoder {
     // last / then, as now cancels.
     const re = lr * tr + li * ti;
     const im = li * tr - lr * ti;
-    const length = Math.hypot(re, im);
+    const length = hypot(re, im);
     return length > 1e-30 ? [re / length, im / length] : [1, 0];
   }
 
@@ -170,7 +170,7 @@ class Vocoder {
     const im = new Float64Array(size);
     for (let k = 0; k < size; k++) {
       const bin = k <= size / 2 ? k : size - k;
-      re[k] = 0.5 * Math.log(now.re[bin]! ** 2 + now.im[bin]! ** 2 + 1e-18);
+      re[k] = 0.5 * log(square(now.re[bin]!) + square(now.im[bin]!) + 1e-18);
     }
     this.#fft.backward(re, im);
     const kept = Math.round(ENVELOPE * sampleRate);

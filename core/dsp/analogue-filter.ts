@@ -1,5 +1,5 @@
 /** Analogue filters in second-order sections: the shapes that a digital filter is to have. */
-import { exp10, sinCosTurns } from "../math/deterministic-math";
+import { exp10, sinCosTurns, square } from "../math/deterministic-math";
 import type { Decibels, Hertz } from "../audio/units";
 
 /** (b2·s² + b1·s + b0) / (a2·s² + a1·s + a0) with s in units of the section's own frequency. */
@@ -12,8 +12,8 @@ export interface AnalogueBiquad {
 /** |H|² at a frequency. */
 export function powerAt({ hertz, b, a }: AnalogueBiquad, at: Hertz): number {
   const w = at / hertz;
-  const square = ([c0, c1, c2]: readonly [number, number, number]) => (c0 - c2 * w * w) ** 2 + (c1 * w) ** 2;
-  return square(b) / square(a);
+  const magnitude = ([c0, c1, c2]: readonly [number, number, number]) => square(c0 - c2 * w * w) + square(c1 * w);
+  return magnitude(b) / magnitude(a);
 }
 
 /** Peak or dip of `gainDb`; half of it, in dB, at the edges of the band of width hertz / q. */

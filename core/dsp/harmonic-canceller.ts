@@ -4,7 +4,7 @@
  * at which something else sounds there (iteratively re-weighted least squares), so that speech neither pulls the
  * estimate nor loses anything by it: what is taken away is as narrow as the time over which it is evened out is long.
  */
-import { sinCosTurns } from "../math/deterministic-math";
+import { sinCosTurns, square } from "../math/deterministic-math";
 import type { Hertz, Seconds } from "../audio/units";
 import { bell, corrected, harmonicTrack, type Bands, type Grid, type HarmonicTrack } from "./harmonic-tracker";
 
@@ -99,7 +99,10 @@ function evenedOut(re: Float64Array, im: Float64Array, steady: number): void {
   for (let round = 0; round < ROUNDS; round++) {
     weightedMean(re, im, weights, steady, meanRe, meanIm);
     if (round === ROUNDS - 1) break;
-    const off = Float64Array.from({ length: count }, (_, n) => (re[n]! - meanRe[n]!) ** 2 + (im[n]! - meanIm[n]!) ** 2);
+    const off = Float64Array.from(
+      { length: count },
+      (_, n) => square(re[n]! - meanRe[n]!) + square(im[n]! - meanIm[n]!),
+    );
     const usual = off.slice().sort()[Math.floor(count / 4)]! + 1e-24;
     for (let n = 0; n < count; n++) weights[n] = usual / (usual + off[n]!);
   }

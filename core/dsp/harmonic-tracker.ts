@@ -1,5 +1,5 @@
 /** The track of a fundamental: where it lies at each moment, by the likeliest way through what all its multiples tell. */
-import { sinCosTurns } from "../math/deterministic-math";
+import { sinCosTurns, square } from "../math/deterministic-math";
 import type { Hertz, Seconds } from "../audio/units";
 
 /** Frequencies are looked for in stretches this far apart. */
@@ -153,7 +153,7 @@ function score(
     }
     // Σ w·cos θn and Σ w·sin θn of the real and of the imaginary part.
     const [realRe, realIm, imagRe, imagIm] = [r1 - r2 * cos, r2 * sin, i1 - i2 * cos, i2 * sin];
-    const power = (side: 1 | -1) => (realRe - side * imagIm) ** 2 + (side * realIm + imagRe) ** 2;
+    const power = (side: 1 | -1) => square(realRe - side * imagIm) + square(side * realIm + imagRe);
     scores[steps - j]! += power(1) / (weights * weights);
     if (j > 0) scores[steps + j]! += power(-1) / (weights * weights);
   }
@@ -171,7 +171,7 @@ function likeliestPath(scores: readonly Float64Array[], cost: number): number[] 
     for (let j = 0; j < size; j++) {
       let [most, at] = [-Infinity, j];
       for (let k = Math.max(0, j - reach); k <= Math.min(size - 1, j + reach); k++) {
-        const sum = sums[k]! - ((j - k) * cost) ** 2;
+        const sum = sums[k]! - square((j - k) * cost);
         if (sum > most) [most, at] = [sum, k];
       }
       next[j] = most + here[j]!;

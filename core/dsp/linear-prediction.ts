@@ -1,4 +1,5 @@
 /** Linear prediction: what the samples around tell of one, and how to fill those that are missing (Godsill & Rayner 1998). */
+import { square } from "../math/deterministic-math";
 
 /**
  * Coefficients a[1…order] of the predictor of `x[from…to)` by the autocorrelation method under a Hann window
@@ -59,7 +60,7 @@ export function predictor(x: Float64Array, from: number, to: number, order: numb
 export function interpolateGap(x: Float64Array, gap: readonly number[], a: Float64Array, errorPower: number): void {
   const held = gap.map((place) => x[place]!);
   solveGap(x, gap, a, 0, held);
-  const added = gap.reduce((sum, place, i) => sum + (held[i]! - x[place]!) ** 2, 0) / gap.length;
+  const added = gap.reduce((sum, place, i) => sum + square(held[i]! - x[place]!), 0) / gap.length;
   if (added > 0 && errorPower > 0) solveGap(x, gap, a, errorPower / added, held);
 }
 

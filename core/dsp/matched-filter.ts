@@ -5,7 +5,7 @@
  * "Matched second order digital filters", 2016, whose numerators have three taps; here they have as many as it takes.)
  */
 import { Fft } from "../math/fft";
-import { exp, log, sinCosTurns } from "../math/deterministic-math";
+import { exp, log, sinCosTurns, square } from "../math/deterministic-math";
 import { solve } from "../math/linear-system";
 import { powerAt, type AnalogueBiquad } from "./analogue-filter";
 import type { Biquad } from "../kernels/biquad-cascade";
@@ -81,7 +81,7 @@ function mapped(section: AnalogueBiquad, sampleRate: Hertz): Biquad {
 
 /** |c0 + c1·z⁻¹ + c2·z⁻²|² by φ = sin²(ω/2), which keeps its accuracy at low frequencies. */
 const squared = (c0: number, c1: number, c2: number, phi: number): number =>
-  (c0 + c1 + c2) ** 2 - 4 * (c0 * c1 + 4 * c0 * c2 + c1 * c2) * phi + 16 * c0 * c2 * phi * phi;
+  square(c0 + c1 + c2) - 4 * (c0 * c1 + 4 * c0 * c2 + c1 * c2) * phi + 16 * c0 * c2 * phi * phi;
 
 /** |H|² of a section where sin²(ω/2) is `phi`. */
 export const powerOfBiquad = ([b0, b1, b2, a1, a2]: Biquad, phi: number): number =>
@@ -95,7 +95,7 @@ function correction(analogue: readonly AnalogueBiquad[], sections: readonly Biqu
       ? MATCHED_SHARE + ((k - GRID + 1) / BEYOND_POINTS) * (0.5 - MATCHED_SHARE)
       : ((k + 0.5) / GRID) * MATCHED_SHARE;
     const { cos } = sinCosTurns(turns);
-    const phi = sinCosTurns(turns / 2).sin ** 2;
+    const phi = square(sinCosTurns(turns / 2).sin);
     const wanted = analogue.reduce(
       (product, section, i) => (product * powerAt(section, turns * rate)) / powerOfBiquad(sections[i]!, phi),
       1,

@@ -1,4 +1,5 @@
 /** Work at a multiple of the rate, so that what bends a waveform makes no tones that are not harmonics. */
+import { exp2 } from "../math/deterministic-math";
 import { kaiser, kaiserBeta, kaiserLength, sinc } from "../math/kaiser";
 import { oversampler, type Addition, type Oversampler } from "../kernels/oversampler";
 import type { Frames, Hertz } from "../audio/units";
@@ -12,7 +13,7 @@ const MOST_KEPT = 0.4536;
 /** Half of the taps of a half-band filter that are not 0, from the outermost in: for the step from rate r to 2r. */
 function tapsOf(step: number, sampleRate: Hertz): Float32Array {
   // At twice the step's rate: from what is kept to its mirror image at half the rate.
-  const keeps = Math.min(MOST_KEPT, KEPT / sampleRate) / 2 ** step;
+  const keeps = Math.min(MOST_KEPT, KEPT / sampleRate) / exp2(step);
   const length = kaiserLength(STOP_BAND_DB, 0.5 - 2 * keeps);
   const pairs = Math.ceil((length + 1) / 4);
   const centre = 2 * pairs - 1;

@@ -1,3 +1,4 @@
+import { exp2 } from "../math/deterministic-math";
 import { channelQuantiser } from "../kernels/quantiser";
 import { Random } from "../math/random";
 import { framesOf, type Hertz, type Planar } from "../audio/units";
@@ -66,7 +67,7 @@ export class Quantiser {
 /** One channel whose errors are fed back. Hot. */
 function shaping(bits: number, generator: Random, sampleRate: Hertz): (x: Float32Array) => Int32Array {
   const feedback = sampleRate <= HIGHEST_WEIGHTED_RATE ? LEAST_AUDIBLE : UPWARDS;
-  const scale = 2 ** (bits - 1);
+  const scale = exp2(bits - 1);
   const highest = scale - 1;
   // The newest first.
   const errors = new Float64Array(feedback.length);

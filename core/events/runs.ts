@@ -1,3 +1,4 @@
+import { exp10, log10 } from "../math/deterministic-math";
 import type { DetectedEvent } from "./event";
 import type { Decibels, Seconds } from "../audio/units";
 import { HOP, type Features } from "./speech-features";
@@ -25,8 +26,8 @@ export function runsOf(count: number, is: (hop: number) => boolean, bridge = 0):
 /** Mean of levels, as powers. */
 export function meanDb(levels: Float32Array, { from, to }: Run): Decibels {
   let sum = 0;
-  for (let i = from; i < to; i++) sum += 10 ** (levels[i]! / 10);
-  return to > from ? 10 * Math.log10(sum / (to - from)) : -120;
+  for (let i = from; i < to; i++) sum += exp10(levels[i]! / 10);
+  return to > from ? 10 * log10(sum / (to - from)) : -120;
 }
 
 export function mostOf(values: Float32Array, { from, to }: Run): number {

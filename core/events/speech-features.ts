@@ -1,4 +1,5 @@
 /** What a recording of speech is like from moment to moment: levels in bands, whether a voice sounds, steady tones. */
+import { square } from "../math/deterministic-math";
 import type { FrameSource } from "../audio/frame-source";
 import { Cancelled, type Cancellation } from "../audio/cancellation";
 import { butterworth, BiquadFilter } from "../dsp/butterworth";
@@ -175,16 +176,16 @@ class PitchFinder {
     // Energies of the part without its last, and without its first, `lag` samples.
     let [head, tail] = [total, total];
     for (let lag = 0; lag < shortest; lag++) {
-      head -= x[end - 1 - lag]! ** 2;
-      tail -= x[start + lag]! ** 2;
+      head -= square(x[end - 1 - lag]!);
+      tail -= square(x[start + lag]!);
     }
     let best = 0;
     for (let lag = shortest; lag <= longest; lag++) {
       let cross = 0;
       for (let i = start; i < end - lag; i++) cross += x[i]! * x[i + lag]!;
       best = Math.max(best, cross / Math.sqrt(Math.max(1e-12, head * tail)));
-      head -= x[end - 1 - lag]! ** 2;
-      tail -= x[start + lag]! ** 2;
+      head -= square(x[end - 1 - lag]!);
+      tail -= square(x[start + lag]!);
     }
     return Math.min(1, best);
   }

@@ -1,4 +1,5 @@
 /** Steady tones: mains hum, ringing of machines, whistles of monitors. What is said and played comes and goes. */
+import { cos, exp2, log2, square } from "../math/deterministic-math";
 import { Fft } from "../math/fft";
 import { dbToPower, powerToDb } from "../audio/decibel";
 import { framesOf, type Frames, type Hertz, type Planar, type Seconds } from "../audio/units";
@@ -55,12 +56,9 @@ export class ToneFinder {
   readonly #found: Tone[] = [];
 
   constructor(readonly sampleRate: Hertz) {
-    this.#size = 2 ** Math.round(Math.log2(FRAME * sampleRate));
+    this.#size = exp2(Math.round(log2(FRAME * sampleRate)));
     this.#fft = new Fft(this.#size);
-    this.#window = Float64Array.from(
-      { length: this.#size },
-      (_, i) => 1 - Math.cos((2 * Math.PI * (i + 0.5)) / this.#size),
-    );
+    this.#window = Float64Array.from({ length: this.#size }, (_, i) => 1 - cos((2 * Math.PI * (i + 0.5)) / this.#size));
     this.#re = new Float64Array(this.#size);
     this.#im = new Float64Array(this.#size);
     this.#pair = [new Float32Array(this.#size), new Float32Array(this.#size)];
@@ -94,11 +92,11 @@ export class ToneFinder {
     }
     this.#fft.forward(re, im);
     const size = this.#size;
-    const scale = 1 / size ** 2;
+    const scale = 1 / square(size);
     // Of both channels together: what the one's spectrum and the other's hold, mirrored, adds up.
     const powers = new Float32Array(size / 2);
     for (let k = 1; k < size / 2; k++)
-      powers[k] = scale * (re[k]! ** 2 + im[k]! ** 2 + re[size - k]! ** 2 + im[size - k]! ** 2);
+      powers[k] = scale * (square(re[k]!) + square(im[k]!) + square(re[size - k]!) + square(im[size - k]!));
     this.#rows.push(powers);
     const half = size / 2;
     for (const x of this.#pair) x.copyWithin(0, half);
@@ -135,7 +133,7 @@ export class ToneFinder {
 function usualPowers(rows: readonly Float32Array[]): Float32Array {
   const sums = new Float32Array(rows[0]!.length);
   for (const row of rows) for (let k = 0; k < sums.length; k++) sums[k]! += 1 / Math.sqrt(row[k]! + NOTHING);
-  return sums.map((sum) => (rows.length / sum) ** 2);
+  return sums.map((sum) => square(rows.length / sum));
 }
 
 /** Whether a bin holds nearly all of the time hardly less than half of the time. */

@@ -9,13 +9,13 @@ const LN2_LOW = 1.90821492927058770002e-10;
 const INVERSE_LN2 = 1.442695040888963387;
 const LN10 = 2.302585092994046;
 
-/** 2^k for whole k in −1022…1023, exact. */
-function powerOfTwo(k: number): number {
-  let base = k < 0 ? 0.5 : 2;
+/** base^k for whole k, by repeated squaring: exact for powers of two within the range of doubles. */
+function wholePower(base: number, k: number): number {
+  let factor = k < 0 ? 1 / base : base;
   let result = 1;
   for (let n = Math.abs(k); n > 0; n = Math.floor(n / 2)) {
-    if (n % 2 === 1) result *= base;
-    base *= base;
+    if (n % 2 === 1) result *= factor;
+    factor *= factor;
   }
   return result;
 }
@@ -28,13 +28,11 @@ export function exp(x: number): number {
   const r = x - k * LN2_HIGH - k * LN2_LOW; // |r| ≤ 0.35
   let sum = 1;
   for (let n = 17; n >= 1; n--) sum = 1 + (sum * r) / n;
-  return sum * powerOfTwo(k);
+  return sum * wholePower(2, k);
 }
 
-/** Natural logarithm of x > 0; −Infinity at 0, NaN below. */
-export function log(x: number): number {
-  if (!(x > 0)) return x === 0 ? -Infinity : NaN;
-  if (x === Infinity) return Infinity;
+/** A finite x > 0 as 2^exponent · m, with m between √½ and √2, and ln m. */
+function split(x: number): { exponent: number; logOfMantissa: number } {
   let exponent = 0;
   let m = x;
   while (m >= 4294967296) {
@@ -57,8 +55,41 @@ export function log(x: number): number {
   const s2 = s * s;
   let sum = 0;
   for (let n = 21; n >= 1; n -= 2) sum = sum * s2 + 1 / n;
-  return 2 * s * sum + exponent * LN2_LOW + exponent * LN2_HIGH;
+  return { exponent, logOfMantissa: 2 * s * sum };
 }
+
+/** What logarithms are where they are no finite number; `undefined` elsewhere. */
+const limitOfLog = (x: number): number | undefined =>
+  x > 0 && x < Infinity ? undefined : x === 0 ? -Infinity : x === Infinity ? Infinity : NaN;
+
+/** Natural logarithm of x > 0; −Infinity at 0, NaN below. */
+export function log(x: number): number {
+  const limit = limitOfLog(x);
+  if (limit !== undefined) return limit;
+  const { exponent, logOfMantissa } = split(x);
+  return logOfMantissa + exponent * LN2_LOW + exponent * LN2_HIGH;
+}
+
+/** Binary logarithm of x > 0, exact for powers of two. */
+export function log2(x: number): number {
+  const limit = limitOfLog(x);
+  if (limit !== undefined) return limit;
+  const { exponent, logOfMantissa } = split(x);
+  return exponent + logOfMantissa * INVERSE_LN2;
+}
+
+/** x². */
+export const square = (x: number): number => x * x;
+
+/** √(x² + y²), for magnitudes whose squares neither overflow nor vanish. */
+export const hypot = (x: number, y: number): number => Math.sqrt(x * x + y * y);
+
+/** base^exponent for base > 0, or any base and a whole exponent. */
+export const power = (base: number, exponent: number): number =>
+  Number.isInteger(exponent) ? wholePower(base, exponent) : exp(exponent * log(base));
+
+/** 2^x, exact for whole x. */
+export const exp2 = (x: number): number => power(2, x);
 
 /** 10^x. */
 export const exp10 = (x: number): number => (x === 0 ? 1 : exp(x * LN10));
@@ -100,3 +131,26 @@ export function tan(x: number): number {
   const { sin: s, cos: c } = sinCosTurns(x / 6.283185307179586);
   return s / c;
 }
+
+/** arctan(x) for 0 ≤ x ≤ 1. */
+function arctanOfShare(x: number): number {
+  // arctan x = 2·arctan(x / (1 + √(1 + x²))), twice: then |t| ≤ 0.199, and the series has 1e-17 left after 12 terms.
+  let t = x;
+  for (let halving = 0; halving < 2; halving++) t /= 1 + Math.sqrt(1 + t * t);
+  const t2 = t * t;
+  let sum = 0;
+  for (let n = 23; n >= 1; n -= 2) sum = 1 / n - sum * t2;
+  return 4 * t * sum;
+}
+
+/** The angle of the point (x, y), −π to π. */
+export function atan2(y: number, x: number): number {
+  const [across, along] = [Math.abs(y), Math.abs(x)];
+  if (across === 0 && along === 0) return 0;
+  const angle = across <= along ? arctanOfShare(across / along) : 1.5707963267948966 - arctanOfShare(along / across);
+  const upper = x < 0 ? 3.141592653589793 - angle : angle;
+  return y < 0 ? -upper : upper;
+}
+
+/** arccos(x), −1 ≤ x ≤ 1. */
+export const acos = (x: number): number => atan2(Math.sqrt((1 - x) * (1 + x)), x);

@@ -1,3 +1,4 @@
+import { exp10 } from "../math/deterministic-math";
 import type { TimeSeries, MeasurementDefinition } from "./measurement";
 import { DecimatingSeries } from "./decimating-series";
 import { HOPS_PER_BLOCK, pairsOf, BLOCKS_PER_SECOND } from "./analysis-block";
@@ -42,7 +43,7 @@ export const correlation: MeasurementDefinition<CorrelationFigures, { channelPro
     const pairs = pairsOf(speakers);
     const cross = new Float64Array(pairs.length);
     const power = new Float64Array(speakers.length);
-    const nearRatio = 10 ** (-LEVEL_AWARE_DB / 10);
+    const nearRatio = exp10(-LEVEL_AWARE_DB / 10);
     const leastSum = (LEAST_MEAN_SQUARE * sampleRate * WINDOW_TICKS) / BLOCKS_PER_SECOND;
     const judged = pairs.map(() => ({ windows: 0, cross: 0, a: 0, b: 0 }));
     const table = new DecimatingSeries(speakers.length + pairs.length);

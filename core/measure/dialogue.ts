@@ -1,3 +1,4 @@
+import { cos } from "../math/deterministic-math";
 import { finiteOrNull } from "../audio/decibel";
 import { loudnessWeight } from "../audio/layout";
 import type { Seconds } from "../audio/units";
@@ -49,7 +50,7 @@ export function syllabicShare(envelope: Float64Array): number {
   }
   return total > 0 ? syllabic / total : 0;
 }
-const COSINES = Float64Array.from({ length: WINDOW_HOPS }, (_, i) => Math.cos((2 * Math.PI * i) / WINDOW_HOPS));
+const COSINES = Float64Array.from({ length: WINDOW_HOPS }, (_, i) => cos((2 * Math.PI * i) / WINDOW_HOPS));
 
 /** Loudness of what seems to be speech. */
 export const dialogue: MeasurementDefinition<DialogueFigures> = {

@@ -1,3 +1,4 @@
+import { atan2, cos, hypot, sin } from "../math/deterministic-math";
 import type { TimeSeries, MeasurementDefinition } from "./measurement";
 import { DecimatingSeries } from "./decimating-series";
 import { BAND_COUNT, BLOCKS_PER_SECOND } from "./analysis-block";
@@ -33,15 +34,15 @@ export const directions: MeasurementDefinition<object, DirectionCurves> = {
   source: "Gerzon 1992, energy vector: Σ E·u / Σ E over the directions u of the speakers, LFE left out",
   create({ layout }) {
     const speakers = layout.speakers.flatMap(({ azimuth, elevation, lfe }, channel) => {
-      const flat = Math.cos(elevation * RADIANS);
+      const flat = cos(elevation * RADIANS);
       return lfe
         ? []
         : [
             {
               channel,
-              front: flat * Math.cos(azimuth * RADIANS),
-              left: flat * Math.sin(azimuth * RADIANS),
-              up: Math.sin(elevation * RADIANS),
+              front: flat * cos(azimuth * RADIANS),
+              left: flat * sin(azimuth * RADIANS),
+              up: sin(elevation * RADIANS),
             },
           ];
     });
@@ -70,9 +71,9 @@ export const directions: MeasurementDefinition<object, DirectionCurves> = {
             up += power * speaker.up;
           }
           if (energy === 0) continue;
-          const flat = Math.hypot(front, left);
-          const column = azimuthColumn(Math.atan2(left, front) / RADIANS);
-          const elevation = Math.atan2(up, flat) / RADIANS;
+          const flat = hypot(front, left);
+          const column = azimuthColumn(atan2(left, front) / RADIANS);
+          const elevation = atan2(up, flat) / RADIANS;
           azimuthRow![column]! += energy;
           elevationRow![Math.round((elevation + 90) / DIRECTION_STEP)]! += energy;
           bandAzimuths[band * AZIMUTHS + column]! += energy;

@@ -1,4 +1,4 @@
-import { cos, exp10, exp, log, sin, tan } from "../math/deterministic-math";
+import { cos, exp, exp10, log, sin, square, tan } from "../math/deterministic-math";
 import { solve } from "../math/linear-system";
 import type { Hertz } from "../audio/units";
 
@@ -44,8 +44,8 @@ function shelfByBilinearTransform(sampleRate: Hertz): WeightingStage {
 export function powerResponse({ b0, b1, b2, a1, a2 }: WeightingStage, hertz: Hertz, sampleRate: Hertz): number {
   const w = (2 * PI * hertz) / sampleRate;
   const [c1, s1, c2, s2] = [cos(w), sin(w), cos(2 * w), sin(2 * w)];
-  const numerator = (b0 + b1 * c1 + b2 * c2) ** 2 + (b1 * s1 + b2 * s2) ** 2;
-  return numerator / ((1 + a1 * c1 + a2 * c2) ** 2 + (a1 * s1 + a2 * s2) ** 2);
+  const numerator = square(b0 + b1 * c1 + b2 * c2) + square(b1 * s1 + b2 * s2);
+  return numerator / (square(1 + a1 * c1 + a2 * c2) + square(a1 * s1 + a2 * s2));
 }
 
 const FIT_POINTS = 96;
@@ -69,7 +69,7 @@ function shelfByMagnitude(sampleRate: Hertz): WeightingStage {
   const wanted = shelfByBilinearTransform(STANDARD_RATE);
   const points = Array.from({ length: FIT_POINTS }, (_, i) => {
     const hertz = (sampleRate / 2) * ((i + 0.5) / FIT_POINTS);
-    return { phi: sin((PI * hertz) / sampleRate) ** 2, power: powerResponse(wanted, hertz, STANDARD_RATE) };
+    return { phi: square(sin((PI * hertz) / sampleRate)), power: powerResponse(wanted, hertz, STANDARD_RATE) };
   });
   let fit = [1, 0, 0, 0, 0];
   for (let round = 0; round < FIT_ROUNDS; round++) {

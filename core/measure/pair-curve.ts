@@ -1,3 +1,4 @@
+import { exp10 } from "../math/deterministic-math";
 import { correlationOf } from "./correlation";
 import type { TimeSeries } from "./measurement";
 import { pairsOf } from "./analysis-block";
@@ -29,7 +30,7 @@ export function pairCurves(
 ): PairCurve[] {
   const rows = columns === 0 ? 0 : values.length / columns;
   const least = LEAST_MEAN_SQUARE * sampleRate * hopSeconds;
-  const ratio = 10 ** (-withinDb / 10);
+  const ratio = exp10(-withinDb / 10);
   return pairsOf(speakers).map((pair, index) => {
     const curve = new Float32Array(rows).fill(NaN);
     let [cross, first, second, judged] = [0, 0, 0, 0];

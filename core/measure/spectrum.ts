@@ -1,4 +1,4 @@
-import { exp10, log10 } from "../math/deterministic-math";
+import { exp10, log10, square } from "../math/deterministic-math";
 import { finiteOrNull, powerToDb } from "../audio/decibel";
 import type { Hertz } from "../audio/units";
 import type { TimeSeries, MeasurementDefinition } from "./measurement";
@@ -65,7 +65,7 @@ function tiltOf(levels: (number | null)[]): number | null {
     points.reduce((sum, point) => sum + of(point), 0) / points.length;
   const [octave, level] = [mean((point) => point.octave), mean((point) => point.level)];
   return (
-    mean((point) => (point.octave - octave) * (point.level - level)) / mean((point) => (point.octave - octave) ** 2)
+    mean((point) => (point.octave - octave) * (point.level - level)) / mean((point) => square(point.octave - octave))
   );
 }
 

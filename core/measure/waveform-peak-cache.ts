@@ -1,3 +1,4 @@
+import { square } from "../math/deterministic-math";
 import { framesOf, type Frames, type Planar } from "../audio/units";
 import { VALUES } from "./waveform-peaks";
 
@@ -57,7 +58,7 @@ export class WaveformPeakCache {
         for (let bin = first; bin < end; bin++) {
           low = Math.min(low, known[bin * VALUES]!);
           high = Math.max(high, known[bin * VALUES + 1]!);
-          sum += known[bin * VALUES + 2]! ** 2;
+          sum += square(known[bin * VALUES + 2]!);
         }
         if (end > first) column.set([low, high, Math.sqrt(sum / (end - first))], x * VALUES);
       });

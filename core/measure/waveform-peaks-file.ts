@@ -2,6 +2,7 @@
  * The file an overview is kept in: a JSON header in a fixed space, then float32 tables that can be read by byte
  * range: the levels, finest first, and the curves over time.
  */
+import { power } from "../math/deterministic-math";
 import * as z from "zod";
 import { BASE_BIN, LEVEL_FACTOR, VALUES } from "./waveform-peaks";
 import type { Curves } from ".";
@@ -47,7 +48,7 @@ export function waveformPeaksTail(
     levels.push({
       offset: append(values),
       count: values.length / perBin,
-      binFrames: BASE_BIN * LEVEL_FACTOR ** (index + 1),
+      binFrames: BASE_BIN * power(LEVEL_FACTOR, index + 1),
     });
   });
   const tables = Object.entries(curves).map(([name, { values, hopSeconds, columns }]: [string, TimeSeries]) => [

@@ -3,6 +3,7 @@
  * the head as one pole and one zero after Brown & Duda (1998). No measured head, no room, no pinna: directions are told
  * apart from left to right, front and back by little. For listening only.
  */
+import { acos, cos } from "../math/deterministic-math";
 import type { Layout, Speaker } from "../audio/layout";
 import { framesOf, type Hertz, type Planar } from "../audio/units";
 
@@ -16,14 +17,14 @@ const EARS = [90, -90] as const; // azimuths
 
 /** Degrees between a speaker and an ear. */
 function angleToEar({ azimuth, elevation }: Speaker, ear: number): number {
-  const cosine = Math.cos(elevation * RADIANS) * Math.cos((azimuth - ear) * RADIANS);
-  return Math.acos(Math.max(-1, Math.min(1, cosine))) / RADIANS;
+  const cosine = cos(elevation * RADIANS) * cos((azimuth - ear) * RADIANS);
+  return acos(Math.max(-1, Math.min(1, cosine))) / RADIANS;
 }
 
 /** Seconds later than at the middle of the head; negative on the near side. */
 function delayOf(degrees: number): number {
   const angle = degrees * RADIANS;
-  const way = angle < Math.PI / 2 ? -Math.cos(angle) : angle - Math.PI / 2;
+  const way = angle < Math.PI / 2 ? -cos(angle) : angle - Math.PI / 2;
   return (HEAD_RADIUS / SPEED_OF_SOUND) * way;
 }
 
@@ -45,7 +46,7 @@ class Path {
     this.#whole = Math.floor(delay);
     this.#part = delay - this.#whole;
     this.#line = new Float32Array(this.#whole + 2);
-    const alpha = 1 + DEEPEST_GAIN / 2 + (1 - DEEPEST_GAIN / 2) * Math.cos((degrees / DEEPEST_ANGLE) * Math.PI);
+    const alpha = 1 + DEEPEST_GAIN / 2 + (1 - DEEPEST_GAIN / 2) * cos((degrees / DEEPEST_ANGLE) * Math.PI);
     const beta = (2 * SPEED_OF_SOUND) / HEAD_RADIUS;
     const k = 2 * sampleRate; // bilinear
     const a0 = beta + k;

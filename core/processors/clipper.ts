@@ -1,3 +1,4 @@
+import { log10 } from "../math/deterministic-math";
 import { dbToGain } from "../audio/decibel";
 import { formatDb } from "../audio/format";
 import { slicePlanar } from "../audio/units";
@@ -65,7 +66,7 @@ export const clipper: ProcessorDefinition<typeof parameters> = {
       state: lines,
       process: (block, frames) => slicePlanar(block, 0, frames).forEach((x, c) => lines[c]!.process(x)),
       takeGainReduction() {
-        const reduction = -20 * Math.log10(most);
+        const reduction = -20 * log10(most);
         most = 1;
         return [reduction];
       },

@@ -1,3 +1,4 @@
+import { power } from "../math/deterministic-math";
 import { butterworth, BiquadFilter } from "../dsp/butterworth";
 import { slicePlanar } from "../audio/units";
 import { DelayLine } from "../dsp/delay-line";
@@ -48,7 +49,7 @@ const MOST = 2;
 /** Harmonics alone: what bending adds, without what goes through it straight. Hot. */
 function harmonics(x: Float32Array): void {
   const offset = waveshaped(BIAS);
-  const slope = (1 - BIAS * BIAS) ** 3;
+  const slope = power(1 - BIAS * BIAS, 3);
   for (let i = 0; i < x.length; i++) {
     const v = x[i]!;
     x[i] = (waveshaped(v * DRIVE + BIAS) - offset) / (DRIVE * slope) - v;

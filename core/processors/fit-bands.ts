@@ -1,4 +1,5 @@
 /** Bands of an equaliser whose sum follows a curve that was drawn by hand. */
+import { exp2, log2 } from "../math/deterministic-math";
 import { solve } from "../math/linear-system";
 import { bell, powerAt } from "../dsp/analogue-filter";
 import { powerToDb } from "../audio/decibel";
@@ -11,7 +12,7 @@ type Bell = [octave: number, gainDb: Decibels, sharpness: number];
 
 const LOWEST: Hertz = 20;
 const PLACES_PER_OCTAVE = 12;
-const PLACES = Array.from({ length: 10 * PLACES_PER_OCTAVE }, (_, n) => LOWEST * 2 ** (n / PLACES_PER_OCTAVE));
+const PLACES = Array.from({ length: 10 * PLACES_PER_OCTAVE }, (_, n) => LOWEST * exp2(n / PLACES_PER_OCTAVE));
 /** Nearer than this is near enough for a hand. */
 const NEAR_ENOUGH: Decibels = 0.3;
 const ROUNDS = 30;
@@ -19,7 +20,7 @@ const [MOST_GAIN, LEAST_Q, MOST_Q] = [24, 0.3, 8];
 const inside = (value: number, low: number, high: number) => Math.max(low, Math.min(high, value));
 
 const levelOf = ([octave, gainDb, sharpness]: Bell, hertz: Hertz): Decibels =>
-  powerToDb(powerAt(bell(2 ** octave, gainDb, 2 ** sharpness), hertz));
+  powerToDb(powerAt(bell(exp2(octave), gainDb, exp2(sharpness)), hertz));
 
 const missing = (target: readonly Decibels[], bells: readonly Bell[]): Decibels[] =>
   target.map((db, n) => db - bells.reduce((sum, one) => sum + levelOf(one, PLACES[n]!), 0));
@@ -37,14 +38,14 @@ function guess(rest: readonly Decibels[]): Bell {
   while (low > 0 && half(low - 1)) low--;
   while (high < rest.length - 1 && half(high + 1)) high++;
   const octaves = (high - low + 1) / PLACES_PER_OCTAVE;
-  const q = inside(1 / (2 ** (octaves / 2) - 2 ** (-octaves / 2)), LEAST_Q, MOST_Q);
-  return [Math.log2(PLACES[peak]!), rest[peak]!, Math.log2(q)];
+  const q = inside(1 / (exp2(octaves / 2) - exp2(-octaves / 2)), LEAST_Q, MOST_Q);
+  return [log2(PLACES[peak]!), rest[peak]!, log2(q)];
 }
 
 const bounded = ([octave, gainDb, sharpness]: Bell): Bell => [
-  inside(octave, Math.log2(LOWEST), Math.log2(20_000)),
+  inside(octave, log2(LOWEST), log2(20_000)),
   inside(gainDb, -MOST_GAIN, MOST_GAIN),
-  inside(sharpness, Math.log2(LEAST_Q), Math.log2(MOST_Q)),
+  inside(sharpness, log2(LEAST_Q), log2(MOST_Q)),
 ];
 
 /** All bells moved together towards the least error (Levenberg 1944, Marquardt 1963). */
@@ -85,8 +86,8 @@ function refined(target: readonly Decibels[], first: readonly Bell[]): Bell[] {
  * @param curve [Hz, dB] in rising order; beyond its ends it goes on straight
  */
 export function fittedBands(curve: readonly (readonly [Hertz, Decibels])[], most: number): EqualiserBand[] {
-  const onOctaves = curve.map(([hertz, db]): [number, number] => [Math.log2(hertz), db]);
-  const target = PLACES.map((hertz) => envelopeAt(onOctaves, Math.log2(hertz)));
+  const onOctaves = curve.map(([hertz, db]): [number, number] => [log2(hertz), db]);
+  const target = PLACES.map((hertz) => envelopeAt(onOctaves, log2(hertz)));
   let bells: Bell[] = [];
   for (let count = 0; count < most; count++) {
     const rest = missing(target, bells);
@@ -98,9 +99,9 @@ export function fittedBands(curve: readonly (readonly [Hertz, Decibels])[], most
     .sort(([a], [b]) => a - b)
     .map(([octave, gainDb, sharpness]) => ({
       shape: "bell",
-      hertz: Number((2 ** octave).toPrecision(4)),
+      hertz: Number(exp2(octave).toPrecision(4)),
       gainDb: Number(gainDb.toFixed(1)),
-      q: Number((2 ** sharpness).toFixed(2)),
+      q: Number(exp2(sharpness).toFixed(2)),
       slope: "12",
       on: true,
       sides: "all",

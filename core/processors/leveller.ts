@@ -1,3 +1,4 @@
+import { exp10, log10 } from "../math/deterministic-math";
 import { counted, formatDb } from "../audio/format";
 import type { Decibels, Lufs } from "../audio/units";
 import { number, type Breakpoint, type SettingsOf } from "../parameters/parameter";
@@ -57,7 +58,7 @@ const TOLERANCE: Decibels = 0.1;
 
 /** Short-term loudness around each step, from momentary loudness in steps of 100 ms; pauses do not count. */
 function around(momentary: Float32Array, pauseLufs: Lufs): Float64Array {
-  const powers = Float64Array.from(momentary, (lufs) => (lufs > pauseLufs ? 10 ** (lufs / 10) : 0));
+  const powers = Float64Array.from(momentary, (lufs) => (lufs > pauseLufs ? exp10(lufs / 10) : 0));
   const sums = new Float64Array(powers.length + 1);
   const counts = new Float64Array(powers.length + 1);
   powers.forEach((power, i) => {
@@ -69,7 +70,7 @@ function around(momentary: Float32Array, pauseLufs: Lufs): Float64Array {
     const from = Math.max(0, i + 2 - SHORT_TERM_STEPS / 2);
     const to = Math.min(powers.length, i + 2 + SHORT_TERM_STEPS / 2);
     const count = counts[to]! - counts[from]!;
-    return count > 0 ? 10 * Math.log10((sums[to]! - sums[from]!) / count) : -Infinity;
+    return count > 0 ? 10 * log10((sums[to]! - sums[from]!) / count) : -Infinity;
   });
 }
 

@@ -1,3 +1,4 @@
+import { exp2 } from "../math/deterministic-math";
 import { dbToGain, gainToDb } from "../audio/decibel";
 import { formatDb } from "../audio/format";
 import { slicePlanar, type Planar } from "../audio/units";
@@ -42,7 +43,7 @@ const HOLD_SECONDS = 0.01;
 /** The last stage only takes off what the gain's own movement put between samples: hundredths of a decibel. */
 const CATCH = { lookAhead: 0.001, hold: 0.001, release: 0.03 };
 /** Room for the rounding of the output to float32. */
-const ROUNDING = 1 - 2 ** -22;
+const ROUNDING = 1 - exp2(-22);
 /** Share of the peak reduction taken to show in the momentary loudness: a rough estimate; a steady tone loses more. */
 const LOUDNESS_SHARE = 0.45;
 

@@ -1,3 +1,4 @@
+import { log10 } from "../math/deterministic-math";
 import { linkedMultiband } from "../kernels/linked-multiband";
 import type { StaticCurve } from "../kernels/gain-smoother";
 import type { Decibels, Frames, Hertz } from "../audio/units";
@@ -193,7 +194,7 @@ export const multiband: ProcessorDefinition<typeof parameters> = {
     list.reduce((now, one) => {
       const share = 1 / list.length;
       const curve = curveOfBand(one);
-      const lower = 10 * Math.log10(list.length);
+      const lower = 10 * log10(list.length);
       return predictReduction(now, (level) => share * curve(level - lower), {
         ...one,
         detection: "rms",

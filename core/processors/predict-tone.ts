@@ -1,3 +1,4 @@
+import { exp10, log2, power, square } from "../math/deterministic-math";
 import { powerAt, type AnalogueBiquad } from "../dsp/analogue-filter";
 import { THIRD_OCTAVES } from "../measure/spectrum";
 import { powerToDb } from "../audio/decibel";
@@ -9,9 +10,7 @@ const TYPICAL_SLOPE_DB = 4.5;
 const TYPICAL_FROM: Hertz = 100;
 
 const typical = (): Float32Array => {
-  const powers = THIRD_OCTAVES.map(
-    (hertz) => 10 ** ((-TYPICAL_SLOPE_DB * Math.abs(Math.log2(hertz / TYPICAL_FROM))) / 10),
-  );
+  const powers = THIRD_OCTAVES.map((hertz) => exp10((-TYPICAL_SLOPE_DB * Math.abs(log2(hertz / TYPICAL_FROM))) / 10));
   const sum = powers.reduce((total, power) => total + power, 0);
   return Float32Array.from(powers, (power) => power / sum);
 };
@@ -40,7 +39,7 @@ export function predictResponse(levels: LevelCurves, power: (hertz: Hertz) => nu
 
 /** K-weighting at the thirds, power: the shelf and the high-pass of BS.1770-5, read off coarsely. */
 const WEIGHTS = THIRD_OCTAVES.map((hertz) => {
-  const highPass = 1 / (1 + (38 / hertz) ** 4);
-  const shelf = 10 ** (0.4 / (1 + (1700 / hertz) ** 2));
+  const highPass = 1 / (1 + power(38 / hertz, 4));
+  const shelf = exp10(0.4 / (1 + square(1700 / hertz)));
   return highPass * shelf;
 });

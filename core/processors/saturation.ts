@@ -1,3 +1,4 @@
+import { log10, power } from "../math/deterministic-math";
 import { waveshaper } from "../kernels/waveshaper";
 import { butterworth } from "../dsp/butterworth";
 import { dbToGain } from "../audio/decibel";
@@ -66,7 +67,7 @@ export function waveshapedSample(
 ): number {
   const drive = dbToGain(driveDb) / CEILING;
   const bias = (MOST_BIAS * evenPercent) / 100;
-  const slope = (1 - bias * bias) ** 3;
+  const slope = power(1 - bias * bias, 3);
   return (waveshaped(x * drive + bias) - waveshaped(bias)) / (drive * slope);
 }
 
@@ -86,7 +87,7 @@ export const saturation: ProcessorDefinition<typeof parameters> = {
     const channels = layout.speakers.length;
     const drive = dbToGain(driveDb) / CEILING;
     const bias = (MOST_BIAS * evenPercent) / 100;
-    const scale = 1 / (drive * (1 - bias * bias) ** 3);
+    const scale = 1 / (drive * power(1 - bias * bias, 3));
     const steps = { "4": 2, "8": 3, "16": 4 }[oversampling];
     const lines = Array.from(
       { length: channels },
@@ -118,7 +119,7 @@ export const saturation: ProcessorDefinition<typeof parameters> = {
           levels,
           (level) => {
             const peak = dbToGain(Math.min(level, 24));
-            return Math.max(0, -20 * Math.log10(Math.max(1e-6, waveshapedSample(peak, settings) / peak)));
+            return Math.max(0, -20 * log10(Math.max(1e-6, waveshapedSample(peak, settings) / peak)));
           },
           { attackMs: 0, releaseMs: 0, detection: "rms" },
         ),

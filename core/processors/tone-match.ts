@@ -1,6 +1,6 @@
 import { dbToGain, dbToPower } from "../audio/decibel";
 import { formatDb } from "../audio/format";
-import { log10 } from "../math/deterministic-math";
+import { exp2, log10 } from "../math/deterministic-math";
 import type { Decibels, Hertz } from "../audio/units";
 import { convolution } from "./equaliser";
 import { linearPhaseTaps, minimumPhaseTaps } from "../dsp/magnitude-filter";
@@ -113,19 +113,19 @@ function differenceOf({ own, wanted, smoothing }: ToneMatchSettings): Breakpoint
     }
     return sum / weights;
   });
-  return smooth.map((db, n) => [LOWEST * 2 ** (n / PLACES_PER_OCTAVE), db]);
+  return smooth.map((db, n) => [LOWEST * exp2(n / PLACES_PER_OCTAVE), db]);
 }
 
 /** The curve that is applied; shape [Hz, dB]. Nothing but the drawn changes until both spectra are learned. */
 export function matchCurve(settings: ToneMatchSettings): Breakpoint[] {
   const { own, wanted, amountPercent, maxChangeDb, fromHz, toHz } = settings;
   const learned = own.length > 1 && wanted.length > 1;
-  const difference = learned ? differenceOf(settings) : [[LOWEST, 0] as const, [LOWEST * 2 ** OCTAVES, 0] as const];
+  const difference = learned ? differenceOf(settings) : [[LOWEST, 0] as const, [LOWEST * exp2(OCTAVES), 0] as const];
   // The loudness is no matter of tone: the mean where it is mostly made stays.
   const inside = difference.filter(([hertz]) => hertz >= LOUD_FROM && hertz <= LOUD_TO);
   const mean = inside.length > 0 ? inside.reduce((sum, [, db]) => sum + db, 0) / inside.length : 0;
   const edits = onOctaves(settings.edits);
-  const places = learned ? difference : Array.from({ length: 241 }, (_, n) => [LOWEST * 2 ** (n / 24), 0] as const);
+  const places = learned ? difference : Array.from({ length: 241 }, (_, n) => [LOWEST * exp2(n / 24), 0] as const);
   return places.map(([hertz, db]): Breakpoint => {
     const edge = Math.min(octavesOf(hertz / fromHz), octavesOf(toHz / hertz)) / EDGE_OCTAVES + 0.5;
     const share = Math.max(0, Math.min(1, edge));

@@ -1,3 +1,4 @@
+import { power } from "../math/deterministic-math";
 import { slicePlanar, type Hertz } from "../audio/units";
 import { butterworth, BiquadFilter } from "../dsp/butterworth";
 import { crossover } from "../dsp/crossover";
@@ -31,12 +32,12 @@ const isPlain = ({ lowPercent, midPercent, highPercent }: Settings): boolean =>
 
 /** Gain of the side at a frequency, for a drawing: bands of the fourth order in phase, the high-pass behind them. */
 export function sideGain(settings: Settings, hertz: Hertz): number {
-  const below = (corner: Hertz) => 1 / (1 + (hertz / corner) ** 4);
+  const below = (corner: Hertz) => 1 / (1 + power(hertz / corner, 4));
   const [low, high] = [settings.lowHz, settings.highHz].sort((a, b) => a - b) as [Hertz, Hertz];
   const above = (settings.midPercent * below(high) + settings.highPercent * (1 - below(high))) * (1 - below(low));
   const bands = (settings.lowPercent * below(low) + above) / 100;
   const { monoBelowHz } = settings;
-  return monoBelowHz > 10 ? bands * Math.sqrt(1 - 1 / (1 + (hertz / monoBelowHz) ** 8)) : bands;
+  return monoBelowHz > 10 ? bands * Math.sqrt(1 - 1 / (1 + power(hertz / monoBelowHz, 8))) : bands;
 }
 
 /** How wide the image is, in three bands. Only for stereo. */

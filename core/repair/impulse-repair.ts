@@ -1,4 +1,5 @@
 /** What was added to a sound: short stretches far above all around them, and filling them from both sides. */
+import { square } from "../math/deterministic-math";
 import type { Frames, Hertz, Planar, Seconds } from "../audio/units";
 import { interpolateGap, predictor } from "../dsp/linear-prediction";
 
@@ -66,10 +67,10 @@ function foreignOf(x: Float32Array, line: number, rate: Hertz): ImpulseRange[] {
     const usual = sides.reduce((sum, side) => sum + mean(below, ...side), 0) / Math.max(1, count);
     let [from, to] = [i, i + 1];
     let highest = 0;
-    while (from > 0 && to - from <= longest && localAt(from - 1) > FOREIGN_EDGE ** 2 * usual) from--;
-    while (to < x.length && to - from <= longest && localAt(to) > FOREIGN_EDGE ** 2 * usual) to++;
+    while (from > 0 && to - from <= longest && localAt(from - 1) > square(FOREIGN_EDGE) * usual) from--;
+    while (to < x.length && to - from <= longest && localAt(to) > square(FOREIGN_EDGE) * usual) to++;
     for (let k = from; k < to; k++) highest = Math.max(highest, localAt(k));
-    if (to - from <= longest && highest > FOREIGN ** 2 * usual) found.push({ from, to });
+    if (to - from <= longest && highest > square(FOREIGN) * usual) found.push({ from, to });
     i = to;
   }
   return found;

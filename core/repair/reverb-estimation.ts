@@ -1,3 +1,4 @@
+import { exp, log, power } from "../math/deterministic-math";
 import { butterworth, BiquadFilter } from "../dsp/butterworth";
 import { dbToPower } from "../audio/decibel";
 import type { Decibels, Hertz, Planar, Seconds } from "../audio/units";
@@ -66,11 +67,11 @@ export function estimateReverb(block: Planar, sampleRate: Hertz): ReverbEstimate
   let [sum, weights] = [0, 0];
   for (const { near, rt60Seconds } of candidates) {
     const weight = Math.max(0, near - AS_GOOD * most);
-    sum += weight * Math.log(rt60Seconds);
+    sum += weight * log(rt60Seconds);
     weights += weight;
   }
   if (weights === 0 || fits[fits.length - 1]!.near === most) return refused("No room can be told from it");
-  const { rt60Seconds, reverberantToDirectDb } = heard.fit(Math.exp(sum / weights));
+  const { rt60Seconds, reverberantToDirectDb } = heard.fit(exp(sum / weights));
   const words: string[] = [];
   if (reverberantToDirectDb <= LEVELS_DB.least) words.push("Next to no room is heard in it.");
   if (reverberantToDirectDb >= LEVELS_DB.most) words.push("All of it rings on: is it music, or a sound that is held?");
@@ -123,7 +124,7 @@ class HeardLevels {
     const powers = this.#powers;
     const later = this.#later;
     const { decay, joins } = tailModel(rt60Seconds, dbToPower(reverberantToDirectDb), STEP);
-    const fall = decay ** later;
+    const fall = power(decay, later);
     const nearly = dbToPower(NEAR_DB);
     let [room, heard, below, near] = [0, 0, 0, 0];
     for (let n = 0; n + later < powers.length; n++) {

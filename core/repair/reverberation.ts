@@ -1,6 +1,6 @@
 import { dbToGain, dbToPower } from "../audio/decibel";
 import { formatDb } from "../audio/format";
-import { exp } from "../math/deterministic-math";
+import { exp, power } from "../math/deterministic-math";
 import type { RepairDefinition } from "./repair";
 import { StftResolution, suppress, type NoisePsdEstimator } from "./multi-resolution-suppressor";
 import { frameLengthNear } from "../dsp/stft";
@@ -108,7 +108,7 @@ export function reverbTail(
     const hopSeconds = hop / sampleRate;
     const model = tailModel(rt60Seconds, dbToPower(reverberantToDirectDb), hopSeconds);
     const delay = Math.ceil((earlyMs / 1000 + FRAME_REACH) / hopSeconds);
-    const fall = TAIL_SHARE * model.decay ** (earlyMs / 1000 / hopSeconds - 1);
+    const fall = TAIL_SHARE * power(model.decay, earlyMs / 1000 / hopSeconds - 1);
     const tail = lateTail(powers, bins, model, delay, fall);
     const least = new Float32Array(bins).fill(dbToGain(-maxReductionDb));
     return (t) => ({ power: tail.subarray(t * bins, (t + 1) * bins), least });

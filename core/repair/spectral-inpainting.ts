@@ -1,5 +1,5 @@
 import { amountOf } from "./amount";
-import { exp10 } from "../math/deterministic-math";
+import { exp10, hypot, log10 } from "../math/deterministic-math";
 import { Random } from "../math/random";
 import type { Frames, Seconds } from "../audio/units";
 import type { RepairDefinition } from "./repair";
@@ -117,7 +117,7 @@ function expectedMagnitudes(
   from: From,
 ): Float32Array {
   const out = new Float32Array(count * bins);
-  const dbOf = (sum: number, n: number) => 10 * Math.log10(Math.max(LEAST_POWER, sum / n));
+  const dbOf = (sum: number, n: number) => 10 * log10(Math.max(LEAST_POWER, sum / n));
   /** Between the nearest known neighbours along one direction. */
   const between = (index: number, step: number, length: number, position: number, most: number): number | null => {
     const side = (direction: 1 | -1) => {
@@ -159,7 +159,7 @@ function startPhases(frames: Stft, unknown: Uint8Array, magnitudes: Float32Array
         // The last frame turned on by the angle between it and the one before.
         const turnRe = re[a]! * re[b]! + im[a]! * im[b]!;
         const turnIm = im[a]! * re[b]! - re[a]! * im[b]!;
-        const turned = Math.hypot(turnRe, turnIm);
+        const turned = hypot(turnRe, turnIm);
         if (turned > LEAST_POWER) [c, s] = [re[a]! * turnRe - im[a]! * turnIm, re[a]! * turnIm + im[a]! * turnRe];
       }
       put(frames, t, k, magnitudes[index]!, c, s);
@@ -187,7 +187,7 @@ function keepKnown(
 
 /** Gives a bin, and its mirror image, a magnitude and the direction of (c, s). */
 function put({ size, re, im }: Stft, t: number, k: number, magnitude: number, c: number, s: number): void {
-  const length = Math.hypot(c, s);
+  const length = hypot(c, s);
   const scale = length > 0 ? magnitude / length : 0;
   const [i, j] = [t * size + k, t * size + size - k];
   [re[i], im[i], re[j], im[j]] = [c * scale, s * scale, c * scale, -s * scale];

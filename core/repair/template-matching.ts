@@ -1,3 +1,4 @@
+import { power, square } from "../math/deterministic-math";
 import type { FrameSource } from "../audio/frame-source";
 import { Cancelled, type Cancellation } from "../audio/cancellation";
 import { powerToDb } from "../audio/decibel";
@@ -80,7 +81,7 @@ export async function matchTemplate(
 function rowEdges({ lowHz = 60, highHz = Infinity }: Region, width: number, bins: number): number[] {
   const low = Math.max(1, lowHz / width);
   const high = Math.min(bins - 1, Math.max(low + 1, highHz / width));
-  const edges = Array.from({ length: ROWS + 1 }, (_, row) => Math.round(low * (high / low) ** (row / ROWS)));
+  const edges = Array.from({ length: ROWS + 1 }, (_, row) => Math.round(low * power(high / low, row / ROWS)));
   return edges.map((edge, row) => Math.min(bins - 1, Math.max(edge, edges[0]! + (high - low >= ROWS ? 0 : row))));
 }
 
@@ -98,8 +99,8 @@ function peaksOf(picture: Float32Array, count: number, from: number, length: num
   const pattern = picture.slice(from * ROWS, from * ROWS + size);
   const mean = pattern.reduce((sum, v) => sum + v, 0) / size;
   let own = 0;
-  for (let i = 0; i < size; i++) own += (pattern[i] = pattern[i]! - mean) ** 2;
-  if (own / size < LEAST_SPREAD_DB ** 2) return [];
+  for (let i = 0; i < size; i++) own += square((pattern[i] = pattern[i]! - mean));
+  if (own / size < square(LEAST_SPREAD_DB)) return [];
   const likeness = new Float32Array(count);
   const levels = new Float32Array(count);
   for (let column = 0; column + length <= count; column++) {

@@ -1,4 +1,5 @@
 /** The reference implementation, in plain TypeScript: the same bits as the kernel. */
+import { exp2 } from "../../math/deterministic-math";
 import { SlidingMaximum } from "../../math/sliding-maximum";
 
 export interface LimiterEnvelopeSettings {
@@ -32,13 +33,13 @@ export interface LimiterEnvelope {
 /** The most frames at once. */
 export const MOST_FRAMES = 2048;
 
-export const UNIT = 2 ** 30;
+export const UNIT = exp2(30);
 
 /** Below this distance a release has arrived (−144 dB). */
-const ARRIVED = 2 ** -24;
+const ARRIVED = exp2(-24);
 
 /** Below this it is forgotten that limiting went on. */
-const FORGOTTEN = 2 ** -10;
+const FORGOTTEN = exp2(-10);
 
 /** Lengths of the hold and of the two moving averages. */
 export function lengthsOf({ lookAhead, hold }: LimiterEnvelopeSettings) {

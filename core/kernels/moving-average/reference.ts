@@ -1,4 +1,6 @@
 /** The reference implementation, in plain TypeScript: the same bits as the kernel. */
+import { exp2 } from "../../math/deterministic-math";
+
 export interface MovingAverage {
   /** How far what comes out lies behind what goes in, in frames. */
   readonly latency: number;
@@ -10,7 +12,7 @@ export interface MovingAverage {
 
 export const PASSES = 4;
 
-const UNIT = 2 ** 30;
+const UNIT = exp2(30);
 
 export const latencyOf = (length: number): number => (PASSES * (length - 1)) / 2;
 

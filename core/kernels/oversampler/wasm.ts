@@ -1,4 +1,5 @@
 /** The kernel's binding. */
+import { exp2 } from "../../math/deterministic-math";
 import { type Addition, delays, type Oversampler, type Steps } from "./reference";
 import { loadKernels, MemoryPlan } from "../wasm";
 
@@ -17,10 +18,10 @@ export function wasmOversampler(steps: Steps, addition: Addition): Oversampler |
   const { latency, pads } = delays(steps);
   const plan = new MemoryPlan();
   const places = steps.map((taps, step) => {
-    const line = 2 * taps.length - 1 + CHUNK * 2 ** step;
+    const line = 2 * taps.length - 1 + CHUNK * exp2(step);
     return { taps: plan.floats(taps.length), up: plan.floats(line), even: plan.floats(line), odd: plan.floats(line) };
   });
-  const wide = plan.floats(CHUNK * 2 ** steps.length + 1);
+  const wide = plan.floats(CHUNK * exp2(steps.length) + 1);
   const loaded = loadKernels(plan);
   if (!loaded) return undefined;
   const { kernels, floats } = loaded;

@@ -1,4 +1,5 @@
 /** The reference implementation, in plain TypeScript: the same bits as the kernel. */
+import { exp2 } from "../../math/deterministic-math";
 import type { Random } from "../../math/random";
 
 /** One channel: its generator goes on from block to block. */
@@ -7,7 +8,7 @@ export interface ChannelQuantiser {
 }
 
 export function referenceChannelQuantiser(bits: number, generator: Random | null): ChannelQuantiser {
-  const scale = 2 ** (bits - 1);
+  const scale = exp2(bits - 1);
   const highest = scale - 1;
   return {
     next(x) {

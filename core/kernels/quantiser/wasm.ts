@@ -1,4 +1,5 @@
 /** The kernel's binding. */
+import { exp2 } from "../../math/deterministic-math";
 import type { Random } from "../../math/random";
 import type { ChannelQuantiser } from "./reference";
 import { loadKernels, MemoryPlan } from "../wasm";
@@ -15,7 +16,7 @@ export function wasmChannelQuantiser(bits: number, generator: Random | null): Ch
   const x = floats(input);
   const y = new Int32Array(memory, output.at, CHUNK);
   if (generator) new Uint32Array(memory, state.at, 4).set(generator.state);
-  const scale = 2 ** (bits - 1);
+  const scale = exp2(bits - 1);
   return {
     next(given) {
       const out = new Int32Array(given.length);
