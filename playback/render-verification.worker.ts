@@ -7,13 +7,9 @@ import { openSoundFile } from "@core/files/open";
 import { readCurves, readWaveformPeaksHeader } from "@core/measure/waveform-peaks-file";
 import type { Figures } from "@core/measure";
 import type { MasterInputs } from "@core/project/master-inputs";
-import {
-  renderMaster,
-  renderSound,
-  type MasterJob,
-  type MasterOptions,
-  type DeliverySettings,
-} from "@core/delivery/render-master";
+import { renderMaster } from "@core/delivery/render-master";
+import { renderSound } from "@core/delivery/write-master";
+import type { MasterJob, MasterOptions, DeliverySettings } from "@core/delivery/master-job";
 import { isUnprocessed } from "@core/render/processed-source";
 import { isOwnContainer } from "@core/files/containers";
 import { httpSource } from "./http-source";

@@ -5,7 +5,7 @@ import { promisify } from "node:util";
 import { expect, test } from "@playwright/test";
 import { CONFORMANCE_RATES } from "@core/conformance/cases";
 import { memorySource } from "@core/files/bytes";
-import { measureFile } from "@core/delivery/render-master";
+import { measureFile } from "@core/delivery/verify-master";
 import { layoutNamed } from "@core/audio/layout";
 import { file, programme, recording } from "./studio";
 

@@ -3,7 +3,7 @@ import { readFileSync } from "node:fs";
 import { expect, test, type Page } from "@playwright/test";
 import { memorySource } from "@core/files/bytes";
 import type { Figures } from "@core/measure";
-import { measureFile } from "@core/delivery/render-master";
+import { measureFile } from "@core/delivery/verify-master";
 import { layoutNamed } from "@core/audio/layout";
 import { file, newProject, programme, projectOf, recording, takeIn } from "./studio";
 

@@ -2,7 +2,7 @@ import { readFile } from "node:fs/promises";
 import { expect, test } from "@playwright/test";
 import { memorySource } from "@core/files/bytes";
 import { openSoundFile } from "@core/files/open";
-import { measureFile } from "@core/delivery/render-master";
+import { measureFile } from "@core/delivery/verify-master";
 import { layoutNamed } from "@core/audio/layout";
 import { addProcessor, newProject, newProjectByHand, programme, projectOf, recording, takeIn } from "./studio";
 

@@ -5,7 +5,16 @@ import { formatDb } from "../audio/format";
 import type { Decibels } from "../audio/units";
 import { ANCHORS, LIMITED_FIGURES, type DeliverySpec } from "./spec";
 import type { LimitedFigures } from "./compliance";
-import { anchorOf, CEILING_ROOM_DB, GainSearch, gainToTarget, limitOn, rangeLevelling, rangeOf } from "./normalisation";
+import {
+  anchorOf,
+  CEILING_ROOM_DB,
+  gainToTarget,
+  limitOn,
+  rangeLevelling,
+  rangeOf,
+  secantGain,
+  type GainTry,
+} from "./normalisation";
 import { figuresAfter, highestOf, levelsAfter, levelsOf, shifted, type KnownLevels } from "./predict-chain";
 
 /** Limiting deeper than this is told as a warning: it will be heard. */
@@ -39,29 +48,30 @@ export function predictDelivery(
   { known = null, albumGainDb = null }: DeliveryContext = {},
 ): Prediction {
   const source = levelsOf(figures, curves);
-  const worked = levelsAfter(figures, curves, chain, known);
-  const now = figuresAfter(figures, source, worked);
-  const levelling = rangeLevelling(spec, now, worked);
+  const processed = levelsAfter(figures, curves, chain, known);
+  const now = figuresAfter(figures, source, processed);
+  const levelling = rangeLevelling(spec, now, processed);
   const leveller = processorNamed("leveller");
-  const before = levelling ? leveller.predict(worked, settingsOf(levelling)) : worked;
+  const before = levelling ? leveller.predict(processed, settingsOf(levelling)) : processed;
   const range = levelling && rangeOf(before);
   const ranged = (after: LimitedFigures): LimitedFigures =>
     range === null ? after : { ...after, loudnessRangeLu: Math.min(range, now.loudnessRangeLu ?? range) };
-  const settled = figuresAfter(figures, source, before);
-  let gainDb = gainToTarget(spec, settled, albumGainDb);
-  const aim = (anchorOf(spec, settled) ?? 0) + gainDb;
+  const levelled = figuresAfter(figures, source, before);
+  let gainDb = gainToTarget(spec, levelled, albumGainDb);
+  const targetLevel = (anchorOf(spec, levelled) ?? 0) + gainDb;
   const ceilingDbtp = spec.ceilingDbtp - CEILING_ROOM_DB;
   let after = shifted(before, gainDb);
   let limitingDb = 0;
   if (highestOf(after.peakDb) + after.intersampleDb > ceilingDbtp && spec.normalise === "gain and limiter") {
     const limiter = processorNamed("limiter");
     const settings = settingsOf({ type: "limiter", bypass: false, ceilingDbtp });
-    const search = new GainSearch();
+    const tries: GainTry[] = [];
     for (let pass = 0; pass < PASSES; pass++) {
       after = limiter.predict(shifted(before, gainDb), settings);
-      const missing = missingTo(spec, aim, figuresAfter(figures, source, after));
+      const missing = missingTo(spec, targetLevel, figuresAfter(figures, source, after));
       if (Math.abs(missing) < NEAR_LU) break;
-      gainDb = search.next(gainDb, missing);
+      tries.push({ gainDb, missing });
+      gainDb = secantGain(tries);
     }
     limitingDb = highestOf(shifted(before, gainDb).peakDb) + before.intersampleDb - ceilingDbtp;
   }
@@ -71,14 +81,14 @@ export function predictDelivery(
     gainDb,
     limitingDb,
     levelling,
-    obstacles: obstaclesOf(spec, settled, reached, limitingDb),
+    obstacles: obstaclesOf(spec, levelled, reached, limitingDb),
   };
 }
 
 /** What limiting has taken from the anchor; nothing where the level is not brought anywhere. */
-export function missingTo(spec: DeliverySpec, aim: number, figures: LimitedFigures): Decibels {
+export function missingTo(spec: DeliverySpec, targetLevel: number, figures: LimitedFigures): Decibels {
   const value = anchorOf(spec, figures);
-  return spec.target === null || spec.gainScope === "album" || value === null ? 0 : aim - value;
+  return spec.target === null || spec.gainScope === "album" || value === null ? 0 : targetLevel - value;
 }
 
 function obstaclesOf(

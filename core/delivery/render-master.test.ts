@@ -8,7 +8,9 @@ import { layoutNamed } from "../audio/layout";
 import { dbToGain } from "../audio/decibel";
 import type { Planar } from "../audio/units";
 import { exactTruePeakDb, memoryFrames, noise, sameBits, sine } from "../testing/signals";
-import { measureFile, renderMaster, type MasterJob } from "./render-master";
+import { measureFile } from "./verify-master";
+import { renderMaster } from "./render-master";
+import type { MasterJob } from "./master-job";
 import { recipeSchema } from "./recipe";
 
 const stereo = layoutNamed("stereo")!;

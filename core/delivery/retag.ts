@@ -5,7 +5,8 @@ import type { SoundFile } from "../files/sound-file";
 import type { Tags } from "../files/tags";
 import type { Figures } from "../measure";
 import type { Layout } from "../audio/layout";
-import { broadcastOf, masterLayout } from "./render-master";
+import { broadcastOf } from "./write-master";
+import { masterLayout } from "./render-plan";
 import type { Recipe } from "./recipe";
 import { Cancelled, type Cancellation } from "../audio/cancellation";
 

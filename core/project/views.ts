@@ -1,6 +1,6 @@
 /** What the server tells of a project, as it goes over the wire: the server's rows and the page's state are the same. */
 import type { Figures } from "../measure";
-import type { MasterResult } from "../delivery/render-master";
+import type { MasterResult } from "../delivery/master-job";
 import type { Layout } from "../audio/layout";
 import type { ComplianceStatus } from "../delivery/compliance";
 import type { ProjectDocument } from "./document";

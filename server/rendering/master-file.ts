@@ -5,7 +5,7 @@ import { align } from "@core/compare/alignment";
 import { FileProblem, type ByteSink, type ByteSource } from "@core/files/bytes";
 import { openSoundFile } from "@core/files/open";
 import type { Tags } from "@core/files/tags";
-import type { MasterTarget } from "@core/delivery/render-master";
+import type { MasterTarget } from "@core/delivery/master-job";
 import type { MasterFormat } from "@core/delivery/recipe";
 import { isOwnContainer } from "@core/files/containers";
 import { FileSink, openFile, type OpenFile } from "../storage/byte-files";

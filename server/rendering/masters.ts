@@ -7,7 +7,8 @@ import { masterInputs, masterKey, type MasterInputs } from "@core/project/master
 import { openMaster } from "@core/project/stored-master";
 import { knownRecordings, type Master, type Source } from "@core/project/views";
 import { openSoundFile } from "@core/files/open";
-import { renderMaster, type MasterJob, type MasterResult } from "@core/delivery/render-master";
+import { renderMaster } from "@core/delivery/render-master";
+import type { MasterJob, MasterResult } from "@core/delivery/master-job";
 import { fileName } from "@core/project/file-name";
 import { masterNames } from "@core/project/filename-pattern";
 import { CONTAINER_ABOUT } from "@core/files/containers";

@@ -3,7 +3,7 @@ import { Readable } from "node:stream";
 import { openSoundFile } from "@core/files/open";
 import { fileName } from "@core/project/file-name";
 import type { Master } from "@core/project/views";
-import { masterLayout } from "@core/delivery/render-master";
+import { masterLayout } from "@core/delivery/render-plan";
 import { isOwnContainer } from "@core/files/containers";
 import { monoHeader } from "@core/files/wav-writer";
 import { blobs } from "./blobs";

@@ -5,7 +5,7 @@ import { isRetaggable } from "@core/files/containers";
 import { masterInputs, masterKey, soundInputs, type MasterInputs } from "@core/project/master-inputs";
 import { knownRecordings, type Master, type ProjectView, type Source } from "@core/project/views";
 import { remediesFor, type Remedy } from "@core/delivery/remedies";
-import { masterLayout } from "@core/delivery/render-master";
+import { masterLayout } from "@core/delivery/render-plan";
 import { albumGain } from "@core/delivery/normalisation";
 import { predictNow, type KnownLevels } from "@core/delivery/predict-chain";
 import { predictDelivery, type Prediction } from "@core/delivery/predict-delivery";

@@ -5,5 +5,8 @@ import { route } from "../../respond";
 
 export const GET = route<{ hash: string }>(async (request, params) => {
   const hash = hashSchema.parse(params.hash);
-  return blobResponse(hash, request, { "Content-Type": await imageMediaType(hash), "X-Content-Type-Options": "nosniff" });
+  return blobResponse(hash, request, {
+    "Content-Type": await imageMediaType(hash),
+    "X-Content-Type-Options": "nosniff",
+  });
 });
