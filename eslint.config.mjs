@@ -1,6 +1,4 @@
 import tseslint from "typescript-eslint";
-import { createTypeScriptImportResolver } from "eslint-import-resolver-typescript";
-import importX from "eslint-plugin-import-x";
 import hooks from "eslint-plugin-react-hooks";
 
 /** What each part may import: arrows point one way, and core imports nothing of ours. */
@@ -77,15 +75,6 @@ export default tseslint.config(
   ...Object.entries(ROOMS).flatMap(([part, rooms]) =>
     rooms.map((room) => forbid([`${part}/${room}/**/*.{ts,tsx}`], [...otherParts(part), ...laterRooms(part, room)])),
   ),
-  {
-    files: ["**/*.{ts,tsx}"],
-    plugins: { "import-x": importX },
-    settings: {
-      "import-x/resolver-next": [createTypeScriptImportResolver({ project: "tsconfig.json" })],
-      "import-x/parsers": { "@typescript-eslint/parser": [".ts", ".tsx"] },
-    },
-    rules: { "import-x/no-cycle": "error" },
-  },
   {
     // What is heard and measured is the same in every engine: only what IEEE 754 fixes to the bit.
     files: DETERMINISTIC.map((room) => `core/${room}/**/*.ts`),

@@ -14,9 +14,9 @@ class Playback extends AudioWorkletProcessor {
   readonly #fadeStep = 1 / (FADE_SECONDS * sampleRate);
   #gain = 0;
 
-  constructor(options?: AudioWorkletNodeOptions) {
+  constructor(options: AudioWorkletNodeOptions) {
     super();
-    const { memory, channels } = options?.processorOptions as Options;
+    const { memory, channels } = options.processorOptions as Options;
     this.#ring = new Ring(memory, channels);
   }
 

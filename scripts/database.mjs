@@ -67,7 +67,9 @@ export function upgrade() {
     ...account,
   });
   if (status !== 0)
-    throw new Error(`PostgreSQL could not bring the database over; the old one is as it was.\n${stdout.slice(-3000)}`);
+    throw new Error(
+      `PostgreSQL could not bring the database over; the old one is as it was.\n${String(stdout).slice(-3000)}`,
+    );
   renameSync(folder, `${folder}.${version}`);
   renameSync(fresh, folder);
   say(

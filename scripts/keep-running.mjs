@@ -66,7 +66,7 @@ export function keepRunning(name, start, { health, stopSignal = "SIGTERM" } = {}
 function watch(name, child, { isAlive, everyMs, misses }) {
   let missed = 0;
   let asking = false;
-  return setInterval(async () => {
+  const look = async () => {
     if (asking) return;
     asking = true;
     missed = (await isAlive(child).catch(() => false)) ? 0 : missed + 1;
@@ -74,5 +74,6 @@ function watch(name, child, { isAlive, everyMs, misses }) {
     if (missed < misses || hasEnded(child)) return;
     say(`${name} gives no sign of life; ending it.`);
     child.kill("SIGKILL");
-  }, everyMs);
+  };
+  return setInterval(() => void look(), everyMs);
 }

@@ -11,6 +11,7 @@ const MODES = {
   "end-to-end": () => import("./test.mjs").then(({ testEndToEnd }) => testEndToEnd()),
   unit: () => import("./test.mjs").then(({ testUnits }) => testUnits()),
   database: () => import("./database.mjs").then(({ database }) => database(process.argv.slice(3))),
+  figures: () => import("./figures.mjs").then(({ figures }) => figures(process.argv.slice(3))),
   bench: () => import("./bench.mjs").then(({ bench }) => bench(process.argv.slice(3))),
 };
 const NEEDS_DEBIAN = {
@@ -21,6 +22,7 @@ const NEEDS_DEBIAN = {
   "end-to-end": ["postgresql", "ffmpeg", "bubblewrap", "chromium"],
   unit: ["ffmpeg", "bubblewrap"],
   database: ["postgresql"],
+  figures: [],
   bench: ["postgresql", "ffmpeg", "bubblewrap", "chromium"],
 };
 

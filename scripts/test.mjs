@@ -160,7 +160,8 @@ export async function testAll() {
   const built = buildWeb().catch((error) => error);
   await check("types, part by part", [bin("typescript", "bin", "tsc"), "-b", "tsconfig.build.json"]);
   await Promise.all([
-    check("lint and import walls", [bin("eslint", "bin", "eslint.js"), "."]),
+    check("import walls", [bin("eslint", "bin", "eslint.js"), "."]),
+    check("no circles, no lost promises, accessibility", [bin("oxlint", "bin", "oxlint"), "--type-aware", "."]),
     check("format", [bin("prettier", "bin", "prettier.cjs"), "--check", "--log-level=warn", "."]),
   ]);
   const failed = await built;

@@ -177,7 +177,7 @@ async function verify({ edits, uploads }: Answered, faults: string[]): Promise<v
     const last = mine.at(-1)!;
     const gainDb = view.document.items[0]!.chain[0]!.gainDb;
     if (view.head !== last.head || gainDb !== last.gainDb)
-      fault(`The last edit is lost: ${gainDb} for ${last.gainDb}.`);
+      fault(`The last edit is lost: ${String(gainDb)} for ${String(last.gainDb)}.`);
     // New project, its recording, its processor: the rest are these edits, each once.
     const states = new Set<number>();
     for (let before: number | null = null; ;) {

@@ -31,7 +31,7 @@ export interface MasterJob {
 export interface MasterTarget {
   open(): Promise<ByteSink>;
   /** Makes the file of what was written, for containers that the core does not write. */
-  encode?(): Promise<void>;
+  encode?: (() => Promise<void>) | undefined;
   /** The sound of the finished file, decoded where it is encoded. */
   readBack(): Promise<ByteSource>;
 }

@@ -24,7 +24,7 @@ export const barcodeSchema = z
   });
 
 function checkDigitFits(code: string): boolean {
-  const digits = [...code.padStart(13, "0")].map(Number);
+  const digits = Array.from(code.padStart(13, "0"), Number);
   const sum = digits.reduce((total, digit, i) => total + digit * (i % 2 === 0 ? 1 : 3), 0);
   return sum % 10 === 0;
 }
@@ -113,7 +113,7 @@ export function parseTags(given: Partial<Record<keyof Tags, unknown>>): ParsedTa
       continue;
     }
     const text = typeof value === "string" ? shortened(value) : value;
-    if (typeof value === "string" && [...value.trim()].length > MAX_WORDS)
+    if (typeof value === "string" && Array.from(value.trim()).length > MAX_WORDS)
       warnings.push(`The ${NAMES[field]} in the file has more than ${MAX_WORDS} characters and was shortened.`);
     const parsed = tagsSchema.shape[field].safeParse(text);
     if (parsed.success) tags[field] = parsed.data;

@@ -68,7 +68,7 @@ export function createWithCommonControls(
   const { inputDb, outputDb, mix, sides } = aroundOf(settings);
   const channels = format.layout.speakers.length;
   // A side can only be told where there are two.
-  const sided = channels === 2 ? String(sides) : "all";
+  const sided = channels === 2 && typeof sides === "string" ? sides : "all";
   const inner = create(sided === "all" ? format : { ...format, layout: layoutNamed("mono")! });
   if (inputDb === 0 && outputDb === 0 && mix === 100 && sided === "all") return inner;
   const input = dbToGain(inputDb);

@@ -87,11 +87,15 @@ export function biquadsOfBand({ shape, hertz, gainDb, q, slope, on }: EqualiserB
       return [notch(hertz, q)];
     case "band-pass":
       return [bandPassSection(hertz, q)];
+    case "tilt":
+      return gainDb === 0 ? [] : [tilt(hertz, gainDb)];
+    case "bell":
+      return gainDb === 0 ? [] : [bell(hertz, gainDb, q)];
+    case "low shelf":
+      return gainDb === 0 ? [] : [shelf("low", hertz, gainDb, q)];
+    case "high shelf":
+      return gainDb === 0 ? [] : [shelf("high", hertz, gainDb, q)];
   }
-  if (gainDb === 0) return [];
-  if (shape === "tilt") return [tilt(hertz, gainDb)];
-  if (shape === "bell") return [bell(hertz, gainDb, q)];
-  return [shelf(shape === "low shelf" ? "low" : "high", hertz, gainDb, q)];
 }
 
 /** Which bands work where, in the order in which they do. */

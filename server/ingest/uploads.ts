@@ -37,7 +37,7 @@ class SpaceTellingStore extends FileStore {
       return await super.write(readable, id, offset);
     } catch (error) {
       if ((await blobs.free()) > FULL_BYTES) throw error;
-      throw refusal(507, "The disk is full. What arrived is kept: make room, then choose the file again.");
+      throw new UploadRefusal(507, "The disk is full. What arrived is kept: make room, then choose the file again.");
     }
   }
 }
@@ -45,12 +45,23 @@ class SpaceTellingStore extends FileStore {
 /** Names are shortened and cleaned, never a reason to refuse a recording. */
 const metadataSchema = z.object({ filename: z.string().min(1).max(4000).transform(displayName), project: z.uuid() });
 
-const refusal = (status: number, sentence: string) => ({ status_code: status, body: `${sentence}\n` });
+/** An answer of the tus server, which reads these fields of what is thrown. */
+class UploadRefusal extends Error {
+  readonly body: string;
+
+  constructor(
+    readonly status_code: number,
+    sentence: string,
+  ) {
+    super(sentence);
+    this.body = `${sentence}\n`;
+  }
+}
 
 function metadataOf(upload: Upload) {
   const parsed = metadataSchema.safeParse(upload.metadata);
   if (!parsed.success)
-    throw refusal(400, `The upload's description is not as expected: ${z.prettifyError(parsed.error)}`);
+    throw new UploadRefusal(400, `The upload's description is not as expected: ${z.prettifyError(parsed.error)}`);
   return parsed.data;
 }
 
@@ -59,22 +70,22 @@ async function checkBefore(upload: Upload): Promise<void> {
   // A recording under way does not know its size yet.
   const size = upload.sizeIsDeferred ? RECORDING_BYTES : (upload.size ?? 0);
   if (!SOUND_EXTENSIONS.includes(extname(filename).toLowerCase()))
-    throw refusal(415, `“${filename}” is not a sound or video file that can be taken in.`);
-  if (size === 0) throw refusal(422, `“${filename}” is empty.`);
+    throw new UploadRefusal(415, `“${filename}” is not a sound or video file that can be taken in.`);
+  if (size === 0) throw new UploadRefusal(422, `“${filename}” is empty.`);
   if (size > config.maxUploadBytes)
-    throw refusal(
+    throw new UploadRefusal(
       413,
       `“${filename}” has ${formatBytes(size)}; the largest taken in is ${formatBytes(config.maxUploadBytes)}.`,
     );
   // The original, its sound as float, and its overview: three times the size is on the safe side for most.
   const room = (await blobs.free()) - config.keepFreeBytes;
   if (size * 3 > room)
-    throw refusal(
+    throw new UploadRefusal(
       507,
       `“${filename}” needs about ${formatBytes(size * 3)} on the disk; ${formatBytes(Math.max(0, room))} are free.`,
     );
   if (!(await row("select 1 from project where id = $1", [project])))
-    throw refusal(404, "The project that the file was meant for is not here.");
+    throw new UploadRefusal(404, "The project that the file was meant for is not here.");
 }
 
 interface UploadRow {

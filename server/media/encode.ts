@@ -28,7 +28,8 @@ const SAME_BYTES = ["-fflags", "+bitexact", "-flags:v", "+bitexact", "-flags:a",
 const escaped = (text: string): string => text.replace(/[=;#\\\n]/g, (character) => `\\${character}`);
 
 /** Names of what an encoder's container calls by itself; all others go by ours. */
-const KEYS: Partial<Record<Container, Partial<Record<keyof Tags, string>>>> = {
+type Code = "isrc" | "barcode" | "catalogue";
+const KEYS: Partial<Record<Container, Record<Code, string>>> = {
   mp3: { isrc: "TSRC", barcode: "BARCODE", catalogue: "CATALOGNUMBER" },
   flac: { isrc: "ISRC", barcode: "BARCODE", catalogue: "CATALOGNUMBER" },
   opus: { isrc: "ISRC", barcode: "BARCODE", catalogue: "CATALOGNUMBER" },
@@ -64,9 +65,7 @@ export function metadataText(tags: Tags, container: Container, seconds: number):
     ["date", tags.date],
     ["track", tags.track ? (tags.tracks ? `${tags.track}/${tags.tracks}` : String(tags.track)) : ""],
     ["comment", comment],
-    ...(keys
-      ? Object.entries(keys).map(([name, key]): [string, string] => [key, String(tags[name as keyof Tags])])
-      : []),
+    ...(keys ? Object.entries(keys).map(([name, key]): [string, string] => [key, tags[name as Code]]) : []),
   ];
   const lines = pairs.filter(([, value]) => value !== "").map(([key, value]) => `${key}=${escaped(value)}`);
   if (isVorbisCommented(container)) return [";FFMETADATA1", ...lines, ...vorbisChapters(tags), ""].join("\n");

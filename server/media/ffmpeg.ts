@@ -102,20 +102,23 @@ export async function run(
     child.on("error", (error) => reject(missingTool(error)));
     child.on("close", resolve);
   });
-  const ended = closed
-    .finally(async () => {
+  const untilEnded = async () => {
+    let code: number | null;
+    try {
+      code = await closed;
+    } finally {
       clearTimeout(timer);
       signal?.removeEventListener("abort", kill);
       await command.release();
-    })
-    .then((code) => {
-      if (late) throw new WallClockExceeded(TOO_LONG);
-      if (reason !== undefined) throw new FileProblem(reason);
-      if (code === 0) return;
-      log.debug({ tool, said: errors }, "ffmpeg could not");
-      if (/No space left on device/i.test(errors)) throw Object.assign(new Error(errors), { code: "ENOSPC" });
-      throw new FileProblem(explain(errors));
-    });
+    }
+    if (late) throw new WallClockExceeded(TOO_LONG);
+    if (reason !== undefined) throw new FileProblem(reason);
+    if (code === 0) return;
+    log.debug({ tool, said: errors }, "ffmpeg could not");
+    if (/No space left on device/i.test(errors)) throw Object.assign(new Error(errors), { code: "ENOSPC" });
+    throw new FileProblem(explain(errors));
+  };
+  const ended = untilEnded();
   ended.catch(() => undefined); // told when it is awaited
   return { child, ended, stop, complaints: () => errors.trim() };
 }

@@ -37,7 +37,7 @@ export function ParameterField({
           <span className="shrink-0">{parameter.label}</span>
           <Choice
             label={parameter.label}
-            value={String(setting)}
+            value={typeof setting === "string" ? setting : ""}
             of={parameter.options.map(({ value }) => value)}
             words={(value) => parameter.options.find((option) => option.value === value)?.label ?? value}
             onChoose={onCommit}
@@ -49,5 +49,9 @@ export function ParameterField({
       return (
         <NumberField id={id} parameter={parameter} setting={Number(setting)} onMove={onMove} onCommit={onCommit} />
       );
+    // Those have editors of their own.
+    case "points":
+    case "rows":
+      return null;
   }
 }

@@ -129,7 +129,7 @@ function ProofTable({ rate, results }: { rate: number; results: ConformanceResul
     <table className="w-full" data-testid="proof">
       <thead className="text-left text-label text-soft">
         <tr className="h-8 border-b border-hair [&>th]:font-normal">
-          <th className="w-9" />
+          <td className="w-9" />
           <th className="w-44">standard</th>
           <th>signal</th>
           <th className="w-44">reading</th>

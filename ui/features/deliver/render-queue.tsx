@@ -64,7 +64,10 @@ export function RenderQueue({ cells }: { cells: Cell[] }) {
         <span className="font-normal whitespace-nowrap text-soft">
           {jobs.length ? `${jobs.length} to go, ${timeLeft(left).replace(" left", "")}` : "nothing under way"}
           {jobs.length > 1 && (
-            <Action words="stop all" onClick={() => void Promise.all(jobs.map((listed) => listed.stop?.()))} />
+            <Action
+              words="stop all"
+              onClick={() => void Promise.all(jobs.flatMap(({ stop }) => (stop ? [stop()] : [])))}
+            />
           )}
           {notify && <Action words="tell me at the end" onClick={() => void Notification.requestPermission()} />}
         </span>

@@ -126,7 +126,7 @@ function Limits({ limits, onChange }: { limits: Limit[]; onChange: (limits: Limi
           <th className="w-16 font-normal">highest</th>
           <th className="w-28 font-normal">of</th>
           <th className="w-16 font-normal">must</th>
-          <th className="w-7" />
+          <td className="w-7" />
         </tr>
       </thead>
       <tbody>

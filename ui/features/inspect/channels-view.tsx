@@ -209,7 +209,7 @@ function PairMatrix({ speakers, pairs }: { speakers: Speaker[]; pairs: PairCurve
     <table className="figure text-label">
       <thead>
         <tr>
-          <th />
+          <td />
           {used.map((c) => (
             <th key={c} className="px-0.5 font-normal text-soft">
               {speakers[c]!.label}

@@ -185,7 +185,7 @@ function FoldDowns({ facts, stretch }: { facts: ItemFacts; stretch: MeasuredRang
       <table className="w-full text-right [&_td]:pl-3 [&_td]:whitespace-nowrap" data-testid="folds">
         <thead className="text-label text-soft">
           <tr className="h-[22px] [&>th]:font-normal">
-            <th />
+            <td />
             <th>{layout.name}</th>
             {targets.map((target) => (
               <th key={target}>{target}</th>

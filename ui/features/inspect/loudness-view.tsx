@@ -53,7 +53,7 @@ export function LoudnessView({ facts, stretch }: { facts: ItemFacts; stretch: Me
               <YAxis tick={CHART_TEXT} stroke="var(--hair)" unit=" %" width={54} />
               <Tooltip
                 {...TOOLTIP}
-                formatter={(percent) => [`${percent} % of the time`, ""]}
+                formatter={(percent) => [`${Number(percent)} % of the time`, ""]}
                 labelFormatter={(lufs) => `${formatDb(Number(lufs), { digits: 0 })} LUFS`}
                 separator=""
               />

@@ -78,7 +78,9 @@ export function LayoutDialog({
       </div>
       <datalist id="speaker-labels">
         {SPEAKER_LABELS.map((label) => (
-          <option key={label} value={label} />
+          <option key={label} value={label}>
+            {label}
+          </option>
         ))}
       </datalist>
       <table className="w-full" data-testid="layout-table">
@@ -90,7 +92,7 @@ export function LayoutDialog({
             <th>elevation, °</th>
             <th>LFE</th>
             <th title="Weight in loudness by BS.1770-5, from the direction">weight</th>
-            <th />
+            <td />
           </tr>
         </thead>
         <tbody>

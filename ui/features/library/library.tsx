@@ -104,7 +104,7 @@ export function Library() {
             <table className="w-full">
               <thead className="text-left text-label text-soft">
                 <tr className="h-8 border-b border-hair">
-                  <th className="w-9" />
+                  <td className="w-9" />
                   <th className="font-normal">project</th>
                   <th className="w-44 font-normal">kind</th>
                   <th className="w-20 text-right font-normal">items</th>

@@ -105,7 +105,7 @@ export function EventTable<One extends DetectedEvent>(props: Props<One>) {
       </h3>
       {places.length > 0 && (
         <>
-          <ul
+          <div
             role="listbox"
             aria-label="Places"
             aria-activedescendant={`place-${chosen}`}
@@ -117,7 +117,9 @@ export function EventTable<One extends DetectedEvent>(props: Props<One>) {
               const state = stateOf(place);
               const at = secondsOfRecording(facts, place.start);
               return (
-                <li
+                // Keys go to the list, which says what is chosen.
+                // oxlint-disable-next-line jsx-a11y/click-events-have-key-events, jsx-a11y/interactive-supports-focus
+                <div
                   key={`${place.start}/${place.end}/${index}`}
                   id={`place-${index}`}
                   role="option"
@@ -136,10 +138,10 @@ export function EventTable<One extends DetectedEvent>(props: Props<One>) {
                       : `${lengthOf(place).toFixed(2)} s`}
                     {place.sizeDb !== 0 && ` ${formatDb(place.sizeDb, { digits: 0 })} ${unit}`}
                   </span>
-                </li>
+                </div>
               );
             })}
-          </ul>
+          </div>
           <div className="flex items-center gap-1 pt-1">
             <Button onClick={() => hear(chosen)} shortcut="Space" hint="Hear the place that is chosen once more">
               Hear it

@@ -19,7 +19,7 @@ export function SequenceStage() {
     const figures = figuresOf(item);
     return figures ? EditList.of(item.clips, figures.frames).frames / figures.sampleRate : 0;
   };
-  let start = 0;
+  const starts = items.reduce<number[]>((sums, item) => [...sums, sums.at(-1)! + secondsOf(item)], [0]);
   if (items.length === 0)
     return <p className="p-4 text-soft">The running order is empty. Recordings that come in are put at its end.</p>;
   return (
@@ -34,7 +34,7 @@ export function SequenceStage() {
             <th className="w-32 text-right font-normal">loudness as it came</th>
             <th className="w-32 text-right font-normal">to the one before</th>
             <th className="w-28 text-right font-normal">true peak</th>
-            <th className="w-28" />
+            <td className="w-28" />
           </tr>
         </thead>
         <tbody>
@@ -45,8 +45,7 @@ export function SequenceStage() {
               figures?.integratedLufs != null && before?.integratedLufs != null
                 ? figures.integratedLufs - before.integratedLufs
                 : null;
-            const from = start;
-            start += secondsOf(item);
+            const from = starts[index]!;
             return (
               <tr
                 key={item.id}
@@ -93,8 +92,8 @@ export function SequenceStage() {
         </tbody>
       </table>
       <p className="pt-2 text-label text-soft">
-        {items.length} {items.length === 1 ? "item" : "items"}, {formatTime(start, 1)} in all. A name opens its item; a
-        double click changes it.
+        {items.length} {items.length === 1 ? "item" : "items"}, {formatTime(starts.at(-1)!, 1)} in all. A name opens its
+        item; a double click changes it.
       </p>
     </div>
   );

@@ -41,7 +41,7 @@ export function BandList({
       <table className="w-full">
         <thead className="text-label text-soft">
           <tr>
-            <th className="text-left font-normal" />
+            <td />
             <th className="text-left font-normal">shape</th>
             <th className="text-right font-normal">Hz</th>
             <th className="text-right font-normal">dB</th>
