@@ -7,6 +7,9 @@ const alias = Object.fromEntries(["core", "playback", "server", "ui", "demo"].ma
 /** Server code on the real PostgreSQL: each file has a database and a data folder of its own. */
 const INTEGRATION = "**/*.integration.test.{ts,mjs}";
 
+/** What a person sees and presses, in a document without a browser. */
+const COMPONENTS = "ui/**/*.test.tsx";
+
 export default defineConfig({
   test: {
     // Both cores of the smallest machine that this is worked on.
@@ -17,11 +20,21 @@ export default defineConfig({
         test: {
           name: "unit",
           include: ["{core,playback,server,ui,cli,demo,receivers,scripts}/**/*.test.{ts,tsx,mjs}"],
-          exclude: [INTEGRATION],
+          exclude: [INTEGRATION, COMPONENTS],
           testTimeout: 120_000,
           pool: "threads",
           // Modules are loaded once a worker: they keep nothing that a test could find changed.
           isolate: false,
+        },
+      },
+      {
+        resolve: { alias },
+        test: {
+          name: "components",
+          include: [COMPONENTS],
+          environment: "happy-dom",
+          setupFiles: "tests/components/setup.ts",
+          pool: "threads",
         },
       },
       {

@@ -134,7 +134,7 @@ test("clicks are listed, heard by keys, and left alone; a selected box is turned
   await page.mouse.move(wave.x + wave.width * 0.5, wave.y + 40, { steps: 4 });
   await page.mouse.up();
   await page.getByRole("button", { name: "Add a repair" }).click();
-  await page.getByRole("menuitem", { name: /^Level of a spot/ }).click();
+  await page.getByRole("menuitem", { name: /^Region gain/ }).click();
   await expect(page.getByTestId("repairs").getByRole("listitem")).toHaveCount(2);
   await expect.poll(async () => (await itemOf(page, project)).repairs[1]?.regions.length).toBe(1);
   await page.getByRole("button", { name: "The whole", exact: true }).click();
@@ -178,7 +178,7 @@ test("hum and a ringing tone are found and taken out by one action; changing noi
 
   // What changes goes by a trained network, which gives the same in the browser and on the server.
   await page.getByRole("button", { name: "Add a repair" }).click();
-  await page.getByRole("menuitem", { name: /^Changing noise/ }).click();
+  await page.getByRole("menuitem", { name: /^Speech denoise/ }).click();
   await expect(page.getByRole("textbox", { name: "Firmness" })).toBeVisible();
   await made(page);
   await page.keyboard.press("6");

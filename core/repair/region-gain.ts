@@ -16,7 +16,7 @@ const parameters = {
   },
   fadeSeconds: {
     kind: "number",
-    label: "Fades",
+    label: "Fade time",
     help: "How long the gain takes to come and to go",
     unit: "s",
     min: 0.001,
@@ -27,10 +27,10 @@ const parameters = {
   },
   fades: {
     kind: "choice",
-    label: "Fades lie",
+    label: "Fade position",
     help: "Within what is selected, or before and after it",
     options: [
-      { value: "inside", label: "inside" },
+      { value: "inside", label: "within" },
       { value: "outside", label: "before and after" },
     ],
     default: "inside",
@@ -43,7 +43,7 @@ const SILENCE_DB = -100;
 /** Raises, lowers or silences a range, or a box in time and frequency: a breath, a cough, a squeak. */
 export const regionGain: RepairDefinition<typeof parameters> = {
   id: "region-gain",
-  name: "Level of a spot",
+  name: "Region gain",
   help: "Lowers, raises or silences a range, or only a band of it",
   parameters,
   edges: ({ fadeSeconds, fades }) => ({ seconds: fadeSeconds, outside: fades === "outside" }),

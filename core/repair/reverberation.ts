@@ -118,7 +118,7 @@ export function reverbTail(
 /** Turns down the late tail of a room, and leaves the voice and its early reflections. */
 export const reverberation: RepairDefinition<typeof parameters> = {
   id: "reverberation",
-  name: "Room",
+  name: "Reverberation",
   help: "Turns down the tail that a room adds, and leaves the voice and its early reflections",
   parameters,
   contextSeconds: ({ rt60Seconds }) => 0.3 + Math.min(2, rt60Seconds),

@@ -68,7 +68,7 @@ function shareOf(whole: Float32Array, voice: Float32Array, bins: number, hertzPe
  */
 export const speechDenoise: RepairDefinition<typeof parameters> = {
   id: "speech-denoise",
-  name: "Changing noise",
+  name: "Speech denoise",
   help: "Keeps a voice and turns down all else, also what changes or comes at once, such as traffic or a keyboard: by a trained network that knows speech, and no music",
   parameters,
   contextSeconds: () => WARMING,

@@ -29,7 +29,7 @@ export function nudge(
   return stepped(setting + direction * step, parameter, size === "fine" ? step : parameter.step);
 }
 
-/** What a person types: "-1dB", "−1", "3k", "0.2 s" where ms are meant, "2:05". `null` when it is no number. */
+/** What a person types: "-1dB", "−1", "3k", "0.2 s" where ms are meant, "2:05". `null` when it is no number, or of another unit. */
 export function parseTyped(text: string, parameter: NumberParameter): number | null {
   const plain = text.trim().replace("−", "-").replace(",", ".").toLowerCase();
   const clock = /^(\d+):(\d{1,2}(?:\.\d+)?)$/.exec(plain);
@@ -40,7 +40,9 @@ export function parseTyped(text: string, parameter: NumberParameter): number | n
   const unit = match[2]!;
   if (unit === "s" && parameter.unit === "ms") return clamped(typed * 1000, parameter);
   if (unit === "ms" && parameter.unit === "s") return clamped(typed / 1000, parameter);
-  return clamped(typed * (unit.startsWith("k") ? 1000 : 1), parameter);
+  const [factor, rest] = unit.startsWith("k") ? [1000, unit.slice(1)] : [1, unit];
+  // Units may be begun only: "-1 d" is dB or dBTP, whichever is meant here. Others are a slip.
+  return parameter.unit.toLowerCase().startsWith(rest) ? clamped(typed * factor, parameter) : null;
 }
 
 export function formatParameter(setting: number, parameter: NumberParameter): string {

@@ -39,7 +39,7 @@ export interface ItemFacts {
   knownLevels: KnownLevels | null;
 }
 
-interface CurrentItem {
+export interface CurrentItem {
   view: ProjectView;
   edit: (command: Command) => Promise<void>;
   item: Item | null;
@@ -65,10 +65,10 @@ interface CurrentItem {
   notifyArrival: () => void;
 }
 
-const Context = createContext<CurrentItem | null>(null);
+export const CurrentItemContext = createContext<CurrentItem | null>(null);
 
 export function useCurrentItem(): CurrentItem {
-  const current = useContext(Context);
+  const current = useContext(CurrentItemContext);
   if (!current) throw new Error("outside of a workspace");
   return current;
 }
@@ -218,5 +218,5 @@ export function CurrentItemProvider({
       notifyArrival,
     ],
   );
-  return <Context.Provider value={current}>{children}</Context.Provider>;
+  return <CurrentItemContext.Provider value={current}>{children}</CurrentItemContext.Provider>;
 }

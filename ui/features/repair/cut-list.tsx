@@ -109,7 +109,8 @@ function CutRow({
           {!isEnd && (
             <span className="text-label text-soft">
               {" "}
-              · {(clip.crossfade ?? DEFAULT_CROSSFADE).shape}, {(clip.crossfade ?? DEFAULT_CROSSFADE).seconds * 1000} ms
+              · {(clip.crossfade ?? DEFAULT_CROSSFADE).shape},{" "}
+              {Number(((clip.crossfade ?? DEFAULT_CROSSFADE).seconds * 1000).toFixed(1))} ms
             </span>
           )}
         </button>

@@ -20,10 +20,10 @@ export function regionCommands(context: CommandContext): WorkspaceCommand[] {
   ) => {
     const { selection } = workspaceState();
     if (!selection) return;
-    const where = regionsOfSelection(facts);
+    const regions = regionsOfSelection(facts);
     const { repairs } = context.latest(facts.item.id) ?? facts.item;
-    const same = repairs.find((one) => one.type === type && JSON.stringify(one.regions) === JSON.stringify(where));
-    const changes = { where, ...change(same) };
+    const same = repairs.find((one) => one.type === type && JSON.stringify(one.regions) === JSON.stringify(regions));
+    const changes = { regions, ...change(same) };
     void context.edit(
       same
         ? { type: "setRepair", item: facts.item.id, step: same.id!, changes, what }

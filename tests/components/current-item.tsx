@@ -1,0 +1,171 @@
+/**
+ * A made-up project with one item in hand, for tests of components that stand in a workspace. Figures are measured on
+ * made-up sound, and edits are applied to the document as the page does it.
+ */
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { render } from "@testing-library/react";
+import { Tooltip } from "radix-ui";
+import { useState, type ReactElement, type ReactNode } from "react";
+import { layoutNamed } from "@core/audio/layout";
+import type { Planar } from "@core/audio/units";
+import { EditList } from "@core/edit-list/edit-list";
+import { Measurer } from "@core/measure";
+import { applyCommand, type Command } from "@core/project/commands";
+import { deliverableInForce, specOf, type Item, type ProjectDocument } from "@core/project/document";
+import { newProject, type TemplateId } from "@core/project/templates";
+import type { ProjectView, Source } from "@core/project/views";
+import { predictNow } from "@core/delivery/predict-chain";
+import { noise } from "@core/testing/signals";
+import { CurrentItemContext, type CurrentItem, type ItemFacts } from "@ui/state/current-item";
+import type { ItemWaveform } from "@ui/state/item-waveform";
+import { useWorkspace } from "@ui/state/workspace-store";
+
+export const RATE = 48_000;
+export const SECONDS = 6;
+const PROJECT = "00000000-0000-4000-8000-000000000001";
+const HASH = "a".repeat(64);
+
+/** What every component of the page stands in. */
+function Page({ children }: { children: ReactNode }) {
+  const [client] = useState(() => new QueryClient({ defaultOptions: { queries: { retry: false } } }));
+  return (
+    <QueryClientProvider client={client}>
+      <Tooltip.Provider delayDuration={0}>{children}</Tooltip.Provider>
+    </QueryClientProvider>
+  );
+}
+
+export const show = (element: ReactElement) => render(element, { wrapper: Page });
+
+/** Steady noise with two seconds that are 12 dB louder: there is something to measure, to find and to treat. */
+export function programme(channels = 1): Planar {
+  return Array.from({ length: channels }, (_, channel) => {
+    const x = noise(SECONDS, RATE, -24, channel + 1);
+    for (let i = 2 * RATE; i < 4 * RATE; i++) x[i]! *= 4;
+    return x;
+  });
+}
+
+function measured(block: Planar) {
+  const layout = layoutNamed(block.length === 1 ? "mono" : "stereo")!;
+  const measurer = new Measurer({ sampleRate: RATE, layout });
+  measurer.process(block);
+  return { ...measurer.result(), layout };
+}
+
+function sourceOf(block: Planar): Source {
+  const { figures, layout } = measured(block);
+  return {
+    hash: HASH,
+    name: "Low Door.wav",
+    bytes: 4 * RATE * SECONDS,
+    state: "ready",
+    problem: null,
+    container: "WAV",
+    encoding: "32-bit float",
+    bits: null,
+    layout,
+    layout_chosen: false,
+    pcm_hash: "b".repeat(64),
+    overview_hash: null,
+    figures,
+    warnings: [],
+    created_at: "2026-01-01T00:00:00Z",
+  };
+}
+
+interface Options {
+  template?: TemplateId;
+  channels?: number;
+  /** How many items the project has, all of one recording. */
+  items?: number;
+  /** Changes the document before anything is shown. */
+  prepare?: Command[];
+}
+
+/** A workspace around `children`; `edits` are all that were made, `document()` is what came of them. */
+export function inWorkspace(children: ReactNode, options: Options = {}) {
+  const { template = "audiobook", channels = 1, items = 1, prepare = [] } = options;
+  const block = programme(channels);
+  const source = sourceOf(block);
+  const { figures, curves } = measured(block);
+  const added = Array.from({ length: items }, (_, index): Command => ({
+    type: "addSource",
+    source: { hash: HASH, name: source.name },
+    item: {
+      id: `item-${index + 1}`,
+      source: HASH,
+      name: items === 1 ? "Low Door" : `Chapter ${index + 1}`,
+      repairs: [],
+      chain: [],
+      markers: [],
+    },
+  }));
+  let document = [...added, ...prepare].reduce<ProjectDocument>(applyCommand, newProject("Orchard at Dusk", template));
+  const edits: Command[] = [];
+
+  function Workspace() {
+    const [shown, setShown] = useState(document);
+    const inHand = useWorkspace((workspace) => workspace.item);
+    const item: Item | null = shown.items.find(({ id }) => id === inHand) ?? shown.items[0] ?? null;
+    const editList = EditList.of(item?.clips, figures.frames);
+    const facts: ItemFacts | null = item && {
+      item,
+      source,
+      editList,
+      duration: editList.frames / RATE,
+      sampleRate: RATE,
+      // Nothing is drawn in a document without a browser.
+      overview: { channels } as ItemWaveform,
+      figures,
+      curves,
+      originalLufs: figures.integratedLufs,
+      estimated: false,
+      knownLevels: null,
+    };
+    const deliverable = deliverableInForce(shown) ?? null;
+    const chain = [...(item?.chain ?? []), ...shown.chain];
+    const current: CurrentItem = {
+      view: viewOf(shown, source),
+      edit: (command) => {
+        edits.push(command);
+        document = applyCommand(document, command);
+        setShown(document);
+        return Promise.resolve();
+      },
+      item,
+      source,
+      facts,
+      waveform: null,
+      chain,
+      chainFigures: predictNow(figures, curves, chain),
+      chainMeasured: true,
+      chainCurves: curves,
+      reductions: null,
+      deliverable,
+      spec: deliverable ? specOf(shown, deliverable.spec) : null,
+      onArrival: () => () => undefined,
+      notifyArrival: () => undefined,
+    };
+    return <CurrentItemContext.Provider value={current}>{children}</CurrentItemContext.Provider>;
+  }
+
+  useWorkspace.setState({ ...useWorkspace.getInitialState(), item: "item-1" });
+  const shown = show(<Workspace />);
+  return { ...shown, edits, document: () => document };
+}
+
+const viewOf = (document: ProjectDocument, source: Source): ProjectView => ({
+  id: PROJECT,
+  head: 1,
+  document,
+  undo: null,
+  redo: null,
+  states: 1,
+  savedAt: "2026-01-01T00:00:00Z",
+  sources: [source],
+  masters: [],
+  uploads: [],
+  jobs: [],
+  handovers: [],
+});
