@@ -33,6 +33,7 @@ export default defineConfig({
           name: "components",
           include: [COMPONENTS],
           environment: "happy-dom",
+          testTimeout: 60_000,
           setupFiles: "tests/components/setup.ts",
           pool: "threads",
         },

@@ -7,7 +7,7 @@ const CODE = /\.(ts|tsx|mjs|sql|css)$/;
 const LEFT_OUT = /^tests\/fixtures\/|\.generated\.ts$|^next-env\.d\.ts$/;
 const KINDS = [
   ["integration", /\.integration\.test\.tsx?$|^tests\/integration\//],
-  ["unit", /\.test\.(tsx?|mjs)$|^core\/testing\//],
+  ["unit", /\.test\.(tsx?|mjs)$|^(core\/testing|tests\/components)\//],
   ["end to end", /^tests\//],
 ];
 

@@ -3,6 +3,7 @@
 import { counted } from "@core/audio/format";
 import { useMemo, useState } from "react";
 import { canAutomate, automatableOf, processorNamed } from "@core/processors";
+import { envelopeAt } from "@core/parameters/breakpoints";
 import { automatedParameter } from "@core/processors/automation";
 import type { NumberParameter, Breakpoint, Row } from "@core/parameters/parameter";
 import { levelsAfter } from "@core/delivery/predict-chain";
@@ -87,7 +88,12 @@ export function AutomationEditor({ inHand }: { inHand: EntryEditing }) {
             </option>
           ))}
         </select>
-        <AddBreakpoint line={line} valueAt={() => resting} disabled={!parameter} onCommit={commit} />
+        <AddBreakpoint
+          line={line}
+          valueAt={(seconds) => (line.length > 0 ? envelopeAt(line, seconds) : resting)}
+          disabled={!parameter}
+          onCommit={commit}
+        />
         <Button disabled={line.length === 0} onClick={() => commit([])}>
           Remove all points
         </Button>
