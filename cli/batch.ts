@@ -1,4 +1,3 @@
-import { withFolder } from "./output-folder";
 /**
  * A recipe on any number of files. What is done is written down after each file, so that a batch which was killed goes
  * on where it was; what has not changed is not done again.
@@ -18,6 +17,7 @@ import { hashFile } from "@server/storage/byte-files";
 import { explainDiskFull } from "@server/storage/free-space";
 import { CliProblem, ERROR, FAILS_SPEC, messageOf, print, printJson } from "./outcome";
 import { filesIn } from "./files";
+import { withFolder } from "./output-folder";
 import { recipeOf, specFrom } from "./recipes";
 import { progressOf, type RenderOptions } from "./render-options";
 import { renderOne, sharedGain } from "./render-one";
@@ -29,6 +29,8 @@ const doneSchema = z.object({
   key: z.string(),
   sha256: z.string(),
   passes: z.boolean().nullable(),
+  /** Path of the recording; absent in journals of earlier versions. */
+  input: z.string().optional(),
 });
 const journalSchema = z.object({ version: z.literal(1), done: z.record(z.string(), doneSchema) });
 type Journal = z.infer<typeof journalSchema>;
@@ -72,15 +74,27 @@ interface Task {
   track: number;
 }
 
-/** Names of the masters: two files of one name in different folders get numbers. */
-function tasksFor(files: string[], recipes: { recipe: Recipe; albumGainDb: number | null }[], folder: string): Task[] {
+/**
+ * Names of the masters: two files of one name in different folders get numbers, also where the other one was rendered
+ * by an earlier batch.
+ */
+function tasksFor(
+  files: string[],
+  recipes: { recipe: Recipe; albumGainDb: number | null }[],
+  folder: string,
+  { done }: Journal,
+): Task[] {
   const used = new Set<string>();
+  const isOthers = (out: string, input: string): boolean => {
+    const owner = done[basename(out)]?.input;
+    return owner !== undefined && owner !== resolve(input) && !files.some((file) => resolve(file) === owner);
+  };
   return recipes.flatMap(({ recipe, albumGainDb }) =>
     files.map((input, place) => {
       const ending = recipe.format.container === "video" ? extname(input) : `.${containerOf(recipe.format).extension}`;
       const name = fileName([parse(input).name, recipe.spec?.id].filter(Boolean).join(" - "));
       let out = join(folder, `${name}${ending}`);
-      for (let n = 2; used.has(out.toLowerCase()) || resolve(out) === resolve(input); n++)
+      for (let n = 2; used.has(out.toLowerCase()) || resolve(out) === resolve(input) || isOthers(out, input); n++)
         out = join(folder, `${name} (${n})${ending}`);
       used.add(out.toLowerCase());
       return { input, out, recipe, albumGainDb, track: place + 1 };
@@ -106,8 +120,8 @@ export async function runBatch(inputs: string[], options: RenderOptions): Promis
     const shared = files.map((input) => ({ input, work: recipe, layout: options.layout }));
     recipes.push({ recipe, albumGainDb: await sharedGain(recipe, shared) });
   }
-  const tasks = tasksFor(files, recipes, folder);
   const journal = await readJournal(folder);
+  const tasks = tasksFor(files, recipes, folder, journal);
   const outcomes: Outcome[] = [];
   const hashes = new Map<string, string>();
   for (const [index, task] of tasks.entries()) {
@@ -162,7 +176,7 @@ async function runTask(
     onProgress: progressOf(options, `${index + 1}/${count} `),
   });
   const passes = rendered.verdict?.pass ?? null;
-  journal.done[name] = { key, sha256: rendered.sha256, passes };
+  journal.done[name] = { key, sha256: rendered.sha256, passes, input: resolve(input) };
   await writeJournal(folder, journal);
   const { integratedLufs, truePeakDbtp } = rendered.figures;
   return { ...nothing(task), state: "done", passes, integratedLufs, truePeakDbtp };
