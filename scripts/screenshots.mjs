@@ -92,7 +92,7 @@ await page.keyboard.press("Escape");
 const render = page.getByRole("button", { name: /Render what changed/ });
 if ((await render.count()) > 0 && (await render.isEnabled())) await render.click();
 await page.locator('[data-testid^="cell-"][data-state="verified"]').nth(14).waitFor({ timeout: 600_000 });
-await page.getByRole("tab", { name: "Papers and hand-over" }).click();
+await page.getByRole("tab", { name: "Documents and submission" }).click();
 const receivers = page.getByTestId("receivers");
 await page.getByLabel(/What Longshore Radio, ingest is given/).selectOption("broadcast");
 await receivers.getByRole("button", { name: "Hand over" }).last().click();

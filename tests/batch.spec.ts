@@ -193,7 +193,7 @@ test("a worker of another machine joins the queue, and a long item is worked on 
     process.kill(-helper.pid!, "SIGTERM");
   }
   // One process alone makes the same bytes.
-  const answer = await page.request.get(`/api/projects/${project}/papers/Manifest.json`);
+  const answer = await page.request.get(`/api/projects/${project}/documents/Manifest.json`);
   const manifest = await file("hands/Manifest.json", await answer.text());
   const replayed = execFileSync("node", [
     "bin/resonum",

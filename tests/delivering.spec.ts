@@ -1,4 +1,4 @@
-/** From an album to masters with their papers, handed over: by the page, as a person does it. */
+/** From an album to masters with their documents, handed over: by the page, as a person does it. */
 import { execFileSync } from "node:child_process";
 import { readFileSync, rmSync, mkdirSync } from "node:fs";
 import { join } from "node:path";
@@ -6,7 +6,7 @@ import { expect, test } from "@playwright/test";
 import { makePng } from "@server/reports/png";
 import { command, file, newProject, onlyDeliver, paper, programme, projectOf, recording, takeIn } from "./studio";
 
-test("an album becomes masters with papers, and is handed over", async ({ page }) => {
+test("an album becomes masters with documents, and is handed over", async ({ page }) => {
   test.setTimeout(300_000);
   const paths = [];
   for (const [n, level] of [0.7, 0.3].entries())
@@ -48,10 +48,10 @@ test("an album becomes masters with papers, and is handed over", async ({ page }
   await expect(page.locator('[data-testid^="cell-"][data-state="verified"]')).toHaveCount(6, { timeout: 120_000 });
   await expect(page.getByText(/All masters are rendered/)).toBeVisible();
 
-  // Papers: a report with its verdict, a cue sheet with the code, the manifest from which the bytes come again.
-  await page.getByRole("tab", { name: "Papers and hand-over" }).click();
-  const papers = page.getByTestId("papers");
-  await expect(papers.getByText("Check report - EBU R 128.pdf")).toBeVisible();
+  // Documents: a report with its verdict, a cue sheet with the code, the manifest from which the bytes come again.
+  await page.getByRole("tab", { name: "Documents and submission" }).click();
+  const documents = page.getByTestId("documents");
+  await expect(documents.getByText("Check report - EBU R 128.pdf")).toBeVisible();
   expect(await paper(page, project, "Check report - EBU R 128.html")).toContain("2 of 2 pass");
   expect(await paper(page, project, "Cue sheet - Streaming -14.cue")).toMatch(/ISRC ZZS1H2600001/);
   expect((await paper(page, project, "Masters.csv")).trim().split("\n")).toHaveLength(7);
@@ -75,7 +75,7 @@ test("an album becomes masters with papers, and is handed over", async ({ page }
 
   const [download] = await Promise.all([
     page.waitForEvent("download"),
-    papers.getByRole("link", { name: /as zip/ }).click(),
+    documents.getByRole("link", { name: /as zip/ }).click(),
   ]);
   const names = namesInZip(readFileSync(await download.path()));
   expect(names).toContain("02 Song 2 - ebu-r128.wav");

@@ -97,7 +97,7 @@ test("the chapter, from intake to inside what the shop asks: retakes cut by thei
   const { masters } = await projectOf(page, project);
   const retail = masters.find(({ inputs }) => inputs.recipe.spec?.id === "audiobook-retail")!.result!;
   expect(retail.verdict?.limits.filter(({ limit, status }) => limit.required && status === "fail")).toEqual([]);
-  await page.getByRole("button", { name: "Prove the bytes" }).click();
+  await page.getByRole("button", { name: "Verify the bytes" }).click();
   await expect(page.getByText("the same bytes in the browser and on the server")).toBeVisible({ timeout: 60_000 });
 });
 

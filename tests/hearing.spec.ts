@@ -190,7 +190,7 @@ test("a recording from an input is on the server as it is made, also when the pa
   await page.getByRole("dialog").getByRole("button", { name: "Record", exact: true }).click();
   await expect.poll(async () => page.getByTestId("recording").innerText(), { timeout: 15_000 }).toMatch(/[1-9]\d\d kB/);
   await page.reload();
-  await page.getByRole("button", { name: "Take in what arrived" }).click();
+  await page.getByRole("button", { name: "Import what arrived" }).click();
   await expect
     .poll(async () => (await items()).map(({ name }) => name), { timeout: 20_000 })
     .toEqual(["Chapter nine", "Broken off"]);

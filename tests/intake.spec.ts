@@ -80,7 +80,7 @@ test("a surround recording is metered channel by channel, and its layout can be 
   expect(before.figures!.truePeakPerChannelDbtp).toHaveLength(8);
   await page.getByRole("button", { name: "7.1", exact: true }).click();
   await page.getByLabel("Layout", { exact: true }).selectOption("5.1.2");
-  await page.getByRole("button", { name: "Measure so" }).click();
+  await page.getByRole("button", { name: "Apply and measure" }).click();
   await expect
     .poll(async () => (await projectOf(page, project)).sources[0]!.figures?.layout, { timeout: 30_000 })
     .toBe("5.1.2");
@@ -125,7 +125,7 @@ test("a selection, and an item that uses a stretch, are measured as what they ar
 
   await page.keyboard.press("3");
   await page.getByRole("tab", { name: "Cuts and crossfades" }).click();
-  await page.getByRole("button", { name: "Keep only this" }).click();
+  await page.getByRole("button", { name: "Trim to the selection" }).click();
   await page.keyboard.press("2");
   await expect(panel).toContainText("whole item, as it came");
   expect(Math.abs((await level()) - ofSelection)).toBeLessThan(0.2);
@@ -140,11 +140,11 @@ test("a table of one's own says which channel is which, and what is wrong with i
   await page.getByRole("button", { name: /LCR/ }).click();
   await page.getByLabel("Label of channel 3").fill("L");
   await expect(page.getByText("Two channels are called L.")).toBeVisible();
-  await expect(page.getByRole("button", { name: "Measure so" })).toBeDisabled();
+  await expect(page.getByRole("button", { name: "Apply and measure" })).toBeDisabled();
   await page.getByLabel("Label of channel 3").fill("Rear");
   await page.getByLabel("Azimuth of channel 3").fill("110");
   await page.getByRole("button", { name: "Channel 3 earlier" }).click();
-  await page.getByRole("button", { name: "Measure so" }).click();
+  await page.getByRole("button", { name: "Apply and measure" }).click();
   await expect
     .poll(async () => (await projectOf(page, project)).sources[0]!.layout?.speakers.map(({ label }) => label))
     .toEqual(["L", "Rear", "R"]);

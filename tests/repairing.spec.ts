@@ -29,7 +29,7 @@ test("a noisy chapter: a proposal is heard and taken, the noise learned, re-tune
 
   // Heard before anything is kept.
   const proposals = page.getByTestId("proposals");
-  await expect(proposals).toContainText("Turn the noise down");
+  await expect(proposals).toContainText("Reduce the noise");
   await proposals.getByRole("button", { name: "Hear it" }).click();
   await expect(page.getByRole("button", { name: /^Pause/ })).toBeVisible();
   await proposals.getByRole("button", { name: "Stop hearing it" }).click();
@@ -89,7 +89,7 @@ test("a noisy chapter: a proposal is heard and taken, the noise learned, re-tune
   const [source, master] = [sources[0]!.figures!, retail.figures];
   const raised = master.integratedLufs! - source.integratedLufs!;
   expect(source.noiseFloorDbfs! + raised - master.noiseFloorDbfs!).toBeGreaterThan(9);
-  await page.getByRole("button", { name: "Prove the bytes" }).click();
+  await page.getByRole("button", { name: "Verify the bytes" }).click();
   await expect(page.getByText("the same bytes in the browser and on the server")).toBeVisible({ timeout: 60_000 });
 
   // Opened again, it is as it was; and switched off, nothing is left of it.
@@ -186,6 +186,6 @@ test("hum and a ringing tone are found and taken out by one action; changing noi
   await expect(page.locator('[data-testid^="cell-"]').first()).toHaveAttribute("data-state", "verified", {
     timeout: 60_000,
   });
-  await page.getByRole("button", { name: "Prove the bytes" }).click();
+  await page.getByRole("button", { name: "Verify the bytes" }).click();
   await expect(page.getByText("the same bytes in the browser and on the server")).toBeVisible({ timeout: 60_000 });
 });

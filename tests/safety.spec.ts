@@ -63,7 +63,7 @@ const STAGE = "[data-testid=stage-panel]";
 const VIEWS: Record<number, string[]> = {
   2: ["Findings", "Loudness", "Spectrum", "Channels"],
   3: ["Lists", "Cuts and crossfades", "Channels, rate, tempo"],
-  6: ["Names and tags", "One recipe for many", "Papers and hand-over"],
+  6: ["Names and tags", "One recipe for many", "Documents and submission"],
 };
 
 test("library and stages pass an accessibility check, on both sheets", async ({ page }) => {

@@ -103,7 +103,7 @@ test("an equaliser is shaped by mouse and by keys, its settings flipped and gone
     .toEqual([kept.items[0]!.chain[1]!.id, kept.items[0]!.chain[0]!.id]);
 });
 
-test("a curve drawn by hand becomes bands; versions of a chain are kept, compared and put to work again", async ({
+test("a curve drawn by hand becomes bands; versions of a chain are kept, compared and use this one again", async ({
   page,
 }) => {
   const project = await newProject(page, "Versions", "Music release");
@@ -142,7 +142,7 @@ test("a curve drawn by hand becomes bands; versions of a chain are kept, compare
   await versions.getByRole("button", { name: "to slot 2" }).nth(1).click();
   await expect(page.getByRole("region", { name: "Slot 1" })).toContainText("By hand");
   await expect(page.getByRole("button", { name: "Listen blind" })).toBeEnabled();
-  await versions.getByRole("button", { name: "put to work" }).click();
+  await versions.getByRole("button", { name: "use this one" }).click();
   await expect.poll(async () => (await item()).chain.map(({ type }) => type)).toEqual(["equaliser"]);
   expect(await bands()).toEqual(drawn);
 });
@@ -244,7 +244,7 @@ test("a tone is matched to a reference, a leveller works out its line, and a cha
   const cell = page.locator('[data-testid^="cell-"]').first();
   await page.getByRole("button", { name: /Render what changed/ }).click();
   await expect(cell).toHaveAttribute("data-state", "verified", { timeout: 90_000 });
-  await page.getByRole("button", { name: "Prove the bytes" }).click();
+  await page.getByRole("button", { name: "Verify the bytes" }).click();
   await expect(page.getByText("the same bytes in the browser and on the server")).toBeVisible({ timeout: 90_000 });
 });
 

@@ -19,7 +19,7 @@ test("from a dropped recording to a master that is proven on the file", async ({
     return transfer;
   }, bytes);
   await page.dispatchEvent("main", "dragover", { dataTransfer: dropped });
-  await expect(page.getByText("Let go to take these files in")).toBeVisible();
+  await expect(page.getByText("Drop to import these files")).toBeVisible();
   await page.dispatchEvent("main", "drop", { dataTransfer: dropped });
   await expect(page.locator('[data-testid="source"][data-state="ready"]')).toHaveCount(1, { timeout: 60_000 });
   await expect(page.getByTestId("programme")).toBeVisible();
@@ -61,7 +61,7 @@ test("from a dropped recording to a master that is proven on the file", async ({
   expect((await openSoundFile(memorySource(rendered)))!.encoding).toBe("24-bit integer");
 
   // The browser renders the very same bytes.
-  await page.getByRole("button", { name: "Prove the bytes" }).click();
+  await page.getByRole("button", { name: "Verify the bytes" }).click();
   await expect(page.getByText("the same bytes in the browser and on the server")).toBeVisible({ timeout: 60_000 });
 
   // Closed and opened again, everything is as it was.

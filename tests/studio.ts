@@ -68,7 +68,7 @@ export async function newProjectByHand(page: Page, name: string, template: strin
   await page.getByRole("button", { name: "New project" }).click();
   await page.getByRole("textbox", { name: "Name" }).fill(name);
   await page.getByRole("radio", { name: new RegExp(template) }).check();
-  await page.getByRole("button", { name: "Make it" }).click();
+  await page.getByRole("button", { name: "Create project" }).click();
   await page.waitForURL(/\/projects\//);
   await expect(page.getByRole("heading", { name })).toBeVisible();
   return page.url().split("/").pop()!;
@@ -124,7 +124,7 @@ export async function addProcessor(page: Page, typed: string): Promise<void> {
 
 /** The text of a paper of a project's delivery. */
 export async function paper(page: Page, project: string, name: string): Promise<string> {
-  const answer = await page.request.get(`/api/projects/${project}/papers/${encodeURIComponent(name)}`);
+  const answer = await page.request.get(`/api/projects/${project}/documents/${encodeURIComponent(name)}`);
   expect(answer.ok()).toBe(true);
   return answer.text();
 }

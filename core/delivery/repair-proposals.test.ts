@@ -20,7 +20,7 @@ describe("proposals", () => {
     const noisy = mixed(speech, steadyNoise("room", speech.length, RATE, 1), 25);
     const spec = specNamed("audiobook-retail");
     const [proposal] = repairProposals(measured([noisy], FORMAT), spec);
-    expect(proposal?.title).toBe("Turn the noise down");
+    expect(proposal?.title).toBe("Reduce the noise");
     expect(proposal?.why).toContain("once it is as loud");
     expect(proposal?.strengths.map(({ label }) => label)).toEqual(["gentle", "medium", "firm"]);
     expect(titles(measured([musicLike(4, RATE, 1)], FORMAT), null)).toEqual([]);

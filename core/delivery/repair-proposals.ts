@@ -54,7 +54,7 @@ export function repairProposals(figures: Figures, spec: DeliverySpec | null): Re
     const levelDbfs = Math.min(0, ...places.map((place) => place.levelDbfs)) - 0.01;
     proposals.push({
       id: "clipping",
-      title: "Put the clipped crests back",
+      title: "Declip",
       why: `${count} clipped ${count === 1 ? "run" : "runs"}, the longest of ${figures.clippedRuns.longestSamples} samples.`,
       strengths: [{ label: "firm", step: step("clipping", { levelDbfs: Number(levelDbfs.toFixed(2)) }) }],
       suggested: 0,
@@ -87,7 +87,7 @@ export function repairProposals(figures: Figures, spec: DeliverySpec | null): Re
     const over = floor + raisedBy - allowed;
     proposals.push({
       id: "noise",
-      title: "Turn the noise down",
+      title: "Reduce the noise",
       why: `The quietest half second lies at ${formatDb(floor)} dBFS${
         raisedBy > 0 ? `, and at ${formatDb(floor + raisedBy)} once it is as loud as ${spec!.name} wants it` : ""
       }: ${formatDb(Math.abs(over))} dB ${over > 0 ? "above" : "below"} ${limit === undefined ? "what is heard in a quiet room" : "the limit"}.`,
@@ -153,7 +153,7 @@ function sidesRemedy({ kind, channel, other, belowDb }: ChannelFault): SidesReme
       };
     case "quieter":
       return {
-        title: "Bring the sides to one level",
+        title: "Match the channel levels",
         why: `${channel} lies ${formatDb(belowDb)} dB below ${other}.`,
         settings: { rightGainDb: Number(((belowDb ?? 0) * (channel === "R" ? 1 : -1)).toFixed(1)) },
       };

@@ -55,7 +55,7 @@ function harmonicsOf(spectrum: Float64Array, binWidth: Hertz, mains: Hertz): Har
   });
 }
 
-/** Mains hum, looked for in what is always there. */
+/** Mains hum, looked for in noise floor. */
 export const hum: MeasurementDefinition<HumFigures> = {
   id: "hum",
   help: "Mains hum at 50 or 60 Hz, and how far its harmonics stand above the floor",

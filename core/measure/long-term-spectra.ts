@@ -56,7 +56,7 @@ export class LongTermSpectra {
     return Float64Array.from(this.#largest[channel]!, (power) => power * this.#scale);
   }
 
-  /** Mean over the quietest second of each bin by itself: what is always there. */
+  /** Mean over the quietest second of each bin by itself: noise floor. */
   floor(channel: number): Float64Array {
     return Float64Array.from(this.#floors[channel]!, (sum) => (sum * this.#scale) / SPECTRA_PER_SECOND);
   }

@@ -97,9 +97,9 @@ export function measuredRoundTrip(device: Device, rate: Hertz): Frames {
 /** Sends the sound through an outside device and takes it back, in time. */
 export const outboard: ProcessorDefinition<typeof parameters> = {
   id: "outboard",
-  name: "Outside loop",
+  name: "Hardware insert",
   group: "loop",
-  help: "Sends the sound through an outside device and back; its delay is measured and taken back",
+  help: "Sends the sound through an external device and back; the round trip is measured and compensated",
   keywords: "hardware insert external analogue analog outboard send return device",
   parameters,
   commonControls: "all",

@@ -43,7 +43,7 @@ export const tempoSchema = z.strictObject({
   startSeconds: z.number().min(-60).max(36_000),
 });
 
-/** A chain that was kept by name, to be compared with others and put to work again. */
+/** A chain that was kept by name, to be compared with others and use this one again. */
 export const chainVersionSchema = z.strictObject({ id: idSchema, name: nameSchema, chain: chainSchema });
 export type ChainVersion = z.infer<typeof chainVersionSchema>;
 

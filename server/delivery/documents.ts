@@ -113,12 +113,12 @@ const trackOf = ({ name, deliverable, master }: CurrentMaster): CueTrack => ({
   tags: master.inputs.tags,
 });
 
-/** All papers that can be made of a delivery now. */
+/** All documents that can be made of a delivery now. */
 export function documentsOf(delivery: Delivery): DeliveryDocument[] {
   const { document, masters, known } = delivery;
-  const papers: DeliveryDocument[] = [];
+  const made: DeliveryDocument[] = [];
   const add = (name: string, mediaType: string, make: DeliveryDocument["make"]) =>
-    papers.push({ name, mediaType, make });
+    made.push({ name, mediaType, make });
   for (const [id, group] of byDeliverable(masters)) {
     const spec: DeliverySpec = specOf(document, document.deliverables.find((one) => one.id === id)!.spec);
     const title = `${document.about.title || document.name}: ${spec.name}`;
@@ -159,7 +159,7 @@ export function documentsOf(delivery: Delivery): DeliveryDocument[] {
   }
   if (document.items.some(({ chain }) => chain.some(({ type, bypass }) => type === "equaliser" && !bypass)))
     add("Equaliser curves.csv", "text/csv", async () => equaliserCsv(document));
-  return papers;
+  return made;
 }
 
 /** Whether another deliverable has the same spec. */

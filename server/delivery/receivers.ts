@@ -138,13 +138,13 @@ const podcastHost = (url: string): Receiver => ({
 });
 
 /**
- * A folder of this machine, with the papers beside the masters: made beside its place, gone on with after an
+ * A folder of this machine, with the documents beside the masters: made beside its place, gone on with after an
  * interruption, and there as a whole or not at all.
  */
 const folder: Receiver = {
   id: "folder",
   name: "Folder on this machine",
-  help: `Masters and papers, in a folder of its own each time, below ${config.handoverFolder}`,
+  help: `Masters and documents, in a folder of its own each time, below ${config.handoverFolder}`,
   async take(handing) {
     const { id, delivery } = handing;
     const { document, masters, project } = delivery;

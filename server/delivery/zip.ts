@@ -1,4 +1,4 @@
-/** A delivery as one zip file, made while it is sent: masters are stored as they are, papers beside them. */
+/** A delivery as one zip file, made while it is sent: masters are stored as they are, documents beside them. */
 import { ZipArchive } from "archiver";
 import { monoFiles } from "../storage/channel-files";
 import { blobs } from "../storage/blobs";

@@ -163,7 +163,7 @@ export function SpectrumMeter({ size }: { size: MeterSize }) {
             ))}
         </select>
         <select
-          aria-label="Tilt of the spectrum"
+          aria-label="Spectral tilt"
           title="Drawn steeper, dB an octave: pink noise lies flat at 3"
           value={tilt}
           onChange={(event) => setTilt(TILTS.find((one) => String(one) === event.target.value)!)}

@@ -132,7 +132,7 @@ function VersionRow({ words, chain, version }: { words: string; chain: ChainEntr
                     void edit({ type: "takeVersion", item: item.id, version: version.id, prefix: newId() })
                   }
                 >
-                  put to work
+                  use this one
                 </Button>
                 <IconButton
                   label={`Forget ${version.name}`}

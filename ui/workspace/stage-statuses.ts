@@ -38,9 +38,7 @@ export function useStageStatuses(): Record<StageName, DoorStanding> {
         : { standing: null, words: "Figures, margins and faults of the item" },
       repair: {
         standing: null,
-        words: item?.clips
-          ? "The recording is cut"
-          : "Take off the head and tail; look where the floor and the peaks lie",
+        words: item?.clips ? "The recording is cut" : "Trim the head and tail; look where the floor and the peaks lie",
       },
       shape: {
         standing: null,

@@ -31,7 +31,7 @@ export function BatchMeasure() {
   const [order, setOrder] = useState<Order>({ column: "added", descending: false });
   const shown = useMemo(() => shownRows(rows, { words, onlyFailing }, order), [rows, words, onlyFailing, order]);
   useEffect(() => {
-    document.title = "Measure many · Resonum";
+    document.title = "Batch measure · Resonum";
   }, []);
   const onDrop = (event: DragEvent) => {
     event.preventDefault();
@@ -43,7 +43,7 @@ export function BatchMeasure() {
         <Link href="/" className="flex items-center gap-2 text-head font-semibold hover:text-act">
           <AudioWaveform size={19} aria-hidden /> Resonum
         </Link>
-        <h1 className="text-head">Measure many</h1>
+        <h1 className="text-head">Batch measure</h1>
         <p className="truncate text-label text-soft">
           Files are measured where they lie; nothing is kept or uploaded to a project.
         </p>

@@ -34,7 +34,7 @@ export function BatchView() {
     <div className="max-w-3xl px-4 py-2">
       <div className="flex items-end gap-3 border-b border-hair pb-2">
         <label className="text-label text-soft">
-          What is done to
+          Copy from
           <select
             value={model.id}
             onChange={(event) => setFrom(event.target.value)}
@@ -84,7 +84,7 @@ export function BatchView() {
       </ul>
       <div className="flex gap-2 pt-3">
         <Button disabled={chosen.length === 0} onClick={() => void apply(false)}>
-          Do the same to {chosen.length}
+          Apply to {chosen.length}
         </Button>
         <Button
           kind="main"

@@ -12,7 +12,7 @@ const VIEWS = {
   board: "Board",
   names: "Names and tags",
   many: "One recipe for many",
-  handover: "Papers and hand-over",
+  handover: "Documents and submission",
 } as const;
 type View = keyof typeof VIEWS;
 

@@ -157,7 +157,7 @@ function SpecList({ document, chosen, onChoose, onEdit }: ListProps) {
         ))}
       </fieldset>
       <label className="mt-1.5 inline-flex cursor-pointer items-center gap-1.5 text-act hover:underline">
-        <Upload size={13} /> Take in a specification from JSON
+        <Upload size={13} /> Import a specification from JSON
         <input
           type="file"
           accept=".json,application/json"

@@ -49,7 +49,7 @@ export function FileLine({ cell }: { cell: Cell }) {
             : "Renders it once more, here in the browser by the same core, and compares the bytes with the server's file"
         }
       >
-        <ShieldCheck size={14} /> Prove the bytes
+        <ShieldCheck size={14} /> Verify the bytes
       </Button>
       <span className="text-label" role="status">
         {proof.state.status === "running" && `rendering here, ${Math.round(proof.state.fraction * 100)} %`}

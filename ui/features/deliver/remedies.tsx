@@ -54,7 +54,7 @@ export function Remedies({ cell, known }: { cell: Cell; known: KnownOf }) {
   };
   return (
     <table className="mt-1.5 w-full table-fixed" data-testid="ways">
-      <caption className="text-left text-label text-soft">what would make it pass, tried on its figures</caption>
+      <caption className="text-left text-label text-soft">remedies, tried on its figures</caption>
       <tbody>
         {ways.map((way) => (
           <tr key={way.id} className="h-[25px] border-t border-grid">

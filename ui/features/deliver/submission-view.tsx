@@ -28,7 +28,7 @@ const useReceivers = (): ReceiverAbout[] | undefined =>
     queryFn: () => api<ReceiverAbout[]>("receivers"),
   }).data;
 
-/** Everything that leaves the house: masters with their papers, to a zip, a folder or a receiver. */
+/** Everything that leaves the house: masters with their documents, to a zip, a folder or a receiver. */
 export function SubmissionView() {
   const { view } = useCurrentItem();
   const masters = currentMasters(view.document, view.masters, knownRecordings(view.sources));
@@ -36,7 +36,7 @@ export function SubmissionView() {
   return (
     <div className="grid grid-cols-2 gap-6 px-4 py-2">
       <div>
-        <Papers key={masters.map(({ master }) => master.id).join()} finished={masters.length} />
+        <Documents key={masters.map(({ master }) => master.id).join()} finished={masters.length} />
       </div>
       <div>
         <HandOver ready={ready} />
@@ -46,17 +46,17 @@ export function SubmissionView() {
   );
 }
 
-function Papers({ finished }: { finished: number }) {
+function Documents({ finished }: { finished: number }) {
   const { view } = useCurrentItem();
-  const { data: papers } = useQuery({
-    queryKey: ["papers", view.id, view.head, finished],
-    queryFn: () => api<{ name: string; mediaType: string }[]>(`projects/${view.id}/papers`),
+  const { data: documents } = useQuery({
+    queryKey: ["documents", view.id, view.head, finished],
+    queryFn: () => api<{ name: string; mediaType: string }[]>(`projects/${view.id}/documents`),
   });
   const wanted = view.document.items.length * view.document.deliverables.length;
   return (
-    <section data-testid="papers">
+    <section data-testid="documents">
       <header className="flex items-center gap-3 border-b border-hair pb-1.5">
-        <h2 className="font-semibold">Papers</h2>
+        <h2 className="font-semibold">Documents</h2>
         <span className="text-label text-soft">
           of {finished} finished {finished === 1 ? "master" : "masters"}
           {finished < wanted ? `; ${wanted - finished} are not rendered yet` : ""}
@@ -67,19 +67,19 @@ function Papers({ finished }: { finished: number }) {
           aria-disabled={finished === 0}
           className={`ml-auto inline-flex h-7 shrink-0 items-center gap-1.5 rounded-[4px] px-2.5 whitespace-nowrap ${finished === 0 ? "pointer-events-none border border-hair opacity-45" : "bg-act text-on-act hover:opacity-90"}`}
         >
-          <Download size={14} /> Masters and papers as zip
+          <Download size={14} /> Masters and documents as zip
         </a>
       </header>
-      {papers?.length === 0 && (
+      {documents?.length === 0 && (
         <p className="py-2 text-soft">
           Reports, tables, the cue sheet and the manifest are made once a master is rendered.
         </p>
       )}
       <ul>
-        {papers?.map(({ name }) => (
+        {documents?.map(({ name }) => (
           <li key={name} className="border-b border-grid">
             <a
-              href={`/api/projects/${view.id}/papers/${encodeURIComponent(name)}`}
+              href={`/api/projects/${view.id}/documents/${encodeURIComponent(name)}`}
               download
               className="flex h-[26px] items-center gap-2 hover:text-act"
             >

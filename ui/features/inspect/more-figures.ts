@@ -60,23 +60,23 @@ export const MORE_FIGURES: readonly MoreFigure[] = [
   },
   { label: "Balance", help: "Loudness of the left side over the right", read: (f) => level(f.balanceLu, "LU") },
   {
-    label: "Lost in mono",
+    label: "Mono loss",
     help: "Loudness that the fold to mono loses: 0 for equal sides, 3 for unrelated ones",
     read: (f) => level(f.monoLossLu, "LU"),
   },
   { label: "Width", help: "Energy of the side over that of the middle", read: (f) => level(f.widthDb, "dB") },
   {
-    label: "Tilt of the spectrum",
+    label: "Spectral tilt",
     help: "Slope of the third-octave levels between 100 Hz and 10 kHz",
     read: (f) => level(f.spectralTiltDbPerOctave, "dB/oct"),
   },
   {
-    label: "Before the sound",
+    label: "Head",
     help: "Lead-in: digital silence and room tone before the first wanted sound",
     read: (f) => ends(f.headRoomToneSeconds, f.headSilenceSeconds, 0),
   },
   {
-    label: "After the sound",
+    label: "Tail",
     help: "Lead-out: room tone and digital silence after the last wanted sound",
     read: (f) =>
       ends(

@@ -130,7 +130,7 @@ export function SpectrumView({ stretch }: { stretch: MeasuredRange }) {
                 {floorShown && (
                   <Line
                     dataKey="floor"
-                    name="always there"
+                    name="floor"
                     stroke="var(--soft)"
                     strokeDasharray="1 2"
                     dot={false}
@@ -184,7 +184,7 @@ export function SpectrumView({ stretch }: { stretch: MeasuredRange }) {
           title="The quietest second of each band by itself: hum and noise"
         >
           <input type="checkbox" checked={floorShown} onChange={(event) => setFloorShown(event.target.checked)} />
-          what is always there
+          noise floor
         </label>
         <h3 className="pt-2 text-label text-soft">References, laid under it</h3>
         {others.length === 0 && <p className="text-soft">Every other recording of the project can be one.</p>}

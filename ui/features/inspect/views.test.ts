@@ -41,7 +41,7 @@ describe("figures that nothing limits", () => {
     const mono = figuresOf([x], "mono");
     const shown = MORE_FIGURES.flatMap(({ label, read }) => (read(mono) ? [{ label, ...read(mono)! }] : []));
     expect(shown.map(({ label }) => label)).not.toContain("Balance");
-    expect(shown.map(({ label }) => label)).toContain("Before the sound");
+    expect(shown.map(({ label }) => label)).toContain("Head");
     for (const { place, text } of shown) {
       expect(text).not.toMatch(/NaN|null|undefined/);
       if (place) expect(place.seconds).toBeLessThan(mono.durationSeconds);
@@ -54,7 +54,7 @@ describe("figures that nothing limits", () => {
   });
   it("have none of a tone that could be room tone", () => {
     const tone = figuresOf([sine(500, -20, 2, 16_000)], "mono");
-    expect(MORE_FIGURES.find(({ label }) => label === "Before the sound")!.read(tone)).toBeNull();
+    expect(MORE_FIGURES.find(({ label }) => label === "Head")!.read(tone)).toBeNull();
   });
 });
 

@@ -37,7 +37,7 @@ export function DropAnywhere({ project, children }: { project: string; children:
       {children}
       {over && (
         <div className="pointer-events-none fixed inset-3 z-50 flex items-center justify-center rounded-[4px] border-2 border-dashed border-act bg-act-ground/80 text-head font-semibold text-act">
-          Let go to take these files in
+          Drop to import these files
         </div>
       )}
     </div>

@@ -191,7 +191,7 @@ function InterruptedRow({ project, upload }: { project: string; upload: WaitingU
             onClick={take}
             hint="Makes an item of what arrived. Not while it is still being recorded."
           >
-            Take in what arrived
+            Import what arrived
           </Button>
         </span>
       ) : (
@@ -328,7 +328,7 @@ function LayoutChoice({ source, channels }: { source: Source; channels: number }
       <button
         type="button"
         onClick={() => setAsking(true)}
-        title="Which channel is which: loudness depends on it"
+        title="Channel layout: loudness depends on it"
         className="text-act hover:underline"
       >
         {assumed ? `${layout.name}? Say which channel is which` : layout.name}

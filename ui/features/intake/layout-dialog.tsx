@@ -55,7 +55,7 @@ export function LayoutDialog({
     <SheetDialog
       open
       onClose={onClose}
-      title="Which channel is which"
+      title="Channel layout"
       help="Loudness, fold-downs and directions depend on it. It is remembered with the recording, which is measured again."
     >
       <div className="mb-2 flex items-center gap-3">
@@ -72,7 +72,7 @@ export function LayoutDialog({
           <option>{OWN}</option>
         </select>
         <Button kind="main" disabled={problem !== null} onClick={choose}>
-          Measure so
+          Apply and measure
         </Button>
         {problem && <span className="text-outside">{problem}</span>}
       </div>

@@ -59,7 +59,7 @@ export function Library() {
         <p className="text-soft">The finishing desk for sound</p>
         <nav className="ml-auto flex items-center gap-4">
           <Link href="/measure" className="text-act hover:underline">
-            Measure many
+            Batch measure
           </Link>
           <Link href="/proof" className="text-act hover:underline">
             Proof of the meter

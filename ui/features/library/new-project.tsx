@@ -71,7 +71,7 @@ export function NewProject({ open, onClose }: { open: boolean; onClose: () => vo
         {problem && <p className="mt-2 text-outside">{problem}</p>}
         <div className="mt-3 flex justify-end">
           <Button kind="main" type="submit" disabled={name.trim() === ""}>
-            Make it
+            Create project
           </Button>
         </div>
       </form>

@@ -68,7 +68,7 @@ function Actions({ facts, cutting }: { facts: ItemFacts; cutting: EditActions })
           />
         </Setting>
         <Button disabled={!selection} onClick={() => cutting.keepOnly()} hint="Takes off what lies before and behind">
-          Keep only this
+          Trim to the selection
         </Button>
       </Row>
       <Row>
@@ -85,7 +85,7 @@ function Actions({ facts, cutting }: { facts: ItemFacts; cutting: EditActions })
               : "At the playhead, or in the place of the selection"
           }
         >
-          Put in
+          Paste
         </Button>
         <Button
           disabled={!selection}
@@ -98,15 +98,15 @@ function Actions({ facts, cutting }: { facts: ItemFacts; cutting: EditActions })
       </Row>
       <Row>
         <Button onClick={() => cutting.trim("head")} hint="What lies before the playhead">
-          Take off the head
+          Trim the head
         </Button>
         <Button onClick={() => cutting.trim("tail")} hint="What lies behind the playhead">
-          Take off the tail
+          Trim the tail
         </Button>
       </Row>
       <Row>
         <Button onClick={() => cutting.insert("silence", seconds)} hint="At the playhead">
-          Put in silence
+          Insert silence
         </Button>
         <RoomTone facts={facts} insert={() => cutting.insert("room tone", seconds)} />
         <Setting words="of">

@@ -33,9 +33,9 @@ describe("cuts and crossfades", () => {
     shown();
     expect(screen.getByText(/Drag in the programme view to select/)).toBeTruthy();
     expect(screen.getByText(/The whole recording is used/)).toBeTruthy();
-    for (const name of ["Cut out", "Keep only this", "Copy", "Put in", "Move to the playhead"])
+    for (const name of ["Cut out", "Trim to the selection", "Copy", "Paste", "Move to the playhead"])
       expect(disabled(name)).toBe(true);
-    expect(disabled("Take off the head")).toBe(false);
+    expect(disabled("Trim the head")).toBe(false);
   });
 
   it("cuts out what is selected, and closes up", async () => {
@@ -60,7 +60,7 @@ describe("cuts and crossfades", () => {
   it("keeps only what is selected", async () => {
     const { lengths } = shown();
     select(2, 4);
-    await press("Keep only this");
+    await press("Trim to the selection");
     expect(lengths()).toEqual([2]);
     expect(screen.getByTestId("cuts").textContent).toContain("head, 2.00 s left out");
   });
@@ -68,10 +68,10 @@ describe("cuts and crossfades", () => {
   it("takes off head and tail at the playhead", async () => {
     const { lengths } = shown();
     useWorkspace.setState({ cursor: 1.5 });
-    await press("Take off the head");
+    await press("Trim the head");
     expect(lengths()).toEqual([SECONDS - 1.5]);
     useWorkspace.setState({ cursor: 2 });
-    await press("Take off the tail");
+    await press("Trim the tail");
     expect(lengths()).toEqual([2]);
   });
 
@@ -80,7 +80,7 @@ describe("cuts and crossfades", () => {
     select(0, 1);
     await press("Copy");
     useWorkspace.setState({ selection: null, cursor: 3 });
-    await press("Put in");
+    await press("Paste");
     expect(lengths().reduce((sum, length) => sum + length, 0)).toBeCloseTo(SECONDS + 1, 6);
     expect(lengths()).toEqual([3, 1, SECONDS - 3]);
   });
@@ -98,7 +98,7 @@ describe("cuts and crossfades", () => {
     useWorkspace.setState({ cursor: 2 });
     const user = userEvent.setup();
     await user.selectOptions(screen.getByLabelText("Length of what is put in"), "2 s");
-    await press("Put in silence");
+    await press("Insert silence");
     expect(clips()![1]).toMatchObject({ kind: "silence" });
     expect(clips()![1]!.end - clips()![1]!.start).toBe(2 * RATE);
   });

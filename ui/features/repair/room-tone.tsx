@@ -47,7 +47,7 @@ export function RoomTone({ facts, insert }: { facts: ItemFacts; insert: () => vo
   return (
     <>
       <Button onClick={() => void ready()} hint="Noise like the room's own, made so that it does not repeat">
-        Put in room tone
+        Insert room tone
       </Button>
       <Choice
         label="What the room tone is like"

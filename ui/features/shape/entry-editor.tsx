@@ -199,7 +199,7 @@ function MeasureTrip({ inHand }: { inHand: EntryEditing }) {
       void inHand.commit("tripSamples", measuredRoundTrip(inHand.settings["device"] as Device, facts.sampleRate));
   };
   return (
-    <Button onClick={measure} disabled={!facts} hint="Sends a click through the loop and looks when it comes back">
+    <Button onClick={measure} disabled={!facts} hint="Sends a click through the insert and measures when it comes back">
       Measure the round trip
     </Button>
   );

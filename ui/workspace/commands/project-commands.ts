@@ -29,7 +29,7 @@ export function projectCommands({ items, moveHead }: CommandContext): WorkspaceC
     {
       id: "without-chain",
       group: "Project",
-      label: "Pass over all processors, or hear them again",
+      label: "Bypass all processors, or not",
       run: () => useWorkspace.setState(({ chainBypassed }) => ({ chainBypassed: !chainBypassed })),
     },
     ...STAGES.map((stage, index): WorkspaceCommand => ({

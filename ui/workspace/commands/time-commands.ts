@@ -50,13 +50,13 @@ export function timeCommands(context: CommandContext): WorkspaceCommand[] {
     {
       id: "trim-head",
       group,
-      label: "Take off what lies before the playhead",
+      label: "Trim what lies before the playhead",
       run: cutting((now) => now.trim("head")),
     },
     {
       id: "trim-tail",
       group,
-      label: "Take off what lies behind the playhead",
+      label: "Trim what lies behind the playhead",
       run: cutting((now) => now.trim("tail")),
     },
   ];

@@ -34,12 +34,12 @@ export function viewCommands(context: CommandContext): WorkspaceCommand[] {
       useWorkspace.setState({ view: scrolled({ start, end }, (end - start) * share, facts.duration) });
     });
   return [
-    { id: "closer", group, label: "Closer", keys: "equal", run: zoom(2) },
-    { id: "further", group, label: "Further away", keys: "minus", run: zoom(0.5) },
+    { id: "closer", group, label: "Zoom in", keys: "equal", run: zoom(2) },
+    { id: "further", group, label: "Zoom out", keys: "minus", run: zoom(0.5) },
     { id: "left", group, label: "Window to the left", keys: "shift+arrowleft", run: scroll(-SCROLL_SHARE) },
     { id: "right", group, label: "Window to the right", keys: "shift+arrowright", run: scroll(SCROLL_SHARE) },
-    { id: "taller", group, label: "Waveform taller", keys: "arrowup", run: () => zoomWaveform(1) },
-    { id: "lower", group, label: "Waveform lower", keys: "arrowdown", run: () => zoomWaveform(-1) },
+    { id: "taller", group, label: "Zoom the waveform in", keys: "arrowup", run: () => zoomWaveform(1) },
+    { id: "lower", group, label: "Zoom the waveform out", keys: "arrowdown", run: () => zoomWaveform(-1) },
     {
       id: "peaks",
       group,

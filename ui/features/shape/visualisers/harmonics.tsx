@@ -26,7 +26,7 @@ function harmonicsOf(peakDb: number, settings: { driveDb: number; evenPercent: n
   return sizes.map((size) => 20 * Math.log10(Math.max(1e-9, size / sizes[0]!)));
 }
 
-/** How the waveform is bent, and which harmonics a sine gets at the levels of a programme. */
+/** Transfer curve of the waveshaper, and which harmonics a sine gets at the levels of a programme. */
 export function Harmonics({ inHand: { settings } }: { inHand: EntryEditing }) {
   const bend = { driveDb: Number(settings["driveDb"]), evenPercent: Number(settings["evenPercent"]) };
   const path = Array.from({ length: 101 }, (_, n) => -1 + n / 50)
@@ -40,7 +40,7 @@ export function Harmonics({ inHand: { settings } }: { inHand: EntryEditing }) {
       <figure>
         <svg
           role="img"
-          aria-label="How the waveform is bent"
+          aria-label="Transfer curve of the waveshaper"
           viewBox={`0 0 ${SIZE} ${SIZE}`}
           className="h-[150px] border border-grid"
         >

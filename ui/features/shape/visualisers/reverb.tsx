@@ -66,7 +66,7 @@ export function ReverbDrawing({ inHand }: { inHand: EntryEditing }) {
         ))}
       </svg>
       <figcaption className="text-label text-soft">
-        how it answers a click, 60 dB from top to bottom; low tones die away last
+        impulse response, 60 dB from top to bottom; low tones die away last
       </figcaption>
     </figure>
   );

@@ -133,8 +133,8 @@ export function Width({ inHand }: { inHand: EntryEditing }) {
           ))}
       </svg>
       <figcaption className="text-label text-soft">
-        lost in mono: {summed(false).toFixed(1)} dB as it came (grey), {summed(true).toFixed(1)} dB after it (blue);
-        most at {formatHertz(Number(worst.hertz.toPrecision(2)))}, {worst.after.toFixed(1)} dB
+        mono loss: {summed(false).toFixed(1)} dB as it came (grey), {summed(true).toFixed(1)} dB after it (blue); most
+        at {formatHertz(Number(worst.hertz.toPrecision(2)))}, {worst.after.toFixed(1)} dB
       </figcaption>
     </figure>
   );

@@ -4,7 +4,7 @@ import { attachment } from "@server/http/http-range";
 import { zipName, documentsZip } from "@server/delivery/zip";
 import { route, uuidParam } from "../../../respond";
 
-/** All finished masters with their papers as one zip; `?deliverable=` for those of one. */
+/** All finished masters with their documents as one zip; `?deliverable=` for those of one. */
 export const GET = route<{ project: string }>(async (request, params) => {
   const delivery = await deliveryOf(uuidParam.parse(params.project));
   const only = idSchema.nullable().parse(new URL(request.url).searchParams.get("deliverable"));
