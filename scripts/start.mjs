@@ -12,6 +12,7 @@ const MODES = {
   unit: () => import("./test.mjs").then(({ testUnits }) => testUnits()),
   database: () => import("./database.mjs").then(({ database }) => database(process.argv.slice(3))),
   figures: () => import("./figures.mjs").then(({ figures }) => figures(process.argv.slice(3))),
+  reference: () => import("./reference.mjs").then(({ reference }) => reference()),
   bench: () => import("./bench.mjs").then(({ bench }) => bench(process.argv.slice(3))),
 };
 const NEEDS_DEBIAN = {
@@ -23,6 +24,7 @@ const NEEDS_DEBIAN = {
   unit: ["ffmpeg", "bubblewrap"],
   database: ["postgresql"],
   figures: [],
+  reference: [],
   bench: ["postgresql", "ffmpeg", "bubblewrap", "chromium"],
 };
 

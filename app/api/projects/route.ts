@@ -6,6 +6,7 @@ import { findSources } from "@server/projects/sources";
 import { body, heavyRoute, route } from "../respond";
 import { projectStatusOf } from "@server/projects/project-status";
 
+/** All projects, with where they stand. */
 export const GET = heavyRoute(async () => {
   const projects = await listProjects();
   return Promise.all(
@@ -18,6 +19,7 @@ export const GET = heavyRoute(async () => {
 
 const creation = z.strictObject({ name: nameSchema, template: z.enum(TEMPLATE_IDS) });
 
+/** Makes a project from a template. */
 export const POST = route(async (request) => {
   const { name, template } = await body(request, creation);
   return createProject(name, template, "studio");

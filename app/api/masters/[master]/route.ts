@@ -2,6 +2,7 @@ import * as z from "zod";
 import { cancelMaster, prioritiseMaster } from "@server/rendering/masters";
 import { body, route, uuidParam } from "../../respond";
 
+/** Stops a master that waits or is under way. */
 export const DELETE = route<{ master: string }>(async (_request, params) =>
   cancelMaster(uuidParam.parse(params.master)),
 );

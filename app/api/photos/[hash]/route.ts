@@ -3,6 +3,7 @@ import { imageMediaType } from "@server/ingest/photos";
 import { blobResponse } from "@server/http/http-range";
 import { route } from "../../respond";
 
+/** A picture, by its content. */
 export const GET = route<{ hash: string }>(async (request, params) => {
   const hash = hashSchema.parse(params.hash);
   return blobResponse(hash, request, {

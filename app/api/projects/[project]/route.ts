@@ -6,6 +6,7 @@ import { findSources } from "@server/projects/sources";
 import { uploadsOf } from "@server/ingest/uploads";
 import { route, uuidParam } from "../../respond";
 
+/** The project as it is: document, recordings, masters, uploads, jobs. */
 export const GET = route<{ project: string }>(async (_request, params) => {
   const id = uuidParam.parse(params.project);
   const project = await openProject(id);

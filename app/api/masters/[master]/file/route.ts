@@ -3,6 +3,7 @@ import { Problem } from "@server/problem";
 import { attachment, blobResponse } from "@server/http/http-range";
 import { route, uuidParam } from "../../../respond";
 
+/** The file of a finished master, whole or in ranges. */
 export const GET = route<{ master: string }>(async (request, params) => {
   const master = await masterOf(uuidParam.parse(params.master));
   if (!master.file_hash) throw new Problem(409, "Not rendered", "This master is not finished yet.");

@@ -9,6 +9,7 @@ const edition = z.strictObject({
   command: z.looseObject({ type: z.string() }),
 });
 
+/** Makes an edit on the state that it was made from; 409 where it contradicts one that came between. */
 export const POST = route<{ project: string }>(async (request, params) => {
   const { id, base, command } = await body(request, edition);
   return edit(uuidParam.parse(params.project), { ...(id ? { id } : {}), base, command, author: "studio" });

@@ -5,6 +5,7 @@ import { body, route, uuidParam } from "../../../respond";
 
 const asked = z.strictObject({ receiver: idSchema, deliverable: idSchema });
 
+/** Hands the masters of a deliverable to a receiver, as a job. */
 export const POST = route<{ project: string }>(async (request, params) => {
   const { receiver, deliverable } = await body(request, asked);
   return requestSubmission(uuidParam.parse(params.project), receiver, deliverable);

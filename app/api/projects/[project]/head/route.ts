@@ -9,6 +9,7 @@ const movement = z.discriminatedUnion("to", [
   z.strictObject({ ...given, to: z.literal("state"), state: z.number().int() }),
 ]);
 
+/** Goes to another state of the project: undo, redo, or any in its history. */
 export const POST = route<{ project: string }>(async (request, params) => {
   const { id, base, ...move } = await body(request, movement);
   return moveHead(uuidParam.parse(params.project), base, move, id);

@@ -10,6 +10,7 @@ const wanted = z.strictObject({
   named: z.literal("yes").optional(),
 });
 
+/** States of the project, newest first, a page at a time. */
 export const GET = route<{ project: string }>(async (request, params) => {
   const project = uuidParam.parse(params.project);
   const { before, named } = wanted.parse(Object.fromEntries(new URL(request.url).searchParams));
@@ -18,6 +19,7 @@ export const GET = route<{ project: string }>(async (request, params) => {
 
 const naming = z.strictObject({ state: z.number().int(), name: nameSchema.nullable() });
 
+/** Gives a state a name: a version. */
 export const PATCH = route<{ project: string }>(async (request, params) => {
   const { state, name } = await body(request, naming);
   await nameState(uuidParam.parse(params.project), state, name);

@@ -10,6 +10,7 @@ const wanted = z.strictObject({
     .max(2000),
 });
 
+/** Asks for masters; those that are there already are given back. */
 export const POST = route<{ project: string }>(async (request, params) => {
   const project = uuidParam.parse(params.project);
   const { masters } = await body(request, wanted);

@@ -2,11 +2,13 @@ import * as z from "zod";
 import { discardUpload, takeArrived } from "@server/ingest/uploads";
 import { body, route, uuidParam } from "../../../respond";
 
+/** Forgets an interrupted upload. */
 export const DELETE = route<{ project: string }>(async (request, params) => {
   const { upload } = await body(request, z.strictObject({ upload: z.uuid() }));
   await discardUpload(uuidParam.parse(params.project), upload);
 });
 
+/** Makes an item of what arrived of an upload. */
 export const POST = route<{ project: string }>(async (request, params) => {
   const { upload } = await body(request, z.strictObject({ upload: z.uuid() }));
   await takeArrived(uuidParam.parse(params.project), upload);

@@ -2,6 +2,7 @@ import { deliveryOf, documentNamed } from "@server/delivery/documents";
 import { attachment } from "@server/http/http-range";
 import { heavyRoute, uuidParam } from "../../../../respond";
 
+/** One document of the delivery as it is now. */
 export const GET = heavyRoute<{ project: string; name: string }>(async (_request, params) => {
   const paper = documentNamed(await deliveryOf(uuidParam.parse(params.project)), decodeURIComponent(params.name));
   return new Response((await paper.make()) as BodyInit, {
