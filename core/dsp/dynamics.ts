@@ -160,12 +160,12 @@ export class GainFollower {
 
   /** From powers to gains, in place, `gainDb` added. Levels at or below `quietDb` count as silence. */
   follow(powers: Float64Array, frames: Frames, bend: StaticCurve, quietDb: Decibels, gainDb: Decibels = 0): void {
-    const { settings, rest, state } = this.isActive(bend, quietDb, gainDb);
+    const { settings, rest, state } = this.kernelArguments(bend, quietDb, gainDb);
     gainSmoother(powers, frames, settings, bend, rest, state);
   }
 
   /** What a kernel needs to do the same; it changes `state`. */
-  isActive(bend: StaticCurve, quietDb: Decibels, gainDb: Decibels) {
+  kernelArguments(bend: StaticCurve, quietDb: Decibels, gainDb: Decibels) {
     const rest = { quiet: dbToPower(quietDb), atRest: reductionAt(bend, SILENCE_DB), gainDb };
     return { settings: this.#settings, bend, rest, state: this.#state };
   }

@@ -1,7 +1,7 @@
 /** What can be set around a processor: levels before and after, how much of it is mixed in, and where it works. */
 import type { StreamFormat } from "../audio/stream-format";
 import { layoutNamed } from "../audio/layout";
-import { dbToGain } from "../audio/decibel";
+import { dbToGain, gainToDb } from "../audio/decibel";
 import { slicePlanar, type Decibels, type Frames, type Planar } from "../audio/units";
 import { DelayLine } from "../dsp/delay-line";
 import type { Parameters, Setting, SettingsOf } from "../parameters/parameter";
@@ -133,8 +133,9 @@ export function predictWithCommonControls(
   const after = predict(raised(before, inputDb));
   const share = (mix / 100) * (sides === "all" ? 1 : 0.5);
   if (share === 1) return raised(after, outputDb);
+  // Both are the same sound at two levels: amplitudes add up.
   const blend = (dry: Float32Array, wet: Float32Array) =>
-    wet.map((level, i) => (level === -Infinity ? level : dry[i]! + share * (level - dry[i]!)));
+    wet.map((level, i) => gainToDb((1 - share) * dbToGain(dry[i]!) + share * dbToGain(level)));
   const mixed = {
     ...after,
     peakDb: blend(before.peakDb, after.peakDb),

@@ -138,7 +138,7 @@ export const compressor: ProcessorDefinition<typeof parameters> = {
     {
       name: "Under the original",
       use: "to lift what is quiet: strongly compressed, a third of it mixed in",
-      settings: { thresholdDb: -36, ratio: 8, kneeDb: 6, attackMs: 4, releaseMs: 120, makeUpDb: 6 },
+      settings: { thresholdDb: -36, ratio: 8, kneeDb: 6, attackMs: 4, releaseMs: 120, makeUpDb: 6, mix: 33 },
     },
   ],
 };

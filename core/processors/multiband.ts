@@ -104,7 +104,7 @@ export function linked(bands: readonly Band[], sampleRate: Hertz): Processor | u
   const kernel = linkedMultiband(
     linkwitzRileyBiquads(cornersOf(bands), sampleRate),
     bands.map(({ heard, bend, quietDb, gainDb }, n) => ({
-      ...followers[n]!.isActive(bend, quietDb, gainDb),
+      ...followers[n]!.kernelArguments(bend, quietDb, gainDb),
       heard,
       meanShare: meanShare(sampleRate),
     })),

@@ -32,7 +32,8 @@ export interface Preset<P extends Parameters = Parameters> {
   name: string;
   /** When to use it. */
   use: string;
-  settings: Partial<SettingsOf<P>>;
+  /** Of its own parameters, and of the common controls around it. */
+  settings: Partial<SettingsOf<P>> & { inputDb?: Decibels; outputDb?: Decibels; mix?: number };
 }
 
 /** Everything that others need to know of a processor; forms, validation, help, CLI and tests come from it. */

@@ -40,7 +40,7 @@ export function PresetMenu({ inHand }: { inHand: EntryEditing }) {
           {definition.presets.map(({ name, use, settings }) => (
             <Line key={name} name={name} use={use} onTake={() => take(Object.assign(plain(), settings), name)} />
           ))}
-          <Line name="As it comes" use="all settings at their defaults" onTake={() => take(plain(), "as it comes")} />
+          <Line name="Default" use="all settings at their defaults" onTake={() => take(plain(), "default")} />
           {kept.map((preset) => (
             <div key={preset.id} className="flex items-center">
               <Line

@@ -7,7 +7,7 @@ import { heavyRoute, uuidParam } from "../../../respond";
 
 const kinds = z.enum(["html", "pdf"]);
 
-/** The check report of a finished master: `?kind=html`, `pdf`, `json` or `csv`. */
+/** The check report of a finished master: `?kind=html` or `pdf`. */
 export const GET = heavyRoute<{ master: string }>(async (request, params) => {
   const master = await masterOf(uuidParam.parse(params.master));
   const kind = kinds.parse(new URL(request.url).searchParams.get("kind") ?? "html");
