@@ -126,7 +126,7 @@ describe("going back in the settings of one processor", () => {
     const { commit, undo, redo, settings } = useEntry(item!.chain[0]!, item!.id);
     return (
       <>
-        <output>{String(settings["gainDb"])}</output>
+        <output>{Number(settings["gainDb"])}</output>
         {[1, 2, 2].map((gain, index) => (
           <button
             key={index}
