@@ -117,8 +117,7 @@ const trackOf = ({ name, deliverable, master }: CurrentMaster): CueTrack => ({
 export function documentsOf(delivery: Delivery): DeliveryDocument[] {
   const { document, masters, known } = delivery;
   const made: DeliveryDocument[] = [];
-  const add = (name: string, mediaType: string, make: DeliveryDocument["make"]) =>
-    made.push({ name, mediaType, make });
+  const add = (name: string, mediaType: string, make: DeliveryDocument["make"]) => made.push({ name, mediaType, make });
   for (const [id, group] of byDeliverable(masters)) {
     const spec: DeliverySpec = specOf(document, document.deliverables.find((one) => one.id === id)!.spec);
     const title = `${document.about.title || document.name}: ${spec.name}`;
