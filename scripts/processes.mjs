@@ -1,4 +1,5 @@
 // The studio's processes: the web server, the render workers and the simulated receivers.
+import { pathToFileURL } from "node:url";
 import { cpus } from "node:os";
 import { inRoot, root } from "./paths.mjs";
 import { keepRunning, spawnOurs } from "./keep-running.mjs";
@@ -18,7 +19,9 @@ const KEEP_ALIVE_MS = "75000";
 export function startWeb(port, environment, development, account = {}) {
   const next = inRoot("node_modules", "next", "dist", "bin", "next");
   const place = ["-H", "127.0.0.1", "-p", String(port)];
-  const args = development ? [next, "dev", ...place] : [next, "start", ...place, "--keepAliveTimeout", KEEP_ALIVE_MS];
+  const before = ["--import", pathToFileURL(inRoot("scripts", "refuse-broken-addresses.mjs")).href];
+  const command = development ? ["dev", ...place] : ["start", ...place, "--keepAliveTimeout", KEEP_ALIVE_MS];
+  const args = [...before, next, ...command];
   const mode = { NODE_ENV: development ? "development" : "production" };
   const options = {
     cwd: root,
