@@ -152,7 +152,8 @@ describe("filters that follow an analogue prototype", () => {
         const y = x.slice();
         there.process([y], y.length);
         back.process([y], y.length);
-        expect(errorDb(y.subarray(2000), x.subarray(2000))).toBeLessThan(-35);
+        // Phases are matched less well the nearer to half the rate.
+        expect(errorDb(y.subarray(2000), x.subarray(2000))).toBeLessThan(hertz < 2000 ? -60 : -30);
       }),
       few,
     );

@@ -1,6 +1,6 @@
 /** Blobs over HTTP: whole, in ranges, and as attachments of any name. */
 import fc from "fast-check";
-import { beforeAll, describe, expect, it } from "vitest";
+import { beforeAll, describe, expect, it, vi } from "vitest";
 import { migrate } from "../db/database";
 import { blobs } from "../storage/blobs";
 import { attachment, blobResponse } from "./http-range";
@@ -89,10 +89,17 @@ describe("a blob", () => {
   });
 
   it("is let go of when the client goes away", async () => {
+    const large = await kept(new Uint8Array(3 << 20).fill(7));
     const gone = new AbortController();
-    const response = await blobResponse(hash, new Request("http://here/blob", { signal: gone.signal }));
+    const open = vi.spyOn(blobs, "open");
+    const response = await blobResponse(large, new Request("http://here/blob", { signal: gone.signal }));
+    const reader = response.body!.getReader();
+    await reader.read();
+    const close = vi.spyOn(await (open.mock.results[0]!.value as ReturnType<typeof blobs.open>), "close");
     gone.abort();
-    await expect(response.body!.cancel()).resolves.toBeUndefined();
+    expect(close).toHaveBeenCalledOnce();
+    await reader.cancel();
+    expect(close).toHaveBeenCalledOnce();
   });
 });
 

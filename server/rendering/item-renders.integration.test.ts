@@ -31,6 +31,7 @@ beforeAll(async () => {
   source = (await addRecording("Low Door.wav", [noise(SECONDS, RATE, -20, 1)], RATE)).hash;
 });
 beforeEach(async () => {
+  vi.restoreAllMocks();
   await rows("delete from work_segment");
   await rows("delete from work");
   await rows("delete from job");
@@ -102,34 +103,38 @@ describe("segments", () => {
   });
 
   it("are shared with a helper, and nothing is made twice", async () => {
+    const drafts = vi.spyOn(blobs, "draft");
     const mine = asked(inputs(-7));
     await vi.waitFor(async () => expect(await segments()).toHaveLength(4), { timeout: 20_000 });
     const { id } = (await row<{ id: string }>("select id from work"))!;
-    const done: number[] = [];
-    const helper = { subject: `${id}/1`, signal: never, progress: () => void done.push(1) } as unknown as JobContext;
+    const helper = { subject: `${id}/1`, signal: never, progress: () => undefined } as unknown as JobContext;
     const [{ pcmHash }] = await Promise.all([mine, renderPendingSegments(helper)]);
     expect((await soundOf(pcmHash)).length).toBe(RATE * SECONDS);
     expect(await segments()).toEqual([]);
+    // One for each segment; sound and overview of the whole.
+    expect(drafts).toHaveBeenCalledTimes(3 + 2);
   });
 
   it("of a worker that is gone are taken over, and what it writes afterwards counts for nothing", async () => {
     const stopped = new AbortController();
-    const mine = asked(inputs(-8), stopped.signal).catch((error: unknown) => error);
+    const first = asked(inputs(-8), stopped.signal).catch((error: unknown) => error);
     await vi.waitFor(async () => expect((await segments()).some(({ state }) => state === "taken")).toBe(true), {
       timeout: 20_000,
       interval: 5,
     });
     stopped.abort();
-    await mine;
-    // As if it had died with the segment in hand: taken, and not renewed for long.
-    await rows(
-      "update work_segment set state = 'taken', claim = gen_random_uuid(), taken_at = now() - interval '1 minute' where state <> 'done'",
-    );
-    const dead = (await segments()).find(({ claim }) => claim !== null)!.claim;
-    const { pcmHash } = await asked(inputs(-8));
-    const late = await rows("update work_segment set state = 'done' where claim = $1 returning index", [dead]);
+    await first;
+    // As if it had died with a segment in hand: taken, and not renewed for long.
+    const dead = (await row<{ claim: string; index: number }>(
+      `update work_segment set state = 'taken', claim = gen_random_uuid(), taken_at = now() - interval '1 minute'
+       where index = (select min(index) from work_segment where index >= 0 and state <> 'done') returning claim, index`,
+    ))!;
+    const second = asked(inputs(-8));
+    const claimOf = async () => (await segments()).find(({ index }) => index === dead.index)?.claim;
+    await vi.waitFor(async () => expect(await claimOf()).not.toBe(dead.claim), { timeout: 20_000, interval: 5 });
+    const late = await rows("update work_segment set state = 'done' where claim = $1 returning index", [dead.claim]);
     expect(late).toEqual([]);
-    expect((await soundOf(pcmHash)).length).toBe(RATE * SECONDS);
+    expect((await soundOf((await second).pcmHash)).length).toBe(RATE * SECONDS);
   });
 
   it("are given back by one that fails, with the reason", async () => {

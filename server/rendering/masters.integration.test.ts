@@ -94,13 +94,27 @@ describe("a master", () => {
     expect(await ask()).toMatchObject({ id: first.id, state: "done" });
   });
 
-  it("stays as it is when another item is added or renamed", async () => {
+  it("stays as it is when another item is renamed, marked or treated", async () => {
     const { id } = await ask("one");
     await work();
     await make({ type: "renameItem", item: "two", name: "The Ferry" });
-    await make({ type: "moveItem", item: "two", to: 0 });
-    const again = await ask("one");
-    expect(again.inputs.recipe).toEqual((await masterOf(id)).inputs.recipe);
+    await make({ type: "addProcessor", item: "two", entry: newChainEntry("limiter", "l") });
+    expect(await ask("one")).toMatchObject({ id, state: "done" });
+    expect(await jobs()).toEqual([]);
+  });
+
+  it("whose tags alone have changed has the same sound under another header", async () => {
+    const first = await ask("one");
+    await work();
+    const before = await masterOf(first.id);
+    await make({ type: "renameItem", item: "one", name: "The Ferry" });
+    const second = await ask("one");
+    expect(second.id).not.toBe(first.id);
+    await work();
+    const after = await masterOf(second.id);
+    expect(after.file_hash).not.toBe(before.file_hash);
+    expect(after.result!.figures).toEqual(before.result!.figures);
+    expect(after.inputs.tags.title).toBe("The Ferry");
   });
 
   it("whose file is lost or damaged is rendered again, to the same bytes", async () => {

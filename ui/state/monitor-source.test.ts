@@ -3,16 +3,6 @@ import type { ChainEntry } from "@core/processors";
 import { newRepairStep } from "@core/repair";
 import { answered, chanceOf, newBlindTest } from "./blind-test";
 import { playbackPlanOf, type MonitorModel, type CompareSlot } from "./monitor-source";
-import {
-  assignKeys,
-  importKeys,
-  isTaken,
-  keysNow,
-  keysOfEvent,
-  keyWords,
-  sameKeys,
-  useOwnKeys,
-} from "../workspace/commands/keys";
 
 const chain: ChainEntry[] = [
   { type: "gain", id: "g", bypass: false, gainDb: 6 },
@@ -111,37 +101,5 @@ describe("listening blind", () => {
     expect(chanceOf({ ...newBlindTest(false), asked: 10, right: 10 })).toBeCloseTo(1 / 1024, 9);
     expect(chanceOf({ ...newBlindTest(false), asked: 10, right: 8 })).toBeCloseTo(56 / 1024, 9);
     expect(chanceOf({ ...newBlindTest(false), asked: 4, right: 0 })).toBe(1);
-  });
-});
-
-describe("keys", () => {
-  const press = (code: string, more: object = {}) =>
-    keysOfEvent({ code, shiftKey: false, ctrlKey: false, metaKey: false, altKey: false, ...more });
-  const commands = [
-    { id: "play", keys: "space" },
-    { id: "loop", keys: "l" },
-  ];
-  it("are read as they are pressed", () => {
-    expect(press("KeyG")).toBe("g");
-    expect(press("Digit1", { shiftKey: true })).toBe("shift+1");
-    expect(press("KeyZ", { metaKey: true, shiftKey: true })).toBe("mod+shift+z");
-    expect(press("ShiftLeft", { shiftKey: true })).toBeNull();
-    expect(keyWords("mod+shift+arrowleft")).toBe("Ctrl Shift ←");
-    expect(sameKeys("shift+l", { keys: ["l"], shift: true })).toBe(true);
-    expect(sameKeys("shift+l", { keys: ["l"] })).toBe(false);
-    expect(isTaken("mod+w") && isTaken("mod+3") && !isTaken("w")).toBe(true);
-  });
-  it("given to one command are taken from another", () => {
-    assignKeys(commands, "loop", "space");
-    const { own } = useOwnKeys.getState();
-    expect(keysNow(commands[0]!, own)).toBeUndefined();
-    expect(keysNow(commands[1]!, own)).toBe("space");
-  });
-  it("come in from a file, and what is none is refused in words", () => {
-    importKeys('{"loop": "shift+y"}');
-    expect(keysNow(commands[1]!, useOwnKeys.getState().own)).toBe("shift+y");
-    expect(() => importKeys("[")).toThrow(/no JSON/);
-    expect(() => importKeys('{"loop": 3}')).toThrow(/no table/);
-    useOwnKeys.setState({ own: {} });
   });
 });

@@ -194,6 +194,8 @@ describe("keys", () => {
     expect(keysOfEvent({ ...event, ctrlKey: false, metaKey: true })).toBe("mod+shift+z");
     expect(keysOfEvent({ ...event, altKey: true })).toBeNull();
     expect(keysOfEvent({ ...event, code: "ShiftLeft" })).toBeNull();
+    expect(keysOfEvent({ ...event, ctrlKey: false, code: "Digit1" })).toBe("shift+1");
+    expect(["mod+w", "mod+3", "w"].map(isTaken)).toEqual([true, true, false]);
     expect(sameKeys("mod+shift+z", { keys: ["z"], mod: true, shift: true })).toBe(true);
     expect(sameKeys("mod+z", { keys: ["z"], mod: true, shift: true })).toBe(false);
   });
