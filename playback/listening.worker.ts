@@ -27,7 +27,7 @@ let ring: Ring | undefined;
 let turn = Promise.resolve();
 
 /** Another recording, to be heard in the item's place. */
-async function openTake({ url, repairs, clips }: PlaybackSource, sampleRate: number): Promise<OpenedSource> {
+async function openSource({ url, repairs, clips }: PlaybackSource, sampleRate: number): Promise<OpenedSource> {
   const file = await openSoundFile(await httpSource(url!, { ahead: AHEAD_CHUNKS }));
   if (!file) throw new Error("The recording to compare with cannot be read.");
   const layout = file.layout ?? layoutForChannels(file.channels);
@@ -47,7 +47,7 @@ async function handle(message: ToWorker): Promise<void> {
         ring,
         file,
         { sampleRate, layout: message.layout },
-        (take) => openTake(take, sampleRate),
+        (take) => openSource(take, sampleRate),
         (steps) => cachedRepairSource(file, steps, made),
         (arranged, { repairs, clips, chain, frozen }) =>
           frozen === 0

@@ -26,10 +26,10 @@ export interface PlaybackSource {
   gainDb: number;
 }
 
-/** What of a take's chain is worked out while it is heard. */
+/** What of a source's chain is worked out while it is heard. */
 export const liveChain = ({ chain, frozen }: PlaybackSource): ChainEntry[] => chain.slice(frozen);
 
-/** What is heard: a take, and perhaps another one taken away from it. */
+/** What is heard: a source, less another one where only a difference is wanted. */
 export interface PlaybackPlan {
   main: PlaybackSource;
   subtract: PlaybackSource | null;
@@ -53,13 +53,13 @@ const KEPT_SECONDS = 0.3;
 /** Read at a time for a shuttle. */
 const SHUTTLE_SPAN: Frames = 4096;
 
-/** One take as blocks of the item's channels. */
-class TakeReader {
+/** One source as blocks of the item's channels. */
+class SourceReader {
   readonly #chain: ChainReader;
   readonly #gain: number;
 
   constructor(
-    readonly take: PlaybackSource,
+    readonly played: PlaybackSource,
     readonly opened: OpenedSource,
     readonly channels: number,
     frames: Frames,
@@ -67,8 +67,8 @@ class TakeReader {
     runUp: Frames,
   ) {
     const range = { start: 0, end: Math.min(opened.source.frames, frames) };
-    this.#chain = new ChainReader(opened.source, range, liveChain(take), opened.format, start, runUp);
-    this.#gain = dbToGain(take.gainDb);
+    this.#chain = new ChainReader(opened.source, range, liveChain(played), opened.format, start, runUp);
+    this.#gain = dbToGain(played.gainDb);
   }
 
   /** Just as many frames as asked for: silence where the recording is over. */
@@ -78,7 +78,7 @@ class TakeReader {
     return gain === 1 ? block : block.map((x) => x.map((v) => v * gain));
   }
 
-  takeReductions(): Reductions {
+  takeGainReduction(): Reductions {
     return this.#chain.takeGainReduction();
   }
 
@@ -106,8 +106,8 @@ function sidesOf(block: Planar, channels: number, layout: StreamFormat["layout"]
 }
 
 export class PlaybackReader {
-  readonly #plus: TakeReader;
-  readonly #minus: TakeReader | null;
+  readonly #main: SourceReader;
+  readonly #subtract: SourceReader | null;
   readonly #band: BiquadFilter | null;
   readonly #shuttle: Shuttle | null;
   readonly #speed: number;
@@ -119,7 +119,7 @@ export class PlaybackReader {
 
   constructor(
     readonly options: PlaybackOptions,
-    opened: { plus: OpenedSource; minus: OpenedSource | null },
+    opened: { main: OpenedSource; subtract: OpenedSource | null },
     readonly format: StreamFormat,
     /** Length of the item. */
     readonly frames: Frames,
@@ -128,23 +128,23 @@ export class PlaybackReader {
   ) {
     const { plan, band, speed } = options;
     const channels = format.layout.speakers.length;
-    this.#plus = new TakeReader(plan.main, opened.plus, channels, frames, start, runUp);
-    this.#minus =
-      plan.subtract && opened.minus
-        ? new TakeReader(plan.subtract, opened.minus, channels, frames, start, runUp)
+    this.#main = new SourceReader(plan.main, opened.main, channels, frames, start, runUp);
+    this.#subtract =
+      plan.subtract && opened.subtract
+        ? new SourceReader(plan.subtract, opened.subtract, channels, frames, start, runUp)
         : null;
     this.#band = band ? bandPass(band, channels, format.sampleRate) : null;
     this.#speed = speed;
     this.#ready = emptyPlanar(channels, 0);
     this.#held = emptyPlanar(channels, 0);
     this.#heldFrom = start;
-    const { source } = opened.plus;
+    const { source } = opened.main;
     const backwards = async (from: Frames, count: Frames) => {
       const first = Math.max(0, from);
       const block = await source.read(first, Math.max(0, from + count - first));
       const late = first - from;
       const out = emptyPlanar(channels, count);
-      fitted(block, opened.plus.format, channels, framesOf(block)).forEach((x, c) => out[c]!.set(x, late));
+      fitted(block, opened.main.format, channels, framesOf(block)).forEach((x, c) => out[c]!.set(x, late));
       return out;
     };
     this.#shuttle =
@@ -174,10 +174,10 @@ export class PlaybackReader {
   }
 
   async #straight(count: Frames): Promise<Planar> {
-    const plus = await this.#plus.read(count);
-    const minus = this.#minus && (await this.#minus.read(count));
-    if (!minus && !this.#band) return plus;
-    return plus.map((x, c) => (minus ? x.map((v, i) => v - minus[c]![i]!) : x.slice()));
+    const main = await this.#main.read(count);
+    const subtract = this.#subtract && (await this.#subtract.read(count));
+    if (!subtract && !this.#band) return main;
+    return main.map((x, c) => (subtract ? x.map((v, i) => v - subtract[c]![i]!) : x.slice()));
   }
 
   async #shuttled(count: Frames): Promise<Planar> {
@@ -205,13 +205,13 @@ export class PlaybackReader {
     });
   }
 
-  takeReductions(): Reductions {
-    return this.#plus.takeReductions();
+  takeGainReduction(): Reductions {
+    return this.#main.takeGainReduction();
   }
 
   /** Processors that had to be muted. */
   get failures(): Failure[] {
-    return this.#plus.failures;
+    return this.#main.failures;
   }
 }
 

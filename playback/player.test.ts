@@ -27,9 +27,9 @@ class Listener {
   readonly player: Player;
   readonly heard: [Float32Array[], Float32Array[]] = [[], []];
 
-  constructor(block: Planar, openTake?: (take: PlaybackSource) => Promise<OpenedSource>) {
+  constructor(block: Planar, openSource?: (take: PlaybackSource) => Promise<OpenedSource>) {
     const source = memoryFrames(block, 48000);
-    this.player = new Player(this.ring, source, FORMAT, openTake);
+    this.player = new Player(this.ring, source, FORMAT, openSource);
   }
 
   async start(chain: ChainEntry[] = []): Promise<void> {

@@ -92,21 +92,21 @@ export class Player {
     readonly ring: Ring,
     readonly source: FrameSource,
     readonly format: StreamFormat,
-    /** Opens another recording through a take's repairs, at the item's rate. */
-    readonly openTake: (take: PlaybackSource) => Promise<OpenedSource> = () =>
+    /** Opens another recording through its repairs, at the item's rate. */
+    readonly openSource: (played: PlaybackSource) => Promise<OpenedSource> = () =>
       Promise.reject(new Error("no other recordings")),
     /** The item's recording through repairs. */
     readonly repaired: (steps: readonly RepairStep[]) => FrameSource = (steps) =>
       repairedSource(source, steps, { content: "" }),
-    /** What is heard of a take, as it is arranged, after those of its processors that are frozen. */
-    readonly frozen: (arranged: FrameSource, take: PlaybackSource) => FrameSource = (arranged) => arranged,
+    /** What is heard of a source, as it is arranged, after those of its processors that are frozen. */
+    readonly frozen: (arranged: FrameSource, played: PlaybackSource) => FrameSource = (arranged) => arranged,
   ) {
     this.#meter = new LiveMeter(ring, format);
     this.#monitor = new MonitorMatrix(MONITOR_ALL, format.layout, format.sampleRate);
     this.#fade = Math.round(FADE_SECONDS * format.sampleRate);
     this.#guard = Math.round(GUARD_SECONDS * format.sampleRate);
     this.#firstSpan = Math.max(1024, Math.floor(FIRST_SAMPLES / ring.channels));
-    const own = { plus: { source, format }, minus: null };
+    const own = { main: { source, format }, subtract: null };
     this.#reader = new PlaybackReader(DEFAULT_SETTINGS, own, format, source.frames, 0, 0);
     this.#segments = [{ device: ring.write, file: 0, speed: 1 }];
     ring.setMeter("position", 0);
@@ -200,7 +200,7 @@ export class Player {
       ended = this.#endsAt !== null && framesBetween(ring.read, this.#endsAt) >= 0;
       // Held and let down slowly, so that an eye can read it.
       const fallen = ring.meter("reductionDb") - REDUCTION_FALL_DB;
-      ring.setMeter("reductionDb", Math.max(0, fallen, ...Object.values(this.#reader.takeReductions()).flat()));
+      ring.setMeter("reductionDb", Math.max(0, fallen, ...Object.values(this.#reader.takeGainReduction()).flat()));
     });
     return { ended };
   }
@@ -210,19 +210,19 @@ export class Player {
     return Math.round(playbackMemorySeconds(this.#settings.plan) * this.format.sampleRate);
   }
 
-  #openedTake(take: PlaybackSource): Promise<OpenedSource> {
-    if (take.url === null && take.repairs.length === 0 && take.clips === null && take.frozen === 0)
+  #openedSource(played: PlaybackSource): Promise<OpenedSource> {
+    if (played.url === null && played.repairs.length === 0 && played.clips === null && played.frozen === 0)
       return Promise.resolve({ source: this.source, format: this.format });
-    const key = JSON.stringify([take.url, take.repairs, take.clips, take.chain.slice(0, take.frozen)]);
+    const key = JSON.stringify([played.url, played.repairs, played.clips, played.chain.slice(0, played.frozen)]);
     let opened = this.#opened.get(key);
     if (!opened) {
       opened =
-        take.url === null
+        played.url === null
           ? Promise.resolve({
-              source: this.frozen(editListSource(this.repaired(take.repairs), take.clips), take),
+              source: this.frozen(editListSource(this.repaired(played.repairs), played.clips), played),
               format: this.format,
             })
-          : this.openTake(take);
+          : this.openSource(played);
       this.#opened.set(key, opened);
       opened.catch(() => this.#opened.delete(key)); // asked for again
       for (const oldest of this.#opened.keys()) {
@@ -235,7 +235,10 @@ export class Player {
 
   async #readerAt(frame: Frames, runUp: Frames): Promise<PlaybackReader> {
     const { main, subtract } = this.#settings.plan;
-    const opened = { plus: await this.#openedTake(main), minus: subtract && (await this.#openedTake(subtract)) };
+    const opened = {
+      main: await this.#openedSource(main),
+      subtract: subtract && (await this.#openedSource(subtract)),
+    };
     return new PlaybackReader(this.#settings, opened, this.format, this.#frames, frame, runUp);
   }
 
