@@ -89,7 +89,7 @@ test("an album becomes masters with documents, and is handed over", async ({ pag
       .locator("div")
       .filter({ hasText: receiver })
       .filter({ has: page.getByRole("button") });
-    await row.last().getByRole("button", { name: "Hand over" }).click();
+    await row.last().getByRole("button", { name: "Submit" }).click();
   };
   const log = page.getByTestId("handovers");
   await give(/Longshore Radio, ingest/, "air");

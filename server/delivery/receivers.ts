@@ -68,7 +68,7 @@ async function send(
     } catch (error) {
       if (tries < TRIES) continue;
       const cause = (error as Error & { cause?: Error }).cause?.message ?? (error as Error).message;
-      throw new Error(`The receiver cannot be reached: ${cause}. Nothing is lost; hand over again later.`);
+      throw new Error(`The receiver cannot be reached: ${cause}. Nothing is lost; submit again later.`);
     }
   }
 }

@@ -30,7 +30,7 @@ export async function requestSubmission(project: string, receiver: string, deliv
   const { masters } = await deliveryOfDocument(project, document);
   const ready = masters.filter((one) => one.deliverable.id === deliverable).map(({ master }) => master.id);
   if (ready.length === 0)
-    throw new Problem(409, "Nothing to hand over", "No master of this deliverable is finished: render it first.");
+    throw new Problem(409, "Nothing to submit", "No master of this deliverable is finished: render it first.");
   return transaction(async (client) => {
     const asked = (await row<Submission>(
       `insert into handover (project_id, receiver, deliverable_id, head, masters) values ($1, $2, $3, $4, $5)
@@ -60,7 +60,7 @@ async function deliveryAsked({ project_id: project, deliverable_id, head, master
     masters === null ? deliverable.id === deliverable_id : masters.includes(master.id),
   );
   if (masters !== null && wanted.length < masters.length)
-    throw new Error("Not all masters that were asked for are there any more: render them, then hand over again.");
+    throw new Error("Not all masters that were asked for are there any more: render them, then submit again.");
   return { ...delivery, masters: wanted };
 }
 
@@ -79,7 +79,7 @@ export async function runSubmission({ subject: id, signal, progress, end }: JobC
     accepted: new Set(files.map(({ name }) => name)),
     async said(file) {
       files.push(file);
-      progress("handing over", files.length / delivery.masters.length);
+      progress("submitting", files.length / delivery.masters.length);
       await rows("update handover set files = $2 where id = $1 and state = 'waiting'", [id, JSON.stringify(files)]);
       await publish({ topic: "project", project: asked.project_id });
     },

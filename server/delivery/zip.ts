@@ -43,14 +43,14 @@ export function streamZip(fill: (archive: ZipArchive) => Promise<void>): Readabl
 /** @throws Problem where nothing is finished, or a master is missing or damaged */
 export async function documentsZip(delivery: Delivery): Promise<ReadableStream> {
   if (delivery.masters.length === 0)
-    throw new Problem(409, "Nothing to hand over", "No master is finished yet: render first.");
+    throw new Problem(409, "Nothing to download", "No master is finished yet: render first.");
   const missing = [];
   for (const { name, master } of delivery.masters) if (!(await blobs.isWhole(master.file_hash!))) missing.push(name);
   if (missing.length > 0)
     throw new Problem(
       409,
       "Masters are missing",
-      `Not all masters are there as they were rendered: ${missing.join(", ")}. Render them again, then hand over.`,
+      `Not all masters are there as they were rendered: ${missing.join(", ")}. Render them again, then download.`,
     );
   return streamZip(async (archive) => {
     for (const { name, master } of delivery.masters)

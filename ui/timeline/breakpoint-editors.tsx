@@ -4,7 +4,7 @@ import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerE
 import { gainPoints, envelopeDb, type GainPoint } from "@core/repair/gain-envelope";
 import type { RepairStep } from "@core/repair";
 import { dbToGain, gainToDb } from "@core/audio/decibel";
-import { formatDb, formatTime } from "@core/audio/format";
+import { counted, formatDb, formatTime } from "@core/audio/format";
 import { useWorkspace } from "@ui/state/workspace-store";
 import { useCurrentItem, type ItemFacts } from "@ui/state/current-item";
 import { recordingFrame, secondsOfRecording } from "@ui/state/item-time";
@@ -260,7 +260,7 @@ function SpikeLine({ step, facts }: { step: RepairStep; facts: ItemFacts }) {
               aria-valuenow={line}
               aria-valuemin={LINE_LOWEST_DBFS}
               aria-valuemax={0}
-              aria-valuetext={`${formatDb(line)} dBFS, ${told.places} places above it`}
+              aria-valuetext={`${formatDb(line)} dBFS, ${counted(told.places, "place")} above it`}
               style={{ top: middle + side * reach - 4 }}
               className="pointer-events-auto absolute h-2 w-full cursor-row-resize before:absolute before:top-1 before:w-full before:border-t before:border-outside hover:bg-outside/10"
               onPointerDown={(event) => {

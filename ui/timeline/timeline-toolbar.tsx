@@ -1,5 +1,6 @@
 "use client";
 
+import { counted } from "@core/audio/format";
 import { Bookmark, Film, Layers, Magnet, MoveHorizontal, Spline, Square, Timer } from "lucide-react";
 import { Popover, ToggleGroup } from "radix-ui";
 import type { ReactNode, RefObject } from "react";
@@ -87,7 +88,7 @@ export function TimelineToolbar({ facts, surface }: { facts: ItemFacts; surface:
           onClick={() => useWorkspace.setState({ dialog: "markers" })}
           className="flex h-5.5 items-center gap-1 rounded-[4px] px-1.5 text-act hover:bg-act-ground"
         >
-          <Bookmark size={13} /> {facts.item.markers.length === 1 ? "1 marker" : `${facts.item.markers.length} markers`}
+          <Bookmark size={13} /> {counted(facts.item.markers.length, "marker")}
         </button>
       </Hint>
       <PointerReadout facts={facts} surface={surface} />

@@ -1,5 +1,6 @@
 "use client";
 
+import { counted } from "@core/audio/format";
 import { ClipboardCopy, ClipboardPaste, Trash2 } from "lucide-react";
 import { useMemo, useRef, useState } from "react";
 import { toast } from "sonner";
@@ -51,6 +52,7 @@ function Markers({ facts }: { facts: ItemFacts }) {
   const { edit } = useCurrentItem();
   const { markers, id: item } = facts.item;
   const placed = useMemo(() => placeMarkers(markers, facts), [markers, facts]);
+  const cutOut = markers.length - placed.length;
   const shown = placed.filter(
     (marker) =>
       (kind === "all kinds" || marker.kind === kind) && marker.name.toLowerCase().includes(search.trim().toLowerCase()),
@@ -62,9 +64,10 @@ function Markers({ facts }: { facts: ItemFacts }) {
         <Choice label="Kind of marker" value={kind} of={["all kinds", ...MARKER_KINDS] as Shown[]} onChoose={setKind} />
       </div>
       <Exchange facts={facts} shown={shown} />
-      {placed.length < markers.length && (
+      {cutOut > 0 && (
         <p className="pb-1 text-label text-soft">
-          {markers.length - placed.length} more lie in what is cut out; they are there again when a cut is opened.
+          {counted(cutOut, "marker")} {cutOut === 1 ? "lies" : "lie"} in what is cut out, and{" "}
+          {cutOut === 1 ? "is" : "are"} there again when a cut is opened.
         </p>
       )}
       {shown.length === 0 ? (
@@ -149,7 +152,9 @@ function Exchange({ facts, shown }: { facts: ItemFacts; shown: PlacedMarker[] })
   const take = (text: string, from: string) => {
     const { markers, problems } = parseMarkers(text, facts);
     if (problems.length > 0)
-      toast.error(`${problems.length} lines of ${from} were left out`, { description: problems.slice(0, 3).join(" ") });
+      toast.error(`Left out of ${from}: ${counted(problems.length, "line")}`, {
+        description: problems.slice(0, 3).join(" "),
+      });
     if (markers.length === 0) {
       if (problems.length === 0)
         toast.error(`${from} holds no markers`, {
@@ -187,7 +192,7 @@ function Exchange({ facts, shown }: { facts: ItemFacts; shown: PlacedMarker[] })
         onClick={() =>
           void clipboard(async (board) => {
             await board.writeText(markersToText(shown));
-            toast(`${shown.length} markers are on the clipboard`);
+            toast(`On the clipboard: ${counted(shown.length, "marker")}`);
           })
         }
       >

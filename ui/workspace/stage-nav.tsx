@@ -21,11 +21,11 @@ const NAMES = {
 /** The six doors, always open, each with a mark of what it found. */
 export function StageNav() {
   const stage = useWorkspace((workspace) => workspace.stage);
-  const standings = useStageStatuses();
+  const statuses = useStageStatuses();
   return (
     <nav aria-label="Stages" className="flex min-h-0 flex-col border-r border-hair bg-sheet pt-2">
       {STAGES.map((name, index) => {
-        const { standing, words } = standings[name];
+        const { status, words } = statuses[name];
         return (
           <Hint key={name} text={words} shortcut={String(index + 1)}>
             <button
@@ -38,9 +38,9 @@ export function StageNav() {
             >
               <span className="figure w-3 text-soft">{index + 1}</span>
               {NAMES[name]}
-              {standing && (
+              {status && (
                 <span className="ml-auto">
-                  <ComplianceMark status={standing} size={9} />
+                  <ComplianceMark status={status} size={9} />
                 </span>
               )}
             </button>

@@ -1,6 +1,7 @@
 "use client";
 
 import { useMemo } from "react";
+import { counted } from "@core/audio/format";
 import { findingsOf } from "@core/findings";
 import { wholeChain } from "@core/project/document";
 import { masterInputs, masterKey } from "@core/project/master-inputs";
@@ -9,14 +10,14 @@ import { check, worstStatus, type ComplianceStatus } from "@core/delivery/compli
 import type { StageName } from "../state/workspace-store";
 import { useCurrentItem } from "../state/current-item";
 
-interface DoorStanding {
+interface StageStatus {
   /** `null`: nothing to do here. */
-  standing: ComplianceStatus | null;
+  status: ComplianceStatus | null;
   words: string;
 }
 
-/** What stands behind each door, in a mark and in words. */
-export function useStageStatuses(): Record<StageName, DoorStanding> {
+/** What stands behind each stage, in a mark and in words. */
+export function useStageStatuses(): Record<StageName, StageStatus> {
   const { view, facts, chainFigures, spec, item } = useCurrentItem();
   return useMemo(() => {
     const verdict = spec && chainFigures ? check(spec, chainFigures) : null;
@@ -25,51 +26,52 @@ export function useStageStatuses(): Record<StageName, DoorStanding> {
     const outside = verdict?.limits.filter(({ status }) => status === "fail").length ?? 0;
     const chainLength = item ? wholeChain(view.document, item).filter(({ bypass }) => !bypass).length : 0;
     return {
-      intake: intakeStanding(view),
+      intake: intakeStatus(view),
       inspect: verdict
         ? {
-            standing: faults && verdict.status === "pass" ? "marginal" : verdict.status,
+            status: faults && verdict.status === "pass" ? "marginal" : verdict.status,
             words: `${
               outside
                 ? `${outside} of ${verdict.limits.length} limits of ${spec!.name} are missed as it is`
                 : `As it is, the item is inside ${spec!.name}`
             }; ${noticed.length === 0 ? "nothing was noticed" : `${noticed.length} noticed`}`,
           }
-        : { standing: null, words: "Figures, margins and faults of the item" },
+        : { status: null, words: "Figures, margins and faults of the item" },
       repair: {
-        standing: null,
+        status: null,
         words: item?.clips ? "The recording is cut" : "Trim the head and tail; look where the floor and the peaks lie",
       },
       shape: {
-        standing: null,
+        status: null,
         words: chainLength
           ? `${chainLength} ${chainLength === 1 ? "processor" : "processors"} in the chain`
           : "The chain is empty",
       },
       sequence: {
-        standing: null,
+        status: null,
         words: facts ? `Running order of ${view.document.items.length}` : "The running order",
       },
-      deliver: deliverStanding(view),
+      deliver: deliverStatus(view),
     };
   }, [view, facts, chainFigures, spec, item]);
 }
 
-function intakeStanding(view: ProjectView): DoorStanding {
+function intakeStatus(view: ProjectView): StageStatus {
   const failed = view.sources.filter(({ state }) => state === "failed").length;
   const busy = view.sources.filter(({ state }) => state === "waiting" || state === "preparing").length;
   const warned = view.sources.filter(({ warnings }) => warnings.length > 0).length;
-  if (failed) return { standing: "fail", words: `${failed} could not be read` };
-  if (busy) return { standing: "unknown", words: `${busy} being read` };
-  if (view.uploads.length) return { standing: "marginal", words: `${view.uploads.length} uploads not complete` };
-  if (warned) return { standing: "marginal", words: `${warned} read with remarks` };
-  if (view.sources.length) return { standing: "pass", words: "All recordings are read" };
-  return { standing: null, words: "Drop recordings here" };
+  if (failed) return { status: "fail", words: `${failed} could not be read` };
+  if (busy) return { status: "unknown", words: `${busy} being read` };
+  if (view.uploads.length)
+    return { status: "marginal", words: `${counted(view.uploads.length, "upload")} not complete` };
+  if (warned) return { status: "marginal", words: `${warned} read with remarks` };
+  if (view.sources.length) return { status: "pass", words: "All recordings are read" };
+  return { status: null, words: "Drop recordings here" };
 }
 
-function deliverStanding(view: ProjectView): DoorStanding {
+function deliverStatus(view: ProjectView): StageStatus {
   const { items, deliverables } = view.document;
-  const standings: ComplianceStatus[] = [];
+  const statuses: ComplianceStatus[] = [];
   let missing = 0;
   const known = knownRecordings(view.sources);
   for (const item of items) {
@@ -77,15 +79,15 @@ function deliverStanding(view: ProjectView): DoorStanding {
       const inputs = masterInputs(view.document, item, deliverable, known);
       const key = inputs && masterKey(inputs);
       const master = view.masters.find((one) => one.key === key && one.state === "done");
-      if (master?.result?.verdict) standings.push(master.result.verdict.status);
+      if (master?.result?.verdict) statuses.push(master.result.verdict.status);
       else missing++;
     }
   }
-  if (standings.length === 0)
-    return { standing: null, words: missing ? `${missing} masters to render` : "Choose deliverables" };
-  const failed = standings.filter((standing) => standing === "fail").length;
+  if (statuses.length === 0)
+    return { status: null, words: missing ? `${counted(missing, "master")} to render` : "Choose deliverables" };
+  const failed = statuses.filter((status) => status === "fail").length;
   const words = failed
-    ? `${failed} of ${standings.length} masters miss their spec`
-    : `${standings.length} masters verified${missing ? `, ${missing} to render` : ""}`;
-  return { standing: worstStatus(standings), words };
+    ? `${failed} of ${counted(statuses.length, "master")} outside the spec`
+    : `${counted(statuses.length, "master")} verified${missing ? `, ${missing} to render` : ""}`;
+  return { status: worstStatus(statuses), words };
 }

@@ -1,5 +1,6 @@
 "use client";
 
+import { counted } from "@core/audio/format";
 import { format } from "date-fns";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Download, FileText, Send } from "lucide-react";
@@ -105,13 +106,13 @@ function HandOver({ ready }: { ready: ReadonlySet<string> }) {
     try {
       await api(`projects/${view.id}/handover`, { method: "POST", body: { receiver, deliverable } });
     } catch (error) {
-      toast.error("Not handed over", { description: error instanceof Error ? error.message : String(error) });
+      toast.error("Not submitted", { description: error instanceof Error ? error.message : String(error) });
     }
     await client.invalidateQueries({ queryKey: projectKey(view.id) });
   };
   return (
     <section data-testid="receivers">
-      <h2 className="border-b border-hair pb-1.5 font-semibold">Hand over</h2>
+      <h2 className="border-b border-hair pb-1.5 font-semibold">Submit</h2>
       {receivers?.map(({ id, name, help }) => {
         const deliverable = chosen[id] ?? deliverables.find((one) => ready.has(one.id))?.id ?? deliverables[0]?.id;
         return (
@@ -140,7 +141,7 @@ function HandOver({ ready }: { ready: ReadonlySet<string> }) {
                 deliverable && ready.has(deliverable) ? `To ${name}` : "No master of this deliverable is finished yet"
               }
             >
-              <Send size={13} /> Hand over
+              <Send size={13} /> Submit
             </Button>
           </div>
         );
@@ -162,14 +163,14 @@ function Log() {
   if (view.handovers.length === 0) return null;
   return (
     <section className="pt-3" data-testid="handovers">
-      <h2 className="border-b border-hair pb-1.5 font-semibold">Handed over so far</h2>
+      <h2 className="border-b border-hair pb-1.5 font-semibold">Submissions so far</h2>
       {view.handovers.map((one) => {
         const deliverable = view.document.deliverables.find(({ id }) => id === one.deliverable_id);
-        const standing = one.state === "accepted" ? "pass" : one.state === "waiting" ? "unknown" : "fail";
+        const status = one.state === "accepted" ? "pass" : one.state === "waiting" ? "unknown" : "fail";
         return (
           <div key={one.id} className="border-b border-grid py-1">
             <div className="flex items-center gap-2">
-              <ComplianceMark status={standing} />
+              <ComplianceMark status={status} />
               <span className="min-w-0 flex-1 truncate">
                 {receivers?.find(({ id }) => id === one.receiver)?.name ?? one.receiver} ·{" "}
                 {deliverable ? specOf(view.document, deliverable.spec).name : "a deliverable of before"}
@@ -178,7 +179,7 @@ function Log() {
                 {STATE_WORDS[one.state]}
                 {one.state === "waiting" &&
                   one.fileCount !== null &&
-                  `, ${one.files.length} of ${one.fileCount} files`}{" "}
+                  `, ${one.files.length} of ${counted(one.fileCount, "file")}`}{" "}
                 · {format(new Date(one.asked_at), "HH:mm:ss")}
               </span>
             </div>

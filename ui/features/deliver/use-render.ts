@@ -38,7 +38,7 @@ export function useEndOfRendering(cells: readonly Cell[]): void {
     if (busy > 0 || most === 0) return;
     const missed = cells.filter(({ verified, verdict }) => verified && verdict && !verdict.pass).length;
     const failed = cells.filter(({ master }) => master?.state === "failed").length;
-    const words = `${most === 1 ? "The master is" : "All masters are"} rendered${missed ? `; ${missed} miss their spec` : ""}${failed ? `; ${failed} failed` : ""}`;
+    const words = `${most === 1 ? "The master is" : "All masters are"} rendered${missed ? `; ${missed} outside the spec` : ""}${failed ? `; ${failed} failed` : ""}`;
     if (missed || failed) toast.warning(words);
     else toast.success(words);
     if (document.hidden && "Notification" in window && Notification.permission === "granted")
