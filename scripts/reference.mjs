@@ -1,5 +1,5 @@
 // `npm run reference`: pages of docs/reference from the definitions, and the help of the command line.
-import { mkdirSync, readdirSync, writeFileSync } from "node:fs";
+import { mkdirSync, readFileSync, readdirSync, writeFileSync } from "node:fs";
 import { spawnSync } from "node:child_process";
 import { join, relative } from "node:path";
 import { pathToFileURL } from "node:url";
@@ -39,20 +39,27 @@ function* routesIn(path) {
   }
 }
 
-/** Every route with its methods and the first sentence of what it says of itself. */
-async function api() {
-  const { readFileSync } = await import("node:fs");
+/** A method that a route exports, with what stands before it as its description. */
+const EXPORTED = /(?:\/\*\* ([^*]*) \*\/\n)?export const (GET|POST|PUT|PATCH|DELETE|HEAD)\b/g;
+
+/** Every route with its methods and what it says of itself. @throws Error where one says nothing */
+export function apiPage() {
   const root = inRoot("app");
   const rows = [...routesIn(join(root, "api"))].sort().flatMap((file) => {
-    const text = readFileSync(file, "utf8");
-    const address = `/${relative(root, file).replace(/\/route\.ts$/, "")}`.replaceAll(/\[\.{0,3}(\w+)\]/g, ":$1");
-    return [
-      ...text.matchAll(/(?:\/\*\*([^*]*(?:\*(?!\/)[^*]*)*)\*\/\s*)?export const (GET|POST|PUT|PATCH|DELETE|HEAD)\b/g),
-    ].map(
-      ([, about = "", method]) => `| ${method} | \`${address}\` | ${about.replaceAll(/\s*\n\s*\*?\s*/g, " ").trim()} |`,
-    );
+    const address = `/${relative(root, file).replace(/\/route\.ts$/, "")}`.replaceAll(/\[+\.{0,3}(\w+)\]+/g, ":$1");
+    return [...readFileSync(file, "utf8").matchAll(EXPORTED)].map(([, about, method]) => {
+      if (!about) throw new Error(`${method} ${address} does not say what it does.`);
+      return `| ${method} | \`${address}\` | ${about} |`;
+    });
   });
-  return `# API\n\nMade by \`npm run reference\` from the routes below \`app/api\`. Errors are problem documents (RFC 9457).\n\n| method | address | what |\n| --- | --- | --- |\n${rows.join("\n")}\n`;
+  return `# API
+
+Made by \`npm run reference\` from the routes below \`app/api\`. Errors are problem documents (RFC 9457).
+
+| method | address | what |
+| --- | --- | --- |
+${rows.join("\n")}
+`;
 }
 
 /** @param pages name and text */
@@ -81,7 +88,7 @@ export async function reference() {
   await write([
     ...referencePages(),
     { file: "command-line.md", text: commandLine() },
-    { file: "api.md", text: await api() },
+    { file: "api.md", text: apiPage() },
   ]);
   return 0;
 }

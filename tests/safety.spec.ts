@@ -93,7 +93,7 @@ test("library and stages pass an accessibility check, on both sheets", async ({ 
       }
       if (sheet === "light" && stage === 2) await page.getByRole("tab", { name: "Figures" }).click();
     }
-    // What is laid over the desk, or beside it, and the menus of the programme view.
+    // What is laid over the workspace, or beside it, and the menus of the programme view.
     await page.keyboard.press("1");
     for (const [key, words] of [
       ["k", "markers"],
