@@ -10,10 +10,9 @@ import {
   FINE_TAPS,
   GRID_MARGIN,
   GRID_PAIRS,
-  referenceInterpolator,
+  interpolator as interpolatorOf,
   STRETCH,
   TAKEN_MOST,
-  wasmInterpolator,
   type InterpolatorTaps,
 } from "../kernels/interpolator";
 import { PRESCAN_GAIN, PRESCAN_GROUP, type TruePeakPrescan } from "../kernels/true-peak-prescan";
@@ -78,7 +77,7 @@ export const INTERPOLATOR_TAPS: InterpolatorTaps = {
   middle: Float32Array.from(coarse[2]!.slice(0, GRID_PAIRS)),
   fine: fine.map((filter) => Float32Array.from(filter)),
 };
-const interpolator = wasmInterpolator(INTERPOLATOR_TAPS) ?? referenceInterpolator(INTERPOLATOR_TAPS);
+const interpolator = interpolatorOf(INTERPOLATOR_TAPS);
 
 /** Magnitudes on the 4× grid around one sample: the last point before it, its own four, the first after them. */
 const near = new Float64Array(COARSE + 2);
