@@ -93,9 +93,9 @@ function loudest(block: Planar, frames: Frames, out: Float64Array): void {
 export type CompressionCurve = (levelDb: Decibels) => Decibels;
 
 export const curveOf =
-  (bend: StaticCurve): CompressionCurve =>
+  (curve: StaticCurve): CompressionCurve =>
   (levelDb) =>
-    reductionAt(bend, levelDb);
+    reductionAt(curve, levelDb);
 
 /** Compression above a threshold with a soft knee of `kneeDb` (equation 4 of the source). */
 export const compression = (thresholdDb: Decibels, ratio: number, kneeDb: Decibels): StaticCurve => ({
@@ -159,15 +159,15 @@ export class GainFollower {
   }
 
   /** From powers to gains, in place, `gainDb` added. Levels at or below `quietDb` count as silence. */
-  follow(powers: Float64Array, frames: Frames, bend: StaticCurve, quietDb: Decibels, gainDb: Decibels = 0): void {
-    const { settings, rest, state } = this.kernelArguments(bend, quietDb, gainDb);
-    gainSmoother(powers, frames, settings, bend, rest, state);
+  follow(powers: Float64Array, frames: Frames, curve: StaticCurve, quietDb: Decibels, gainDb: Decibels = 0): void {
+    const { settings, rest, state } = this.kernelArguments(curve, quietDb, gainDb);
+    gainSmoother(powers, frames, settings, curve, rest, state);
   }
 
   /** What a kernel needs to do the same; it changes `state`. */
-  kernelArguments(bend: StaticCurve, quietDb: Decibels, gainDb: Decibels) {
-    const rest = { quiet: dbToPower(quietDb), atRest: reductionAt(bend, SILENCE_DB), gainDb };
-    return { settings: this.#settings, bend, rest, state: this.#state };
+  kernelArguments(curve: StaticCurve, quietDb: Decibels, gainDb: Decibels) {
+    const rest = { quiet: dbToPower(quietDb), atRest: reductionAt(curve, SILENCE_DB), gainDb };
+    return { settings: this.#settings, curve, rest, state: this.#state };
   }
 
   /** The most reduction since the last call. */

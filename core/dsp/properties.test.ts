@@ -295,14 +295,14 @@ describe("dynamics", () => {
   it("a gain reaches 63 % of its way in the attack, and comes back in the release", () => {
     const [attack, release] = [0.01, 0.1];
     const follower = new GainFollower(RATE, { of: "peak", attack, release, autoRelease: false });
-    const bend = compression(-20, 1000, 0);
+    const curve = compression(-20, 1000, 0);
     const loud = new Float64Array(RATE).fill(1);
-    follower.follow(loud, loud.length, bend, -200);
+    follower.follow(loud, loud.length, curve, -200);
     const settled = -20 * Math.log10(loud.at(-1)!);
     expect(settled).toBeCloseTo(19.98, 1);
     expect((-20 * Math.log10(loud[Math.round(attack * RATE)]!)) / settled).toBeCloseTo(0.632, 1);
     const quiet = new Float64Array(RATE).fill(1e-12);
-    follower.follow(quiet, quiet.length, bend, -200);
+    follower.follow(quiet, quiet.length, curve, -200);
     expect((-20 * Math.log10(quiet[Math.round(release * RATE)]!)) / settled).toBeCloseTo(0.368, 1);
     expect(quiet.at(-1)).toBeCloseTo(1, 3);
   });

@@ -91,12 +91,12 @@ export interface Kernels {
     fresh: number,
     leastRatio: number,
     before: number,
-    pilot: number,
+    clean: number,
     joined: boolean,
   ): void;
   wienerGains(
     earlier: number,
-    pilot: number,
+    clean: number,
     later: number,
     bins: number,
     noise: number,
@@ -105,9 +105,9 @@ export interface Kernels {
     gains: number,
   ): void;
   // ./musical-noise-filter/assembly.ts
-  binOccupancy(pilot: number, noise: number, bins: number, filled: number): void;
+  binOccupancy(clean: number, noise: number, bins: number, filled: number): void;
   attenuateIsolated(
-    pilot: number,
+    clean: number,
     bins: number,
     ring: number,
     frames: number,

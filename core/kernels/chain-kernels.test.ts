@@ -58,14 +58,14 @@ describe("a gain that follows levels", () => {
   it.each([
     ["above a threshold", above, 1],
     ["below one", below, 4],
-  ])("gives the same bits %s", (_, bend, steps) => {
+  ])("gives the same bits %s", (_, curve, steps) => {
     const [a, b] = [freshState(), freshState()];
-    const rest = { quiet: 1e-6, atRest: bend.direction < 0 ? 15 : 0, gainDb: 1.5 };
+    const rest = { quiet: 1e-6, atRest: curve.direction < 0 ? 15 : 0, gainDb: 1.5 };
     SIZES.forEach((size, n) => {
       const powers = Float64Array.from(noise(size / 48000, 48000, 0, n + 1), (v) => v ** 6);
       const other = powers.slice();
-      wasmGainSmoother()!(powers, size, { ...settings, steps }, bend, rest, a);
-      referenceGainSmoother(other, size, { ...settings, steps }, bend, rest, b);
+      wasmGainSmoother()!(powers, size, { ...settings, steps }, curve, rest, a);
+      referenceGainSmoother(other, size, { ...settings, steps }, curve, rest, b);
       expect(powers.every((v, i) => Object.is(v, other[i]))).toBe(true);
       expect(a).toEqual(b);
     });

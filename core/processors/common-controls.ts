@@ -1,4 +1,4 @@
-/** What can be set around a processor: levels before and after, how much of it is mixed in, and where it works. */
+/** The common controls of a processor: input and output level, mix, and the channels or side that it works on. */
 import type { StreamFormat } from "../audio/stream-format";
 import { layoutNamed } from "../audio/layout";
 import { dbToGain, gainToDb } from "../audio/decibel";
@@ -50,22 +50,22 @@ const PARAMETERS = { all: { ...LEVELS, ...MIX, ...SIDES }, "levels and sides": {
 export const commonControls = ({ commonControls }: Pick<ProcessorDefinition, "commonControls">): Parameters =>
   PARAMETERS[commonControls];
 
-type Around = { inputDb: number; outputDb: number; mix: number; sides: Setting };
+type CommonSettings = { inputDb: number; outputDb: number; mix: number; sides: Setting };
 
-const aroundOf = (settings: SettingsOf<Parameters>): Around => ({
+const commonSettingsOf = (settings: SettingsOf<Parameters>): CommonSettings => ({
   inputDb: Number(settings["inputDb"] ?? 0),
   outputDb: Number(settings["outputDb"] ?? 0),
   mix: Number(settings["mix"] ?? 100),
   sides: settings["sides"] ?? "all",
 });
 
-/** The processor with what is set around it; the bare one where nothing is. */
+/** The processor within its common controls; the bare one where they do nothing. */
 export function createWithCommonControls(
   create: (format: StreamFormat) => Processor,
   settings: SettingsOf<Parameters>,
   format: StreamFormat,
 ): Processor {
-  const { inputDb, outputDb, mix, sides } = aroundOf(settings);
+  const { inputDb, outputDb, mix, sides } = commonSettingsOf(settings);
   const channels = format.layout.speakers.length;
   // A side can only be told where there are two.
   const sided = channels === 2 && typeof sides === "string" ? sides : "all";
@@ -123,13 +123,13 @@ const raised = (levels: LevelCurves, db: Decibels): LevelCurves =>
     ? levels
     : { ...levels, peakDb: levels.peakDb.map((v) => v + db), momentaryLufs: levels.momentaryLufs.map((v) => v + db) };
 
-/** Levels after a processor with what is set around it. */
+/** Levels after a processor within its common controls. */
 export function predictWithCommonControls(
   before: LevelCurves,
   predict: (levels: LevelCurves) => LevelCurves,
   settings: SettingsOf<Parameters>,
 ): LevelCurves {
-  const { inputDb, outputDb, mix, sides } = aroundOf(settings);
+  const { inputDb, outputDb, mix, sides } = commonSettingsOf(settings);
   const after = predict(raised(before, inputDb));
   const share = (mix / 100) * (sides === "all" ? 1 : 0.5);
   if (share === 1) return raised(after, outputDb);

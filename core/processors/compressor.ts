@@ -61,7 +61,7 @@ export const compressor: ProcessorDefinition<typeof parameters> = {
   neutral: { ratio: 1, makeUpDb: 0 },
   create(settings, { sampleRate, layout }) {
     const channels = layout.speakers.length;
-    const bend = bendOf(settings);
+    const curve = bendOf(settings);
     const quietDb = settings.thresholdDb - settings.kneeDb / 2;
     const groups = settings.link ? [channels] : Array.from({ length: channels }, () => 1);
     const followers = groups.map(
@@ -88,7 +88,7 @@ export const compressor: ProcessorDefinition<typeof parameters> = {
         let first = 0;
         groups.forEach((size, group) => {
           detectors[group]!.powers(heard.slice(first, first + size), frames, gains);
-          followers[group]!.follow(gains, frames, bend, quietDb, settings.makeUpDb);
+          followers[group]!.follow(gains, frames, curve, quietDb, settings.makeUpDb);
           for (let c = first; c < first + size; c++) {
             const x = block[c]!;
             delays[c]!.process(x);

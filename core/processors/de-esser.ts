@@ -92,7 +92,7 @@ export const deEsser: ProcessorDefinition<typeof parameters> = {
       release: settings.speedMs / 1000,
       autoRelease: false,
     });
-    const bend = {
+    const curve = {
       direction: 1,
       thresholdDb: settings.aboveDb,
       slope: 1,
@@ -109,7 +109,7 @@ export const deEsser: ProcessorDefinition<typeof parameters> = {
         voice.powers(slicePlanar(block, 0, frames), frames, whole);
         hiss.powers(high, frames, gains);
         level.over(gains, whole, frames);
-        follower.follow(gains, frames, bend, settings.aboveDb);
+        follower.follow(gains, frames, curve, settings.aboveDb);
         block.forEach((x, c) => {
           const [l, h] = [low[c]!, high[c]!];
           if (settings.listen) for (let i = 0; i < frames; i++) x[i] = h[i]! * (1 - gains[i]!);

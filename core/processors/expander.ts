@@ -96,7 +96,7 @@ export const expander: ProcessorDefinition<typeof parameters> = {
   neutral: { ratio: 1 },
   create(settings, { sampleRate, layout }) {
     const channels = layout.speakers.length;
-    const bend = bendOf(settings);
+    const curve = bendOf(settings);
     // Opening is the release of a reduction, closing its attack.
     const follower = new GainFollower(sampleRate, {
       of: "peak",
@@ -124,7 +124,7 @@ export const expander: ProcessorDefinition<typeof parameters> = {
         const block = slicePlanar(given, 0, frames);
         detector.powers(sideChain.of(block, frames), frames, gains);
         opening.process(gains, frames);
-        follower.follow(gains, frames, bend, SILENCE_DB);
+        follower.follow(gains, frames, curve, SILENCE_DB);
         block.forEach((x, c) => {
           delays[c]!.process(x);
           applyGains(x, gains, frames);

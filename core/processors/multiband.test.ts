@@ -8,7 +8,7 @@ const RATE = 48000;
 
 const band = (crossoverHz: number, thresholdDb: number, ratio: number, gainDb: number, heard = true) => ({
   ...{ crossoverHz, thresholdDb, ratio, gainDb, heard, kneeDb: 6, attackMs: 5, releaseMs: 80, solo: false },
-  bend: compression(thresholdDb, ratio, 6),
+  curve: compression(thresholdDb, ratio, 6),
   quietDb: thresholdDb - 3,
   ballistics: { of: "rms", attack: 0.005, release: 0.08, autoRelease: false } as const,
 });

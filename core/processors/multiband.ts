@@ -93,7 +93,7 @@ function addGained(x: Float32Array, part: Float32Array, gains: Float64Array, fra
 /** A band as the settings have it, and what follows from them. */
 interface Band extends CompressedBand {
   heard: boolean;
-  bend: StaticCurve;
+  curve: StaticCurve;
   quietDb: Decibels;
   ballistics: Ballistics;
 }
@@ -103,8 +103,8 @@ export function linked(bands: readonly Band[], sampleRate: Hertz): Processor | u
   const followers = bands.map(({ ballistics }) => new GainFollower(sampleRate, ballistics));
   const kernel = linkedMultiband(
     linkwitzRileyBiquads(cornersOf(bands), sampleRate),
-    bands.map(({ heard, bend, quietDb, gainDb }, n) => ({
-      ...followers[n]!.kernelArguments(bend, quietDb, gainDb),
+    bands.map(({ heard, curve, quietDb, gainDb }, n) => ({
+      ...followers[n]!.kernelArguments(curve, quietDb, gainDb),
       heard,
       meanShare: meanShare(sampleRate),
     })),
@@ -142,12 +142,12 @@ export function grouped(
       if (gains.length < frames) gains = new Float64Array(frames);
       const parts = splitter.split(block, frames);
       for (const x of block) x.fill(0, 0, frames);
-      working.forEach(({ heard, bend, quietDb, gainDb, detectors, followers }, b) => {
+      working.forEach(({ heard, curve, quietDb, gainDb, detectors, followers }, b) => {
         const part = parts[b]!;
         let first = 0;
         groups.forEach((size, group) => {
           detectors[group]!.powers(part.slice(first, first + size), frames, gains);
-          followers[group]!.follow(gains, frames, bend, quietDb, gainDb);
+          followers[group]!.follow(gains, frames, curve, quietDb, gainDb);
           for (let c = first; heard && c < first + size; c++) addGained(block[c]!, part[c]!, gains, frames);
           first += size;
         });
@@ -174,7 +174,7 @@ export const multiband: ProcessorDefinition<typeof parameters> = {
     const bands = list.map((one) => ({
       ...one,
       heard: !solo || one.solo,
-      bend: bendOf(one),
+      curve: bendOf(one),
       quietDb: one.thresholdDb - one.kneeDb / 2,
       ballistics: {
         of: "rms",

@@ -47,8 +47,8 @@ export interface ProcessorDefinition<P extends Parameters = Parameters> {
   keywords: string;
   parameters: P;
   /**
-   * What can be set around it, besides its own parameters: levels before and after, how much of it is mixed in, and
-   * which channels or sides it works on.
+   * The common controls that it has besides its own parameters: input and output level, mix, and the channels or side
+   * that it works on.
    */
   commonControls: "all" | "levels and sides" | "none";
   /** Settings with which it changes nothing, to the bit, where its defaults do. */

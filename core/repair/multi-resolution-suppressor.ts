@@ -28,7 +28,7 @@ type Room = [Float32Array, Float32Array, Float32Array];
 export class StftResolution {
   readonly frames: Stft;
   readonly #rows: WienerKernels;
-  /** Powers of two channels and their pilots: made once, for as long as a stretch of work was. */
+  /** Powers of two channels and their clean PSDs: made once, for as long as a stretch of work was. */
   #room: Room = [new Float32Array(0), new Float32Array(0), new Float32Array(0)];
 
   constructor(size: Frames) {
@@ -49,14 +49,14 @@ export class StftResolution {
     frames.analyse(a, b, place.first);
     const { count } = frames;
     if (this.#room[0].length < count * bins) this.#room = [0, 1, 2].map(() => new Float32Array(count * bins)) as Room;
-    const [first, second, pilots] = this.#room.map((x) => x.subarray(0, count * bins)) as Room;
+    const [first, second, cleanPsds] = this.#room.map((x) => x.subarray(0, count * bins)) as Room;
     const both = [first, second] as const;
     for (let t = 0; t < count; t++) frames.powers(t, ...both, t * bins);
     const gainsOf = (powers: Float32Array, at: number) =>
       wienerGains(
         this.#rows,
         powers,
-        pilots,
+        cleanPsds,
         count,
         unwanted({ resolution: this, channel: at, powers, context: place }),
       );

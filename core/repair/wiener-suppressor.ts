@@ -1,8 +1,8 @@
 /**
  * How much of each bin of each frame is wanted sound, given what the noise is like: a Wiener filter in two passes.
  * The first one's a-priori signal-to-noise ratio is decision-directed (Ephraim & Malah 1984), once forwards and once
- * backwards in time; what both leave, evened out over the neighbours in time and frequency, is the second one's pilot.
- * Evening the pilot out rather than the gains keeps onsets sharp and leaves no single bins standing (musical noise).
+ * backwards in time; what both leave, evened out over the neighbours in time and frequency, is the clean PSD of the second.
+ * Smoothing the clean PSD rather than the gains keeps onsets sharp and leaves no single bins standing (musical noise).
  */
 import { MUSICAL_NOISE_REACH, musicalNoiseFilter, type MusicalNoiseFilter } from "../kernels/musical-noise-filter";
 import { wienerGain, type WienerGain } from "../kernels/wiener-gain";
@@ -22,13 +22,13 @@ export const wienerKernels = (bins: number): WienerKernels => ({
 });
 
 /**
- * Gains for `count` frames of powers, at least those of their rows, in the powers' place; `pilots` is room for as much.
+ * Gains for `count` frames of powers, at least those of their rows, in the powers' place; `cleanPsds` is room for as much.
  * Shape of both: [frame][bin].
  */
 export function wienerGains(
   { wienerGain, musicalNoise }: WienerKernels,
   powers: Float32Array,
-  pilots: Float32Array,
+  cleanPsds: Float32Array,
   count: number,
   unwantedAt: (frame: number) => NoisePsd,
 ): Float32Array {
@@ -36,17 +36,17 @@ export function wienerGains(
   const bins = powers.length / count;
   const row = (of: Float32Array, t: number) => of.subarray(t * bins, (t + 1) * bins);
   const left = (t: number, joined: boolean) =>
-    wienerGain.cleanPsd(row(powers, t), unwantedAt(t).power, row(pilots, t), joined);
+    wienerGain.cleanPsd(row(powers, t), unwantedAt(t).power, row(cleanPsds, t), joined);
   wienerGain.begin(row(powers, 0), unwantedAt(0).power);
   for (let t = 0; t < count; t++) left(t, false);
   wienerGain.begin(row(powers, count - 1), unwantedAt(count - 1).power);
   for (let t = count - 1; t >= 0; t--) left(t, true);
-  weakenLonely(musicalNoise, pilots, count, unwantedAt);
+  weakenLonely(musicalNoise, cleanPsds, count, unwantedAt);
   for (let t = 0; t < count; t++) {
     const around = {
-      earlier: row(pilots, Math.max(0, t - 1)),
-      pilot: row(pilots, t),
-      later: row(pilots, Math.min(count - 1, t + 1)),
+      earlier: row(cleanPsds, Math.max(0, t - 1)),
+      clean: row(cleanPsds, t),
+      later: row(cleanPsds, Math.min(count - 1, t + 1)),
     };
     const { power, least } = unwantedAt(t);
     wienerGain.gains(around, power, least, row(powers, t));
@@ -57,12 +57,12 @@ export function wienerGains(
 /** Turns down what stands alone, so that no single bins sing. */
 function weakenLonely(
   company: MusicalNoiseFilter,
-  pilots: Float32Array,
+  cleanPsds: Float32Array,
   count: number,
   unwantedAt: (frame: number) => NoisePsd,
 ): void {
-  const bins = pilots.length / count;
-  const row = (t: number) => pilots.subarray(t * bins, (t + 1) * bins);
+  const bins = cleanPsds.length / count;
+  const row = (t: number) => cleanPsds.subarray(t * bins, (t + 1) * bins);
   company.begin();
   for (let t = -MUSICAL_NOISE_REACH; t < count; t++) {
     const joins = t + MUSICAL_NOISE_REACH;

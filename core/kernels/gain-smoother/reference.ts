@@ -57,7 +57,7 @@ export type GainSmoother = (
   values: Float64Array,
   frames: number,
   settings: GainSmootherSettings,
-  bend: StaticCurve,
+  curve: StaticCurve,
   rest: Rest,
   state: GainSmootherState,
 ) => void;
@@ -68,7 +68,7 @@ const ARRIVED = 1e-5;
 /** A reduction above this counts as held on to, in dB. */
 const HELD = 0.1;
 
-/** Reduction in dB that `bend` asks for at a level in dB. */
+/** Reduction in dB that `curve` asks for at a level in dB. */
 export function reductionAt(
   { direction, thresholdDb, slope, kneeDb, maxReductionDb }: StaticCurve,
   levelDb: number,
@@ -85,7 +85,7 @@ export const referenceGainSmoother: GainSmoother = (
   values,
   frames,
   settings,
-  bend,
+  curve,
   { quiet, atRest, gainDb },
   state,
 ) => {
@@ -94,7 +94,7 @@ export const referenceGainSmoother: GainSmoother = (
   for (let i = 0; i < frames; i++) {
     if (left === 0) {
       const power = values[i]!;
-      const wanted = power <= quiet ? atRest : reductionAt(bend, fastPowerToDb(power));
+      const wanted = power <= quiet ? atRest : reductionAt(curve, fastPowerToDb(power));
       const way = wanted - reduction;
       if (Math.abs(way) < ARRIVED) reduction = wanted;
       else reduction += way * (way > 0 ? attack : release / (1 + slower * sustain));

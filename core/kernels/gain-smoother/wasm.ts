@@ -14,8 +14,8 @@ export function wasmGainSmoother(): GainSmoother | undefined {
   if (!loaded) return undefined;
   const { kernels, doubles } = loaded;
   const [chunk, given, kept] = [doubles(valuesAt), doubles(settingsAt), doubles(stateAt)];
-  return (values, frames, settings, bend, rest, state) => {
-    given.set(settingsInOrder(settings, bend, rest));
+  return (values, frames, settings, curve, rest, state) => {
+    given.set(settingsInOrder(settings, curve, rest));
     kept.set(stateInOrder(state));
     for (let at = 0; at < frames; at += CHUNK) {
       const part = values.subarray(at, Math.min(frames, at + CHUNK));

@@ -7,7 +7,7 @@ export interface LinkedBand {
   /** One-pole share of the mean of its power. */
   meanShare: number;
   settings: GainSmootherSettings;
-  bend: StaticCurve;
+  curve: StaticCurve;
   rest: Rest;
   state: GainSmootherState;
 }

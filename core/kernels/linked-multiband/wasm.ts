@@ -39,8 +39,8 @@ export function linkedMultiband(
   const { kernels, floats, doubles } = loaded;
   const [first, second, total] = [floats(aAt), floats(bAt), doubles(sum)];
   for (const one of filters.flat()) doubles(one.coefficients).set(splattedBiquads(one.sections));
-  bands.forEach(({ settings, bend, rest }, n) =>
-    doubles(places[n]!.settings).set(settingsInOrder(settings, bend, rest)),
+  bands.forEach(({ settings, curve, rest }, n) =>
+    doubles(places[n]!.settings).set(settingsInOrder(settings, curve, rest)),
   );
   const states = places.map(({ state }) => doubles(state));
 

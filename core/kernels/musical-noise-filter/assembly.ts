@@ -1,22 +1,22 @@
 // Attenuation of isolated bins; the numbers come from the reference implementation.
 
-/** How much of each bin is filled: pilot by noise, at most 1; and 1 where there is neither. Zeros go behind the row. */
-export function binOccupancy(pilot: usize, noise: usize, bins: i32, filled: usize): void {
+/** How much of each bin is filled: clean PSD by noise, at most 1; and 1 where there is neither. Zeros go behind the row. */
+export function binOccupancy(clean: usize, noise: usize, bins: i32, filled: usize): void {
   const one = f32x4.splat(1);
   const bytes = (<usize>bins) << 2;
   for (let at: usize = 0; at < bytes; at += 16)
-    v128.store(filled + at, f32x4.pmin(one, f32x4.div(v128.load(pilot + at), v128.load(noise + at))));
+    v128.store(filled + at, f32x4.pmin(one, f32x4.div(v128.load(clean + at), v128.load(noise + at))));
   v128.store(filled + bytes, f32x4.splat(0));
 }
 
 /**
- * Weighs each bin of a pilot by how full the bins around it are, squared. Hot: 18 vector operations for four bins.
+ * Weights each bin of a clean PSD by how full the bins around it are, squared. Hot: 18 vector operations for four bins.
  * @param ring   rows of `frames` frames, `stride` bytes apart; four bins before the first and after the last are empty
  * @param sums   and
  * @param threes room for a row with four bins before and twelve after it
  */
 export function attenuateIsolated(
-  pilot: usize,
+  clean: usize,
   bins: i32,
   ring: usize,
   frames: i32,
@@ -42,6 +42,6 @@ export function attenuateIsolated(
     const here = threes + 16 + at;
     const around = f32x4.add(f32x4.add(v128.load(here - 12), v128.load(here)), v128.load(here + 12));
     const part = f32x4.min(f32x4.mul(around, weight), one);
-    v128.store(pilot + at, f32x4.mul(f32x4.mul(part, part), v128.load(pilot + at)));
+    v128.store(clean + at, f32x4.mul(f32x4.mul(part, part), v128.load(clean + at)));
   }
 }

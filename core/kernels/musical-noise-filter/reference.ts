@@ -17,12 +17,12 @@ export const SHARE = Math.fround(1 / (FILLED * FRAMES * (2 * BINS_REACH + 1)));
 export interface MusicalNoiseFilter {
   /** Begins where there is nothing. */
   begin(): void;
-  /** The next frame: each bin counts for as much as its pilot has of what is not wanted there, at most 1. */
-  push(pilot: Float32Array, noise: Float32Array): void;
+  /** The next frame: each bin counts by its clean PSD against the noise there, at most 1. */
+  push(clean: Float32Array, noise: Float32Array): void;
   /** After the last frame. */
   pushSilence(): void;
-  /** Turns down what stands alone in the pilot of the frame `MUSICAL_NOISE_REACH` before the last that joined. */
-  attenuate(pilot: Float32Array): void;
+  /** Attenuates isolated bins in the clean PSD of the frame `MUSICAL_NOISE_REACH` before the last that joined. */
+  attenuate(clean: Float32Array): void;
 }
 
 export function referenceMusicalNoiseFilter(bins: number): MusicalNoiseFilter {

@@ -9,13 +9,13 @@ const AFTER = 12;
 export function wasmMusicalNoiseFilter(bins: number): MusicalNoiseFilter | undefined {
   const plan = new MemoryPlan();
   const width = BINS_REACH + bins + AFTER;
-  const [pilot, noise] = [0, 1].map(() => plan.floats(bins + 3)) as [MemoryRegion, MemoryRegion];
+  const [clean, noise] = [0, 1].map(() => plan.floats(bins + 3)) as [MemoryRegion, MemoryRegion];
   const [sums, threes] = [0, 1].map(() => plan.floats(width)) as [MemoryRegion, MemoryRegion];
   const ring = plan.floats(FRAMES * width + 3 * FRAMES);
   const loaded = loadKernels(plan);
   if (!loaded) return undefined;
   const { kernels, floats } = loaded;
-  const [pilotAt, noiseAt, ringAt] = [floats(pilot), floats(noise), floats(ring)];
+  const [cleanAt, noiseAt, ringAt] = [floats(clean), floats(noise), floats(ring)];
   /** Rows begin at whole vectors. */
   const stride = (width + 3) & ~3;
   let next = 0;
@@ -31,20 +31,20 @@ export function wasmMusicalNoiseFilter(bins: number): MusicalNoiseFilter | undef
       next = 0;
     },
     push(row, floor) {
-      pilotAt.set(row);
+      cleanAt.set(row);
       // A steady noise has one row for all frames.
       if (steady !== floor) noiseAt.set(floor);
       steady = floor;
-      kernels.binOccupancy(pilot.at, noise.at, bins, ring.at + 4 * (slot() + BINS_REACH));
+      kernels.binOccupancy(clean.at, noise.at, bins, ring.at + 4 * (slot() + BINS_REACH));
     },
     pushSilence() {
       const at = slot();
       ringAt.fill(0, at, at + width);
     },
     attenuate(row) {
-      pilotAt.set(row);
-      kernels.attenuateIsolated(pilot.at, bins, ring.at, FRAMES, 4 * stride, SHARE, sums.at, threes.at);
-      row.set(pilotAt.subarray(0, bins));
+      cleanAt.set(row);
+      kernels.attenuateIsolated(clean.at, bins, ring.at, FRAMES, 4 * stride, SHARE, sums.at, threes.at);
+      row.set(cleanAt.subarray(0, bins));
     },
   };
 }

@@ -8,7 +8,7 @@ function rowBytes(bins: i32): usize {
 /**
  * A frame of the first pass; rows are filled up to whole vectors. Hot: 12 vector operations for four bins.
  * @param before what was left of the frame before, f32; overwritten by what is left of this
- * @param pilot  set to what is left, or where `joined` to its geometric mean with what was there
+ * @param clean  set to the clean PSD, or where `joined` to its geometric mean with what was there
  */
 export function cleanPsd(
   power: usize,
@@ -18,7 +18,7 @@ export function cleanPsd(
   fresh: f32,
   leastRatio: f32,
   before: usize,
-  pilot: usize,
+  clean: usize,
   joined: bool,
 ): void {
   const zero = f32x4.splat(0);
@@ -37,17 +37,17 @@ export function cleanPsd(
     const gain = v128.bitselect(f32x4.div(wanted, sum), one, f32x4.gt(sum, zero));
     const left = f32x4.mul(f32x4.mul(gain, gain), here);
     v128.store(before + at, left);
-    v128.store(pilot + at, joined ? f32x4.sqrt(f32x4.mul(left, v128.load(pilot + at))) : left);
+    v128.store(clean + at, joined ? f32x4.sqrt(f32x4.mul(left, v128.load(clean + at))) : left);
   }
 }
 
 /**
- * Gains of a frame by its pilot, evened out with that of the frames before and after it and of the bins beside it.
+ * Gains of a frame by its clean PSD, smoothed with that of the frames before and after it and of the bins beside it.
  * @param sums room for two f32 more than a row; the one before and the one after are those at the ends
  */
 export function wienerGains(
   earlier: usize,
-  pilot: usize,
+  clean: usize,
   later: usize,
   bins: i32,
   noise: usize,
@@ -60,7 +60,7 @@ export function wienerGains(
   const bytes = rowBytes(bins);
   const first: usize = sums + 4;
   for (let at: usize = 0; at < bytes; at += 16) {
-    const sum = f32x4.add(f32x4.mul(two, v128.load(pilot + at)), v128.load(earlier + at));
+    const sum = f32x4.add(f32x4.mul(two, v128.load(clean + at)), v128.load(earlier + at));
     v128.store(first + at, f32x4.add(sum, v128.load(later + at)));
   }
   store<f32>(sums, load<f32>(first));

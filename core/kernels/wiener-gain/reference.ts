@@ -3,15 +3,15 @@
 export interface WienerGain {
   /** Begins a pass: the frame before counts for as much as the first one itself. */
   begin(power: Float32Array, noise: Float32Array): void;
-  /** What is left of the next frame goes to `pilot`, or where `joined` its geometric mean with what was there. */
-  cleanPsd(power: Float32Array, noise: Float32Array, pilot: Float32Array, joined: boolean): void;
-  /** Gains, at least `least`, by three frames' pilots. */
-  gains(pilots: CleanPsdRows, noise: Float32Array, least: Float32Array, out: Float32Array): void;
+  /** Estimates the clean PSD of the next frame into `clean`; where `joined`, its geometric mean with what was there. */
+  cleanPsd(power: Float32Array, noise: Float32Array, clean: Float32Array, joined: boolean): void;
+  /** Gains, at least `least`, by the clean PSDs of three frames. */
+  gains(cleanPsds: CleanPsdRows, noise: Float32Array, least: Float32Array, out: Float32Array): void;
 }
 
 export interface CleanPsdRows {
   earlier: Float32Array;
-  pilot: Float32Array;
+  clean: Float32Array;
   later: Float32Array;
 }
 
@@ -42,8 +42,8 @@ export function referenceWienerGain(bins: number): WienerGain {
         into[k] = joined ? Math.sqrt(fround(left * into[k]!)) : left;
       }
     },
-    gains({ earlier, pilot, later }, floor, lowest, into) {
-      const sums = pilot.map((v, k) => fround(fround(2 * v) + earlier[k]!) + later[k]!);
+    gains({ earlier, clean, later }, floor, lowest, into) {
+      const sums = clean.map((v, k) => fround(fround(2 * v) + earlier[k]!) + later[k]!);
       for (let k = 0; k < bins; k++) {
         const inner = fround(fround(2 * sums[k]!) + sums[Math.max(0, k - 1)]!);
         const power = fround(fround(inner + sums[Math.min(bins - 1, k + 1)]!) * 0.0625);

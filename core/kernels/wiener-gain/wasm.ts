@@ -6,12 +6,12 @@ import { loadKernels, MemoryPlan } from "../wasm";
 export function wasmWienerGain(bins: number): WienerGain | undefined {
   const plan = new MemoryPlan();
   const [power, noise, least, before, out] = [0, 1, 2, 3, 4].map(() => plan.floats(bins + 3));
-  const [earlier, pilot, later] = [0, 1, 2].map(() => plan.floats(bins + 3));
+  const [earlier, clean, later] = [0, 1, 2].map(() => plan.floats(bins + 3));
   const sums = plan.floats(bins + 5);
   const loaded = loadKernels(plan);
   if (!loaded) return undefined;
   const { kernels, floats } = loaded;
-  const rows = { power, noise, least, before, out, earlier, pilot, later };
+  const rows = { power, noise, least, before, out, earlier, clean, later };
   const at = Object.fromEntries(Object.entries(rows).map(([name, region]) => [name, floats(region!)]));
   // Rows that stay are put in once.
   const inPlace: Record<string, Float32Array> = {};
@@ -28,16 +28,16 @@ export function wasmWienerGain(bins: number): WienerGain | undefined {
     cleanPsd(row, floor, into, joined) {
       copy("power", row);
       put("noise", floor);
-      if (joined) copy("pilot", into);
-      const addresses = [before!.at, pilot!.at] as const;
+      if (joined) copy("clean", into);
+      const addresses = [before!.at, clean!.at] as const;
       kernels.cleanPsd(power!.at, noise!.at, bins, MEMORY, FRESH, LEAST_RATIO, ...addresses, joined);
-      into.set(at["pilot"]!.subarray(0, bins));
+      into.set(at["clean"]!.subarray(0, bins));
     },
-    gains(pilots, floor, lowest, into) {
-      for (const name of ["earlier", "pilot", "later"] as const) copy(name, pilots[name]);
+    gains(cleanPsds, floor, lowest, into) {
+      for (const name of ["earlier", "clean", "later"] as const) copy(name, cleanPsds[name]);
       put("noise", floor);
       put("least", lowest);
-      kernels.wienerGains(earlier!.at, pilot!.at, later!.at, bins, noise!.at, least!.at, sums.at, out!.at);
+      kernels.wienerGains(earlier!.at, clean!.at, later!.at, bins, noise!.at, least!.at, sums.at, out!.at);
       into.set(at["out"]!.subarray(0, bins));
     },
   };
