@@ -129,7 +129,7 @@ test("what is selected is cut out, put in elsewhere, replaced by room tone; cros
   await page.keyboard.press("Home");
   await page.keyboard.press("Control+v");
   await expect.poll(() => length(page)).toBeCloseTo(10.8, 1);
-  await expect.poll(async () => (await itemOf(page, project)).clips![0]!.start).toBeGreaterThan(3 * 44_100);
+  await expect.poll(async () => (await itemOf(page, project)).clips?.[0]?.start).toBeGreaterThan(3 * 44_100);
   for (let i = 0; i < 3; i++) await page.keyboard.press("Control+z");
   await expect(cuts).toHaveCount(0);
 
@@ -141,12 +141,12 @@ test("what is selected is cut out, put in elsewhere, replaced by room tone; cros
   await page.getByRole("button", { name: "Cut out" }).click();
   await expect(cuts).toHaveCount(2);
   await expect.poll(() => length(page)).toBeCloseTo(12, 2);
-  await expect.poll(async () => (await itemOf(page, project)).clips![1]!.kind).toBe("room-tone");
+  await expect.poll(async () => (await itemOf(page, project)).clips?.[1]?.kind).toBe("room-tone");
 
   // A crossfade of another shape, an edge moved; then all is open again.
   await cuts.first().getByRole("button", { expanded: false }).click();
   await cuts.first().getByLabel("Shape of this crossfade").selectOption("smooth");
-  await expect.poll(async () => (await itemOf(page, project)).clips![1]!.crossfade?.shape).toBe("smooth");
+  await expect.poll(async () => (await itemOf(page, project)).clips?.[1]?.crossfade?.shape).toBe("smooth");
   await cuts.first().getByRole("button", { name: "−20 ms" }).first().click();
   await expect.poll(() => length(page)).toBeCloseTo(11.98, 2);
   await page.getByRole("button", { name: "open all 2" }).click();
@@ -216,7 +216,7 @@ test("a spot on the spectrogram is replaced from around, and what is alike with 
   const { gainDb } = (await learned())![1]!;
   await points.last().focus();
   await page.keyboard.press("ArrowDown");
-  await expect.poll(async () => (await learned())![1]!.gainDb).toBe(gainDb - 0.5);
+  await expect.poll(async () => (await learned())?.[1]?.gainDb).toBe(gainDb - 0.5);
   await page.keyboard.press("Delete");
   await expect(points).toHaveCount(1);
 

@@ -82,7 +82,7 @@ test("a surround recording is metered channel by channel, and its layout can be 
   await page.getByLabel("Layout", { exact: true }).selectOption("5.1.2");
   await page.getByRole("button", { name: "Apply and measure" }).click();
   await expect
-    .poll(async () => (await projectOf(page, project)).sources[0]!.figures?.layout, { timeout: 30_000 })
+    .poll(async () => (await projectOf(page, project)).sources[0]?.figures?.layout, { timeout: 30_000 })
     .toBe("5.1.2");
   const after = (await projectOf(page, project)).sources[0]!;
   expect(after.figures!.integratedLufs).not.toBe(before.figures!.integratedLufs);
@@ -99,7 +99,7 @@ test("figures of an older core are made anew", async ({ page }) => {
   await database.query(old, [source!.hash]);
   await database.end();
   await expect
-    .poll(async () => (await projectOf(page, project)).sources[0]!.figures?.integratedLufs, { timeout: 60_000 })
+    .poll(async () => (await projectOf(page, project)).sources[0]?.figures?.integratedLufs, { timeout: 60_000 })
     .toBe(source!.figures!.integratedLufs);
 });
 
@@ -146,10 +146,10 @@ test("a table of one's own says which channel is which, and what is wrong with i
   await page.getByRole("button", { name: "Channel 3 earlier" }).click();
   await page.getByRole("button", { name: "Apply and measure" }).click();
   await expect
-    .poll(async () => (await projectOf(page, project)).sources[0]!.layout?.speakers.map(({ label }) => label))
+    .poll(async () => (await projectOf(page, project)).sources[0]?.layout?.speakers.map(({ label }) => label))
     .toEqual(["L", "Rear", "R"]);
   // The channel at the side weighs more.
   await expect
-    .poll(async () => (await projectOf(page, project)).sources[0]!.figures?.integratedLufs ?? -99)
+    .poll(async () => (await projectOf(page, project)).sources[0]?.figures?.integratedLufs ?? -99)
     .toBeGreaterThan(before + 0.2);
 });

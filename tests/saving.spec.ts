@@ -12,7 +12,7 @@ async function withGain(page: Page, name: string): Promise<string> {
   await takeIn(page, [await recording(`${name}.wav`, programme(3, 0.5))]);
   await page.keyboard.press("4");
   await addProcessor(page, "Gain");
-  await expect.poll(async () => (await projectOf(page, project)).document.items[0]!.chain.length).toBe(1);
+  await expect.poll(async () => (await projectOf(page, project)).document.items[0]?.chain.length).toBe(1);
   return project;
 }
 

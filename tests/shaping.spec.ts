@@ -38,15 +38,15 @@ test("an equaliser is shaped by mouse and by keys, its settings flipped and gone
   await page.mouse.move(...at(0.7, 0.7), { steps: 6 });
   expect((await bands())[0]).toEqual(added); // heard while it moves, kept when it is let go
   await page.mouse.up();
-  await expect.poll(async () => (await bands())[0]!.gainDb).toBeLessThan(-2);
+  await expect.poll(async () => (await bands())[0]?.gainDb).toBeLessThan(-2);
   expect((await bands())[0]!.hertz).toBeGreaterThan(added.hertz * 3);
   const dragged = (await bands())[0]!;
   await handle.focus();
   await page.keyboard.press("ArrowUp");
-  await expect.poll(async () => (await bands())[0]!.gainDb).toBeCloseTo(dragged.gainDb + 0.5, 5);
+  await expect.poll(async () => (await bands())[0]?.gainDb).toBeCloseTo(dragged.gainDb + 0.5, 5);
   await page.mouse.move(...at(0.5, 0.5));
   await page.mouse.wheel(0, -100);
-  await expect.poll(async () => (await bands())[0]!.q).toBeGreaterThan(1);
+  await expect.poll(async () => (await bands())[0]?.q).toBeGreaterThan(1);
 
   // Two settings: the second begins as the first, and the two are flipped between.
   const first = (await bands())[0]!;
@@ -54,7 +54,7 @@ test("an equaliser is shaped by mouse and by keys, its settings flipped and gone
   await page.getByRole("button", { name: "setting 2" }).click();
   await page.getByRole("textbox", { name: /Gain/ }).first().fill("-12");
   await page.getByRole("textbox", { name: /Gain/ }).first().press("Enter");
-  await expect.poll(async () => (await bands())[0]!.gainDb).toBe(-12);
+  await expect.poll(async () => (await bands())[0]?.gainDb).toBe(-12);
   await page.getByRole("button", { name: "setting 1" }).click();
   await expect.poll(async () => (await bands())[0]).toEqual(first);
 
@@ -214,11 +214,11 @@ test("a tone is matched to a reference, a leveller works out its line, and a cha
   await page.getByRole("checkbox", { name: "Bright.wav" }).check();
   await page.getByRole("button", { name: "Learn", exact: true }).click();
   const chain = async () => (await projectOf(page, project)).document.items[0]!.chain;
-  await expect.poll(async () => ((await chain())[0]!["wanted"] as unknown[]).length).toBeGreaterThan(100);
+  await expect.poll(async () => ((await chain())[0]?.["wanted"] as unknown[] | undefined)?.length).toBeGreaterThan(100);
   await expect(page.getByTestId("chain")).toContainText(/70 %, up to ±/);
   await addProcessor(page, "leveller");
   await page.getByRole("button", { name: "Work out the line" }).click();
-  await expect.poll(async () => ((await chain())[1]!["line"] as unknown[]).length).toBeGreaterThan(1);
+  await expect.poll(async () => ((await chain())[1]?.["line"] as unknown[] | undefined)?.length).toBeGreaterThan(1);
   for (const name of ["filter", "multiband", "saturation", "limiter"]) await addProcessor(page, name);
   await expect.poll(async () => (await chain()).length).toBe(6);
   // The corner of the high-pass moves over time, drawn and typed.
@@ -236,7 +236,7 @@ test("a tone is matched to a reference, a leveller works out its line, and a cha
   await expect.poll(async () => (await line()).length).toBe(2);
   await page.getByLabel("Value of point 2").fill("320");
   await page.getByLabel("Value of point 2").press("Enter");
-  await expect.poll(async () => (await line())[1]![1]).toBe(320);
+  await expect.poll(async () => (await line())[1]?.[1]).toBe(320);
   await expect(page.getByTestId("cost")).toContainText(/% of a core/);
   await expect(page.getByTestId("after")).toContainText("−14.0");
 

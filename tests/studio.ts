@@ -88,8 +88,13 @@ export async function takeIn(page: Page, paths: string[]): Promise<void> {
 /** Waits until the server has answered all edits. */
 export const saved = (page: Page): Promise<void> => expect(page.getByText(/^Saved .* ago$/)).toBeVisible();
 
-export const projectOf = async (page: Page, id: string): Promise<ProjectView> =>
-  (await page.request.get(`/api/projects/${id}`)).json();
+/** The project as the server has it; waits while the server or its database is starting again. */
+export async function projectOf(page: Page, id: string): Promise<ProjectView> {
+  const get = () => page.request.get(`/api/projects/${id}`).catch(() => undefined);
+  let answer = await get();
+  await expect.poll(async () => answer?.ok() || (answer = await get())?.ok()).toBe(true);
+  return answer!.json();
+}
 
 /** Leaves a project one deliverable, so that a test need not wait for the others' masters. */
 export async function onlyDeliver(page: Page, project: string, spec: string): Promise<void> {
