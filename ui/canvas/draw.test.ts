@@ -1,56 +1,10 @@
 import { describe, expect, it } from "vitest";
 import { VALUES } from "@core/measure/waveform-peaks";
-import type { Context, Colours } from "./draw";
+import { INKS, recorder } from "../../tests/components/canvas-recorder";
 import { columnRange, drawCorrelation, drawReduction } from "../timeline/draw-curves";
 import { drawLoudness, loudnessY } from "../timeline/draw-loudness";
 import { drawRuler } from "../timeline/draw-ruler";
 import { channelRow, drawWaveform } from "../timeline/draw-waveform";
-
-const INKS: Colours = {
-  ink: "ink",
-  soft: "soft",
-  peak: "peak",
-  hair: "hair",
-  grid: "grid",
-  band: "band",
-  act: "act",
-  actGround: "ground",
-  outside: "outside",
-  sheet: "sheet",
-};
-
-/** A context that writes down what is drawn, in numbers. */
-function recorder() {
-  const rects: { ink: string; x: number; y: number; width: number; height: number }[] = [];
-  const texts: string[] = [];
-  const points: { ink: string; x: number; y: number }[] = [];
-  const nothing = () => {};
-  const context = {
-    fillStyle: "",
-    strokeStyle: "",
-    fillRect(x: number, y: number, width: number, height: number) {
-      rects.push({ ink: String(this.fillStyle), x, y, width, height });
-    },
-    rect(x: number, y: number, width: number, height: number) {
-      rects.push({ ink: String(this.fillStyle), x, y, width, height });
-    },
-    fillText: (text: string) => void texts.push(text),
-    moveTo(x: number, y: number) {
-      points.push({ ink: String(this.strokeStyle), x, y });
-    },
-    lineTo(x: number, y: number) {
-      points.push({ ink: String(this.strokeStyle), x, y });
-    },
-    measureText: (text: string) => ({ width: text.length * 7 }),
-    beginPath: nothing,
-    stroke: nothing,
-    fill: nothing,
-    arc: nothing,
-    setLineDash: nothing,
-    clearRect: nothing,
-  };
-  return { context: context as unknown as Context, rects, texts, points };
-}
 
 describe("lanes", () => {
   it("draw peaks in grey and the RMS body in ink, to scale", () => {

@@ -1,6 +1,7 @@
 "use client";
 
 import { useCallback, useEffect, useRef, type RefObject } from "react";
+import { clearedContext, useCanvasSize, type CanvasSize } from "./canvas-size";
 import type { Context, Colours } from "./draw";
 
 /** The inks of the sheet in use, from its stylesheet. */
@@ -21,33 +22,27 @@ export function coloursOf(element: Element): Colours {
   };
 }
 
-export type Draw = (context: Context, size: { width: number; height: number }, inks: Colours) => void;
+export type Draw = (context: Context, size: CanvasSize, inks: Colours) => void;
 
 /** A canvas that draws itself anew when it is asked to, at most once a frame, outside of React. */
 export function useCanvas(draw: Draw): { ref: RefObject<HTMLCanvasElement | null>; redraw: () => void } {
   const ref = useRef<HTMLCanvasElement>(null);
   const latest = useRef(draw);
   const frame = useRef(0);
-
-  const paint = useCallback(() => {
-    frame.current = 0;
-    const canvas = ref.current;
-    const context = canvas?.getContext("2d");
-    if (!canvas || !context) return;
-    const { clientWidth: width, clientHeight: height } = canvas;
-    const ratio = window.devicePixelRatio || 1;
-    if (canvas.width !== Math.round(width * ratio) || canvas.height !== Math.round(height * ratio)) {
-      canvas.width = Math.round(width * ratio);
-      canvas.height = Math.round(height * ratio);
-    }
-    context.setTransform(ratio, 0, 0, ratio, 0, 0);
-    context.clearRect(0, 0, width, height);
-    if (width > 0 && height > 0) latest.current(context, { width, height }, coloursOf(canvas));
-  }, []);
+  const paint = useRef(() => {});
 
   const redraw = useCallback(() => {
-    if (frame.current === 0) frame.current = requestAnimationFrame(paint);
-  }, [paint]);
+    if (frame.current === 0) frame.current = requestAnimationFrame(() => paint.current());
+  }, []);
+  const size = useCanvasSize(ref, redraw);
+
+  useEffect(() => {
+    paint.current = () => {
+      frame.current = 0;
+      const context = clearedContext(ref.current, size.current);
+      if (context) latest.current(context, size.current, coloursOf(ref.current!));
+    };
+  }, [size]);
 
   useEffect(() => {
     latest.current = draw;
@@ -55,15 +50,10 @@ export function useCanvas(draw: Draw): { ref: RefObject<HTMLCanvasElement | null
   }, [draw, redraw]);
 
   useEffect(() => {
-    const canvas = ref.current;
-    if (!canvas) return;
-    const resized = new ResizeObserver(redraw);
-    resized.observe(canvas);
     const sheet = new MutationObserver(redraw);
     sheet.observe(document.documentElement, { attributeFilter: ["data-sheet"] });
     void document.fonts.ready.then(redraw);
     return () => {
-      resized.disconnect();
       sheet.disconnect();
       if (frame.current !== 0) cancelAnimationFrame(frame.current);
       frame.current = 0;

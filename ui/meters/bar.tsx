@@ -3,23 +3,25 @@
 import { useRef, type RefObject } from "react";
 import { formatDb } from "@core/audio/format";
 import { Hint } from "@ui/design-system/hint";
-import { SPOKEN_EVERY_MS } from "./meter-source";
+import { FIGURES_EVERY_MS, SPOKEN_EVERY_MS } from "./meter-source";
 
 export interface Scale {
   low: number;
   high: number;
 }
 
-/** Place of a level on a scale, per cent. */
+/** Place of a level on a scale, from 0 to 1. */
 export const share = (level: number, { low, high }: Scale): number =>
-  Math.max(0, Math.min(100, ((level - low) / (high - low)) * 100));
+  Math.max(0, Math.min(1, (level - low) / (high - low)));
 
 export interface BarParts {
   root: RefObject<HTMLDivElement | null>;
   fill: RefObject<HTMLSpanElement | null>;
   held: RefObject<HTMLSpanElement | null>;
   text: RefObject<HTMLElement | null>;
-  spoken: RefObject<number>;
+  /** When its number was changed last, and what readers of the screen are told. */
+  toldAt: RefObject<number>;
+  spokenAt: RefObject<number>;
 }
 
 export function useBar(): BarParts {
@@ -28,7 +30,8 @@ export function useBar(): BarParts {
     fill: useRef<HTMLSpanElement>(null),
     held: useRef<HTMLSpanElement>(null),
     text: useRef<HTMLElement>(null),
-    spoken: useRef(0),
+    toldAt: useRef(0),
+    spokenAt: useRef(0),
   };
 }
 
@@ -38,24 +41,26 @@ export function setText(element: HTMLElement | null, text: string): void {
 
 /** Moves a bar; hot: runs every frame. */
 export function moveBar(
-  { root, fill, held, text, spoken }: BarParts,
+  { root, fill, held, text, toldAt, spokenAt }: BarParts,
   level: number,
   scale: Scale,
   options: { held?: number; shown?: string; ink?: string | undefined } = {},
 ): void {
-  const shown = options.shown ?? formatDb(level);
   if (fill.current) {
-    fill.current.style.width = `${share(level, scale)}%`;
+    fill.current.style.transform = `scaleX(${share(level, scale)})`;
     if (options.ink !== undefined) fill.current.style.background = options.ink;
   }
   if (held.current && options.held !== undefined) {
-    held.current.style.left = `${share(options.held, scale)}%`;
+    held.current.style.transform = `translateX(${100 * share(options.held, scale)}%)`;
     held.current.style.visibility = options.held > scale.low ? "visible" : "hidden";
   }
-  setText(text.current, shown);
   const now = performance.now();
-  if (!root.current || now - spoken.current < SPOKEN_EVERY_MS) return;
-  spoken.current = now;
+  if (now - toldAt.current < FIGURES_EVERY_MS) return;
+  toldAt.current = now;
+  const shown = options.shown ?? formatDb(level);
+  setText(text.current, shown);
+  if (!root.current || now - spokenAt.current < SPOKEN_EVERY_MS) return;
+  spokenAt.current = now;
   root.current.setAttribute("aria-valuenow", String(Number.isFinite(level) ? Math.round(level * 10) / 10 : scale.low));
   root.current.setAttribute("aria-valuetext", shown);
 }
@@ -94,16 +99,20 @@ export function Bar({
       className={`grid grid-cols-[30px_1fr_46px] items-center gap-1 ${thin ? "h-[13px]" : "h-[18px]"}`}
     >
       <span className="truncate text-label text-soft">{name}</span>
-      <span className={`relative block bg-grid ${thin ? "h-1.5" : "h-2.5"}`}>
+      <span className={`relative block bg-grid [overflow-x:clip] ${thin ? "h-1.5" : "h-2.5"}`}>
         <span
           ref={parts.fill}
           data-meter={meter}
-          className={`absolute inset-y-0 bg-ink ${fromRight ? "right-0" : "left-0"}`}
-          style={{ width: "0%" }}
+          className={`absolute inset-0 bg-ink will-change-transform ${fromRight ? "origin-right" : "origin-left"}`}
+          style={{ transform: "scaleX(0)" }}
         />
-        <span ref={parts.held} className="absolute -inset-y-0.5 w-px bg-soft" style={{ visibility: "hidden" }} />
+        <span
+          ref={parts.held}
+          className="absolute inset-x-0 -inset-y-0.5 border-l border-soft will-change-transform"
+          style={{ visibility: "hidden" }}
+        />
         {mark !== undefined && mark > scale.low && mark < scale.high && (
-          <span className="absolute -inset-y-0.5 w-0.5 bg-outside" style={{ left: `${share(mark, scale)}%` }} />
+          <span className="absolute -inset-y-0.5 w-0.5 bg-outside" style={{ left: `${100 * share(mark, scale)}%` }} />
         )}
       </span>
       <span

@@ -4,9 +4,9 @@ import { useRef } from "react";
 import { formatDb } from "@core/audio/format";
 import { correlationColour } from "@ui/canvas/scales";
 import type { MeterSize } from "./arrangement";
-import { Bar, moveBar, setText, useBar, type Scale } from "./bar";
+import { Bar, moveBar, setText, share, useBar, type Scale } from "./bar";
 import { Highest } from "./loudness-meters";
-import { useFrames, useMeterSource } from "./meter-source";
+import { FIGURES_EVERY_MS, useFrames, useMeterSource } from "./meter-source";
 import { useMeterCanvas } from "./use-meter-canvas";
 
 const PEAK: Scale = { low: -60, high: 3 };
@@ -59,8 +59,7 @@ function ChannelBars({
     const line = limit ?? 0;
     const ink = scheme && (nowDb > line ? scheme.over : nowDb > line - scheme.nearDb ? scheme.near : scheme.low);
     moveBar(peak, nowDb, PEAK, { held: heldDb, shown: formatDb(heldDb), ink });
-    if (rms.current)
-      rms.current.style.width = `${Math.max(0, Math.min(100, ((rmsDb - PEAK.low) / (PEAK.high - PEAK.low)) * 100))}%`;
+    if (rms.current) rms.current.style.transform = `scaleX(${share(rmsDb, PEAK)})`;
   });
   return (
     <div>
@@ -77,12 +76,23 @@ function ChannelBars({
         <div className="grid grid-cols-[30px_1fr_46px] gap-1">
           <span />
           <span className="relative mb-0.5 block h-0.5 bg-grid">
-            <span ref={rms} className="absolute inset-y-0 left-0 bg-soft" style={{ width: "0%" }} />
+            <span
+              ref={rms}
+              className="absolute inset-0 origin-left bg-soft will-change-transform"
+              style={{ transform: "scaleX(0)" }}
+            />
           </span>
         </div>
       )}
     </div>
   );
+}
+
+/** As wide as its scale, so that it is moved without a layout. */
+const NEEDLE = "absolute inset-x-0 -top-1 border-l-2 border-ink will-change-transform";
+
+function moveNeedle(needle: HTMLElement | null, at: number): void {
+  if (needle) needle.style.transform = `translateX(${100 * at}%)`;
 }
 
 export function CorrelationMeter() {
@@ -91,9 +101,12 @@ export function CorrelationMeter() {
   const text = useRef<HTMLSpanElement>(null);
   const aware = useRef<HTMLSpanElement>(null);
   useFrames(() => {
+    const plain = ring()?.meter("correlation") ?? NaN;
+    moveNeedle(needle.current, Number.isFinite(plain) ? (plain + 1) / 2 : 0.5);
+  });
+  useFrames(() => {
     const now = ring();
     const plain = now?.meter("correlation") ?? NaN;
-    if (needle.current) needle.current.style.left = `${Number.isFinite(plain) ? ((plain + 1) / 2) * 100 : 50}%`;
     setText(text.current, Number.isFinite(plain) ? formatDb(plain, { sign: true, digits: 2 }) : "—");
     const balance = now?.meter("balanceDb") ?? NaN;
     setText(
@@ -104,18 +117,18 @@ export function CorrelationMeter() {
           ? "judged"
           : "not judged: one side is nearly silent",
     );
-  });
+  }, FIGURES_EVERY_MS);
   return (
     <>
       <div
-        className="relative mt-1 h-3 rounded-[2px]"
+        className="relative mt-1 h-3 rounded-[2px] [overflow-x:clip]"
         style={{ background: "linear-gradient(90deg, #c2571a, #efe9d9 50%, #2a5fb0)" }}
       >
         <div
           ref={needle}
           data-meter="correlation"
-          className="absolute -top-1 h-5 w-0.5 bg-ink"
-          style={{ left: "50%" }}
+          className={`${NEEDLE} h-5`}
+          style={{ transform: "translateX(50%)" }}
         />
       </div>
       <div className="figure mt-1 flex justify-between text-label text-soft">
@@ -143,8 +156,10 @@ export function BalanceMeter() {
   const text = useRef<HTMLSpanElement>(null);
   useFrames(() => {
     const db = ring()?.meter("balanceDb") ?? NaN;
-    const at = Number.isFinite(db) ? Math.max(-1, Math.min(1, db / BALANCE_DB)) : 0;
-    if (needle.current) needle.current.style.left = `${50 + 50 * at}%`;
+    moveNeedle(needle.current, Number.isFinite(db) ? share(db, { low: -BALANCE_DB, high: BALANCE_DB }) : 0.5);
+  });
+  useFrames(() => {
+    const db = ring()?.meter("balanceDb") ?? NaN;
     setText(
       text.current,
       !Number.isFinite(db)
@@ -153,12 +168,12 @@ export function BalanceMeter() {
           ? "even"
           : `${formatDb(Math.abs(db))} dB ${db > 0 ? "right" : "left"}`,
     );
-  });
+  }, FIGURES_EVERY_MS);
   return (
     <>
-      <div className="relative mt-1 h-2.5 bg-grid">
+      <div className="relative mt-1 h-2.5 bg-grid [overflow-x:clip]">
         <div className="absolute inset-y-0 left-1/2 w-px bg-soft" />
-        <div ref={needle} className="absolute -top-1 h-4.5 w-0.5 bg-ink" style={{ left: "50%" }} />
+        <div ref={needle} className={`${NEEDLE} h-4.5`} style={{ transform: "translateX(50%)" }} />
       </div>
       <div className="figure mt-1 flex justify-between text-label text-soft">
         <span>left</span>

@@ -6,7 +6,7 @@ import type { DeliverySpec } from "@core/delivery/spec";
 import type { MeterName } from "@playback/ring";
 import type { MeterSize } from "./arrangement";
 import { Bar, moveBar, setText, useBar, type Scale } from "./bar";
-import { useFrames, useMeterSource } from "./meter-source";
+import { FIGURES_EVERY_MS, useFrames, useMeterSource } from "./meter-source";
 import { useMeterCanvas } from "./use-meter-canvas";
 
 /** What the spec in force aims at; programmes for broadcast where there is none. */
@@ -37,6 +37,10 @@ export function LoudnessMeter({ size }: { size: MeterSize }) {
     const now = ring();
     const level = (name: MeterName) => now?.meter(name) ?? -Infinity;
     WINDOWS.forEach(({ meter }, i) => moveBar(bars[i]!, level(meter), scale, { shown: told(level(meter)) }));
+  });
+  useFrames(() => {
+    const now = ring();
+    const level = (name: MeterName) => now?.meter(name) ?? -Infinity;
     const shortTerm = level("shortTermLufs");
     setText(big.current, told(shortTerm));
     const away = shortTerm - target;
@@ -47,7 +51,7 @@ export function LoudnessMeter({ size }: { size: MeterSize }) {
         : "short-term, of what is heard",
     );
     setText(range.current, Number.isFinite(level("rangeLu")) ? `${formatDb(level("rangeLu"))} LU` : "—");
-  });
+  }, FIGURES_EVERY_MS);
   return (
     <>
       {size !== "small" && (
@@ -108,7 +112,7 @@ export function Highest({
     const value = now?.meter(level) ?? -Infinity;
     setText(shown.current, told(value));
     setText(where.current, value === -Infinity ? "" : words(now!.meter(frame)));
-  });
+  }, FIGURES_EVERY_MS);
   return (
     <>
       <dt className="text-soft">{name}</dt>

@@ -34,8 +34,14 @@ const SETTLE_MS = 3000;
 /** At rest, so long passes between two drawings: what is set or reset then shows at once all the same. */
 const REST_MS = 160;
 
-/** Draws by frames, outside of React, while the page is seen: each frame while something is heard, seldom at rest. */
-export function useFrames(draw: () => void): void {
+/** Figures change no more often than this: sooner, nobody could read them. */
+export const FIGURES_EVERY_MS = 100;
+
+/**
+ * Draws by frames, outside of React, while the page is seen: each frame while something is heard, seldom at rest.
+ * @param everyMs at least so long passes between two drawings
+ */
+export function useFrames(draw: () => void, everyMs = 0): void {
   const { ring } = useMeterSource();
   const latest = useRef(draw);
   useEffect(() => {
@@ -44,11 +50,15 @@ export function useFrames(draw: () => void): void {
   useEffect(() => {
     let frame = 0;
     let heardAt = performance.now();
+    let drawnAt = -Infinity;
     let pause: ReturnType<typeof setTimeout>;
     const next = () => {
       const now = performance.now();
       if (ring()?.playing) heardAt = now;
-      latest.current();
+      if (now - drawnAt >= everyMs) {
+        drawnAt = now;
+        latest.current();
+      }
       const nextFrame = () => (frame = requestAnimationFrame(next));
       if (now - heardAt < SETTLE_MS) nextFrame();
       else pause = setTimeout(nextFrame, REST_MS);
@@ -58,7 +68,7 @@ export function useFrames(draw: () => void): void {
       clearTimeout(pause);
       cancelAnimationFrame(frame);
     };
-  }, [ring]);
+  }, [ring, everyMs]);
 }
 
 /** Texts for readers of the screen change no more often than this. */

@@ -1,7 +1,8 @@
 "use client";
 
-import { useRef, type RefObject } from "react";
+import { useEffect, useRef, type RefObject } from "react";
 import type { Context, Colours } from "@ui/canvas/draw";
+import { clearedContext, useCanvasSize, type CanvasSize } from "@ui/canvas/canvas-size";
 import { coloursOf } from "@ui/canvas/use-canvas";
 import { useFrames } from "./meter-source";
 
@@ -10,26 +11,22 @@ const INKS_EVERY_MS = 500;
 
 /** A canvas that is drawn every frame. */
 export function useMeterCanvas(
-  draw: (context: Context, size: { width: number; height: number }, inks: Colours) => void,
+  draw: (context: Context, size: CanvasSize, inks: Colours) => void,
 ): RefObject<HTMLCanvasElement | null> {
   const ref = useRef<HTMLCanvasElement>(null);
+  const size = useCanvasSize(ref);
   const held = useRef<{ inks: Colours; at: number } | null>(null);
+  useEffect(() => {
+    // A layer of its own: what stands around it is not painted again with each frame.
+    if (ref.current) ref.current.style.willChange = "transform";
+  }, []);
   useFrames(() => {
-    const canvas = ref.current;
-    const context = canvas?.getContext("2d");
-    if (!canvas || !context) return;
-    const { clientWidth: width, clientHeight: height } = canvas;
-    if (width === 0 || height === 0) return;
-    const ratio = canvas.ownerDocument.defaultView?.devicePixelRatio || 1;
-    if (canvas.width !== Math.round(width * ratio) || canvas.height !== Math.round(height * ratio)) {
-      canvas.width = Math.round(width * ratio);
-      canvas.height = Math.round(height * ratio);
-    }
+    const context = clearedContext(ref.current, size.current);
+    if (!context) return;
     const now = performance.now();
-    if (!held.current || now - held.current.at >= INKS_EVERY_MS) held.current = { inks: coloursOf(canvas), at: now };
-    context.setTransform(ratio, 0, 0, ratio, 0, 0);
-    context.clearRect(0, 0, width, height);
-    draw(context, { width, height }, held.current.inks);
+    if (!held.current || now - held.current.at >= INKS_EVERY_MS)
+      held.current = { inks: coloursOf(context.canvas), at: now };
+    draw(context, size.current, held.current.inks);
   });
   return ref;
 }

@@ -22,7 +22,7 @@ export function Playhead({ facts }: { facts: ItemFacts }) {
       const now = windowNow(duration);
       const x = xOf(seconds, now, 100);
       if (ref.current) {
-        ref.current.style.left = `${x}%`;
+        ref.current.style.transform = `translateX(${x}%)`;
         ref.current.style.visibility = x < 0 || x > 100 ? "hidden" : "visible";
       }
       if (!playing) return;
@@ -43,10 +43,13 @@ export function Playhead({ facts }: { facts: ItemFacts }) {
     };
   }, [playing, sampleRate, duration]);
   return (
-    <div
-      ref={ref}
-      data-testid="playhead"
-      className="pointer-events-none absolute inset-y-0 z-10 w-px bg-act before:absolute before:top-0 before:-left-1 before:border-x-4 before:border-t-6 before:border-x-transparent before:border-t-act"
-    />
+    <div className="pointer-events-none absolute inset-0 z-10 overflow-hidden">
+      {/* As wide as the lanes, so that it is moved without a layout. */}
+      <div
+        ref={ref}
+        data-testid="playhead"
+        className="absolute inset-0 border-l border-act will-change-transform before:absolute before:top-0 before:-left-1 before:border-x-4 before:border-t-6 before:border-x-transparent before:border-t-act"
+      />
+    </div>
   );
 }

@@ -278,7 +278,13 @@ function Clock() {
   }, [playing, facts]);
   return (
     <p className="figure text-[18px] whitespace-nowrap">
-      <span ref={ref} data-testid="clock">
+      {/* A layer of its own: it changes with every frame, and the rest of the page is not painted again. */}
+      <span
+        ref={ref}
+        data-testid="clock"
+        className="inline-block h-[1.3em] align-bottom will-change-transform [contain:strict]"
+        style={{ width: `${Math.max(told(cursor).length, told(facts?.duration ?? 0).length)}ch` }}
+      >
         {told(cursor)}
       </span>
       <span className="ml-2 text-label text-soft">of {told(facts?.duration ?? 0)}</span>
