@@ -44,7 +44,7 @@ function stack(kinds: MeterKind | MeterKind[], given: Partial<MeterSource> & { l
 }
 
 /** Lets the meters draw. */
-const pass = (ms: number) => act(() => vi.advanceTimersByTime(ms));
+const pass = (ms: number): void => act(() => void vi.advanceTimersByTime(ms));
 const part = (name: string) => document.querySelector<HTMLElement>(`[data-meter="${name}"]`)!;
 const moved = (element: HTMLElement) => Number(/\(([-\d.e]+)/.exec(element.style.transform)![1]);
 
