@@ -95,20 +95,20 @@ await page.locator('[data-testid^="cell-"][data-state="verified"]').nth(14).wait
 await page.getByRole("tab", { name: "Documents and submission" }).click();
 const receivers = page.getByTestId("receivers");
 await page.getByLabel(/What Longshore Radio, ingest is given/).selectOption("broadcast");
-await receivers.getByRole("button", { name: "Hand over" }).last().click();
+await receivers.getByRole("button", { name: "Submit", exact: true }).last().click();
 await page
-  .getByTestId("handovers")
+  .getByTestId("submissions")
   .getByText(/accepted/)
   .first()
   .waitFor({ timeout: 60_000 });
 await page.getByLabel(/What Longshore Radio, ingest is given/).selectOption("d1");
-await receivers.getByRole("button", { name: "Hand over" }).last().click();
+await receivers.getByRole("button", { name: "Submit", exact: true }).last().click();
 await page
-  .getByTestId("handovers")
+  .getByTestId("submissions")
   .getByText(/refused/)
   .first()
   .waitFor({ timeout: 60_000 });
-await shot("handover", 800);
+await shot("submission", 800);
 await page.getByRole("tab", { name: "Board" }).click();
 await page.keyboard.press("2");
 await view("Compare");

@@ -1,32 +1,80 @@
 import { join } from "node:path";
+import { z } from "zod";
 
-/** Settings from the environment, with what a studio on one machine needs as default. */
-export const config = {
-  databaseUrl: process.env.RESONUM_DATABASE_URL ?? "",
-  /** Where blobs lie: a folder, or "s3://bucket/prefix"; below the data folder unless said. */
-  store: process.env.RESONUM_STORE ?? "",
-  s3: {
-    endpoint: process.env.RESONUM_S3_ENDPOINT ?? "",
-    region: process.env.RESONUM_S3_REGION ?? "local",
-    keyId: process.env.RESONUM_S3_KEY_ID ?? "",
-    secret: process.env.RESONUM_S3_SECRET ?? "",
-  },
-  /** Addresses of what masters are handed over to, beside a folder. */
-  receivers: {
-    podcast: process.env.RESONUM_PODCAST_HOST ?? "",
-    ingest: process.env.RESONUM_INGEST ?? "",
-  },
-  handoverFolder:
-    process.env.RESONUM_HANDOVER ?? join(process.env.RESONUM_DATA ?? join(process.cwd(), "data"), "handed over"),
-  /** Where this machine's database lies, so that its disk can be watched; empty where it is elsewhere. */
-  databaseFolder: process.env.RESONUM_DATABASE_FOLDER ?? "",
-  dataFolder: process.env.RESONUM_DATA ?? join(process.cwd(), "data"),
-  /** Largest file taken in, bytes. */
-  maxUploadBytes: Number(process.env.RESONUM_MAX_UPLOAD_BYTES ?? 64 * 2 ** 30),
-  /** Left free on the disk whatever comes in, bytes. */
-  keepFreeBytes: Number(process.env.RESONUM_KEEP_FREE_BYTES ?? 2 ** 30),
-  /** Item renders that were not used for so long are swept: they can be made again. */
-  keepItemRendersDays: Number(process.env.RESONUM_KEEP_ITEM_RENDERS_DAYS ?? 30),
-  packagesFolder: join(process.cwd(), "node_modules"),
-  migrationsFolder: join(process.cwd(), "server", "db", "migrations"),
-};
+const count = (words: string, fallback: number) =>
+  z
+    .string()
+    .default(String(fallback))
+    .transform((text, context) => {
+      const value = text.trim() === "" ? NaN : Number(text);
+      if (Number.isFinite(value) && value >= 0) return value;
+      context.addIssue({
+        code: "custom",
+        message: `“${text}” is no ${words}; write digits alone, such as ${fallback}`,
+      });
+      return z.NEVER;
+    });
+
+const environmentSchema = z.object({
+  RESONUM_DATABASE_URL: z.string().default(""),
+  RESONUM_STORE: z
+    .string()
+    .default("")
+    .refine((store) => !/^\w+:\/\//.test(store) || /^s3:\/\/[^/]+/.test(store), {
+      error: "a folder, or “s3://bucket/prefix”, is asked for",
+    }),
+  RESONUM_S3_ENDPOINT: z.string().default(""),
+  RESONUM_S3_REGION: z.string().default("local"),
+  RESONUM_S3_KEY_ID: z.string().default(""),
+  RESONUM_S3_SECRET: z.string().default(""),
+  RESONUM_PODCAST_HOST: z.string().default(""),
+  RESONUM_INGEST: z.string().default(""),
+  RESONUM_SUBMISSIONS: z.string().optional(),
+  /** What RESONUM_SUBMISSIONS was called before. */
+  RESONUM_HANDOVER: z.string().optional(),
+  RESONUM_DATABASE_FOLDER: z.string().default(""),
+  RESONUM_DATA: z.string().default(join(process.cwd(), "data")),
+  RESONUM_MAX_UPLOAD_BYTES: count("number of bytes", 64 * 2 ** 30),
+  RESONUM_KEEP_FREE_BYTES: count("number of bytes", 2 ** 30),
+  RESONUM_KEEP_ITEM_RENDERS_DAYS: count("number of days", 30),
+});
+
+/**
+ * Settings from the environment, with what a studio on one machine needs as default.
+ * @throws Error that names every setting that cannot be read, and what is asked for
+ */
+export function readConfig(environment: Record<string, string | undefined>) {
+  const read = environmentSchema.safeParse(environment);
+  if (!read.success)
+    throw new Error(
+      `The environment cannot be read: ${read.error.issues.map(({ path, message }) => `${path.join(".")}: ${message}`).join("; ")}.`,
+    );
+  const given = read.data;
+  return {
+    databaseUrl: given.RESONUM_DATABASE_URL,
+    /** Where blobs lie: a folder, or "s3://bucket/prefix"; below the data folder unless said. */
+    store: given.RESONUM_STORE,
+    s3: {
+      endpoint: given.RESONUM_S3_ENDPOINT,
+      region: given.RESONUM_S3_REGION,
+      keyId: given.RESONUM_S3_KEY_ID,
+      secret: given.RESONUM_S3_SECRET,
+    },
+    /** Addresses of receivers, beside a folder. */
+    receivers: { podcast: given.RESONUM_PODCAST_HOST, ingest: given.RESONUM_INGEST },
+    submissionsFolder: given.RESONUM_SUBMISSIONS ?? given.RESONUM_HANDOVER ?? join(given.RESONUM_DATA, "handed over"),
+    /** Where this machine's database lies, so that its disk can be watched; empty where it is elsewhere. */
+    databaseFolder: given.RESONUM_DATABASE_FOLDER,
+    dataFolder: given.RESONUM_DATA,
+    /** Largest file taken in, bytes. */
+    maxUploadBytes: given.RESONUM_MAX_UPLOAD_BYTES,
+    /** Left free on the disk whatever comes in, bytes. */
+    keepFreeBytes: given.RESONUM_KEEP_FREE_BYTES,
+    /** Item renders that were not used for so long are swept: they can be made again. */
+    keepItemRendersDays: given.RESONUM_KEEP_ITEM_RENDERS_DAYS,
+    packagesFolder: join(process.cwd(), "node_modules"),
+    migrationsFolder: join(process.cwd(), "server", "db", "migrations"),
+  };
+}
+
+export const config = readConfig(process.env);

@@ -91,15 +91,15 @@ test("an album becomes masters with documents, and is handed over", async ({ pag
       .filter({ has: page.getByRole("button") });
     await row.last().getByRole("button", { name: "Submit" }).click();
   };
-  const log = page.getByTestId("handovers");
+  const log = page.getByTestId("submissions");
   await give(/Longshore Radio, ingest/, "air");
   await expect(log.getByText(/accepted/).first()).toBeVisible({ timeout: 30_000 });
   await give(/Longshore Radio, ingest/, "pod");
   await expect(log.getByText(/24-bit PCM is wanted/).first()).toBeVisible({ timeout: 30_000 });
   await give(/Tern Audio, podcast host/, "pod");
   await expect(log.getByText(/accepted/)).toHaveCount(2, { timeout: 30_000 });
-  const { handovers } = await projectOf(page, project);
-  expect(handovers.map(({ receiver, state }) => `${receiver} ${state}`).sort()).toEqual([
+  const { submissions } = await projectOf(page, project);
+  expect(submissions.map(({ receiver, state }) => `${receiver} ${state}`).sort()).toEqual([
     "ingest accepted",
     "ingest refused",
     "podcast accepted",

@@ -21,14 +21,14 @@ interface Answered {
   edits: { project: string; head: number; gainDb: number }[];
   uploads: { project: string; name: string; hash: string }[];
   masters: number;
-  handovers: number;
+  submissions: number;
 }
 
 export interface KillReport {
   kills: Record<Part, number>;
   /** Milliseconds until the web server answered well again after it was killed. */
   recoveries: number[];
-  answered: { edits: number; uploads: number; masters: number; handovers: number };
+  answered: { edits: number; uploads: number; masters: number; submissions: number };
   faults: string[];
 }
 
@@ -36,7 +36,7 @@ export async function killTest(count: number, tell: (words: string) => void): Pr
   const studio = new Studio();
   await studio.start(true);
   const random = new Random(count);
-  const answered: Answered = { edits: [], uploads: [], masters: 0, handovers: 0 };
+  const answered: Answered = { edits: [], uploads: [], masters: 0, submissions: 0 };
   const faults: string[] = [];
   let working = true;
   const loops = [
@@ -59,7 +59,7 @@ export async function killTest(count: number, tell: (words: string) => void): Pr
     } else if (part === "web") recoveries.push(await studio.answering());
     if (done % 50 === 0)
       tell(
-        `${done} kills; ${answered.edits.length} edits, ${answered.uploads.length} uploads, ${answered.masters} masters, ${answered.handovers} hand-overs`,
+        `${done} kills; ${answered.edits.length} edits, ${answered.uploads.length} uploads, ${answered.masters} masters, ${answered.submissions} hand-overs`,
       );
   }
   working = false;
@@ -68,8 +68,13 @@ export async function killTest(count: number, tell: (words: string) => void): Pr
   await settled(faults);
   await verify(answered, faults);
   await studio.stop();
-  const { edits, uploads, masters, handovers } = answered;
-  return { kills, recoveries, answered: { edits: edits.length, uploads: uploads.length, masters, handovers }, faults };
+  const { edits, uploads, masters, submissions } = answered;
+  return {
+    kills,
+    recoveries,
+    answered: { edits: edits.length, uploads: uploads.length, masters, submissions },
+    faults,
+  };
 }
 
 /** Everything ends with its supervisor. */
@@ -144,10 +149,10 @@ async function rendering(name: string, answered: Answered, goesOn: () => boolean
       await pause(200);
     }
     if (n % 6 === 0) {
-      const sent = await json(`projects/${project}/handover`, { receiver: "folder", deliverable }).catch(
+      const sent = await json(`projects/${project}/submissions`, { receiver: "folder", deliverable }).catch(
         () => undefined,
       );
-      if (sent) answered.handovers++;
+      if (sent) answered.submissions++;
     }
   }
 }
@@ -158,10 +163,10 @@ async function settled(faults: string[]): Promise<void> {
     const projects = await json<{ id: string }[]>("projects");
     const views = await Promise.all(projects.map(({ id }) => viewOf(id)));
     const busy = views.some(
-      ({ jobs, uploads, sources, handovers }) =>
+      ({ jobs, uploads, sources, submissions }) =>
         jobs.length + uploads.length > 0 ||
         sources.some(({ state }) => state === "waiting" || state === "preparing") ||
-        handovers.some(({ state }) => state === "waiting"),
+        submissions.some(({ state }) => state === "waiting"),
     );
     if (!busy) return;
     await pause(500);
@@ -208,14 +213,15 @@ async function verify({ edits, uploads }: Answered, faults: string[]): Promise<v
     }
   }
   for (const { id } of await json<{ id: string }[]>("projects")) {
-    const { masters, handovers } = await viewOf(id);
+    const { masters, submissions } = await viewOf(id);
     for (const master of masters) {
       if (master.state === "failed") fault(`A master failed: ${master.problem}`);
       if (master.state === "waiting" || master.state === "rendering") fault(`A master is ${master.state} for ever.`);
       if (master.state === "done" && (await downloaded(`masters/${master.id}/file`)) !== master.file_hash)
         fault("A master is not the file that was verified.");
     }
-    for (const { state, problem } of handovers) if (state !== "accepted") fault(`A hand-over is ${state}: ${problem}`);
+    for (const { state, problem } of submissions)
+      if (state !== "accepted") fault(`A hand-over is ${state}: ${problem}`);
   }
   const handed = join(DATA, "handed over");
   if (!existsSync(handed)) return;

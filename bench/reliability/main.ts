@@ -43,7 +43,7 @@ const TRIALS: Readonly<Record<string, (amount: number) => Promise<void>>> = {
       `${count} kills (${Object.entries(kills)
         .map(([part, n]) => `${part} ${n}`)
         .join(", ")}): ` +
-        `${answered.edits} edits, ${answered.uploads} uploads, ${answered.masters} masters and ${answered.handovers} hand-overs were answered; ${faults.length} faults. ` +
+        `${answered.edits} edits, ${answered.uploads} uploads, ${answered.masters} masters and ${answered.submissions} hand-overs were answered; ${faults.length} faults. ` +
         `The web server answered again after ${(percentile(recoveries, 0.5) / 1000).toFixed(1)} s (median), ${(percentile(recoveries, 0.95) / 1000).toFixed(1)} s (95th percentile).`,
     );
     end(faults);

@@ -21,7 +21,7 @@ export interface KnownRecording {
 export type KnownRecordings = (hash: string) => KnownRecording | null;
 
 /** An item after its chain, by everything that decides its samples. */
-const currentWorkInputsSchema = z.strictObject({
+const currentItemRenderInputsSchema = z.strictObject({
   source: hashSchema,
   layout: layoutSchema,
   clips: clipsSchema.nullable(),
@@ -29,10 +29,10 @@ const currentWorkInputsSchema = z.strictObject({
   chain: chainSchema,
   coreVersion: z.string(),
 });
-export type WorkInputs = z.infer<typeof currentWorkInputsSchema>;
+export type ItemRenderInputs = z.infer<typeof currentItemRenderInputsSchema>;
 
 const FORMER_NAMES = { pieces: "clips" };
-export const workInputsSchema = readingFormerNames(currentWorkInputsSchema, FORMER_NAMES);
+export const itemRenderInputsSchema = readingFormerNames(currentItemRenderInputsSchema, FORMER_NAMES);
 
 /** Everything that decides the bytes of a master, and nothing else: the same inputs give the same file. */
 const currentMasterInputsSchema = z.strictObject({
@@ -44,7 +44,7 @@ const currentMasterInputsSchema = z.strictObject({
   /** Picture that it carries. */
   cover: hashSchema.nullable(),
   /** All items of the running order, where their relations decide the gain. */
-  album: z.array(workInputsSchema).max(2000).nullable(),
+  album: z.array(itemRenderInputsSchema).max(2000).nullable(),
   coreVersion: z.string(),
 });
 export type MasterInputs = z.infer<typeof currentMasterInputsSchema>;
@@ -60,7 +60,11 @@ const soundingWork = (project: Pick<ProjectDocument, "chain">, item: Item) => ({
   chain: wholeChain(project, item).map(soundingEntry),
 });
 
-export const workInputs = (project: Pick<ProjectDocument, "chain">, item: Item, layout: Layout): WorkInputs => ({
+export const itemRenderInputs = (
+  project: Pick<ProjectDocument, "chain">,
+  item: Item,
+  layout: Layout,
+): ItemRenderInputs => ({
   source: item.source,
   layout,
   ...soundingWork(project, item),
@@ -78,13 +82,13 @@ export function masterInputs(
   if (!recording) return null;
   const spec = specOf(project, deliverable.spec);
   const { clips, ...work } = soundingWork(project, item);
-  let album: WorkInputs[] | null = null;
+  let album: ItemRenderInputs[] | null = null;
   if (spec.gainScope === "album") {
     album = [];
     for (const one of project.items) {
       const layout = known(one.source)?.layout;
       if (!layout) return null;
-      album.push(workInputs(project, one, layout));
+      album.push(itemRenderInputs(project, one, layout));
     }
   }
   return {
@@ -135,4 +139,4 @@ export const masterKey = (inputs: MasterInputs): string => canonicalJson(inputs)
 export const soundInputs = ({ tags: _, cover: __, ...sound }: MasterInputs): Omit<MasterInputs, "tags" | "cover"> =>
   sound;
 /** The text under which an item after its chain is kept. */
-export const workKey = (inputs: WorkInputs): string => canonicalJson(inputs);
+export const itemRenderKey = (inputs: ItemRenderInputs): string => canonicalJson(inputs);

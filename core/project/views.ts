@@ -67,7 +67,7 @@ export interface Submission {
 
 /** A job of a project in the queue. */
 export interface QueuedJob {
-  queue: "prepare" | "handover" | "segment" | "render";
+  queue: "prepare" | "submission" | "segment" | "render";
   /** The source's hash, or the id of the master, the item render or the hand-over. */
   subject: string;
   active: boolean;
@@ -99,7 +99,7 @@ export interface ProjectView {
   masters: Master[];
   uploads: WaitingUpload[];
   jobs: QueuedJob[];
-  handovers: Submission[];
+  submissions: Submission[];
 }
 
 /** Where a project stands against its deliverables: what its masters, as they are now, were measured to be. */

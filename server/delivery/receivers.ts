@@ -144,11 +144,11 @@ const podcastHost = (url: string): Receiver => ({
 const folder: Receiver = {
   id: "folder",
   name: "Folder on this machine",
-  help: `Masters and documents, in a folder of its own each time, below ${config.handoverFolder}`,
+  help: `Masters and documents, in a folder of its own each time, below ${config.submissionsFolder}`,
   async take(handing) {
     const { id, delivery } = handing;
     const { document, masters, project } = delivery;
-    const ofProject = join(config.handoverFolder, fileName(`${document.name} ${project.slice(0, 8)}`));
+    const ofProject = join(config.submissionsFolder, fileName(`${document.name} ${project.slice(0, 8)}`));
     const spec = specOf(document, masters[0]!.deliverable.spec).name;
     const to = join(ofProject, fileName(`${spec} ${id.slice(0, 8)}`));
     const making = join(ofProject, `.making-${id}`);

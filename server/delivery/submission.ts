@@ -18,7 +18,9 @@ const COLUMNS =
   'id, project_id, receiver, deliverable_id, state, problem, files, jsonb_array_length(masters) as "fileCount", asked_at';
 
 export const submissionsOf = (project: string): Promise<Submission[]> =>
-  rows<Submission>(`select ${COLUMNS} from handover where project_id = $1 order by asked_at desc limit 60`, [project]);
+  rows<Submission>(`select ${COLUMNS} from submission where project_id = $1 order by asked_at desc limit 60`, [
+    project,
+  ]);
 
 /** Seconds that a file is expected to take. */
 const FILE_SECONDS = 0.5;
@@ -33,7 +35,7 @@ export async function requestSubmission(project: string, receiver: string, deliv
     throw new Problem(409, "Nothing to submit", "No master of this deliverable is finished: render it first.");
   return transaction(async (client) => {
     const asked = (await row<Submission>(
-      `insert into handover (project_id, receiver, deliverable_id, head, masters) values ($1, $2, $3, $4, $5)
+      `insert into submission (project_id, receiver, deliverable_id, head, masters) values ($1, $2, $3, $4, $5)
        returning ${COLUMNS}`,
       [project, receiver, deliverable, head, JSON.stringify(ready)],
       client,
@@ -45,7 +47,7 @@ export async function requestSubmission(project: string, receiver: string, deliv
 }
 
 export const enqueueSubmission = (id: string, project: string, files: number, client: Queryable): Promise<void> =>
-  enqueue({ queue: "handover", subject: id, project, costSeconds: 1 + files * FILE_SECONDS }, client);
+  enqueue({ queue: "submission", subject: id, project, costSeconds: 1 + files * FILE_SECONDS }, client);
 
 interface Asked extends Omit<Submission, "fileCount"> {
   head: number | null;
@@ -66,7 +68,7 @@ async function deliveryAsked({ project_id: project, deliverable_id, head, master
 
 /** The job. Safe to run again: what was accepted is not sent twice. */
 export async function runSubmission({ subject: id, signal, progress, end }: JobContext): Promise<void> {
-  const asked = await row<Asked>("select * from handover where id = $1", [id]);
+  const asked = await row<Asked>("select * from submission where id = $1", [id]);
   if (!asked || asked.state !== "waiting") return;
   const receiver = receivers().find((one) => one.id === asked.receiver);
   if (!receiver) throw new Error("This receiver is not set up on this machine.");
@@ -80,7 +82,7 @@ export async function runSubmission({ subject: id, signal, progress, end }: JobC
     async said(file) {
       files.push(file);
       progress("submitting", files.length / delivery.masters.length);
-      await rows("update handover set files = $2 where id = $1 and state = 'waiting'", [id, JSON.stringify(files)]);
+      await rows("update submission set files = $2 where id = $1 and state = 'waiting'", [id, JSON.stringify(files)]);
       await publish({ topic: "project", project: asked.project_id });
     },
   });
@@ -89,7 +91,7 @@ export async function runSubmission({ subject: id, signal, progress, end }: JobC
     await end(client);
     await settle(id, state, null, client);
   });
-  log.info({ handover: id, receiver: receiver.id, state }, "handed over");
+  log.info({ submission: id, receiver: receiver.id, state }, "handed over");
 }
 
 /** Says why masters could not be handed over. */
@@ -98,7 +100,7 @@ export const submissionFailed = (id: string, why: string, client: Queryable): Pr
 
 async function settle(id: string, state: Submission["state"], problem: string | null, client: Queryable) {
   const settled = await row<{ project_id: string }>(
-    "update handover set state = $2, problem = $3 where id = $1 and state = 'waiting' returning project_id",
+    "update submission set state = $2, problem = $3 where id = $1 and state = 'waiting' returning project_id",
     [id, state, problem],
     client,
   );

@@ -31,7 +31,7 @@ const never = new AbortController().signal;
 const HANDLERS: Record<string, Handler> = {
   prepare: { run: prepareSource, failed: preparationFailed },
   render: { run: renderMasterJob, failed: renderFailed },
-  handover: { run: runSubmission, failed: submissionFailed },
+  submission: { run: runSubmission, failed: submissionFailed },
 };
 /** Works off the queue, as a worker does. */
 async function workOff(): Promise<void> {
@@ -259,7 +259,7 @@ describe("masters", () => {
     await edit(project, { base: null, command: { type: "describeItem", item: items[0]!, about }, author: "test" });
     expect((await deliveryOf(project)).masters).toEqual([]);
     // The item's sound is not worked on: it would not be there.
-    await rows("delete from work");
+    await rows("delete from item_render");
     await rows("update source set pcm_hash = null where hash = $1", [before!.inputs.source]);
     await requestMaster(project, items[0]!, deliverable);
     await workOff();
@@ -302,15 +302,15 @@ describe("masters", () => {
     const { project, items, deliverable } = await mastered(["Found"]);
     const [master] = await mastersOf(project);
     await rows("update master set state = 'rendering', file_hash = null where id = $1", [master!.id]);
-    await rows("insert into handover (project_id, receiver, deliverable_id) values ($1, 'folder', $2)", [
+    await rows("insert into submission (project_id, receiver, deliverable_id) values ($1, 'folder', $2)", [
       project,
       deliverable,
     ]);
     await reconcile();
     const jobs = await rows<{ queue: string }>("select queue from job where project_id = $1 order by queue", [project]);
-    expect(jobs.map(({ queue }) => queue)).toEqual(["handover", "render"]);
+    expect(jobs.map(({ queue }) => queue)).toEqual(["render", "submission"]);
     await rows("delete from job");
-    await rows("delete from handover where project_id = $1", [project]);
+    await rows("delete from submission where project_id = $1", [project]);
     await rows("delete from master where project_id = $1", [project]);
     expect(items).toHaveLength(1);
   });
@@ -328,12 +328,12 @@ describe("a hand-over to a folder", () => {
     for (const { project, deliverable } of [first, second]) await requestSubmission(project, "folder", deliverable);
     await workOff();
     expect((await submissionsOf(first.project))[0]).toMatchObject({ state: "accepted", files: { length: 4 } });
-    const folders = await readdir(config.handoverFolder);
+    const folders = await readdir(config.submissionsFolder);
     expect(folders).toHaveLength(2);
     const masters = (
       await filesBelow(
         join(
-          config.handoverFolder,
+          config.submissionsFolder,
           folders.find((name) => name.includes(first.project.slice(0, 8)))!,
         ),
       )
@@ -346,7 +346,7 @@ describe("a hand-over to a folder", () => {
     // A change after it was asked for changes nothing of it.
     await edit(project, { base: null, command: { type: "setNaming", naming: "{title} later" }, author: "test" });
     const ofProject = async () =>
-      (await readdir(config.handoverFolder)).find((name) => name.includes(project.slice(0, 8)));
+      (await readdir(config.submissionsFolder)).find((name) => name.includes(project.slice(0, 8)));
     const stop = new AbortController();
     const cut = runSubmission({
       subject: id,
@@ -357,12 +357,12 @@ describe("a hand-over to a folder", () => {
       },
     });
     await expect(cut).rejects.toThrow("killed");
-    expect((await row<{ state: string }>("select state from handover where id = $1", [id]))!.state).toBe("waiting");
+    expect((await row<{ state: string }>("select state from submission where id = $1", [id]))!.state).toBe("waiting");
     await workOff();
     const [handed] = await submissionsOf(project);
     expect(handed).toMatchObject({ state: "accepted" });
     expect(handed!.files.map(({ name }) => name)).toEqual(["One.wav", "Two.wav", "Three.wav"]);
-    const inside = await readdir(join(config.handoverFolder, (await ofProject())!));
+    const inside = await readdir(join(config.submissionsFolder, (await ofProject())!));
     expect(inside).toHaveLength(1);
     expect(inside[0]).not.toMatch(/making/);
   });
@@ -373,6 +373,6 @@ describe("a hand-over to a folder", () => {
     await workOff();
     const [handed] = await submissionsOf(project);
     expect(handed).toMatchObject({ state: "failed", problem: expect.stringMatching(/Not all masters/) });
-    expect((await readdir(config.handoverFolder)).some((name) => name.includes(project.slice(0, 8)))).toBe(false);
+    expect((await readdir(config.submissionsFolder)).some((name) => name.includes(project.slice(0, 8)))).toBe(false);
   });
 });

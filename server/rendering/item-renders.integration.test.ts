@@ -6,7 +6,7 @@ import { layoutNamed } from "@core/audio/layout";
 import { memorySource } from "@core/files/bytes";
 import { openSoundFile } from "@core/files/open";
 import { newChainEntry, soundingEntry } from "@core/processors";
-import type { WorkInputs } from "@core/project/master-inputs";
+import type { ItemRenderInputs } from "@core/project/master-inputs";
 import { processedSource } from "@core/render/processed-source";
 import { noise } from "@core/testing/signals";
 import { addRecording } from "../../tests/integration/recording";
@@ -32,21 +32,22 @@ beforeAll(async () => {
 });
 beforeEach(async () => {
   vi.restoreAllMocks();
-  await rows("delete from work_segment");
-  await rows("delete from work");
+  await rows("delete from item_render_segment");
+  await rows("delete from item_render");
   await rows("delete from job");
 });
 
-const inputs = (gainDb: number): WorkInputs => {
+const inputs = (gainDb: number): ItemRenderInputs => {
   const chain = [newChainEntry("compressor", "c"), { ...newChainEntry("gain", "g"), gainDb }];
   const sounding = chain.map(soundingEntry);
   return { source, layout: mono, clips: null, repairs: [], chain: sounding, coreVersion: CORE_VERSION };
 };
-const asked = (of: WorkInputs, signal = never, tell = () => undefined as void) => itemRender(of, project, signal, tell);
+const asked = (of: ItemRenderInputs, signal = never, tell = () => undefined as void) =>
+  itemRender(of, project, signal, tell);
 const pathOf = (hash: string) => blobs.fileOf(hash);
 const segments = () =>
   rows<{ index: number; state: string; claim: string | null }>(
-    "select index, state, claim from work_segment order by index",
+    "select index, state, claim from item_render_segment order by index",
   );
 
 async function soundOf(hash: string): Promise<Float32Array> {
@@ -72,7 +73,7 @@ describe("an item after its chain", () => {
   it("is made once for all that ask for it at a time", async () => {
     const made = await Promise.all([asked(inputs(-4)), asked(inputs(-4)), asked(inputs(-4))]);
     expect(new Set(made.map(({ pcmHash }) => pcmHash)).size).toBe(1);
-    expect(await row<{ n: number }>("select count(*)::int as n from work")).toEqual({ n: 1 });
+    expect(await row<{ n: number }>("select count(*)::int as n from item_render")).toEqual({ n: 1 });
   });
 
   it("is there at once the second time, and made again where its sound is lost", async () => {
@@ -90,7 +91,7 @@ describe("an item after its chain", () => {
   it("is the recording's own sound where nothing is done to it", async () => {
     const untouched = { ...inputs(0), chain: [] };
     expect((await asked(untouched)).pcmHash).toBe(source);
-    expect(await row<{ n: number }>("select count(*)::int as n from work")).toEqual({ n: 0 });
+    expect(await row<{ n: number }>("select count(*)::int as n from item_render")).toEqual({ n: 0 });
   });
 });
 
@@ -106,7 +107,7 @@ describe("segments", () => {
     const drafts = vi.spyOn(blobs, "draft");
     const mine = asked(inputs(-7));
     await vi.waitFor(async () => expect(await segments()).toHaveLength(4), { timeout: 20_000 });
-    const { id } = (await row<{ id: string }>("select id from work"))!;
+    const { id } = (await row<{ id: string }>("select id from item_render"))!;
     const helper = { subject: `${id}/1`, signal: never, progress: () => undefined } as unknown as JobContext;
     const [{ pcmHash }] = await Promise.all([mine, renderPendingSegments(helper)]);
     expect((await soundOf(pcmHash)).length).toBe(RATE * SECONDS);
@@ -126,13 +127,15 @@ describe("segments", () => {
     await first;
     // As if it had died with a segment in hand: taken, and not renewed for long.
     const dead = (await row<{ claim: string; index: number }>(
-      `update work_segment set state = 'taken', claim = gen_random_uuid(), taken_at = now() - interval '1 minute'
-       where index = (select min(index) from work_segment where index >= 0 and state <> 'done') returning claim, index`,
+      `update item_render_segment set state = 'taken', claim = gen_random_uuid(), taken_at = now() - interval '1 minute'
+       where index = (select min(index) from item_render_segment where index >= 0 and state <> 'done') returning claim, index`,
     ))!;
     const second = asked(inputs(-8));
     const claimOf = async () => (await segments()).find(({ index }) => index === dead.index)?.claim;
     await vi.waitFor(async () => expect(await claimOf()).not.toBe(dead.claim), { timeout: 20_000, interval: 5 });
-    const late = await rows("update work_segment set state = 'done' where claim = $1 returning index", [dead.claim]);
+    const late = await rows("update item_render_segment set state = 'done' where claim = $1 returning index", [
+      dead.claim,
+    ]);
     expect(late).toEqual([]);
     expect((await soundOf((await second).pcmHash)).length).toBe(RATE * SECONDS);
   });

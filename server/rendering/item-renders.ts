@@ -7,7 +7,7 @@ import { openSoundFile } from "@core/files/open";
 import type { FrameSource } from "@core/audio/frame-source";
 import { WavWriter } from "@core/files/wav-writer";
 import type { Figures, Measured } from "@core/measure";
-import { workInputsSchema, workKey, type WorkInputs } from "@core/project/master-inputs";
+import { itemRenderInputsSchema, itemRenderKey, type ItemRenderInputs } from "@core/project/master-inputs";
 import { BLOCK_FRAMES, type StreamRange } from "@core/audio/stage";
 import { Cancelled } from "@core/audio/cancellation";
 import { isUnprocessed, preparedSource, processedSource, renderSegments } from "@core/render/processed-source";
@@ -29,9 +29,9 @@ const SEGMENT_COST_SECONDS = 30;
 /** Stands for joining the segments. */
 const JOIN = -1;
 
-interface WorkRow {
+interface ItemRenderRow {
   id: string;
-  inputs: WorkInputs;
+  inputs: ItemRenderInputs;
   state: "waiting" | "done";
   pcm_hash: string | null;
   overview_hash: string | null;
@@ -52,7 +52,7 @@ type Tell = (stage: string, fraction: number) => void;
 
 /** The sound of an item after its chain; made if it is not there. @throws Cancelled */
 export async function itemRender(
-  inputs: WorkInputs,
+  inputs: ItemRenderInputs,
   project: string,
   signal: AbortSignal,
   tell: Tell,
@@ -63,44 +63,54 @@ export async function itemRender(
     const curves = await curvesOf(source.overview_hash);
     return { pcmHash: source.pcm_hash, figures: source.figures, curves, bits: source.bits };
   }
-  const found = (await row<WorkRow>(
-    `insert into work (key, inputs) values ($1, $2)
+  const found = (await row<ItemRenderRow>(
+    `insert into item_render (key, inputs) values ($1, $2)
      on conflict (md5(key)) do update set used_at = now() returning *`,
-    [workKey(inputs), JSON.stringify(inputs)],
+    [itemRenderKey(inputs), JSON.stringify(inputs)],
   ))!;
-  const done = (await isKept(found)) ? found : await finishWork(await begun(found), project, signal, tell);
+  const done = (await isKept(found)) ? found : await finishItemRender(await begunAgain(found), project, signal, tell);
   const curves = await curvesOf(done.overview_hash!);
   return { pcmHash: done.pcm_hash!, figures: done.figures!, curves, bits: null };
 }
 
 /** Whether it is done, with its sound as it was kept. */
-const isKept = async ({ state, pcm_hash, overview_hash }: WorkRow): Promise<boolean> =>
+const isKept = async ({ state, pcm_hash, overview_hash }: ItemRenderRow): Promise<boolean> =>
   state === "done" && (await blobs.isWhole(pcm_hash!)) && (await blobs.isWhole(overview_hash!));
 
 /** Begins again what is done and lost. */
-async function begun(work: WorkRow): Promise<WorkRow> {
-  await rows("update work set state = 'waiting' where id = $1 and state = 'done'", [work.id]);
-  return { ...work, state: "waiting" };
+async function begunAgain(render: ItemRenderRow): Promise<ItemRenderRow> {
+  await rows("update item_render set state = 'waiting' where id = $1 and state = 'done'", [render.id]);
+  return { ...render, state: "waiting" };
 }
 
-async function finishWork(work: WorkRow, project: string, signal: AbortSignal, tell: Tell): Promise<WorkRow> {
-  await withPrepared(work.inputs, async (source) => {
-    const segments = renderSegments(preparedSource(source, work.inputs).frames, source.sampleRate);
+async function finishItemRender(
+  render: ItemRenderRow,
+  project: string,
+  signal: AbortSignal,
+  tell: Tell,
+): Promise<ItemRenderRow> {
+  await withPrepared(render.inputs, async (source) => {
+    const segments = renderSegments(preparedSource(source, render.inputs).frames, source.sampleRate);
     await rows(
-      `insert into work_segment (work_id, index)
-       select w.id, index from work w, generate_series(${JOIN}, $2::int) as index
+      `insert into item_render_segment (item_render_id, index)
+       select w.id, index from item_render w, generate_series(${JOIN}, $2::int) as index
        where w.id = $1 and w.state = 'waiting' on conflict do nothing`,
-      [work.id, segments.length - 1],
+      [render.id, segments.length - 1],
     );
-    // As many helpers as there is work for; those that come too late find nothing to do.
+    // As many helpers as there are segments; those that come too late find nothing to do.
     for (let helper = 1; helper < segments.length; helper++)
-      await enqueue({ queue: "segment", subject: `${work.id}/${helper}`, project, costSeconds: SEGMENT_COST_SECONDS });
+      await enqueue({
+        queue: "segment",
+        subject: `${render.id}/${helper}`,
+        project,
+        costSeconds: SEGMENT_COST_SECONDS,
+      });
   });
   for (;;) {
     if (signal.aborted) throw new Cancelled();
-    const idle = !(await workOnSegment(work.id, signal, tell));
+    const idle = !(await renderNextSegment(render.id, signal, tell));
     if (idle) tell("waiting for other workers", (Date.now() / 1000) % 1); // who has a segment in hand answers for it
-    const now = (await row<WorkRow>("select * from work where id = $1", [work.id]))!;
+    const now = (await row<ItemRenderRow>("select * from item_render where id = $1", [render.id]))!;
     if (now.state === "done") return now;
     if (idle) await new Promise((resolve) => setTimeout(resolve, WAIT_MS));
   }
@@ -109,37 +119,37 @@ async function finishWork(work: WorkRow, project: string, signal: AbortSignal, t
 /** The job of a helper: takes segments as long as there are any. */
 export async function renderPendingSegments({ subject, signal, progress }: JobContext): Promise<void> {
   const [id] = subject.split("/");
-  while (!signal.aborted && (await workOnSegment(id!, signal, progress)));
+  while (!signal.aborted && (await renderNextSegment(id!, signal, progress)));
 }
 
 /** Takes one segment that nobody is on, or the joining where all are done; false where there is nothing to take. */
-async function workOnSegment(id: string, signal: AbortSignal, tell: Tell): Promise<boolean> {
+async function renderNextSegment(id: string, signal: AbortSignal, tell: Tell): Promise<boolean> {
   const taken = await row<Segment>(
     `with next as (
-       select work_id, index from work_segment s
-       where work_id = $1 and (state = 'waiting' or (state = 'taken' and taken_at < now() - make_interval(secs => ${CLAIM_SECONDS})))
+       select item_render_id, index from item_render_segment s
+       where item_render_id = $1 and (state = 'waiting' or (state = 'taken' and taken_at < now() - make_interval(secs => ${CLAIM_SECONDS})))
          and (index <> ${JOIN} or not exists (
-           select 1 from work_segment o where o.work_id = $1 and o.index <> ${JOIN} and o.state <> 'done'))
+           select 1 from item_render_segment o where o.item_render_id = $1 and o.index <> ${JOIN} and o.state <> 'done'))
        order by (index = ${JOIN}), index limit 1 for update skip locked)
-     update work_segment s set state = 'taken', taken_at = now(), claim = gen_random_uuid() from next
-     where s.work_id = next.work_id and s.index = next.index
+     update item_render_segment s set state = 'taken', taken_at = now(), claim = gen_random_uuid() from next
+     where s.item_render_id = next.item_render_id and s.index = next.index
      returning s.index, s.claim,
-       (select count(*)::int from work_segment where work_id = $1 and index <> ${JOIN}) as count,
-       (select count(*)::int from work_segment where work_id = $1 and index <> ${JOIN} and state = 'done') as done`,
+       (select count(*)::int from item_render_segment where item_render_id = $1 and index <> ${JOIN}) as count,
+       (select count(*)::int from item_render_segment where item_render_id = $1 and index <> ${JOIN} and state = 'done') as done`,
     [id],
   );
   if (!taken) return false;
-  const work = (await row<WorkRow>("select * from work where id = $1", [id]))!;
-  const inputs = workInputsSchema.parse(work.inputs);
+  const render = (await row<ItemRenderRow>("select * from item_render where id = $1", [id]))!;
+  const inputs = itemRenderInputsSchema.parse(render.inputs);
   const timer = setInterval(() => {
-    void rows("update work_segment set taken_at = now() where claim = $1", [taken.claim]).catch(() => undefined);
+    void rows("update item_render_segment set taken_at = now() where claim = $1", [taken.claim]).catch(() => undefined);
   }, RENEW_MS);
   try {
     if (taken.index === JOIN) await join(id, inputs, taken, signal, tell);
     else await makeSegment(id, inputs, taken, signal, tell);
     return true;
   } catch (error) {
-    await rows("update work_segment set state = 'waiting', claim = null where claim = $1", [taken.claim]).catch(
+    await rows("update item_render_segment set state = 'waiting', claim = null where claim = $1", [taken.claim]).catch(
       () => undefined,
     );
     throw error;
@@ -157,7 +167,7 @@ interface Segment {
 }
 
 async function withPrepared<Result>(
-  inputs: WorkInputs,
+  inputs: ItemRenderInputs,
   use: (source: FrameSource) => Promise<Result>,
 ): Promise<Result> {
   const source = await sourceOf(inputs.source);
@@ -167,7 +177,7 @@ async function withPrepared<Result>(
 
 async function makeSegment(
   id: string,
-  inputs: WorkInputs,
+  inputs: ItemRenderInputs,
   { index, count, done, claim }: Segment,
   signal: AbortSignal,
   tell: Tell,
@@ -185,11 +195,10 @@ async function makeSegment(
         await writer.writeFloat(block, framesOf(block));
       await writer.finish();
       const { hash } = await draft.commit();
-      await rows("update work_segment set state = 'done', pcm_hash = $3 where work_id = $1 and claim = $2", [
-        id,
-        claim,
-        hash,
-      ]);
+      await rows(
+        "update item_render_segment set state = 'done', pcm_hash = $3 where item_render_id = $1 and claim = $2",
+        [id, claim, hash],
+      );
     } finally {
       await draft.discard();
     }
@@ -212,13 +221,13 @@ async function* blocksOf(
 /** Puts the segments one after the other, and measures the whole. */
 async function join(
   id: string,
-  inputs: WorkInputs,
+  inputs: ItemRenderInputs,
   { count, claim }: Segment,
   signal: AbortSignal,
   tell: Tell,
 ): Promise<void> {
   const segments = await rows<{ pcm_hash: string }>(
-    `select pcm_hash from work_segment where work_id = $1 and index <> ${JOIN} order by index`,
+    `select pcm_hash from item_render_segment where item_render_id = $1 and index <> ${JOIN} order by index`,
     [id],
   );
   const files = await Promise.all(segments.map(({ pcm_hash }) => blobs.open(pcm_hash)));
@@ -247,12 +256,12 @@ async function join(
     await transaction(async (client) => {
       // What the segments were made into is theirs no more; the sweeper takes their sound.
       const { rowCount } = await client.query(
-        "delete from work_segment where work_id = $1 and exists (select 1 from work_segment where claim = $2)",
+        "delete from item_render_segment where item_render_id = $1 and exists (select 1 from item_render_segment where claim = $2)",
         [id, claim],
       );
       if (!rowCount) throw new Cancelled();
       await client.query(
-        "update work set state = 'done', pcm_hash = $2, overview_hash = $3, figures = $4 where id = $1",
+        "update item_render set state = 'done', pcm_hash = $2, overview_hash = $3, figures = $4 where id = $1",
         [id, pcm.hash, overview.hash, JSON.stringify(prepared.figures)],
       );
     });

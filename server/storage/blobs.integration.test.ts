@@ -29,7 +29,7 @@ const addSource = (hash: string, pcm: string | null = null) =>
 
 async function addWork(pcm: string | null): Promise<string> {
   return (await row<{ id: string }>(
-    "insert into work (key, inputs, state, pcm_hash) values (gen_random_uuid()::text, '{}', 'done', $1) returning id",
+    "insert into item_render (key, inputs, state, pcm_hash) values (gen_random_uuid()::text, '{}', 'done', $1) returning id",
     [pcm],
   ))!.id;
 }
@@ -41,9 +41,9 @@ describe("references", () => {
     await addSource(a, b);
     const work = await addWork(b);
     expect([await count(a), await count(b)]).toEqual([1, 2]);
-    await rows("update work set pcm_hash = $2 where id = $1", [work, a]);
+    await rows("update item_render set pcm_hash = $2 where id = $1", [work, a]);
     expect([await count(a), await count(b)]).toEqual([2, 1]);
-    await rows("delete from work where id = $1", [work]);
+    await rows("delete from item_render where id = $1", [work]);
     await rows("update source set pcm_hash = null where hash = $1", [a]);
     expect([await count(a), await count(b)]).toEqual([1, 0]);
   });
@@ -51,11 +51,11 @@ describe("references", () => {
     const silence = await kept("five minutes of digital silence");
     await addSource(silence);
     const work = await addWork(null);
-    await rows("insert into work_segment (work_id, index, state, pcm_hash) values ($1, 0, 'done', $2)", [
+    await rows("insert into item_render_segment (item_render_id, index, state, pcm_hash) values ($1, 0, 'done', $2)", [
       work,
       silence,
     ]);
-    await rows("delete from work_segment where work_id = $1", [work]);
+    await rows("delete from item_render_segment where item_render_id = $1", [work]);
     await old();
     await sweep({ dryRun: false });
     expect(await isThere(silence)).toBe(true);
@@ -69,8 +69,8 @@ describe("references", () => {
     });
     await fc.assert(
       fc.asyncProperty(fc.array(step, { minLength: 5, maxLength: 25 }), async (steps) => {
-        await rows("delete from work_segment; ");
-        await rows("delete from work");
+        await rows("delete from item_render_segment; ");
+        await rows("delete from item_render");
         await rows("delete from project_blob");
         await rows("delete from source");
         const hashes = await Promise.all(names.map(kept));
@@ -83,11 +83,11 @@ describe("references", () => {
           if (what === "work") await addWork(hash);
           if (what === "segment")
             await rows(
-              "insert into work_segment (work_id, index, pcm_hash) values ($1, $2, $3) on conflict do nothing",
+              "insert into item_render_segment (item_render_id, index, pcm_hash) values ($1, $2, $3) on conflict do nothing",
               [await addWork(null), blob, hash],
             );
-          if (what === "drop work") await rows("delete from work where pcm_hash = $1", [hash]);
-          if (what === "drop segment") await rows("delete from work_segment where pcm_hash = $1", [hash]);
+          if (what === "drop work") await rows("delete from item_render where pcm_hash = $1", [hash]);
+          if (what === "drop segment") await rows("delete from item_render_segment where pcm_hash = $1", [hash]);
           if (what === "project")
             await rows("insert into project_blob values ($1, $2) on conflict do nothing", [project, hash]);
           if (what === "sweep") {
@@ -99,8 +99,8 @@ describe("references", () => {
         await sweep({ dryRun: false });
         for (const hash of hashes) {
           const named = await row(
-            `select 1 where exists (select 1 from source where hash = $1) or exists (select 1 from work where pcm_hash = $1)
-               or exists (select 1 from work_segment where pcm_hash = $1) or exists (select 1 from project_blob where hash = $1)`,
+            `select 1 where exists (select 1 from source where hash = $1) or exists (select 1 from item_render where pcm_hash = $1)
+               or exists (select 1 from item_render_segment where pcm_hash = $1) or exists (select 1 from project_blob where hash = $1)`,
             [hash],
           );
           expect(await isThere(hash)).toBe(named !== undefined);
@@ -125,7 +125,7 @@ describe("the sweeper", () => {
   it("lets go of item renders that nothing asked for in a month", async () => {
     const pcm = await kept("a render of an item");
     const work = await addWork(pcm);
-    await rows("update work set used_at = now() - interval '40 days' where id = $1", [work]);
+    await rows("update item_render set used_at = now() - interval '40 days' where id = $1", [work]);
     await sweep({ dryRun: false });
     expect(await count(pcm)).toBe(0);
     expect(await isThere(pcm)).toBe(true); // for an hour
@@ -158,7 +158,7 @@ describe("a blob whose bytes have changed on the disk", () => {
     expect(await blobs.isWhole(hash)).toBe(true);
   });
   it("is found by a scrub, with what is missing and what nothing knows", async () => {
-    await rows("delete from work; ");
+    await rows("delete from item_render; ");
     const [whole, flipped, missing] = [await kept("whole"), await kept("flipped"), await kept("missing")];
     for (const hash of [whole, flipped, missing]) await addWork(hash);
     await damage(flipped);

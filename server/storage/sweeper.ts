@@ -21,9 +21,9 @@ export interface SweepReport {
 
 /** @param dryRun only tells */
 export async function sweep({ dryRun }: { dryRun: boolean }): Promise<SweepReport> {
-  const unused = `used_at < now() - ${UNUSED} and not exists (select 1 from work_segment where work_id = work.id)`;
+  const unused = `used_at < now() - ${UNUSED} and not exists (select 1 from item_render_segment where item_render_id = item_render.id)`;
   const renders = await rows<{ id: string }>(
-    dryRun ? `select id from work where ${unused}` : `delete from work where ${unused} returning id`,
+    dryRun ? `select id from item_render where ${unused}` : `delete from item_render where ${unused} returning id`,
   );
   const candidates = await rows<{ hash: string; bytes: number | null }>(
     `select hash, bytes from blob where reference_count <= 0 and touched_at < now() - ${GRACE} order by touched_at`,

@@ -50,11 +50,11 @@ async function queueWhatWaits(client: Queryable): Promise<void> {
      where master.state in ('waiting', 'rendering') and ${withoutJob("render", "master.id")}`,
   );
   for (const one of masters) await enqueueRender(one, one.figures, client);
-  const handovers = await rows<{ id: string; project_id: string; count: number }>(
-    `select id, project_id, coalesce(jsonb_array_length(masters), 1) as count from handover
-     where state = 'waiting' and ${withoutJob("handover", "id")}`,
+  const submissions = await rows<{ id: string; project_id: string; count: number }>(
+    `select id, project_id, coalesce(jsonb_array_length(masters), 1) as count from submission
+     where state = 'waiting' and ${withoutJob("submission", "id")}`,
   );
-  for (const { id, project_id, count } of handovers) await enqueueSubmission(id, project_id, count, client);
+  for (const { id, project_id, count } of submissions) await enqueueSubmission(id, project_id, count, client);
 }
 
 /** Stops masters that nobody wants any more: of items that are gone, or of settings that have changed since. */

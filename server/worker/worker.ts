@@ -12,7 +12,7 @@ import { reconcile } from "./reconcile";
 
 const HANDLERS: Handlers = {
   prepare: { run: prepareSource, failed: preparationFailed },
-  handover: { run: runSubmission, failed: submissionFailed },
+  submission: { run: runSubmission, failed: submissionFailed },
   // Who works on the whole takes up what a helper leaves.
   segment: { run: renderPendingSegments, failed: async () => undefined },
   render: { run: renderMasterJob, failed: renderFailed },

@@ -167,5 +167,5 @@ const viewOf = (document: ProjectDocument, source: Source): ProjectView => ({
   masters: [],
   uploads: [],
   jobs: [],
-  handovers: [],
+  submissions: [],
 });

@@ -38,7 +38,7 @@ const view = (masters: Master[] = [], changed = document): ProjectView => ({
   sources: [source],
   masters,
   uploads: [],
-  handovers: [],
+  submissions: [],
   jobs: [],
 });
 const cellIn = (view: ProjectView, item: Item, deliverable: Deliverable, facts: KnownOf): Cell =>

@@ -12,7 +12,7 @@ const VIEWS = {
   board: "Board",
   names: "Names and tags",
   many: "One recipe for many",
-  handover: "Documents and submission",
+  submission: "Documents and submission",
 } as const;
 type View = keyof typeof VIEWS;
 
@@ -30,7 +30,7 @@ export function DeliverStage() {
       <Tabs.Content value="many" className="min-h-0 flex-1 overflow-y-auto">
         <BatchView />
       </Tabs.Content>
-      <Tabs.Content value="handover" className="min-h-0 flex-1 overflow-y-auto">
+      <Tabs.Content value="submission" className="min-h-0 flex-1 overflow-y-auto">
         <SubmissionView />
       </Tabs.Content>
     </Tabs.Root>

@@ -29,7 +29,7 @@ function useJobs(cells: readonly Cell[]): Listed[] {
       const name = view.sources.find(({ hash }) => hash === subject)?.name ?? "a recording";
       return [{ job, words: `Reading ${name}`, stop: () => stop(`sources/${subject}/prepare`) }];
     }
-    if (queue === "handover") return [{ job, words: "Submitting" }];
+    if (queue === "submission") return [{ job, words: "Submitting" }];
     if (queue === "segment") return []; // parts of what is listed
     const cell = cells.find(({ master }) => master?.id === subject);
     const master = view.masters.find(({ id }) => id === subject);

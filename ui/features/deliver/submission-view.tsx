@@ -104,7 +104,7 @@ function HandOver({ ready }: { ready: ReadonlySet<string> }) {
   const [chosen, setChosen] = useState<Record<string, string>>({});
   const send = async (receiver: string, deliverable: string) => {
     try {
-      await api(`projects/${view.id}/handover`, { method: "POST", body: { receiver, deliverable } });
+      await api(`projects/${view.id}/submissions`, { method: "POST", body: { receiver, deliverable } });
     } catch (error) {
       toast.error("Not submitted", { description: error instanceof Error ? error.message : String(error) });
     }
@@ -160,11 +160,11 @@ const STATE_WORDS: Record<Submission["state"], string> = {
 function Log() {
   const { view } = useCurrentItem();
   const receivers = useReceivers();
-  if (view.handovers.length === 0) return null;
+  if (view.submissions.length === 0) return null;
   return (
-    <section className="pt-3" data-testid="handovers">
+    <section className="pt-3" data-testid="submissions">
       <h2 className="border-b border-hair pb-1.5 font-semibold">Submissions so far</h2>
-      {view.handovers.map((one) => {
+      {view.submissions.map((one) => {
         const deliverable = view.document.deliverables.find(({ id }) => id === one.deliverable_id);
         const status = one.state === "accepted" ? "pass" : one.state === "waiting" ? "unknown" : "fail";
         return (

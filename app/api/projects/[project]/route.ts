@@ -10,12 +10,12 @@ import { route, uuidParam } from "../../respond";
 export const GET = route<{ project: string }>(async (_request, params) => {
   const id = uuidParam.parse(params.project);
   const project = await openProject(id);
-  const [sources, masters, uploads, handovers, jobs] = await Promise.all([
+  const [sources, masters, uploads, submissions, jobs] = await Promise.all([
     findSources(project.document.sources.map(({ hash }) => hash)),
     mastersOf(id),
     uploadsOf(id),
     submissionsOf(id),
     jobsOf(id),
   ]);
-  return { ...project, sources, masters, uploads, handovers, jobs };
+  return { ...project, sources, masters, uploads, submissions, jobs };
 });
