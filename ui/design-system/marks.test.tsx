@@ -4,12 +4,11 @@ import { describe, expect, it, vi } from "vitest";
 import type { Limit } from "@core/delivery/spec";
 import { show } from "../../tests/components/current-item";
 import { AddMenu } from "./add-menu";
-import { Choice as LabelledChoice, Tick as LabelledTick } from "./choice-fields";
+import { CheckboxField, Select, SelectField } from "./controls";
 import { ComplianceMark } from "./compliance-mark";
 import { Figure } from "./figure";
 import { MarginGauge } from "./margin-gauge";
 import { ProgressBar, queueLabel, timeLeft } from "./progress-bar";
-import { Choice } from "./setting";
 import { SheetDialog } from "./sheet-dialog";
 
 describe("marks of compliance", () => {
@@ -113,14 +112,14 @@ describe("times that are left", () => {
 describe("choices", () => {
   it("of numbers come back as numbers", async () => {
     const onChoose = vi.fn();
-    show(<Choice label="Points" value={2048} of={[1024, 2048, 4096]} onChoose={onChoose} />);
+    show(<Select label="Points" value={2048} options={[1024, 2048, 4096]} onChange={onChoose} />);
     await userEvent.setup().selectOptions(screen.getByLabelText("Points"), "4096");
     expect(onChoose).toHaveBeenCalledWith(4096);
   });
   it("keep the order that is given, and take the value", async () => {
     const onChange = vi.fn();
     const options = { "24": "24 bit", "16": "16 bit" };
-    show(<LabelledChoice label="Depth" value="24" onChange={onChange} options={options} order={["24", "16"]} />);
+    show(<SelectField label="Depth" value="24" onChange={onChange} options={options} order={["24", "16"]} />);
     const field = screen.getByLabelText<HTMLSelectElement>("Depth");
     expect([...field.options].map(({ text }) => text)).toEqual(["24 bit", "16 bit"]);
     await userEvent.setup().selectOptions(field, "16 bit");
@@ -128,7 +127,7 @@ describe("choices", () => {
   });
   it("of yes and no are ticked by their label", async () => {
     const onChange = vi.fn();
-    show(<LabelledTick label="Keep silence" checked={false} onChange={onChange} />);
+    show(<CheckboxField label="Keep silence" checked={false} onChange={onChange} />);
     await userEvent.setup().click(screen.getByText("Keep silence"));
     expect(onChange).toHaveBeenCalledWith(true);
   });

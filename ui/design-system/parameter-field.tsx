@@ -1,5 +1,5 @@
 import type { Parameter, Setting } from "@core/parameters/parameter";
-import { Choice } from "./setting";
+import { Select } from "./controls";
 import { NumberField } from "./number-field";
 
 /** Whatever a person can set, by what its definition says of it. */
@@ -35,12 +35,12 @@ export function ParameterField({
       return (
         <div className="flex items-center gap-3 py-1" title={parameter.help}>
           <span className="shrink-0">{parameter.label}</span>
-          <Choice
+          <Select
             label={parameter.label}
             value={typeof setting === "string" ? setting : ""}
-            of={parameter.options.map(({ value }) => value)}
+            options={parameter.options.map(({ value }) => value)}
             words={(value) => parameter.options.find((option) => option.value === value)?.label ?? value}
-            onChoose={onCommit}
+            onChange={onCommit}
           />
           <span className="min-w-0 truncate text-label text-soft">{parameter.help}</span>
         </div>

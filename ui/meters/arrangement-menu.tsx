@@ -5,7 +5,7 @@ import { Popover } from "radix-ui";
 import { useRef, useState } from "react";
 import { toast } from "sonner";
 import type { TemplateId } from "@core/project/templates";
-import { Choice, Setting } from "@ui/design-system/setting";
+import { Select, Setting } from "@ui/design-system/controls";
 import { Button } from "@ui/design-system/button";
 import { saveAs } from "@ui/api/save-as";
 import {
@@ -67,12 +67,12 @@ export function ArrangementMenu({
           collisionPadding={8}
           className="z-50 max-h-[85vh] w-72 overflow-y-auto rounded-[4px] border border-hair bg-sheet p-3 text-label"
         >
-          <Setting words="arrangement, for this kind of project">
-            <Choice
+          <Setting label="arrangement, for this kind of project">
+            <Select
               label="Arrangement of meters"
               value={arrangement.name}
-              of={arrangements.map((one) => one.name)}
-              onChoose={(chosen) => chooseArrangement(template, chosen)}
+              options={arrangements.map((one) => one.name)}
+              onChange={(chosen) => chooseArrangement(template, chosen)}
             />
           </Setting>
           <h2 className="mt-2 font-semibold">Add</h2>
@@ -90,16 +90,16 @@ export function ArrangementMenu({
           </div>
           <p className="mt-1 text-soft">Each meter’s own arrows, size and × appear when it is pointed at or focused.</p>
           <h2 className="mt-2 font-semibold">Scales</h2>
-          <Setting words="loudness in">
-            <Choice
+          <Setting label="loudness in">
+            <Select
               label="Scale of loudness"
               value={arrangement.scale}
-              of={["LUFS", "LU"] as const}
+              options={["LUFS", "LU"] as const}
               words={(unit) => (unit === "LU" ? "LU from the target" : "LUFS")}
-              onChoose={(scale) => change({ scale })}
+              onChange={(scale) => change({ scale })}
             />
           </Setting>
-          <Setting words="peaks coloured by level">
+          <Setting label="peaks coloured by level">
             <input
               type="checkbox"
               className="accent-act"
@@ -114,7 +114,7 @@ export function ArrangementMenu({
             (["low", "near", "over"] as const).map((part) => (
               <Setting
                 key={part}
-                words={{ low: "low", near: `within ${scheme.nearDb} dB of the limit`, over: "over it" }[part]}
+                label={{ low: "low", near: `within ${scheme.nearDb} dB of the limit`, over: "over it" }[part]}
               >
                 <input
                   type="color"

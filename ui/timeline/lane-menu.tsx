@@ -5,7 +5,7 @@ import { FREQUENCY_SCALES } from "@core/spectrogram/frequency-rows";
 import { formatDb } from "@core/audio/format";
 import type { ItemFacts } from "@ui/state/current-item";
 import { IconButton } from "@ui/design-system/icon-button";
-import { Choice, Setting, Slider, Tick } from "@ui/design-system/setting";
+import { Select, Setting, Slider, CheckboxSetting } from "@ui/design-system/controls";
 import { LANE_LABELS, moveLane, setSpectrogram, switchLane, useLanes } from "../state/lane-settings";
 import { hertzLabel } from "../state/selection-region";
 import { PALETTE_NAMES } from "../canvas/scales";
@@ -44,21 +44,21 @@ export function LaneMenu({ facts }: { facts: ItemFacts }) {
           ))}
         </ul>
         <h2 className="mt-2 mb-1 font-semibold">Waveform</h2>
-        <Tick
-          words="all channels in one row"
-          on={settings.folded}
+        <CheckboxSetting
+          label="all channels in one row"
+          checked={settings.folded}
           onChange={(folded) => useLanes.setState({ folded })}
         />
-        <Setting words="ruler">
-          <Choice
+        <Setting label="ruler">
+          <Select
             label="Ruler of the waveform"
             value={settings.ruler}
-            of={["db", "linear"] as const}
+            options={["db", "linear"] as const}
             words={(ruler) => (ruler === "db" ? "dBFS" : "linear")}
-            onChoose={(ruler) => useLanes.setState({ ruler })}
+            onChange={(ruler) => useLanes.setState({ ruler })}
           />
         </Setting>
-        <Setting words="RMS body over the peaks">
+        <Setting label="RMS body over the peaks">
           <Slider
             label="Opacity of the RMS body"
             value={settings.body}
@@ -68,7 +68,7 @@ export function LaneMenu({ facts }: { facts: ItemFacts }) {
             onChange={(body) => useLanes.setState({ body })}
           />
         </Setting>
-        <Setting words="waveform over the spectrogram">
+        <Setting label="waveform over the spectrogram">
           <Slider
             label="Opacity of the waveform over the spectrogram"
             value={settings.overlay}
@@ -81,53 +81,53 @@ export function LaneMenu({ facts }: { facts: ItemFacts }) {
       </section>
       <section>
         <h2 className="mb-1 font-semibold">Spectrogram and constant Q</h2>
-        <Setting words="drawn">
-          <Choice
+        <Setting label="drawn">
+          <Select
             label="Kind of spectrogram"
             value={picture.kind}
-            of={["spectrogram", "reassigned"] as const}
+            options={["spectrogram", "reassigned"] as const}
             words={(kind) => (kind === "reassigned" ? "reassigned (sharper, slower)" : "as it is")}
-            onChoose={(kind) => setSpectrogram({ kind })}
+            onChange={(kind) => setSpectrogram({ kind })}
           />
         </Setting>
         {speakers.length > 1 && (
-          <Setting words="of">
-            <Choice
+          <Setting label="of">
+            <Select
               label="Channel of the spectrogram"
               value={picture.channel === null || picture.channel >= speakers.length ? -1 : picture.channel}
-              of={[-1, ...speakers.keys()]}
+              options={[-1, ...speakers.keys()]}
               words={(channel) => (channel < 0 ? "all channels" : speakers[channel]!.label)}
-              onChoose={(channel) => setSpectrogram({ channel: channel < 0 ? null : channel })}
+              onChange={(channel) => setSpectrogram({ channel: channel < 0 ? null : channel })}
             />
           </Setting>
         )}
-        <Setting words="window">
-          <Choice
+        <Setting label="window">
+          <Select
             label="Window of the spectrogram"
             value={picture.points}
-            of={[256, 512, 1024, 2048, 4096, 8192, 16_384]}
+            options={[256, 512, 1024, 2048, 4096, 8192, 16_384]}
             words={(points) => `${points} samples`}
-            onChoose={(points) => setSpectrogram({ points })}
+            onChange={(points) => setSpectrogram({ points })}
           />
         </Setting>
-        <Setting words="overlap, when close">
-          <Choice
+        <Setting label="overlap, when close">
+          <Select
             label="Overlap of the windows"
             value={picture.overlap}
-            of={[2, 4, 8, 16] as const}
+            options={[2, 4, 8, 16] as const}
             words={(overlap) => `${(100 * (1 - 1 / overlap)).toFixed(overlap > 8 ? 2 : overlap > 4 ? 1 : 0)} %`}
-            onChoose={(overlap) => setSpectrogram({ overlap })}
+            onChange={(overlap) => setSpectrogram({ overlap })}
           />
         </Setting>
-        <Setting words="frequencies">
-          <Choice
+        <Setting label="frequencies">
+          <Select
             label="Frequency scale"
             value={picture.scale}
-            of={FREQUENCY_SCALES}
-            onChoose={(scale) => setSpectrogram({ scale })}
+            options={FREQUENCY_SCALES}
+            onChange={(scale) => setSpectrogram({ scale })}
           />
         </Setting>
-        <Setting words={`from ${hertzLabel(picture.lowHertz)}`}>
+        <Setting label={`from ${hertzLabel(picture.lowHertz)}`}>
           <Slider
             label="Lowest frequency, octaves above 20 Hz"
             value={Math.log2(picture.lowHertz / 20)}
@@ -137,7 +137,7 @@ export function LaneMenu({ facts }: { facts: ItemFacts }) {
             onChange={(octaves) => setSpectrogram({ lowHertz: Math.min(20 * 2 ** octaves, picture.highHertz / 1.2) })}
           />
         </Setting>
-        <Setting words={`to ${hertzLabel(picture.highHertz)}`}>
+        <Setting label={`to ${hertzLabel(picture.highHertz)}`}>
           <Slider
             label="Highest frequency, octaves above 20 Hz"
             value={Math.log2(picture.highHertz / 20)}
@@ -147,7 +147,7 @@ export function LaneMenu({ facts }: { facts: ItemFacts }) {
             onChange={(octaves) => setSpectrogram({ highHertz: Math.max(20 * 2 ** octaves, picture.lowHertz * 1.2) })}
           />
         </Setting>
-        <Setting words={`darkest ${formatDb(picture.lowDb, { digits: 0 })} dBFS`}>
+        <Setting label={`darkest ${formatDb(picture.lowDb, { digits: 0 })} dBFS`}>
           <Slider
             label="Level of the darkest, dBFS"
             value={picture.lowDb}
@@ -157,7 +157,7 @@ export function LaneMenu({ facts }: { facts: ItemFacts }) {
             onChange={(lowDb) => setSpectrogram({ lowDb: Math.min(lowDb, picture.highDb - 6) })}
           />
         </Setting>
-        <Setting words={`lightest ${formatDb(picture.highDb, { digits: 0 })} dBFS`}>
+        <Setting label={`lightest ${formatDb(picture.highDb, { digits: 0 })} dBFS`}>
           <Slider
             label="Level of the lightest, dBFS"
             value={picture.highDb}
@@ -167,12 +167,12 @@ export function LaneMenu({ facts }: { facts: ItemFacts }) {
             onChange={(highDb) => setSpectrogram({ highDb: Math.max(highDb, picture.lowDb + 6) })}
           />
         </Setting>
-        <Setting words="colours">
-          <Choice
+        <Setting label="colours">
+          <Select
             label="Colours of the spectrogram"
             value={picture.palette}
-            of={PALETTE_NAMES}
-            onChoose={(palette) => setSpectrogram({ palette })}
+            options={PALETTE_NAMES}
+            onChange={(palette) => setSpectrogram({ palette })}
           />
         </Setting>
         <p className="mt-1 text-label text-soft">Alt and wheel over a picture: its frequencies around the pointer.</p>

@@ -3,7 +3,7 @@
 import { EyeOff } from "lucide-react";
 import { formatDb } from "@core/audio/format";
 import { blobUrl } from "@ui/api/api";
-import { Choice } from "@ui/design-system/setting";
+import { Select } from "@ui/design-system/controls";
 import { Button } from "@ui/design-system/button";
 import { SheetDialog } from "@ui/design-system/sheet-dialog";
 import { answered, chanceOf, newBlindTest } from "../state/blind-test";
@@ -115,12 +115,12 @@ function SlotRow({ index, hidden }: { index: 0 | 1; hidden: boolean }) {
         >
           Keep what is heard
         </Button>
-        <Choice
+        <Select
           label={`Item for slot ${index + 1}`}
           value=""
-          of={["", ...items.map(({ item }) => item.id)]}
+          options={["", ...items.map(({ item }) => item.id)]}
           words={(id) => items.find(({ item }) => item.id === id)?.item.name.slice(0, 24) ?? "or an item …"}
-          onChoose={take}
+          onChange={take}
         />
       </div>
     </section>

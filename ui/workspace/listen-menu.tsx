@@ -7,7 +7,7 @@ import { LISTEN_TO, type ListenTo, type MonitorSettings } from "@core/monitoring
 import { processorNamed } from "@core/processors";
 import { repairNamed } from "@core/repair";
 import { STANDARD_DOWNMIX, type DownmixCoefficients } from "@core/audio/downmix";
-import { Choice, Setting, Tick } from "@ui/design-system/setting";
+import { Select, Setting, CheckboxSetting } from "@ui/design-system/controls";
 import { Hint } from "@ui/design-system/hint";
 import { useWorkspace } from "../state/workspace-store";
 import { useCurrentItem } from "../state/current-item";
@@ -161,33 +161,33 @@ function Fold() {
   return (
     <>
       <h2 className="mt-3 mb-1 font-semibold">For two ears</h2>
-      <Setting words="heard as">
-        <Choice
+      <Setting label="heard as">
+        <Select
           label="How channels are folded"
           value={fold}
-          of={["speakers", "binaural"] as const}
+          options={["speakers", "binaural"] as const}
           words={(one) => (one === "speakers" ? "two speakers" : "headphones, round a spherical head")}
-          onChoose={(one) => set({ fold: one })}
+          onChange={(one) => set({ fold: one })}
         />
       </Setting>
       {fold === "speakers" && (source?.layout?.speakers.length ?? 0) > 2 && (
         <>
-          <Setting words="centre into the sides">
-            <Choice
+          <Setting label="centre into the sides">
+            <Select
               label="Centre into the sides"
               value={coefficients.centreDb}
-              of={COEFFICIENT_DB}
+              options={COEFFICIENT_DB}
               words={words}
-              onChoose={choose("centreDb")}
+              onChange={choose("centreDb")}
             />
           </Setting>
-          <Setting words="surrounds into the sides">
-            <Choice
+          <Setting label="surrounds into the sides">
+            <Select
               label="Surrounds into the sides"
               value={coefficients.surroundDb}
-              of={COEFFICIENT_DB}
+              options={COEFFICIENT_DB}
               words={words}
-              onChoose={choose("surroundDb")}
+              onChange={choose("surroundDb")}
             />
           </Setting>
         </>
@@ -210,29 +210,29 @@ function Sources() {
   return (
     <>
       <h2 className="mb-1 font-semibold">Sources</h2>
-      <Setting words="“before” and “removed” are about">
-        <Choice
+      <Setting label="“before” and “removed” are about">
+        <Select
           label="The step that before and removed are about"
           value={step ?? ""}
-          of={["", ...steps.flatMap(({ id }) => id ?? [])]}
+          options={["", ...steps.flatMap(({ id }) => id ?? [])]}
           words={(id) => steps.find((one) => one.id === id)?.name ?? "the whole chain"}
-          onChoose={(id) => useWorkspace.setState({ step: id === "" ? null : id })}
+          onChange={(id) => useWorkspace.setState({ step: id === "" ? null : id })}
         />
       </Setting>
-      <Setting words="reference">
-        <Choice
+      <Setting label="reference">
+        <Select
           label="Reference"
           value={reference ?? ""}
-          of={["", ...sources.map(({ hash }) => hash)]}
+          options={["", ...sources.map(({ hash }) => hash)]}
           words={(hash) => sources.find((one) => one.hash === hash)?.name.slice(0, 26) ?? "none"}
-          onChoose={(hash) =>
+          onChange={(hash) =>
             useWorkspace.setState(hash === "" ? { reference: null, monitorSource: "now" } : { reference: hash })
           }
         />
       </Setting>
-      <Tick
-        words={selection?.band ? "only the selection’s band" : "only the selection’s band (a box has one)"}
-        on={bandOnly}
+      <CheckboxSetting
+        label={selection?.band ? "only the selection’s band" : "only the selection’s band (a box has one)"}
+        checked={bandOnly}
         onChange={(on) => useWorkspace.setState({ soloSelectedBand: on })}
       />
     </>
@@ -247,22 +247,22 @@ function Rolls() {
   return (
     <>
       <h2 className="mt-3 mb-1 font-semibold">Around a loop</h2>
-      <Setting words="heard before it">
-        <Choice
+      <Setting label="heard before it">
+        <Select
           label="Heard before a loop"
           value={rolls.before}
-          of={ROLLS}
+          options={ROLLS}
           words={words}
-          onChoose={(before) => useWorkspace.setState({ rolls: { ...rolls, before } })}
+          onChange={(before) => useWorkspace.setState({ rolls: { ...rolls, before } })}
         />
       </Setting>
-      <Setting words="heard after it">
-        <Choice
+      <Setting label="heard after it">
+        <Select
           label="Heard after a loop"
           value={rolls.after}
-          of={ROLLS}
+          options={ROLLS}
           words={words}
-          onChoose={(after) => useWorkspace.setState({ rolls: { ...rolls, after } })}
+          onChange={(after) => useWorkspace.setState({ rolls: { ...rolls, after } })}
         />
       </Setting>
     </>
@@ -285,17 +285,17 @@ function Device() {
   return (
     <>
       <h2 className="mt-3 mb-1 font-semibold">Output</h2>
-      <Setting words="device">
-        <Choice
+      <Setting label="device">
+        <Select
           label="Output device"
           value={device}
-          of={["", ...others.map(({ deviceId }) => deviceId)]}
+          options={["", ...others.map(({ deviceId }) => deviceId)]}
           words={(id) =>
             id === ""
               ? "as the system has it"
               : others.find(({ deviceId }) => deviceId === id)?.label.slice(0, 28) || "output"
           }
-          onChoose={(id) => void engine().chooseDevice(id)}
+          onChange={(id) => void engine().chooseDevice(id)}
         />
       </Setting>
       {problem && <p className="text-label text-outside">{problem}</p>}

@@ -13,7 +13,7 @@ import {
   placeMarkers,
   type PlacedMarker,
 } from "@ui/state/markers";
-import { Choice } from "@ui/design-system/setting";
+import { Select } from "@ui/design-system/controls";
 import { around } from "@ui/state/time-window";
 import { useTimeFormatter } from "@ui/state/use-time-format";
 import { Button } from "@ui/design-system/button";
@@ -61,7 +61,12 @@ function Markers({ facts }: { facts: ItemFacts }) {
     <>
       <div className="mb-2 flex items-center gap-2">
         <SearchField label="Find a marker" words={search} onChange={setSearch} className="h-7 flex-1" />
-        <Choice label="Kind of marker" value={kind} of={["all kinds", ...MARKER_KINDS] as Shown[]} onChoose={setKind} />
+        <Select
+          label="Kind of marker"
+          value={kind}
+          options={["all kinds", ...MARKER_KINDS] as Shown[]}
+          onChange={setKind}
+        />
       </div>
       <Exchange facts={facts} shown={shown} />
       {cutOut > 0 && (
@@ -129,11 +134,11 @@ function MarkerRow({ placed, facts }: { placed: PlacedMarker; facts: ItemFacts }
         onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
         className="h-6 min-w-0 border-b border-transparent bg-transparent px-1 hover:border-hair"
       />
-      <Choice
+      <Select
         label={`Kind of the marker at ${words(seconds)}`}
         value={marker.kind}
-        of={MARKER_KINDS}
-        onChoose={(kind) => change({ kind })}
+        options={MARKER_KINDS}
+        onChange={(kind) => change({ kind })}
       />
       <IconButton
         label={`Remove the marker at ${words(seconds)}`}

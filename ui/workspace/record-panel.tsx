@@ -4,7 +4,7 @@ import { Circle, Square } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { SIMULATED_INPUT } from "@playback/recorder";
 import { formatBytes, formatClock, formatDb, formatTime } from "@core/audio/format";
-import { Choice, Setting } from "@ui/design-system/setting";
+import { Select, Setting } from "@ui/design-system/controls";
 import { useTimeFormatter } from "@ui/state/use-time-format";
 import { Button } from "@ui/design-system/button";
 import { SheetDialog } from "@ui/design-system/sheet-dialog";
@@ -71,11 +71,11 @@ function Record({ project }: { project: string }) {
 
   return (
     <>
-      <Setting words="input">
-        <Choice
+      <Setting label="input">
+        <Select
           label="Input"
           value={device}
-          of={["", ...inputs.map(({ deviceId }) => deviceId), SIMULATED_INPUT]}
+          options={["", ...inputs.map(({ deviceId }) => deviceId), SIMULATED_INPUT]}
           words={(id) =>
             id === ""
               ? "as the system has it"
@@ -83,25 +83,25 @@ function Record({ project }: { project: string }) {
                 ? "simulated microphone"
                 : inputs.find(({ deviceId }) => deviceId === id)?.label.slice(0, 30) || "input"
           }
-          onChoose={setDevice}
+          onChange={setDevice}
         />
       </Setting>
-      <Setting words="channels">
-        <Choice
+      <Setting label="channels">
+        <Select
           label="Channels to record"
           value={channels}
-          of={[1, 2] as const}
+          options={[1, 2] as const}
           words={(n) => (n === 1 ? "mono" : "stereo")}
-          onChoose={setChannels}
+          onChange={setChannels}
         />
       </Setting>
-      <Setting words="sample rate">
-        <Choice
+      <Setting label="sample rate">
+        <Select
           label="Sample rate to record"
           value={rate}
-          of={[...new Set([...RATES, rate])]}
+          options={[...new Set([...RATES, rate])]}
           words={(hertz) => `${hertz} Hz`}
-          onChoose={setRate}
+          onChange={setRate}
         />
       </Setting>
       <div className="mt-2 flex gap-2">
@@ -132,7 +132,7 @@ function Record({ project }: { project: string }) {
       </p>
       {state.problem && <p className="mt-1 text-outside">{state.problem}</p>}
       <h3 className="mt-4 font-semibold">What it becomes</h3>
-      <Setting words="name of the new item">
+      <Setting label="name of the new item">
         <input
           aria-label="Name of the new item"
           value={name}
@@ -142,19 +142,19 @@ function Record({ project }: { project: string }) {
           className="h-6 w-44 rounded-[4px] border border-hair bg-sheet px-1.5 disabled:text-soft"
         />
       </Setting>
-      <Setting words="stops">
-        <Choice label="When recording stops" value={stop} of={STOPS} onChoose={setStop} />
+      <Setting label="stops">
+        <Select label="When recording stops" value={stop} options={STOPS} onChange={setStop} />
       </Setting>
       {stop === "at the end of the selection" &&
         (retake ? (
           <>
-            <Setting words="heard before it">
-              <Choice
+            <Setting label="heard before it">
+              <Select
                 label="Heard before a retake"
                 value={preRoll}
-                of={PRE_ROLLS}
+                options={PRE_ROLLS}
                 words={(seconds) => `${seconds} s`}
-                onChoose={setPreRoll}
+                onChange={setPreRoll}
               />
             </Setting>
             <p className="text-label text-soft">

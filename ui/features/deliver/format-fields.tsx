@@ -3,7 +3,7 @@
 import type { MasterFormat } from "@core/delivery/recipe";
 import { formatRate } from "@core/audio/format";
 import { CONTAINER_ABOUT, CONTAINERS, isLossy, type Container } from "@core/files/containers";
-import { Choice, Tick } from "@ui/design-system/choice-fields";
+import { CheckboxField, SelectField } from "@ui/design-system/controls";
 
 const RATES = [8000, 11025, 16000, 22050, 32000, 44100, 48000, 88200, 96000, 176400, 192000, 352800, 384000];
 const DEPTH_WORDS = { "16": "16 bit", "24": "24 bit", "32": "32 bit", "32f": "32 bit float, nothing clipped" } as const;
@@ -37,14 +37,14 @@ export function FormatFields({ format, onChange }: { format: MasterFormat; onCha
   const dithered = !isLossy(format.container) && format.bitDepth !== "32f" && format.bitDepth !== "32";
   return (
     <div className="mt-3 flex flex-wrap items-end gap-x-4 gap-y-2">
-      <Choice
+      <SelectField
         label="Kind of file"
         value={format.container}
         onChange={(value) => setContainer(value as Container)}
         options={Object.fromEntries(CONTAINERS.map((one) => [one, CONTAINER_ABOUT[one].name]))}
       />
       {about.depths.length > 0 && (
-        <Choice
+        <SelectField
           label="Depth"
           value={format.bitDepth}
           onChange={(bits) => set({ bitDepth: bits as MasterFormat["bitDepth"] })}
@@ -52,7 +52,7 @@ export function FormatFields({ format, onChange }: { format: MasterFormat; onCha
         />
       )}
       {about.bitrateKbps && (
-        <Choice
+        <SelectField
           label="Data rate"
           value={String(format.bitrateKbps)}
           onChange={(bitrateKbps) => set({ bitrateKbps: Number(bitrateKbps) })}
@@ -62,14 +62,14 @@ export function FormatFields({ format, onChange }: { format: MasterFormat; onCha
         />
       )}
       {about.variable && (
-        <Tick
+        <CheckboxField
           label="may vary"
           checked={format.variableBitrate}
           onChange={(variableBitrate) => set({ variableBitrate })}
           title="The rate follows what the sound needs"
         />
       )}
-      <Choice
+      <SelectField
         label="Sample rate"
         value={String(format.sampleRate ?? 0)}
         onChange={(value) => {
@@ -82,13 +82,13 @@ export function FormatFields({ format, onChange }: { format: MasterFormat; onCha
         }}
         order={["0", ...rates.map(String)]}
       />
-      <Choice
+      <SelectField
         label="Channels"
         value={format.channels}
         onChange={(channels) => set({ channels: channels as MasterFormat["channels"] })}
         options={CHANNEL_WORDS}
       />
-      <Choice
+      <SelectField
         label="Rate conversion"
         value={format.phase}
         onChange={(phase) => set({ phase: phase as MasterFormat["phase"] })}
@@ -96,13 +96,13 @@ export function FormatFields({ format, onChange }: { format: MasterFormat; onCha
       />
       {dithered && (
         <>
-          <Choice
+          <SelectField
             label="Dither"
             value={format.dither}
             onChange={(dither) => set({ dither: dither as MasterFormat["dither"] })}
             options={DITHER_WORDS}
           />
-          <Tick
+          <CheckboxField
             label="keep silence"
             checked={format.keepSilence}
             onChange={(keepSilence) => set({ keepSilence })}
@@ -111,7 +111,7 @@ export function FormatFields({ format, onChange }: { format: MasterFormat; onCha
         </>
       )}
       {format.container === "video" && (
-        <Choice
+        <SelectField
           label="Sound tracks it had"
           value={format.tracks}
           onChange={(tracks) => set({ tracks: tracks as MasterFormat["tracks"] })}

@@ -6,7 +6,7 @@ import { prettifyError } from "zod";
 import { ANCHORS, deliverySpecSchema, LIMITED_FIGURES, type DeliverySpec, type Limit } from "@core/delivery/spec";
 import { formatRate } from "@core/audio/format";
 import { Button } from "@ui/design-system/button";
-import { Choice, Tick } from "@ui/design-system/choice-fields";
+import { CheckboxField, SelectField } from "@ui/design-system/controls";
 import { IconButton } from "@ui/design-system/icon-button";
 import { SheetDialog } from "@ui/design-system/sheet-dialog";
 import { useCurrentItem } from "@ui/state/current-item";
@@ -47,7 +47,7 @@ export function SpecEditor({ spec: given, isNew, onClose, onKept }: Props) {
         <Text label="What it is for" value={spec.help} onChange={(help) => set({ help })} wide />
         <Text label="Source" value={spec.source} onChange={(source) => set({ source })} />
         <Text label="Edition" value={spec.edition} onChange={(edition) => set({ edition })} />
-        <Choice
+        <SelectField
           className="w-full"
           label="Loudness is taken from"
           value={spec.anchor}
@@ -59,7 +59,7 @@ export function SpecEditor({ spec: given, isNew, onClose, onKept }: Props) {
           value={spec.target ?? undefined}
           onChange={(target) => set({ target: target ?? null })}
         />
-        <Choice
+        <SelectField
           className="w-full"
           label="The normaliser may use"
           value={spec.normalise}
@@ -71,26 +71,26 @@ export function SpecEditor({ spec: given, isNew, onClose, onKept }: Props) {
           value={spec.ceilingDbtp}
           onChange={(ceilingDbtp) => set({ ceilingDbtp: ceilingDbtp ?? 0 })}
         />
-        <Choice
+        <SelectField
           className="w-full"
           label="Gain"
           value={spec.gainScope}
           options={{ item: "of each item", album: "one for all, relations kept" }}
           onChange={(gainScope) => set({ gainScope: gainScope as DeliverySpec["gainScope"] })}
         />
-        <Choice
+        <SelectField
           className="w-full"
           label="Loudness is measured on"
           value={spec.measuredOn}
           options={{ programme: "the programme", "5.1": "its 5.1 fold-down", stereo: "its stereo fold-down" }}
           onChange={(measuredOn) => set({ measuredOn: measuredOn as DeliverySpec["measuredOn"] })}
         />
-        <Tick
+        <CheckboxField
           label="leave what lies in the range already"
           checked={spec.keepWithinRange}
           onChange={(keepWithinRange) => set({ keepWithinRange })}
         />
-        <Tick
+        <CheckboxField
           label="ride the level where its range is too wide"
           checked={spec.adaptsRange}
           onChange={(adaptsRange) => set({ adaptsRange })}
@@ -224,7 +224,7 @@ function FileDemands({ spec, onChange }: { spec: DeliverySpec; onChange: (change
   };
   return (
     <div className="mt-3 grid grid-cols-2 gap-x-4 gap-y-2">
-      <Choice
+      <SelectField
         className="w-full"
         label="Sample rate that it asks for"
         value={String(fileRequirements.sampleRates?.[0] ?? 0)}
@@ -236,12 +236,12 @@ function FileDemands({ spec, onChange }: { spec: DeliverySpec; onChange: (change
         value={fileRequirements.minBitrateKbps}
         onChange={(minBitrateKbps) => set({ minBitrateKbps })}
       />
-      <Tick
+      <CheckboxField
         label="all items must have the same channels"
         checked={fileRequirements.sameChannels ?? false}
         onChange={(same) => set({ sameChannels: same || undefined })}
       />
-      <Tick
+      <CheckboxField
         label="the data rate must be constant"
         checked={fileRequirements.constantBitrate ?? false}
         onChange={(constant) => set({ constantBitrate: constant || undefined })}

@@ -11,7 +11,7 @@ import { askWorker } from "@ui/workers/ask-worker";
 import { Button } from "@ui/design-system/button";
 import { NumberField } from "@ui/design-system/number-field";
 import { ProgressBar } from "@ui/design-system/progress-bar";
-import { Choice, Setting, Tick } from "@ui/design-system/setting";
+import { Select, Setting, CheckboxSetting } from "@ui/design-system/controls";
 import { useCurrentItem, type ItemFacts } from "@ui/state/current-item";
 import { soundUrl } from "@ui/state/use-range-figures";
 import { Panel } from "../../design-system/panel";
@@ -113,34 +113,38 @@ export function ConvertView({ facts }: { facts: ItemFacts }) {
           onMove={(next) => set({ semitones: next })}
           onCommit={(next) => set({ semitones: next })}
         />
-        <Setting words="made for">
-          <Choice
+        <Setting label="made for">
+          <Select
             label="Method"
             value={method}
-            of={["music", "voice"] as const}
+            options={["music", "voice"] as const}
             words={(one) => METHOD_WORDS[one]}
-            onChoose={(next) => set({ method: next })}
+            onChange={(next) => set({ method: next })}
           />
         </Setting>
         {method === "music" && (
-          <Tick words="formants stay where they are" on={formants} onChange={(on) => set({ formants: on })} />
+          <CheckboxSetting
+            label="formants stay where they are"
+            checked={formants}
+            onChange={(on) => set({ formants: on })}
+          />
         )}
-        <Setting words="sample rate">
-          <Choice
+        <Setting label="sample rate">
+          <Select
             label="Sample rate"
             value={rate}
-            of={[...new Set([...RATES, sampleRate])].sort((a, b) => a - b)}
+            options={[...new Set([...RATES, sampleRate])].sort((a, b) => a - b)}
             words={(hz) => `${hz / 1000} kHz${hz === sampleRate ? ", as it is" : ""}`}
-            onChoose={(hz) => set({ sampleRate: hz })}
+            onChange={(hz) => set({ sampleRate: hz })}
           />
         </Setting>
       </Panel>
       <Panel title="Channels" aside={`${speakers.length} of them`}>
-        <Setting words="the new recording has">
-          <Choice
+        <Setting label="the new recording has">
+          <Select
             label="Channels"
             value={String(channels)}
-            of={["all", ...(speakers.length > 1 ? ["mean", ...speakers.map((_, c) => String(c))] : [])]}
+            options={["all", ...(speakers.length > 1 ? ["mean", ...speakers.map((_, c) => String(c))] : [])]}
             words={(one) =>
               one === "all"
                 ? "all channels"
@@ -148,7 +152,7 @@ export function ConvertView({ facts }: { facts: ItemFacts }) {
                   ? "the mean of all"
                   : `${speakers[Number(one)]!.label} alone${better?.channel === Number(one) ? " · the better side" : ""}`
             }
-            onChoose={(one) => set({ channels: one === "all" || one === "mean" ? one : Number(one) })}
+            onChange={(one) => set({ channels: one === "all" || one === "mean" ? one : Number(one) })}
           />
         </Setting>
         {better && <p className="py-1 text-label text-soft">{better.words}</p>}

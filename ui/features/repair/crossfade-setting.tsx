@@ -1,5 +1,5 @@
 import { CROSSFADE_SHAPES, type Crossfade } from "@core/edit-list/clip";
-import { Choice, Setting } from "@ui/design-system/setting";
+import { Select, Setting } from "@ui/design-system/controls";
 
 /** Seconds of a crossfade that are offered. */
 const CROSSFADE_SECONDS = [0.002, 0.008, 0.02, 0.05, 0.2, 0.5, 1, 2];
@@ -15,24 +15,24 @@ export function CrossfadeSetting({
   onChange: (crossfade: Crossfade) => void;
 }) {
   return (
-    <Setting words={words}>
+    <Setting label={words}>
       <span className="flex gap-1">
-        <Choice
+        <Select
           label={`Shape of ${words}`}
           value={crossfade.shape}
-          of={CROSSFADE_SHAPES}
-          onChoose={(shape) => onChange({ ...crossfade, shape })}
+          options={CROSSFADE_SHAPES}
+          onChange={(shape) => onChange({ ...crossfade, shape })}
         />
-        <Choice
+        <Select
           label={`Length of ${words}`}
           value={crossfade.seconds}
-          of={
+          options={
             CROSSFADE_SECONDS.includes(crossfade.seconds)
               ? CROSSFADE_SECONDS
               : [crossfade.seconds, ...CROSSFADE_SECONDS]
           }
           words={(s) => (s < 1 ? `${s * 1000} ms` : `${s} s`)}
-          onChoose={(s) => onChange({ ...crossfade, seconds: s })}
+          onChange={(s) => onChange({ ...crossfade, seconds: s })}
         />
       </span>
     </Setting>

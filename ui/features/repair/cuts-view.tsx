@@ -4,7 +4,7 @@ import { Scissors } from "lucide-react";
 import { useState, type ReactNode } from "react";
 import { formatTime } from "@core/audio/format";
 import { Button } from "@ui/design-system/button";
-import { Choice, Setting, Tick } from "@ui/design-system/setting";
+import { Select, Setting, CheckboxSetting } from "@ui/design-system/controls";
 import { editActionsOf, FILL_MODES, useClipboard, useCutSettings, type EditActions } from "@ui/state/edit-actions";
 import { useWorkspace } from "@ui/state/workspace-store";
 import { useCurrentItem, type ItemFacts } from "@ui/state/current-item";
@@ -59,12 +59,12 @@ function Actions({ facts, cutting }: { facts: ItemFacts; cutting: EditActions })
         >
           <Scissors size={14} /> Cut out
         </Button>
-        <Setting words="leave">
-          <Choice
+        <Setting label="leave">
+          <Select
             label="What is left where something is cut out"
             value={fill}
-            of={FILL_MODES}
-            onChoose={(next) => useCutSettings.setState({ fill: next })}
+            options={FILL_MODES}
+            onChange={(next) => useCutSettings.setState({ fill: next })}
           />
         </Setting>
         <Button disabled={!selection} onClick={() => cutting.keepOnly()} hint="Takes off what lies before and behind">
@@ -109,13 +109,13 @@ function Actions({ facts, cutting }: { facts: ItemFacts; cutting: EditActions })
           Insert silence
         </Button>
         <RoomTone facts={facts} insert={() => cutting.insert("room tone", seconds)} />
-        <Setting words="of">
-          <Choice
+        <Setting label="of">
+          <Select
             label="Length of what is put in"
             value={seconds}
-            of={[0.1, 0.25, 0.5, 1, 2, 3, 5]}
+            options={[0.1, 0.25, 0.5, 1, 2, 3, 5]}
             words={(s) => `${s} s`}
-            onChoose={setSeconds}
+            onChange={setSeconds}
           />
         </Setting>
       </Row>
@@ -125,9 +125,9 @@ function Actions({ facts, cutting }: { facts: ItemFacts; cutting: EditActions })
           crossfade={crossfade}
           onChange={(next) => useCutSettings.setState({ crossfade: next })}
         />
-        <Tick
-          words="hear the place after each edit"
-          on={hear}
+        <CheckboxSetting
+          label="hear the place after each edit"
+          checked={hear}
           onChange={(next) => useCutSettings.setState({ hear: next })}
         />
       </div>

@@ -4,7 +4,7 @@ import { useState, type KeyboardEvent, type ReactNode } from "react";
 import type { DetectedEvent } from "@core/events/event";
 import { formatDb, formatTime } from "@core/audio/format";
 import { Button } from "@ui/design-system/button";
-import { Choice } from "@ui/design-system/setting";
+import { Select } from "@ui/design-system/controls";
 import type { ItemFacts } from "@ui/state/current-item";
 import { itemFrame, secondsOfRecording } from "@ui/state/item-time";
 import { engine } from "@ui/state/listening-engine";
@@ -94,11 +94,11 @@ export function EventTable<One extends DetectedEvent>(props: Props<One>) {
       <h3 className="flex items-center justify-between gap-2">
         <span>{props.heading}</span>
         {places.length > 1 && (
-          <Choice
+          <Select
             label="Order of the places"
             value={order}
-            of={ORDERS}
-            onChoose={setOrder}
+            options={ORDERS}
+            onChange={setOrder}
             words={(one) => `by ${one}`}
           />
         )}

@@ -7,7 +7,7 @@ import { retakeCuts } from "@core/events/retakes";
 import { repairNamed } from "@core/repair";
 import { formatDb } from "@core/audio/format";
 import { Button } from "@ui/design-system/button";
-import { Choice, Setting, Slider } from "@ui/design-system/setting";
+import { Select, Setting, Slider } from "@ui/design-system/controls";
 import { editActionsOf } from "@ui/state/edit-actions";
 import { useWorkspace } from "@ui/state/workspace-store";
 import { useCurrentItem, type ItemFacts } from "@ui/state/current-item";
@@ -205,40 +205,40 @@ function KindList({ kind, all: inRecording, facts, settings, onSettings, cutsOfR
           </Button>
         )}
         {treatment === "lower" && (
-          <Setting words="by">
-            <Choice
+          <Setting label="by">
+            <Select
               label="How much they are lowered"
               value={settings.lowerDb}
-              of={[-6, -9, -12, -18, -24, -100]}
+              options={[-6, -9, -12, -18, -24, -100]}
               words={(db) => (db === -100 ? "to silence" : `${-db} dB`)}
-              onChoose={(lowerDb) => onSettings({ ...settings, lowerDb })}
+              onChange={(lowerDb) => onSettings({ ...settings, lowerDb })}
             />
           </Setting>
         )}
         {treatment === "shorten" && (
           <>
-            <Setting words="longer than">
-              <Choice
+            <Setting label="longer than">
+              <Select
                 label="What a long pause is"
                 value={settings.pauseSeconds}
-                of={[0.8, 1, 1.5, 2, 3, 5]}
+                options={[0.8, 1, 1.5, 2, 3, 5]}
                 words={(s) => `${s} s`}
-                onChoose={(pauseSeconds) => onSettings({ ...settings, pauseSeconds })}
+                onChange={(pauseSeconds) => onSettings({ ...settings, pauseSeconds })}
               />
             </Setting>
-            <Setting words="cut down to">
-              <Choice
+            <Setting label="cut down to">
+              <Select
                 label="What is left of a pause"
                 value={settings.keptSeconds}
-                of={[0.3, 0.5, 0.8, 1, 1.5, 2]}
+                options={[0.3, 0.5, 0.8, 1, 1.5, 2]}
                 words={(s) => `${s} s`}
-                onChoose={(keptSeconds) => onSettings({ ...settings, keptSeconds })}
+                onChange={(keptSeconds) => onSettings({ ...settings, keptSeconds })}
               />
             </Setting>
           </>
         )}
         {all.length > 1 && most > least && treatment !== "retake" && (
-          <Setting words={`from ${formatDb(line ?? least, { digits: 0 })} ${kind.unit} up`}>
+          <Setting label={`from ${formatDb(line ?? least, { digits: 0 })} ${kind.unit} up`}>
             <Slider
               label="Line under which they are left"
               value={line ?? least}

@@ -4,7 +4,7 @@ import { useState } from "react";
 import { toast } from "sonner";
 import { quietStretches } from "@core/repair/noise-profile-quality";
 import { Button } from "@ui/design-system/button";
-import { Choice } from "@ui/design-system/setting";
+import { Select } from "@ui/design-system/controls";
 import { useCutSettings } from "@ui/state/edit-actions";
 import { useCurrentItem, type ItemFacts } from "@ui/state/current-item";
 import { recordingFrame } from "@ui/state/item-time";
@@ -49,12 +49,12 @@ export function RoomTone({ facts, insert }: { facts: ItemFacts; insert: () => vo
       <Button onClick={() => void ready()} hint="Noise like the room's own, made so that it does not repeat">
         Insert room tone
       </Button>
-      <Choice
+      <Select
         label="What the room tone is like"
         value={from}
-        of={["quiet", ...noiseProfiles.map(({ id }) => id)]}
+        options={["quiet", ...noiseProfiles.map(({ id }) => id)]}
         words={(id) => noiseProfiles.find((one) => one.id === id)?.name ?? "like the quietest place"}
-        onChoose={choose}
+        onChange={choose}
       />
       {fill === "room tone" && tone === null && (
         <button type="button" className="text-label text-act" onClick={() => void learn()}>

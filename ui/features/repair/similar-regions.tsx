@@ -9,7 +9,7 @@ import type { TemplateMatch } from "@core/repair/template-matching";
 import type { Region } from "@core/repair/time-frequency-region";
 import { askWorker } from "@ui/workers/ask-worker";
 import { Button } from "@ui/design-system/button";
-import { Choice } from "@ui/design-system/setting";
+import { Select } from "@ui/design-system/controls";
 import { useCurrentItem, type ItemFacts } from "@ui/state/current-item";
 import { soundUrl } from "@ui/state/use-range-figures";
 import { EventTable } from "./event-table";
@@ -79,12 +79,12 @@ export function SimilarRegions({ step, facts, change }: { step: RepairStep; fact
         </Button>
         {data && (
           <>
-            <Choice
+            <Select
               label="How alike"
               value={least}
-              of={LEAST}
+              options={LEAST}
               words={(share) => `at least ${100 * share} % alike`}
-              onChoose={setLeast}
+              onChange={setLeast}
             />
             <Button kind="main" disabled={open.length === 0} onClick={() => treat(open)}>
               Treat all {open.length} alike
