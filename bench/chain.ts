@@ -1,14 +1,12 @@
-/** Chains at work: speed beside the nearest chain of ffmpeg filters, the share of each processor, and what a limiter adds. */
+/** Chains at work: speed beside the nearest chain of ffmpeg filters, the share of each processor. */
 import { spawnSync } from "node:child_process";
 import { readFileSync } from "node:fs";
 import { memorySource } from "@core/files/bytes";
 import { openSoundFile } from "@core/files/open";
-import { Fft } from "@core/math/fft";
 import type { ChainEntry } from "@core/processors";
 import { ChainStage } from "@core/render/chain-stage";
 import { layoutNamed } from "@core/audio/layout";
 import { framesOf, slicePlanar, type Planar } from "@core/audio/units";
-import { joined, sine } from "@core/testing/signals";
 import { median, RATE } from "./clips";
 
 const RUNS = 5;
@@ -72,52 +70,6 @@ function speedOf(chain: Record<string, unknown>[], block: Planar, layout: string
   return framesOf(block) / RATE / median(seconds.slice(1)); // the first warms up
 }
 
-/** What is neither at the tones that were put in, dB under them. */
-function residueDb(x: Float32Array, tones: number[]): number {
-  const size = 131_072;
-  const re = new Float64Array(size);
-  const im = new Float64Array(size);
-  for (let i = 0; i < size; i++) {
-    const w = (2 * Math.PI * i) / size;
-    re[i] = x[150_000 + i]! * (0.35875 - 0.48829 * Math.cos(w) + 0.14128 * Math.cos(2 * w) - 0.01168 * Math.cos(3 * w));
-  }
-  new Fft(size).forward(re, im);
-  const width = (6 * RATE) / size;
-  let [kept, rest] = [0, 0];
-  for (let k = 0; k < size / 2; k++) {
-    const at = (k * RATE) / size;
-    const power = re[k]! ** 2 + im[k]! ** 2;
-    if (tones.some((hertz) => Math.abs(at - hertz) <= width)) kept += power;
-    else if (at > 15) rest += power;
-  }
-  return 10 * Math.log10(rest / kept);
-}
-
-const limited = (x: Float32Array): Float32Array => {
-  const stage = stageOf([{ type: "limiter", ceilingDbtp: -7 }], "mono");
-  return joined(stage.push([x])[0]!, stage.finish()[0] ?? new Float32Array(0));
-};
-
-/** How far hi-hats are turned down by the bass under them, with each stroke of it: dB between the most and the least. */
-function pumpingDb(): number {
-  const seconds = 6;
-  const bass = sine(50, -1, seconds, RATE).map((v, i) => v * Math.exp(-(((i / RATE) * 2) % 1) * 5));
-  const hat = sine(8000, -26, seconds, RATE);
-  const out = limited(bass.map((v, i) => v + hat[i]!));
-  // The level of the hats alone, every 10 ms, by their own frequency.
-  const hop = RATE / 100;
-  const levels = Array.from({ length: 100 * seconds - 100 }, (_, n) => {
-    let [re, im] = [0, 0];
-    for (let i = 0; i < hop; i++) {
-      const at = (n + 50) * hop + i;
-      re += out[at]! * Math.cos((2 * Math.PI * 8000 * at) / RATE);
-      im += out[at]! * Math.sin((2 * Math.PI * 8000 * at) / RATE);
-    }
-    return 20 * Math.log10(Math.hypot(re, im));
-  });
-  return Math.max(...levels) - Math.min(...levels);
-}
-
 const [stereoPath, widePath] = process.argv.slice(2) as [string, string];
 
 async function soundOf(path: string): Promise<Planar> {
@@ -166,12 +118,3 @@ console.log(
 const wide = (await soundOf(widePath)).map((x) => x.subarray(0, 30 * RATE));
 const twelve = speedOf([PARTS["8-band EQ"]!, PARTS["limiter"]!], wide, "7.1.4");
 console.log(`  EQ and limiter, 12 ch. (wanted 8×) ${twelve.toFixed(0).padStart(5)}×`);
-
-console.log("\nThe limiter, 6 dB deep, default release");
-console.log(`  100 Hz: THD+N ${residueDb(limited(sine(100, -1, 6, RATE)), [100]).toFixed(1)} dB (wanted −100)`);
-const high = sine(7000, -14.98, 6, RATE);
-const two = sine(60, -2.94, 6, RATE).map((v, i) => v + high[i]!);
-console.log(
-  `  60 Hz and 7 kHz, 4 : 1: intermodulation ${residueDb(limited(two), [60, 7000]).toFixed(1)} dB (wanted −60)`,
-);
-console.log(`  hi-hats over strokes of bass move by ${pumpingDb().toFixed(1)} dB between strokes (10 ms steps)`);

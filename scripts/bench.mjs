@@ -1,4 +1,4 @@
-// `npm run bench [-- measure | studio | view | repair [PART] | chain | deliver [specs | converter | album] | reliability [kills N] [files N] [page N] [fuzz S] [soak S] [crowd N] [states N] | deviation FOLDER] [--long]`: speed as ratios and multiples of real time, memory
+// `npm run bench [-- measure | studio | view | repair [PART] | chain | sound | deliver [specs | converter | album] | reliability [kills N] [files N] [page N] [fuzz S] [soak S] [crowd N] [states N] | deviation FOLDER] [--long]`: speed as ratios and multiples of real time, memory
 // as peaks, and how far figures are from another meter's.
 import { spawn, spawnSync } from "node:child_process";
 import { existsSync, mkdirSync, readdirSync, readFileSync } from "node:fs";
@@ -314,6 +314,8 @@ export async function bench(args) {
     const paths = [recording("stereo-60.wav", 60, 2), recording("wide-180.wav", 180, 12)];
     spawnSync(process.execPath, [await buildBench("chain"), ...paths], { stdio: "inherit" });
   }
+  if (what.length === 0 || what[0] === "sound")
+    spawnSync(process.execPath, [await buildBench("limiter"), ...what.slice(1)], { stdio: "inherit" });
   if (what.length === 0 || what[0] === "deliver") {
     if (what[1] !== "album")
       spawnSync(process.execPath, [await buildBench("deliver"), ...what.slice(1)], { stdio: "inherit" });

@@ -74,8 +74,50 @@ describe("a gain that follows levels", () => {
 });
 
 describe("the gain of a limiter", () => {
+  it("holds what is steady, and keeps its blocks by what it was given, not by how much at a time", () => {
+    const settings = {
+      ceiling: 0.5,
+      lookAhead: 33,
+      peakRelease: 72,
+      levelAttack: 1440,
+      levelRelease: 28_800,
+      levelShare: 0.2,
+      levelShareSlope: 2.5,
+    };
+    // Half a second of silence, then half periods of 100 Hz, 6 dB over.
+    const peaks = Float64Array.from({ length: 60_000 }, (_, i) =>
+      i < 24_000 ? 0 : Math.abs(Math.sin((2 * Math.PI * 100 * i) / 48_000)),
+    );
+    const gains = [wasmLimiterEnvelope, referenceLimiterEnvelope].flatMap((make) =>
+      [
+        [480, 0],
+        [2048, 480],
+        [777, 480],
+      ].map(([size, from]) => {
+        const limiter = make(settings)!;
+        const out = peaks.slice(from);
+        for (let at = 0; at < out.length; at += size!) {
+          const part = out.subarray(at, Math.min(out.length, at + size!));
+          limiter.process(part, part.length);
+        }
+        return out.subarray(480 - from!);
+      }),
+    );
+    for (const gain of gains.slice(1)) expect(gain).toEqual(gains[0]);
+    const settled = gains[0]!.subarray(50_000);
+    expect(Math.max(...settled) - Math.min(...settled)).toBeLessThan(1e-6);
+    expect(settled[0]).toBeCloseTo(0.5, 4);
+  });
   it("is the same to the bit, also before anything is limited, after it, and long after it", () => {
-    const settings = { ceiling: 0.5, releaseFrames: 300, slower: 4, sustainStep: 0.001, lookAhead: 40, hold: 25 };
+    const settings = {
+      ceiling: 0.5,
+      lookAhead: 40,
+      peakRelease: 70,
+      levelAttack: 60,
+      levelRelease: 200,
+      levelShare: 0.2,
+      levelShareSlope: 2.5,
+    };
     const [quick, plain] = [wasmLimiterEnvelope(settings)!, referenceLimiterEnvelope(settings)];
     const levels = [0.4, 0.4, 1.5, 1.5, 0.3, 0.3, 0.3, 0.3, 0.3, 2];
     levels.forEach((level, n) => {

@@ -15,33 +15,33 @@ const parameters = {
     step: 0.1,
     default: -1,
   }),
-  releaseMs: number("Release", "How fast the level comes back after a peak; slower by itself while limiting goes on", {
+  releaseMs: number("Release", "How fast dense passages are let go of; after a single peak the level is back at once", {
     unit: "ms",
     min: 10,
     max: 2000,
     step: 10,
     scale: "log",
-    default: 120,
+    default: 600,
   }),
   lookAheadMs: number("Look-ahead", "How early the level begins to yield to a peak", {
     unit: "ms",
-    min: 1,
+    min: 0.5,
     max: 20,
-    step: 0.5,
-    default: 5,
+    step: 0.1,
+    default: 0.7,
   }),
   bassApart: onOff(
     "Bass apart",
-    "Where the bass alone would rise above the ceiling, it alone is held back, and does not turn down what sounds with it",
-    true,
+    "Bass that alone would rise above the ceiling is held back alone, and does not turn down what sounds with it",
+    false,
   ),
   link: onOff("Link channels", "One gain for all channels, so that the image stays where it is", true),
 };
 
-/** Time for which the least gain is held: half a period of 50 Hz, so that a bass note does not modulate itself. */
-const HOLD_SECONDS = 0.01;
 /** The last stage only takes off what the gain's own movement put between samples: hundredths of a decibel. */
-const CATCH = { lookAhead: 0.001, hold: 0.001, release: 0.03 };
+const CATCH = { lookAhead: 0.001, peakRelease: 0.03, release: 0.03 };
+/** The bass moves more slowly than what is on it: its gain needs this look-ahead. */
+const BASS_LOOK_AHEAD = 0.005;
 /** Room for the rounding of the output to float32. */
 const ROUNDING = 1 - exp2(-22);
 /** Share of the peak reduction taken to show in the momentary loudness: a rough estimate; a steady tone loses more. */
@@ -62,13 +62,14 @@ export const limiter: ProcessorDefinition<typeof parameters> = {
     const main = {
       ceiling,
       lookAhead: settings.lookAheadMs / 1000,
-      hold: HOLD_SECONDS,
       release: settings.releaseMs / 1000,
     };
     const channels = layout.speakers.length;
     const groups = settings.link ? [channels] : Array.from({ length: channels }, () => 1);
     const stages = groups.map((size) => [
-      ...(settings.bassApart ? [new LowBandLimiter(size, sampleRate, main)] : []),
+      ...(settings.bassApart
+        ? [new LowBandLimiter(size, sampleRate, { ...main, lookAhead: Math.max(main.lookAhead, BASS_LOOK_AHEAD) })]
+        : []),
       new TruePeakLimiterStage(size, sampleRate, main),
       new TruePeakLimiterStage(size, sampleRate, { ...CATCH, ceiling }),
     ]);
@@ -84,25 +85,25 @@ export const limiter: ProcessorDefinition<typeof parameters> = {
       latency: stages[0]!.reduce((sum, stage) => sum + stage.latency, 0),
       state: stages.flat(),
       process: (block, frames) => each(slicePlanar(block, 0, frames), frames),
-      // Of everything, and of the bass alone.
-      takeGainReduction: () => {
-        const most = (of: (TruePeakLimiterStage | LowBandLimiter)[][]) =>
-          Math.max(
-            0,
-            ...of.map((row) => -gainToDb(row.reduce((product, stage) => product * stage.takeMinimumGain(), 1))),
-          );
-        const whole = most(stages.map((row) => row.slice(-2)));
-        return settings.bassApart ? [whole, most(stages.map((row) => row.slice(0, 1)))] : [whole];
-      },
+      // Of everything, and of the bass alone: each the deepest of its own stage, not a product of different moments.
+      takeGainReduction: () =>
+        (settings.bassApart ? [-2, 0] : [-2]).map((at) => {
+          const gains = stages.map((row) => row.at(at)!.takeMinimumGain());
+          return Math.max(0, ...gains.map((gain) => -gainToDb(gain)));
+        }),
     };
   },
   automatable: ["ceilingDbtp"],
   predict: (levels, settings) => predictLimiting(levels, settings.ceilingDbtp),
   summary: ({ ceilingDbtp }: SettingsOf<typeof parameters>) => `ceiling ${formatDb(ceilingDbtp)} dBTP`,
   presets: [
-    { name: "Safety", use: "last in a chain, for the odd peak", settings: { ceilingDbtp: -1, releaseMs: 120 } },
-    { name: "Bass-heavy", use: "long notes that must not growl", settings: { releaseMs: 400, lookAheadMs: 10 } },
-    { name: "Percussive", use: "short strokes: back at once", settings: { releaseMs: 50, lookAheadMs: 2 } },
+    { name: "Safety", use: "last in a chain, for the odd peak", settings: { ceilingDbtp: -1 } },
+    { name: "Bass-heavy", use: "long notes that must not growl", settings: { bassApart: true, releaseMs: 1000 } },
+    {
+      name: "Sustained",
+      use: "strings and organs: a gain that moves slowly",
+      settings: { lookAheadMs: 5, releaseMs: 1500 },
+    },
   ],
 };
 

@@ -205,6 +205,8 @@ describe("chains", () => {
     stage.push([noise(0.2, 48000, -2, 1), noise(0.2, 48000, -2, 2)]);
     const { here = [] } = stage.takeGainReduction();
     expect(here![0]).toBeGreaterThan(8);
-    expect(stage.takeGainReduction()["here"]).toEqual([0, 0]);
+    expect(stage.takeGainReduction()["here"]).toEqual([0]);
+    const apart = new ChainStage([{ type: "limiter", id: "two", bypass: false, bassApart: true }], FORMAT);
+    expect(apart.takeGainReduction()["two"]).toEqual([0, 0]);
   });
 });

@@ -4,15 +4,19 @@ import { limiterEnvelope, type LimiterEnvelope } from "../kernels/limiter-envelo
 import type { Frames, Hertz, Planar, Seconds } from "../audio/units";
 
 const CHUNK = PEAK_CHUNK;
-/** The longer limiting goes on, the slower it lets go: up to this many times the release. */
-const SUSTAINED_RELEASE = 5;
-const SUSTAIN_SECONDS = 0.4;
+/**
+ * After a peak the gain is back in a moment; what is kept of the mean reduction grows with it, so that dense sound is
+ * turned down as a whole instead of being torn open between its peaks. Fitted on drums, strings, orchestra, mixes and
+ * speech: least loss of loudness at less distortion than one release gives.
+ */
+const PROGRAMME = { peakRelease: 0.0015, levelAttack: 0.03, levelShare: 0.2, levelShareSlope: 2.5 };
 
 export interface TruePeakLimiterSettings {
   ceiling: number;
   lookAhead: Seconds;
-  hold: Seconds;
+  /** In which the mean reduction is let go of, 63 % of the way. */
   release: Seconds;
+  peakRelease?: Seconds;
 }
 
 export const lookAheadFrames = ({ lookAhead }: TruePeakLimiterSettings, sampleRate: Hertz): Frames =>
@@ -22,11 +26,12 @@ export const lookAheadFrames = ({ lookAhead }: TruePeakLimiterSettings, sampleRa
 export const gainsOf = (settings: TruePeakLimiterSettings, sampleRate: Hertz): LimiterEnvelope =>
   limiterEnvelope({
     ceiling: settings.ceiling,
-    releaseFrames: Math.max(1, settings.release * sampleRate),
-    slower: SUSTAINED_RELEASE - 1,
-    sustainStep: 1 / (SUSTAIN_SECONDS * sampleRate),
     lookAhead: lookAheadFrames(settings, sampleRate),
-    hold: Math.round(settings.hold * sampleRate),
+    peakRelease: (settings.peakRelease ?? PROGRAMME.peakRelease) * sampleRate,
+    levelAttack: PROGRAMME.levelAttack * sampleRate,
+    levelRelease: settings.release * sampleRate,
+    levelShare: PROGRAMME.levelShare,
+    levelShareSlope: PROGRAMME.levelShareSlope,
   });
 
 /** Limits a group of channels by one common gain. Delays by `latency`. */

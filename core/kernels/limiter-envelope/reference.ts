@@ -4,15 +4,16 @@ import { SlidingMaximum } from "../../math/sliding-maximum";
 
 export interface LimiterEnvelopeSettings {
   ceiling: number;
-  /** Frames in which it lets go, 63 % of the way. */
-  releaseFrames: number;
-  /** How many times more slowly it lets go where limiting goes on, less one. */
-  slower: number;
-  /** Share of the running mean that tells for how long it has gone on, for each frame. */
-  sustainStep: number;
-  /** Frames of the look-ahead, and for how many more the least gain is held. */
+  /** Frames of the look-ahead. */
   lookAhead: number;
-  hold: number;
+  /** Frames in which the gain comes back after a peak, 63 % of the way. */
+  peakRelease: number;
+  /** Frames in which the mean reduction follows upwards and downwards. */
+  levelAttack: number;
+  levelRelease: number;
+  /** Share of the mean reduction that is not let go of between peaks; grows by `levelShareSlope` of that reduction. */
+  levelShare: number;
+  levelShareSlope: number;
 }
 
 export interface LimiterEnvelope {
@@ -37,55 +38,87 @@ export const UNIT = exp2(30);
 
 /** Below this distance a release has arrived (−144 dB). */
 const ARRIVED = exp2(-24);
+/** Below this a mean reduction is forgotten (−96 dB). */
+const FORGOTTEN = exp2(-16);
+/** No more of the mean reduction than this is kept. */
+const MOST_SHARE = 0.85;
 
-/** Below this it is forgotten that limiting went on. */
-const FORGOTTEN = exp2(-10);
+/** Sound is steady while the highest demands of the last four blocks differ by less than this share. */
+const STEADY_WITHIN = 0.03;
+/** Frames of a block, times the frames of the attack of the mean: 25 ms, a half period of 20 Hz. */
+const BLOCK_OF_ATTACK = 25 / 30;
+/** Of steady sound the held gain takes over in these frames, and comes back in those, as multiples of a block. */
+const [TAKES_OVER, COMES_BACK] = [0.8, 60];
 
-/** Lengths of the hold and of the two moving averages. */
-export function lengthsOf({ lookAhead, hold }: LimiterEnvelopeSettings) {
+/** Lengths of the hold and of the two moving averages, and frames of a block. */
+export function lengthsOf({ lookAhead, levelAttack }: LimiterEnvelopeSettings) {
   const first = Math.floor((lookAhead + 2) / 2);
-  return { held: lookAhead + hold + 1, first, second: lookAhead + 2 - first };
+  return {
+    held: lookAhead + 1,
+    first,
+    second: lookAhead + 2 - first,
+    block: Math.max(1, Math.round(BLOCK_OF_ATTACK * levelAttack)),
+  };
 }
 
+/** What both implementations are given, in the kernel's order. */
+export function constantsOf(settings: LimiterEnvelopeSettings): number[] {
+  const { held, first, second, block } = lengthsOf(settings);
+  const step = (frames: number) => 1 / (1 + frames);
+  return [
+    settings.ceiling,
+    step(settings.peakRelease),
+    step(settings.levelAttack),
+    step(settings.levelRelease),
+    settings.levelShare,
+    settings.levelShareSlope,
+    step(TAKES_OVER * block),
+    step(COMES_BACK * block),
+    block,
+    held,
+    first,
+    second,
+    UNIT * first * second,
+  ];
+}
+
+/**
+ * State at the beginning: previous peak, gain after a peak, mean reduction, smallest gain; share of the held gain, held
+ * gain, place in the block, its smallest demand, those of the last four blocks, whether they are steady, whether a
+ * block is under way.
+ */
+export const firstState = (): number[] => [0, 1, 0, 1, 0, 1, 0, 1, 1, 1, 1, 1, 0, 0];
+/** Places in the state. */
+export const [PREVIOUS, RELEASED, LEVEL, SMALLEST, SHARE, HELD, PLACE, LOWEST, BLOCKS, STEADY, UNDER_WAY] = [
+  0, 1, 2, 3, 4, 5, 6, 7, 8, 12, 13,
+];
+
 export function referenceLimiterEnvelope(settings: LimiterEnvelopeSettings): LimiterEnvelope {
-  const { ceiling, releaseFrames, slower, sustainStep } = settings;
   const lengths = lengthsOf(settings);
+  const constants = constantsOf(settings);
   const held = new SlidingMaximum(lengths.held);
   const first = new MovingSum(lengths.first, UNIT);
   const second = new MovingSum(lengths.second, UNIT * lengths.first);
   const full = UNIT * lengths.first * lengths.second;
-  const state = Float64Array.of(0, 1, 0, 1);
+  const state = Float64Array.from(firstState());
   let gains = new Float64Array(0);
   return {
     memory: [state, ...held.remembered, ...first.remembered, ...second.remembered],
     process(values, frames) {
-      let [previous, released, sustained, smallest] = state as unknown as [number, number, number, number];
       for (let i = 0; i < frames; i++) {
         // A peak between two frames is scaled by the gains of both.
         const peak = values[i]!;
-        if (previous > peak) values[i] = previous;
-        previous = peak;
+        if (state[PREVIOUS]! > peak) values[i] = state[PREVIOUS]!;
+        state[PREVIOUS] = peak;
       }
       held.process(values, frames);
-      for (let i = 0; i < frames; i++) {
-        const peak = values[i]!;
-        const wanted = peak > ceiling ? ceiling / peak : 1;
-        if (wanted <= released) released = wanted;
-        else {
-          released += (wanted - released) / (1 + releaseFrames * (1 + slower * sustained));
-          if (wanted - released < ARRIVED) released = wanted;
-        }
-        sustained += ((wanted < 1 ? 1 : 0) - sustained) * sustainStep;
-        if (sustained < FORGOTTEN) sustained = 0;
-        values[i] = Math.floor(released * UNIT);
-      }
+      for (let i = 0; i < frames; i++) values[i] = Math.floor(nextGain(state, constants, values[i]!) * UNIT);
       first.process(values, frames);
       second.process(values, frames);
       for (let i = 0; i < frames; i++) {
         values[i] = values[i]! / full;
-        if (values[i]! < smallest) smallest = values[i]!;
+        if (values[i]! < state[SMALLEST]!) state[SMALLEST] = values[i]!;
       }
-      state.set([previous, released, sustained, smallest]);
       gains = values.slice(0, frames);
       return gains.some((gain) => gain !== 1);
     },
@@ -96,6 +129,68 @@ export function referenceLimiterEnvelope(settings: LimiterEnvelopeSettings): Lim
       return least;
     },
   };
+}
+
+/** The gain of a frame before it is smoothed: that after the last peak, or the held one where sound is steady. */
+function nextGain(state: Float64Array, constants: readonly number[], peak: number): number {
+  const [ceiling, peakStep, attackStep, releaseStep, levelShare, slope, shareStep, heldStep] = constants as [
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number, // prettier-ignore
+  ];
+  const demand = peak > ceiling ? ceiling / peak : 1;
+  const reduction = 1 - demand;
+  let level = state[LEVEL]!;
+  level += (reduction > level ? attackStep : releaseStep) * (reduction - level);
+  if (level < FORGOTTEN) level = 0;
+  state[LEVEL] = level;
+  const share = Math.min(MOST_SHARE, levelShare + slope * level);
+  const wanted = Math.min(demand, 1 - share * level);
+  let released = state[RELEASED]!;
+  if (wanted <= released) released = wanted;
+  else {
+    released += (wanted - released) * peakStep;
+    if (wanted - released < ARRIVED) released = wanted;
+  }
+  state[RELEASED] = released;
+  followBlocks(state, constants[8]!, demand);
+  // The lowest of the block that goes on and of the two before it: half a period of 20 Hz at least.
+  const lowest = Math.min(state[LOWEST]!, state[BLOCKS + 2]!, state[BLOCKS + 3]!);
+  let heldGain = state[HELD]!;
+  if (lowest <= heldGain) heldGain = lowest;
+  else {
+    heldGain += (lowest - heldGain) * heldStep;
+    if (lowest - heldGain < ARRIVED) heldGain = lowest;
+  }
+  state[HELD] = heldGain;
+  let heldShare = state[SHARE]!;
+  heldShare += (state[STEADY]! - heldShare) * shareStep;
+  if (heldShare > 1 - FORGOTTEN) heldShare = 1;
+  else if (heldShare < FORGOTTEN) heldShare = 0;
+  state[SHARE] = heldShare;
+  return Math.min(released, 1 - heldShare * (1 - heldGain));
+}
+
+/** Blocks begin with a first demand, and end when four in a row had none: their grid does not depend on silence before. */
+function followBlocks(state: Float64Array, length: number, demand: number): void {
+  if (demand < 1) state[UNDER_WAY] = 1;
+  if (state[UNDER_WAY] === 0) return;
+  if (demand < state[LOWEST]!) state[LOWEST] = demand;
+  state[PLACE]!++;
+  if (state[PLACE]! < length) return;
+  state.copyWithin(BLOCKS, BLOCKS + 1, BLOCKS + 4);
+  state[BLOCKS + 3] = state[LOWEST]!;
+  state[LOWEST] = 1;
+  state[PLACE] = 0;
+  const last = state.subarray(BLOCKS, BLOCKS + 4);
+  const [low, high] = [Math.min(...last), Math.max(...last)];
+  state[STEADY] = high < 1 && high - low < STEADY_WITHIN * low ? 1 : 0;
+  if (low === 1) state[UNDER_WAY] = 0;
 }
 
 /** Sum of the last `length` whole numbers, exact; starts as if `initial` had gone on for ever. */
@@ -126,6 +221,3 @@ class MovingSum {
     this.#state.set([sum, next]);
   }
 }
-
-/** Places in the state: the smallest gain, and whether it is at rest. */
-export const [SMALLEST, AT_REST] = [3, 10];

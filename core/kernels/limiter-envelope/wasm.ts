@@ -1,6 +1,7 @@
 /** The kernel's binding. */
 import {
-  AT_REST,
+  constantsOf,
+  firstState,
   lengthsOf,
   type LimiterEnvelope,
   type LimiterEnvelopeSettings,
@@ -10,6 +11,9 @@ import {
 } from "./reference";
 import { loadKernels, MemoryPlan } from "../wasm";
 
+/** What the kernel remembers besides: of the hold and of both moving sums, and whether it is at rest. */
+const SUMS = ["largest", "place", "first sum", "first next", "second sum", "second next", "at rest"];
+
 /** Hot. */
 function anyAbove(values: Float64Array, frames: number, ceiling: number): boolean {
   for (let i = 0; i < frames; i++) if (values[i]! > ceiling) return true;
@@ -18,10 +22,12 @@ function anyAbove(values: Float64Array, frames: number, ceiling: number): boolea
 
 /** By WebAssembly; `undefined` where there is none. */
 export function wasmLimiterEnvelope(settings: LimiterEnvelopeSettings): LimiterEnvelope | undefined {
-  const { ceiling, releaseFrames, slower, sustainStep } = settings;
   const lengths = lengthsOf(settings);
+  const constants = constantsOf(settings);
+  const begin = firstState();
   const plan = new MemoryPlan();
-  const [values, given, kept] = [plan.doubles(MOST_FRAMES), plan.doubles(8), plan.doubles(11)];
+  const [values, given] = [plan.doubles(MOST_FRAMES), plan.doubles(constants.length)];
+  const kept = plan.doubles(begin.length + SUMS.length);
   const [stretch, rest] = [plan.doubles(lengths.held), plan.doubles(lengths.held + 1)];
   const [first, second] = [plan.doubles(lengths.first), plan.doubles(lengths.second)];
   const samples = plan.floats(MOST_FRAMES);
@@ -29,18 +35,18 @@ export function wasmLimiterEnvelope(settings: LimiterEnvelopeSettings): LimiterE
   if (!loaded) return undefined;
   const { kernels, floats, doubles } = loaded;
   const full = UNIT * lengths.first * lengths.second;
-  doubles(given).set([ceiling, releaseFrames, slower, sustainStep]);
-  doubles(given).set([lengths.held, lengths.first, lengths.second, full], 4);
+  doubles(given).set(constants);
   doubles(first).fill(UNIT);
   doubles(second).fill(UNIT * lengths.first);
   const [gains, state, work] = [doubles(values), doubles(kept), floats(samples)];
-  state.set([0, 1, 0, 1, 0, 0, UNIT * lengths.first, 0, full, 0, 1]);
+  state.set([...begin, 0, 0, UNIT * lengths.first, 0, full, 0, 1]);
+  const atRest = begin.length + SUMS.length - 1;
   let count = 0;
   return {
     memory: [state, ...[stretch, rest, first, second].map(doubles)],
     process(all, frames) {
       count = frames;
-      if (state[AT_REST] === 1 && !anyAbove(all, frames, ceiling)) {
+      if (state[atRest] === 1 && !anyAbove(all, frames, settings.ceiling)) {
         all.fill(1, 0, frames);
         gains.fill(1, 0, frames);
         return false;
