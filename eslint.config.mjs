@@ -11,7 +11,7 @@ const MAY_IMPORT = {
   cli: ["server", "core"],
   demo: ["server", "core"],
   receivers: [],
-  bench: ["server", "core"],
+  bench: ["server", "core", "demo"],
 };
 const PARTS = Object.keys(MAY_IMPORT);
 
