@@ -101,24 +101,3 @@ export function rangeLevelling(spec: DeliverySpec, figures: LimitedFigures, leve
   const suggested = rangeOf(levels) ?? range;
   return levellingTo(((most - ROOM_DB) * suggested) / range, levels, figures.integratedLufs ?? -23);
 }
-
-/** A decibel of gain gives at least this much of one, however hard it is limited: else steps would be without bounds. */
-const LEAST_YIELD = 0.25;
-
-/** A gain that was tried, and what the target lacked with it. */
-export interface GainTry {
-  readonly gainDb: Decibels;
-  readonly missing: number;
-}
-
-/**
- * The next gain to try after `tries`, of which there is one at least: a limiter gives less back the more it takes, so
- * each step is as long as the last two say that it must be (the secant method).
- */
-export function secantGain(tries: readonly GainTry[]): Decibels {
-  const last = tries.at(-1)!;
-  const before = tries.at(-2);
-  const moved = before ? last.gainDb - before.gainDb : 0;
-  const yielded = before && moved !== 0 ? (before.missing - last.missing) / moved : 1;
-  return last.gainDb + last.missing / Math.max(LEAST_YIELD, Math.min(1, yielded));
-}

@@ -5,22 +5,12 @@ import { formatDb } from "../audio/format";
 import type { Decibels } from "../audio/units";
 import { ANCHORS, LIMITED_FIGURES, type DeliverySpec } from "./spec";
 import type { LimitedFigures } from "./compliance";
-import {
-  anchorOf,
-  CEILING_ROOM_DB,
-  gainToTarget,
-  limitOn,
-  rangeLevelling,
-  rangeOf,
-  secantGain,
-  type GainTry,
-} from "./normalisation";
+import { anchorOf, CEILING_ROOM_DB, gainToTarget, limitOn, rangeLevelling, rangeOf } from "./normalisation";
+import { deepestAt, gainFor, limitingModel, type LimitingModel } from "./limiting-model";
 import { figuresAfter, highestOf, levelsAfter, levelsOf, shifted, type KnownLevels } from "./predict-chain";
 
 /** Limiting deeper than this is told as a warning: it will be heard. */
 export const AUDIBLE_LIMITING_DB = 6;
-const PASSES = 6;
-const NEAR_LU = 0.01;
 
 export interface Prediction {
   figures: LimitedFigures;
@@ -28,6 +18,10 @@ export interface Prediction {
   gainDb: Decibels;
   /** The deepest that the delivery's limiter will cut; 0 when it is not needed. */
   limitingDb: Decibels;
+  /** What the target would need of it, where that is more than the spec allows; else `null`. */
+  neededLimitingDb: Decibels | null;
+  /** What the limiter takes, for gains other than this. */
+  model: LimitingModel;
   /** What the normaliser does to the loudness range, where the spec has it do so. */
   levelling: ChainEntry | null;
   /** What it would have to be able to do and is not, in sentences. */
@@ -57,38 +51,36 @@ export function predictDelivery(
   const ranged = (after: LimitedFigures): LimitedFigures =>
     range === null ? after : { ...after, loudnessRangeLu: Math.min(range, now.loudnessRangeLu ?? range) };
   const levelled = figuresAfter(figures, source, before);
-  let gainDb = gainToTarget(spec, levelled, albumGainDb);
-  const targetLevel = (anchorOf(spec, levelled) ?? 0) + gainDb;
+  const wantedDb = gainToTarget(spec, levelled, albumGainDb);
+  const model = limitingModel(figures, source, before, spec);
+  const { gainDb, neededDb } = mayCorrect(spec) ? gainFor(model, spec, wantedDb) : { gainDb: wantedDb, neededDb: null };
+  const limitingDb = deepestAt(model, gainDb);
+  const raised = shifted(before, gainDb);
   const ceilingDbtp = spec.ceilingDbtp - CEILING_ROOM_DB;
-  let after = shifted(before, gainDb);
-  let limitingDb = 0;
-  if (highestOf(after.peakDb) + after.intersampleDb > ceilingDbtp && spec.normalise === "gain and limiter") {
-    const limiter = processorNamed("limiter");
-    const settings = settingsOf({ type: "limiter", bypass: false, ceilingDbtp });
-    const tries: GainTry[] = [];
-    for (let pass = 0; pass < PASSES; pass++) {
-      after = limiter.predict(shifted(before, gainDb), settings);
-      const missing = missingTo(spec, targetLevel, figuresAfter(figures, source, after));
-      if (Math.abs(missing) < NEAR_LU) break;
-      tries.push({ gainDb, missing });
-      gainDb = secantGain(tries);
-    }
-    limitingDb = highestOf(shifted(before, gainDb).peakDb) + before.intersampleDb - ceilingDbtp;
-  }
+  const after =
+    limitingDb > 0
+      ? processorNamed("limiter").predict(raised, settingsOf({ type: "limiter", bypass: false, ceilingDbtp }))
+      : raised;
   const reached = ranged(figuresAfter(figures, source, after));
   return {
     figures: reached,
     gainDb,
     limitingDb,
     levelling,
-    obstacles: obstaclesOf(spec, levelled, reached, limitingDb),
+    neededLimitingDb: neededDb === null ? null : deepestAt(model, neededDb),
+    model,
+    obstacles: obstaclesOf(spec, levelled, reached, neededDb === null ? limitingDb : deepestAt(model, neededDb)),
   };
 }
+
+/** Whether the gain is corrected by what limiting takes: not where one gain holds for many. */
+export const mayCorrect = (spec: DeliverySpec): boolean =>
+  spec.normalise !== "none" && spec.target !== null && spec.gainScope !== "album";
 
 /** What limiting has taken from the anchor; nothing where the level is not brought anywhere. */
 export function missingTo(spec: DeliverySpec, targetLevel: number, figures: LimitedFigures): Decibels {
   const value = anchorOf(spec, figures);
-  return spec.target === null || spec.gainScope === "album" || value === null ? 0 : targetLevel - value;
+  return !mayCorrect(spec) || value === null ? 0 : targetLevel - value;
 }
 
 function obstaclesOf(
@@ -105,7 +97,9 @@ function obstaclesOf(
     );
   if (limitingDb > AUDIBLE_LIMITING_DB)
     obstacles.push(
-      `The limiter would have to cut ${formatDb(limitingDb)} dB, which is heard: tame the highest peaks or compress first.`,
+      limitingDb > spec.maxLimitingDb
+        ? `The limiter would have to cut ${formatDb(limitingDb)} dB where ${formatDb(spec.maxLimitingDb)} dB are allowed: tame the highest peaks, ride the level or compress first.`
+        : `The limiter would have to cut ${formatDb(limitingDb)} dB, which is heard: tame the highest peaks or compress first.`,
     );
   const { label, unit } = ANCHORS[spec.anchor];
   if (spec.target !== null && spec.normalise !== "none" && anchorOf(spec, before) === null)

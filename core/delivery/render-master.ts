@@ -2,22 +2,24 @@
  * From a source and a recipe to a master that was read back and measured: solve → write → verify → adjust, until the
  * file is within its spec or as near as it comes.
  */
-import { isOwnContainer } from "../files/containers";
+import { isLossy, isOwnContainer } from "../files/containers";
 import type { Measured } from "../measure";
 import { check, type LimitedFigures } from "./compliance";
 import { limitViolations } from "./limit-violations";
-import type { DeliverySettings, MasterJob, MasterOptions, MasterResult, MasterTarget } from "./master-job";
+import type { MasterJob, MasterOptions, MasterResult, MasterTarget } from "./master-job";
 import { AUDIBLE_LIMITING_DB, missingTo } from "./predict-delivery";
 import { fileFacts } from "./recipe";
 import { planOf, type RenderPlan } from "./render-plan";
-import { adjustedGain, adjustedLimits, solveDelivery, UNCHANGED, type Attempt, type Solution } from "./solve-delivery";
+import { anchorOf } from "./normalisation";
+import { adjusted, boundWarning, solveDelivery, UNCHANGED, type Attempt, type Solution } from "./solve-delivery";
 import type { DeliverySpec } from "./spec";
 import { measureMaster } from "./verify-master";
 import { broadcastOf, writeMaster, type WrittenMaster } from "./write-master";
 
 /** Further from the target than this is told. */
 const TOLD_LU = 0.05;
-const MAX_ATTEMPTS = 12;
+/** Passes at most; encoded ones need one more as a rule, since encoding moves their peaks. */
+const [MAX_ATTEMPTS, MAX_ENCODED_ATTEMPTS] = [4, 5];
 
 /** Renders, reads back, measures and corrects until the master is within its spec, or says why it is not. */
 export async function renderMaster(
@@ -29,25 +31,25 @@ export async function renderMaster(
   const { spec } = job.recipe;
   const solution: Solution = spec
     ? await solveDelivery(plan, spec, options)
-    : { settings: UNCHANGED, targetLevel: 0, warnings: [] };
+    : { settings: UNCHANGED, targetLevel: 0, model: null, warnings: [] };
+  const encoded = isLossy(job.recipe.format.container);
+  const most = encoded ? MAX_ENCODED_ATTEMPTS : MAX_ATTEMPTS;
   let attempt: Attempt = { settings: solution.settings, tries: [] };
   for (let count = 1; ; count++) {
     const written = await writeMaster(plan, attempt.settings, target, options, count);
-    const mayAdjust = spec !== undefined && count < MAX_ATTEMPTS;
-    const gainFrom = (figures: LimitedFigures) =>
-      mayAdjust ? adjustedGain(spec, solution.targetLevel, figures, attempt) : null;
-    const early = spec && isKnownEarly(plan, spec);
-    let next = early ? gainFrom(written) : null;
-    if (!next) {
+    const next = (figures: LimitedFigures) =>
+      spec !== undefined && count < most ? adjusted(spec, solution, figures, attempt, encoded) : null;
+    // One that misses its target need not be read back.
+    let following = spec && isKnownEarly(plan, spec) ? next(written) : null;
+    if (!following) {
       const verified = await verify(plan, target, options);
-      next = early ? null : gainFrom(verified.figures);
-      next ??= mayAdjust ? adjustedLimits(spec, verified.figures, attempt) : null;
-      if (!next) {
+      following = next(verified.figures);
+      if (!following) {
         await written.writer.describe?.({ ...broadcastOf(job.tags, job.recipe), loudness: verified.figures });
-        return resultOf(plan, solution, attempt.settings, written, verified, count);
+        return resultOf(plan, solution, attempt, written, verified, count);
       }
     }
-    attempt = next;
+    attempt = following;
   }
 }
 
@@ -68,14 +70,16 @@ async function verify({ job, format }: RenderPlan, target: MasterTarget, options
 
 function resultOf(
   { job, format }: RenderPlan,
-  { targetLevel, warnings }: Solution,
-  settings: DeliverySettings,
+  solution: Solution,
+  attempt: Attempt,
   { dithered, limitingDb }: WrittenMaster,
   { figures, curves }: Measured,
   attempts: number,
 ): MasterResult {
   const { spec } = job.recipe;
-  const missing = spec && settings.gainDb !== 0 ? Math.abs(missingTo(spec, targetLevel, figures)) : 0;
+  const { settings } = attempt;
+  const missing = spec && settings.gainDb !== 0 ? Math.abs(missingTo(spec, solution.targetLevel, figures)) : 0;
+  const bound = spec ? boundWarning(spec, solution, attempt, anchorOf(spec, figures) ?? -Infinity) : null;
   return {
     ...settings,
     figures,
@@ -88,8 +92,9 @@ function resultOf(
     attempts,
     dithered,
     warnings: [
-      ...warnings,
-      ...(missing > TOLD_LU
+      ...solution.warnings,
+      ...(bound ? [bound] : []),
+      ...(missing > TOLD_LU && !bound
         ? [`The loudness could not be brought nearer to its target than ${missing.toFixed(2)} LU.`]
         : []),
       ...(limitingDb > AUDIBLE_LIMITING_DB

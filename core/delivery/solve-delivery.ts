@@ -2,20 +2,34 @@
  * Gain, ceiling and levelling that bring a programme to its target: solved from the figures before delivery, then
  * adjusted to what the finished file measures.
  */
+import { formatDb } from "../audio/format";
 import type { Decibels } from "../audio/units";
+import { isLossy } from "../files/containers";
 import { stream, type Stage } from "../audio/stage";
 import { Measurer, type Measured } from "../measure";
 import type { LimitedFigures } from "./compliance";
 import type { DeliverySettings, MasterOptions } from "./master-job";
-import { anchorOf, CEILING_ROOM_DB, gainToTarget, limitOn, secantGain, type GainTry } from "./normalisation";
-import { missingTo, predictDelivery } from "./predict-delivery";
+import { correctedGain, deepestAt, lossSlope, type GainTry, type LimitingModel } from "./limiting-model";
+import { anchorOf, CEILING_ROOM_DB, gainToTarget, limitOn } from "./normalisation";
+import { mayCorrect, missingTo, predictDelivery } from "./predict-delivery";
 import { DownmixStage, measuredLayout, type RenderPlan } from "./render-plan";
-import type { DeliverySpec } from "./spec";
+import { ANCHORS, type DeliverySpec } from "./spec";
 
-/** Loudness reached within this of the target counts as reached. */
+/** Loudness reached within this of the target counts as reached; of what is encoded, the peak comes before it. */
 const TOLERANCE_LU = 0.02;
+const ENCODED_TOLERANCE_LU = 0.1;
+/** The ceiling is lowered by so much more than a file was over it. */
+const EXTRA_ROOM_DB = 0.01;
+/**
+ * Encoding moves peaks anew each time: the first ceiling lies so far under the limit, and a file that is over lowers it
+ * by so many times as much.
+ */
+const [ENCODED_ROOM_DB, ENCODED_STEP] = [0.5, 1.5];
+const MOST_ENCODED_SLOPE = 0.4;
+/** The level of an encoded file is corrected so often; then it stays if it is in its range. */
+const MOST_ENCODED_CORRECTIONS = 2;
 
-/** Settings for the next pass, and what the passes before it lacked. */
+/** Settings for the next pass, and what the passes before it showed. */
 export interface Attempt {
   readonly settings: DeliverySettings;
   readonly tries: readonly GainTry[];
@@ -25,6 +39,8 @@ export interface Solution {
   settings: DeliverySettings;
   /** The level that the spec's anchor is to have, in its unit. */
   targetLevel: number;
+  /** What the limiter takes, as the figures before delivery tell. */
+  model: LimitingModel | null;
   warnings: string[];
 }
 
@@ -33,20 +49,29 @@ export const UNCHANGED: DeliverySettings = { gainDb: 0, limiterCeilingDbtp: null
 
 /** First guess of gain, ceiling and levelling, from the figures before delivery. */
 export async function solveDelivery(plan: RenderPlan, spec: DeliverySpec, options: MasterOptions): Promise<Solution> {
-  if (spec.normalise === "none") return { settings: UNCHANGED, targetLevel: 0, warnings: [] };
+  if (spec.normalise === "none") return { settings: UNCHANGED, targetLevel: 0, model: null, warnings: [] };
   const { figures, curves } = await measureBefore(plan, spec, options);
   const value = anchorOf(spec, figures);
   const albumGainDb = plan.job.albumGainDb ?? null;
-  const { gainDb, limitingDb, levelling, obstacles } = predictDelivery(figures, curves, [], spec, { albumGainDb });
+  const { gainDb, levelling, obstacles, model } = predictDelivery(figures, curves, [], spec, {
+    albumGainDb,
+  });
+  const encoded = isLossy(plan.job.recipe.format.container);
+  const ceiling = firstCeiling(spec, encoded);
+  const limits = deepestAt(model, gainDb + (encoded ? ENCODED_ROOM_DB : 0)) > 0;
   return {
-    settings: { gainDb, limiterCeilingDbtp: limitingDb > 0 ? spec.ceilingDbtp - CEILING_ROOM_DB : null, levelling },
+    settings: { gainDb, limiterCeilingDbtp: limits ? ceiling : null, levelling },
     targetLevel: (value ?? 0) + gainToTarget(spec, figures, albumGainDb),
+    model,
     warnings: [
       ...(value === null && spec.target !== null ? [nothingToAimBy(spec)] : []),
       ...obstacles.filter((obstacle) => obstacle.includes("noise floor")),
     ],
   };
 }
+
+const firstCeiling = (spec: DeliverySpec, encoded: boolean): number =>
+  spec.ceilingDbtp - CEILING_ROOM_DB - (encoded ? ENCODED_ROOM_DB : 0);
 
 const nothingToAimBy = ({ anchor }: DeliverySpec): string =>
   anchor === "dialogue"
@@ -73,42 +98,108 @@ async function measureBefore(
   return measurer.result();
 }
 
-/** The gain corrected by what the target lacks; `null` where it is reached, or is not to be moved. */
-export function adjustedGain(
+/**
+ * Gain, ceiling and levelling for the next pass, all three corrected at once by what a file measures; `null` where they
+ * are right, or come no nearer.
+ * @param encoded whether the file is encoded with loss, which moves its peaks anew each time
+ */
+export function adjusted(
   spec: DeliverySpec,
-  targetLevel: number,
+  solution: Solution,
+  figures: LimitedFigures,
+  attempt: Attempt,
+  encoded: boolean,
+): Attempt | null {
+  if (spec.normalise === "none") return null;
+  const limiterCeilingDbtp = adjustedCeiling(spec, figures, attempt.settings, encoded);
+  const levelling = adjustedRange(spec, figures, attempt.settings);
+  const lowered = limiterCeilingDbtp !== attempt.settings.limiterCeilingDbtp;
+  const gain = adjustedGain(spec, solution, figures, attempt, limiterCeilingDbtp, encoded);
+  const tolerance = encoded ? ENCODED_TOLERANCE_LU : TOLERANCE_LU;
+  // Encoded anew at a higher gain, peaks would be over again: the peak wins, and the level where it fails by itself.
+  const [corrections, range] = [attempt.tries.length, limitOn(spec, ANCHORS[spec.anchor].figure)];
+  const level = anchorOf(spec, figures) ?? -Infinity;
+  const isInRange = range !== undefined && level >= (range.min ?? -Infinity) && level <= (range.max ?? Infinity);
+  const settled = encoded && ((lowered && corrections > 1) || (isInRange && corrections >= MOST_ENCODED_CORRECTIONS));
+  const moved =
+    !settled && gain !== null && Math.abs(gain.missing) > tolerance && gain.gainDb !== attempt.settings.gainDb;
+  if (!lowered && !moved && levelling === attempt.settings.levelling) return null;
+  return {
+    settings: { gainDb: moved ? gain.gainDb : attempt.settings.gainDb, limiterCeilingDbtp, levelling },
+    tries: gain?.tries ?? attempt.tries,
+  };
+}
+
+/** Gains nearer to each other than this are the same. */
+const SAME_GAIN_DB = 0.005;
+
+/** The gain corrected by what the target lacks; `null` where the level is not to be moved. */
+function adjustedGain(
+  spec: DeliverySpec,
+  { model, targetLevel }: Solution,
   figures: LimitedFigures,
   { settings, tries }: Attempt,
-): Attempt | null {
-  const missing = missingTo(spec, targetLevel, figures);
-  if (Math.abs(missing) <= TOLERANCE_LU || spec.normalise === "none") return null;
+  ceilingDbtp: number | null,
+  encoded: boolean,
+): { gainDb: Decibels; missing: Decibels; tries: readonly GainTry[] } | null {
+  if (!mayCorrect(spec) || model?.level == null) return null;
   // What was left alone, as it was in its range, is left alone as long as it stays there.
   if (settings.gainDb === 0 && gainToTarget(spec, figures) === 0) return null;
-  const tried = [...tries, { gainDb: settings.gainDb, missing }];
-  return { settings: { ...settings, gainDb: secantGain(tried) }, tries: tried };
+  const missing = missingTo(spec, targetLevel, figures);
+  const lossDb = missing - (targetLevel - model.level - settings.gainDb);
+  // A ceiling that is lowered takes as much as so much more gain would.
+  const loweredBy = (ceiling: number | null) => spec.ceilingDbtp - CEILING_ROOM_DB - (ceiling ?? spec.ceilingDbtp);
+  const before = Math.max(0, loweredBy(settings.limiterCeilingDbtp));
+  const further = Math.max(0, loweredBy(ceilingDbtp)) - before;
+  const tried = [...tries, { gainDb: settings.gainDb + before, lossDb }];
+  // Encoding moves the loudness as well: tries say less of the limiter then, and a long step less still.
+  const slope = encoded ? lossSlope(model, tried.slice(-1), MOST_ENCODED_SLOPE) : lossSlope(model, tried);
+  const corrected = correctedGain(model, spec, tried, missing + slope * further, slope);
+  const gainDb = corrected.gainDb - before;
+  return {
+    gainDb: Math.abs(gainDb - settings.gainDb) < SAME_GAIN_DB ? settings.gainDb : gainDb,
+    missing,
+    tries: tried,
+  };
 }
 
 /** A lower ceiling where the file's true peak is over; a limiter where there was none. */
-function adjustedCeiling(spec: DeliverySpec, figures: LimitedFigures, attempt: Attempt): Attempt | null {
+function adjustedCeiling(
+  spec: DeliverySpec,
+  figures: LimitedFigures,
+  { limiterCeilingDbtp: ceiling }: DeliverySettings,
+  encoded: boolean,
+): number | null {
   const over: Decibels = (figures.truePeakDbtp ?? -Infinity) - spec.ceilingDbtp;
-  if (over <= 0) return null;
-  const { limiterCeilingDbtp: ceiling } = attempt.settings;
-  const limiterCeilingDbtp = ceiling === null ? spec.ceilingDbtp - CEILING_ROOM_DB : ceiling - over - 0.01;
-  return { ...attempt, settings: { ...attempt.settings, limiterCeilingDbtp } };
+  if (spec.normalise !== "gain and limiter" || over <= 0) return ceiling;
+  return ceiling === null ? firstCeiling(spec, encoded) : ceiling - (encoded ? ENCODED_STEP : 1) * over - EXTRA_ROOM_DB;
 }
 
 /** More levelling where the loudness range is still too wide. */
-function adjustedRange(spec: DeliverySpec, figures: LimitedFigures, attempt: Attempt): Attempt | null {
-  const { levelling } = attempt.settings;
+function adjustedRange(spec: DeliverySpec, figures: LimitedFigures, { levelling }: DeliverySettings) {
   const most = limitOn(spec, "loudnessRangeLu")?.max;
   const amount = levelling?.amountPercent;
   if (most === undefined || typeof amount !== "number" || amount >= 100 || (figures.loudnessRangeLu ?? 0) <= most)
-    return null;
-  const more = { ...levelling!, amountPercent: Math.min(100, amount + 10) };
-  return { ...attempt, settings: { ...attempt.settings, levelling: more } };
+    return levelling;
+  return { ...levelling!, amountPercent: Math.min(100, amount + 10) };
 }
 
-/** Ceiling or levelling corrected after a file that measured `figures`; `null` where both are right. */
-export const adjustedLimits = (spec: DeliverySpec, figures: LimitedFigures, attempt: Attempt): Attempt | null =>
-  (spec.normalise === "gain and limiter" ? adjustedCeiling(spec, figures, attempt) : null) ??
-  adjustedRange(spec, figures, attempt);
+/** Why a target was not reached, where limiting was bounded. */
+export function boundWarning(
+  spec: DeliverySpec,
+  { model, targetLevel }: Solution,
+  { settings, tries }: Attempt,
+  reached: number,
+): string | null {
+  if (model?.level == null || !mayCorrect(spec) || settings.limiterCeilingDbtp === null) return null;
+  const missing = targetLevel - reached;
+  const last = { gainDb: settings.gainDb, lossDb: missing - (targetLevel - model.level - settings.gainDb) };
+  const { neededDb } = correctedGain(model, spec, [...tries, last], missing);
+  if (neededDb === null || missing <= TOLERANCE_LU) return null;
+  const { unit } = ANCHORS[spec.anchor];
+  return (
+    `${formatDb(targetLevel)} ${unit} would need ${formatDb(deepestAt(model, neededDb))} dB of limiting; ` +
+    `${formatDb(spec.maxLimitingDb)} dB at the deepest and ${formatDb(spec.maxLimitingLossLu)} LU lost are allowed, which gives ${formatDb(reached)} ${unit}. ` +
+    `Tame the highest peaks, ride the level or compress before delivering, or allow more in the specification.`
+  );
+}

@@ -13,7 +13,8 @@ import { openSoundFile } from "../files/open";
 import { renderMaster } from "./render-master";
 import { renderSound } from "./write-master";
 import type { MasterJob } from "./master-job";
-import { albumGain, gainToTarget, rangeOf, secantGain, type GainTry } from "./normalisation";
+import { correctedGain, gainFor, type GainTry, type LimitingModel } from "./limiting-model";
+import { albumGain, gainToTarget, rangeOf } from "./normalisation";
 import { levelsOf } from "./predict-chain";
 import { predictDelivery } from "./predict-delivery";
 import { recipeSchema } from "./recipe";
@@ -159,8 +160,9 @@ describe("the solver", () => {
 
   it("finds the gain in few passes, however hard it must limit, and never goes over", async () => {
     const spiky = steps([-34], 6).map((x) => x.map((v, i) => (i % 24_000 < 60 ? v * 30 : v)));
-    const { result, bytes } = await render(spiky, { spec: "streaming-14", format: { sampleRate: 44100 } });
-    expect(result.attempts).toBeLessThanOrEqual(5);
+    const spec = { ...specNamed("streaming-14")!, id: "own", maxLimitingDb: 60, maxLimitingLossLu: 60 };
+    const { result, bytes } = await render(spiky, { spec, format: { sampleRate: 44100 } });
+    expect(result.attempts).toBeLessThanOrEqual(3);
     expect(Math.abs(result.figures.integratedLufs! + 14)).toBeLessThanOrEqual(0.05);
     const file = (await openSoundFile(memorySource(bytes)))!;
     for (const x of await file.read(0, file.frames)) expect(exactTruePeakDb(x)).toBeLessThanOrEqual(-1 + 0.02);
@@ -181,15 +183,83 @@ describe("the solver", () => {
   });
 });
 
+describe("bounds of limiting", () => {
+  /** Noise whose highest peaks stand `crestDb` above its steady level. */
+  const spiked = (levelDb: number, crestDb: number) =>
+    steps([levelDb], 6).map((x) => x.map((v, i) => (i % 24_000 < 40 ? v * 10 ** (crestDb / 20) : v)));
+  const spec = own({ target: -14, maxLimitingDb: 8, maxLimitingLossLu: 4 });
+
+  it("stop a target that only ruin would reach, and say what it needs and what is allowed", async () => {
+    const { result } = await render(spiked(-30, 20), { spec });
+    expect(result.limitingDb).toBeLessThanOrEqual(8.2);
+    expect(result.figures.integratedLufs!).toBeLessThan(-15);
+    expect(result.figures.truePeakDbtp!).toBeLessThanOrEqual(-1);
+    expect(result.warnings.join()).toMatch(/would need 1\d\.\d dB of limiting; 8\.0 dB at the deepest and 4\.0 LU/);
+    expect(result.attempts).toBeLessThanOrEqual(3);
+  });
+  it("are a person's to widen", async () => {
+    const { result } = await render(spiked(-30, 20), { spec: { ...spec, maxLimitingDb: 40 } });
+    expect(result.limitingDb).toBeGreaterThan(8.2);
+    expect(Math.abs(result.figures.integratedLufs! + 14)).toBeLessThan(0.05);
+    expect(result.warnings.join()).not.toMatch(/would need/);
+  });
+  it("hold for what limiting takes of the loudness as well", async () => {
+    // Dense: all of it is above the ceiling, so that each decibel of gain is lost.
+    const asked = { ...spec, target: -1.5, maxLimitingDb: 30, maxLimitingLossLu: 2 };
+    const { result } = await render(steps([-8], 5), { spec: asked });
+    expect(result.figures.integratedLufs!).toBeLessThan(-1.6);
+    expect(result.warnings.join()).toMatch(/2\.0 LU lost are allowed/);
+  });
+  it("keep the level of a constant, which has no loudness, where it can be heard of", async () => {
+    const constant = [0, 1].map(() => new Float32Array(5 * RATE).fill(0.25));
+    const { result } = await render(constant, { spec: "streaming-14" });
+    expect(result.gainDb).toBeLessThan(20);
+    expect(result.limitingDb).toBeLessThanOrEqual(8.2);
+  });
+});
+
 describe("the search for a gain", () => {
-  it("converges on a limiter that gives a third of each decibel", () => {
+  /** A limiter that takes two thirds of each decibel above 2. */
+  const model: LimitingModel = {
+    level: -20,
+    headroomDb: 2,
+    lossAt: (gainDb) => (2 / 3) * Math.max(0, gainDb - 2),
+  };
+  const bounds = (maxLimitingDb: number, maxLimitingLossLu: number) => own({ maxLimitingDb, maxLimitingLossLu });
+
+  it("finds what gives the level after limiting", () => {
+    const { gainDb, neededDb } = gainFor(model, bounds(60, 60), 5);
+    expect(gainDb - model.lossAt(gainDb)).toBeCloseTo(5, 2);
+    expect(neededDb).toBeNull();
+  });
+  it("finds it by tries as well, of a limiter that takes more than the model told", () => {
+    const lossAt = (gainDb: number) => 0.7 * Math.max(0, gainDb - 1);
     const tries: GainTry[] = [];
-    const yielded = (gain: number) => Math.min(gain, 2) + Math.max(0, gain - 2) / 3;
-    let gain = 0;
-    for (let step = 0; step < 6; step++) {
-      tries.push({ gainDb: gain, missing: 5 - yielded(gain) });
-      gain = secantGain(tries);
+    let gainDb = gainFor(model, bounds(60, 60), 5).gainDb;
+    for (let pass = 0; pass < 3; pass++) {
+      tries.push({ gainDb, lossDb: lossAt(gainDb) });
+      ({ gainDb } = correctedGain(model, bounds(60, 60), tries, 5 - (gainDb - lossAt(gainDb))));
     }
-    expect(Math.abs(yielded(gain) - 5)).toBeLessThan(0.02);
+    expect(gainDb - lossAt(gainDb)).toBeCloseTo(5, 2);
+  });
+  it("keeps to the bounds by what was measured", () => {
+    const tries = [
+      { gainDb: 4, lossDb: 1 },
+      { gainDb: 6, lossDb: 2 },
+    ];
+    expect(correctedGain(model, bounds(60, 3), tries, 4)).toMatchObject({ gainDb: 8, neededDb: 14 });
+    expect(correctedGain(model, bounds(5, 60), tries, 4)).toMatchObject({ gainDb: 7, neededDb: 14 });
+    expect(correctedGain(model, bounds(60, 60), tries, -1)).toMatchObject({ gainDb: 4, neededDb: null });
+  });
+  it.each([
+    [4, 60, 6],
+    [60, 2, 5],
+  ])("goes no further than %d dB deep and %d LU lost: %d dB", (deepest, lost, gain) => {
+    const found = gainFor(model, bounds(deepest, lost), 9);
+    expect(found.gainDb).toBeCloseTo(gain, 2);
+    expect(found.neededDb).toBeCloseTo(23, 1);
+  });
+  it("takes down without limits", () => {
+    expect(gainFor(model, bounds(0, 0), -30).gainDb).toBeCloseTo(-30, 2);
   });
 });

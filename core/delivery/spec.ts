@@ -96,6 +96,9 @@ const currentSpecSchema = z.object({
   gainScope: z.enum(["item", "album"]).default("item"),
   /** Ceiling for the limiter. */
   ceilingDbtp: z.number().min(-30).max(0),
+  /** The deepest that the limiter may cut, dB, and what it may take of the anchor's level, LU: more would be ruin. */
+  maxLimitingDb: z.number().min(0).max(60).default(8),
+  maxLimitingLossLu: z.number().min(0).max(60).default(4),
   /** Loudness is measured on this fold-down instead of the programme as it is. */
   measuredOn: z.enum(["programme", "5.1", "stereo"]).default("programme"),
   /** Whether the normaliser may ride the level to bring the loudness range under its limit. */
@@ -135,6 +138,8 @@ export const SPEC_DEFAULTS = {
   anchor: "programme",
   keepWithinRange: false,
   gainScope: "item",
+  maxLimitingDb: 8,
+  maxLimitingLossLu: 4,
   measuredOn: "programme",
   adaptsRange: false,
 } as const;

@@ -1,7 +1,7 @@
 import { exp2 } from "../math/deterministic-math";
 import { dbToGain, gainToDb } from "../audio/decibel";
 import { formatDb } from "../audio/format";
-import { slicePlanar, type Planar } from "../audio/units";
+import { slicePlanar, type Decibels, type Planar } from "../audio/units";
 import { LowBandLimiter } from "./low-band-limiter";
 import { TruePeakLimiterStage } from "./true-peak-limiter-stage";
 import { number, onOff, type SettingsOf } from "../parameters/parameter";
@@ -44,8 +44,11 @@ const CATCH = { lookAhead: 0.001, peakRelease: 0.03, release: 0.03 };
 const BASS_LOOK_AHEAD = 0.005;
 /** Room for the rounding of the output to float32. */
 const ROUNDING = 1 - exp2(-22);
-/** Share of the peak reduction taken to show in the momentary loudness: a rough estimate; a steady tone loses more. */
-const LOUDNESS_SHARE = 0.45;
+/**
+ * How much of the peak reduction shows in the momentary loudness, fitted on music and speech: little of a decibel that
+ * only crests lose, most of eight. A rough estimate: a steady tone loses all.
+ */
+const loudnessLost = (cutDb: Decibels): Decibels => cutDb * Math.min(0.9, 0.12 + 0.1 * cutDb);
 
 /** Brick-wall limiter on the true peak. */
 export const limiter: ProcessorDefinition<typeof parameters> = {
@@ -115,9 +118,8 @@ function predictLimiting(levels: LevelCurves, ceilingDbtp: number): LevelCurves 
     ...levels,
     peakDb: peakDb.map((peak) => Math.min(peak, highest)),
     // A momentary value covers the four steps up to it.
-    momentaryLufs: momentaryLufs.map((level, i) => {
-      const cut = ((over[i] ?? 0) + (over[i - 1] ?? 0) + (over[i - 2] ?? 0) + (over[i - 3] ?? 0)) / 4;
-      return level - LOUDNESS_SHARE * cut;
-    }),
+    momentaryLufs: momentaryLufs.map(
+      (level, i) => level - [0, 1, 2, 3].reduce((sum, back) => sum + loudnessLost(over[i - back] ?? 0), 0) / 4,
+    ),
   };
 }

@@ -13,6 +13,8 @@ import { renderMaster } from "@core/delivery/render-master";
 import { renderSound } from "@core/delivery/write-master";
 import type { MasterJob } from "@core/delivery/master-job";
 import { newFormat, recipeSchema, type MasterFormat } from "@core/delivery/recipe";
+import { loudnessBetween, truePeakAtMost, type DeliverySpec } from "@core/delivery/spec";
+import { specNamed } from "@core/delivery/specs";
 import { layoutNamed } from "@core/audio/layout";
 import { exactTruePeakDb, memoryFrames, noise, sine } from "@core/testing/signals";
 import { hashFile, openFile } from "../storage/byte-files";
@@ -60,7 +62,7 @@ const block = [1, 2].map((side) => {
 let made = 0;
 async function master(
   format: MasterFormat,
-  spec = "streaming-14",
+  spec: string | DeliverySpec = "streaming-14",
   more: Partial<MasterJob> = {},
   video: string | null = null,
 ) {
@@ -126,6 +128,24 @@ describe("encoded masters", () => {
     ["AAC", newFormat({ container: "m4a", bitrateKbps: 128 }), "aac"],
     ["Opus", newFormat({ container: "opus", bitrateKbps: 64 }), "opus"],
   ];
+  it.each([
+    ["FLAC", newFormat({ container: "flac", bitDepth: "24" })],
+    ["MP3", newFormat({ container: "mp3", bitrateKbps: 192 })],
+    ["AAC", newFormat({ container: "m4a", bitrateKbps: 192 })],
+    ["Opus", newFormat({ container: "opus", bitrateKbps: 128 })],
+  ])("%s is inside in four passes at most where it must be limited", async (_, format) => {
+    const loud = {
+      ...specNamed("streaming-14")!,
+      id: "loud",
+      target: -8,
+      limits: [truePeakAtMost(-1, "own"), loudnessBetween(-8.5, -7.5, "own")],
+    };
+    const { result } = await master(format, { ...loud, maxLimitingLossLu: 20, maxLimitingDb: 20 });
+    expect(result.limitingDb).toBeGreaterThan(0.4);
+    expect(result.figures.truePeakDbtp!).toBeLessThanOrEqual(-1);
+    expect(Math.abs(result.figures.integratedLufs! + 8)).toBeLessThanOrEqual(0.5);
+    expect(result.attempts).toBeLessThanOrEqual(4);
+  });
   it.each(formats)(
     "%s meet their spec as they are decoded, and carry tags, chapters and a cover",
     async (_, format, codec) => {

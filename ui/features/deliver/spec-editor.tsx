@@ -3,7 +3,14 @@
 import { Plus, Trash2 } from "lucide-react";
 import { useState } from "react";
 import { prettifyError } from "zod";
-import { ANCHORS, deliverySpecSchema, LIMITED_FIGURES, type DeliverySpec, type Limit } from "@core/delivery/spec";
+import {
+  ANCHORS,
+  deliverySpecSchema,
+  LIMITED_FIGURES,
+  SPEC_DEFAULTS,
+  type DeliverySpec,
+  type Limit,
+} from "@core/delivery/spec";
 import { formatRate } from "@core/audio/format";
 import { Button } from "@ui/design-system/button";
 import { CheckboxField, SelectField } from "@ui/design-system/controls";
@@ -70,6 +77,16 @@ export function SpecEditor({ spec: given, isNew, onClose, onKept }: Props) {
           label="Ceiling of the limiter, dBTP"
           value={spec.ceilingDbtp}
           onChange={(ceilingDbtp) => set({ ceilingDbtp: ceilingDbtp ?? 0 })}
+        />
+        <NumberField
+          label="Deepest limiting allowed, dB"
+          value={spec.maxLimitingDb}
+          onChange={(maxLimitingDb) => set({ maxLimitingDb: maxLimitingDb ?? SPEC_DEFAULTS.maxLimitingDb })}
+        />
+        <NumberField
+          label="Loudness that limiting may take, LU"
+          value={spec.maxLimitingLossLu}
+          onChange={(lost) => set({ maxLimitingLossLu: lost ?? SPEC_DEFAULTS.maxLimitingLossLu })}
         />
         <SelectField
           className="w-full"
