@@ -7,7 +7,7 @@ import { ANCHORS, LIMITED_FIGURES, type DeliverySpec } from "./spec";
 import type { LimitedFigures } from "./compliance";
 import { anchorOf, CEILING_ROOM_DB, gainToTarget, limitOn, rangeLevelling, rangeOf } from "./normalisation";
 import { deepestAt, gainFor, limitingModel, type LimitingModel } from "./limiting-model";
-import { figuresAfter, highestOf, levelsAfter, levelsOf, shifted, type KnownLevels } from "./predict-chain";
+import { figuresAfter, levelsAfter, levelsOf, shifted, type KnownLevels } from "./predict-chain";
 
 /** Limiting deeper than this is told as a warning: it will be heard. */
 export const AUDIBLE_LIMITING_DB = 6;

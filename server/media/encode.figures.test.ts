@@ -13,7 +13,7 @@ import { renderMaster } from "@core/delivery/render-master";
 import { renderSound } from "@core/delivery/write-master";
 import type { MasterJob } from "@core/delivery/master-job";
 import { newFormat, recipeSchema, type MasterFormat } from "@core/delivery/recipe";
-import { loudnessBetween, truePeakAtMost, type DeliverySpec } from "@core/delivery/spec";
+import { loudnessBetween, truePeakAtMost } from "@core/delivery/spec";
 import { specNamed } from "@core/delivery/specs";
 import { layoutNamed } from "@core/audio/layout";
 import { exactTruePeakDb, memoryFrames, noise, sine } from "@core/testing/signals";
@@ -62,7 +62,7 @@ const block = [1, 2].map((side) => {
 let made = 0;
 async function master(
   format: MasterFormat,
-  spec: string | DeliverySpec = "streaming-14",
+  spec: unknown = "streaming-14",
   more: Partial<MasterJob> = {},
   video: string | null = null,
 ) {
