@@ -4,6 +4,7 @@ import { formatDb } from "../audio/format";
 import { slicePlanar } from "../audio/units";
 import { Oversampled } from "../dsp/oversampling";
 import { choice, number, type SettingsOf } from "../parameters/parameter";
+import { TruePeakLimiterStage } from "./true-peak-limiter-stage";
 import type { ProcessorDefinition } from "./processor";
 
 const parameters = {
@@ -29,12 +30,15 @@ const parameters = {
   ),
 };
 
+/** Back at the rate, what was cut off rings above the ceiling by tenths of a decibel: that is taken off again. */
+const RINGING = { lookAhead: 0.0005, peakRelease: 0.001, release: 0.03 };
+
 /** Cuts off the tips of peaks, without moving the level around them. */
 export const clipper: ProcessorDefinition<typeof parameters> = {
   id: "clipper",
   name: "Clipper",
   group: "dynamics",
-  help: "Cuts off the tips of short peaks, hard or soft, so that a limiter has less to do",
+  help: "Cuts off the tips of short peaks, hard or soft, so that a limiter has less to do; nothing rises above the ceiling",
   keywords: "clip peaks hard soft drums louder tips",
   parameters,
   commonControls: "all",
@@ -61,10 +65,15 @@ export const clipper: ProcessorDefinition<typeof parameters> = {
     };
     const steps = { "4": 2, "8": 3, "16": 4 }[oversampling];
     const lines = layout.speakers.map(() => new Oversampled(steps, sampleRate, { reference: cutOff }));
+    const tails = layout.speakers.map(() => new TruePeakLimiterStage(1, sampleRate, { ...RINGING, ceiling }));
     return {
-      latency: lines[0]!.latency,
-      state: lines,
-      process: (block, frames) => slicePlanar(block, 0, frames).forEach((x, c) => lines[c]!.process(x)),
+      latency: lines[0]!.latency + tails[0]!.latency,
+      state: [...lines, ...tails],
+      process: (block, frames) =>
+        slicePlanar(block, 0, frames).forEach((x, c) => {
+          lines[c]!.process(x);
+          tails[c]!.process([x], frames);
+        }),
       takeGainReduction() {
         const reduction = -20 * log10(most);
         most = 1;
