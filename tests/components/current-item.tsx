@@ -81,13 +81,17 @@ interface Options {
   items?: number;
   /** Changes the document before anything is shown. */
   prepare?: Command[];
+  /** What else the server says of the project. */
+  view?: Partial<ProjectView>;
+  /** What is different of the recording. */
+  source?: Partial<Source>;
 }
 
 /** A workspace around `children`; `edits` are all that were made, `document()` is what came of them. */
 export function inWorkspace(children: ReactNode, options: Options = {}) {
   const { template = "audiobook", channels = 1, items = 1, prepare = [] } = options;
   const block = programme(channels);
-  const source = sourceOf(block);
+  const source = { ...sourceOf(block), ...options.source };
   const { figures, curves } = measured(block);
   const added = Array.from({ length: items }, (_, index): Command => ({
     type: "addSource",
@@ -126,7 +130,7 @@ export function inWorkspace(children: ReactNode, options: Options = {}) {
     const deliverable = deliverableInForce(shown) ?? null;
     const chain = [...(item?.chain ?? []), ...shown.chain];
     const current: CurrentItem = {
-      view: viewOf(shown, source),
+      view: { ...viewOf(shown, source), ...options.view },
       edit: (command) => {
         edits.push(command);
         document = applyCommand(document, command);

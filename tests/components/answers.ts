@@ -1,0 +1,28 @@
+/** A server for components: answers by method and path, and remembers what it was asked. */
+import { vi } from "vitest";
+
+export interface Asked {
+  method: string;
+  path: string;
+  body: unknown;
+}
+
+/** @param answers by "GET projects"; a function is called with what was sent, an Error becomes a problem document */
+export function answering(answers: Record<string, unknown>): Asked[] {
+  const asked: Asked[] = [];
+  vi.stubGlobal("fetch", async (input: string, init: RequestInit = {}) => {
+    const path = input.replace(/^.*\/api\//, "");
+    const method = init.method ?? "GET";
+    const body = typeof init.body === "string" ? (JSON.parse(init.body) as unknown) : undefined;
+    asked.push({ method, path, body });
+    const answer = answers[`${method} ${path}`];
+    const value = typeof answer === "function" ? (answer as (body: unknown) => unknown)(body) : answer;
+    if (value instanceof Error)
+      return new Response(JSON.stringify({ title: value.message, detail: value.message }), {
+        status: 422,
+        headers: { "content-type": "application/problem+json" },
+      });
+    return new Response(JSON.stringify(value ?? {}), { headers: { "content-type": "application/json" } });
+  });
+  return asked;
+}

@@ -1,0 +1,144 @@
+import { screen, waitFor, within } from "@testing-library/react";
+import userEvent from "@testing-library/user-event";
+import { afterEach, describe, expect, it, vi } from "vitest";
+import { layoutNamed } from "@core/audio/layout";
+import type { WaitingUpload } from "@core/project/views";
+import { useUploads, type FileUpload } from "@ui/api/uploads";
+import { useWorkspace } from "@ui/state/workspace-store";
+import { answering } from "../../../tests/components/answers";
+import { inWorkspace } from "../../../tests/components/current-item";
+import { IntakeStage } from "./intake-stage";
+
+const HASH = "a".repeat(64);
+const PROJECT = "00000000-0000-4000-8000-000000000001";
+afterEach(() => {
+  vi.unstubAllGlobals();
+  useUploads.setState({ uploads: [] });
+});
+
+const upload = (more: Partial<WaitingUpload>): WaitingUpload => ({
+  id: "u1",
+  name: "Ferry.wav",
+  bytes: 1000,
+  received: 250,
+  duplicateOf: null,
+  ...more,
+});
+const sending = (more: Partial<FileUpload>): FileUpload =>
+  ({
+    key: "k1",
+    project: PROJECT,
+    name: "Ferry.wav",
+    bytes: 4_000_000,
+    lastModified: 1,
+    sent: 1_000_000,
+    pace: 500_000,
+    state: "sending",
+    problem: null,
+    ...more,
+  }) as FileUpload;
+const press = (name: string | RegExp) => userEvent.setup().click(screen.getByRole("button", { name }));
+
+describe("a recording that is read", () => {
+  it("tells its length, rate, encoding, layout and size", () => {
+    inWorkspace(<IntakeStage />);
+    const row = screen.getByTestId("source");
+    for (const words of ["0:06.0", "48 kHz", "32-bit float", "mono"]) expect(row.textContent).toContain(words);
+    expect(within(row).getByLabelText("Download the original of Low Door.wav").getAttribute("href")).toBe(
+      `/api/sources/${HASH}`,
+    );
+  });
+  it("tells what was wrong with it without refusing it", () => {
+    inWorkspace(<IntakeStage />, { source: { warnings: ["3 samples were no numbers."] } });
+    expect(screen.getByText("3 samples were no numbers.")).toBeTruthy();
+  });
+  it("asks for the layout of many channels where nothing told it", () => {
+    inWorkspace(<IntakeStage />, {
+      channels: 2,
+      source: { layout: layoutNamed("stereo")!, warnings: ["It does not say which channel is which."] },
+    });
+    // Two channels are left and right.
+    expect(screen.queryByRole("button", { name: /Say which channel is which/ })).toBeNull();
+  });
+});
+
+describe("a recording that cannot be read", () => {
+  it("says why, and is read again when asked", async () => {
+    const asked = answering({});
+    inWorkspace(<IntakeStage />, { source: { state: "failed", problem: "The file is cut short." } });
+    expect(screen.getByText("The file is cut short.")).toBeTruthy();
+    await press(/Read again/);
+    expect(asked).toEqual([{ method: "POST", path: `sources/${HASH}/prepare`, body: undefined }]);
+  });
+});
+
+describe("a recording that is being read", () => {
+  it("tells its place in the queue, and can be cancelled", async () => {
+    const asked = answering({});
+    inWorkspace(<IntakeStage />, { source: { state: "waiting" } });
+    expect(screen.getByRole("progressbar", { name: "Reading Low Door.wav" })).toBeTruthy();
+    await press(/Cancel/);
+    expect(asked[0]).toMatchObject({ method: "DELETE", path: `sources/${HASH}/prepare` });
+  });
+});
+
+describe("a file that is sent", () => {
+  it("tells how far it is, how fast and for how long", () => {
+    inWorkspace(<IntakeStage />);
+    useUploads.setState({ uploads: [sending({})] });
+    return waitFor(() => {
+      const row = screen.getByTestId("sending");
+      expect(row.textContent).toMatch(/1\.0 MB of 4\.0 MB · 500(\.0)? kB\/s · .*6 s left/);
+    });
+  });
+  it("that failed says why and can be dismissed", async () => {
+    inWorkspace(<IntakeStage />);
+    useUploads.setState({ uploads: [sending({ state: "failed", problem: "The disk is full." })] });
+    await waitFor(() => expect(screen.getByText("The disk is full.")).toBeTruthy());
+    await press(/Dismiss/);
+    expect(useUploads.getState().uploads).toEqual([]);
+  });
+  it("of another project is not shown", () => {
+    useUploads.setState({ uploads: [sending({ project: "other" })] });
+    inWorkspace(<IntakeStage />);
+    expect(screen.queryByTestId("sending")).toBeNull();
+  });
+});
+
+describe("an upload that waits", () => {
+  it("was interrupted: says how far it came, and is discarded when asked", async () => {
+    const asked = answering({});
+    inWorkspace(<IntakeStage />, { view: { uploads: [upload({})] } });
+    expect(screen.getByText(/Interrupted at 25 %/)).toBeTruthy();
+    await press(/Discard/);
+    expect(asked[0]).toMatchObject({ method: "DELETE", path: `projects/${PROJECT}/uploads`, body: { upload: "u1" } });
+  });
+  it("is of a recording that broke off: what arrived becomes an item", async () => {
+    const asked = answering({});
+    inWorkspace(<IntakeStage />, { view: { uploads: [upload({ bytes: 0, received: 96_000 })] } });
+    await press("Import what arrived");
+    expect(asked[0]).toMatchObject({ method: "POST", body: { upload: "u1" } });
+  });
+  it("is what the project has already: asks whether a second item is wanted", async () => {
+    const asked = answering({});
+    inWorkspace(<IntakeStage />, { view: { uploads: [upload({ duplicateOf: "Low Door" })] } });
+    expect(screen.getByText(/In the project already, as “Low Door”. Nothing was added/)).toBeTruthy();
+    await press("Add a second item");
+    expect(asked[0]).toMatchObject({ method: "POST", body: { upload: "u1" } });
+  });
+  it("stands once, while it is being sent again", () => {
+    useUploads.setState({ uploads: [sending({ bytes: 1000, sent: 250 })] });
+    inWorkspace(<IntakeStage />, { view: { uploads: [upload({})] } });
+    expect(screen.queryByTestId("interrupted")).toBeNull();
+    expect(screen.getAllByTestId("sending")).toHaveLength(1);
+  });
+});
+
+describe("an empty project", () => {
+  it("says what to do, and opens the recorder", async () => {
+    inWorkspace(<IntakeStage />, { items: 0, view: { sources: [] } });
+    expect(screen.getByText(/No recordings yet/)).toBeTruthy();
+    await press(/Record/);
+    expect(useWorkspace.getState().dialog).toBe("record");
+  });
+});

@@ -1,0 +1,92 @@
+import { screen, waitFor, within } from "@testing-library/react";
+import userEvent from "@testing-library/user-event";
+import { afterEach, describe, expect, it, vi } from "vitest";
+import type { ProjectStatus, ProjectSummary } from "@core/project/views";
+import { answering } from "../../../tests/components/answers";
+import { show } from "../../../tests/components/current-item";
+import { Library } from "./library";
+
+vi.mock("next/navigation", () => ({ useRouter: () => ({ push: vi.fn() }) }));
+afterEach(() => vi.unstubAllGlobals());
+
+const standing = (more: Partial<ProjectStatus> = {}): ProjectStatus => ({
+  standing: "pass",
+  mastersWanted: 2,
+  mastersPassed: 2,
+  mastersFailed: 0,
+  deliverable: "Broadcast",
+  ...more,
+});
+const project = (name: string, more: Partial<ProjectSummary> = {}): ProjectSummary => ({
+  id: name.toLowerCase().replace(/ /g, "-"),
+  name,
+  template: "music",
+  items: 3,
+  seconds: 754,
+  changed_at: "2026-02-03T10:00:00Z",
+  standing: standing(),
+  ...more,
+});
+
+const PROJECTS = [
+  project("Saltmarsh Hours", { changed_at: "2026-02-01T10:00:00Z", seconds: 2400 }),
+  project("Low Water", {
+    template: "broadcast",
+    standing: standing({ standing: "fail", mastersPassed: 0, mastersFailed: 1 }),
+  }),
+  project("Orchard at Dusk", {
+    changed_at: "2026-02-02T10:00:00Z",
+    seconds: 60,
+    standing: standing({ standing: "unknown", mastersWanted: 0, mastersPassed: 0, deliverable: null }),
+  }),
+];
+
+const names = () =>
+  screen
+    .getAllByRole("row")
+    .slice(1)
+    .map((row) => within(row).getByRole("link").textContent);
+async function shown(projects: unknown = PROJECTS) {
+  answering({ "GET projects": projects });
+  show(<Library />);
+  await waitFor(() => expect(screen.queryByText(/Looking into the library/)).toBeNull());
+}
+
+describe("the library", () => {
+  it("shows what was changed last first, with where each project stands", async () => {
+    await shown();
+    expect(names()).toEqual(["Low Water", "Orchard at Dusk", "Saltmarsh Hours"]);
+    const row = (name: string) => within(screen.getByRole("link", { name }).closest("tr")!);
+    expect(row("Low Water").getByText("0 of 2 masters pass, 1 fail")).toBeTruthy();
+    expect(row("Orchard at Dusk").getByText("no deliverable yet")).toBeTruthy();
+    expect(row("Saltmarsh Hours").getByText("40:00")).toBeTruthy();
+    expect(screen.getByRole("link", { name: "Low Water" }).getAttribute("href")).toBe("/projects/low-water");
+  });
+  it.each([
+    ["name", ["Low Water", "Orchard at Dusk", "Saltmarsh Hours"]],
+    ["length", ["Saltmarsh Hours", "Low Water", "Orchard at Dusk"]],
+    ["standing", ["Low Water", "Saltmarsh Hours", "Orchard at Dusk"]],
+  ])("is ordered by %s", async (order, expected) => {
+    await shown();
+    await userEvent.setup().selectOptions(screen.getByRole("combobox"), order);
+    expect(names()).toEqual(expected);
+  });
+  it("finds by name and by kind, and says what it did not find", async () => {
+    await shown();
+    const user = userEvent.setup();
+    const field = screen.getByLabelText("Find a project");
+    await user.type(field, "broadcast");
+    expect(names()).toEqual(["Low Water"]);
+    await user.clear(field);
+    await user.type(field, "lighthouse");
+    expect(screen.getByText("No project is called “lighthouse”.")).toBeTruthy();
+  });
+  it("says that there is nothing yet, and what to do", async () => {
+    await shown([]);
+    expect(screen.getByText(/“New project” makes one from a template/)).toBeTruthy();
+  });
+  it("says why the library cannot be seen", async () => {
+    await shown(new Error("The database is starting."));
+    await waitFor(() => expect(screen.getByText(/The database is starting/)).toBeTruthy());
+  });
+});
