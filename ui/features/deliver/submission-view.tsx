@@ -40,8 +40,8 @@ export function SubmissionView() {
         <Documents key={masters.map(({ master }) => master.id).join()} finished={masters.length} />
       </div>
       <div>
-        <HandOver ready={ready} />
-        <Log />
+        <SubmitToReceivers ready={ready} />
+        <SubmissionLog />
       </div>
     </div>
   );
@@ -96,7 +96,7 @@ function Documents({ finished }: { finished: number }) {
   );
 }
 
-function HandOver({ ready }: { ready: ReadonlySet<string> }) {
+function SubmitToReceivers({ ready }: { ready: ReadonlySet<string> }) {
   const { view } = useCurrentItem();
   const client = useQueryClient();
   const receivers = useReceivers();
@@ -157,7 +157,7 @@ const STATE_WORDS: Record<Submission["state"], string> = {
   failed: "failed",
 };
 
-function Log() {
+function SubmissionLog() {
   const { view } = useCurrentItem();
   const receivers = useReceivers();
   if (view.submissions.length === 0) return null;
