@@ -30,8 +30,9 @@ const parameters = {
   ),
 };
 
-/** Back at the rate, what was cut off rings above the ceiling by tenths of a decibel: that is taken off again. */
-const RINGING = { lookAhead: 0.0005, peakRelease: 0.001, release: 0.03 };
+/** Back at the rate, what was cut off rings above the ceiling by tenths of a decibel: that is taken off again, with 0.02 dB to spare. */
+const ROOM = 0.998;
+const RINGING = { lookAhead: 0.001, peakRelease: 0.005, release: 0.03 };
 
 /** Cuts off the tips of peaks, without moving the level around them. */
 export const clipper: ProcessorDefinition<typeof parameters> = {
@@ -65,7 +66,9 @@ export const clipper: ProcessorDefinition<typeof parameters> = {
     };
     const steps = { "4": 2, "8": 3, "16": 4 }[oversampling];
     const lines = layout.speakers.map(() => new Oversampled(steps, sampleRate, { reference: cutOff }));
-    const tails = layout.speakers.map(() => new TruePeakLimiterStage(1, sampleRate, { ...RINGING, ceiling }));
+    const tails = layout.speakers.map(
+      () => new TruePeakLimiterStage(1, sampleRate, { ...RINGING, ceiling: ROOM * ceiling }),
+    );
     return {
       latency: lines[0]!.latency + tails[0]!.latency,
       state: [...lines, ...tails],
@@ -75,7 +78,7 @@ export const clipper: ProcessorDefinition<typeof parameters> = {
           tails[c]!.process([x], frames);
         }),
       takeGainReduction() {
-        const reduction = -20 * log10(most);
+        const reduction = most < 1 ? -20 * log10(most) : 0;
         most = 1;
         return [reduction];
       },
