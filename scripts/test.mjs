@@ -153,8 +153,10 @@ export async function testEndToEnd() {
 
 export async function testAll() {
   const began = Date.now();
+  const stage = (words) => say(`${((Date.now() - began) / 1000).toFixed(0).padStart(5)} s  ${words} …`);
   discardData(inRoot(".build", "test-data"));
   mkdirSync(inRoot(".build"), { recursive: true });
+  stage("types, lint and format, while the application is built");
   await buildBundles();
   // Each of these keeps one core busy at most.
   const built = buildWeb().catch((error) => error);
@@ -165,14 +167,17 @@ export async function testAll() {
     check("format", [bin("prettier", "bin", "prettier.cjs"), "--check", "--log-level=warn", "."]),
   ]);
   const failed = await built;
+  stage("unit, component and integration tests");
   await unitTests();
   try {
     if (failed) throw failed;
+    stage("reliability in small");
     // Kills and damaged files in a small form; `npm run bench -- reliability` is the large one.
     await check("nothing lost by kills, nothing raw of damaged files", [
       await buildBench("reliability/main"),
       ...["kills", "8", "files", "40"],
     ]);
+    stage("the application in Chromium");
     await withStudio(endToEnd);
   } catch (error) {
     say(error.message);
