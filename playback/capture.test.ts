@@ -17,7 +17,8 @@ beforeAll(async () => {
     expect(name).toBe("resonum-capture");
     Capture = made;
   });
-  await import("./capture.worklet");
+  // It exports nothing: it registers itself.
+  await import(new URL("./capture.worklet.ts", import.meta.url).href);
 });
 
 const quantum = (from: number, channels = 1) =>

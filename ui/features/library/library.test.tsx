@@ -22,6 +22,7 @@ const project = (name: string, more: Partial<ProjectSummary> = {}): ProjectSumma
   name,
   template: "music",
   items: 3,
+  states: 4,
   seconds: 754,
   changed_at: "2026-02-03T10:00:00Z",
   standing: standing(),
