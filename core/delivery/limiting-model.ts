@@ -3,17 +3,18 @@
  * a gain, and how much gain is allowed. The solver corrects it by what a rendered file measures.
  */
 import type { Decibels } from "../audio/units";
-import type { Figures } from "../measure";
 import { processorNamed, settingsOf } from "../processors";
 import type { LevelCurves } from "../processors/processor";
-import { CEILING_ROOM_DB, anchorOf } from "./normalisation";
-import { figuresAfter, highestOf, shifted } from "./predict-chain";
+import { CEILING_ROOM_DB } from "./normalisation";
+import { highestOf, loudnessOf, shifted } from "./predict-chain";
 import type { DeliverySpec } from "./spec";
 
 /** Gains are found to within this. */
-const NEAR_DB = 0.001;
+const NEAR_DB = 0.005;
 /** No gain above this is looked for: nothing that has any sound needs more. */
 const MOST_GAIN_DB = 80;
+/** The search for a gain ends after so many steps, the bisection of a bound as well: each goes through all curves. */
+const MOST_STEPS = 12;
 
 export interface LimitingModel {
   /** The anchor's level before any gain; `null` where it cannot be told. */
@@ -24,15 +25,9 @@ export interface LimitingModel {
   lossAt(gainDb: Decibels): Decibels;
 }
 
-/** @param before levels that the gain is applied to; @param source those that `figures` are of */
-export function limitingModel(
-  figures: Figures,
-  source: LevelCurves,
-  before: LevelCurves,
-  spec: DeliverySpec,
-): LimitingModel {
+/** @param before levels that the gain is applied to; @param level that of the anchor in them */
+export function limitingModel(before: LevelCurves, level: number | null, spec: DeliverySpec): LimitingModel {
   const ceilingDbtp = spec.ceilingDbtp - CEILING_ROOM_DB;
-  const level = anchorOf(spec, figuresAfter(figures, source, before));
   const limiter = processorNamed("limiter");
   const settings = settingsOf({ type: "limiter", bypass: false, ceilingDbtp });
   const headroomDb =
@@ -40,11 +35,10 @@ export function limitingModel(
   return {
     level,
     headroomDb,
-    lossAt(gainDb) {
-      if (level === null || gainDb <= headroomDb) return 0;
-      const after = limiter.predict(shifted(before, gainDb), settings);
-      return level + gainDb - (anchorOf(spec, figuresAfter(figures, source, after)) ?? level + gainDb);
-    },
+    lossAt: (gainDb) =>
+      level === null || gainDb <= headroomDb
+        ? 0
+        : loudnessOf(before) + gainDb - loudnessOf(limiter.predict(shifted(before, gainDb), settings)),
   };
 }
 
@@ -60,11 +54,30 @@ export interface BoundedGain {
 
 /** The gain that brings `wantedDb` more of the anchor after limiting, within the depth and the loss that the spec allows. */
 export function gainFor(model: LimitingModel, spec: DeliverySpec, wantedDb: Decibels): BoundedGain {
-  const needed = highest((gainDb) => gainDb - model.lossAt(gainDb) <= wantedDb, wantedDb, MOST_GAIN_DB);
-  const isAllowed = (gainDb: Decibels) =>
-    deepestAt(model, gainDb) <= spec.maxLimitingDb && model.lossAt(gainDb) <= spec.maxLimitingLossLu;
-  const allowed = highest(isAllowed, Math.min(wantedDb, -MOST_GAIN_DB), needed);
-  return allowed < needed - NEAR_DB ? { gainDb: allowed, neededDb: needed } : { gainDb: needed, neededDb: null };
+  if (wantedDb <= model.headroomDb) return { gainDb: wantedDb, neededDb: null };
+  const tries: GainTry[] = [];
+  let needed = wantedDb;
+  while (tries.length < MOST_STEPS) {
+    const lossDb = model.lossAt(needed);
+    const missing = wantedDb + lossDb - needed;
+    if (Math.abs(missing) < NEAR_DB) break;
+    tries.push({ gainDb: needed, lossDb });
+    needed = Math.min(MOST_GAIN_DB, needed + missing / (1 - lossSlope(model, tries)));
+  }
+  const byDepth = Math.min(needed, model.headroomDb + spec.maxLimitingDb);
+  const allowed = model.lossAt(byDepth) <= spec.maxLimitingLossLu ? byDepth : gainAtLoss(model, spec, byDepth);
+  return allowed < needed ? { gainDb: allowed, neededDb: needed } : { gainDb: needed, neededDb: null };
+}
+
+/** The highest gain below `high` that loses no more than the spec allows, by bisection. */
+function gainAtLoss(model: LimitingModel, spec: DeliverySpec, high: Decibels): Decibels {
+  let low = model.headroomDb;
+  for (let step = 0; step < MOST_STEPS; step++) {
+    const middle = (low + high) / 2;
+    if (model.lossAt(middle) <= spec.maxLimitingLossLu) low = middle;
+    else high = middle;
+  }
+  return low;
 }
 
 /** A gain that was tried, and what it lost of the anchor's level. */
@@ -111,15 +124,4 @@ export function correctedGain(
   const isAtBound = last.gainDb <= byDepth + NEAR_DB && Math.abs(allowed - last.gainDb) <= AT_BOUND_DB;
   if (allowed < needed - NEAR_DB && isAtBound) return { gainDb: last.gainDb, neededDb: needed };
   return allowed < needed - NEAR_DB ? { gainDb: allowed, neededDb: needed } : { gainDb: needed, neededDb: null };
-}
-
-/** The highest value between `low` and `high` that `holds`, of a condition that holds below and not above. */
-function highest(holds: (value: number) => boolean, low: number, high: number): number {
-  if (holds(high)) return high;
-  while (high - low > NEAR_DB) {
-    const middle = (low + high) / 2;
-    if (holds(middle)) low = middle;
-    else high = middle;
-  }
-  return low;
 }

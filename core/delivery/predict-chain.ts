@@ -18,7 +18,7 @@ import { shortTermMaxOf } from "./short-term";
 export const highestOf = (values: Float32Array): number =>
   values.reduce((highest, v) => (v > highest ? v : highest), -Infinity);
 
-const loudnessOf = (levels: LevelCurves): number =>
+export const loudnessOf = (levels: LevelCurves): number =>
   integratedLoudness(
     Float64Array.from(levels.momentaryLufs, (lufs) => (lufs === -Infinity ? 0 : exp10((lufs - LOUDNESS_OFFSET) / 10))),
   );

@@ -18,8 +18,6 @@ export interface Prediction {
   gainDb: Decibels;
   /** The deepest that the delivery's limiter will cut; 0 when it is not needed. */
   limitingDb: Decibels;
-  /** What the target would need of it, where that is more than the spec allows; else `null`. */
-  neededLimitingDb: Decibels | null;
   /** What the limiter takes, for gains other than this. */
   model: LimitingModel;
   /** What the normaliser does to the loudness range, where the spec has it do so. */
@@ -52,7 +50,7 @@ export function predictDelivery(
     range === null ? after : { ...after, loudnessRangeLu: Math.min(range, now.loudnessRangeLu ?? range) };
   const levelled = figuresAfter(figures, source, before);
   const wantedDb = gainToTarget(spec, levelled, albumGainDb);
-  const model = limitingModel(figures, source, before, spec);
+  const model = limitingModel(before, anchorOf(spec, levelled), spec);
   const { gainDb, neededDb } = mayCorrect(spec) ? gainFor(model, spec, wantedDb) : { gainDb: wantedDb, neededDb: null };
   const limitingDb = deepestAt(model, gainDb);
   const raised = shifted(before, gainDb);
@@ -67,9 +65,8 @@ export function predictDelivery(
     gainDb,
     limitingDb,
     levelling,
-    neededLimitingDb: neededDb === null ? null : deepestAt(model, neededDb),
     model,
-    obstacles: obstaclesOf(spec, levelled, reached, neededDb === null ? limitingDb : deepestAt(model, neededDb)),
+    obstacles: obstaclesOf(spec, levelled, reached, limitingDb, neededDb && deepestAt(model, neededDb)),
   };
 }
 
@@ -83,11 +80,23 @@ export function missingTo(spec: DeliverySpec, targetLevel: number, figures: Limi
   return !mayCorrect(spec) || value === null ? 0 : targetLevel - value;
 }
 
+/** What a target would need, what is allowed, what that gives, and what would help. */
+export function boundWords(spec: DeliverySpec, neededDb: Decibels, reached: number | null): string {
+  const { unit } = ANCHORS[spec.anchor];
+  return (
+    `${formatDb(spec.target)} ${unit} would need ${formatDb(neededDb)} dB of limiting; ` +
+    `${formatDb(spec.maxLimitingDb)} dB at the deepest and ${formatDb(spec.maxLimitingLossLu)} LU lost are allowed, which gives ${formatDb(reached)} ${unit}. ` +
+    `Tame the highest peaks, ride the level or compress before delivering, or allow more in the specification.`
+  );
+}
+
 function obstaclesOf(
   spec: DeliverySpec,
   before: LimitedFigures,
   after: LimitedFigures,
   limitingDb: Decibels,
+  /** What the target would need, where that is more than the spec allows. */
+  neededLimitingDb: Decibels | null,
 ): string[] {
   const obstacles: string[] = [];
   const floor = limitOn(spec, "noiseFloorDbfs")?.max;
@@ -95,11 +104,10 @@ function obstaclesOf(
     obstacles.push(
       `The noise floor of ${formatDb(before.noiseFloorDbfs ?? null)} dBFS would be lifted to ${formatDb(after.noiseFloorDbfs)}: take ${formatDb(after.noiseFloorDbfs - floor)} dB of the noise away first.`,
     );
-  if (limitingDb > AUDIBLE_LIMITING_DB)
+  if (neededLimitingDb !== null) obstacles.push(boundWords(spec, neededLimitingDb, anchorOf(spec, after)));
+  else if (limitingDb > AUDIBLE_LIMITING_DB)
     obstacles.push(
-      limitingDb > spec.maxLimitingDb
-        ? `The limiter would have to cut ${formatDb(limitingDb)} dB where ${formatDb(spec.maxLimitingDb)} dB are allowed: tame the highest peaks, ride the level or compress first.`
-        : `The limiter would have to cut ${formatDb(limitingDb)} dB, which is heard: tame the highest peaks or compress first.`,
+      `The limiter would have to cut ${formatDb(limitingDb)} dB, which is heard: tame the highest peaks or compress first.`,
     );
   const { label, unit } = ANCHORS[spec.anchor];
   if (spec.target !== null && spec.normalise !== "none" && anchorOf(spec, before) === null)

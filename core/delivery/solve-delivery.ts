@@ -2,7 +2,6 @@
  * Gain, ceiling and levelling that bring a programme to its target: solved from the figures before delivery, then
  * adjusted to what the finished file measures.
  */
-import { formatDb } from "../audio/format";
 import type { Decibels } from "../audio/units";
 import { isLossy } from "../files/containers";
 import { stream, type Stage } from "../audio/stage";
@@ -11,7 +10,7 @@ import type { LimitedFigures } from "./compliance";
 import type { DeliverySettings, MasterOptions } from "./master-job";
 import { correctedGain, deepestAt, lossSlope, type GainTry, type LimitingModel } from "./limiting-model";
 import { anchorOf, CEILING_ROOM_DB, gainToTarget, limitOn } from "./normalisation";
-import { mayCorrect, missingTo, predictDelivery } from "./predict-delivery";
+import { boundWords, mayCorrect, missingTo, predictDelivery } from "./predict-delivery";
 import { DownmixStage, measuredLayout, type RenderPlan } from "./render-plan";
 import { ANCHORS, type DeliverySpec } from "./spec";
 
@@ -196,10 +195,5 @@ export function boundWarning(
   const last = { gainDb: settings.gainDb, lossDb: missing - (targetLevel - model.level - settings.gainDb) };
   const { neededDb } = correctedGain(model, spec, [...tries, last], missing);
   if (neededDb === null || missing <= TOLERANCE_LU) return null;
-  const { unit } = ANCHORS[spec.anchor];
-  return (
-    `${formatDb(targetLevel)} ${unit} would need ${formatDb(deepestAt(model, neededDb))} dB of limiting; ` +
-    `${formatDb(spec.maxLimitingDb)} dB at the deepest and ${formatDb(spec.maxLimitingLossLu)} LU lost are allowed, which gives ${formatDb(reached)} ${unit}. ` +
-    `Tame the highest peaks, ride the level or compress before delivering, or allow more in the specification.`
-  );
+  return boundWords(spec, deepestAt(model, neededDb), reached);
 }

@@ -208,6 +208,9 @@ describe("bounds of limiting", () => {
     const asked = { ...spec, target: -1.5, maxLimitingDb: 30, maxLimitingLossLu: 2 };
     const { result } = await render(steps([-8], 5), { spec: asked });
     expect(result.figures.integratedLufs!).toBeLessThan(-1.6);
+    // It is told before anything is rendered as well.
+    const { figures, curves } = measured(steps([-8], 5));
+    expect(predictDelivery(figures, curves, [], asked).obstacles.join()).toMatch(/2\.0 LU lost are allowed/);
     expect(result.warnings.join()).toMatch(/2\.0 LU lost are allowed/);
   });
   it("keep the level of a constant, which has no loudness, where it can be heard of", async () => {
@@ -258,6 +261,17 @@ describe("the search for a gain", () => {
     const found = gainFor(model, bounds(deepest, lost), 9);
     expect(found.gainDb).toBeCloseTo(gain, 2);
     expect(found.neededDb).toBeCloseTo(23, 1);
+  });
+  it("goes through the curves a few times, and not at all where nothing is limited", () => {
+    let looked = 0;
+    const counting = { ...model, lossAt: (gainDb: number) => (looked++, model.lossAt(gainDb)) };
+    gainFor(counting, bounds(60, 60), 2);
+    expect(looked).toBe(0);
+    gainFor(counting, bounds(60, 60), 5);
+    expect(looked).toBeLessThanOrEqual(5);
+    looked = 0;
+    gainFor(counting, bounds(60, 2), 9);
+    expect(looked).toBeLessThanOrEqual(26);
   });
   it("takes down without limits", () => {
     expect(gainFor(model, bounds(0, 0), -30).gainDb).toBeCloseTo(-30, 2);
