@@ -83,6 +83,7 @@ describe("the gain of a limiter", () => {
       levelRelease: 28_800,
       levelShare: 0.2,
       levelShareSlope: 2.5,
+      block: 1200,
     };
     // Half a second of silence, then half periods of 100 Hz, 6 dB over.
     const peaks = Float64Array.from({ length: 60_000 }, (_, i) =>
@@ -117,6 +118,7 @@ describe("the gain of a limiter", () => {
       levelRelease: 200,
       levelShare: 0.2,
       levelShareSlope: 2.5,
+      block: 50,
     };
     const [quick, plain] = [wasmLimiterEnvelope(settings)!, referenceLimiterEnvelope(settings)];
     const levels = [0.4, 0.4, 1.5, 1.5, 0.3, 0.3, 0.3, 0.3, 0.3, 2];

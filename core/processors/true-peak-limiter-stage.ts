@@ -9,7 +9,7 @@ const CHUNK = PEAK_CHUNK;
  * turned down as a whole instead of being torn open between its peaks. Fitted on drums, strings, orchestra, mixes and
  * speech: least loss of loudness at less distortion than one release gives.
  */
-const PROGRAMME = { peakRelease: 0.0015, levelAttack: 0.03, levelShare: 0.2, levelShareSlope: 2.5 };
+const PROGRAMME = { peakRelease: 0.0015, levelAttack: 0.03, levelShare: 0.2, levelShareSlope: 2.5, block: 0.025 };
 
 export interface TruePeakLimiterSettings {
   ceiling: number;
@@ -32,6 +32,7 @@ export const gainsOf = (settings: TruePeakLimiterSettings, sampleRate: Hertz): L
     levelRelease: settings.release * sampleRate,
     levelShare: PROGRAMME.levelShare,
     levelShareSlope: PROGRAMME.levelShareSlope,
+    block: Math.round(PROGRAMME.block * sampleRate),
   });
 
 /** Limits a group of channels by one common gain. Delays by `latency`. */

@@ -14,6 +14,8 @@ export interface LimiterEnvelopeSettings {
   /** Share of the mean reduction that is not let go of between peaks; grows by `levelShareSlope` of that reduction. */
   levelShare: number;
   levelShareSlope: number;
+  /** Frames of a block by which steady sound is known: half a period of the lowest tone that is to stay one. */
+  block: number;
 }
 
 export interface LimiterEnvelope {
@@ -45,42 +47,31 @@ const MOST_SHARE = 0.85;
 
 /** Sound is steady while the highest demands of the last four blocks differ by less than this share. */
 const STEADY_WITHIN = 0.03;
-/** Frames of a block, times the frames of the attack of the mean: 25 ms, a half period of 20 Hz. */
-const BLOCK_OF_ATTACK = 25 / 30;
 /** Of steady sound the held gain takes over in these frames, and comes back in those, as multiples of a block. */
 const [TAKES_OVER, COMES_BACK] = [0.8, 60];
 
-/** Lengths of the hold and of the two moving averages, and frames of a block. */
-export function lengthsOf({ lookAhead, levelAttack }: LimiterEnvelopeSettings) {
+/** Lengths of the hold and of the two moving averages. */
+export function lengthsOf({ lookAhead }: LimiterEnvelopeSettings) {
   const first = Math.floor((lookAhead + 2) / 2);
-  return {
-    held: lookAhead + 1,
-    first,
-    second: lookAhead + 2 - first,
-    block: Math.max(1, Math.round(BLOCK_OF_ATTACK * levelAttack)),
-  };
+  return { held: lookAhead + 1, first, second: lookAhead + 2 - first };
 }
 
-/** What both implementations are given, in the kernel's order. */
-export function constantsOf(settings: LimiterEnvelopeSettings): number[] {
-  const { held, first, second, block } = lengthsOf(settings);
+/** One-pole steps of the settings, by name: what a frame's gain is worked out with. */
+export function constantsOf(settings: LimiterEnvelopeSettings) {
   const step = (frames: number) => 1 / (1 + frames);
-  return [
-    settings.ceiling,
-    step(settings.peakRelease),
-    step(settings.levelAttack),
-    step(settings.levelRelease),
-    settings.levelShare,
-    settings.levelShareSlope,
-    step(TAKES_OVER * block),
-    step(COMES_BACK * block),
-    block,
-    held,
-    first,
-    second,
-    UNIT * first * second,
-  ];
+  return {
+    ceiling: settings.ceiling,
+    peakStep: step(settings.peakRelease),
+    attackStep: step(settings.levelAttack),
+    releaseStep: step(settings.levelRelease),
+    levelShare: settings.levelShare,
+    slope: settings.levelShareSlope,
+    shareStep: step(TAKES_OVER * settings.block),
+    heldStep: step(COMES_BACK * settings.block),
+    block: settings.block,
+  };
 }
+type Constants = ReturnType<typeof constantsOf>;
 
 /**
  * State at the beginning: previous peak, gain after a peak, mean reduction, smallest gain; share of the held gain, held
@@ -88,10 +79,11 @@ export function constantsOf(settings: LimiterEnvelopeSettings): number[] {
  * block is under way.
  */
 export const firstState = (): number[] => [0, 1, 0, 1, 0, 1, 0, 1, 1, 1, 1, 1, 0, 0];
-/** Places in the state. */
-export const [PREVIOUS, RELEASED, LEVEL, SMALLEST, SHARE, HELD, PLACE, LOWEST, BLOCKS, STEADY, UNDER_WAY] = [
-  0, 1, 2, 3, 4, 5, 6, 7, 8, 12, 13,
+const [PREVIOUS, RELEASED, LEVEL, SHARE, HELD, PLACE, LOWEST, BLOCKS, STEADY, UNDER_WAY] = [
+  0, 1, 2, 4, 5, 6, 7, 8, 12, 13,
 ];
+/** Where the smallest gain stands in the state. */
+export const SMALLEST = 3;
 
 export function referenceLimiterEnvelope(settings: LimiterEnvelopeSettings): LimiterEnvelope {
   const lengths = lengthsOf(settings);
@@ -132,17 +124,8 @@ export function referenceLimiterEnvelope(settings: LimiterEnvelopeSettings): Lim
 }
 
 /** The gain of a frame before it is smoothed: that after the last peak, or the held one where sound is steady. */
-function nextGain(state: Float64Array, constants: readonly number[], peak: number): number {
-  const [ceiling, peakStep, attackStep, releaseStep, levelShare, slope, shareStep, heldStep] = constants as [
-    number,
-    number,
-    number,
-    number,
-    number,
-    number,
-    number,
-    number, // prettier-ignore
-  ];
+function nextGain(state: Float64Array, constants: Constants, peak: number): number {
+  const { ceiling, peakStep, attackStep, releaseStep, levelShare, slope, shareStep, heldStep, block } = constants;
   const demand = peak > ceiling ? ceiling / peak : 1;
   const reduction = 1 - demand;
   let level = state[LEVEL]!;
@@ -158,7 +141,7 @@ function nextGain(state: Float64Array, constants: readonly number[], peak: numbe
     if (wanted - released < ARRIVED) released = wanted;
   }
   state[RELEASED] = released;
-  followBlocks(state, constants[8]!, demand);
+  followBlocks(state, block, demand);
   // The lowest of the block that goes on and of the two before it: half a period of 20 Hz at least.
   const lowest = Math.min(state[LOWEST]!, state[BLOCKS + 2]!, state[BLOCKS + 3]!);
   let heldGain = state[HELD]!;

@@ -23,7 +23,9 @@ function anyAbove(values: Float64Array, frames: number, ceiling: number): boolea
 /** By WebAssembly; `undefined` where there is none. */
 export function wasmLimiterEnvelope(settings: LimiterEnvelopeSettings): LimiterEnvelope | undefined {
   const lengths = lengthsOf(settings);
-  const constants = constantsOf(settings);
+  const full = UNIT * lengths.first * lengths.second;
+  // In the kernel's order.
+  const constants = [...Object.values(constantsOf(settings)), lengths.held, lengths.first, lengths.second, full];
   const begin = firstState();
   const plan = new MemoryPlan();
   const [values, given] = [plan.doubles(MOST_FRAMES), plan.doubles(constants.length)];
@@ -34,7 +36,6 @@ export function wasmLimiterEnvelope(settings: LimiterEnvelopeSettings): LimiterE
   const loaded = loadKernels(plan);
   if (!loaded) return undefined;
   const { kernels, floats, doubles } = loaded;
-  const full = UNIT * lengths.first * lengths.second;
   doubles(given).set(constants);
   doubles(first).fill(UNIT);
   doubles(second).fill(UNIT * lengths.first);

@@ -1,5 +1,7 @@
 import { screen, waitFor, within } from "@testing-library/react";
 import { afterEach, describe, expect, it, vi } from "vitest";
+import { specNamed } from "@core/delivery/specs";
+import { newProject } from "@core/project/templates";
 import type { Submission } from "@core/project/views";
 import { answering } from "../../../tests/components/answers";
 import { inWorkspace } from "../../../tests/components/current-item";
@@ -57,7 +59,12 @@ describe("submitting", () => {
   it("names deliverables by their specification", async () => {
     shown();
     const choice = await screen.findByLabelText("What A folder is given");
-    expect(within(choice).getAllByRole("option").length).toBeGreaterThan(0);
+    const names = newProject("", "music").deliverables.map(({ spec }) => specNamed(spec).name);
+    expect(
+      within(choice)
+        .getAllByRole("option")
+        .map((option) => option.textContent),
+    ).toEqual(names);
   });
 });
 
