@@ -80,6 +80,11 @@ export const ANCHORS = {
 } as const satisfies Record<string, { figure: LimitedFigure; label: string; unit: string }>;
 export type Anchor = keyof typeof ANCHORS;
 
+const bound = (what: string, unit: string) => {
+  const error = `${what} lies between 0 and 60 ${unit}`;
+  return z.number({ error }).min(0, error).max(60, error);
+};
+
 const currentSpecSchema = z.object({
   id: z.string().regex(/^[a-z0-9-]{1,40}$/, "small letters, digits and hyphens, at most 40"),
   name: z.string().trim().min(1).max(80),
@@ -97,8 +102,8 @@ const currentSpecSchema = z.object({
   /** Ceiling for the limiter. */
   ceilingDbtp: z.number().min(-30).max(0),
   /** The deepest that the limiter may cut, dB, and what it may take of the anchor's level, LU: more would be ruin. */
-  maxLimitingDb: z.number().min(0).max(60).default(8),
-  maxLimitingLossLu: z.number().min(0).max(60).default(4),
+  maxLimitingDb: bound("The deepest limiting allowed", "dB").default(8),
+  maxLimitingLossLu: bound("The loudness that limiting may take", "LU").default(4),
   /** Loudness is measured on this fold-down instead of the programme as it is. */
   measuredOn: z.enum(["programme", "5.1", "stereo"]).default("programme"),
   /** Whether the normaliser may ride the level to bring the loudness range under its limit. */

@@ -77,6 +77,25 @@ describe("an own specification", () => {
     expect(onKept).toHaveBeenCalledWith("own-broadcast");
   });
 
+  it("says how far limiting may go, and refuses what is no bound", async () => {
+    const { document, edits } = shown();
+    await retype("Deepest limiting allowed, dB", "-3");
+    await press("Keep it");
+    expect(screen.getByRole("alert").textContent).toContain("The deepest limiting allowed lies between 0 and 60 dB");
+    expect(edits).toEqual([]);
+    await retype("Deepest limiting allowed, dB", "12");
+    await retype("Loudness that limiting may take, LU", "2,5");
+    await press("Keep it");
+    expect(document().specs[0]).toMatchObject({ maxLimitingDb: 12, maxLimitingLossLu: 2.5 });
+  });
+
+  it("has the usual bound where one is emptied", async () => {
+    const { document } = shown();
+    await retype("Deepest limiting allowed, dB", "");
+    await press("Keep it");
+    expect(document().specs[0]!.maxLimitingDb).toBe(8);
+  });
+
   it("has no limit on the side that is emptied", async () => {
     const { document } = shown();
     expect(screen.getByLabelText<HTMLInputElement>("Lowest of limit 1").value).not.toBe("");

@@ -1,22 +1,15 @@
 "use client";
 
-import { Plus, Trash2 } from "lucide-react";
 import { useState } from "react";
 import { prettifyError } from "zod";
-import {
-  ANCHORS,
-  deliverySpecSchema,
-  LIMITED_FIGURES,
-  SPEC_DEFAULTS,
-  type DeliverySpec,
-  type Limit,
-} from "@core/delivery/spec";
+import { ANCHORS, deliverySpecSchema, SPEC_DEFAULTS, type DeliverySpec } from "@core/delivery/spec";
 import { formatRate } from "@core/audio/format";
 import { Button } from "@ui/design-system/button";
 import { CheckboxField, SelectField } from "@ui/design-system/controls";
-import { IconButton } from "@ui/design-system/icon-button";
 import { SheetDialog } from "@ui/design-system/sheet-dialog";
 import { useCurrentItem } from "@ui/state/current-item";
+import { LimitsTable } from "./limits-table";
+import { NumberField, TextField } from "./spec-fields";
 
 interface Props {
   spec: DeliverySpec;
@@ -24,10 +17,6 @@ interface Props {
   onClose: () => void;
   onKept: (id: string) => void;
 }
-
-const FIELD =
-  "h-7 w-full rounded-[4px] border border-hair bg-sheet px-1.5 text-body text-ink outline-none focus:border-act";
-const SCOPES = { item: "each item", channel: "each channel", album: "the whole order" } as const;
 
 /** A delivery spec of one's own: what it aims at, its limits, what it asks of the file. */
 export function SpecEditor({ spec: given, isNew, onClose, onKept }: Props) {
@@ -49,11 +38,11 @@ export function SpecEditor({ spec: given, isNew, onClose, onKept }: Props) {
       help="Kept with this project. Where its numbers are from is told wherever it is used."
     >
       <div className="grid grid-cols-2 gap-x-4 gap-y-2">
-        <Text label="Name" value={spec.name} onChange={(name) => set({ name })} />
-        <Text label="Id" value={spec.id} onChange={(id) => set({ id })} disabled={!isNew} />
-        <Text label="What it is for" value={spec.help} onChange={(help) => set({ help })} wide />
-        <Text label="Source" value={spec.source} onChange={(source) => set({ source })} />
-        <Text label="Edition" value={spec.edition} onChange={(edition) => set({ edition })} />
+        <TextField label="Name" value={spec.name} onChange={(name) => set({ name })} />
+        <TextField label="Id" value={spec.id} onChange={(id) => set({ id })} disabled={!isNew} />
+        <TextField label="What it is for" value={spec.help} onChange={(help) => set({ help })} wide />
+        <TextField label="Source" value={spec.source} onChange={(source) => set({ source })} />
+        <TextField label="Edition" value={spec.edition} onChange={(edition) => set({ edition })} />
         <SelectField
           className="w-full"
           label="Loudness is taken from"
@@ -113,7 +102,7 @@ export function SpecEditor({ spec: given, isNew, onClose, onKept }: Props) {
           onChange={(adaptsRange) => set({ adaptsRange })}
         />
       </div>
-      <Limits limits={spec.limits} onChange={(limits) => set({ limits })} />
+      <LimitsTable limits={spec.limits} onChange={(limits) => set({ limits })} />
       <FileDemands spec={spec} onChange={set} />
       {problem && (
         <p role="alert" className="mt-2 whitespace-pre-wrap text-outside">
@@ -128,106 +117,6 @@ export function SpecEditor({ spec: given, isNew, onClose, onKept }: Props) {
       </div>
     </SheetDialog>
   );
-}
-
-function Limits({ limits, onChange }: { limits: Limit[]; onChange: (limits: Limit[]) => void }) {
-  const set = (index: number, change: Partial<Limit>) =>
-    onChange(limits.map((limit, i) => (i === index ? tidy({ ...limit, ...change }) : limit)));
-  return (
-    <table className="mt-3 w-full">
-      <caption className="text-left text-label text-soft">Limits</caption>
-      <thead className="text-left text-label text-soft">
-        <tr>
-          <th className="font-normal">figure</th>
-          <th className="w-16 font-normal">lowest</th>
-          <th className="w-16 font-normal">highest</th>
-          <th className="w-28 font-normal">of</th>
-          <th className="w-16 font-normal">must</th>
-          <td className="w-7" />
-        </tr>
-      </thead>
-      <tbody>
-        {limits.map((limit, index) => (
-          <tr key={index} className="border-t border-grid">
-            <td>
-              <select
-                aria-label={`Figure of limit ${index + 1}`}
-                className={FIELD}
-                value={limit.figure}
-                onChange={(event) => set(index, { figure: event.target.value as Limit["figure"] })}
-              >
-                {Object.entries(LIMITED_FIGURES).map(([figure, { label, unit }]) => (
-                  <option key={figure} value={figure}>
-                    {label}, {unit}
-                  </option>
-                ))}
-              </select>
-            </td>
-            <td>
-              <Bare label={`Lowest of limit ${index + 1}`} value={limit.min} onChange={(min) => set(index, { min })} />
-            </td>
-            <td>
-              <Bare label={`Highest of limit ${index + 1}`} value={limit.max} onChange={(max) => set(index, { max })} />
-            </td>
-            <td>
-              <select
-                aria-label={`What limit ${index + 1} holds for`}
-                className={FIELD}
-                value={limit.scope ?? "item"}
-                onChange={(event) => set(index, { scope: event.target.value as NonNullable<Limit["scope"]> })}
-              >
-                {Object.entries(SCOPES).map(([scope, words]) => (
-                  <option key={scope} value={scope}>
-                    {words}
-                  </option>
-                ))}
-              </select>
-            </td>
-            <td className="text-center">
-              <input
-                type="checkbox"
-                className="accent-act"
-                aria-label={`Limit ${index + 1} must be met`}
-                checked={limit.required}
-                onChange={(event) => set(index, { required: event.target.checked })}
-              />
-            </td>
-            <td>
-              <IconButton
-                label={`Remove limit ${index + 1}`}
-                onClick={() => onChange(limits.filter((_, i) => i !== index))}
-              >
-                <Trash2 size={13} />
-              </IconButton>
-            </td>
-          </tr>
-        ))}
-      </tbody>
-      <tfoot>
-        <tr>
-          <td colSpan={6}>
-            <Button
-              kind="quiet"
-              onClick={() =>
-                onChange([
-                  ...limits,
-                  { figure: "truePeakDbtp", max: -1, required: true, marginalWithin: 0.1, clause: "own" },
-                ])
-              }
-            >
-              <Plus size={13} /> Limit
-            </Button>
-          </td>
-        </tr>
-      </tfoot>
-    </table>
-  );
-}
-
-/** Without what was emptied. */
-function tidy(limit: Limit): Limit {
-  const { min, max, ...rest } = limit;
-  return { ...rest, ...(min === undefined ? {} : { min }), ...(max === undefined ? {} : { max }) };
 }
 
 const RATE_CHOICES = [0, 44100, 48000, 96000];
@@ -264,61 +153,5 @@ function FileDemands({ spec, onChange }: { spec: DeliverySpec; onChange: (change
         onChange={(constant) => set({ constantBitrate: constant || undefined })}
       />
     </div>
-  );
-}
-
-function Text(props: {
-  label: string;
-  value: string;
-  onChange: (value: string) => void;
-  wide?: boolean;
-  disabled?: boolean;
-}) {
-  return (
-    <label className={`text-label text-soft ${props.wide ? "col-span-2" : ""}`}>
-      {props.label}
-      <input
-        className={FIELD}
-        value={props.value}
-        disabled={props.disabled}
-        onChange={(event) => props.onChange(event.target.value)}
-      />
-    </label>
-  );
-}
-
-interface NumberProps {
-  label: string;
-  value: number | undefined;
-  onChange: (value: number | undefined) => void;
-}
-
-const NumberField = (props: NumberProps) => (
-  <label className="text-label text-soft">
-    {props.label}
-    <Bare {...props} />
-  </label>
-);
-
-/** A number that may be left empty. What is no number is given up. */
-function Bare({ label, value, onChange }: NumberProps) {
-  const [typed, setTyped] = useState<string | null>(null);
-  const commit = () => {
-    const text = typed?.trim().replace("−", "-").replace(",", ".");
-    setTyped(null);
-    if (text === undefined) return;
-    if (text === "") onChange(undefined);
-    else if (Number.isFinite(Number(text))) onChange(Number(text));
-  };
-  return (
-    <input
-      aria-label={label}
-      inputMode="decimal"
-      className={`${FIELD} figure text-right`}
-      value={typed ?? (value === undefined ? "" : String(value).replace("-", "−"))}
-      onChange={(event) => setTyped(event.target.value)}
-      onBlur={commit}
-      onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
-    />
   );
 }
