@@ -8,6 +8,8 @@ import { readFileSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { layoutForChannels } from "@core/audio/layout";
 import { framesOf, type Planar } from "@core/audio/units";
+import { predictNow } from "@core/delivery/predict-chain";
+import { Measurer } from "@core/measure";
 import type { ChainEntry } from "@core/processors";
 import { ChainStage } from "@core/render/chain-stage";
 import { kWeightedDistortion, loudnessOf, movesBy, residueDb } from "@core/testing/distortion";
@@ -24,6 +26,15 @@ function limited(block: Planar, ceilingDbtp = CEILING_DBTP, more: Record<string,
   const stage = new ChainStage([entry], { sampleRate: RATE, layout: layoutForChannels(block.length) });
   const [begun, rest] = [stage.push(block.map((x) => x.slice())), stage.finish()];
   return begun.map((x, c) => joined(x, rest[c] ?? new Float32Array(0)));
+}
+
+/** What the board tells of it before it is rendered, LUFS. */
+function predictedLufs(block: Planar): number {
+  const measurer = new Measurer({ sampleRate: RATE, layout: layoutForChannels(block.length) });
+  measurer.process(block);
+  const { figures, curves } = measurer.result();
+  const entry = { type: "limiter", bypass: false, ceilingDbtp: CEILING_DBTP } as ChainEntry;
+  return predictNow(figures, curves, [entry]).integratedLufs ?? NaN;
 }
 
 function byOther(block: Planar): Planar {
@@ -48,7 +59,7 @@ function byOther(block: Planar): Planar {
 console.log(
   `\nThe limiter beside alimiter, ${OVER_DB} dB over ${CEILING_DBTP} dBTP: loudness lost (LU), K-weighted distortion (dB)`,
 );
-console.log(`  ${"".padEnd(16)}   lost  alimiter    less   distortion  alimiter  lower`);
+console.log(`  ${"".padEnd(16)}   lost  alimiter    less  told ahead  distortion  alimiter  lower`);
 const [less, lower]: [number[], number[]] = [[], []];
 for (const { name, block } of ensembles(REPORTED_ON)) {
   const gain = 10 ** ((CEILING_DBTP + OVER_DB - Math.max(...block.map(exactTruePeakDb))) / 20);
@@ -60,7 +71,8 @@ for (const { name, block } of ensembles(REPORTED_ON)) {
   })) as [{ lost: number; distortion: number }, { lost: number; distortion: number }];
   less.push(theirs.lost - ours.lost);
   lower.push(theirs.distortion - ours.distortion);
-  const figures = [ours.lost, theirs.lost, less.at(-1)!, ours.distortion, theirs.distortion, lower.at(-1)!];
+  const told = before - predictedLufs(loud);
+  const figures = [ours.lost, theirs.lost, less.at(-1)!, told, ours.distortion, theirs.distortion, lower.at(-1)!];
   console.log(`  ${name.padEnd(16)} ${figures.map((v) => v.toFixed(2).padStart(8)).join(" ")}`);
 }
 console.log(

@@ -138,6 +138,22 @@ async function resting(browser, page, seconds) {
   return Math.round((100 * ((await used()) - before)) / seconds);
 }
 
+/** Milliseconds of the page's own thread that layout and painting take of a second while something is heard. */
+async function drawing(browser, page, seconds) {
+  await page.keyboard.press("Space");
+  await page.waitForTimeout(1500);
+  await browser.startTracing(page, { categories: ["devtools.timeline"] });
+  await page.waitForTimeout(seconds * 1000);
+  const { traceEvents } = JSON.parse((await browser.stopTracing()).toString());
+  await page.keyboard.press("Space");
+  const of = (...names) =>
+    traceEvents.reduce((sum, { name, dur = 0 }) => sum + (names.includes(name) ? dur / 1000 : 0), 0) / seconds;
+  return {
+    layoutMs: Math.round(of("Layout", "UpdateLayoutTree")),
+    paintMs: Math.round(of("Paint", "PrePaint", "Layerize")),
+  };
+}
+
 export async function benchView(recording, long) {
   const { chromium } = await import("@playwright/test");
   const hours = long ? 10 : 1;
@@ -154,6 +170,7 @@ export async function benchView(recording, long) {
     const openings = [];
     for (let i = 0; i < 5; i++) openings.push(await opening(page, address, `${hours} hours`));
     const restingPercent = await resting(browser, page, 10);
+    const { layoutMs, paintMs } = await drawing(browser, page, 4);
     const plain = await moving(page, 8);
     await page.keyboard.press("s");
     await page.keyboard.press("w");
@@ -163,7 +180,8 @@ export async function benchView(recording, long) {
       `view, ${hours} h stereo (intake ${intakeSeconds.toFixed(0)} s): first waveform ${Math.round(median(openings))} ms after the click; ` +
         `frames while zooming and moving: median ${plain.median.toFixed(1)} ms, 95th percentile ${plain.p95.toFixed(1)} ms, ` +
         `with a spectrogram ${withPicture.median.toFixed(1)} and ${withPicture.p95.toFixed(1)} ms; ` +
-        `another place's spectrogram finished after ${refined} ms; memory of the page ${await memory(page)} MB; at rest ${restingPercent} % of a core`,
+        `another place's spectrogram finished after ${refined} ms; memory of the page ${await memory(page)} MB; at rest ${restingPercent} % of a core; ` +
+        `while it plays, layout takes ${layoutMs} and painting ${paintMs} ms of a second`,
     );
     const minutes = long ? 10 : 1;
     await projectWith(page, address, "twelve channels", "immersive", wide);
