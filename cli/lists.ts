@@ -1,13 +1,7 @@
 import { PROCESSORS } from "@core/processors";
 import type { Parameter, Parameters } from "@core/parameters/parameter";
 import { REPAIRS } from "@core/repair";
-import { SPECS } from "@core/delivery/specs";
 import { print, printJson } from "./outcome";
-
-export function listSpecs({ json }: { json?: boolean }): void {
-  if (json) return printJson(SPECS);
-  for (const spec of SPECS) print(`${spec.id.padEnd(20)}${spec.name.padEnd(24)}${spec.source}, ${spec.edition}`);
-}
 
 interface Listed {
   id: string;

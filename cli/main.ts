@@ -1,16 +1,16 @@
 /** `resonum`: the same core without a browser and without a database. */
 import { Command, CommanderError } from "commander";
-import { explainDiskFull } from "@server/storage/free-space";
-import { checkFiles } from "./check";
 import { withFormerFlags } from "./former-flags";
-import { conformance } from "./conformance";
-import { measureFiles } from "./measure";
-import { listProcessors, listRepairs, listSpecs } from "./lists";
-import { renderFiles } from "./render";
-import { watchFolder } from "./watch";
-import { scrubStore, sweepStore } from "./store";
-import { startWorker } from "./worker";
 import { CliProblem, DONE, ERROR } from "./outcome";
+
+/** A command that is loaded when it is asked for, so that none waits for what others need. */
+const lazily =
+  <Given extends unknown[]>(load: () => Promise<(...given: Given) => unknown>) =>
+  async (...given: Given): Promise<void> => {
+    await (
+      await load()
+    )(...given);
+  };
 
 const program = new Command("resonum")
   .description("Measures recordings, renders masters and checks them against delivery specifications.")
@@ -23,12 +23,12 @@ program
   .argument("<paths...>")
   .option("--layout <name>", "channel layout, where the file does not say")
   .option("--spec <id>", "delivery specification to hold them against")
-  .option("--threads <n>", "threads for long recordings", "1")
+  .option("--threads <n>", "threads for a long recording; as many as there are processors, up to 8, unless said")
   .option("--csv <file>", "write a table")
   .option("--html <file>", "write a report with the curves")
   .option("--pdf <file>", "write the same as a PDF")
   .option("--json", "figures as JSON on standard output, and nothing else")
-  .action(measureFiles);
+  .action(lazily(async () => (await import("./measure")).measureFiles));
 
 program
   .command("check")
@@ -37,7 +37,7 @@ program
   .requiredOption("--spec <id>", "delivery specification")
   .option("--layout <name>", "channel layout, where the file does not say")
   .option("--json", "verdicts as JSON on standard output, and nothing else")
-  .action(checkFiles);
+  .action(lazily(async () => (await import("./check")).checkFiles));
 
 const collected = (value: string, all: string[] = []): string[] => [...all, value];
 
@@ -65,7 +65,7 @@ recipeOptions(
   .option("--manifest <file>", "render what a manifest lists, and compare the bytes")
   .option("--sources <folder>", "where the manifest's recordings are; its own folder unless said")
   .option("--force", "render what has not changed, too")
-  .action(renderFiles);
+  .action(lazily(async () => (await import("./render")).renderFiles));
 
 recipeOptions(
   program
@@ -76,7 +76,7 @@ recipeOptions(
 )
   .option("--poll-interval <seconds>", "how often it looks", "2")
   .option("--once", "end when all that is there is done")
-  .action(watchFolder);
+  .action(lazily(async () => (await import("./watch")).watchFolder));
 
 /** What all that works on a studio's data takes. */
 const studioOptions = (command: Command): Command =>
@@ -86,7 +86,7 @@ const studioOptions = (command: Command): Command =>
     .option("--data <folder>", "the studio's data folder, or the folder of this machine to work in");
 
 studioOptions(program.command("worker").description("join the queue of a studio as one more render worker")).action(
-  startWorker,
+  lazily(async () => (await import("./worker")).startWorker),
 );
 
 studioOptions(
@@ -96,11 +96,11 @@ studioOptions(
 )
   .option("--dry-run", "only tell what would be removed")
   .option("--json", "as JSON")
-  .action(sweepStore);
+  .action(lazily(async () => (await import("./store")).sweepStore));
 
 studioOptions(program.command("scrub").description("read every blob, and tell which are damaged or missing"))
   .option("--json", "as JSON")
-  .action(scrubStore);
+  .action(lazily(async () => (await import("./store")).scrubStore));
 
 program
   .command("conformance")
@@ -108,22 +108,32 @@ program
   .option("--rate <hz...>", "only these sample rates")
   .option("--write <folder>", "write the signals as WAV, for any other meter")
   .option("--json", "results as JSON on standard output, and nothing else")
-  .action(conformance);
+  .action(lazily(async () => (await import("./conformance")).conformance));
 
-program.command("specs").description("list delivery specifications").option("--json", "as JSON").action(listSpecs);
+program
+  .command("specs")
+  .description("list delivery specifications")
+  .option("--json", "as JSON")
+  .action(lazily(async () => (await import("./specs")).listSpecs));
 program
   .command("processors")
   .description("list processors with their parameters")
   .option("--json", "as JSON")
-  .action(listProcessors);
+  .action(lazily(async () => (await import("./lists")).listProcessors));
 
 program
   .command("repairs")
   .description("list repairs with their parameters")
   .option("--json", "as JSON")
-  .action(listRepairs);
+  .action(lazily(async () => (await import("./lists")).listRepairs));
 
 program.commands.forEach(withFormerFlags);
+
+async function wordsOf(error: unknown): Promise<string> {
+  if (error instanceof CliProblem || error instanceof CommanderError) return error.message;
+  const { explainDiskFull } = await import("@server/storage/free-space");
+  return error instanceof Error ? explainDiskFull(error).message : String(error);
+}
 
 async function main(): Promise<number> {
   try {
@@ -131,15 +141,15 @@ async function main(): Promise<number> {
     return Number(process.exitCode ?? DONE);
   } catch (error) {
     if (error instanceof CommanderError && error.exitCode === 0) return DONE; // --help
-    const words =
-      error instanceof CliProblem || error instanceof CommanderError
-        ? error.message
-        : error instanceof Error
-          ? explainDiskFull(error).message
-          : String(error);
-    process.stderr.write(`resonum: ${words.replace(/^error: /, "").replace(/\s*\n\s*/g, " ")}\n`);
+    process.stderr.write(`resonum: ${(await wordsOf(error)).replace(/^error: /, "").replace(/\s*\n\s*/g, " ")}\n`);
     return ERROR;
   }
 }
+
+// Whoever reads what is printed may have read enough.
+process.stdout.on("error", (error: NodeJS.ErrnoException) => {
+  if (error.code === "EPIPE") process.exit(DONE);
+  throw error;
+});
 
 void main().then((code) => (process.exitCode = code));

@@ -2,7 +2,7 @@ import { resolve } from "node:path";
 import { fileURLToPath } from "node:url";
 import { openSoundFile } from "@core/files/open";
 import type { Measured } from "@core/measure";
-import { SegmentMerger, segmentsOf } from "@core/measure/segments";
+import { analyseSegment, SegmentMerger, segmentsOf, type AnalysedSegment } from "@core/measure/segments";
 import { openFile } from "@server/storage/byte-files";
 import { measureRecording } from "@server/ingest/ingest";
 import { chooseLayout, withRecording } from "./input";
@@ -26,7 +26,10 @@ const measureInOne = (file: string, layout: string | undefined): Promise<FileMea
     return { ...measured, warnings: recording.warnings };
   });
 
-/** `undefined` where there is only one segment, or the core cannot reach into the file. */
+/** Fewer are done before another thread has started. */
+const SEGMENTS_A_THREAD = 3;
+
+/** `undefined` where one thread is as quick, or the core cannot reach into the file. */
 async function measureApart(
   given: string,
   asked: string | undefined,
@@ -39,27 +42,31 @@ async function measureApart(
     const source = await openSoundFile(file);
     if (!source || source.frames === 0) return undefined;
     const count = segmentsOf(source.frames, source.sampleRate);
-    if (count < 2) return undefined;
     const layout = chooseLayout(asked, source.layout, source.channels);
+    const format = { sampleRate: source.sampleRate, layout };
+    // This thread is one of them: it is warm already, and what it merges is little.
+    const others = Math.min(threads, Math.ceil(count / SEGMENTS_A_THREAD)) - 1;
+    if (others < 1) return undefined;
     const { default: Tinypool } = await import("tinypool");
     const pool = new Tinypool({
       filename: fileURLToPath(new URL("./segment-worker.mjs", import.meta.url)),
-      maxThreads: threads,
-      minThreads: Math.min(threads, count),
+      maxThreads: others,
+      minThreads: others,
       runtime: "worker_threads",
     });
-    const merger = new SegmentMerger({ sampleRate: source.sampleRate, layout });
+    const merger = new SegmentMerger(format);
     try {
-      // A few are under way at a time, so that memory stays flat.
       let next = 0;
-      const lane = async () => {
+      const lane = async (analyse: (segment: number) => Promise<AnalysedSegment>) => {
         while (next < count) {
           const segment = next++;
-          const task: SegmentTask = { path, layout, segment };
-          merger.take(segment, await pool.run(task));
+          merger.take(segment, await analyse(segment));
         }
       };
-      await Promise.all(Array.from({ length: threads }, lane));
+      const elsewhere = (segment: number) => pool.run({ path, layout, segment } satisfies SegmentTask);
+      // A few are under way at a time, so that memory stays flat; one waits for each other thread, so that none does.
+      const lanes = Array.from({ length: 2 * others }, () => lane(elsewhere));
+      await Promise.all([lane((segment) => analyseSegment(source, format, segment)), ...lanes]);
     } finally {
       await pool.destroy();
     }

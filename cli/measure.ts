@@ -1,4 +1,5 @@
 import { writeFile } from "node:fs/promises";
+import { availableParallelism } from "node:os";
 import { fileURLToPath } from "node:url";
 import type { Figures } from "@core/measure";
 import { FIGURE_COLUMNS, figureWords } from "@core/report/columns";
@@ -18,7 +19,7 @@ import { CliProblem, ERROR, FAILS_SPEC, messageOf, print, printJson } from "./ou
 interface Options {
   layout?: string;
   spec?: string;
-  threads: string;
+  threads?: string;
   json?: boolean;
   csv?: string;
   html?: string;
@@ -29,8 +30,11 @@ const TITLE = "Measured recordings";
 /** Beside the folder that this is bundled to. */
 const PACKAGES = fileURLToPath(new URL("../node_modules", import.meta.url));
 const MOST_THREADS = 64;
+/** More are taken when they are asked for. */
+const MOST_BY_ITSELF = 8;
 
-function threadsOf(text: string): number {
+function threadsOf(text: string | undefined): number {
+  if (text === undefined) return Math.min(MOST_BY_ITSELF, availableParallelism());
   const threads = Number(text);
   if (!Number.isInteger(threads) || threads < 1 || threads > MOST_THREADS)
     throw new CliProblem(`--threads takes a whole number from 1 to ${MOST_THREADS}, not "${text}".`);

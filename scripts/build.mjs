@@ -2,8 +2,9 @@
 // built again only when a file that it is made from has changed.
 import { spawn } from "node:child_process";
 import { createHash } from "node:crypto";
-import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from "node:fs";
+import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, utimesSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
+import { CODE, stampOf } from "./freshness.mjs";
 import { inRoot, root } from "./paths.mjs";
 import { say } from "./say.mjs";
 
@@ -18,12 +19,18 @@ const NODE = {
   sourcemap: "linked",
 };
 
-/** With the packages bundled too: finding and compiling them took longer than measuring a short recording. */
+/**
+ * With the packages bundled too, in pieces that each command loads by need: finding and compiling all of them took
+ * longer than measuring a short recording.
+ */
 const STANDALONE = {
   ...NODE,
+  splitting: true,
+  chunkNames: "dist/cli-[name]-[hash]", // beside the entries: paths in the code count from there
   packages: "bundle",
   external: ["pdfkit", "tinypool", "aws4fetch"],
   minifySyntax: true,
+  minifyWhitespace: true,
   banner: {
     js: 'import { createRequire as requireFrom } from "node:module"; const require = requireFrom(import.meta.url);',
   },
@@ -37,24 +44,21 @@ export async function buildBench(name) {
   return outfile;
 }
 
+const WORKLET = { bundle: true, format: "esm", target: "es2022", alias, minify: true };
+
+/** What is built: entries by what they are built to, without extension. */
 const TARGETS = {
-  worklet: {
-    entry: "playback/playback.worklet.ts",
-    out: "public/worklets/playback.js",
-    options: { bundle: true, format: "esm", target: "es2022", alias, minify: true },
-  },
-  capture: {
-    entry: "playback/capture.worklet.ts",
-    out: "public/worklets/capture.js",
-    options: { bundle: true, format: "esm", target: "es2022", alias, minify: true },
-  },
-  worker: { entry: "server/worker/main.ts", out: "dist/worker.mjs", options: NODE },
-  cli: { entry: "cli/main.ts", out: "dist/cli.mjs", options: STANDALONE },
-  segments: { entry: "cli/segment.worker.ts", out: "dist/segment-worker.mjs", options: STANDALONE },
-  store: { entry: "server/storage/main.ts", out: "dist/store.mjs", options: NODE },
-  receivers: { entry: "receivers/main.ts", out: "dist/receivers.mjs", options: NODE },
-  demo: { entry: "demo/main.ts", out: "dist/demo.mjs", options: NODE },
+  worklet: { entries: { "public/worklets/playback": "playback/playback.worklet.ts" }, options: WORKLET },
+  capture: { entries: { "public/worklets/capture": "playback/capture.worklet.ts" }, options: WORKLET },
+  worker: { entries: { "dist/worker": "server/worker/main.ts" }, options: NODE },
+  cli: { entries: { "dist/cli": "cli/main.ts", "dist/segment-worker": "cli/segment.worker.ts" }, options: STANDALONE },
+  store: { entries: { "dist/store": "server/storage/main.ts" }, options: NODE },
+  receivers: { entries: { "dist/receivers": "receivers/main.ts" }, options: NODE },
+  demo: { entries: { "dist/demo": "demo/main.ts" }, options: NODE },
 };
+
+const outputsOf = ({ entries, options }) =>
+  Object.keys(entries).map((out) => `${out}${options.platform === "node" ? ".mjs" : ".js"}`);
 
 function* filesIn(folder) {
   for (const entry of readdirSync(folder, { withFileTypes: true })) {
@@ -77,30 +81,47 @@ function fingerprint(parts) {
   return hash.digest("hex");
 }
 
-const stampOf = (name) => inRoot(".build", `${name}.stamp`);
 const isCurrent = (name, print) => existsSync(stampOf(name)) && readFileSync(stampOf(name), "utf8") === print;
-function stamp(name, print) {
+
+/** Notes what was built from, and when that was looked at: what changes while it is built is newer. */
+function stamp(name, print, lookedAt) {
   mkdirSync(inRoot(".build"), { recursive: true });
   writeFileSync(stampOf(name), print);
+  utimesSync(stampOf(name), lookedAt, lookedAt);
 }
-
-const CODE = ["core", "playback", "server", "cli", "demo", "receivers", "package-lock.json", "scripts/build.mjs"];
 
 /** The bundles that Node and the audio thread run. Under a second. */
 export async function buildBundles(names = Object.keys(TARGETS)) {
+  const lookedAt = new Date();
   const print = fingerprint(CODE);
-  const wanted = names.filter((name) => !existsSync(inRoot(TARGETS[name].out)) || !isCurrent(name, print));
-  if (wanted.length === 0) return;
-  const { build } = await import("esbuild");
-  for (const name of wanted) {
-    const { entry, out, options } = TARGETS[name];
-    await build({ ...options, entryPoints: [inRoot(entry)], outfile: inRoot(out), logLevel: "warning" });
-    stamp(name, print);
+  for (const name of names) {
+    const outputs = outputsOf(TARGETS[name]);
+    if (!outputs.every((out) => existsSync(inRoot(out))) || !isCurrent(name, print)) await bundle(TARGETS[name]);
+    stamp(name, print, lookedAt);
   }
+}
+
+/** Pieces of a former build have other names. */
+function removePieces(folder) {
+  const pieces = existsSync(folder) ? readdirSync(folder).filter((name) => name.startsWith("cli-")) : [];
+  for (const name of pieces) rmSync(join(folder, name));
+}
+
+async function bundle({ entries, options }) {
+  const { build } = await import("esbuild");
+  if (options.splitting) removePieces(inRoot("dist"));
+  await build({
+    ...options,
+    entryPoints: Object.entries(entries).map(([out, entry]) => ({ in: inRoot(entry), out })),
+    outdir: root,
+    outExtension: options.platform === "node" ? { ".js": ".mjs" } : {},
+    logLevel: "warning",
+  });
 }
 
 /** The web application. About a minute, when something changed. */
 export async function buildWeb() {
+  const lookedAt = new Date();
   const print = fingerprint([
     "core",
     "playback",
@@ -124,5 +145,5 @@ export async function buildWeb() {
   for (const stream of [child.stdout, child.stderr]) stream.on("data", (chunk) => (said += chunk));
   const code = await new Promise((resolve) => child.on("close", resolve));
   if (code !== 0) throw new Error(`The application could not be built:\n${said.slice(-6000)}`);
-  stamp("web", print);
+  stamp("web", print, lookedAt);
 }

@@ -13,7 +13,7 @@ const MODES = {
   database: () => import("./database.mjs").then(({ database }) => database(process.argv.slice(3))),
   figures: () => import("./figures.mjs").then(({ figures }) => figures(process.argv.slice(3))),
   reference: () => import("./reference.mjs").then(({ reference }) => reference()),
-  bench: () => import("./bench.mjs").then(({ bench }) => bench(process.argv.slice(3))),
+  bench: () => import("./bench/main.mjs").then(({ bench }) => bench(process.argv.slice(3))),
 };
 const NEEDS_DEBIAN = {
   demo: ["postgresql", "ffmpeg", "bubblewrap"],

@@ -1,5 +1,5 @@
 import { join } from "node:path";
-import { z } from "zod";
+import * as z from "zod";
 
 const count = (words: string, fallback: number) =>
   z

@@ -94,6 +94,13 @@ test("specs and processors list what the definitions say", () => {
   });
 });
 
+test("a reader that has read enough ends it without an error", () => {
+  const { status, stdout, stderr } = spawnSync("bash", ["-c", "set -o pipefail; bin/resonum specs --json | head -1"], {
+    encoding: "utf8",
+  });
+  expect([status, stdout, stderr]).toEqual([0, "[\n", ""]);
+});
+
 test("measure goes through folders, holds all against a spec, and writes tables and reports", async () => {
   const folder = join(await recording("Folder/one.wav", programme(6, 0.6)), "..");
   await recording("Folder/below/two.wav", programme(6, 0.2));

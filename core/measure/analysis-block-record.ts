@@ -13,6 +13,7 @@ const TABLES = [
   "products",
 ] as const;
 
+type Tables = Record<(typeof TABLES)[number], Float64Array>;
 type Heads = Pick<AnalysisBlock, "index" | "start" | "frames" | "hops" | "hasBands">;
 type Events = Pick<AnalysisBlock, "zeroRuns" | "clippedRuns" | "nonFinite">;
 
@@ -67,21 +68,29 @@ export class AnalysisBlockRecorder {
 
 const NOTHING: Events = { zeroRuns: [], clippedRuns: [], nonFinite: { count: 0, first: [] } };
 
-/** The ticks of a record, one after the other. */
+/** The ticks of a record, one after the other: each in the same tables, valid until the next. */
 export function* blocksOf(record: AnalysisBlockRecord, channels: number, pairs: number): Generator<AnalysisBlock> {
   const lengths = lengthsOf(channels, pairs);
   const step = stride(lengths);
+  const bands = channels * BAND_COUNT;
+  const tables = Object.fromEntries(TABLES.map((table, i) => [table, new Float64Array(lengths[i]!)])) as Tables;
+  const tick: AnalysisBlock = {
+    index: 0,
+    start: 0,
+    frames: 0,
+    hops: 0,
+    hasBands: false,
+    ...tables,
+    bands: new Float32Array(bands),
+    ...NOTHING,
+  };
   for (const [place, head] of record.heads.entries()) {
     let at = place * step;
-    const tables = Object.fromEntries(
-      TABLES.map((table, i) => [table, record.numbers.subarray(at, (at += lengths[i]!))]),
-    ) as Record<(typeof TABLES)[number], Float64Array>;
-    const bands = channels * BAND_COUNT;
-    yield {
-      ...head,
-      ...tables,
-      bands: record.bands.subarray(place * bands, (place + 1) * bands),
-      ...(record.events[place] ?? NOTHING),
-    };
+    for (const table of TABLES) {
+      const numbers = tick[table];
+      for (let i = 0; i < numbers.length; i++) numbers[i] = record.numbers[at++]!;
+    }
+    for (let i = 0; i < bands; i++) tick.bands[i] = record.bands[place * bands + i]!;
+    yield Object.assign(tick, head, record.events[place] ?? NOTHING);
   }
 }

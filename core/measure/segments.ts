@@ -1,13 +1,11 @@
 /** Segments of a recording, analysed apart: by other threads, in any order, and merged to exactly the same figures. */
 import type { FrameSource } from "../audio/frame-source";
-import { framesOf } from "../audio/units";
 import { Analysis, SEGMENT_BLOCKS, segmentEnd, segmentLead } from "./analysis";
 import { BlockMeasurer, type Measured } from ".";
 import type { StreamFormat } from "../audio/stream-format";
+import { blocksAhead } from "./blocks-ahead";
 import { pairsOf, blockStart, type SegmentSpectra } from "./analysis-block";
 import { AnalysisBlockRecorder, blocksOf, type AnalysisBlockRecord } from "./analysis-block-record";
-
-const READ_FRAMES = 65_536;
 
 /** What an analysis of a segment tells: plain data, to be sent from thread to thread. */
 export interface AnalysedSegment {
@@ -33,11 +31,11 @@ export async function analyseSegment(
     segment,
     1,
   );
-  const end = Math.min(source.frames, segmentEnd(segment, format.sampleRate));
-  for (let frame = segmentLead(segment, format.sampleRate); frame < end; frame += READ_FRAMES) {
-    const block = await source.read(frame, Math.min(READ_FRAMES, end - frame));
-    analysis.process(block, framesOf(block));
-  }
+  const range = {
+    start: segmentLead(segment, format.sampleRate),
+    end: Math.min(source.frames, segmentEnd(segment, format.sampleRate)),
+  };
+  for await (const feed of blocksAhead(source, range)) feed(analysis);
   if (analysed.spectra === null) analysis.finish();
   return analysed;
 }

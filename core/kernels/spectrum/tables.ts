@@ -1,9 +1,20 @@
 /** Tables of the power spectrum: window and twiddle factors, in the order in which the kernel reads them. */
 import { sinCosTurns } from "../../math/deterministic-math";
 
-/** Hann window of `points`, periodic. */
-export const hannWindow = (points: number): Float32Array =>
-  Float32Array.from({ length: points }, (_, n) => 0.5 - 0.5 * sinCosTurns(n / points).cos);
+/** Makes a table once for each length: it is only read. */
+function keptByPoints(make: (points: number) => Float32Array): (points: number) => Float32Array {
+  const made = new Map<number, Float32Array>();
+  return (points) => {
+    const table = made.get(points) ?? make(points);
+    made.set(points, table);
+    return table;
+  };
+}
+
+/** Hann window of `points`, periodic. Only to be read. */
+export const hannWindow = keptByPoints((points) =>
+  Float32Array.from({ length: points }, (_, n) => 0.5 - 0.5 * sinCosTurns(n / points).cos),
+);
 
 /** Σw² of the Hann window: a power spectrum divided by points × this is a mean square. */
 export const HANN_ENERGY = 0.375;
@@ -18,9 +29,9 @@ export const spectrumPoints = (sampleRate: number): number => {
 /**
  * Twiddle factors for `points` real samples (half as many complex ones). First stage: for each four p, six vectors w¹,
  * w², w³ (real, imaginary); further stages: for each p the six numbers; last, for each four k from 1, real and
- * imaginary part of e^(−2πik/points).
+ * imaginary part of e^(−2πik/points). Only to be read.
  */
-export function spectrumTwiddles(points: number): Float32Array {
+export const spectrumTwiddles = keptByPoints((points) => {
   const m = points / 2;
   const numbers: number[] = [];
   const factor = (turns: number) => {
@@ -37,4 +48,4 @@ export function spectrumTwiddles(points: number): Float32Array {
     for (const part of [0, 1] as const)
       for (let lane = 0; lane < 4; lane++) numbers.push(factor((k + lane) / points)[part]);
   return Float32Array.from(numbers);
-}
+});

@@ -1,8 +1,8 @@
 // `npm run bench -- view [--long]`: how fast the programme view opens, moves and is refined on a recording of an hour (of
 // ten with --long), how much memory the page takes, and how steadily twelve channels play with their meters.
-import { inRoot } from "./paths.mjs";
-import { discardData } from "./postgres.mjs";
-import { withStudio } from "./test.mjs";
+import { inRoot } from "../paths.mjs";
+import { discardData } from "../postgres.mjs";
+import { withStudio } from "../test.mjs";
 
 const median = (list) => list.toSorted((a, b) => a - b)[Math.floor(list.length / 2)];
 const percentile = (list, share) =>
