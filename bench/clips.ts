@@ -65,31 +65,35 @@ function* filesUnder(folder: string, ending: RegExp): Generator<string> {
 /** Of one folder, so that not all are of one voice. */
 const OF_A_FOLDER = 3;
 
+/** Of what is there, every other recording is tuned on; the others are what is reported. */
+export type Half = "reported" | "tuned";
+
 /** The largest files, but not too many of one folder. */
-function chosen(paths: Iterable<string>): string[] {
+function chosen(paths: Iterable<string>, half: Half): string[] {
   const taken = new Map<string, number>();
   return [...paths]
     .sort((a, b) => statSync(b).size - statSync(a).size)
     .filter((path) => {
       const count = (taken.get(dirname(path)) ?? 0) + 1;
       taken.set(dirname(path), count);
-      return count <= OF_A_FOLDER;
+      return count <= 2 * OF_A_FOLDER;
     })
+    .filter((_, n) => n % 2 === (half === "reported" ? 0 : 1))
     .slice(0, EACH);
 }
 
 /** Speech as G.722 and music as Vorbis, as Debian's packages of prompts and of games ship them; made up where there is none. */
-export function clips(): Clip[] {
-  const speech = chosen(filesUnder("/usr/share", /\.g722$/));
-  const music = chosen(filesUnder("/usr/share/games", /\.ogg$/));
+export function clips(half: Half = process.argv.includes("--tuned") ? "tuned" : "reported"): Clip[] {
+  const speech = chosen(filesUnder("/usr/share", /\.g722$/), half);
+  const music = chosen(filesUnder("/usr/share/games", /\.ogg$/), half);
   const all: Clip[] = [
     ...speech.map((path) => ({ name: basename(path), kind: "speech" as const, clean: decoded(path, 1) })),
     ...music.map((path) => ({ name: basename(path), kind: "music" as const, clean: decoded(path, 30) })),
   ].filter(({ clean }) => clean.length > 4 * RATE);
   if (!all.some(({ kind }) => kind === "speech"))
-    all.push({ name: "made-up speech", kind: "speech", clean: speechLike(SECONDS, RATE, 1) });
+    all.push({ name: "made-up speech", kind: "speech", clean: speechLike(SECONDS, RATE, half === "tuned" ? 2 : 1) });
   if (!all.some(({ kind }) => kind === "music"))
-    all.push({ name: "made-up music", kind: "music", clean: musicLike(SECONDS, RATE, 1) });
+    all.push({ name: "made-up music", kind: "music", clean: musicLike(SECONDS, RATE, half === "tuned" ? 2 : 1) });
   return all;
 }
 

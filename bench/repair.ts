@@ -37,6 +37,7 @@ async function clicks(all: Clip[]): Promise<void> {
   for (const [type, which, perSecond] of [
     ["clicks", "sharp", 2],
     ["clicks", "sharp", 30],
+    ["clicks", "sharp", 100],
     ["mouth-noise", "ringing", 3],
   ] as const) {
     const row: Row = { what: `${which}, ${perSecond} a second`, ours: [], peers: { adeclick: [] } };
@@ -159,5 +160,5 @@ console.log(
   `${all.filter(({ kind }) => kind === "speech").length} clips of speech, ${all.filter(({ kind }) => kind === "music").length} of music`,
 );
 const parts = { speed, noise, changing, hum, clicks, clipping, room, spikes };
-const asked = process.argv.slice(2);
+const asked = process.argv.slice(2).filter((arg) => !arg.startsWith("--"));
 for (const [name, part] of Object.entries(parts)) if (asked.length === 0 || asked.includes(name)) await part(all);

@@ -51,25 +51,43 @@ export function predictor(x: Float64Array, from: number, to: number, order: numb
   return a;
 }
 
+/** Samples to fill. */
+export interface Gap {
+  /** Indices of the first and the one after the last. */
+  from: number;
+  to: number;
+  /** Power of what usually cannot be predicted there; with 0 what the gap holds counts for nothing. */
+  errorPower: number;
+}
+
 /**
- * Takes from the samples `gap` (indices, rising) of `x` what was added to them: first they count as missing and are
- * filled so that prediction errors become least; then what they hold is weighed in by how much was found to be added
- * (Godsill & Rayner 1998, ch. 9), so that a small disturbance costs little of the sound under it. `a` as `predictor`
- * gives it, `errorPower` the power of what usually cannot be predicted.
+ * Takes from the samples of `gaps` (rising, apart) in `x` what was added to them: first they count as missing and are
+ * filled so that prediction errors become least, all at once, for each stands in what the others are filled from; then
+ * what they hold is weighed in by how much was found to be added to each (Godsill & Rayner 1998, ch. 9), so that a
+ * small disturbance costs little of the sound under it. `a` as `predictor` gives it.
  */
-export function interpolateGap(x: Float64Array, gap: readonly number[], a: Float64Array, errorPower: number): void {
-  const held = gap.map((place) => x[place]!);
-  solveGap(x, gap, a, 0, held);
-  const added = gap.reduce((sum, place, i) => sum + square(held[i]! - x[place]!), 0) / gap.length;
-  if (added > 0 && errorPower > 0) solveGap(x, gap, a, errorPower / added, held);
+export function interpolateGaps(x: Float64Array, gaps: readonly Gap[], a: Float64Array): void {
+  const places = gaps.flatMap(({ from, to }) => Array.from({ length: to - from }, (_, i) => from + i));
+  const held = places.map((place) => x[place]!);
+  const trust = new Float64Array(places.length);
+  solveGaps(x, places, a, trust, held);
+  let first = 0;
+  for (const { from, to, errorPower } of gaps) {
+    const end = first + to - from;
+    let added = 0;
+    for (let i = first; i < end; i++) added += square(held[i]! - x[places[i]!]!) / (to - from);
+    if (added > 0 && errorPower > 0) trust.fill(errorPower / added, first, end);
+    first = end;
+  }
+  if (trust.some((share) => share > 0)) solveGaps(x, places, a, trust, held);
 }
 
 /** Solves the normal equations, banded by the predictor's order, by Cholesky's method. */
-function solveGap(
+function solveGaps(
   x: Float64Array,
   gap: readonly number[],
   a: Float64Array,
-  trust: number,
+  trust: Float64Array,
   held: readonly number[],
 ): void {
   const order = a.length - 1;
@@ -81,7 +99,7 @@ function solveGap(
   for (const place of gap) missing[place - first] = 1;
   const right = new Float64Array(m);
   for (let i = 0; i < m; i++) {
-    let sum = trust > 0 ? trust * held[i]! : 0;
+    let sum = trust[i]! * held[i]!;
     for (let k = -order; k <= order; k++) {
       const place = gap[i]! + k;
       if (place >= 0 && place < x.length && !missing[place - first]) sum -= correlation[Math.abs(k)]! * x[place]!;
@@ -96,7 +114,7 @@ function solveGap(
     for (let j = Math.max(0, i - order); j <= i; j++) {
       const distance = gap[i]! - gap[j]!;
       let sum = distance <= order ? correlation[distance]! : 0;
-      if (i === j) sum = sum * (1 + 1e-12) + trust;
+      if (i === j) sum = sum * (1 + 1e-12) + trust[i]!;
       for (let k = Math.max(0, i - order, j - order); k < j; k++) sum -= lower[at(i, k)]! * lower[at(j, k)]!;
       lower[at(i, j)] = i === j ? Math.sqrt(Math.max(sum, 1e-30)) : sum / lower[at(j, j)]!;
     }

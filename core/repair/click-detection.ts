@@ -24,6 +24,8 @@ export interface ClickKind {
   around: Seconds;
   /** Crests this near to the largest of those around may belong to another click; 0 if clicks come one by one. */
   beside: Seconds;
+  /** What stands out around for less than this may be other clicks: many make a crackle, and must not hide each other. */
+  narrow: Seconds;
 }
 
 export interface ClickSettings {
@@ -40,8 +42,8 @@ const CREST_SECONDS = 0.001;
 /** Power of an error over the square of the third largest crest around it, about. */
 const CREST_TO_POWER = 0.3;
 const ROUNDS = 3;
-/** How much more a click must stand out of crests when those of what may be another one are left out. */
-const LONELY = 2;
+/** How much more a click must stand out of crests when those of what may be others are left out. */
+const WITHOUT_OTHERS = 2;
 /** Below 24 bits there is nothing to hear. */
 const LEAST_ERROR = 1e-6;
 
@@ -160,6 +162,17 @@ function crests(errors: Float32Array, length: Frames, skip: Uint8Array | undefin
   return out;
 }
 
+/** Crests without what stands out of them for less than `width` of them: their morphological opening. */
+function openedBy(crests: Float32Array, width: number): Float32Array {
+  const out = new Float32Array(crests.length);
+  for (let n = 0; n + width <= crests.length; n++) {
+    let least = Infinity;
+    for (let k = n; k < n + width; k++) if (crests[k]! < least) least = crests[k]!;
+    for (let k = n; k < n + width; k++) if (least > out[k]!) out[k] = least;
+  }
+  return out;
+}
+
 /**
  * The third largest crest within reach of `from`…`to`, those inside left out: what also stands out around here. With
  * `beside`, the stretch of that many crests to each side of the largest is left out as well: it may be another click.
@@ -211,12 +224,16 @@ export function clicksIn(
     const both = smaller(errors, spread);
     const others = skip ? smaller(withoutFound(errors, found, predictionOrder(rate)), spread) : both;
     const crestsHere = crests(others, length, skip);
-    /** Crests around; or where one stretch of them may be another click, those without it, counted for more. */
+    const broad = openedBy(crestsHere, Math.round(kind.narrow / CREST_SECONDS));
+    /** Crests around; or those without what may be other clicks, counted for more. */
     const usualAround = (from: Frames, to: Frames): number => {
-      const usual = crestAround(crestsHere, length, reach, from, to);
+      const usual = Math.min(
+        crestAround(crestsHere, length, reach, from, to),
+        WITHOUT_OTHERS * crestAround(broad, length, reach, from, to),
+      );
       if (kind.beside === 0) return usual;
       const beside = Math.round(kind.beside / CREST_SECONDS);
-      return Math.min(usual, LONELY * crestAround(crestsHere, length, reach, from, to, beside));
+      return Math.min(usual, WITHOUT_OTHERS * crestAround(crestsHere, length, reach, from, to, beside));
     };
     found = [];
     for (let i = 1; i < x.length - 1; i++) {

@@ -2,9 +2,9 @@ import { amountOf } from "./amount";
 import { dbToGain, gainToDb } from "../audio/decibel";
 import { formatDb } from "../audio/format";
 import type { Parameters, SettingsOf } from "../parameters/parameter";
-import type { Seconds } from "../audio/units";
-import { clicksIn, predictors, type Click, type ClickKind } from "./click-detection";
-import { interpolateGap } from "../dsp/linear-prediction";
+import type { Frames, Seconds } from "../audio/units";
+import { clicksIn, predictionOrder, predictors, type Click, type ClickKind } from "./click-detection";
+import { interpolateGaps } from "../dsp/linear-prediction";
 import type { RepairDefinition, RepairFormat } from "./repair";
 import type { BlockContext } from "../audio/block-context";
 
@@ -78,12 +78,13 @@ function clickRepair(
           const spoilt = new Uint8Array(x.length);
           for (const { from, to } of clicks) spoilt.fill(1, from, to);
           const predictorAt = predictors(x, place.first, format.sampleRate, kind.stretch, spoilt);
-          for (const { from, to, errorPower } of clicks) {
-            if (to <= place.from || from >= place.to) continue;
-            const gap = Array.from({ length: to - from }, (_, i) => from + i);
-            interpolateGap(x, gap, predictorAt((from + to) >> 1), errorPower);
-            for (let i = Math.max(from, place.from); i < Math.min(to, place.to); i++)
-              channel[i] = channel[i]! + share * (x[i]! - channel[i]!);
+          for (const near of groups(clicks, predictionOrder(format.sampleRate), kind.stretch * format.sampleRate)) {
+            const [first, end] = [near[0]!.from, near.at(-1)!.to];
+            if (end <= place.from || first >= place.to) continue;
+            interpolateGaps(x, near, predictorAt((first + end) >> 1));
+            for (const { from, to } of near)
+              for (let i = Math.max(from, place.from); i < Math.min(to, place.to); i++)
+                channel[i] = channel[i]! + share * (x[i]! - channel[i]!);
           }
         }
       };
@@ -104,6 +105,17 @@ function clickRepair(
   };
 }
 
+/** Clicks that lie within the reach of prediction of each other, in stretches of at most `longest`. */
+function groups(clicks: readonly Click[], reach: Frames, longest: Frames): Click[][] {
+  const all: Click[][] = [];
+  for (const click of clicks) {
+    const group = all.at(-1);
+    if (group && click.from - group.at(-1)!.to <= reach && click.to - group[0]!.from <= longest) group.push(click);
+    else all.push([click]);
+  }
+  return all;
+}
+
 /** Sharp clicks: records, digital errors, switches. */
 export const clicks = clickRepair(
   {
@@ -111,7 +123,7 @@ export const clicks = clickRepair(
     name: "Clicks",
     help: "Finds samples that nothing around predicts, and fills them from what surrounds them",
   },
-  { spread: 0, edge: 0.03, stretch: 0.02, around: 0.018, beside: 0 },
+  { spread: 0, edge: 0.03, stretch: 0.02, around: 0.018, beside: 0, narrow: 0.003 },
   parametersFor(9.5, 1.5),
 );
 
@@ -122,6 +134,6 @@ export const mouthNoise = clickRepair(
     name: "Mouth noise",
     help: "Finds the short, ringing clicks of lips and tongue, and takes out what they add",
   },
-  { spread: 0.0007, edge: 0.08, stretch: 0.03, around: 0.022, beside: 0.004 },
+  { spread: 0.0007, edge: 0.08, stretch: 0.03, around: 0.022, beside: 0.004, narrow: 0.004 },
   parametersFor(7.5, 6),
 );

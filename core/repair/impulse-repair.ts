@@ -1,7 +1,7 @@
 /** What was added to a sound: short stretches far above all around them, and filling them from both sides. */
 import { square } from "../math/deterministic-math";
 import type { Frames, Hertz, Planar, Seconds } from "../audio/units";
-import { interpolateGap, predictor } from "../dsp/linear-prediction";
+import { interpolateGaps, predictor } from "../dsp/linear-prediction";
 
 /** Levels are taken over this long … */
 const LOCAL: Seconds = 0.003;
@@ -89,10 +89,9 @@ export function fillImpulses(
     if (!reaches(channel.subarray(from, to), line)) continue;
     const start = Math.max(0, from - reach);
     const x = Float64Array.from(channel.subarray(start, Math.min(channel.length, to + reach)));
-    const gap = Array.from({ length: to - from }, (_, i) => from - start + i);
     const skip = new Uint8Array(x.length);
     skip.fill(1, from - start, to - start);
-    interpolateGap(x, gap, predictor(x, 0, x.length, order, skip), 0);
+    interpolateGaps(x, [{ from: from - start, to: to - start, errorPower: 0 }], predictor(x, 0, x.length, order, skip));
     for (let i = from; i < to; i++) channel[i] = x[i - start]!;
   }
 }
