@@ -39,6 +39,17 @@ program
   .option("--json", "verdicts as JSON on standard output, and nothing else")
   .action(lazily(async () => (await import("./check")).checkFiles));
 
+program
+  .command("diagnose")
+  .description("tell what is wrong with recordings and what would mend it; mend a copy with --apply")
+  .argument("<files...>")
+  .option("--spec <id>", "delivery specification that decides what has to be mended")
+  .option("--layout <name>", "channel layout, where the file does not say")
+  .option("--apply <strength>", "mend by what is proposed: gentle or firm")
+  .option("--out <file>", "the mended copy, WAV")
+  .option("--json", "findings and proposals as JSON on standard output, and nothing else")
+  .action(lazily(async () => (await import("./diagnose")).diagnoseFiles));
+
 const collected = (value: string, all: string[] = []): string[] => [...all, value];
 
 /** What both one render and a watched folder take. */

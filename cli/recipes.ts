@@ -4,6 +4,7 @@ import * as z from "zod";
 import { formatSchema, recipeSchema, type Recipe } from "@core/delivery/recipe";
 import { specNamed } from "@core/delivery/specs";
 import { deliverySpecSchema, type DeliverySpec } from "@core/delivery/spec";
+import { takeLearning, withLearning } from "./learning";
 import { CliProblem } from "./outcome";
 
 export interface RecipeOptions {
@@ -45,7 +46,8 @@ export async function specFrom(named: string): Promise<DeliverySpec> {
 export async function recipeOf(options: RecipeOptions, spec?: DeliverySpec): Promise<Recipe> {
   const { recipe: file, bitDepth, rate, container, bitrate, channels, dither } = options;
   const given = file === undefined ? {} : await readJson(file, "The recipe");
-  const recipe = checked(recipeSchema, given, file ?? "recipe");
+  const { recipe: plain, learn } = takeLearning(given, file ?? "recipe");
+  const recipe = checked(recipeSchema, plain, file ?? "recipe");
   const format = {
     ...recipe.format,
     ...(bitDepth === undefined ? {} : { bitDepth }),
@@ -57,6 +59,7 @@ export async function recipeOf(options: RecipeOptions, spec?: DeliverySpec): Pro
   };
   return {
     ...recipe,
+    repairs: withLearning(recipe.repairs, learn),
     ...(spec ? { spec } : {}),
     format: checked(formatSchema, format, "--bit-depth, --rate, --container, --bitrate, --channels, --dither"),
   };

@@ -16,6 +16,7 @@ import { hashFile } from "@server/storage/byte-files";
 import { MasterFile } from "@server/rendering/master-file";
 import { processState, processMark } from "@server/storage/process-mark";
 import { chooseLayout, withFrames } from "./input";
+import { withLearned } from "./learning";
 
 export interface RenderJob {
   input: string;
@@ -55,21 +56,15 @@ export async function renderOne(job: RenderJob): Promise<Rendered> {
     video: recipe.format.container === "video" ? { path: resolve(input), extension } : null,
   });
   try {
-    const { curves: _, ...result } = await withFrames(input, async ({ source, layout, bits }) =>
-      renderMaster(
-        {
-          source,
-          layout: layoutOf(job.layout, layout, source.channels),
-          sourceBits: bits,
-          clips,
-          recipe,
-          tags,
-          albumGainDb,
-        },
+    const { curves: _, ...result } = await withFrames(input, async ({ source, layout: own, bits }) => {
+      const layout = layoutOf(job.layout, own, source.channels);
+      const repairs = await withLearned(recipe.repairs, source, layout);
+      return renderMaster(
+        { source, layout, sourceBits: bits, clips, recipe: { ...recipe, repairs }, tags, albumGainDb },
         file,
         { onProgress: job.onProgress },
-      ),
-    );
+      );
+    });
     await file.finish();
     const soundSha256 = file.encode ? (await hashFile(file.soundPath)).hash : null;
     const { hash: sha256, bytes } = await hashFile(file.path);
@@ -85,7 +80,8 @@ export const workedFigures = (input: string, work: Processing, asked: RenderJob[
   withFrames(input, async ({ source, layout: own }) => {
     const layout = layoutOf(asked, own, source.channels);
     const measurer = new Measurer({ sampleRate: source.sampleRate, layout });
-    await stream(processedSource(source, work, layout), [], (block) => measurer.process(block));
+    const repairs = await withLearned(work.repairs, source, layout);
+    await stream(processedSource(source, { ...work, repairs }, layout), [], (block) => measurer.process(block));
     return measurer.result().figures;
   });
 

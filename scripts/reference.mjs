@@ -11,6 +11,7 @@ const folder = inRoot("docs", "reference");
 const COMMANDS = [
   "measure",
   "check",
+  "diagnose",
   "render",
   "watch",
   "conformance",
