@@ -2,11 +2,11 @@ import { decimator, type Decimator } from "../kernels/decimator";
 import { kaiser, kaiserBeta, sinc } from "../math/kaiser";
 import type { Frames } from "../audio/units";
 
-const STOP_DB = 80;
+const STOP_DB = 100;
 /** The filter's length to each side, in samples of the lower rate. */
-const REACH = 6;
+export const REACH = 7;
 
-/** A low-pass for going to every `factor`-th sample and back: flat to 1e-4 up to a quarter of the lower rate. */
+/** A low-pass for going to every `factor`-th sample and back: flat to 1e-5 up to a quarter of the lower rate. */
 export class Decimation {
   readonly #line: Decimator;
   /** Samples to each side that a result depends on. */

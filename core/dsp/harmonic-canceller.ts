@@ -6,6 +6,7 @@
  */
 import { sinCosTurns, square } from "../math/deterministic-math";
 import type { Hertz, Seconds } from "../audio/units";
+import { steadyTone } from "./steady-tone";
 import { bell, corrected, harmonicTrack, type Bands, type Grid, type HarmonicTrack } from "./harmonic-tracker";
 
 export interface ToneSetting {
@@ -23,12 +24,18 @@ export interface ToneSetting {
 const TRACK_SECONDS: Seconds = 1;
 const ROUNDS = 4;
 
-/** The sum of the tones at each sample of `y`; `first` is the place of its first sample. */
-export function harmonicCanceller(y: Float32Array, first: number, rate: Hertz, setting: ToneSetting): Float32Array {
+/** The sum of the tones at each sample of `y`, whose first has the place `first`, and `margin` samples before and after. */
+export function harmonicCanceller(
+  y: Float32Array,
+  first: number,
+  rate: Hertz,
+  setting: ToneSetting,
+  margin = 0,
+): Float32Array {
   const hop = Math.max(4, Math.round(rate / Math.max(25, Math.min(60, setting.baseHz))));
   const firstFrame = Math.ceil(first / hop) + 1;
   const count = Math.floor((first + y.length) / hop) - firstFrame;
-  const tones = new Float32Array(y.length);
+  const tones = new Float32Array(y.length + 2 * margin);
   if (count < 3) return tones;
   const grid = { hop, firstFrame, count, first, rate };
   const { multiples, withinHz } = setting;
@@ -42,10 +49,36 @@ export function harmonicCanceller(y: Float32Array, first: number, rate: Hertz, s
     turnBy(bands, track, finer, multiples);
     track = finer;
   }
-  for (let m = 0; m < multiples.length; m++)
-    evenedOut(bands.re[m]!, bands.im[m]!, (setting.steadySeconds * rate) / hop);
-  sum(tones, bands, grid, track, multiples);
+  const left = multiples.map((_, m) => evenedOut(bands.re[m]!, bands.im[m]!, (setting.steadySeconds * rate) / hop));
+  const steady = multiples.length === 1 ? steadyInstead(y, grid, track, left[0]!) : undefined;
+  sum(tones, first - margin, steady?.bands ?? bands, grid, steady?.track ?? track, multiples);
   return tones;
+}
+
+/** Of what a steady tone and the followed one leave of a frame, the steady one's share: on average no more than about half. */
+const AS_GOOD = 0.55;
+
+/** One tone of one frequency and level, where it explains the band as well as what was followed. */
+function steadyInstead(
+  y: Float32Array,
+  grid: Grid,
+  followed: HarmonicTrack,
+  left: Float64Array,
+): { track: HarmonicTrack; bands: Bands } | undefined {
+  const { hop, count, rate } = grid;
+  const middle = followed.step.slice().sort()[count >> 1]!;
+  const around = harmonicTrack(grid, middle * rate);
+  const about = bandsOf(y, grid, around, [1]);
+  const tone = steadyTone(about.re[0]!, about.im[0]!, 0);
+  const hertz = (middle + tone.turnsPerFrame / hop) * rate;
+  const share = left.reduce((sum, own, n) => sum + tone.left[n]! / (tone.left[n]! + own + 1e-30), 0) / count;
+  if (share > AS_GOOD) return undefined;
+  const track = harmonicTrack(grid, hertz);
+  const bands = bandsOf(y, grid, track, [1]);
+  const exact = steadyTone(bands.re[0]!, bands.im[0]!, 0);
+  bands.re[0]!.fill(exact.re);
+  bands.im[0]!.fill(exact.im);
+  return { track, bands };
 }
 
 /** Hot: each sample twice for each multiple. */
@@ -91,23 +124,22 @@ function turnBy({ re, im }: Bands, from: HarmonicTrack, to: HarmonicTrack, multi
   });
 }
 
-/** Evens a band out over `steady` frames, robustly, in place. */
-function evenedOut(re: Float64Array, im: Float64Array, steady: number): void {
+/** Evens a band out over `steady` frames, robustly, in place. @returns power of what that leaves of each */
+function evenedOut(re: Float64Array, im: Float64Array, steady: number): Float64Array {
   const count = re.length;
   const weights = new Float64Array(count).fill(1);
   const [meanRe, meanIm] = [new Float64Array(count), new Float64Array(count)];
+  const left = new Float64Array(count);
   for (let round = 0; round < ROUNDS; round++) {
     weightedMean(re, im, weights, steady, meanRe, meanIm);
+    for (let n = 0; n < count; n++) left[n] = square(re[n]! - meanRe[n]!) + square(im[n]! - meanIm[n]!);
     if (round === ROUNDS - 1) break;
-    const off = Float64Array.from(
-      { length: count },
-      (_, n) => square(re[n]! - meanRe[n]!) + square(im[n]! - meanIm[n]!),
-    );
-    const usual = off.slice().sort()[Math.floor(count / 4)]! + 1e-24;
-    for (let n = 0; n < count; n++) weights[n] = usual / (usual + off[n]!);
+    const usual = left.slice().sort()[Math.floor(count / 4)]! + 1e-24;
+    for (let n = 0; n < count; n++) weights[n] = usual / (usual + left[n]!);
   }
   re.set(meanRe);
   im.set(meanIm);
+  return left;
 }
 
 /** Weighted means under a two-sided exponential of a Gaussian's smoothness: forwards and backwards, twice. */
@@ -137,20 +169,21 @@ function weightedMean(
   }
 }
 
-/** Adds up the tones between the frames. Hot. */
+/** Adds up the tones between the frames, and on before the first and after the last; `first` is where `tones` begin. Hot. */
 function sum(
   tones: Float32Array,
+  first: number,
   { re, im }: Bands,
   grid: Grid,
   track: HarmonicTrack,
   multiples: readonly number[],
 ): void {
-  const { hop, firstFrame, count, first } = grid;
+  const { hop, firstFrame, count } = grid;
   for (let n = -1; n < count; n++) {
     const [a, b] = [Math.max(0, n), Math.min(count - 1, n + 1)];
     const start = (firstFrame + n) * hop - first;
-    const low = Math.max(0, n < 0 ? -start : -start);
-    const high = Math.min(n === count - 1 ? 2 * hop : hop, tones.length - start);
+    const low = n < 0 ? -start : Math.max(0, -start);
+    const high = Math.min(n === count - 1 ? tones.length : hop, tones.length - start);
     const step = n < 0 ? track.step[0]! : track.step[n]!;
     const bend = n < 0 || n === count - 1 ? 0 : (track.step[n + 1]! - step) / hop / 2;
     const turns = n < 0 ? track.turns[0]! - hop * step : track.turns[n]!;

@@ -3,7 +3,7 @@ import { dbToGain } from "../audio/decibel";
 import { formatDb, formatHertz } from "../audio/format";
 import type { Hertz } from "../audio/units";
 import type { RepairDefinition, RepairFormat, RepairWork } from "./repair";
-import { Decimation } from "../dsp/decimation";
+import { Decimation, REACH } from "../dsp/decimation";
 import { harmonicCanceller, type ToneSetting } from "../dsp/harmonic-canceller";
 
 const maxReductionDb = {
@@ -84,9 +84,9 @@ function withoutTones(sets: readonly ToneSetting[], depth: number, { sampleRate 
       for (const { set, decimation } of made) {
         const held = channel.subarray(heldFrom, heldTo);
         const low = decimation.down(held, first + heldFrom);
-        const tones = harmonicCanceller(low.y, low.first, sampleRate / decimation.factor, set);
+        const tones = harmonicCanceller(low.y, low.first, sampleRate / decimation.factor, set, REACH);
         if (share < 1) for (let i = 0; i < tones.length; i++) tones[i]! *= share;
-        decimation.subtract(tones, low.first, held, first + heldFrom, from - heldFrom, to - heldFrom);
+        decimation.subtract(tones, low.first - REACH, held, first + heldFrom, from - heldFrom, to - heldFrom);
       }
     }
   };
