@@ -125,17 +125,27 @@ function smaller({ before, after }: Errors, spread: Frames): Float32Array {
   return out;
 }
 
-/** Largest of `x` within `reach` of each place, to within a sixth of the reach. */
+/**
+ * Largest of `x` ≥ 0 within `reach` of each place, by van Herk's method: running maxima over stretches as long as the
+ * window, from their left and from their right; each window is the end of one and the beginning of the next.
+ */
 function largestAround(x: Float32Array, reach: Frames): Float32Array {
-  const step = Math.max(1, Math.floor(reach / 3));
-  let out = x;
-  for (let covered = 1; covered <= reach;) {
-    const jump = Math.min(covered, step, reach + 1 - covered);
-    const from: Float32Array = out;
-    out = from.slice();
-    for (let i = jump; i < from.length; i++) if (from[i - jump]! > out[i]!) out[i] = from[i - jump]!;
-    for (let i = jump; i < from.length; i++) if (from[i]! > out[i - jump]!) out[i - jump] = from[i]!;
-    covered += jump;
+  const width = 2 * reach + 1;
+  const padded = new Float32Array(Math.ceil((x.length + 2 * reach) / width) * width);
+  padded.set(x, reach);
+  const fromRight = padded.slice();
+  for (let start = 0; start < padded.length; start += width) {
+    let largest = 0;
+    for (let i = start; i < start + width; i++) padded[i] = largest = padded[i]! > largest ? padded[i]! : largest;
+    largest = 0;
+    for (let i = start + width - 1; i >= start; i--)
+      fromRight[i] = largest = fromRight[i]! > largest ? fromRight[i]! : largest;
+  }
+  const out = new Float32Array(x.length);
+  for (let i = 0; i < x.length; i++) {
+    const end = padded[i + width - 1]!;
+    const start = fromRight[i]!;
+    out[i] = end > start ? end : start;
   }
   return out;
 }
