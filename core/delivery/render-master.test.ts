@@ -50,6 +50,24 @@ async function render(
   return { result, bytes: sink.bytes() };
 }
 
+describe("masters of recordings with samples that are no numbers", () => {
+  it("have what lies between their neighbours there, to 45 dB below the sound", async () => {
+    const clean = [sine(440, -12, 1, 48000), sine(440, -12, 1, 48000)];
+    const places = [100, 20_000, 20_001, 31_234];
+    const spoilt = clean.map((x) => x.map((v, i) => (places.includes(i) ? NaN : v)));
+    const recipe = { format: { bitDepth: "32f" } } as const;
+    const samples = async (block: Planar) => {
+      const file = (await openSoundFile(memorySource((await render(block, recipe)).bytes)))!;
+      return (await file.read(0, file.frames))[0]!;
+    };
+    const [wanted, made] = [await samples(clean), await samples(spoilt)];
+    expect(made.every(Number.isFinite)).toBe(true);
+    const off = Math.max(...made.map((v, i) => Math.abs(v - wanted[i]!)));
+    expect(off).toBeGreaterThan(0);
+    expect(off).toBeLessThan(dbToGain(-12 - 45));
+  });
+});
+
 describe("masters", () => {
   it.each([
     ["ebu-r128", -23, -1],

@@ -1,3 +1,4 @@
+import { LONGEST_INTERPOLATED } from "../audio/non-finite";
 import { formatDb } from "../audio/format";
 import type { Limit } from "../delivery/spec";
 import { checkLimit, marginWords } from "../delivery/compliance";
@@ -77,7 +78,7 @@ export const levels: readonly Finder[] = [
           about: null,
           severity: "fault",
           title: `${nonFiniteSamples} samples are no numbers`,
-          facts: "NaN or infinite; they are measured, and treated, as silence.",
+          facts: `NaN or infinite; they are measured as silence. In masters up to ${LONGEST_INTERPOLATED} in a row are interpolated, more are silent.`,
           advice: "Export the recording again: something went wrong when it was made.",
           places: nonFinitePlaces.map(({ seconds }) => ({ seconds: seconds - 0.005, length: 0.01 })),
         },

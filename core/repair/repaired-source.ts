@@ -3,6 +3,7 @@
  * surroundings, so that any segment can be made by anyone in any order, kept by what it was made from, and is the same.
  */
 import type { FrameSource } from "../audio/frame-source";
+import { finiteSource } from "../audio/non-finite";
 import { emptyPlanar, framesOf, slicePlanar, type Frames, type Hertz, type Planar, type Seconds } from "../audio/units";
 import { isActive, repairNamed, repairSettings, regionsOf, type RepairStep } from ".";
 import type { RepairWork } from "./repair";
@@ -29,7 +30,7 @@ export interface RepairedOptions {
 
 export const segmentKey = (stepsKey: string, segment: number): string => `${stepsKey}/${segment}`;
 
-/** The recording through those of the steps that do something; itself if none does. */
+/** The recording, its samples all finite, through those of the steps that do something; itself if nothing is to be done. */
 export function repairedSource(
   source: FrameSource,
   steps: readonly RepairStep[],
@@ -39,7 +40,7 @@ export function repairedSource(
   return atWork.reduce(
     (input: FrameSource, step, i) =>
       stepSource(input, step, { ...options, key: repairsKey(options.content, atWork.slice(0, i + 1)) }),
-    source,
+    finiteSource(source),
   );
 }
 

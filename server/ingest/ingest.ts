@@ -144,7 +144,7 @@ export async function prepareRecording(
     warnings.push(`The file does not say which channel is which; it was taken for ${layout.name}.`);
   if (figures.nonFiniteSamples > 0)
     warnings.push(
-      `${figures.nonFiniteSamples} samples are not numbers (NaN or infinite); they are treated as silence.`,
+      `${figures.nonFiniteSamples} samples are not numbers (NaN or infinite); they are measured as silence, and in masters interpolated where few lie together.`,
     );
   return { figures, curves, layout, warnings };
 }
