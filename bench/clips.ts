@@ -8,6 +8,7 @@ import { openSoundFile } from "@core/files/open";
 import { WavWriter } from "@core/files/wav-writer";
 import { layoutForChannels } from "@core/audio/layout";
 import { musicLike, speechLike } from "@core/testing/degraded";
+export { median } from "./results.mjs";
 
 export const RATE = 48_000;
 const SECONDS = 10;
@@ -22,7 +23,6 @@ export interface Clip {
 export const scratch = mkdtempSync(join(tmpdir(), "resonum-bench-"));
 process.on("exit", () => rmSync(scratch, { recursive: true, force: true }));
 
-export const median = (list: readonly number[]): number => [...list].sort((a, b) => a - b)[list.length >> 1] ?? NaN;
 export const mean = (list: readonly number[]): number => list.reduce((sum, v) => sum + v, 0) / list.length;
 
 /** Mono float samples of anything that ffmpeg reads, from `start` seconds on; half of full scale. */

@@ -1,5 +1,5 @@
 /** `resonum diagnose`: what is wrong with recordings and what would mend it; with --apply, a mended copy. */
-import { resolve } from "node:path";
+import { formatBytes } from "@core/audio/format";
 import { repairProposals, type RepairProposal } from "@core/delivery/repair-proposals";
 import { recipeSchema } from "@core/delivery/recipe";
 import { specNamed } from "@core/delivery/specs";
@@ -7,7 +7,9 @@ import type { Finding } from "@core/findings/finding";
 import { entryOf } from "@core/report/entry";
 import { measureFile } from "./measure-recording";
 import { CliProblem, ERROR, messageOf, print, printJson } from "./outcome";
+import { refuseOutput } from "./render";
 import { renderOne } from "./render-one";
+import { progressOf } from "./render-options";
 
 interface Options {
   layout?: string;
@@ -32,8 +34,9 @@ export async function diagnoseFiles(files: string[], options: Options): Promise<
   if ((apply === undefined) !== (out === undefined))
     throw new CliProblem("--apply and --out belong together: how firmly to mend, and the file to write.");
   if (out !== undefined && files.length !== 1) throw new CliProblem("--apply mends one recording at a time.");
-  if (out !== undefined && resolve(out) === resolve(files[0]!))
-    throw new CliProblem("The original is never written to: choose another name for the mended copy.");
+  if (out !== undefined && !out.toLowerCase().endsWith(".wav"))
+    throw new CliProblem(`The mended copy is a WAV: ${out} does not end in .wav.`);
+  if (out !== undefined) await refuseOutput(files[0]!, out);
   const answers: Record<string, Diagnosis | { error: string }> = {};
   for (const file of files) {
     try {
@@ -65,8 +68,11 @@ async function applyTo(input: string, out: string, proposals: readonly RepairPro
     out,
     recipe: recipeSchema.parse({ repairs: repairs.map(({ id: _, ...step }) => step) }),
     layout: options.layout,
+    onProgress: progressOf(options),
   });
-  if (!options.json) print(`wrote ${out}: ${repairs.length} repairs, ${bytes} bytes`);
+  if (options.json) return;
+  if (process.stderr.isTTY) process.stderr.write("\r");
+  print(`wrote ${out}: ${repairs.length} ${repairs.length === 1 ? "repair" : "repairs"}, ${formatBytes(bytes)}`);
 }
 
 function tell(file: string, { findings, proposals, warnings }: Diagnosis): void {

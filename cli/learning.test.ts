@@ -129,7 +129,7 @@ describe("diagnose", () => {
     const before = await readFile(path);
     const out = join(folder, "mended.wav");
     await diagnoseFiles([path], { apply: "firm", out });
-    expect(said).toMatch(/wrote .*mended\.wav: \d+ repairs/);
+    expect(said).toMatch(/wrote .*mended\.wav: (1 repair|[02-9]\d* repairs), /);
     expect(siSdr(await soundOf(out), spoken)).toBeGreaterThan(siSdr(spoilt, spoken) + 3);
     expect(await readFile(path)).toEqual(before);
   });
@@ -139,6 +139,10 @@ describe("diagnose", () => {
     await expect(diagnoseFiles(["a.wav"], { apply: "firm" })).rejects.toThrow(/belong together/);
     await expect(diagnoseFiles(["a.wav", "b.wav"], { apply: "firm", out: "c.wav" })).rejects.toThrow(/one recording/);
     await expect(diagnoseFiles(["a.wav"], { apply: "firm", out: "a.wav" })).rejects.toThrow(/never written to/);
+    await expect(diagnoseFiles(["a.wav"], { apply: "firm", out: "a.mp3" })).rejects.toThrow(/does not end in \.wav/);
+    await expect(diagnoseFiles(["a.wav"], { apply: "firm", out: "no-such-folder/b.wav" })).rejects.toThrow(
+      "There is no folder no-such-folder.",
+    );
     await diagnoseFiles([join(folder, "none.wav")], { json: true });
     expect(said).toMatch(/There is no file/);
     expect(process.exitCode).toBe(2);

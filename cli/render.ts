@@ -24,13 +24,18 @@ export async function renderFiles(inputs: string[], options: RenderOptions): Pro
   return many ? renderBatch(inputs, options) : renderFile(input!, options);
 }
 
+/** @throws CliProblem where there is no folder for `out`, or it is the original */
+export async function refuseOutput(input: string, out: string): Promise<void> {
+  if (!(await isFolder(dirname(resolve(out))))) throw new CliProblem(`There is no folder ${dirname(out)}.`);
+  if (resolve(out) === resolve(input))
+    throw new CliProblem("The original is never written to: choose another name for the master.");
+}
+
 async function renderFile(input: string, options: RenderOptions): Promise<void> {
   const out = resolve(options.out);
   const spec = options.spec?.[0] === undefined ? undefined : await specFrom(options.spec[0]);
   const recipe = withContainerOf(await recipeOf(options, spec), out, input, options);
-  if (!(await isFolder(dirname(out)))) throw new CliProblem(`There is no folder ${dirname(options.out)}.`);
-  if (out === resolve(input))
-    throw new CliProblem("The original is never written to: choose another name for the master.");
+  await refuseOutput(input, options.out);
   const albumGainDb = await sharedGain(recipe, [{ input, work: recipe, layout: options.layout }]);
   const rendered = await renderOne({
     input,

@@ -59,6 +59,21 @@ describe("a source of finite samples", () => {
       { numRuns: 60 },
     );
   });
+  it("puts its samples where it is asked to", async () => {
+    const x = spoilt(300, 4);
+    const into = [new Float32Array(1000)];
+    const source = sourceOf([x]);
+    const copying: FrameSource = {
+      ...source,
+      read: async (start, count, given) => {
+        const block = await source.read(start, count);
+        given?.[0]!.set(block[0]!);
+        return given ?? block;
+      },
+    };
+    expect((await finiteSource(copying).read(0, 1000, into))[0]).toBe(into[0]);
+    expect(Array.from(into[0]!)).toEqual(Array.from(spoilt(0, 0)));
+  });
   it("is the source itself where a file can hold nothing else", () => {
     const integers = sourceOf([new Float32Array(4)], { kind: "integer", bytes: 3, bigEndian: false });
     expect(finiteSource(integers)).toBe(integers);

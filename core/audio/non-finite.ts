@@ -44,7 +44,10 @@ export function finiteSource(source: FrameSource): FrameSource {
       if (block.every((channel) => !hasNonFinite(channel, length))) return block;
       const before = Math.min(start, LONGEST_INTERPOLATED);
       const around = await source.read(start - before, before + length + LONGEST_INTERPOLATED);
-      return around.map((channel) => interpolated(channel, before, length));
+      const mended = around.map((channel) => interpolated(channel, before, length));
+      if (!into) return mended;
+      mended.forEach((channel, c) => block[c]!.set(channel));
+      return block;
     },
   };
 }

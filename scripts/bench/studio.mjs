@@ -3,22 +3,14 @@ import { buildBundles, buildWeb } from "../build.mjs";
 import { inRoot } from "../paths.mjs";
 import { discardData } from "../postgres.mjs";
 import { withStudio } from "../test.mjs";
+import { projectWith } from "./project.mjs";
 import { recording } from "./recordings.mjs";
 import { peakMegabytes } from "./timing.mjs";
 
 /** From the drop of a recording in Chromium to its figures, and to a verified master. */
 async function throughStudio(page, address, path, seconds) {
-  const made = await page.request.post(`${address}/api/projects`, {
-    data: { name: `Bench ${seconds}`, template: "broadcast" },
-  });
-  const { id } = await made.json();
-  await page.goto(`${address}/projects/${id}`);
-  await page.getByTestId("file-input").waitFor({ state: "attached" });
-  let began = Date.now();
-  await page.getByTestId("file-input").setInputFiles(path);
-  await page.locator('[data-testid="source"][data-state="ready"]').waitFor({ timeout: 3_600_000 });
-  const intake = (Date.now() - began) / 1000;
-  began = Date.now();
+  const { intakeSeconds: intake } = await projectWith(page, address, `Bench ${seconds}`, "broadcast", path);
+  const began = Date.now();
   await page.keyboard.press("6");
   await page.getByRole("button", { name: /Render what changed/ }).click();
   await page.locator('[data-testid^="cell-"][data-state="verified"]').waitFor({ timeout: 3_600_000 });

@@ -1,24 +1,13 @@
 // `npm run bench -- view [--long]`: how fast the programme view opens, moves and is refined on a recording of an hour (of
 // ten with --long), how much memory the page takes, and how steadily twelve channels play with their meters.
+import { median } from "../../bench/results.mjs";
 import { inRoot } from "../paths.mjs";
 import { discardData } from "../postgres.mjs";
 import { withStudio } from "../test.mjs";
+import { projectWith } from "./project.mjs";
 
-const median = (list) => list.toSorted((a, b) => a - b)[Math.floor(list.length / 2)];
 const percentile = (list, share) =>
   list.toSorted((a, b) => a - b)[Math.min(list.length - 1, Math.floor(list.length * share))];
-
-async function projectWith(page, address, name, template, path) {
-  const made = await page.request.post(`${address}/api/projects`, { data: { name, template } });
-  const { id } = await made.json();
-  await page.goto(`${address}/projects/${id}`);
-  await page.getByTestId("file-input").waitFor({ state: "attached" });
-  const began = Date.now();
-  await page.getByTestId("file-input").setInputFiles(path);
-  await page.locator('[data-testid="source"][data-state="ready"]').waitFor({ timeout: 3_600_000 });
-  await page.getByTestId("programme").waitFor();
-  return { id, intakeSeconds: (Date.now() - began) / 1000 };
-}
 
 /** Milliseconds from a click in the library to the first waveform on the screen. */
 async function opening(page, address, name) {
