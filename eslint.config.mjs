@@ -19,7 +19,7 @@ const PARTS = Object.keys(MAY_IMPORT);
 const ROOMS = {
   core: [
     ...["math", "audio", "kernels", "dsp", "files", "measure", "spectrogram", "compare", "conformance", "parameters"],
-    ...["processors", "repair", "events", "edit-list", "monitoring", "convert", "render", "delivery", "findings"],
+    ...["processors", "repair", "events", "edit-list", "monitoring", "convert", "render", "programme", "delivery", "findings"],
     ...["project", "report", "testing"],
   ],
   server: [
@@ -31,7 +31,7 @@ const ROOMS = {
 /** Rooms of the core whose results must be the same bits in every engine … */
 const DETERMINISTIC = [
   ...["math", "kernels", "dsp", "measure", "spectrogram", "compare", "processors", "repair", "events", "edit-list"],
-  ...["monitoring", "convert", "render"],
+  ...["monitoring", "convert", "render", "programme"],
 ];
 /** … and what engines are free to round as they like (ECMA-262, "implementation-approximated"). */
 const ENGINES_CHOICE = [

@@ -8,6 +8,7 @@ import { CommandProblem, define, find, itemIn, moved, nameOfItem, type CommandDe
 import { EDIT_LIST_COMMANDS } from "./edit-list-commands";
 import { CHAIN_COMMANDS } from "./chain-commands";
 import { DELIVER_COMMANDS } from "./deliver-commands";
+import { PROGRAMME_COMMANDS } from "./programme-commands";
 import { REPAIR_COMMANDS } from "./repair-commands";
 import {
   idSchema,
@@ -111,6 +112,7 @@ export const COMMANDS = {
     label: ({ tempo }) => (tempo ? `Tempo ${tempo.beatsPerMinute} beats a minute` : "No tempo"),
     access: ({ item }) => ({ writes: [`${itemPath(item)}/tempo`] }),
   }),
+  ...PROGRAMME_COMMANDS,
   ...DELIVER_COMMANDS,
 } as const;
 

@@ -1,18 +1,20 @@
 /** The project document: everything a person decided, nothing that can be computed. One JSON value, stored whole. */
 import * as z from "zod";
 import { withCurrentNames } from "../parameters/former-names";
+import { idSchema, nameSchema } from "../parameters/identifiers";
 import { chainSchema, withUnavailable, type ChainEntry } from "../processors";
 import { clipsSchema, recordingClip } from "../edit-list/clip";
 import { barcodeSchema, isrcSchema } from "../files/tags";
 import { formatSchema } from "../delivery/recipe";
+import { placementSchema } from "../programme/placement";
+import { PLAIN_PROGRAMME, programmeSchema } from "../programme/programme";
 import { SPECS } from "../delivery/specs";
 import { deliverySpecSchema, SPEC_DEFAULTS, type DeliverySpec } from "../delivery/spec";
 import { repairsSchema } from "../repair";
 import { noiseProfileSchema } from "../repair/noise-profile";
 
-export const idSchema = z.string().regex(/^[a-z0-9-]{1,40}$/);
+export { idSchema, nameSchema };
 export const hashSchema = z.string().regex(/^[0-9a-f]{64}$/, "a SHA-256 in hexadecimal is expected");
-export const nameSchema = z.string().trim().min(1, "a name is needed").max(200);
 
 export const TEMPLATE_IDS = ["music", "audiobook", "broadcast", "podcast", "immersive", "video"] as const;
 
@@ -81,10 +83,21 @@ export type ProjectAbout = z.infer<typeof projectAboutSchema>;
 /** How masters are called unless one decides otherwise. */
 export const PLAIN_NAMING = "{track} {title} - {spec}";
 
+/** The mix that an item has unless more were taken in. */
+export const MAIN_MIX = "main";
+
+/** One of several recordings of an item that share all that is done to it: instrumental, clean, a cappella. */
+export const mixSchema = z.strictObject({ name: z.string().trim().min(1).max(40), source: hashSchema });
+export type Mix = z.infer<typeof mixSchema>;
+
 const newItemSchema = z.strictObject({
   id: idSchema,
   name: nameSchema,
+  /** The recording in force: that of its mix, where there are several. */
   source: hashSchema,
+  mixes: z.array(mixSchema).max(40).optional(),
+  /** Its place in the programme; absent for right after the item before. */
+  placement: placementSchema.optional(),
   /** What of the recording it is made of, and in which order; absent for all of it. */
   clips: clipsSchema.optional(),
   repairs: repairsSchema,
@@ -109,7 +122,18 @@ export const itemSchema = z.preprocess((stored) => {
 }, newItemSchema);
 export type Item = z.infer<typeof itemSchema>;
 
-export const deliverableSchema = z.strictObject({ id: idSchema, spec: idSchema, format: formatSchema });
+/** How a programme is delivered: as one file, as files of its items that join to the sample, or both. */
+export const PROGRAMME_FORMS = ["one file", "item files", "both"] as const;
+
+export const deliverableSchema = z.strictObject({
+  id: idSchema,
+  spec: idSchema,
+  format: formatSchema,
+  /** Absent for a master of each item by itself. */
+  programme: z.enum(PROGRAMME_FORMS).optional(),
+  /** Name of the mix that it is made of; absent for the one in force. */
+  mix: mixSchema.shape.name.optional(),
+});
 export type Deliverable = z.infer<typeof deliverableSchema>;
 
 /** A noise that was learned, to be used again: on other items, or as room tone. */
@@ -137,6 +161,8 @@ export const projectSchema = z.strictObject({
   deliverables: z.array(deliverableSchema).max(40),
   /** What everything in the running order goes through last. */
   chain: chainSchema.default([]),
+  /** How the items are put together. */
+  programme: programmeSchema.default(() => PLAIN_PROGRAMME),
   presets: z.array(savedPresetSchema).max(200).default([]),
   /** Delivery specs of one's own. */
   specs: z.array(deliverySpecSchema).max(60).default([]),

@@ -5,6 +5,8 @@ import { newRepairStep } from "../repair";
 import { learnNoiseProfile } from "../repair/noise-profile";
 import { newFormat } from "../delivery/recipe";
 import { SPECS } from "../delivery/specs";
+import { newFade } from "../programme/fade";
+import { laneSchema, newDucker, ORDER } from "../programme/programme";
 import { steadyNoise } from "../testing/degraded";
 import { applyCommand, commandAccess, COMMANDS, CommandProblem, type Command, type CommandName } from "./commands";
 import { projectSchema, type ProjectDocument } from "./document";
@@ -31,6 +33,13 @@ const base: ProjectDocument = projectSchema.parse({
   presets: [{ id: "k1", name: "kept", chain: [newChainEntry("gain", "p1")] }],
   noiseProfiles: [{ id: "n1", name: "room", profile }],
   specs: [spec, { ...spec, id: "unused" }],
+  programme: {
+    lanes: [
+      { id: "l1", name: "Bed" },
+      { id: "l2", name: "Atmosphere" },
+    ],
+    markers: [{ id: "pm1", name: "turn", start: 3 }],
+  },
 });
 const [d1, d2] = base.deliverables;
 
@@ -106,6 +115,26 @@ const SAMPLES: Record<CommandName, object[]> = {
   describeProject: [{ about: { ...base.about, artist: "Odda Vane" } }],
   describeItem: [{ item: "i1", about: { artist: "", composer: "Merle Tan", isrc: "", comment: "" } }],
   setNaming: [{ naming: "{title}" }],
+  placeItems: [
+    { items: [{ item: "i1", changes: { gapSeconds: 2, fadeOut: newFade(3) } }], what: "pause and fade" },
+    { items: [{ item: "i2", changes: { lane: "l1", anchor: "i3" } }], what: "onto a lane" },
+    { items: ["i1", "i3"].map((item) => ({ item, changes: { gainDb: -2 } })), what: "gain" },
+    { items: [{ item: "i1", changes: { fadeOut: null } }], what: "no fade" },
+  ],
+  setProgramme: [
+    { changes: { headSeconds: 1 }, what: "head 1 s" },
+    { changes: { cdRule: true }, what: "CD rule" },
+  ],
+  addLane: [{ lane: laneSchema.parse({ id: "l9", name: "Sting" }) }],
+  changeLane: [
+    { lane: "l1", changes: { gainDb: -6 } },
+    { lane: "l1", changes: { ducker: newDucker([ORDER]) } },
+  ],
+  moveLane: [{ lane: "l1", to: 1 }],
+  removeLane: [{ lane: "l2" }],
+  addProgrammeMarkers: [{ markers: [{ id: "pm9", name: "side B", start: 40 }] }],
+  setProgrammeMarker: [{ marker: { id: "pm1", name: "turn", start: 3, end: 9 } }],
+  removeProgrammeMarkers: [{ markers: ["pm1"] }],
 };
 
 const commands = Object.entries(SAMPLES).flatMap(([type, samples]) =>

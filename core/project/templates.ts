@@ -1,3 +1,4 @@
+import { PLAIN_PROGRAMME } from "../programme/programme";
 import { PLAIN_NAMING, projectAboutSchema, type ProjectDocument, type TEMPLATE_IDS } from "./document";
 import { newFormat, type MasterFormat } from "../delivery/recipe";
 
@@ -77,6 +78,7 @@ export function newProject(name: string, templateId: TemplateId): ProjectDocumen
     items: [],
     deliverables,
     chain: [],
+    programme: PLAIN_PROGRAMME,
     presets: [],
     specs: [],
     about: projectAboutSchema.parse({}),

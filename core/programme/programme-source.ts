@@ -1,0 +1,185 @@
+/**
+ * The whole as one source: items at their places, faded, at their gain, under them the lanes. Any block can be read by
+ * itself, and is the same bits wherever reading began, as long as those of the items are.
+ */
+import { dbToGain } from "../audio/decibel";
+import type { FrameSource } from "../audio/frame-source";
+import { envelopeAt } from "../parameters/breakpoints";
+import type { Breakpoint } from "../parameters/parameter";
+import { emptyPlanar, framesOf, type Frames, type Hertz, type Planar } from "../audio/units";
+import { DuckingGain } from "./ducking";
+import { fadeGain, type Fade } from "./fade";
+import { placementOf, type Placeable, type Placement } from "./placement";
+import { audibleLanes, ORDER, type Lane } from "./programme";
+import type { PlacedItem, Timeline } from "./timeline";
+
+/** Gains that follow a line are worked out at every so many frames, and straight between. */
+const GRID: Frames = 64;
+
+/** An item's sound at its place. */
+export interface Voice {
+  placed: Pick<PlacedItem, "start" | "end" | "lane">;
+  placement: Pick<Placement, "fadeIn" | "fadeOut" | "gainDb" | "envelope">;
+  /** At the programme's rate and in its channels. */
+  source: FrameSource;
+}
+
+/** Gain of a line of dB at a frame; the line's times are seconds. Straight between the frames of a grid. */
+function lineGain(line: readonly Breakpoint[], frame: Frames, sampleRate: Hertz): number {
+  const node = Math.floor(frame / GRID) * GRID;
+  const at = (frames: Frames) => dbToGain(envelopeAt(line, frames / sampleRate));
+  const [from, to] = [at(node), at(node + GRID)];
+  return from + ((to - from) * (frame - node)) / GRID;
+}
+
+/** Amplitude of a fade at a distance from the item's end that it belongs to. */
+function fadedAt(fade: Fade, distance: Frames, sampleRate: Hertz): number {
+  const inset = Math.round(fade.insetSeconds * sampleRate);
+  const length = Math.round(fade.seconds * sampleRate);
+  return fadeGain(fade, (distance - inset + 0.5) / length);
+}
+
+/** Frames from an end of an item after which its fade is over. */
+const reachOf = (fade: Fade | undefined, sampleRate: Hertz): Frames =>
+  fade ? Math.round(fade.insetSeconds * sampleRate) + Math.round(fade.seconds * sampleRate) : 0;
+
+/** Adds what is heard of a voice in `out`, which begins at frame `start` of the programme. */
+async function addVoice(out: Planar, start: Frames, voice: Voice, sampleRate: Hertz): Promise<void> {
+  const { placed, placement, source } = voice;
+  const from = Math.max(start, placed.start);
+  const to = Math.min(start + framesOf(out), placed.end);
+  if (to <= from) return;
+  const block = await source.read(from - placed.start, to - from);
+  const gains = voiceGains(voice, from, to, sampleRate);
+  const level = dbToGain(placement.gainDb);
+  out.forEach((x, c) => {
+    const y = block[c]!;
+    for (let i = 0; i < y.length; i++) x[from - start + i]! += y[i]! * (gains ? gains[i]! : level);
+  });
+}
+
+/** Gains of frames `from` to `to` of the programme; `null` where they are the item's level throughout. */
+function voiceGains({ placed, placement }: Voice, from: Frames, to: Frames, sampleRate: Hertz): Float64Array | null {
+  const { fadeIn, fadeOut, gainDb, envelope } = placement;
+  const risen = placed.start + reachOf(fadeIn, sampleRate);
+  const falls = placed.end - reachOf(fadeOut, sampleRate);
+  if (from >= risen && to <= falls && envelope.length === 0) return null;
+  const level = dbToGain(gainDb);
+  return Float64Array.from({ length: to - from }, (_, i) => {
+    const frame = from + i;
+    let gain = level;
+    if (envelope.length > 0) gain *= lineGain(envelope, frame - placed.start, sampleRate);
+    if (fadeIn && frame < risen) gain *= fadedAt(fadeIn, frame - placed.start, sampleRate);
+    if (fadeOut && frame >= falls) gain *= fadedAt(fadeOut, placed.end - 1 - frame, sampleRate);
+    return gain;
+  });
+}
+
+/** The sum of voices, silent where there is none. */
+export function voicesSource(
+  voices: readonly Voice[],
+  { sampleRate, layout, frames }: Pick<Timeline, "sampleRate" | "layout" | "frames">,
+): FrameSource {
+  const channels = layout.speakers.length;
+  const sorted = [...voices].sort((a, b) => a.placed.start - b.placed.start);
+  return {
+    sampleRate,
+    channels,
+    frames,
+    async read(start, count) {
+      const out = emptyPlanar(channels, Math.max(0, Math.min(frames, start + count) - start));
+      for (const voice of sorted) {
+        if (voice.placed.start >= start + framesOf(out)) break;
+        await addVoice(out, start, voice, sampleRate);
+      }
+      return out;
+    },
+  };
+}
+
+export interface ProgrammeParts {
+  timeline: Timeline;
+  items: readonly Placeable[];
+  lanes: readonly Lane[];
+  /** An item after its repairs, cuts and chain, at the programme's rate and in its channels. */
+  itemSource: (id: string) => FrameSource;
+  /** A lane after its chain. */
+  processed: (lane: FrameSource, chain: Lane["chain"]) => FrameSource;
+}
+
+/** Everything but the programme's own chain. */
+export function programmeSource({ timeline, items, lanes, itemSource, processed }: ProgrammeParts): FrameSource {
+  const { sampleRate, frames, layout } = timeline;
+  const byId = new Map(items.map((item) => [item.id, item]));
+  const voiceOf = (placed: PlacedItem): Voice => ({
+    placed,
+    placement: placementOf(byId.get(placed.item)!),
+    source: itemSource(placed.item),
+  });
+  const order = voicesSource(timeline.order.map(voiceOf), timeline);
+  const audible = audibleLanes(lanes).filter(({ id }) => timeline.onLanes.some(({ lane }) => lane === id));
+  if (audible.length === 0) return order;
+  const sounds = new Map<string, FrameSource>([[ORDER, order]]);
+  for (const { id, chain } of lanes) {
+    const sum = voicesSource(timeline.onLanes.filter(({ lane }) => lane === id).map(voiceOf), timeline);
+    sounds.set(id, chain.some(({ bypass }) => !bypass) ? processed(sum, chain) : sum);
+  }
+  const keyOf = (ids: readonly string[]): FrameSource =>
+    summed(
+      ids.flatMap((id) => sounds.get(id) ?? []),
+      timeline,
+    );
+  const ducking = new Map(
+    audible.flatMap(({ id, ducker }) =>
+      ducker ? [[id, new DuckingGain(ducker, keyOf(ducker.yieldsTo.filter((other) => other !== id)), sampleRate)]] : [],
+    ),
+  );
+  const onlyLanes = lanes.some(({ solo }) => solo);
+  return {
+    sampleRate,
+    channels: layout.speakers.length,
+    frames,
+    async read(start, count) {
+      const length = Math.max(0, Math.min(frames, start + count) - start);
+      const out = onlyLanes ? emptyPlanar(layout.speakers.length, length) : await order.read(start, count);
+      for (const lane of audible) {
+        const block = await sounds.get(lane.id)!.read(start, length);
+        const ducked = await ducking.get(lane.id)?.read(start, length);
+        const level = dbToGain(lane.gainDb);
+        const gains = Float64Array.from({ length }, (_, i) => {
+          const line = lane.envelope.length > 0 ? lineGain(lane.envelope, start + i, sampleRate) : 1;
+          return level * line * (ducked ? ducked[i]! : 1);
+        });
+        out.forEach((x, c) => {
+          const y = block[c]!;
+          for (let i = 0; i < y.length; i++) x[i]! += y[i]! * gains[i]!;
+        });
+      }
+      return out;
+    },
+  };
+}
+
+/** Sources of one length, added up. */
+function summed(
+  sources: readonly FrameSource[],
+  { sampleRate, layout, frames }: Pick<Timeline, "sampleRate" | "layout" | "frames">,
+): FrameSource {
+  const channels = layout.speakers.length;
+  return {
+    sampleRate,
+    channels,
+    frames,
+    async read(start, count) {
+      const out = emptyPlanar(channels, Math.max(0, Math.min(frames, start + count) - start));
+      for (const source of sources) {
+        const block = await source.read(start, framesOf(out));
+        out.forEach((x, c) => {
+          const y = block[c]!;
+          for (let i = 0; i < y.length; i++) x[i]! += y[i]!;
+        });
+      }
+      return out;
+    },
+  };
+}
