@@ -115,6 +115,12 @@ function verdictOf(
   };
 }
 
+const PEAKS: readonly LimitedFigure[] = ["truePeakDbtp", "samplePeakDbfs"];
+
+/** What a file of a programme must hold by itself: where one gain keeps the relations of all, only the limits of peaks. */
+export const partSpec = (spec: DeliverySpec): DeliverySpec =>
+  spec.gainScope === "album" ? { ...spec, limits: spec.limits.filter(({ figure }) => PEAKS.includes(figure)) } : spec;
+
 /** What all items of a running order are together: the loudest for levels, the sum of lengths. */
 export function albumFigures(items: readonly LimitedFigures[]): LimitedFigures {
   const names = Object.keys(LIMITED_FIGURES) as LimitedFigure[];

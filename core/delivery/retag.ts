@@ -1,45 +1,75 @@
-/** A master with other tags: its samples as they lie in the file, behind a header that says what is said of it now. */
+/** A master, or a stretch of it, with other tags: its samples as they lie in the file, behind another header. */
 import type { ByteSink } from "../files/bytes";
-import { openMasterWriter } from "../files/master-writer";
+import { openMasterWriter, type MasterWriter } from "../files/master-writer";
 import type { SoundFile } from "../files/sound-file";
 import type { Tags } from "../files/tags";
 import type { Figures } from "../measure";
 import type { Layout } from "../audio/layout";
+import type { StreamRange } from "../audio/stage";
+import type { Frames } from "../audio/units";
 import { broadcastOf } from "./write-master";
 import { masterLayout } from "./render-plan";
 import type { Recipe } from "./recipe";
 import { Cancelled, type Cancellation } from "../audio/cancellation";
 
-export interface Retagging {
+interface Work {
   recipe: Recipe;
   /** Of the recording. */
   layout: Layout;
   tags: Tags;
+  cancellation?: Cancellation;
+}
+
+export interface Retagging extends Work {
   /** As they were measured on the file: the sound is the same. */
   figures: Figures;
-  cancellation?: Cancellation;
 }
 
 const FRAMES_AT_ONCE = 65_536;
 
-/** Writes the bytes that a render with these tags gives. @param file the master, of a container that the core writes */
-export async function writeWithTags(file: SoundFile, sink: ByteSink, retagging: Retagging): Promise<void> {
-  const { recipe, layout, tags, figures, cancellation } = retagging;
-  const { container, bitDepth } = recipe.format;
-  const broadcast = broadcastOf(tags, recipe);
-  const writer = await openMasterWriter(sink, {
-    container,
-    depth: bitDepth,
+const writerFor = (file: SoundFile, sink: ByteSink, { recipe, layout, tags }: Work, frames: Frames) =>
+  openMasterWriter(sink, {
+    container: recipe.format.container,
+    depth: recipe.format.bitDepth,
     sampleRate: file.sampleRate,
     layout: masterLayout(recipe, layout),
-    frames: file.frames,
+    frames,
     tags,
-    broadcast,
+    broadcast: broadcastOf(tags, recipe),
   });
-  for (let at = 0; at < file.frames; at += FRAMES_AT_ONCE) {
-    if (cancellation?.aborted) throw new Cancelled();
-    await writer.writeEncoded(await file.readEncoded(at, FRAMES_AT_ONCE));
+
+async function copyFrames(
+  file: SoundFile,
+  writer: MasterWriter,
+  { start, end }: StreamRange,
+  work: Work,
+): Promise<void> {
+  for (let at = start; at < end; at += FRAMES_AT_ONCE) {
+    if (work.cancellation?.aborted) throw new Cancelled();
+    await writer.writeEncoded(await file.readEncoded(at, Math.min(FRAMES_AT_ONCE, end - at)));
   }
   await writer.finish();
-  await writer.describe?.({ ...broadcast, loudness: figures });
+}
+
+/** Writes the bytes that a render with these tags gives. @param file the master, of a container that the core writes */
+export async function writeWithTags(file: SoundFile, sink: ByteSink, retagging: Retagging): Promise<void> {
+  const writer = await writerFor(file, sink, retagging, file.frames);
+  await copyFrames(file, writer, { start: 0, end: file.frames }, retagging);
+  await writer.describe?.({ ...broadcastOf(retagging.tags, retagging.recipe), loudness: retagging.figures });
+}
+
+/**
+ * Writes a stretch of a master as a file of its own: the very samples that it has there.
+ * @param file the sound of the master, before anything encoded it
+ * @returns what has to be told the figures, once they are measured
+ */
+export async function writeCut(
+  file: SoundFile,
+  sink: ByteSink,
+  range: StreamRange,
+  work: Work,
+): Promise<(figures: Figures) => Promise<void>> {
+  const writer = await writerFor(file, sink, work, range.end - range.start);
+  await copyFrames(file, writer, range, work);
+  return async (figures) => writer.describe?.({ ...broadcastOf(work.tags, work.recipe), loudness: figures });
 }

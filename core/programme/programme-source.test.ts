@@ -29,7 +29,7 @@ function programme(parts: Part[], lanes: Lane[] = []): FrameSource {
     sampleRate: RATE,
     layout: mono,
   }))!;
-  return programmeSource({ timeline, items, lanes, itemSource: (id) => sounds.get(id)!, processed: (lane) => lane });
+  return programmeSource({ timeline, items, lanes, openItem: (id) => sounds.get(id)!, processed: (lane) => lane });
 }
 
 const all = (source: FrameSource): Promise<Planar> => source.read(0, source.frames);

@@ -100,40 +100,38 @@ export function voicesSource(
 export interface ProgrammeParts {
   timeline: Timeline;
   items: readonly Placeable[];
-  lanes: readonly Lane[];
-  /** An item after its repairs, cuts and chain, at the programme's rate and in its channels. */
-  itemSource: (id: string) => FrameSource;
+  lanes: readonly Omit<Lane, "name">[];
+  /** Opens an item after its repairs, cuts and chain, at the programme's rate and in its channels; each reads by itself. */
+  openItem: (id: string) => FrameSource;
   /** A lane after its chain. */
   processed: (lane: FrameSource, chain: Lane["chain"]) => FrameSource;
 }
 
-/** Everything but the programme's own chain. */
-export function programmeSource({ timeline, items, lanes, itemSource, processed }: ProgrammeParts): FrameSource {
+/** Everything but the programme's own chain. A ducker hears the lanes that it yields to as they are before their chains. */
+export function programmeSource({ timeline, items, lanes, openItem, processed }: ProgrammeParts): FrameSource {
   const { sampleRate, frames, layout } = timeline;
-  const byId = new Map(items.map((item) => [item.id, item]));
-  const voiceOf = (placed: PlacedItem): Voice => ({
-    placed,
-    placement: placementOf(byId.get(placed.item)!),
-    source: itemSource(placed.item),
-  });
-  const order = voicesSource(timeline.order.map(voiceOf), timeline);
-  const audible = audibleLanes(lanes).filter(({ id }) => timeline.onLanes.some(({ lane }) => lane === id));
-  if (audible.length === 0) return order;
-  const sounds = new Map<string, FrameSource>([[ORDER, order]]);
-  for (const { id, chain } of lanes) {
-    const sum = voicesSource(timeline.onLanes.filter(({ lane }) => lane === id).map(voiceOf), timeline);
-    sounds.set(id, chain.some(({ bypass }) => !bypass) ? processed(sum, chain) : sum);
-  }
-  const keyOf = (ids: readonly string[]): FrameSource =>
-    summed(
-      ids.flatMap((id) => sounds.get(id) ?? []),
+  const placements = new Map(items.map((item) => [item.id, placementOf(item)]));
+  const sumOf = (placed: readonly PlacedItem[]): FrameSource =>
+    voicesSource(
+      placed.map((one) => ({ placed: one, placement: placements.get(one.item)!, source: openItem(one.item) })),
       timeline,
     );
-  const ducking = new Map(
-    audible.flatMap(({ id, ducker }) =>
-      ducker ? [[id, new DuckingGain(ducker, keyOf(ducker.yieldsTo.filter((other) => other !== id)), sampleRate)]] : [],
-    ),
-  );
+  const laneSum = (id: string): FrameSource =>
+    sumOf(id === ORDER ? timeline.order : timeline.onLanes.filter(({ lane }) => lane === id));
+  const order = laneSum(ORDER);
+  const heard = audibleLanes(lanes)
+    .filter(({ id }) => timeline.onLanes.some(({ lane }) => lane === id))
+    .map((lane) => {
+      const sum = laneSum(lane.id);
+      const keys = lane.ducker?.yieldsTo.filter((other) => other !== lane.id) ?? [];
+      return {
+        lane,
+        sound: lane.chain.some(({ bypass }) => !bypass) ? processed(sum, lane.chain) : sum,
+        // Read ahead of what is heard, by readers of its own.
+        ducking: lane.ducker && new DuckingGain(lane.ducker, summed(keys.map(laneSum), timeline), sampleRate),
+      };
+    });
+  if (heard.length === 0) return order;
   const onlyLanes = lanes.some(({ solo }) => solo);
   return {
     sampleRate,
@@ -142,9 +140,9 @@ export function programmeSource({ timeline, items, lanes, itemSource, processed 
     async read(start, count) {
       const length = Math.max(0, Math.min(frames, start + count) - start);
       const out = onlyLanes ? emptyPlanar(layout.speakers.length, length) : await order.read(start, count);
-      for (const lane of audible) {
-        const block = await sounds.get(lane.id)!.read(start, length);
-        const ducked = await ducking.get(lane.id)?.read(start, length);
+      for (const { lane, sound, ducking } of heard) {
+        const block = await sound.read(start, length);
+        const ducked = await ducking?.read(start, length);
         const level = dbToGain(lane.gainDb);
         const gains = Float64Array.from({ length }, (_, i) => {
           const line = lane.envelope.length > 0 ? lineGain(lane.envelope, start + i, sampleRate) : 1;

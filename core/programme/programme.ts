@@ -68,7 +68,7 @@ export type Programme = z.infer<typeof programmeSchema>;
 export const PLAIN_PROGRAMME: Programme = programmeSchema.parse({});
 
 /** Lanes that are heard: where any is solo, those that are; else all that are not muted. */
-export function audibleLanes(lanes: readonly Lane[]): Lane[] {
+export function audibleLanes<L extends Pick<Lane, "mute" | "solo">>(lanes: readonly L[]): L[] {
   const solo = lanes.filter((lane) => lane.solo);
   return (solo.length > 0 ? solo : lanes).filter((lane) => !lane.mute);
 }

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { newChainEntry, settingsOf } from "../processors";
-import { PROGRAMME } from "./chain-commands";
+import { PROGRAMME_ID } from "./document";
 import { applyCommand, commandLabel, type Command } from "./commands";
 import { openDocument, wholeChain, type ProjectDocument } from "./document";
 import { layoutNamed } from "../audio/layout";
@@ -19,10 +19,10 @@ const add = (type: string, id: string, owner = "one") => ({
 
 describe("commands on chains", () => {
   it("shape the programme's chain like an item's, and items go through it last", () => {
-    const document = after(empty(), add("gain", "g"), add("limiter", "l", PROGRAMME));
+    const document = after(empty(), add("gain", "g"), add("limiter", "l", PROGRAMME_ID));
     expect(wholeChain(document, document.items[0]!).map(({ type }) => type)).toEqual(["gain", "limiter"]);
     expect(wholeChain(document, document.items[1]!).map(({ type }) => type)).toEqual(["limiter"]);
-    expect(commandLabel(add("limiter", "l", PROGRAMME), empty())).toBe("Add limiter to the programme");
+    expect(commandLabel(add("limiter", "l", PROGRAMME_ID), empty())).toBe("Add limiter to the programme");
   });
   it("flip between two settings and back, to the same", () => {
     const fields = { item: "one", entry: "g" };

@@ -14,11 +14,8 @@ import {
 } from "../processors";
 import { settingSchema, settingWords, type Setting } from "../parameters/parameter";
 import { CommandProblem, define, find, itemIn, moved, nameOfItem } from "./command";
-import { idSchema, savedPresetSchema, nameSchema, type ProjectDocument } from "./document";
+import { idSchema, PROGRAMME_ID, savedPresetSchema, nameSchema, type ProjectDocument } from "./document";
 import { hasPath, itemPath, type Path } from "./paths";
-
-/** Stands for the programme in the place of an item. */
-export const PROGRAMME = "programme";
 
 const entrySchema = chainEntrySchema as unknown as z.ZodType<ChainEntry>;
 const position = z.number().int().nonnegative();
@@ -26,10 +23,10 @@ const settingsSchema = z.record(z.string().max(40), settingSchema);
 
 /** The chain of an item, or of the programme. @throws CommandProblem */
 const chainIn = (document: ProjectDocument, owner: string): ChainEntry[] =>
-  owner === PROGRAMME ? document.chain : itemIn(document, owner).chain;
+  owner === PROGRAMME_ID ? document.chain : itemIn(document, owner).chain;
 
 const nameOf = (document: ProjectDocument, owner: string): string =>
-  owner === PROGRAMME ? "the programme" : `“${nameOfItem(document, owner)}”`;
+  owner === PROGRAMME_ID ? "the programme" : `“${nameOfItem(document, owner)}”`;
 
 function entryIn(document: ProjectDocument, owner: string, id: string): ChainEntry {
   const entry = chainIn(document, owner).find((one) => one.id === id);
@@ -39,7 +36,7 @@ function entryIn(document: ProjectDocument, owner: string, id: string): ChainEnt
 
 /** For words: never throws. */
 function known(document: ProjectDocument, owner: string, id: string): ChainEntry | undefined {
-  const chain = owner === PROGRAMME ? document.chain : document.items.find((item) => item.id === owner)?.chain;
+  const chain = owner === PROGRAMME_ID ? document.chain : document.items.find((item) => item.id === owner)?.chain;
   return chain?.find((entry) => entry.id === id);
 }
 
@@ -64,7 +61,7 @@ const freshIds = (chain: readonly ChainEntry[], prefix: string): ChainEntry[] =>
 const nameOfVersion = (document: ProjectDocument, { item, version }: { item: string; version: string }): string =>
   document.items.find(({ id }) => id === item)?.versions?.find(({ id }) => id === version)?.name ?? "of before";
 
-const chainPath = (owner: string): Path => (owner === PROGRAMME ? "chain" : `${itemPath(owner)}/chain`);
+const chainPath = (owner: string): Path => (owner === PROGRAMME_ID ? "chain" : `${itemPath(owner)}/chain`);
 const entryPath = (owner: string, entry: string | undefined): Path => `${chainPath(owner)}/${entry ?? "#none"}`;
 const settingPath = ({ item, entry }: { item: string; entry: string }, parameter: string): Path =>
   `${entryPath(item, entry)}/settings/${parameter}`;

@@ -1,10 +1,13 @@
 /** Masters as they stand: what is current, what is not, and what is written of them. */
 import type { Item, ProjectDocument, Deliverable } from "./document";
-import { masterInputs, masterKey, type KnownRecordings } from "./master-inputs";
+import type { KnownRecordings } from "./known-recordings";
+import { masterInputs, masterKey } from "./master-inputs";
 import { masterNames } from "./filename-pattern";
+import { allSubjects } from "./subjects";
+import { PROGRAMME_ID } from "./document";
 import type { Master } from "./views";
 
-/** A master that is finished and of the settings as they are now. */
+/** A master that is finished, of the settings as they are now, and to be delivered. */
 export interface CurrentMaster {
   item: Item;
   deliverable: Deliverable;
@@ -24,11 +27,11 @@ export function currentMasters(
       .map((master) => [`${master.item_id}/${master.deliverable_id}/${master.key}`, master]),
   );
   const names = new Map(masterNames(document).map((cell) => [`${cell.item.id}/${cell.deliverable.id}`, cell.name]));
-  return document.deliverables.flatMap((deliverable) =>
-    document.items.flatMap((item) => {
+  return allSubjects(document)
+    .filter(({ item, deliverable }) => item.id !== PROGRAMME_ID || deliverable.programme !== "item files")
+    .flatMap(({ item, deliverable }) => {
       const inputs = masterInputs(document, item, deliverable, known);
       const master = inputs && done.get(`${item.id}/${deliverable.id}/${masterKey(inputs)}`);
       return master ? [{ item, deliverable, master, name: names.get(`${item.id}/${deliverable.id}`)! }] : [];
-    }),
-  );
+    });
 }

@@ -176,6 +176,9 @@ export const projectSchema = z.strictObject({
 });
 export type ProjectDocument = z.infer<typeof projectSchema>;
 
+/** Stands for the whole programme where an item's id is asked for. */
+export const PROGRAMME_ID = "programme";
+
 export const itemOf = (document: ProjectDocument, id: string): Item | undefined =>
   document.items.find((item) => item.id === id);
 

@@ -2,6 +2,7 @@
 import { formatWords } from "../delivery/recipe";
 import { distinctNames, fileName, nameKey } from "./file-name";
 import { CONTAINER_ABOUT } from "../files/containers";
+import { allSubjects, titleNumber } from "./subjects";
 import { specOf, type Deliverable, type Item, type ProjectDocument } from "./document";
 
 export interface NamedCell {
@@ -12,14 +13,16 @@ export interface NamedCell {
   clashes: boolean;
 }
 
-type Project = Pick<ProjectDocument, "items" | "deliverables" | "specs" | "about" | "name" | "naming" | "sources">;
+type Project = ProjectDocument;
 type Filler = (project: Project, item: Item, deliverable: Deliverable) => string;
 
 const TOKENS: Readonly<Record<string, { help: string; fill: Filler }>> = {
   track: {
-    help: "place in the running order, with as many digits as the last has",
-    fill: ({ items }, item) =>
-      String(items.findIndex(({ id }) => id === item.id) + 1).padStart(Math.max(2, String(items.length).length), "0"),
+    help: "place in the running order, with as many digits as the last has; nothing for the whole programme",
+    fill(project, item) {
+      const number = titleNumber(project, item);
+      return number === 0 ? "" : String(number).padStart(Math.max(2, String(project.items.length).length), "0");
+    },
   },
   title: { help: "name of the item", fill: (_, item) => item.name },
   album: { help: "title of the whole", fill: ({ about, name }) => about.title || name },
@@ -27,6 +30,10 @@ const TOKENS: Readonly<Record<string, { help: string; fill: Filler }>> = {
   spec: { help: "name of the specification", fill: (project, _, { spec }) => specOf(project, spec).name },
   id: { help: "its id", fill: (_, __, { spec }) => spec },
   format: { help: "kind of file, depth and rate", fill: (_, __, { format }) => formatWords(format) },
+  mix: {
+    help: "name of the mix, where a deliverable asks for one",
+    fill: (_, __, { mix }) => mix ?? "",
+  },
   isrc: { help: "code of the recording", fill: (_, item) => item.about?.isrc ?? "" },
   catalogue: { help: "catalogue number", fill: ({ about }) => about.catalogue },
 };
@@ -49,14 +56,17 @@ function patternName(project: Project, item: Item, deliverable: Deliverable): st
   const filled = project.naming.replace(/\{([^}]*)\}/g, (whole, token: string) =>
     Object.hasOwn(TOKENS, token) ? TOKENS[token]!.fill(project, item, deliverable) : whole,
   );
-  return `${fileName(filled)}.${extensionOf(project, item, deliverable)}`;
+  return `${fileName(filled.trim())}.${extensionOf(project, item, deliverable)}`;
 }
 
 /** The names of all masters of a project, each once: where the pattern gives one twice, the later get numbers. */
 export function masterNames(project: Project): NamedCell[] {
-  const cells = project.items.flatMap((item) =>
-    project.deliverables.map((deliverable) => ({ item, deliverable, name: patternName(project, item, deliverable) })),
-  );
+  const subjects = allSubjects(project);
+  const place = (id: string) => project.items.findIndex((item) => item.id === id);
+  // By item: what gets a number to be told apart does so in the running order.
+  const cells = subjects
+    .sort((a, b) => place(a.item.id) - place(b.item.id))
+    .map(({ item, deliverable }) => ({ item, deliverable, name: patternName(project, item, deliverable) }));
   const counts = new Map<string, number>();
   for (const { name } of cells) counts.set(nameKey(name), (counts.get(nameKey(name)) ?? 0) + 1);
   const names = distinctNames(cells.map(({ name }) => name));

@@ -4,7 +4,8 @@ import type { MasterResult } from "../delivery/master-job";
 import type { Layout } from "../audio/layout";
 import type { ComplianceStatus } from "../delivery/compliance";
 import type { ProjectDocument } from "./document";
-import type { KnownRecordings, MasterInputs } from "./master-inputs";
+import type { KnownRecordings } from "./known-recordings";
+import type { MasterInputs } from "./master-inputs";
 
 /** ISO 8601, as JSON carries it. */
 export type Instant = string;

@@ -3,7 +3,7 @@ import { csvText } from "./csv-text";
 import { EditList } from "../edit-list/edit-list";
 import type { Tags } from "../files/tags";
 import type { Item, ProjectDocument } from "../project/document";
-import type { KnownRecordings } from "../project/master-inputs";
+import type { KnownRecordings } from "../project/known-recordings";
 import { settingsOf } from "../processors";
 import { biquadsOfBand, type EqualiserBand } from "../processors/equaliser";
 import { powerAt } from "../dsp/analogue-filter";

@@ -2,9 +2,10 @@
 import type { Tags } from "@core/files/tags";
 import { findingsOf } from "@core/findings";
 import { currentMasters, type CurrentMaster } from "@core/project/delivery";
-import { itemOf, specOf, type ProjectDocument } from "@core/project/document";
+import { specOf, type ProjectDocument } from "@core/project/document";
+import { subjectOf } from "@core/project/subjects";
 import { manifestOf } from "@core/project/manifest";
-import type { KnownRecordings } from "@core/project/master-inputs";
+import type { KnownRecordings } from "@core/project/known-recordings";
 import { fileName } from "@core/project/file-name";
 import { knownRecordings, type Master } from "@core/project/views";
 import { csvRows } from "@core/report/csv";
@@ -183,7 +184,7 @@ export function documentNamed(delivery: Delivery, name: string): DeliveryDocumen
 /** The report of one master. */
 export async function reportOfMaster(master: Master, kind: "html" | "pdf"): Promise<string | Uint8Array> {
   const { document } = await openProject(master.project_id);
-  const item = itemOf(document, master.item_id);
+  const item = subjectOf(document, master.item_id);
   const deliverable = document.deliverables.find(({ id }) => id === master.deliverable_id);
   if (!master.result || !item || !deliverable) throw notFound("finished master");
   const entries = await entriesOf([{ item, deliverable, master, name: item.name }]);

@@ -2,8 +2,11 @@ import { EditList } from "@core/edit-list/edit-list";
 import type { Clip } from "@core/edit-list/clip";
 import type { Figures } from "@core/measure";
 import { drawingsOf } from "@core/report/drawings";
-import { itemOf } from "@core/project/document";
+import { subjectOf } from "@core/project/subjects";
+import { PROGRAMME_ID } from "@core/project/document";
 import { masterInputs, masterKey, type MasterInputs } from "@core/project/master-inputs";
+import { fadedSource } from "@core/project/programme-sound";
+import { itemOf, type Item } from "@core/project/document";
 import { openMaster } from "@core/project/stored-master";
 import { knownRecordings, type Master, type Source } from "@core/project/views";
 import { openSoundFile } from "@core/files/open";
@@ -27,6 +30,7 @@ import { dropJob, enqueue, prioritise } from "../queue/queue";
 import { findSources, sourceOf } from "../projects/sources";
 import { ensureFreeSpace, explainDiskFull } from "../storage/free-space";
 import { itemRender } from "./item-renders";
+import { cutsWaitingFor, makeCuts, renderProgramme, type MadeCut } from "./programme";
 
 /** All but what only reports draw. */
 const COLUMNS =
@@ -43,25 +47,33 @@ export async function masterOf(id: string): Promise<Master> {
   return openMaster(master);
 }
 
-/** Asks for the master of an item and a deliverable as they are now; gives the one there is when nothing changed. */
-export async function requestMaster(project: string, itemId: string, deliverableId: string): Promise<Master> {
+/**
+ * Asks for the master of an item, or of the programme, and a deliverable as they are now; gives the one there is when
+ * nothing changed.
+ * @param again whether it is rendered even so
+ */
+export async function requestMaster(
+  project: string,
+  itemId: string,
+  deliverableId: string,
+  again = false,
+): Promise<Master> {
   const { document } = await openProject(project);
-  const item = itemOf(document, itemId);
+  const item = subjectOf(document, itemId);
   const deliverable = document.deliverables.find(({ id }) => id === deliverableId);
   if (!item || !deliverable) throw notFound("item or deliverable");
-  const source = await sourceOf(item.source);
-  if (source.state !== "ready" || !source.layout)
-    throw new Problem(
-      422,
-      "Not ready",
-      `“${item.name}” is still being read${source.problem ? `: ${source.problem}` : ""}.`,
-    );
-  const recordings = await findSources(document.items.map((one) => one.source));
+  const recordings = await findSources(document.sources.map(({ hash }) => hash));
+  refuseUnread(item, recordings);
   const inputs = masterInputs(document, item, deliverable, knownRecordings(recordings));
-  if (!inputs) throw new Problem(422, "Not ready", "A recording of the running order is still being read.");
+  if (!inputs)
+    throw new Problem(422, "Not ready", "A recording that this master needs is still being read, or has no such mix.");
   const key = masterKey(inputs);
   const isLost = await isLostMaster(project, itemId, deliverableId, key);
-  return transaction(async (client) => {
+  const seconds = inputs.programme ? inputs.programme.frames / inputs.programme.sampleRate : null;
+  const figures = seconds
+    ? { durationSeconds: seconds, channels: inputs.layout.speakers.length }
+    : (recordings.find(({ hash }) => hash === inputs.source)?.figures ?? null);
+  const asked = await transaction(async (client) => {
     const found = await row<Master>(
       `insert into master (project_id, item_id, deliverable_id, key, inputs) values ($1, $2, $3, $4, $5)
        on conflict (project_id, item_id, deliverable_id, md5(key)) do update set requested_at = now()
@@ -70,13 +82,24 @@ export async function requestMaster(project: string, itemId: string, deliverable
       client,
     );
     const master = found as Master & { created: boolean };
-    const isDone = master.state === "done" && !isLost;
+    const isDone = master.state === "done" && !isLost && !again;
     if (!master.created && (isDone || isBusy(master))) return master;
     await client.query("update master set state = 'waiting', problem = null where id = $1", [master.id]);
-    await enqueueRender(master, source.figures, client);
+    if (!inputs.cut) await enqueueRender(master, figures, client);
     await publish({ topic: "master", project, master: master.id, state: "waiting" }, client);
     return { ...master, state: "waiting" as const };
   });
+  // A file of the programme is cut from the whole, which is rendered for it.
+  if (inputs.cut && asked.state === "waiting") await requestMaster(project, PROGRAMME_ID, deliverableId, true);
+  return asked;
+}
+
+/** @throws Problem where a recording that the item needs is not there yet */
+function refuseUnread(item: Item, recordings: readonly Source[]): void {
+  const source = recordings.find(({ hash }) => hash === item.source);
+  if (source?.state === "ready" && source.layout) return;
+  const why = source?.problem ? `: ${source.problem}` : "";
+  throw new Problem(422, "Not ready", `“${item.name}” is still being read${why}.`);
 }
 
 /** Whether it was finished and its file is missing or damaged: it is rendered again, to the same bytes. */
@@ -124,13 +147,20 @@ export async function prioritiseMaster(id: string): Promise<void> {
   await prioritise("render", id);
 }
 
+/** With a programme go the files that were to be cut from it. */
+const ITSELF_OR_ITS_CUTS = `(id = $1 or (inputs ? 'cut' and exists (
+  select 1 from master whole where whole.id = $1 and not whole.inputs ? 'cut'
+    and whole.project_id = master.project_id and whole.deliverable_id = master.deliverable_id
+    and whole.inputs->'programme' = master.inputs->'programme')))`;
+
 export async function cancelMaster(id: string): Promise<void> {
   const { project_id } = await masterOf(id);
   await transaction(async (client) => {
     await dropJob("render", id, client);
-    await client.query("update master set state = 'cancelled' where id = $1 and state in ('waiting', 'rendering')", [
-      id,
-    ]);
+    await client.query(
+      `update master set state = 'cancelled' where state in ('waiting', 'rendering') and ${ITSELF_OR_ITS_CUTS}`,
+      [id],
+    );
     await publish({ topic: "master", project: project_id, master: id, state: "cancelled" }, client);
   });
 }
@@ -152,16 +182,16 @@ export async function renderMasterJob({ subject: id, signal, progress, end }: Jo
   const folder = await blobs.workFolder();
   const file = new MasterFile(folder, await aboutOf(inputs), signal, () => ensureFreeSpace(folder));
   try {
-    const rendered = (await retagged(master, file.folder, signal)) ?? (await rendering(master, file, signal, told));
-    const { hash, bytes } = await blobs.adopt(rendered.path);
+    const waiting = inputs.programme ? await cutsWaitingFor(master) : [];
+    const same = waiting.length === 0 ? await retagged(master, file.folder, signal) : undefined;
+    const rendered = same ?? (await rendering(master, file, signal, told));
+    // Asked for again: more may have been wanted meanwhile.
+    const wanted = inputs.programme && !same ? await cutsWaitingFor(master) : [];
+    const cuts = wanted.length === 0 ? [] : await makeCuts(file, rendered.result, wanted, signal, told);
+    const whole = { ...rendered, ...(await blobs.adopt(rendered.path)), master };
     await transaction(async (client) => {
       await end(client);
-      await client.query(
-        `update master set state = 'done', problem = null, file_hash = $2, file_bytes = $3, result = $4, sound_hash = $5,
-           drawings = $6, finished_at = now() where id = $1`,
-        [id, hash, bytes, JSON.stringify(rendered.result), rendered.soundHash, JSON.stringify(rendered.drawings)],
-      );
-      await publish({ topic: "master", project, master: id, state: "done" }, client);
+      for (const made of [whole, ...cuts]) await keepMaster(made, client);
     });
     const { verdict, attempts } = rendered.result;
     log.info({ master: id, pass: verdict?.pass, attempts }, "rendered");
@@ -170,6 +200,17 @@ export async function renderMasterJob({ subject: id, signal, progress, end }: Jo
   } finally {
     await file.close();
   }
+}
+
+/** Writes what came of a master. */
+async function keepMaster({ master: { id }, hash, bytes, result, soundHash, drawings }: MadeCut, client: Queryable) {
+  const kept = await row<{ project_id: string }>(
+    `update master set state = 'done', problem = null, file_hash = $2, file_bytes = $3, result = $4, sound_hash = $5,
+       drawings = $6, finished_at = now() where id = $1 returning project_id`,
+    [id, hash, bytes, JSON.stringify(result), soundHash, JSON.stringify(drawings)],
+    client,
+  );
+  if (kept) await publish({ topic: "master", project: kept.project_id, master: id, state: "done" }, client);
 }
 
 interface RenderedFile {
@@ -223,7 +264,13 @@ export async function renderInputs(
   signal: AbortSignal,
   told: (stage: string, fraction: number) => void,
 ): Promise<MasterResult & { albumGainDb: number | null }> {
-  const { source, layout, clips, recipe, coreVersion } = inputs;
+  const { source, layout, clips, recipe, coreVersion, programme, fades } = inputs;
+  if (programme) {
+    const { document } = await openProject(project);
+    const nameOf = (id: string) => itemOf(document, id)?.name ?? id;
+    const result = await renderProgramme({ ...inputs, programme }, project, nameOf, file, signal, told);
+    return { ...result, albumGainDb: null };
+  }
   const work = { source, layout, clips, repairs: recipe.repairs, chain: recipe.chain, coreVersion };
   refuseCutVideo(inputs, await sourceOf(source));
   const albumGainDb = await gainOfAlbum(inputs, project, signal, told);
@@ -231,13 +278,13 @@ export async function renderInputs(
   return withBlob(pcmHash, async (bytes) => {
     const sound = (await openSoundFile(bytes))!;
     const job: MasterJob = {
-      source: sound,
+      source: fades ? fadedSource(sound, layout, fades) : sound,
       layout,
-      sourceBits: bits,
+      sourceBits: fades ? null : bits,
       recipe: { ...recipe, repairs: [], chain: [] },
       tags: inputs.tags,
       albumGainDb,
-      known: { figures, curves },
+      known: fades ? undefined : { figures, curves },
     };
     const result = await renderMaster(job, file, {
       cancellation: signal,
@@ -285,7 +332,8 @@ async function gainOfAlbum(
 /** Says why a master could not be rendered. */
 export async function renderFailed(id: string, why: string, client: Queryable): Promise<void> {
   const failed = await row<{ project_id: string }>(
-    "update master set state = 'failed', problem = $2 where id = $1 and state in ('waiting', 'rendering') returning project_id",
+    `update master set state = 'failed', problem = $2 where state in ('waiting', 'rendering') and ${ITSELF_OR_ITS_CUTS}
+     returning project_id`,
     [id, why],
     client,
   );

@@ -1,6 +1,6 @@
 /** Sees to it that what is asked for and what the queue holds agree, whatever was interrupted in between. */
 import type { Figures } from "@core/measure";
-import { itemOf } from "@core/project/document";
+import { subjectOf } from "@core/project/subjects";
 import { masterInputs, masterKey } from "@core/project/master-inputs";
 import { knownRecordings } from "@core/project/views";
 import { rows, transaction, type Queryable } from "../db/database";
@@ -47,7 +47,14 @@ async function queueWhatWaits(client: Queryable): Promise<void> {
   for (const source of sources) await enqueuePreparation(source, client);
   const masters = await rows<{ id: string; project_id: string; figures: Figures | null }>(
     `select master.id, project_id, figures from master left join source on source.hash = inputs->>'source'
-     where master.state in ('waiting', 'rendering') and ${withoutJob("render", "master.id")}`,
+     where master.state in ('waiting', 'rendering') and not inputs ? 'cut' and ${withoutJob("render", "master.id")}`,
+  );
+  // A file of a programme has no job of its own: where the whole is not under way, it is to be asked for again.
+  await client.query(
+    `update master set state = 'cancelled' where state in ('waiting', 'rendering') and inputs ? 'cut'
+       and requested_at < now() - interval '30 seconds' and not exists (
+         select 1 from master whole where whole.project_id = master.project_id and not whole.inputs ? 'cut'
+           and whole.deliverable_id = master.deliverable_id and whole.state in ('waiting', 'rendering'))`,
   );
   for (const one of masters) await enqueueRender(one, one.figures, client);
   const submissions = await rows<{ id: string; project_id: string; count: number }>(
@@ -67,7 +74,7 @@ export async function cancelUnwantedJobs(): Promise<void> {
     const known = knownRecordings(await findSources(document.sources.map(({ hash }) => hash)));
     for (const { id, project_id, item_id, deliverable_id, key } of busy) {
       if (project_id !== project) continue;
-      const item = itemOf(document, item_id);
+      const item = subjectOf(document, item_id);
       const deliverable = document.deliverables.find((one) => one.id === deliverable_id);
       const inputs = item && deliverable ? masterInputs(document, item, deliverable, known) : undefined;
       // While a recording is read anew, nothing can be said.

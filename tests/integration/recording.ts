@@ -1,6 +1,6 @@
 /** A recording as intake leaves it, for tests of what is done with recordings: its sound, its overview, its figures. */
 import { CORE_VERSION } from "@core/audio/core-version";
-import { layoutNamed } from "@core/audio/layout";
+import { layoutForChannels } from "@core/audio/layout";
 import { framesOf, type Planar } from "@core/audio/units";
 import { prepareRecording } from "@server/ingest/ingest";
 import { rows } from "@server/db/database";
@@ -11,7 +11,7 @@ export async function addRecording(
   block: Planar,
   sampleRate: number,
 ): Promise<{ hash: string; pcmHash: string }> {
-  const layout = layoutNamed(block.length === 1 ? "mono" : "stereo")!;
+  const layout = layoutForChannels(block.length);
   const drafts = { pcm: await blobs.draft(), overview: await blobs.draft() };
   const recording = {
     container: "WAV",

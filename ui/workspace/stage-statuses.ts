@@ -5,6 +5,7 @@ import { counted } from "@core/audio/format";
 import { findingsOf } from "@core/findings";
 import { wholeChain } from "@core/project/document";
 import { masterInputs, masterKey } from "@core/project/master-inputs";
+import { allSubjects } from "@core/project/subjects";
 import { knownRecordings, type ProjectView } from "@core/project/views";
 import { check, worstStatus, type ComplianceStatus } from "@core/delivery/compliance";
 import type { StageName } from "../state/workspace-store";
@@ -70,18 +71,15 @@ function intakeStatus(view: ProjectView): StageStatus {
 }
 
 function deliverStatus(view: ProjectView): StageStatus {
-  const { items, deliverables } = view.document;
   const statuses: ComplianceStatus[] = [];
   let missing = 0;
   const known = knownRecordings(view.sources);
-  for (const item of items) {
-    for (const deliverable of deliverables) {
-      const inputs = masterInputs(view.document, item, deliverable, known);
-      const key = inputs && masterKey(inputs);
-      const master = view.masters.find((one) => one.key === key && one.state === "done");
-      if (master?.result?.verdict) statuses.push(master.result.verdict.status);
-      else missing++;
-    }
+  for (const { item, deliverable } of allSubjects(view.document)) {
+    const inputs = masterInputs(view.document, item, deliverable, known);
+    const key = inputs && masterKey(inputs);
+    const master = view.masters.find((one) => one.key === key && one.state === "done");
+    if (master?.result?.verdict) statuses.push(master.result.verdict.status);
+    else missing++;
   }
   if (statuses.length === 0)
     return { status: null, words: missing ? `${counted(missing, "master")} to render` : "Choose deliverables" };

@@ -4,7 +4,7 @@ import { Plus, Snowflake } from "lucide-react";
 import { useMemo, useState, type DragEvent, type KeyboardEvent } from "react";
 import { groupNamed } from "@core/processors/groups";
 import { processorNamed, settingsOf, type ChainEntry } from "@core/processors";
-import { PROGRAMME } from "@core/project/chain-commands";
+import { PROGRAMME_ID } from "@core/project/document";
 import { predictNow } from "@core/delivery/predict-chain";
 import { formatDb } from "@core/audio/format";
 import { checkLimit, type LimitedFigures } from "@core/delivery/compliance";
@@ -78,8 +78,8 @@ export function ChainStrip({ chosen, onChoose }: { chosen: string | null; onChoo
         <span className="mr-1 w-16 self-center text-label leading-tight text-soft">
           then all {view.document.items.length} together
         </span>
-        {cards(common, PROGRAMME, own.length)}
-        <Add words="Add for all" onAdd={add(PROGRAMME)} />
+        {cards(common, PROGRAMME_ID, own.length)}
+        <Add words="Add for all" onAdd={add(PROGRAMME_ID)} />
       </div>
     </div>
   );

@@ -3,7 +3,7 @@ import userEvent from "@testing-library/user-event";
 import { describe, expect, it, vi } from "vitest";
 import { newChainEntry } from "@core/processors";
 import type { Command } from "@core/project/commands";
-import { PROGRAMME } from "@core/project/chain-commands";
+import { PROGRAMME_ID } from "@core/project/document";
 import type { EqualiserBand } from "@core/processors/equaliser";
 import { useWorkspace } from "@ui/state/workspace-store";
 import { useCurrentItem } from "@ui/state/current-item";
@@ -54,7 +54,7 @@ describe("the chain", () => {
 
   it("is moved by dragging, within its own part only", () => {
     const { document, edits } = inWorkspace(<ChainStrip chosen={null} onChoose={vi.fn()} />, {
-      prepare: [add("gain", "a"), add("limiter", "b"), add("gain", "all", {}, PROGRAMME)],
+      prepare: [add("gain", "a"), add("limiter", "b"), add("gain", "all", {}, PROGRAMME_ID)],
     });
     fireEvent.dragStart(cards()[1]!);
     fireEvent.drop(cards()[0]!);

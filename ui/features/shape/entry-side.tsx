@@ -4,7 +4,7 @@ import { ArrowLeft, ArrowRight, CopyPlus, Redo2, Replace, Trash2, Undo2 } from "
 import { useState } from "react";
 import { toast } from "sonner";
 import { settingsOf, type ChainEntry } from "@core/processors";
-import { PROGRAMME } from "@core/project/chain-commands";
+import { PROGRAMME_ID } from "@core/project/document";
 import { Button } from "@ui/design-system/button";
 import { IconButton } from "@ui/design-system/icon-button";
 import { useWorkspace } from "@ui/state/workspace-store";
@@ -107,7 +107,7 @@ export function EntrySide({ inHand, onChoose }: { inHand: EntryEditing; onChoose
 const chainOfOwner = (
   document: { chain: ChainEntry[]; items: { id: string; chain: ChainEntry[] }[] },
   owner: string,
-) => (owner === PROGRAMME ? document.chain : (document.items.find(({ id }) => id === owner)?.chain ?? []));
+) => (owner === PROGRAMME_ID ? document.chain : (document.items.find(({ id }) => id === owner)?.chain ?? []));
 
 /** Two sets of settings to flip between, and the copy from one to the other. */
 function TwoSettings({ inHand: { entry, owner } }: { inHand: EntryEditing }) {
@@ -204,7 +204,7 @@ function WholeChain({ owner }: { owner: string }) {
       >
         {allOff ? "Switch all on" : "Bypass all"}
       </Small>
-      {owner !== PROGRAMME && (
+      {owner !== PROGRAMME_ID && (
         <Small
           disabled={others.length === 0}
           hint="The same chain on every other item, in place of theirs"

@@ -2,7 +2,7 @@
 
 import { useEffect, useState } from "react";
 import type { ChainEntry } from "@core/processors";
-import { PROGRAMME } from "@core/project/chain-commands";
+import { PROGRAMME_ID } from "@core/project/document";
 import { useWorkspace } from "@ui/state/workspace-store";
 import { useCurrentItem } from "@ui/state/current-item";
 import { ChainStrip } from "./chain-strip";
@@ -33,7 +33,7 @@ export function ShapeStage() {
         <InHandEntry
           key={entry.id}
           entry={entry}
-          owner={chain.indexOf(entry) < item.chain.length ? item.id : PROGRAMME}
+          owner={chain.indexOf(entry) < item.chain.length ? item.id : PROGRAMME_ID}
           onChoose={setChosen}
         />
       ) : (

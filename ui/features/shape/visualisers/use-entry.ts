@@ -1,7 +1,7 @@
 "use client";
 
 import { create } from "zustand";
-import { PROGRAMME } from "@core/project/chain-commands";
+import { PROGRAMME_ID } from "@core/project/document";
 import { settingsOf, type ChainEntry } from "@core/processors";
 import type { Setting } from "@core/parameters/parameter";
 import { useWorkspace } from "@ui/state/workspace-store";
@@ -42,7 +42,7 @@ export function useEntry(entry: ChainEntry, owner: string): EntryEditing {
   const id = entry.id ?? "";
   const history = useHistories(({ of }) => of[id]) ?? NOTHING;
   const chain =
-    owner === PROGRAMME ? view.document.chain : (view.document.items.find((one) => one.id === owner)?.chain ?? []);
+    owner === PROGRAMME_ID ? view.document.chain : (view.document.items.find((one) => one.id === owner)?.chain ?? []);
   const stored = chain.find((one) => one.id === id);
   const kept = stored ? settingsOf(stored) : settingsOf(entry);
   const fields = { item: owner, entry: id };

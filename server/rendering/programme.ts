@@ -1,0 +1,148 @@
+/** Masters of the whole programme, and the files that they are cut into. */
+import type { FrameSource } from "@core/audio/frame-source";
+import { openSoundFile } from "@core/files/open";
+import { isLossy } from "@core/files/containers";
+import type { MasterJob, MasterResult } from "@core/delivery/master-job";
+import { check, partSpec } from "@core/delivery/compliance";
+import { limitViolations } from "@core/delivery/limit-violations";
+import { fileFacts } from "@core/delivery/recipe";
+import { masterLayout } from "@core/delivery/render-plan";
+import { renderMaster } from "@core/delivery/render-master";
+import { writeCut } from "@core/delivery/retag";
+import { measureMaster } from "@core/delivery/verify-master";
+import { programmeProblem, type MasterInputs, type ProgrammeInputs } from "@core/project/master-inputs";
+import { framesInMaster, programmeSound } from "@core/project/programme-sound";
+import type { Master } from "@core/project/views";
+import { drawingsOf } from "@core/report/drawings";
+import { rows } from "../db/database";
+import { blobs } from "../storage/blobs";
+import { hashFile, openFile, type OpenFile } from "../storage/byte-files";
+import { itemRender } from "./item-renders";
+import { MasterFile } from "./master-file";
+
+type Tell = (stage: string, fraction: number) => void;
+
+/** Renders the whole: every item after its chain, then the sum through the programme's. @throws Cancelled */
+export async function renderProgramme(
+  inputs: MasterInputs & { programme: ProgrammeInputs },
+  project: string,
+  nameOf: (item: string) => string,
+  file: MasterFile,
+  signal: AbortSignal,
+  tell: Tell,
+): Promise<MasterResult> {
+  const { programme, recipe, layout, tags } = inputs;
+  const problem = programmeProblem(inputs, nameOf);
+  if (problem) throw new Error(problem);
+  const opened: OpenFile[] = [];
+  try {
+    const sounds = new Map<string, FrameSource>();
+    for (const [index, { id, render }] of programme.items.entries()) {
+      const { pcmHash } = await itemRender(render, project, signal, (stage, fraction) =>
+        tell(`“${nameOf(id)}”: ${stage}`, (index + fraction) / programme.items.length),
+      );
+      const bytes = await blobs.open(pcmHash);
+      opened.push(bytes);
+      sounds.set(id, (await openSoundFile(bytes))!);
+    }
+    const source = programmeSound(programme, (id) => sounds.get(id)!);
+    const job: MasterJob = { source, layout, sourceBits: null, recipe, tags };
+    return await renderMaster(job, file, {
+      cancellation: signal,
+      onProgress: ({ stage, fraction }) => tell(stage, fraction),
+    });
+  } finally {
+    for (const bytes of opened) await bytes.close();
+  }
+}
+
+/** Files of the programme that wait for the whole of exactly these settings. */
+export const cutsWaitingFor = ({ project_id, deliverable_id, inputs }: Master): Promise<Master[]> =>
+  rows<Master>(
+    `select * from master where project_id = $1 and deliverable_id = $2 and state in ('waiting', 'rendering')
+       and inputs ? 'cut' and inputs->'programme' = $3::jsonb and inputs->'recipe' = $4::jsonb`,
+    [project_id, deliverable_id, JSON.stringify(inputs.programme), JSON.stringify(inputs.recipe)],
+  );
+
+export interface MadeCut {
+  master: Master;
+  hash: string;
+  bytes: number;
+  soundHash: string | null;
+  result: NonNullable<Master["result"]>;
+  drawings: unknown;
+}
+
+/**
+ * Cuts the sound of a finished programme into its files, and measures each. Put one after the other they are the
+ * programme, sample for sample, where nothing encodes them with loss.
+ */
+export async function makeCuts(
+  whole: MasterFile,
+  wholeResult: Omit<MasterResult, "curves">,
+  cuts: readonly Master[],
+  signal: AbortSignal,
+  tell: Tell,
+): Promise<MadeCut[]> {
+  const bytes = await openFile(whole.soundPath);
+  try {
+    const sound = (await openSoundFile(bytes))!;
+    const made: MadeCut[] = [];
+    for (const [index, master] of cuts.entries()) {
+      tell("writing the files of the items", index / cuts.length);
+      const { inputs } = master;
+      const { recipe, layout, tags, cover } = inputs;
+      const at = (frame: number) =>
+        Math.min(sound.frames, framesInMaster(frame, inputs.programme!.sampleRate, sound.sampleRate));
+      const range = { start: at(inputs.cut!.start), end: at(inputs.cut!.end) };
+      if (range.end <= range.start)
+        throw new Error(`Nothing is left of “${tags.title}” in the programme: it lies wholly under the next item.`);
+      const folder = await blobs.workFolder();
+      const file = new MasterFile(
+        folder,
+        { format: recipe.format, tags, cover: cover && (await blobs.fileOf(cover)), video: null },
+        signal,
+      );
+      try {
+        const describe = await writeCut(sound, await file.open(), range, {
+          recipe,
+          layout,
+          tags,
+          cancellation: signal,
+        });
+        await file.encode?.();
+        const target = masterLayout(recipe, layout);
+        const { figures, curves } = await measureMaster(await file.readBack(), target, recipe.spec, () => undefined);
+        await describe(figures);
+        await file.finish();
+        const soundHash = file.encode ? (await hashFile(file.soundPath)).hash : null;
+        const adopted = await blobs.adopt(file.path);
+        const spec = recipe.spec && partSpec(recipe.spec);
+        const { gainDb, limiterCeilingDbtp, levelling, limitingDb, attempts, dithered } = wholeResult;
+        made.push({
+          master,
+          ...adopted,
+          soundHash,
+          drawings: drawingsOf(curves),
+          result: {
+            ...{ gainDb, limiterCeilingDbtp, levelling, limitingDb, attempts, dithered },
+            figures,
+            verdict: spec ? check(spec, figures, fileFacts(recipe.format, sound.sampleRate, target.name)) : null,
+            places: spec ? limitViolations(spec, curves) : [],
+            warnings: isLossy(recipe.format.container)
+              ? [
+                  "Encoders add some milliseconds at the ends of each file: played one after the other they do not join to the sample.",
+                ]
+              : [],
+            albumGainDb: null,
+          },
+        });
+      } finally {
+        await file.close();
+      }
+    }
+    return made;
+  } finally {
+    await bytes.close();
+  }
+}
