@@ -4,12 +4,13 @@ import type { Failure } from "@core/render/chain-stage";
 import type { Layout } from "@core/audio/layout";
 import type { FromWorker, ToWorker } from "./messages";
 import type { PlayerSettings } from "./player";
+import type { ProgrammePlan } from "./programme-playback";
 import { framesBetween, Ring } from "./ring";
 import { workerFailure } from "./worker-failure";
 
 export interface Track {
-  /** Where its sound is: float32 WAV. */
-  url: string;
+  /** Where its sound is: float32 WAV; or the programme that is put together. */
+  sound: string | ProgrammePlan;
   sampleRate: number;
   layout: Layout;
 }
@@ -77,8 +78,8 @@ export class ListeningEngine {
     this.#worker.onmessage = ({ data }: MessageEvent<FromWorker>) => this.#hear(data);
     this.#worker.onerror = (event) => this.#become({ status: "failed", problem: workerFailure(event) });
     this.#become({ status: "opening", playing: false, problem: null, muted: [] });
-    const { url, layout } = track;
-    this.#post({ type: "open", url, layout, settings, memory: this.ring.memory, position });
+    const { sound, layout } = track;
+    this.#post({ type: "open", sound, layout, settings, memory: this.ring.memory, position });
   }
 
   #hear(message: FromWorker): void {
@@ -159,6 +160,11 @@ export class ListeningEngine {
 
   set(settings: Partial<PlayerSettings>): void {
     this.#post({ type: "set", settings, sent: performance.timeOrigin + performance.now() });
+  }
+
+  /** The programme that is heard has changed. */
+  setProgramme(programme: ProgrammePlan): void {
+    this.#post({ type: "programme", programme, sent: performance.timeOrigin + performance.now() });
   }
 
   /** More of the repairs has been made. */

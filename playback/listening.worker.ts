@@ -5,10 +5,11 @@ import { isActive } from "@core/repair";
 import { frozenSource } from "@core/render/frozen-source";
 import { cachedRepairSource } from "@core/repair/cached-repair-source";
 import { resampledSource } from "@core/monitoring/resampled-source";
-import { layoutForChannels } from "@core/audio/layout";
+import { layoutForChannels, type Layout } from "@core/audio/layout";
 import { httpSource } from "./http-source";
 import type { FromWorker, ToWorker } from "./messages";
 import { Player } from "./player";
+import { ProgrammePlayback, type ProgrammePlan } from "./programme-playback";
 import type { OpenedSource, PlaybackSource } from "./playback-reader";
 import { contentHashOf, RepairCache } from "./repair-cache";
 import { Ring } from "./ring";
@@ -24,6 +25,8 @@ const answer = (message: FromWorker) => scope.postMessage(message);
 const repairStore = new RepairCache();
 let player: Player | undefined;
 let ring: Ring | undefined;
+/** Where a programme is heard. */
+let programme: ProgrammePlayback | undefined;
 let turn = Promise.resolve();
 
 /** Another recording, to be heard in the item's place. */
@@ -35,39 +38,76 @@ async function openSource({ url, repairs, clips }: PlaybackSource, sampleRate: n
   return { source: resampledSource(editListSource(repaired, clips), sampleRate), format: { sampleRate, layout } };
 }
 
+/** A recording, with all that can be heard of it and in its place. */
+async function openRecording(url: string, layout: Layout, memory: SharedArrayBuffer): Promise<void> {
+  const file = await openSoundFile(await httpSource(url, { ahead: AHEAD_CHUNKS }));
+  if (!file) throw new Error("The sound of this item cannot be read.");
+  ring = new Ring(memory, file.channels);
+  const { sampleRate } = file;
+  const made = { content: contentHashOf(url), store: repairStore };
+  player = new Player(
+    ring,
+    file,
+    { sampleRate, layout },
+    (take) => openSource(take, sampleRate),
+    (steps) => cachedRepairSource(file, steps, made),
+    (arranged, { repairs, clips, chain, frozen }) =>
+      frozen === 0
+        ? arranged
+        : frozenSource(
+            arranged,
+            { content: made.content, repairs: repairs.filter(isActive), clips, chain: chain.slice(0, frozen) },
+            repairStore,
+          ),
+  );
+}
+
+function openProgramme(plan: ProgrammePlan, memory: SharedArrayBuffer): void {
+  programme = new ProgrammePlayback(
+    async (url) => {
+      const file = await openSoundFile(await httpSource(url, { ahead: AHEAD_CHUNKS }));
+      if (!file) throw new Error("A recording of the programme cannot be read.");
+      return file;
+    },
+    (source, { repairs, url }) =>
+      cachedRepairSource(source, repairs, { content: contentHashOf(url), store: repairStore }),
+  );
+  const { sampleRate, layout } = plan.timeline;
+  ring = new Ring(memory, layout.speakers.length);
+  player = new Player(ring, programme.source(plan), { sampleRate, layout });
+}
+
+/** A change of the programme: chains begin with a short run-up, so that it is heard at once. */
+async function changing(change: () => Promise<void> | undefined): Promise<void> {
+  if (programme) programme.quick = true;
+  try {
+    await change();
+  } finally {
+    if (programme) programme.quick = false;
+  }
+}
+
 async function handle(message: ToWorker): Promise<void> {
+  const now = () => performance.timeOrigin + performance.now();
   switch (message.type) {
     case "open": {
-      const file = await openSoundFile(await httpSource(message.url, { ahead: AHEAD_CHUNKS }));
-      if (!file) throw new Error("The sound of this item cannot be read.");
-      ring = new Ring(message.memory, file.channels);
-      const { sampleRate } = file;
-      const made = { content: contentHashOf(message.url), store: repairStore };
-      player = new Player(
-        ring,
-        file,
-        { sampleRate, layout: message.layout },
-        (take) => openSource(take, sampleRate),
-        (steps) => cachedRepairSource(file, steps, made),
-        (arranged, { repairs, clips, chain, frozen }) =>
-          frozen === 0
-            ? arranged
-            : frozenSource(
-                arranged,
-                { content: made.content, repairs: repairs.filter(isActive), clips, chain: chain.slice(0, frozen) },
-                repairStore,
-              ),
-      );
-      await player.set(message.settings);
-      await player.seek(message.position);
-      await player.pump();
+      const { sound, layout, memory, settings, position } = message;
+      if (typeof sound === "string") await openRecording(sound, layout, memory);
+      else openProgramme(sound, memory);
+      await player!.set(settings);
+      await player!.seek(position);
+      await player!.pump();
       return answer({ type: "opened" });
     }
+    case "programme":
+      return changing(() =>
+        player?.become(programme!.source(message.programme), () =>
+          answer({ type: "changed", milliseconds: now() - message.sent }),
+        ),
+      );
     case "set": {
       const { settings, sent } = message;
-      const now = () => performance.timeOrigin + performance.now();
-      await player?.set(settings, () => answer({ type: "changed", milliseconds: now() - sent }));
-      return;
+      return changing(() => player?.set(settings, () => answer({ type: "changed", milliseconds: now() - sent })));
     }
     case "seek":
       return player?.seek(message.frame, message.stopAt);
@@ -93,6 +133,7 @@ async function handle(message: ToWorker): Promise<void> {
     case "close":
       if (ring) ring.playing = false;
       player = undefined;
+      programme = undefined;
       ring = undefined;
   }
 }
@@ -120,7 +161,7 @@ async function pump(): Promise<void> {
   try {
     if (player && ring?.playing) {
       const { ended } = await player.pump();
-      tellMuted(player.failures);
+      tellMuted([...player.failures, ...(programme?.failures ?? [])]);
       if (ended) {
         ring.playing = false;
         await player.seek(player.stoppedAt);

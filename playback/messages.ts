@@ -1,18 +1,22 @@
 import type { Failure } from "@core/render/chain-stage";
 import type { Layout } from "@core/audio/layout";
 import type { PlayerSettings } from "./player";
+import type { ProgrammePlan } from "./programme-playback";
 
 /** What the page tells the listening worker. Frames are the item's. */
 export type ToWorker =
   | {
       type: "open";
-      url: string;
+      /** Where a recording is, or the programme that is put together. */
+      sound: string | ProgrammePlan;
       layout: Layout;
       settings: PlayerSettings;
       memory: SharedArrayBuffer;
       position: number;
     }
   | { type: "set"; settings: Partial<PlayerSettings>; sent: number }
+  /** The programme has changed; frames are its own. */
+  | { type: "programme"; programme: ProgrammePlan; sent: number }
   | { type: "seek"; frame: number; stopAt: number | null }
   | { type: "scrub"; frame: number }
   | { type: "play" }

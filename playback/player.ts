@@ -90,7 +90,8 @@ export class Player {
 
   constructor(
     readonly ring: Ring,
-    readonly source: FrameSource,
+    /** The recording, or the programme, that is in hand. */
+    public source: FrameSource,
     readonly format: StreamFormat,
     /** Opens another recording through its repairs, at the item's rate. */
     readonly openSource: (played: PlaybackSource) => Promise<OpenedSource> = () =>
@@ -146,6 +147,14 @@ export class Player {
       onWritten?.();
       await this.#fillUp(SPANS_AT_ONCE);
     });
+  }
+
+  /** Another programme is heard from where it is; `onWritten` is called when it lies ahead of the audio thread. */
+  become(source: FrameSource, onWritten?: () => void): Promise<void> {
+    return this.#inTurn(async () => {
+      this.source = source;
+      this.#opened.clear();
+    }).then(() => this.set({}, onWritten));
   }
 
   /** Goes to a frame; listening stops at `stopAt`, if one is given. */

@@ -116,7 +116,7 @@ export function useMonitoring(): void {
   useEffect(() => {
     if (!url || !layout) return;
     const position = Math.round(useWorkspace.getState().cursor * sampleRate);
-    engine().open({ url, sampleRate, layout }, DEFAULT_SETTINGS, position);
+    engine().open({ sound: url, sampleRate, layout }, DEFAULT_SETTINGS, position);
     return () => engine().close();
     // Another item of the same recording is opened at its own place.
   }, [url, layout, sampleRate, item]);
