@@ -6,7 +6,7 @@ import type { LevelCurves } from "../processors/processor";
 import type { Decibels } from "../audio/units";
 import { ANCHORS, type DeliverySpec, type Limit, type LimitedFigure } from "./spec";
 import type { LimitedFigures } from "./compliance";
-import { shortTermOf } from "./short-term";
+import { shortTermOf } from "../measure/short-term-estimate";
 
 /** The limiter aims this far under the ceiling, so that the measured file is not over it by a hair. */
 export const CEILING_ROOM_DB = 0.02;

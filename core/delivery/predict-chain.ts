@@ -13,7 +13,7 @@ import { dbToPower, finiteOrNull } from "../audio/decibel";
 import type { Hertz, Seconds } from "../audio/units";
 import type { LevelCurves } from "../processors/processor";
 import type { LimitedFigures } from "./compliance";
-import { shortTermMaxOf } from "./short-term";
+import { shortTermMaxOf } from "../measure/short-term-estimate";
 
 export const highestOf = (values: Float32Array): number =>
   values.reduce((highest, v) => (v > highest ? v : highest), -Infinity);

@@ -1,6 +1,6 @@
 /** Short-term loudness as momentary loudness, in steps of 100 ms, suggests it. */
 import { exp10 } from "../math/deterministic-math";
-import { LOUDNESS_OFFSET, lufsOf } from "../measure/gating";
+import { LOUDNESS_OFFSET, lufsOf } from "./gating";
 
 const STEPS = 30; // of 3 s
 
