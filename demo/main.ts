@@ -7,6 +7,8 @@ import { newChainEntry, type ChainEntry } from "@core/processors";
 import type { Command } from "@core/project/commands";
 import { itemAboutSchema, projectAboutSchema, type Marker } from "@core/project/document";
 import type { TemplateId } from "@core/project/templates";
+import { newFade } from "@core/programme/fade";
+import type { PlacementChanges } from "@core/programme/placement";
 import { newFormat } from "@core/delivery/recipe";
 import { Quantiser } from "@core/dsp/quantise";
 import { layoutNamed, type Layout } from "@core/audio/layout";
@@ -191,6 +193,16 @@ async function load(): Promise<void> {
             }),
           }) as const,
       ),
+      ...albumOrder(),
+      {
+        type: "addDeliverable",
+        deliverable: {
+          id: "side",
+          spec: "streaming-14",
+          format: newFormat({ sampleRate: 44100, bitDepth: "16" }),
+          programme: "both",
+        },
+      },
       ...firstPass().map((entry) => ({ type: "addProcessor", item: "item-2", entry }) as const),
     ],
   );
@@ -207,6 +219,23 @@ async function load(): Promise<void> {
   await writeFile(loadedMark, new Date().toISOString());
   for (const file of [...ALBUM.map((piece) => piece.file), CHAPTER_FILE, SOUNDSCAPE_FILE, FILM_FILE])
     await rm(join(folder, file), { force: true });
+}
+
+/** Pauses, fades and levels of the side as they stand: the last but one comes in under the end of the one before. */
+function albumOrder(): Command[] {
+  const place = (item: string, changes: PlacementChanges, what: string): Command => ({
+    type: "placeItems",
+    items: [{ item, changes }],
+    what,
+  });
+  return [
+    place("item-1", { fadeOut: newFade(4, "exponential") }, "fade-out 4 s"),
+    place("item-2", { gapSeconds: 2, gainDb: -1.5 }, "pause 2 s"),
+    place("item-3", { gapSeconds: 2.5, fadeIn: newFade(1), fadeOut: newFade(6, "S-curve") }, "pause and fades"),
+    place("item-4", { gapSeconds: -1.7, fadeIn: newFade(2.4) }, "overlap 1.7 s"),
+    place("item-5", { gapSeconds: 3, gainDb: 1, fadeOut: newFade(8, "exponential") }, "pause 3 s"),
+    { type: "setProgramme", changes: { headSeconds: 0.5, tailSeconds: 2 }, what: "head and tail" },
+  ];
 }
 
 /** What was done to the second piece so far. */

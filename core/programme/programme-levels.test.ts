@@ -53,7 +53,17 @@ describe("levels of a programme before it is rendered", () => {
       [
         { id: "a", x: noise(12, RATE, -10, 1), placement: { fadeOut: newFade(4) } },
         { id: "b", x: noise(12, RATE, -16, 2), placement: { gapSeconds: -2, fadeIn: newFade(2), gainDb: 3 } },
-        { id: "c", x: noise(8, RATE, -22, 3), placement: { gapSeconds: 2, envelope: [[0, 0], [8, -6]] } },
+        {
+          id: "c",
+          x: noise(8, RATE, -22, 3),
+          placement: {
+            gapSeconds: 2,
+            envelope: [
+              [0, 0],
+              [8, -6],
+            ],
+          },
+        },
         { id: "bed", x: noise(10, RATE, -20, 4), placement: { lane: "l", atSeconds: 8 } },
       ],
       [laneSchema.parse({ id: "l", name: "Bed", gainDb: -6 })],

@@ -125,7 +125,9 @@ function extremes({ order }: Timeline, levels: ReadonlyMap<string, PlacedLevels>
 
 /** Mean loudness of what sounds in a stretch of steps; `null` where nothing does. */
 function soundingLufs(energies: Float64Array, from: number, to: number): number | null {
-  const sounding = [...energies.subarray(Math.max(0, from), Math.max(0, to))].filter((energy) => lufsOf(energy) > SILENT);
+  const sounding = [...energies.subarray(Math.max(0, from), Math.max(0, to))].filter(
+    (energy) => lufsOf(energy) > SILENT,
+  );
   return sounding.length === 0 ? null : lufsOf(sounding.reduce((sum, energy) => sum + energy, 0) / sounding.length);
 }
 

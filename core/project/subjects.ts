@@ -73,3 +73,10 @@ export function programmeTimeline({ items, programme }: Timed, known: KnownRecor
 /** Where the programme is cut into files. */
 export const programmeCuts = (document: Timed, timeline: Timeline): ItemCut[] =>
   cutsOf(timeline, document.items, document.programme.pauses);
+
+/** Index among all items at which one must stand so that it is number `to` of the order, counted from 0. */
+export function indexInItems({ items }: Pick<ProjectDocument, "items">, item: string, to: number): number {
+  const others = items.filter(({ id }) => id !== item);
+  const follows = others.filter(isInOrder)[to];
+  return follows ? others.indexOf(follows) : others.length;
+}

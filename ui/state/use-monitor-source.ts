@@ -95,8 +95,8 @@ function useLoop() {
   }, [looping, selection, rolls, facts]);
 }
 
-/** Keeps the engine on the item in hand, its chain, and what is to be heard. */
-export function useMonitoring(): void {
+/** Keeps the engine on the item in hand, its chain, and what is to be heard, unless the programme is heard. */
+export function useMonitoring(isHeard: boolean): void {
   const { facts } = useCurrentItem();
   const plan = usePlaybackPlan();
   const loop = useLoop();
@@ -104,7 +104,7 @@ export function useMonitoring(): void {
   const band = useWorkspace(
     (workspace) => workspace.soloBand ?? (workspace.soloSelectedBand ? (workspace.selection?.band ?? null) : null),
   );
-  const url = facts?.source.pcm_hash ? blobUrl(facts.source.pcm_hash) : null;
+  const url = isHeard && facts?.source.pcm_hash ? blobUrl(facts.source.pcm_hash) : null;
   const frames = facts?.editList.frames ?? null;
   const item = facts?.item.id ?? null;
   const sampleRate = facts?.sampleRate ?? 0;
@@ -134,8 +134,8 @@ export function useMonitoring(): void {
 
   useEffect(() => {
     // A loop that is switched on elsewhere is gone to.
-    if (loop && (engine().position < loop.start || engine().position >= loop.end)) engine().seek(loop.start);
-  }, [loop]);
+    if (track && loop && (engine().position < loop.start || engine().position >= loop.end)) engine().seek(loop.start);
+  }, [track, loop]);
 }
 
 /** Plays or pauses. */

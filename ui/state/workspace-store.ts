@@ -2,6 +2,7 @@
 import { create } from "zustand";
 import type { ChainEntry } from "@core/processors";
 import type { Setting } from "@core/parameters/parameter";
+import type { PlacementChanges } from "@core/programme/placement";
 import type { RepairStep } from "@core/repair";
 import type { Band } from "@core/dsp/butterworth";
 import { MONITOR_ALL, type MonitorSettings } from "@core/monitoring/monitor-matrix";
@@ -81,6 +82,16 @@ export interface WorkspaceState {
   monitor: MonitorSettings;
   /** The waveform is drawn taller by this; dB. */
   waveformZoomDb: number;
+  /** Where the programme's playhead was put, in seconds of the programme. */
+  programmeCursor: number;
+  /** The window on the programme; `null` shows the whole. */
+  programmeView: TimeRange | null;
+  /** Seconds heard before and after a join. */
+  joinRolls: { before: number; after: number };
+  /** The join in hand is heard over and over. */
+  loopingJoin: boolean;
+  /** A place in the programme that is being dragged: heard and drawn, not kept yet. */
+  pendingPlacement: { item: string; changes: PlacementChanges } | null;
   /** A setting that is being moved: heard and predicted, not kept yet. */
   pendingParameter: { entry: string; parameter: string; setting: Setting } | null;
   /** Whether the picture of a video is shown beside its sound. */
@@ -122,6 +133,11 @@ export const useWorkspace = create<WorkspaceState>(() => ({
   waveformZoomDb: 0,
   picture: true,
   dialog: null,
+  programmeCursor: 0,
+  programmeView: null,
+  joinRolls: { before: 8, after: 8 },
+  loopingJoin: false,
+  pendingPlacement: null,
   ...fresh,
 }));
 

@@ -12,6 +12,8 @@ import { Hint } from "@ui/design-system/hint";
 import { MarginGauge } from "@ui/design-system/margin-gauge";
 import { ComplianceMark, statusColour } from "@ui/design-system/compliance-mark";
 import { useCurrentItem } from "../state/current-item";
+import { useWorkspace } from "../state/workspace-store";
+import { ProgrammeFigures } from "./programme-strip";
 
 const DECIDING: LimitedFigure[] = [
   "integratedLufs",
@@ -24,6 +26,7 @@ const DECIDING: LimitedFigure[] = [
 /** The deliverable in force and the five numbers that decide it, with their margins, as the item is now. */
 export function ComplianceStrip() {
   const { view, item, chainFigures, chain, chainMeasured } = useCurrentItem();
+  const isProgramme = useWorkspace((workspace) => workspace.stage === "sequence");
   const shaped = chain.some((entry) => !entry.bypass);
   const treated = item !== null && (item.clips !== undefined || item.repairs.some(isActive));
   const place = item ? view.document.items.indexOf(item) + 1 : 0;
@@ -47,14 +50,18 @@ export function ComplianceStrip() {
               : undefined
           }
         >
-          {item
-            ? `${place} of ${view.document.items.length} “${item.name}” · ${shaped ? (chainMeasured ? "chain, measured" : "chain, estimated") : treated ? "after repairs and cuts" : "as it came"}`
-            : "no recordings yet"}
+          {isProgramme
+            ? "the whole programme"
+            : item
+              ? `${place} of ${view.document.items.length} “${item.name}” · ${shaped ? (chainMeasured ? "chain, measured" : "chain, estimated") : treated ? "after repairs and cuts" : "as it came"}`
+              : "no recordings yet"}
         </p>
       </div>
-      {DECIDING.map((figure) => (
-        <Deciding key={figure} figure={figure} level={chainFigures?.[figure]} />
-      ))}
+      {isProgramme ? (
+        <ProgrammeFigures />
+      ) : (
+        DECIDING.map((figure) => <Deciding key={figure} figure={figure} level={chainFigures?.[figure]} />)
+      )}
       <InForce />
     </header>
   );

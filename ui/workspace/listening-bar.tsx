@@ -66,7 +66,7 @@ export function ListeningBar() {
 }
 
 /** Lies over the stage, so that nothing of the bar is pushed away, until it is dismissed or all goes well again. */
-function Trouble({ words }: { words: string }) {
+export function Trouble({ words }: { words: string }) {
   return (
     <p
       role="alert"
@@ -199,7 +199,7 @@ function RecordingNow() {
   );
 }
 
-function EngineReadout() {
+export function EngineReadout() {
   const { playing } = useEngineState();
   const [open, setOpen] = useState(false);
   const [read, setRead] = useState<ListeningEngine["diagnostics"] | null>(null);

@@ -13,6 +13,8 @@ import { useTimeFormatter } from "@ui/state/use-time-format";
 import { Hint } from "@ui/design-system/hint";
 import { useWorkspace } from "../state/workspace-store";
 import { useCurrentItem } from "../state/current-item";
+import { useProgramme } from "../state/programme";
+import { goToProgramme } from "../state/programme-listening";
 import { engine } from "../state/listening-engine";
 
 /** The meters that the person chose, on what is heard; React does not take part while they move. */
@@ -22,23 +24,27 @@ export function MeterColumn() {
   const { template } = view.document;
   const arrangement = arrangementFor(template, kept);
   const timeWords = useTimeFormatter(facts ?? { sampleRate: 48_000 });
+  const { timeline } = useProgramme();
+  const isProgramme = useWorkspace((workspace) => workspace.stage === "sequence");
+  const heard = isProgramme ? timeline : null;
   const meters = useMemo<MeterSource>(() => {
-    const sampleRate = facts?.sampleRate ?? 48_000;
+    const sampleRate = heard?.sampleRate ?? facts?.sampleRate ?? 48_000;
     return {
       ring: () => engine().ring,
-      speakers: (source?.layout ?? layoutForChannels(2)).speakers,
+      speakers: (heard?.layout ?? source?.layout ?? layoutForChannels(2)).speakers,
       sampleRate,
       spec,
       scale: arrangement.scale,
       scheme: arrangement.scheme,
-      words: (frame) => (facts ? timeWords(frame / sampleRate, 1) : formatClock(0)),
+      words: (frame) => (heard || !facts ? formatClock(frame / sampleRate) : timeWords(frame / sampleRate, 1)),
       goTo(frame) {
+        if (heard) return goToProgramme(frame / sampleRate, sampleRate);
         useWorkspace.setState({ cursor: frame / sampleRate });
         engine().seek(frame);
       },
       reset: () => engine().resetMeters(),
     };
-  }, [facts, source, spec, arrangement.scale, arrangement.scheme, timeWords]);
+  }, [facts, heard, source, spec, arrangement.scale, arrangement.scheme, timeWords]);
   useEffect(() => offerMeters({ meters, template }), [meters, template]);
   return (
     <MeterSourceProvider value={meters}>

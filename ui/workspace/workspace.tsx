@@ -22,9 +22,11 @@ import { StageNav } from "./stage-nav";
 import { useFreezeProgress } from "../state/freezing";
 import { HistoryPanel } from "./history-panel";
 import { CurrentItemProvider, useCurrentItem } from "../state/current-item";
+import { ProgrammeProvider } from "../state/programme";
 import { ComparePanel } from "./compare-panel";
 import { KeysPanel } from "./keys-panel";
 import { ListeningBar } from "./listening-bar";
+import { ProgrammeBar } from "./programme-bar";
 import { MarkersPanel } from "./markers-panel";
 import { RecordPanel } from "./record-panel";
 import { useMonitoring } from "../state/use-monitor-source";
@@ -39,7 +41,7 @@ const PANELS: Record<StageName, { panel: () => React.ReactNode; programme: boole
   inspect: { panel: InspectStage, programme: true },
   repair: { panel: RepairStage, programme: true },
   shape: { panel: ShapeStage, programme: true },
-  sequence: { panel: SequenceStage, programme: true },
+  sequence: { panel: SequenceStage, programme: false },
   deliver: { panel: DeliverStage, programme: false },
 };
 
@@ -54,9 +56,12 @@ export function Workspace({ project }: { project: string }) {
 /** What the address says is taken in hand before anything is shown. */
 function Opened({ view, edit }: { view: ProjectView; edit: (command: Command) => Promise<void> }) {
   useAddress(view.document.items);
+  const isProgramme = useWorkspace((workspace) => workspace.stage === "sequence");
   return (
     <CurrentItemProvider view={view} edit={edit}>
-      <Desk project={view.id} />
+      <ProgrammeProvider isHeard={isProgramme}>
+        <Desk project={view.id} />
+      </ProgrammeProvider>
     </CurrentItemProvider>
   );
 }
@@ -79,7 +84,8 @@ function Desk({ project }: { project: string }) {
   const stage = useWorkspace((workspace) => workspace.stage);
   const { item, view } = useCurrentItem();
   const connected = useJobProgress((state) => state.connected);
-  useMonitoring();
+  const isProgramme = stage === "sequence";
+  useMonitoring(!isProgramme);
   useRepairRendering();
   useFreezeProgress();
   useCommandKeys(project);
@@ -126,7 +132,7 @@ function Desk({ project }: { project: string }) {
           </section>
         </main>
         <MeterColumn />
-        <ListeningBar />
+        {isProgramme ? <ProgrammeBar /> : <ListeningBar />}
       </div>
       <HistoryPanel project={project} />
       <MarkersPanel />

@@ -11,7 +11,8 @@ import { specNamed } from "@core/delivery/specs";
 import { check } from "@core/delivery/compliance";
 import { noise } from "@core/testing/signals";
 import { newChainEntry } from "@core/processors";
-import { albumVerdict, columnOf, toRender, remediesOf, type Cell, type KnownOf } from "./board-model";
+import { albumVerdict, columnOf, toRender, remediesOf, type Cell } from "./board-model";
+import type { KnownOf } from "@ui/state/use-known-figures";
 
 const HASH = "c".repeat(64);
 const layout = layoutNamed("stereo")!;

@@ -7,10 +7,11 @@ import { knownRecordings, type Master, type ProjectView, type Source } from "@co
 import { remediesFor, type Remedy } from "@core/delivery/remedies";
 import { masterLayout } from "@core/delivery/render-plan";
 import { albumGain } from "@core/delivery/normalisation";
-import { predictNow, type KnownLevels } from "@core/delivery/predict-chain";
+import { predictNow } from "@core/delivery/predict-chain";
 import { predictDelivery, type Prediction } from "@core/delivery/predict-delivery";
 import { fileFacts } from "@core/delivery/recipe";
-import type { Curves, Figures } from "@core/measure";
+import type { Figures } from "@core/measure";
+import type { KnownOf } from "@ui/state/use-known-figures";
 import type { DeliverySpec } from "@core/delivery/spec";
 import { check, checkAlbum, type LimitedFigures, type Verdict } from "@core/delivery/compliance";
 
@@ -28,9 +29,6 @@ export interface Cell {
   /** Whether only its tags have changed since it was rendered: rendering it rewrites the header. */
   retags: boolean;
 }
-
-/** Figures and curves of an item before its chain. */
-export type KnownOf = (item: Item) => { figures: Figures; curves: Curves; known?: KnownLevels | null } | null;
 
 /** The gain that all items of the running order will share, as predicted; `null` where each has its own. */
 function albumGainOf({ document }: ProjectView, spec: DeliverySpec, known: KnownOf): number | null {

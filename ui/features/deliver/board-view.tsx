@@ -18,7 +18,7 @@ import { targetLabel } from "./target-label";
 import { albumVerdict, columnOf, toRender, type Cell } from "./board-model";
 import { CellDetail } from "./cell-detail";
 import { DeliverableDialog, type DeliverableDraft } from "./deliverable-dialog";
-import { useKnownFigures } from "./use-known-figures";
+import { useKnownFigures } from "@ui/state/use-known-figures";
 import { isBusy, useEndOfRendering, useRender } from "./use-render";
 
 /** Items × deliverables: predicted live, verified on the file after. */

@@ -10,6 +10,7 @@ import type { HeadMove } from "@ui/api/outbox";
 
 export const COMMAND_GROUPS = [
   "Listening",
+  "Programme",
   "Selection",
   "Editing",
   "View",

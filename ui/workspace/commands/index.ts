@@ -6,12 +6,15 @@ import { useHotkeys } from "react-hotkeys-hook";
 import { itemOf } from "@core/project/document";
 import type { ProjectView } from "@core/project/views";
 import { useCurrentItem } from "../../state/current-item";
+import { useProgramme } from "../../state/programme";
+import { useWorkspace } from "../../state/workspace-store";
 import { useKeepSlot } from "../../state/use-keep-slot";
 import { projectKey, useMoveHead } from "../../api/use-project";
 import type { CommandContext, WorkspaceCommand } from "./command";
 import { keysNow, sameKeys, useOwnKeys } from "./keys";
 import { listeningCommands } from "./listening-commands";
 import { markerCommands } from "./marker-commands";
+import { programmeCommands } from "./programme-commands";
 import { projectCommands } from "./project-commands";
 import { regionCommands } from "./region-commands";
 import { timeCommands } from "./time-commands";
@@ -46,14 +49,24 @@ export function useWorkspaceCommands(project: string): WorkspaceCommand[] {
     },
     [client, project],
   );
+  const programme = useProgramme();
+  const isProgramme = useWorkspace((workspace) => workspace.stage === "sequence");
+  const markerCount = view.document.programme.markers.length;
   return useMemo(() => {
-    return commandsOf({ facts, items, spec, latest, edit, moveHead }, keepSlot).map(
-      ({ keys: standard, ...command }) => {
-        const keys = keysNow({ id: command.id, keys: standard }, own);
-        return keys === undefined ? command : { ...command, keys };
-      },
-    );
-  }, [facts, items, spec, latest, edit, moveHead, keepSlot, own]);
+    const context: CommandContext = { facts, items, spec, latest, edit, moveHead };
+    const addMarker = (start: number) => {
+      const id = `pm-${crypto.randomUUID().slice(0, 8)}`;
+      void edit({ type: "addProgrammeMarkers", markers: [{ id, name: `Mark ${markerCount + 1}`, start }] });
+    };
+    // Keys mean what can be done with what is in hand: an item, or the whole programme.
+    const all = isProgramme
+      ? [...programmeCommands(programme, addMarker), ...projectCommands(context)]
+      : commandsOf(context, keepSlot);
+    return all.map(({ keys: standard, ...command }) => {
+      const keys = keysNow({ id: command.id, keys: standard }, own);
+      return keys === undefined ? command : { ...command, keys };
+    });
+  }, [facts, items, spec, latest, edit, moveHead, keepSlot, own, programme, isProgramme, markerCount]);
 }
 
 /** Binds the keys of all commands. Keys typed into fields stay there. */

@@ -1,0 +1,210 @@
+"use client";
+
+import { useSortable } from "@dnd-kit/sortable";
+import { CSS } from "@dnd-kit/utilities";
+import { GripVertical } from "lucide-react";
+import { useState, type KeyboardEvent } from "react";
+import { formatDb, formatTime } from "@core/audio/format";
+import { newFade } from "@core/programme/fade";
+import { placementOf, type PlacementChanges } from "@core/programme/placement";
+import { MAIN_MIX, type Item } from "@core/project/document";
+import { useCurrentItem } from "@ui/state/current-item";
+import { useProgramme } from "@ui/state/programme";
+import { goToStage, openItem } from "@ui/state/workspace-store";
+import { ItemMenu } from "./item-menu";
+import { NumberCell } from "./number-cell";
+
+/** A step at a join that is marked. */
+const MARKED_STEP_LU = 6;
+
+interface Props {
+  item: Item;
+  index: number;
+  onMove: (to: number) => void;
+}
+
+export function OrderRow({ item, index, onMove }: Props) {
+  const { item: inHand } = useCurrentItem();
+  const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition, isDragging } = useSortable({
+    id: item.id,
+  });
+  const onKeyDown = (event: KeyboardEvent) => {
+    if (!event.altKey || (event.key !== "ArrowUp" && event.key !== "ArrowDown")) return;
+    event.preventDefault();
+    event.stopPropagation();
+    onMove(index + (event.key === "ArrowUp" ? -1 : 1));
+  };
+  const isInHand = item.id === inHand?.id;
+  return (
+    <tr
+      ref={setNodeRef}
+      data-moves
+      data-testid={`order-${item.id}`}
+      aria-selected={isInHand}
+      onKeyDown={onKeyDown}
+      onFocusCapture={() => openItem(item.id)}
+      onPointerDown={() => openItem(item.id)}
+      style={{ transform: CSS.Translate.toString(transform), transition: transition ?? undefined }}
+      className={`h-[26px] border-b border-grid text-right ${isInHand ? "bg-act-ground" : "bg-sheet"} ${isDragging ? "relative z-20 shadow" : ""}`}
+    >
+      <td>
+        <button
+          type="button"
+          ref={setActivatorNodeRef}
+          {...attributes}
+          {...listeners}
+          aria-label={`Move ${item.name}`}
+          title="Drag, or Alt with the arrow keys"
+          className="cursor-grab touch-none p-0.5 text-soft hover:text-act"
+        >
+          <GripVertical size={13} />
+        </button>
+      </td>
+      <td className="figure text-soft">{placementOf(item).hidden && index === 0 ? "00" : index + 1}</td>
+      <td className="max-w-0 pl-3 text-left">
+        <ItemName item={item} />
+      </td>
+      <PlaceCells item={item} index={index} />
+      <LevelCells item={item} />
+      <td className="truncate pr-1 text-label text-soft" title={item.mixes?.map(({ name }) => name).join(", ")}>
+        {item.mixes?.map(({ name }) => name).join(" · ") ?? MAIN_MIX}
+      </td>
+      <td>
+        <ItemMenu item={item} />
+      </td>
+    </tr>
+  );
+}
+
+/** Where it stands and how it comes and goes: all that is typed. */
+function PlaceCells({ item, index }: { item: Item; index: number }) {
+  const { edit, view } = useCurrentItem();
+  const { placed, timeline } = useProgramme();
+  const place = (changes: PlacementChanges, what: string) =>
+    void edit({ type: "placeItems", items: [{ item: item.id, changes }], what });
+  const { gapSeconds, gapFrom, fadeIn, fadeOut, gainDb } = placementOf(item);
+  const at = placed(item.id);
+  const rate = timeline?.sampleRate ?? 1;
+  const { headSeconds } = view.document.programme;
+  const fade = (which: "fadeIn" | "fadeOut", label: string) => {
+    const now = which === "fadeIn" ? fadeIn : fadeOut;
+    return (
+      <NumberCell
+        label={`${label}, ${item.name}`}
+        value={now?.seconds ?? null}
+        onCommit={(seconds) => {
+          if (seconds === null || seconds <= 0) return place({ [which]: null }, `no ${label}`);
+          const next = { ...(now ?? newFade(seconds)), seconds: Math.min(600, seconds) };
+          place({ [which]: next }, `${label} ${next.seconds.toFixed(2)} s`);
+        }}
+      />
+    );
+  };
+  return (
+    <>
+      <td className="figure">{at ? formatTime(at.start / rate, 1) : "—"}</td>
+      <td className="figure">{at ? formatTime((at.end - at.start) / rate, 1) : "—"}</td>
+      <td title={index > 0 ? `counted from the ${gapFrom}` : "silence before the first item"}>
+        {index === 0 ? (
+          <NumberCell
+            label={`Pause before, ${item.name}`}
+            value={headSeconds}
+            onCommit={(seconds) =>
+              void edit({
+                type: "setProgramme",
+                changes: { headSeconds: Math.max(0, Math.min(600, seconds ?? 0)) },
+                what: `head ${(seconds ?? 0).toFixed(2)} s`,
+              })
+            }
+          />
+        ) : (
+          <NumberCell
+            label={`Pause before, ${item.name}`}
+            value={gapSeconds}
+            digits={2}
+            onCommit={(seconds) =>
+              place(
+                { gapSeconds: Math.max(-600, Math.min(3600, seconds ?? 0)) },
+                `pause ${(seconds ?? 0).toFixed(2)} s`,
+              )
+            }
+          />
+        )}
+      </td>
+      <td>{fade("fadeIn", "Fade in")}</td>
+      <td>{fade("fadeOut", "Fade out")}</td>
+      <td>
+        <NumberCell
+          label={`Gain, ${item.name}`}
+          value={gainDb}
+          sign
+          onCommit={(db) =>
+            place({ gainDb: Math.max(-60, Math.min(24, db ?? 0)) }, `gain ${formatDb(db ?? 0, { sign: true })} dB`)
+          }
+        />
+      </td>
+    </>
+  );
+}
+
+function LevelCells({ item }: { item: Item }) {
+  const { levels, estimated } = useProgramme();
+  const own = levels?.items.get(item.id);
+  const step = levels?.joins.find(({ after }) => after.item === item.id)?.stepLu ?? null;
+  const isLarge = step !== null && Math.abs(step) > MARKED_STEP_LU;
+  const title = estimated ? "Estimated from the settings of the chain" : undefined;
+  return (
+    <>
+      <td className="figure" title={title}>
+        {formatDb(own ? own.integratedLufs : NaN)}
+      </td>
+      <td className={`figure ${isLarge ? "text-outside" : ""}`}>
+        {step === null ? "—" : `${isLarge ? "▲ " : ""}${formatDb(step, { sign: true })}`}
+      </td>
+      <td className="figure" title={title}>
+        {formatDb(own ? own.truePeakDbtp : NaN)}
+      </td>
+    </>
+  );
+}
+
+function ItemName({ item }: { item: Item }) {
+  const { edit } = useCurrentItem();
+  const [typed, setTyped] = useState<string | null>(null);
+  const keep = () => {
+    const name = typed?.trim();
+    setTyped(null);
+    if (name && name !== item.name) void edit({ type: "renameItem", item: item.id, name });
+  };
+  if (typed === null)
+    return (
+      <button
+        type="button"
+        onClick={() => openItem(item.id)}
+        onDoubleClick={() => setTyped(item.name)}
+        onKeyDown={(event) => {
+          if (event.key === "F2") setTyped(item.name);
+          if (event.key === "Enter") {
+            event.preventDefault();
+            openItem(item.id);
+            goToStage("inspect");
+          }
+        }}
+        className="max-w-full truncate text-act hover:underline"
+        title={`${item.name} — click: take in hand, Enter: open, double click or F2: rename`}
+      >
+        {item.name}
+      </button>
+    );
+  return (
+    <input
+      autoFocus
+      aria-label="Name of the item"
+      className="w-full rounded-[4px] border border-act bg-sheet px-1 outline-none"
+      value={typed}
+      onChange={(event) => setTyped(event.target.value)}
+      onBlur={keep}
+      onKeyDown={(event) => (event.key === "Enter" ? keep() : event.key === "Escape" && setTyped(null))}
+    />
+  );
+}

@@ -1,0 +1,79 @@
+"use client";
+
+import { closestCenter, DndContext, KeyboardSensor, PointerSensor, useSensor, useSensors } from "@dnd-kit/core";
+import { restrictToVerticalAxis } from "@dnd-kit/modifiers";
+import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from "@dnd-kit/sortable";
+import { indexInItems } from "@core/project/subjects";
+import { useCurrentItem } from "@ui/state/current-item";
+import { useProgramme } from "@ui/state/programme";
+import { OrderRow } from "./order-row";
+
+/** Further than this a press is a drag. */
+const DRAG_PIXELS = 5;
+
+/** The order as a table: every number typed, nudged or dragged; rows dragged, or moved by keys. */
+export function OrderTable() {
+  const { view, edit } = useCurrentItem();
+  const { order } = useProgramme();
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: DRAG_PIXELS } }),
+    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+  );
+  const move = (item: string, to: number) => {
+    const from = order.findIndex(({ id }) => id === item);
+    const place = Math.max(0, Math.min(order.length - 1, to));
+    if (from !== place) void edit({ type: "moveItem", item, to: indexInItems(view.document, item, place) });
+  };
+  return (
+    <DndContext
+      id="order"
+      sensors={sensors}
+      collisionDetection={closestCenter}
+      modifiers={[restrictToVerticalAxis]}
+      onDragEnd={({ active, over }) => {
+        if (over)
+          move(
+            String(active.id),
+            order.findIndex(({ id }) => id === over.id),
+          );
+      }}
+    >
+      <table className="w-full table-fixed" data-testid="order-table">
+        <thead className="sticky top-0 z-10 bg-sheet text-label text-soft">
+          <tr className="h-7 text-right [&>th]:border-b [&>th]:border-hair [&>th]:font-normal">
+            <th className="w-6" aria-label="Move" />
+            <th className="w-8">no.</th>
+            <th className="pl-3 text-left">item</th>
+            <th className="w-20">starts</th>
+            <th className="w-16">length</th>
+            <th
+              className="w-20"
+              title="Seconds from the end of the fade-out, or from the last sample, of the item before; below 0 they overlap"
+            >
+              pause before
+            </th>
+            <th className="w-16">fade in</th>
+            <th className="w-16">fade out</th>
+            <th className="w-14">gain</th>
+            <th className="w-20" title="Integrated loudness after the chain, with gain and fades">
+              integrated
+            </th>
+            <th className="w-16" title="Short-term loudness of the 3 s after the join against the 3 s before it, LU">
+              step
+            </th>
+            <th className="w-16">true peak</th>
+            <th className="w-24 pr-1">mix</th>
+            <th className="w-8" aria-label="More" />
+          </tr>
+        </thead>
+        <SortableContext items={order.map(({ id }) => id)} strategy={verticalListSortingStrategy}>
+          <tbody>
+            {order.map((item, index) => (
+              <OrderRow key={item.id} item={item} index={index} onMove={(to) => move(item.id, to)} />
+            ))}
+          </tbody>
+        </SortableContext>
+      </table>
+    </DndContext>
+  );
+}
