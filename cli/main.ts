@@ -74,7 +74,8 @@ recipeOptions(
     .requiredOption("--out <path>", "file to write, or folder for many"),
 )
   .option("--manifest <file>", "render what a manifest lists, and compare the bytes")
-  .option("--sources <folder>", "where the manifest's recordings are; its own folder unless said")
+  .option("--programme <file>", "render the programme of a project, from its Project.json")
+  .option("--sources <folder>", "where the recordings of a manifest or a project are; its own folder unless said")
   .option("--force", "render what has not changed, too")
   .action(lazily(async () => (await import("./render")).renderFiles));
 

@@ -9,11 +9,13 @@ import { renderMaster } from "@core/delivery/render-master";
 import type { MasterResult } from "@core/delivery/master-job";
 import { albumGain } from "@core/delivery/normalisation";
 import type { Recipe } from "@core/delivery/recipe";
+import type { MasterInputs } from "@core/project/master-inputs";
+import { fadedSource } from "@core/project/programme-sound";
 import { stream } from "@core/audio/stage";
 import { processedSource, type Processing } from "@core/render/processed-source";
 import type { Layout } from "@core/audio/layout";
 import { hashFile } from "@server/storage/byte-files";
-import { MasterFile } from "@server/rendering/master-file";
+import { MasterFile, type MasterFileOptions } from "@server/rendering/master-file";
 import { processState, processMark } from "@server/storage/process-mark";
 import { chooseLayout, withFrames } from "./input";
 import { withLearned } from "./learning";
@@ -28,6 +30,8 @@ export interface RenderJob {
   tags?: Tags;
   cover?: string | null;
   albumGainDb?: number | null;
+  /** How the item comes and goes in its programme. */
+  fades?: MasterInputs["fades"];
   onProgress?: ((progress: { stage: string; fraction: number }) => void) | undefined;
 }
 
@@ -43,36 +47,53 @@ const MAKING = ".making-";
 const layoutOf = (asked: RenderJob["layout"], own: Layout | undefined, channels: number): Layout =>
   typeof asked === "object" ? asked : chooseLayout(asked, own, channels);
 
-export async function renderOne(job: RenderJob): Promise<Rendered> {
-  const { input, out, recipe, clips = null, cover = null, albumGainDb = null } = job;
-  const tags = job.tags ?? newTags({ title: parse(input).name });
-  const folder = join(dirname(resolve(out)), `${MAKING}${processMark()}-${randomUUID()}`);
-  await mkdir(folder);
-  const extension = extname(input).slice(1).toLowerCase();
-  const file = new MasterFile(folder, {
-    format: recipe.format,
-    tags,
-    cover,
-    video: recipe.format.container === "video" ? { path: resolve(input), extension } : null,
-  });
+/** Makes a file beside its place, and puts it there once it is whole; with `out` null it is only worked with. */
+export async function makeFile<Result>(
+  out: string | null,
+  folder: string,
+  about: MasterFileOptions,
+  work: (file: MasterFile) => Promise<Result>,
+): Promise<Result & Pick<Rendered, "bytes" | "sha256" | "soundSha256">> {
+  const making = join(folder, `${MAKING}${processMark()}-${randomUUID()}`);
+  await mkdir(making);
+  const file = new MasterFile(making, about);
   try {
-    const { curves: _, ...result } = await withFrames(input, async ({ source, layout: own, bits }) => {
-      const layout = layoutOf(job.layout, own, source.channels);
-      const repairs = await withLearned(recipe.repairs, source, layout);
-      return renderMaster(
-        { source, layout, sourceBits: bits, clips, recipe: { ...recipe, repairs }, tags, albumGainDb },
-        file,
-        { onProgress: job.onProgress },
-      );
-    });
+    const result = await work(file);
     await file.finish();
     const soundSha256 = file.encode ? (await hashFile(file.soundPath)).hash : null;
     const { hash: sha256, bytes } = await hashFile(file.path);
-    await rename(file.path, out);
+    if (out !== null) await rename(file.path, out);
     return { ...result, bytes, sha256, soundSha256 };
   } finally {
     await file.close();
   }
+}
+
+export async function renderOne(job: RenderJob): Promise<Rendered> {
+  const { input, out, recipe, clips = null, cover = null, albumGainDb = null, fades } = job;
+  const tags = job.tags ?? newTags({ title: parse(input).name });
+  const extension = extname(input).slice(1).toLowerCase();
+  const video = recipe.format.container === "video" ? { path: resolve(input), extension } : null;
+  return makeFile(out, dirname(resolve(out)), { format: recipe.format, tags, cover, video }, async (file) => {
+    const { curves: _, ...result } = await withFrames(input, async ({ source, layout: own, bits }) => {
+      const layout = layoutOf(job.layout, own, source.channels);
+      const repairs = await withLearned(recipe.repairs, source, layout);
+      const options = { onProgress: job.onProgress };
+      if (!fades) {
+        const plain = { source, layout, sourceBits: bits, clips, recipe: { ...recipe, repairs }, tags, albumGainDb };
+        return renderMaster(plain, file, options);
+      }
+      const worked = processedSource(source, { repairs, clips, chain: recipe.chain }, layout);
+      const faded = fadedSource(worked, layout, fades);
+      const shaped = { ...recipe, repairs: [], chain: [] };
+      return renderMaster(
+        { source: faded, layout, sourceBits: null, recipe: shaped, tags, albumGainDb },
+        file,
+        options,
+      );
+    });
+    return result;
+  });
 }
 
 /** Figures of a file after its chain. */

@@ -7,6 +7,7 @@ export interface RenderOptions extends RecipeOptions {
   layout?: string;
   json?: boolean;
   manifest?: string;
+  programme?: string;
   sources?: string;
   force?: boolean;
 }

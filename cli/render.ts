@@ -7,6 +7,7 @@ import { CONTAINERS, CONTAINER_ABOUT } from "@core/files/containers";
 import { renderBatch } from "./batch";
 import { printVerdict } from "./check";
 import { renderManifest } from "./manifest";
+import { renderProject } from "./project";
 import { CliProblem, FAILS_SPEC, print, printJson } from "./outcome";
 import { recipeOf, specFrom } from "./recipes";
 import { renderOne, sharedGain, type Rendered } from "./render-one";
@@ -16,8 +17,9 @@ const isFolder = async (path: string): Promise<boolean> =>
 
 /** `resonum render`: one file to one file, any number to a folder, or a manifest once more. */
 export async function renderFiles(inputs: string[], options: RenderOptions): Promise<void> {
+  if (options.programme !== undefined) return renderProject(options.programme, options);
   if (options.manifest !== undefined) return renderManifest(options.manifest, options);
-  if (inputs.length === 0) throw new CliProblem("Say which files to render, or give a --manifest.");
+  if (inputs.length === 0) throw new CliProblem("Say which files to render, or give a --manifest or a --programme.");
   const [input] = inputs;
   const many =
     inputs.length > 1 || (options.spec?.length ?? 0) > 1 || (await isFolder(input!)) || (await isFolder(options.out));

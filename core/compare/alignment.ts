@@ -24,8 +24,8 @@ const CANDIDATES = 12;
 /** Samples that become one where the place is looked for first. */
 const THINNING = 8;
 
-/** Mean of the channels, as one. */
-async function monoOf(source: FrameSource, start: Frames, length: Frames): Promise<Float64Array> {
+/** Mean of the channels, as one; silence beyond the ends. */
+export async function monoOf(source: FrameSource, start: Frames, length: Frames): Promise<Float64Array> {
   const x = new Float64Array(length);
   const from = Math.max(0, start);
   const count = Math.min(source.frames, start + length) - from;
@@ -60,15 +60,39 @@ export async function align(first: FrameSource, second: FrameSource): Promise<Al
     );
   const { sampleRate } = first;
   const length = Math.min(first.frames, Math.round(PROBE_SECONDS * sampleRate));
-  const reach = Math.round(REACH_SECONDS * sampleRate);
   const start = await loudestStretch(first, length);
+  const found = await alignStretch(first, second, {
+    start,
+    length,
+    around: 0,
+    reach: Math.round(REACH_SECONDS * sampleRate),
+  });
+  if (!found) throw new Error("One of the two is silent there.");
+  return found;
+}
+
+/** A stretch of the first, and where it is looked for: shifts within `reach` of `around`. */
+export interface Probe {
+  start: Frames;
+  length: Frames;
+  around: Frames;
+  reach: Frames;
+}
+
+/** Lays one stretch of `first` on `second`; `null` where either is silent there. */
+export async function alignStretch(
+  first: FrameSource,
+  second: FrameSource,
+  { start, length, around, reach }: Probe,
+): Promise<Alignment | null> {
   const probe = await monoOf(first, start, length);
-  const field = await monoOf(second, start - reach, length + 2 * reach);
-  if (energyOf(probe) === 0 || energyOf(field) === 0) throw new Error("One of the two is silent there.");
-  const coarse = bestByFft(thinned(probe), thinned(field)).lag * THINNING;
-  const best = bestAround(probe, field, coarse, 2 * THINNING);
+  const field = await monoOf(second, start + around - reach, length + 2 * reach);
+  if (energyOf(probe) === 0 || energyOf(field) === 0) return null;
+  const isNear = reach <= 8 * THINNING;
+  const coarse = isNear ? reach : bestByFft(thinned(probe), thinned(field)).lag * THINNING;
+  const best = bestAround(probe, field, coarse, isNear ? reach : 2 * THINNING);
   return {
-    shift: best.lag - reach,
+    shift: best.lag - reach + around,
     inverted: best.product < 0,
     gainDb: gainToDb(Math.abs(best.product) / best.energy),
     likeness: Math.abs(best.product) / Math.sqrt(best.energy * energyOf(probe)),

@@ -84,6 +84,13 @@ describe("levels of a programme before it is rendered", () => {
     expect(estimate.joins[0]!.stepLu!).toBeCloseTo(6, 0);
     expect(estimate.joins[0]!.stopsAtLufs).not.toBeNull();
   });
+  it("tell no step by what dies away or comes slowly", async () => {
+    const { estimate } = await both([
+      { id: "a", x: noise(10, RATE, -20, 1), placement: { fadeOut: newFade(5, "exponential") } },
+      { id: "b", x: noise(10, RATE, -20, 2), placement: { gapSeconds: 2, fadeIn: newFade(4, "exponential") } },
+    ]);
+    expect(Math.abs(estimate.joins[0]!.stepLu!)).toBeLessThan(3);
+  });
   it("tell a sound that stops dead, and not one that has died away or goes under the next", async () => {
     const stops = async (placement: StoredPlacement, gapSeconds: number) => {
       const parts = [

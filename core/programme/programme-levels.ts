@@ -15,8 +15,8 @@ import { joinsOf, type Join, type PlacedItem, type Timeline } from "./timeline";
 export const LEVEL_STEP_SECONDS = 0.1;
 /** What lies on each side of a join that its step is told by. */
 const SIDE_STEPS = 30;
-/** Below this, nothing sounds. */
-const SILENT: Lufs = -70; // BS.1770-5, absolute gate
+/** What lies further below the loudness of its item is its dying away, or its coming, and tells no step. */
+const BODY_WITHIN = 12; // LU
 /** A sound that ends above this, with nothing after it, is heard to stop. */
 const HEARD_TO_STOP: Lufs = -60;
 
@@ -33,7 +33,7 @@ export interface PlacedLevels {
 }
 
 export interface JoinLevels extends Join {
-  /** Loudness of the 3 s before and after. */
+  /** Loudness of the 3 s before and after that are no more than 12 LU below their item's. */
   outgoingLufs: number | null;
   incomingLufs: number | null;
   /** LU up, or down below 0; `null` where a side is silent. */
@@ -123,12 +123,15 @@ function extremes({ order }: Timeline, levels: ReadonlyMap<string, PlacedLevels>
   return [known[0]?.item ?? null, known.at(-1)?.item ?? null];
 }
 
-/** Mean loudness of what sounds in a stretch of steps; `null` where nothing does. */
-function soundingLufs(energies: Float64Array, from: number, to: number): number | null {
-  const sounding = [...energies.subarray(Math.max(0, from), Math.max(0, to))].filter(
-    (energy) => lufsOf(energy) > SILENT,
-  );
-  return sounding.length === 0 ? null : lufsOf(sounding.reduce((sum, energy) => sum + energy, 0) / sounding.length);
+/** Mean loudness of the 3 s nearest to the beginning of `energies` that belong to the item's body; `null` where nothing sounds. */
+function nearestBodyLufs(energies: Float64Array): number | null {
+  const least = integratedLoudness(energies) - BODY_WITHIN;
+  const body: number[] = [];
+  for (const energy of energies) {
+    if (lufsOf(energy) > least) body.push(energy);
+    if (body.length === SIDE_STEPS) break;
+  }
+  return body.length === 0 ? null : lufsOf(body.reduce((sum, energy) => sum + energy, 0) / body.length);
 }
 
 function joinLevels(join: Join, own: ReadonlyMap<string, Float64Array>, sampleRate: number): JoinLevels {
@@ -137,8 +140,8 @@ function joinLevels(join: Join, own: ReadonlyMap<string, Float64Array>, sampleRa
   const over = Math.min(outgoing.length, Math.round((before.fadeEnd - before.start) / sampleRate / LEVEL_STEP_SECONDS));
   // Where they overlap, what lies under the other does not tell the step.
   const under = Math.max(0, Math.round((before.fadeEnd - after.start) / sampleRate / LEVEL_STEP_SECONDS));
-  const outgoingLufs = soundingLufs(outgoing, over - under - SIDE_STEPS, over - under);
-  const incomingLufs = soundingLufs(incoming, under, under + SIDE_STEPS);
+  const outgoingLufs = nearestBodyLufs(outgoing.slice(0, Math.max(0, over - under)).reverse());
+  const incomingLufs = nearestBodyLufs(incoming.subarray(under));
   const last = lufsOf(outgoing[over - 1] ?? 0);
   return {
     ...join,

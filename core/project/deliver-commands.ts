@@ -45,7 +45,8 @@ export const DELIVER_COMMANDS = {
     fields: z.strictObject({ deliverable: deliverableSchema }),
     apply(document, { deliverable }) {
       refuseUnlessThere(document, deliverable.spec);
-      Object.assign(find(document.deliverables, deliverable.id, "deliverable"), deliverable);
+      find(document.deliverables, deliverable.id, "deliverable");
+      document.deliverables = document.deliverables.map((one) => (one.id === deliverable.id ? deliverable : one));
     },
     label: ({ deliverable }, before) => `Change deliverable ${specOf(before, deliverable.spec).name}`,
     access: ({ deliverable: { id, spec } }) => ({ reads: [hasPath(`specs/${spec}`)], writes: [`deliverables/${id}`] }),

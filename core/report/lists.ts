@@ -18,7 +18,7 @@ export interface CueTrack {
   tags: Tags;
 }
 
-const quoted = (text: string): string => `"${text.replaceAll('"', "'")}"`;
+export const quoted = (text: string): string => `"${text.replaceAll('"', "'")}"`;
 
 /** A cue sheet of one file a track; codes where there are any. */
 export function cueSheet(album: Tags, tracks: readonly CueTrack[]): string {
@@ -42,11 +42,11 @@ export function cueSheet(album: Tags, tracks: readonly CueTrack[]): string {
   return `${lines.filter(Boolean).join("\r\n")}\r\n`;
 }
 
-const MOST_TRACKS = 99;
+export const MOST_CUE_TRACKS = 99;
 
 /** Why these tracks do not make a cue sheet; empty when they do. */
 export const cueProblems = (tracks: number): string[] =>
-  tracks > MOST_TRACKS ? [`A cue sheet has up to ${MOST_TRACKS} tracks; these are ${tracks}.`] : [];
+  tracks > MOST_CUE_TRACKS ? [`A cue sheet has up to ${MOST_CUE_TRACKS} tracks; these are ${tracks}.`] : [];
 
 const csv = (fields: string[], data: (string | number)[][]): string => csvText([fields, ...data]);
 

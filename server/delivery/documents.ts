@@ -2,8 +2,9 @@
 import type { Tags } from "@core/files/tags";
 import { findingsOf } from "@core/findings";
 import { currentMasters, type CurrentMaster } from "@core/project/delivery";
-import { specOf, type ProjectDocument } from "@core/project/document";
-import { subjectOf } from "@core/project/subjects";
+import { PROGRAMME_ID, specOf, type ProjectDocument } from "@core/project/document";
+import { tagsOf } from "@core/project/master-inputs";
+import { programmeTimeline, sourceInProgramme, subjectOf } from "@core/project/subjects";
 import { manifestOf } from "@core/project/manifest";
 import type { KnownRecordings } from "@core/project/known-recordings";
 import { fileName } from "@core/project/file-name";
@@ -13,7 +14,16 @@ import { csvText } from "@core/report/csv-text";
 import type { ReportEntry } from "@core/report/entry";
 import type { ReportDrawings } from "@core/report/drawings";
 import { htmlReport } from "@core/report/html";
-import { chaptersJson, chaptersText, cueSheet, equaliserCsv, markersCsv, type CueTrack } from "@core/report/lists";
+import {
+  chaptersJson,
+  chaptersText,
+  cueSheet,
+  equaliserCsv,
+  markersCsv,
+  MOST_CUE_TRACKS,
+  type CueTrack,
+} from "@core/report/lists";
+import { programmeCueSheet, programmeSheet, programmeTitles, titleListCsv } from "@core/report/programme-lists";
 import { formatWords } from "@core/delivery/recipe";
 import { formatDb } from "@core/audio/format";
 import type { DeliverySpec } from "@core/delivery/spec";
@@ -127,13 +137,15 @@ export function documentsOf(delivery: Delivery): DeliveryDocument[] {
     add(`${called}.pdf`, "application/pdf", async () =>
       pdfReport(await entriesOf(group), spec, title, config.packagesFolder),
     );
-    const [first] = group;
-    if (CUE_KINDS[first!.deliverable.format.container] && group.length > 1)
-      add(
-        `${fileName(`Cue sheet - ${spec.name}`)}${repeated(document, id) ? ` ${id}` : ""}.cue`,
-        "text/plain",
-        async () => cueSheet(first!.master.inputs.tags, group.map(trackOf)),
+    const files = group.filter(({ item }) => item.id !== PROGRAMME_ID);
+    const [first] = files;
+    const named = (what: string) => fileName(`${what} - ${spec.name}`) + (repeated(document, id) ? ` ${id}` : "");
+    if (first && CUE_KINDS[first.deliverable.format.container] && files.length > 1)
+      add(`${named(group.length > files.length ? "Cue sheet of files" : "Cue sheet")}.cue`, "text/plain", async () =>
+        cueSheet(first.master.inputs.tags, files.map(trackOf)),
       );
+    const whole = group.find(({ item }) => item.id === PROGRAMME_ID);
+    if (whole) programmeDocuments(delivery, whole, files, named, add);
   }
   if (masters.length > 0) {
     add("Masters.csv", "text/csv", async () => csvText(csvRows(await entriesOf(masters))));
@@ -149,6 +161,8 @@ export function documentsOf(delivery: Delivery): DeliveryDocument[] {
       return `${JSON.stringify(manifest, null, 2)}\n`;
     });
   }
+  if (document.items.length > 0)
+    add("Project.json", "application/json", async () => `${JSON.stringify(document, null, 2)}\n`);
   if (document.items.some(({ markers }) => markers.length > 0))
     add("Markers.csv", "text/csv", async () => markersCsv(document, known));
   for (const { item, master } of firstOfEach(masters)) {
@@ -160,6 +174,32 @@ export function documentsOf(delivery: Delivery): DeliveryDocument[] {
   if (document.items.some(({ chain }) => chain.some(({ type, bypass }) => type === "equaliser" && !bypass)))
     add("Equaliser curves.csv", "text/csv", async () => equaliserCsv(document));
   return made;
+}
+
+/** What goes with the whole in one file: its cue sheet, its titles with their times, what was done. */
+function programmeDocuments(
+  { document, known }: Delivery,
+  whole: CurrentMaster,
+  files: readonly CurrentMaster[],
+  named: (what: string) => string,
+  add: (name: string, mediaType: string, make: DeliveryDocument["make"]) => void,
+): void {
+  const timeline = programmeTimeline(document, known, whole.deliverable.mix);
+  if (!timeline) return;
+  const { sampleRate } = timeline;
+  const { tags } = whole.master.inputs;
+  const titles = programmeTitles(timeline, document.items, (item) =>
+    tagsOf(document, item, known(sourceInProgramme(item, whole.deliverable.mix))!),
+  );
+  const measured = new Map(files.map(({ item, master }) => [item.id, master.result!.figures]));
+  if (CUE_KINDS[whole.deliverable.format.container] && titles.length <= MOST_CUE_TRACKS)
+    add(`${named("Cue sheet")}.cue`, "text/plain", async () =>
+      programmeCueSheet(tags, trackOf(whole), titles, sampleRate),
+    );
+  add(`${named("Title list")}.csv`, "text/csv", async () => titleListCsv(titles, sampleRate));
+  add(`${named("Programme sheet")}.txt`, "text/plain", async () =>
+    programmeSheet(`${tags.title}: ${whole.name}`, titles, timeline, (item) => measured.get(item) ?? null),
+  );
 }
 
 /** Whether another deliverable has the same spec. */

@@ -1,17 +1,10 @@
 /** Masters of the whole programme, and the files that they are cut into. */
 import type { FrameSource } from "@core/audio/frame-source";
 import { openSoundFile } from "@core/files/open";
-import { isLossy } from "@core/files/containers";
 import type { MasterJob, MasterResult } from "@core/delivery/master-job";
-import { check, partSpec } from "@core/delivery/compliance";
-import { limitViolations } from "@core/delivery/limit-violations";
-import { fileFacts } from "@core/delivery/recipe";
-import { masterLayout } from "@core/delivery/render-plan";
 import { renderMaster } from "@core/delivery/render-master";
-import { writeCut } from "@core/delivery/retag";
-import { measureMaster } from "@core/delivery/verify-master";
 import { programmeProblem, type MasterInputs, type ProgrammeInputs } from "@core/project/master-inputs";
-import { framesInMaster, programmeSound } from "@core/project/programme-sound";
+import { programmeSound } from "@core/project/programme-sound";
 import type { Master } from "@core/project/views";
 import { drawingsOf } from "@core/report/drawings";
 import { rows } from "../db/database";
@@ -19,6 +12,7 @@ import { blobs } from "../storage/blobs";
 import { hashFile, openFile, type OpenFile } from "../storage/byte-files";
 import { itemRender } from "./item-renders";
 import { MasterFile } from "./master-file";
+import { makeCut } from "./programme-cut";
 
 type Tell = (stage: string, fraction: number) => void;
 
@@ -90,52 +84,19 @@ export async function makeCuts(
     const made: MadeCut[] = [];
     for (const [index, master] of cuts.entries()) {
       tell("writing the files of the items", index / cuts.length);
-      const { inputs } = master;
-      const { recipe, layout, tags, cover } = inputs;
-      const at = (frame: number) =>
-        Math.min(sound.frames, framesInMaster(frame, inputs.programme!.sampleRate, sound.sampleRate));
-      const range = { start: at(inputs.cut!.start), end: at(inputs.cut!.end) };
-      if (range.end <= range.start)
-        throw new Error(`Nothing is left of “${tags.title}” in the programme: it lies wholly under the next item.`);
-      const folder = await blobs.workFolder();
-      const file = new MasterFile(
-        folder,
-        { format: recipe.format, tags, cover: cover && (await blobs.fileOf(cover)), video: null },
-        signal,
-      );
+      const { recipe, tags, cover } = master.inputs;
+      const about = { format: recipe.format, tags, cover: cover && (await blobs.fileOf(cover)), video: null };
+      const file = new MasterFile(await blobs.workFolder(), about, signal);
       try {
-        const describe = await writeCut(sound, await file.open(), range, {
-          recipe,
-          layout,
-          tags,
-          cancellation: signal,
-        });
-        await file.encode?.();
-        const target = masterLayout(recipe, layout);
-        const { figures, curves } = await measureMaster(await file.readBack(), target, recipe.spec, () => undefined);
-        await describe(figures);
-        await file.finish();
+        const { curves, ...result } = await makeCut(sound, wholeResult, master.inputs, file, signal);
         const soundHash = file.encode ? (await hashFile(file.soundPath)).hash : null;
         const adopted = await blobs.adopt(file.path);
-        const spec = recipe.spec && partSpec(recipe.spec);
-        const { gainDb, limiterCeilingDbtp, levelling, limitingDb, attempts, dithered } = wholeResult;
         made.push({
           master,
           ...adopted,
           soundHash,
           drawings: drawingsOf(curves),
-          result: {
-            ...{ gainDb, limiterCeilingDbtp, levelling, limitingDb, attempts, dithered },
-            figures,
-            verdict: spec ? check(spec, figures, fileFacts(recipe.format, sound.sampleRate, target.name)) : null,
-            places: spec ? limitViolations(spec, curves) : [],
-            warnings: isLossy(recipe.format.container)
-              ? [
-                  "Encoders add some milliseconds at the ends of each file: played one after the other they do not join to the sample.",
-                ]
-              : [],
-            albumGainDb: null,
-          },
+          result: { ...result, albumGainDb: null },
         });
       } finally {
         await file.close();

@@ -45,6 +45,9 @@ export function recorder() {
       for (const list of [rects, texts, points]) list.length = 0;
     },
     setTransform: nothing,
+    save: nothing,
+    restore: nothing,
+    closePath: nothing,
   };
   return { context: context as unknown as Context, rects, texts, points };
 }

@@ -17,6 +17,7 @@ import type { ProjectView, Source } from "@core/project/views";
 import { predictNow } from "@core/delivery/predict-chain";
 import { noise } from "@core/testing/signals";
 import { CurrentItemContext, type CurrentItem, type ItemFacts } from "@ui/state/current-item";
+import { ProgrammeProvider } from "@ui/state/programme";
 import type { ItemWaveform } from "@ui/state/item-waveform";
 import { useWorkspace } from "@ui/state/workspace-store";
 
@@ -25,9 +26,11 @@ export const SECONDS = 6;
 const PROJECT = "00000000-0000-4000-8000-000000000001";
 const HASH = "a".repeat(64);
 
+const newClient = () => new QueryClient({ defaultOptions: { queries: { retry: false } } });
+
 /** What every component of the page stands in. */
-function Page({ children }: { children: ReactNode }) {
-  const [client] = useState(() => new QueryClient({ defaultOptions: { queries: { retry: false } } }));
+function Page({ client: given, children }: { client?: QueryClient; children: ReactNode }) {
+  const [client] = useState(() => given ?? newClient());
   return (
     <QueryClientProvider client={client}>
       <Tooltip.Provider delayDuration={0}>{children}</Tooltip.Provider>
@@ -93,6 +96,9 @@ export function inWorkspace(children: ReactNode, options: Options = {}) {
   const block = programme(channels);
   const source = { ...sourceOf(block), ...options.source };
   const { figures, curves } = measured(block);
+  const client = newClient();
+  // Curves of the recording's overview, as if they had been fetched.
+  if (source.overview_hash) client.setQueryData(["curves", source.overview_hash], curves);
   const added = Array.from({ length: items }, (_, index): Command => ({
     type: "addSource",
     source: { hash: HASH, name: source.name },
@@ -151,11 +157,15 @@ export function inWorkspace(children: ReactNode, options: Options = {}) {
       onArrival: () => () => undefined,
       notifyArrival: () => undefined,
     };
-    return <CurrentItemContext.Provider value={current}>{children}</CurrentItemContext.Provider>;
+    return (
+      <CurrentItemContext.Provider value={current}>
+        <ProgrammeProvider isHeard>{children}</ProgrammeProvider>
+      </CurrentItemContext.Provider>
+    );
   }
 
   useWorkspace.setState({ ...useWorkspace.getInitialState(), item: "item-1" });
-  const shown = show(<Workspace />);
+  const shown = render(<Workspace />, { wrapper: ({ children: page }) => <Page client={client}>{page}</Page> });
   return { ...shown, edits, document: () => document };
 }
 

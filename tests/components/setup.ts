@@ -2,6 +2,14 @@
 import { cleanup } from "@testing-library/react";
 import { afterEach } from "vitest";
 
+// Canvases wait for the fonts and watch their size; without a browser there are neither.
+Object.defineProperty(document, "fonts", { value: { ready: Promise.resolve() }, configurable: true });
+globalThis.ResizeObserver ??= class {
+  observe() {}
+  unobserve() {}
+  disconnect() {}
+};
+
 afterEach(() => {
   cleanup();
   localStorage.clear();

@@ -27,7 +27,7 @@ export function ProgrammeFigures() {
     <>
       <Limited
         figure="integratedLufs"
-        label="Programme integrated"
+        label="Integrated"
         level={levels?.integratedLufs}
         note={estimated ? "estimated" : ""}
       />
@@ -41,13 +41,15 @@ export function ProgrammeFigures() {
         label="Loudest to quietest"
         note={spread === null ? "" : `${formatDb(spread)} LU`}
         title={
-          levels?.loudest ? `“${nameOf(levels.loudest)}” and “${nameOf(levels.quietest ?? levels.loudest)}”` : undefined
+          levels?.loudest
+            ? `LUFS of “${nameOf(levels.loudest)}” and of “${nameOf(levels.quietest ?? levels.loudest)}”`
+            : undefined
         }
       >
-        {levels?.loudest ? `${formatDb(lufs(levels.loudest))} … ${formatDb(lufs(levels.quietest))} LUFS` : "—"}
+        {levels?.loudest ? `${formatDb(lufs(levels.loudest))} … ${formatDb(lufs(levels.quietest))}` : "—"}
       </Cell>
       <Cell
-        label="Largest step at a join"
+        label="Largest step"
         note={
           largest ? (
             <span className={isLarge ? "text-outside" : "text-soft"}>

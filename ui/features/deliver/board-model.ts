@@ -1,8 +1,9 @@
 /** The board's cells: every item with every deliverable, predicted, under way or measured on the file. */
-import { specOf, wholeChain, type Deliverable, type Item } from "@core/project/document";
+import { PROGRAMME_ID, specOf, wholeChain, type Deliverable, type Item } from "@core/project/document";
 import { canonicalJson } from "@core/math/canonical-json";
 import { isRetaggable } from "@core/files/containers";
 import { masterInputs, masterKey, soundInputs, type MasterInputs } from "@core/project/master-inputs";
+import { orderOf, programmeItem, subjectsOf } from "@core/project/subjects";
 import { knownRecordings, type Master, type ProjectView, type Source } from "@core/project/views";
 import { remediesFor, type Remedy } from "@core/delivery/remedies";
 import { masterLayout } from "@core/delivery/render-plan";
@@ -33,7 +34,7 @@ export interface Cell {
 /** The gain that all items of the running order will share, as predicted; `null` where each has its own. */
 function albumGainOf({ document }: ProjectView, spec: DeliverySpec, known: KnownOf): number | null {
   if (spec.gainScope !== "album") return null;
-  const after = document.items.map((item) => {
+  const after = orderOf(document).map((item) => {
     const facts = known(item);
     return facts && predictNow(facts.figures, facts.curves, wholeChain(document, item), facts.known);
   });
@@ -42,7 +43,14 @@ function albumGainOf({ document }: ProjectView, spec: DeliverySpec, known: Known
 
 const soundKey = (inputs: MasterInputs): string => canonicalJson(soundInputs(inputs));
 
-/** All cells of a deliverable, in the running order. */
+/** Rows of the board: the whole programme, where it is delivered, then the items of the order. */
+export function boardRows(document: ProjectView["document"]): Item[] {
+  const order = orderOf(document);
+  const isDelivered = order.length > 0 && document.deliverables.some(({ programme }) => programme);
+  return isDelivered ? [programmeItem(document), ...order] : order;
+}
+
+/** All cells of a deliverable: the whole first, then in the running order. */
 export function columnOf(view: ProjectView, deliverable: Deliverable, known: KnownOf): Cell[] {
   const { document } = view;
   const spec = specOf(document, deliverable.spec);
@@ -55,14 +63,15 @@ export function columnOf(view: ProjectView, deliverable: Deliverable, known: Kno
           .map(({ inputs }) => soundKey(inputs)),
       )
     : new Set<string>();
-  return document.items.map((item) => {
+  return subjectsOf(document, deliverable).map((item) => {
     const source = view.sources.find(({ hash }) => hash === item.source);
     const inputs = masterInputs(document, item, deliverable, recordings);
     const key = inputs && masterKey(inputs);
     const master = view.masters.find(
       (one) => one.item_id === item.id && one.deliverable_id === deliverable.id && one.key === key,
     );
-    const facts = known(item);
+    // What becomes of the whole is not told by its items one by one: the render measures it.
+    const facts = deliverable.programme ? null : known(item);
     const prediction = facts
       ? predictDelivery(facts.figures, facts.curves, wholeChain(document, item), spec, {
           albumGainDb,
@@ -100,11 +109,12 @@ const figuresOf = ({ verified, master, prediction }: Cell): LimitedFigures | nul
 
 /** What a spec asks of the running order as a whole, held against a column; `null` where it asks for nothing. */
 export function albumVerdict(column: readonly Cell[]): Verdict | null {
-  const [first] = column;
+  const items = column.filter(({ item }) => item.id !== PROGRAMME_ID);
+  const [first] = items;
   if (!first) return null;
-  const figures = column.map(figuresOf);
+  const figures = items.map(figuresOf);
   if (figures.some((one) => one === null)) return null;
-  const layouts = column.map(({ source, deliverable }) =>
+  const layouts = items.map(({ source, deliverable }) =>
     source?.layout ? masterLayout(deliverable, source.layout).name : "",
   );
   const verdict = checkAlbum(first.spec, figures as LimitedFigures[], layouts);
@@ -113,7 +123,7 @@ export function albumVerdict(column: readonly Cell[]): Verdict | null {
 
 /** What would make a cell pass. */
 export function remediesOf({ document }: ProjectView, cell: Cell, known: KnownOf): Remedy[] {
-  const facts = known(cell.item);
+  const facts = cell.deliverable.programme ? null : known(cell.item);
   if (!facts || !cell.source?.layout) return [];
   return remediesFor({
     ...facts,

@@ -12,10 +12,12 @@ import { MarginGauge } from "@ui/design-system/margin-gauge";
 import { ProgressBar, timeLeft, queueLabel } from "@ui/design-system/progress-bar";
 import { useJobProgress } from "@ui/api/server-events";
 import { ComplianceMark, statusColour } from "@ui/design-system/compliance-mark";
-import { openItem } from "@ui/state/workspace-store";
+import { goToStage, openItem } from "@ui/state/workspace-store";
+import { PROGRAMME_ID, specOf, type Deliverable } from "@core/project/document";
+import { FORM_WORDS } from "./programme-fields";
 import { useCurrentItem } from "@ui/state/current-item";
 import { targetLabel } from "./target-label";
-import { albumVerdict, columnOf, toRender, type Cell } from "./board-model";
+import { albumVerdict, boardRows, columnOf, toRender, type Cell } from "./board-model";
 import { CellDetail } from "./cell-detail";
 import { DeliverableDialog, type DeliverableDraft } from "./deliverable-dialog";
 import { useKnownFigures } from "@ui/state/use-known-figures";
@@ -93,21 +95,29 @@ export function BoardView() {
               </tr>
             </thead>
             <tbody>
-              {items.map((item, row) => {
-                const own = columns.map((column) => column[row]!);
-                const missing = toRender(own);
+              {boardRows(view.document).map((item, row, rows) => {
+                const own = columns.map((column) => column.find((one) => one.item.id === item.id));
+                const missing = toRender(own.filter((one) => one !== undefined));
+                const isWhole = item.id === PROGRAMME_ID;
+                const number = rows[0]?.id === PROGRAMME_ID ? row : row + 1;
                 return (
                   <tr key={item.id} className="group border-b border-grid">
                     <th scope="row" className="text-left font-normal">
                       <span className="flex items-center">
                         <button
                           type="button"
-                          onClick={() => openItem(item.id)}
-                          title={item.name}
+                          onClick={() => (isWhole ? goToStage("sequence") : openItem(item.id))}
+                          title={isWhole ? `${item.name}: opens the programme in Sequence` : item.name}
                           className="block min-w-0 flex-1 truncate text-left hover:text-act"
                         >
-                          <span className="figure mr-2 text-soft">{row + 1}</span>
-                          {item.name}
+                          {isWhole ? (
+                            "The whole programme"
+                          ) : (
+                            <>
+                              <span className="figure mr-2 text-soft">{number}</span>
+                              {item.name}
+                            </>
+                          )}
                         </button>
                         {missing.length > 0 && (
                           <IconButton
@@ -119,14 +129,20 @@ export function BoardView() {
                         )}
                       </span>
                     </th>
-                    {own.map((one) => (
-                      <BoardCell
-                        key={one.deliverable.id}
-                        cell={one}
-                        chosen={one === cell}
-                        onChoose={() => setChosen({ item: one.item.id, deliverable: one.deliverable.id })}
-                      />
-                    ))}
+                    {own.map((one, index) =>
+                      one ? (
+                        <BoardCell
+                          key={one.deliverable.id}
+                          cell={one}
+                          chosen={one === cell}
+                          onChoose={() => setChosen({ item: one.item.id, deliverable: one.deliverable.id })}
+                        />
+                      ) : (
+                        <td key={deliverables[index]!.id} className="border-l border-hair px-3 text-label text-soft">
+                          {emptyWords(deliverables[index]!, isWhole)}
+                        </td>
+                      ),
+                    )}
                   </tr>
                 );
               })}
@@ -140,6 +156,12 @@ export function BoardView() {
   );
 }
 
+/** Why a deliverable has no master of a row. */
+function emptyWords({ programme, mix }: Deliverable, isWhole: boolean): string {
+  if (isWhole) return "—";
+  return programme ? "in the whole" : `no mix “${mix}”`;
+}
+
 interface HeadProps {
   index: number;
   column: Cell[];
@@ -150,7 +172,7 @@ interface HeadProps {
 function ColumnHead({ index, column, onEdit, onRender }: HeadProps) {
   const { view, edit } = useCurrentItem();
   const deliverable = view.document.deliverables[index]!;
-  const { spec } = column[0]!;
+  const spec = specOf(view.document, deliverable.spec);
   const album = albumVerdict(column);
   const missing = toRender(column).length;
   return (
@@ -182,6 +204,13 @@ function ColumnHead({ index, column, onEdit, onRender }: HeadProps) {
         {formatWords(deliverable.format)}
         {deliverable.format.sampleRate ? "" : ", rate kept"}
       </span>
+      {(deliverable.programme || deliverable.mix) && (
+        <span className="block truncate text-label text-act">
+          {[deliverable.programme && FORM_WORDS[deliverable.programme], deliverable.mix && `mix “${deliverable.mix}”`]
+            .filter(Boolean)
+            .join(" · ")}
+        </span>
+      )}
       {album && (
         <span className={`flex items-center gap-1 truncate text-label ${statusColour(album.status)}`}>
           <ComplianceMark status={album.status} /> whole:{" "}
@@ -245,7 +274,9 @@ function BoardCell({ cell, chosen, onChoose }: { cell: Cell; chosen: boolean; on
                   ? "only tags changed"
                   : prediction
                     ? "predicted"
-                    : "not read yet"}
+                    : cell.deliverable.programme
+                      ? "not rendered yet"
+                      : "not read yet"}
               {unmet ? (
                 <span className="text-outside">
                   {" "}

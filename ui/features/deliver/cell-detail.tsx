@@ -42,7 +42,7 @@ function Limits({ cell, known, onRender }: Omit<Props, "cells">) {
           “{item.name}” for {spec.name}
         </h2>
         <span className="ml-auto text-label whitespace-nowrap text-soft">
-          {verified ? "measured on the rendered file" : "predicted, not yet rendered"}
+          {verified ? "measured on the rendered file" : prediction ? "predicted, not yet rendered" : "not yet rendered"}
         </span>
         {!verified && (
           <Button onClick={onRender} disabled={isBusy(cell) || source?.state !== "ready"}>
@@ -74,7 +74,11 @@ function Limits({ cell, known, onRender }: Omit<Props, "cells">) {
           </tbody>
         </table>
       ) : (
-        <p className="py-2 text-soft">{source?.problem ?? "The recording is still being read."}</p>
+        <p className="py-2 text-soft">
+          {cell.deliverable.programme && source?.state === "ready"
+            ? "The whole is measured and held against its limits once it is rendered."
+            : (source?.problem ?? "The recording is still being read.")}
+        </p>
       )}
       <p className="pt-1.5 text-label text-soft">{verified ? doneWords(cell) : prediction ? plannedWords(cell) : ""}</p>
       {!verified &&

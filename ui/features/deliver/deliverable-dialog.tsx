@@ -15,6 +15,7 @@ import { useCurrentItem } from "@ui/state/current-item";
 import { newId } from "@ui/api/use-project";
 import { targetLabel } from "./target-label";
 import { FormatFields } from "./format-fields";
+import { ProgrammeFields } from "./programme-fields";
 import { SpecEditor } from "./spec-editor";
 
 export type DeliverableDraft = { kind: "new" } | { kind: "edit"; deliverable: Deliverable };
@@ -25,6 +26,10 @@ export function DeliverableDialog({ wanted, onClose }: { wanted: DeliverableDraf
   const given = wanted.kind === "edit" ? wanted.deliverable : null;
   const [spec, setSpec] = useState(given?.spec ?? SPECS[0]!.id);
   const [format, setFormat] = useState<MasterFormat>(given?.format ?? newFormat());
+  const [made, setMade] = useState<Pick<Deliverable, "programme" | "mix">>({
+    ...(given?.programme ? { programme: given.programme } : {}),
+    ...(given?.mix ? { mix: given.mix } : {}),
+  });
   const [editing, setEditing] = useState<DeliverySpec | null>(null);
   if (editing)
     return (
@@ -44,8 +49,8 @@ export function DeliverableDialog({ wanted, onClose }: { wanted: DeliverableDraf
     if (!given) setFormat(formatFor(specOf(view.document, id)));
   };
   const keep = () => {
-    if (given) void edit({ type: "setDeliverable", deliverable: { ...given, spec, format } });
-    else void edit({ type: "addDeliverable", deliverable: { id: newId(), spec, format } });
+    if (given) void edit({ type: "setDeliverable", deliverable: { id: given.id, spec, format, ...made } });
+    else void edit({ type: "addDeliverable", deliverable: { id: newId(), spec, format, ...made } });
     onClose();
   };
   return (
@@ -57,6 +62,7 @@ export function DeliverableDialog({ wanted, onClose }: { wanted: DeliverableDraf
     >
       <SpecList document={view.document} chosen={spec} onChoose={choose} onEdit={setEditing} />
       <FormatFields format={format} onChange={setFormat} />
+      <ProgrammeFields document={view.document} {...made} onChange={setMade} />
       <div className="mt-3 flex justify-end">
         <Button kind="main" onClick={keep}>
           {given ? "Keep it" : "Add it"}

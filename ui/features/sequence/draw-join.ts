@@ -6,6 +6,8 @@ import { FIGURES, line, type Colours, type Context } from "@ui/canvas/draw";
 
 /** One side of a join. Times are seconds from the middle of the picture. */
 export interface JoinSide {
+  /** Its number and its name. */
+  name: string;
   /** Where its item begins and ends. */
   start: number;
   end: number;
@@ -71,6 +73,7 @@ export function drawJoin(context: Context, model: JoinModel, inks: Colours): voi
   drawFade(context, model, outgoing, "out", rows.outgoing, inks);
   drawFade(context, model, incoming, "in", rows.incoming, inks);
   drawLoudness(context, model, rows.rulerTop, inks);
+  drawNames(context, model, rows, inks);
   drawSeconds(context, model, rows.rulerTop, inks);
 }
 
@@ -121,6 +124,23 @@ function drawFade(
   }
   context.stroke();
   context.lineWidth = 1;
+}
+
+function drawNames(
+  context: Context,
+  { width, outgoing, incoming }: JoinModel,
+  rows: ReturnType<typeof joinRows>,
+  inks: Colours,
+): void {
+  context.textBaseline = "middle";
+  context.fillStyle = inks.soft;
+  context.textAlign = "left";
+  context.fillText(outgoing.name, 8, rows.outgoing.top + 8);
+  context.textAlign = "right";
+  context.fillText(incoming.name, width - 8, rows.incoming.top + rows.incoming.height - 6);
+  context.fillStyle = inks.outside;
+  context.fillText("short-term loudness", width - 8, rows.outgoing.top + 8);
+  context.textAlign = "left";
 }
 
 const LOUDNESS = { top: -6, bottom: -50 };

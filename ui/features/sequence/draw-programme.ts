@@ -59,6 +59,9 @@ const loudnessY = (lufs: number, { top, height }: ProgrammeRows["loudness"]): nu
   return top + ((LOUDNESS.top - inside) / (LOUDNESS.top - LOUDNESS.bottom)) * height;
 };
 
+/** The target band is at least so tall. */
+const LEAST_BAND = 4;
+
 /** Steps of round numbers between two labels. */
 const RULER_STEPS = [1, 2, 5, 10, 15, 30, 60, 120, 300, 600, 900, 1800, 3600, 7200];
 const LABEL_PIXELS = 70;
@@ -96,8 +99,8 @@ function drawItem(context: Context, { model, placed, item, index, rows, x, inks 
   if (to < 0 || from > model.width) return;
   const { top, height } = rows.blocks;
   const isInHand = item.id === model.inHand;
-  context.fillStyle = isInHand ? inks.actGround : inks.band;
-  context.globalAlpha = isInHand ? 1 : 0.55;
+  context.fillStyle = isInHand ? inks.actGround : inks.grid;
+  context.globalAlpha = isInHand ? 1 : 0.6;
   context.fillRect(from, top, Math.max(1, to - from), height);
   context.globalAlpha = 1;
   drawPeaks(context, model, placed, item, top, height, isInHand ? inks.act : inks.ink);
@@ -202,7 +205,7 @@ function drawLane(
     const item = items.find((one) => one.id === id);
     const [from, to] = [x(start), x(end)];
     if (!item || to < 0 || from > width) continue;
-    context.fillStyle = id === inHand ? inks.actGround : inks.band;
+    context.fillStyle = id === inHand ? inks.actGround : inks.grid;
     context.fillRect(from, top + 2, Math.max(2, to - from), 16);
     context.fillStyle = id === inHand ? inks.act : inks.ink;
     context.fillText(
@@ -227,7 +230,7 @@ function drawTarget(
   if (!target) return;
   context.fillStyle = inks.band;
   const top = loudnessY(target.max ?? LOUDNESS.top, loudness);
-  context.fillRect(0, top, width, Math.max(2, loudnessY(target.min ?? LOUDNESS.bottom, loudness) - top));
+  context.fillRect(0, top, width, Math.max(LEAST_BAND, loudnessY(target.min ?? LOUDNESS.bottom, loudness) - top));
 }
 
 function drawLoudnessLine(context: Context, model: ProgrammeModel, { loudness }: ProgrammeRows, inks: Colours): void {

@@ -71,10 +71,8 @@ function JoinHead({ join, outgoing, incoming, place }: SidesProps) {
       <h2 className="text-body font-semibold whitespace-nowrap">
         Join {number(outgoing.id)} → {number(incoming.id)}
       </h2>
-      <span className="min-w-0 truncate text-soft" title={`${outgoing.name}, then ${incoming.name}`}>
-        {gap < 0
-          ? `“${outgoing.name}” ends under “${incoming.name}”: they overlap for ${formatDb(-gap, { digits: 2 })} s`
-          : `“${incoming.name}” follows “${outgoing.name}” after ${formatDb(gap, { digits: 2 })} s`}
+      <span className="figure whitespace-nowrap text-act">
+        {gap < 0 ? `overlap ${formatDb(-gap, { digits: 2 })} s` : `pause ${formatDb(gap, { digits: 2 })} s`}
       </span>
       <FadeFields item={outgoing} which="fadeOut" label="fade-out" place={place} />
       <FadeFields item={incoming} which="fadeIn" label="fade-in" place={place} />
@@ -143,7 +141,11 @@ function FadeFields({
   );
 }
 
+const numbered = (item: Item, order: readonly Item[]) =>
+  `${order.findIndex(({ id }) => id === item.id) + 1}  ${item.name}`;
+
 function sideOf(
+  name: string,
   item: Item,
   placed: PlacedItem,
   middle: number,
@@ -152,6 +154,7 @@ function sideOf(
 ): JoinSide {
   const { fadeIn, fadeOut, gainDb } = placementOf(item);
   return {
+    name,
     start: (placed.start - middle) / sampleRate,
     end: (placed.end - middle) / sampleRate,
     fadeIn,
@@ -162,7 +165,7 @@ function sideOf(
 }
 
 function JoinPicture({ join, outgoing, incoming, place }: SidesProps) {
-  const { timeline, levels } = useProgramme();
+  const { timeline, levels, order } = useProgramme();
   const { joinRolls } = useWorkspace();
   const { sampleRate } = timeline!;
   // While the pause is dragged the picture stays where it was: only what moves moves.
@@ -198,8 +201,22 @@ function JoinPicture({ join, outgoing, incoming, place }: SidesProps) {
       width,
       height,
       reach,
-      outgoing: sideOf(outgoing, join.before, middle, sampleRate, columnsOf(waveforms[0], join.before)),
-      incoming: sideOf(incoming, join.after, middle, sampleRate, columnsOf(waveforms[1], join.after)),
+      outgoing: sideOf(
+        numbered(outgoing, order),
+        outgoing,
+        join.before,
+        middle,
+        sampleRate,
+        columnsOf(waveforms[0], join.before),
+      ),
+      incoming: sideOf(
+        numbered(incoming, order),
+        incoming,
+        join.after,
+        middle,
+        sampleRate,
+        columnsOf(waveforms[1], join.after),
+      ),
       from: (join.from - middle) / sampleRate,
       to: (join.to - middle) / sampleRate,
       shortTermLufs: levels?.shortTermLufs ?? null,

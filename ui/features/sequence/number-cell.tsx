@@ -33,10 +33,8 @@ export function NumberCell({ label, value, none = "—", digits = 1, sign = fals
     if (parsed === null ? value !== null : Number.isFinite(parsed) && parsed !== value) onCommit(parsed);
   };
   const onKeyDown = (event: KeyboardEvent<HTMLInputElement>) => {
-    if (event.key === "Escape") {
-      setTyped(null);
-      event.currentTarget.blur();
-    } else if (event.key === "Enter") {
+    if (event.key === "Escape") setTyped(null);
+    else if (event.key === "Enter") {
       commit();
       const column = event.currentTarget.dataset["column"];
       const row = event.currentTarget.closest("tr")?.nextElementSibling;

@@ -46,6 +46,10 @@ export function SequenceStage() {
       <div className="min-h-0 flex-[4_1_0] overflow-y-auto">
         <div className="px-3">
           <OrderTable />
+          <p className="pt-1 text-label text-soft">
+            Numbers are typed, or nudged with arrow keys. Alt with the arrows up and down moves an item. J and Shift J
+            go from join to join, K hears one.
+          </p>
         </div>
         <LanesPanel />
       </div>
