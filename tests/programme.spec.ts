@@ -134,7 +134,7 @@ test("an album is put together by keyboard, heard, and delivered as one file and
   expect(Buffer.concat(parts).equals(whole)).toBe(true);
 
   const cue = parsedCue(await paper(page, project, "Cue sheet - Streaming -14 side.cue"));
-  expect(cue.files).toEqual([{ name: "Saltmarsh Hours - Streaming -14 2.wav", kind: "WAVE" }]);
+  expect(cue.files).toEqual([{ name: "Saltmarsh Hours - Streaming -14.wav", kind: "WAVE" }]);
   expect(cue.tracks.map(({ number, title }) => [number, title])).toEqual([
     [1, "Kestrel Weather"],
     [2, "Tin Lanterns"],

@@ -9,6 +9,7 @@ import { EDIT_LIST_COMMANDS } from "./edit-list-commands";
 import { CHAIN_COMMANDS } from "./chain-commands";
 import { DELIVER_COMMANDS } from "./deliver-commands";
 import { PROGRAMME_COMMANDS } from "./programme-commands";
+import { RECORDING_COMMANDS } from "./recording-commands";
 import { REPAIR_COMMANDS } from "./repair-commands";
 import {
   idSchema,
@@ -113,6 +114,7 @@ export const COMMANDS = {
     access: ({ item }) => ({ writes: [`${itemPath(item)}/tempo`] }),
   }),
   ...PROGRAMME_COMMANDS,
+  ...RECORDING_COMMANDS,
   ...DELIVER_COMMANDS,
 } as const;
 

@@ -14,6 +14,7 @@ import { conflicts, overlaps } from "./paths";
 import { newProject } from "./templates";
 
 const hash = "a".repeat(64);
+const later = "c".repeat(64);
 const profile = learnNoiseProfile([steadyNoise("room", 8000, 8000, 1)], 8000);
 const mark = (id: string, start: number) => ({ id, kind: "mark", name: id, start });
 const item = (id: string) => ({
@@ -28,8 +29,19 @@ const item = (id: string) => ({
 const spec = { ...SPECS[0]!, id: "own" };
 const base: ProjectDocument = projectSchema.parse({
   ...newProject("Saltmarsh Hours", "music"),
-  sources: [{ hash, name: "one.wav" }],
-  items: [item("i1"), item("i2"), item("i3")],
+  sources: [hash, later].map((one) => ({ hash: one, name: `${one[0]!}.wav` })),
+  items: [
+    item("i1"),
+    {
+      ...item("i2"),
+      mixes: [
+        { name: "main", source: hash },
+        { name: "instrumental", source: later },
+        { name: "dub", source: later },
+      ],
+    },
+    item("i3"),
+  ],
   presets: [{ id: "k1", name: "kept", chain: [newChainEntry("gain", "p1")] }],
   noiseProfiles: [{ id: "n1", name: "room", profile }],
   specs: [spec, { ...spec, id: "unused" }],
@@ -121,6 +133,21 @@ const SAMPLES: Record<CommandName, object[]> = {
     { items: ["i1", "i3"].map((item) => ({ item, changes: { gainDb: -2 } })), what: "gain" },
     { items: [{ item: "i1", changes: { fadeOut: null } }], what: "no fade" },
   ],
+  replaceRecordings: [
+    {
+      replacements: [
+        {
+          item: "i1",
+          source: later,
+          arrived: "i3",
+          moved: { clips: null, markers: [], repairs: [], chain: [], envelope: [[0, 1]] },
+        },
+      ],
+    },
+    { replacements: [{ item: "i2", source: later, mix: "clean" }] },
+  ],
+  setMix: [{ item: "i2", mix: "instrumental" }],
+  removeMix: [{ item: "i2", mix: "instrumental" }],
   setProgramme: [
     { changes: { headSeconds: 1 }, what: "head 1 s" },
     { changes: { cdRule: true }, what: "CD rule" },

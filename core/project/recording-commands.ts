@@ -1,0 +1,109 @@
+/** Edits of which recordings items are made of: later ones in the place of earlier ones, and mixes beside the main one. */
+import * as z from "zod";
+import { clipsSchema } from "../edit-list/clip";
+import { breakpointsSchema, chainSchema } from "../processors";
+import { repairsSchema } from "../repair";
+import { CommandProblem, define, itemIn, nameOfItem } from "./command";
+import { hashSchema, idSchema, MAIN_MIX, markerSchema, mixSchema, type Item, type ProjectDocument } from "./document";
+import { itemPath } from "./paths";
+
+/** What is done to the item, moved along with its recording. */
+const movedSchema = z.strictObject({
+  clips: clipsSchema.nullable(),
+  markers: z.array(markerSchema).max(20_000),
+  repairs: repairsSchema,
+  chain: chainSchema,
+  envelope: breakpointsSchema.nullable(),
+});
+
+const replacementSchema = z.strictObject({
+  item: idSchema,
+  source: hashSchema,
+  /** The item that the later recording came in as, which is not needed any more. */
+  arrived: idSchema.optional(),
+  /** Name of the mix that it becomes; absent where it takes the place of the one in force. */
+  mix: mixSchema.shape.name.optional(),
+  /** Absent for a mix: it shares what is done to the item. */
+  moved: movedSchema.optional(),
+});
+export type Replacement = z.infer<typeof replacementSchema>;
+
+function refuseUnlessThere(document: ProjectDocument, source: string): void {
+  if (!document.sources.some(({ hash }) => hash === source))
+    throw new CommandProblem("This recording is not in the project.");
+}
+
+/** Mixes of an item, which begin with the recording that it has. */
+const mixesOf = ({ mixes, source }: Item) => mixes ?? [{ name: MAIN_MIX, source }];
+
+export const RECORDING_COMMANDS = {
+  /** Later recordings are taken in, all in one edit. */
+  replaceRecordings: define({
+    fields: z.strictObject({ replacements: z.array(replacementSchema).min(1).max(2000) }),
+    apply(document, { replacements }) {
+      for (const { item: id, source, arrived, mix, moved } of replacements) {
+        refuseUnlessThere(document, source);
+        const item = itemIn(document, id);
+        if (mix !== undefined) {
+          const others = mixesOf(item).filter(({ name }) => name !== mix);
+          if (others.length === 0) throw new CommandProblem("An item needs another mix beside this one.");
+          item.mixes = [...others, { name: mix, source }];
+        } else {
+          const before = item.source;
+          if (item.mixes) item.mixes = item.mixes.map((one) => (one.source === before ? { ...one, source } : one));
+          item.source = source;
+        }
+        if (moved && mix === undefined) {
+          const { clips, envelope, ...rest } = moved;
+          Object.assign(item, rest);
+          if (clips) item.clips = clips;
+          else delete item.clips;
+          if (envelope) item.placement = { ...item.placement, envelope };
+        }
+        if (arrived !== undefined && arrived !== id)
+          document.items = document.items.filter((one) => one.id !== arrived);
+      }
+    },
+    label({ replacements }, before) {
+      const [first] = replacements;
+      const what = first!.mix ? `the mix “${first!.mix}”` : "a later recording";
+      return replacements.length === 1
+        ? `“${nameOfItem(before, first!.item)}”: ${what}`
+        : `Take in ${replacements.length} later recordings`;
+    },
+    access: ({ replacements }) => ({
+      writes: replacements.flatMap(({ item, arrived, mix, moved }) => [
+        ...["source", "mixes"].map((field) => `${itemPath(item)}/${field}`),
+        ...(mix === undefined && moved
+          ? ["clips", "markers", "repairs", "chain", "placement/envelope"].map((field) => `${itemPath(item)}/${field}`)
+          : []),
+        ...(arrived === undefined ? [] : [itemPath(arrived)]),
+      ]),
+    }),
+  }),
+  /** Which mix of an item is in force. */
+  setMix: define({
+    fields: z.strictObject({ item: idSchema, mix: mixSchema.shape.name }),
+    apply(document, { item: id, mix }) {
+      const item = itemIn(document, id);
+      const found = mixesOf(item).find(({ name }) => name === mix);
+      if (!found) throw new CommandProblem(`This item has no mix “${mix}”.`);
+      item.source = found.source;
+    },
+    label: ({ item, mix }, before) => `“${nameOfItem(before, item)}”: mix “${mix}”`,
+    access: ({ item }) => ({ reads: [`${itemPath(item)}/mixes`], writes: [`${itemPath(item)}/source`] }),
+  }),
+  removeMix: define({
+    fields: z.strictObject({ item: idSchema, mix: mixSchema.shape.name }),
+    apply(document, { item: id, mix }) {
+      const item = itemIn(document, id);
+      const gone = item.mixes?.find(({ name }) => name === mix);
+      if (!gone || !item.mixes) throw new CommandProblem(`This item has no mix “${mix}”.`);
+      if (gone.source === item.source) throw new CommandProblem("This mix is in force: choose another one first.");
+      item.mixes = item.mixes.filter(({ name }) => name !== mix);
+      if (item.mixes.length < 2) delete item.mixes;
+    },
+    label: ({ item, mix }, before) => `“${nameOfItem(before, item)}”: remove the mix “${mix}”`,
+    access: ({ item }) => ({ reads: [`${itemPath(item)}/source`], writes: [`${itemPath(item)}/mixes`] }),
+  }),
+};
