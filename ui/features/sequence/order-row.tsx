@@ -8,6 +8,7 @@ import { formatDb, formatTime } from "@core/audio/format";
 import { newFade } from "@core/programme/fade";
 import { placementOf, type PlacementChanges } from "@core/programme/placement";
 import { MAIN_MIX, type Item } from "@core/project/document";
+import { Select } from "@ui/design-system/controls";
 import { useCurrentItem } from "@ui/state/current-item";
 import { useProgramme } from "@ui/state/programme";
 import { goToStage, openItem } from "@ui/state/workspace-store";
@@ -66,13 +67,29 @@ export function OrderRow({ item, index, onMove }: Props) {
       </td>
       <PlaceCells item={item} index={index} />
       <LevelCells item={item} />
-      <td className="truncate pr-1 text-label text-soft" title={item.mixes?.map(({ name }) => name).join(", ")}>
-        {item.mixes?.map(({ name }) => name).join(" · ") ?? MAIN_MIX}
+      <td className="pr-1 text-label text-soft">
+        <MixChoice item={item} />
       </td>
       <td>
         <ItemMenu item={item} />
       </td>
     </tr>
+  );
+}
+
+/** Which of its mixes is in force. */
+function MixChoice({ item }: { item: Item }) {
+  const { edit } = useCurrentItem();
+  const { mixes, source } = item;
+  if (!mixes) return MAIN_MIX;
+  return (
+    <Select
+      label={`Mix of ${item.name} that is in force`}
+      value={mixes.find((one) => one.source === source)?.name ?? mixes[0]!.name}
+      options={mixes.map(({ name }) => name)}
+      onChange={(mix) => void edit({ type: "setMix", item: item.id, mix })}
+      className="h-5 w-full text-label"
+    />
   );
 }
 

@@ -1,19 +1,25 @@
 "use client";
 
+import { FileStack } from "lucide-react";
+import { useState } from "react";
 import { formatTime } from "@core/audio/format";
 import { joinsOf } from "@core/programme/timeline";
+import { Button } from "@ui/design-system/button";
 import { useCurrentItem } from "@ui/state/current-item";
 import { useProgramme } from "@ui/state/programme";
 import { JoinView } from "./join-view";
 import { LanesPanel } from "./lanes-panel";
+import { MadeItem } from "./made-item";
 import { OrderTable } from "./order-table";
 import { ProgrammeMap } from "./programme-map";
 import { ProgrammeSettings } from "./programme-settings";
+import { ReplaceDialog } from "./replace-dialog";
 
 /** The programme: all items on one axis, the join in hand, and every number in a table. */
 export function SequenceStage() {
   const { view } = useCurrentItem();
   const { order, timeline, unread, duration } = useProgramme();
+  const [replacing, setReplacing] = useState(false);
   if (view.document.items.length === 0)
     return <p className="p-4 text-soft">The order is empty. Recordings that come in are put at its end.</p>;
   const { cdRule, headSeconds, tailSeconds, lanes } = view.document.programme;
@@ -21,6 +27,14 @@ export function SequenceStage() {
     <div className="flex h-full min-h-0 flex-col">
       <header className="flex shrink-0 items-center gap-1 border-b border-hair px-2 py-0.5">
         <ProgrammeSettings />
+        <Button
+          kind="quiet"
+          onClick={() => setReplacing(true)}
+          hint="Later mixes in the place of recordings, or beside them"
+        >
+          <FileStack size={14} /> Replace recordings …
+        </Button>
+        <MadeItem />
         <span className="ml-auto truncate pr-2 text-label text-soft">
           {order.length} {order.length === 1 ? "item" : "items"}
           {timeline && joinsOf(timeline).some(({ before, after }) => after.start < before.fadeEnd)
@@ -53,6 +67,7 @@ export function SequenceStage() {
         </div>
         <LanesPanel />
       </div>
+      {replacing && <ReplaceDialog onClose={() => setReplacing(false)} />}
     </div>
   );
 }
