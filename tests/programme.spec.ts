@@ -6,6 +6,8 @@ import { expect, test, type Page } from "@playwright/test";
 import { openSoundFile } from "@core/files/open";
 import { memorySource } from "@core/files/bytes";
 import { newFormat } from "@core/delivery/recipe";
+import type { Planar } from "@core/audio/units";
+import { musicLike } from "@core/testing/degraded";
 import { placementOf } from "@core/programme/placement";
 import {
   command,
@@ -22,10 +24,17 @@ import {
 
 const TITLES = ["Tin Lanterns", "Kestrel Weather", "Low Door"];
 
-async function album(page: Page, name: string): Promise<{ project: string; paths: string[] }> {
+/** Titles that are not like one another. */
+const tune = (n: number, gain = 1): Planar =>
+  [0, 1].map(() => musicLike(7 + n, 44_100 * (0.9 + 0.09 * n), n + 1).map((v) => gain * v));
+
+async function album(
+  page: Page,
+  name: string,
+  sound = (n: number) => programme(6 + n, 0.2 + 0.2 * n),
+): Promise<{ project: string; paths: string[] }> {
   const paths = [];
-  for (const [n, title] of TITLES.entries())
-    paths.push(await recording(`${name}/${title}.wav`, programme(6 + n, 0.2 + 0.2 * n), 44_100));
+  for (const [n, title] of TITLES.entries()) paths.push(await recording(`${name}/${title}.wav`, sound(n), 44_100));
   const project = await newProject(page, name, "Music release");
   await takeIn(page, paths);
   await page.keyboard.press("5");
@@ -195,4 +204,80 @@ test("a pause that is dragged is drawn and heard at once, and kept when it is le
   await page.mouse.move(to.x + 5, to.y + 2, { steps: 8 });
   await page.mouse.up();
   await expect.poll(async () => (await items(page, project)).map(({ name }) => name)[0]).toBe("Low Door");
+});
+
+test("three late mixes are taken in at once, found by their sound, and nothing is lost", async ({ page }) => {
+  test.setTimeout(180_000);
+  const { project, paths } = await album(page, "Late Hours", tune);
+  const [first] = await items(page, project);
+  await command(page, project, {
+    type: "addMarkers",
+    item: first!.id,
+    markers: [{ id: "m1", kind: "mark", name: "chorus", start: 44_100 }],
+  });
+  await type(page, "Fade out, Tin Lanterns", "2");
+  // Other names, 3 dB lower, begun 12,345 samples later: only the sound tells which is which.
+  const later = [];
+  for (const [n, which] of [2, 0, 1].entries()) {
+    const block = tune(which, 0.708).map((x) => {
+      const late = new Float32Array(x.length + 12_345);
+      late.set(x, 12_345);
+      return late;
+    });
+    later.push(await recording(`Late Hours/bounce ${n + 1}.wav`, block, 44_100));
+  }
+  expect(paths).toHaveLength(3);
+  await page.getByRole("button", { name: /Replace recordings/ }).click();
+  await page.getByTestId("replace-input").setInputFiles(later);
+  const rows = page.getByTestId("replacements").getByRole("row");
+  await expect(rows).toHaveCount(4, { timeout: 30_000 });
+  const laid = page.getByRole("button", { name: "Lay them on each other" });
+  await expect(laid).toBeEnabled({ timeout: 30_000 });
+  const belongs = async (n: number) =>
+    page
+      .getByLabel(`What bounce ${n} belongs to`)
+      .evaluate((select: HTMLSelectElement) => select.selectedOptions[0]!.text);
+  expect([await belongs(1), await belongs(2), await belongs(3)]).toEqual([
+    "Low Door",
+    "Tin Lanterns",
+    "Kestrel Weather",
+  ]);
+  await laid.click();
+  await expect(page.getByTestId("replacements").getByText("+12345 samples")).toHaveCount(3, { timeout: 60_000 });
+  await page.getByRole("button", { name: "Take in 3" }).click();
+  await expect.poll(async () => (await items(page, project)).length).toBe(3);
+  const after = await items(page, project);
+  expect(after.map(({ name }) => name)).toEqual(TITLES);
+  expect(after[0]!.markers[0]!.start).toBe(44_100 + 12_345);
+  expect(after[0]!.clips).toEqual([{ kind: "recording", start: 12_345, end: expect.any(Number) }]);
+  expect(placementOf(after[0]!).fadeOut!.seconds).toBe(2);
+  // One edit, and undone by one.
+  await page.keyboard.press("Control+z");
+  await expect.poll(async () => (await items(page, project)).length).toBe(6);
+  expect((await items(page, project))[0]!.source).toBe(first!.source);
+});
+
+test("of six chapters the one that lies apart is told first, and proposals are heard before they are taken", async ({
+  page,
+}) => {
+  const paths = [];
+  for (let n = 1; n <= 6; n++)
+    paths.push(await recording(`Book/Chapter ${n}.wav`, programme(4, n === 4 ? 0.08 : 0.3, 44_100, 1), 44_100));
+  const project = await newProject(page, "The Lock Keeper", "Audiobook");
+  await takeIn(page, paths);
+  await page.keyboard.press("5");
+  await page.getByRole("button", { name: /Check items/ }).click();
+  const table = page.getByTestId("consistency").getByRole("row");
+  await expect(table.nth(2)).toContainText("Chapter 4");
+  await expect(table.nth(2)).toContainText("▲");
+  await expect(table.nth(3)).not.toContainText("▲");
+  await page.keyboard.press("Escape");
+  await page.getByRole("button", { name: /Proposals/ }).click();
+  const steps = page.getByTestId("proposal-steps");
+  await expect(steps).toContainText("2 steps are larger than 4 LU");
+  await steps.getByRole("button", { name: "Hear it" }).click();
+  await expect(page.getByRole("button", { name: /^join 2 → 3/ })).toBeVisible();
+  expect((await items(page, project)).every((item) => placementOf(item).gainDb === 0)).toBe(true);
+  await steps.getByRole("button", { name: "Take it" }).click();
+  await expect.poll(async () => placementOf((await items(page, project))[3]!).gainDb).toBeGreaterThan(2);
 });

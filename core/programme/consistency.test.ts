@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 import { speechLike } from "../testing/degraded";
 import { layoutNamed } from "../audio/layout";
 import { measured } from "../testing/measured";
-import { comparedValues, consistencyOf, numberIn, tiltOf, type ComparedItem } from "./consistency";
+import { comparedValues, consistencyOf, numberIn, type ComparedItem } from "./consistency";
 
 const RATE = 16_000;
 const chapter = (id: number, x: Float32Array, name = `Chapter ${id}`): ComparedItem => ({
@@ -27,7 +27,7 @@ describe("six chapters, of which one lies apart", () => {
     const dull = (x: Float32Array) => x.map((v) => (before += 0.15 * (v - before)));
     const { items } = consistencyOf(chapters(dull));
     expect(items[0]!.id).toBe("c4");
-    expect(items[0]!.apart).toContain("tiltDb");
+    expect(items[0]!.apart).toContain("spectralTiltDbPerOctave");
   });
 });
 
@@ -41,10 +41,4 @@ it("names and formats that do not go on are remarked", () => {
   expect(items[0]!.remarks).toEqual(["48000 Hz, others 16000 Hz", "2 channels, others 1", "number 4 follows 2"]);
   expect(numberIn("Opening credits")).toBeNull();
   expect(numberIn("07 The Weir")).toBe(7);
-});
-
-it("a tilt is the slope of the spectrum, dB an octave", () => {
-  const thirdOctaveDbfs = Array.from({ length: 31 }, (_, i) => -20 - i);
-  expect(tiltOf({ thirdOctaveDbfs } as never)).toBeCloseTo(-3, 9);
-  expect(tiltOf({ thirdOctaveDbfs: thirdOctaveDbfs.map(() => null) } as never)).toBeNull();
 });

@@ -8,7 +8,7 @@ export const COMPARED = {
   rmsDbfs: { label: "RMS", unit: "dBFS", apart: 1.5 },
   truePeakDbtp: { label: "True peak", unit: "dBTP", apart: 3 },
   noiseFloorDbfs: { label: "Noise floor", unit: "dBFS", apart: 4 },
-  tiltDb: { label: "Tone tilt", unit: "dB/octave", apart: 0.7 },
+  spectralTiltDbPerOctave: { label: "Tone tilt", unit: "dB/octave", apart: 0.7 },
   headRoomToneSeconds: { label: "Head", unit: "s", apart: 0.3 },
   tailRoomToneSeconds: { label: "Tail", unit: "s", apart: 0.7 },
 } as const;
@@ -36,25 +36,12 @@ const median = (values: readonly number[]): number | null => {
   return sorted.length % 2 ? sorted[middle]! : (sorted[middle - 1]! + sorted[middle]!) / 2;
 };
 
-/** Slope of the long-term spectrum from 125 Hz to 8 kHz, by least squares over thirds of an octave. */
-export function tiltOf({ thirdOctaveDbfs }: Pick<Figures, "thirdOctaveDbfs">): number | null {
-  const [from, to] = [FIRST_THIRD, FIRST_THIRD + 18];
-  const points = thirdOctaveDbfs.slice(from, to + 1).flatMap((db, i) => (db === null ? [] : [[i / 3, db] as const]));
-  if (points.length < 6) return null;
-  const [mx, my] = [0, 1].map((k) => points.reduce((sum, point) => sum + point[k]!, 0) / points.length);
-  const covariance = points.reduce((sum, [x, y]) => sum + (x - mx!) * (y - my!), 0);
-  return covariance / points.reduce((sum, [x]) => sum + (x - mx!) ** 2, 0);
-}
-
-/** Index of 125 Hz among the thirds of an octave, which begin at 20 Hz. */
-const FIRST_THIRD = 8;
-
 export const comparedValues = (figures: Figures): ComparedItem["values"] => ({
   integratedLufs: figures.integratedLufs,
   rmsDbfs: figures.rmsDbfs,
   truePeakDbtp: figures.truePeakDbtp,
   noiseFloorDbfs: figures.noiseFloorDbfs,
-  tiltDb: tiltOf(figures),
+  spectralTiltDbPerOctave: figures.spectralTiltDbPerOctave,
   headRoomToneSeconds: figures.headRoomToneSeconds,
   tailRoomToneSeconds: figures.tailRoomToneSeconds,
 });

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { layoutNamed } from "../audio/layout";
-import { agreeablePause, evenedGains, orderProposals, tailSeconds } from "./order-proposals";
+import { agreeablePause, evenedGains, keepingPlaces, orderProposals, tailSeconds } from "./order-proposals";
 import type { Placeable, StoredPlacement } from "./placement";
 import { PLAIN_PROGRAMME } from "./programme";
 import { programmeLevels } from "./programme-levels";
@@ -32,6 +32,13 @@ describe("gains that even an order", () => {
       expect(Math.sign(after[i]! - after[i - 1]!)).toBe(Math.sign(steps[i - 1]!));
     // What one gets another gives.
     expect(gains.reduce((sum, gain) => sum + gain, 0)).toBeCloseTo(0, 6);
+  });
+  it("go no further than who is louder than whom allows", () => {
+    // The louder one ends quietly: its step tells nothing of the whole.
+    const gains = keepingPlaces([6, -6, 0], [-16, -14, -30]);
+    const after = [-16, -14, -30].map((lufs, i) => lufs + gains[i]!);
+    expect(after[1]! - after[0]!).toBeCloseTo(0, 9);
+    expect(keepingPlaces([1, -1], [-20, null])).toEqual([1, -1]);
   });
   it("do nothing where all steps are small, or a side is silent", () => {
     expect(evenedGains([1, -3, null], 4)).toEqual([0, 0, 0, 0]);

@@ -40,6 +40,19 @@ export function evenedGains(stepsLu: readonly (number | null)[], limit: Decibels
   return gains;
 }
 
+/** As much of the gains as leaves who is louder than whom as it is, by integrated loudness; `null` where it is not known. */
+export function keepingPlaces(gains: readonly Decibels[], lufs: readonly (number | null)[]): Decibels[] {
+  let share = 1;
+  lufs.forEach((a, i) => {
+    lufs.slice(i + 1).forEach((b, n) => {
+      if (a === null || b === null || a === b) return;
+      const [apart, closing] = [Math.abs(a - b), (gains[i]! - gains[i + 1 + n]!) * -Math.sign(a - b)];
+      if (closing > 0) share = Math.min(share, apart / closing);
+    });
+  });
+  return gains.map((gain) => gain * share);
+}
+
 /** Seconds at the end of an item that lie far below its loudness: it dies away, and is a pause already. */
 export function tailSeconds({ momentaryLufs }: ItemLevels, integratedLufs: number): Seconds {
   let last = momentaryLufs.length - 1;
@@ -81,20 +94,28 @@ export function orderProposals(
   const order =
     levels.joins.length > 0 ? [levels.joins[0]!.before.item, ...levels.joins.map(({ after }) => after.item)] : [];
 
-  const gains = evenedGains(
-    levels.joins.map(({ stepLu }) => stepLu),
-    stepLimit,
+  const gains = keepingPlaces(
+    evenedGains(
+      levels.joins.map(({ stepLu }) => stepLu),
+      stepLimit,
+    ),
+    order.map((id) => levels.items.get(id)?.integratedLufs ?? null),
   );
   const moved = order.flatMap((id, i) => {
     const gainDb = rounded(placementOf(byId.get(id)!).gainDb + gains[i]!);
     return Math.abs(gains[i]!) < 0.05 || gainDb < -60 || gainDb > 24 ? [] : [{ item: id, changes: { gainDb } }];
   });
   const steep = levels.joins.filter(({ stepLu }) => stepLu !== null && Math.abs(stepLu) > stepLimit + 0.01);
-  if (steep.length > 0)
+  const left = Math.max(
+    0,
+    ...levels.joins.map(({ stepLu }, i) => (stepLu === null ? 0 : Math.abs(stepLu + gains[i + 1]! - gains[i]!))),
+  );
+  if (steep.length > 0 && moved.length > 0)
     proposals.push({
       id: "steps",
-      title: `Bring steps to ${stepLimit} LU or below`,
-      why: `${steep.length === 1 ? "One step is" : `${steep.length} steps are`} larger; the loudest stays the loudest.`,
+      title:
+        left > stepLimit + 0.1 ? `Bring steps down to ${rounded(left)} LU` : `Bring steps to ${stepLimit} LU or below`,
+      why: `${steep.length === 1 ? "One step is" : `${steep.length} steps are`} larger than ${stepLimit} LU. Who is louder than whom stays as it is${left > stepLimit + 0.1 ? ", which allows no more" : ""}.`,
       changes: moved,
     });
 

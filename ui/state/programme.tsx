@@ -6,7 +6,7 @@ import { specOf, wholeChain, type Item, type ProjectDocument } from "@core/proje
 import { orderOf, programmeTimeline } from "@core/project/subjects";
 import { knownRecordings } from "@core/project/views";
 import { levelsAfter } from "@core/delivery/predict-chain";
-import { placementOf, type PlacementChanges } from "@core/programme/placement";
+import { placementOf } from "@core/programme/placement";
 import {
   programmeLevels,
   type ItemLevels,
@@ -16,7 +16,7 @@ import {
 import type { PlacedItem, Timeline } from "@core/programme/timeline";
 import { useCurrentItem } from "./current-item";
 import { useKnownFigures, type KnownOf } from "./use-known-figures";
-import { useWorkspace } from "./workspace-store";
+import { useWorkspace, type WorkspaceState } from "./workspace-store";
 
 export interface ProgrammeInHand {
   /** With a place that is being dragged. */
@@ -48,14 +48,13 @@ export function useProgramme(): ProgrammeInHand {
 }
 
 /** Items with a place that is being dragged. */
-export function withPending(
-  items: readonly Item[],
-  pending: { item: string; changes: PlacementChanges } | null,
-): readonly Item[] {
+export function withPending(items: readonly Item[], pending: WorkspaceState["pendingPlacements"]): readonly Item[] {
   if (!pending) return items;
+  const byId = new Map(pending.map(({ item, changes }) => [item, changes]));
   return items.map((item) => {
-    if (item.id !== pending.item) return item;
-    const placement: Record<string, unknown> = { ...placementOf(item), ...pending.changes };
+    const changes = byId.get(item.id);
+    if (!changes) return item;
+    const placement: Record<string, unknown> = { ...placementOf(item), ...changes };
     for (const fade of ["fadeIn", "fadeOut"]) if (placement[fade] === null) delete placement[fade];
     return { ...item, placement };
   });
@@ -67,7 +66,7 @@ const MOST_CHAINS = 40;
 /** Levels of items after their chains, kept as long as the item and the programme's chain are the same. */
 const keptLevels = new WeakMap<object, Map<string, ItemLevels>>();
 
-function levelsOfItem(document: ProjectDocument, item: Item, known: KnownOf): ItemLevels | null {
+export function levelsOfItem(document: ProjectDocument, item: Item, known: KnownOf): ItemLevels | null {
   const facts = known(item);
   if (!facts) return null;
   // A place that is dragged makes another item of it, and changes nothing of its sound.
@@ -92,7 +91,7 @@ function levelsOfItem(document: ProjectDocument, item: Item, known: KnownOf): It
 export function ProgrammeProvider({ isHeard, children }: { isHeard: boolean; children: ReactNode }) {
   const { view, item: inHand } = useCurrentItem();
   const known = useKnownFigures(isHeard);
-  const pending = useWorkspace((workspace) => workspace.pendingPlacement);
+  const pending = useWorkspace((workspace) => workspace.pendingPlacements);
   const { document } = view;
   const items = useMemo(() => withPending(document.items, pending), [document.items, pending]);
   const timeline = useMemo(

@@ -90,8 +90,8 @@ export interface WorkspaceState {
   joinRolls: { before: number; after: number };
   /** The join in hand is heard over and over. */
   loopingJoin: boolean;
-  /** A place in the programme that is being dragged: heard and drawn, not kept yet. */
-  pendingPlacement: { item: string; changes: PlacementChanges } | null;
+  /** Places in the programme that are dragged or tried: heard and drawn, not kept yet. */
+  pendingPlacements: { item: string; changes: PlacementChanges }[] | null;
   /** A setting that is being moved: heard and predicted, not kept yet. */
   pendingParameter: { entry: string; parameter: string; setting: Setting } | null;
   /** Whether the picture of a video is shown beside its sound. */
@@ -137,7 +137,7 @@ export const useWorkspace = create<WorkspaceState>(() => ({
   programmeView: null,
   joinRolls: { before: 8, after: 8 },
   loopingJoin: false,
-  pendingPlacement: null,
+  pendingPlacements: null,
   ...fresh,
 }));
 

@@ -170,7 +170,7 @@ function JoinPicture({ join, outgoing, incoming, place }: SidesProps) {
   const { sampleRate } = timeline!;
   // While the pause is dragged the picture stays where it was: only what moves moves.
   const [middle, setMiddle] = useState(join.after.start);
-  const isDragged = useWorkspace((workspace) => workspace.pendingPlacement !== null);
+  const isDragged = useWorkspace((workspace) => workspace.pendingPlacements !== null);
   useEffect(() => {
     if (!isDragged) setMiddle(join.after.start);
   }, [isDragged, join.after.start]);
@@ -281,16 +281,16 @@ function Handles({ model, outgoing, incoming, place }: HandlesProps) {
   };
   const cancel = () => {
     began.current = null;
-    useWorkspace.setState({ pendingPlacement: null });
+    useWorkspace.setState({ pendingPlacements: null });
   };
   const pend = (target: Item, changes: PlacementChanges) =>
-    useWorkspace.setState({ pendingPlacement: { item: target.id, changes } });
+    useWorkspace.setState({ pendingPlacements: [{ item: target.id, changes }] });
   const commit = (what: (changes: PlacementChanges) => string) => {
-    const { pendingPlacement } = useWorkspace.getState();
+    const [pending] = useWorkspace.getState().pendingPlacements ?? [];
     began.current = null;
-    const target = [outgoing, incoming].find(({ id }) => id === pendingPlacement?.item);
-    if (pendingPlacement && target) place(target, pendingPlacement.changes, what(pendingPlacement.changes));
-    useWorkspace.setState({ pendingPlacement: null });
+    const target = [outgoing, incoming].find(({ id }) => id === pending?.item);
+    if (pending && target) place(target, pending.changes, what(pending.changes));
+    useWorkspace.setState({ pendingPlacements: null });
   };
 
   const gapTo = (seconds: number) => ({ gapSeconds: clamped(rounded(seconds), -600, 3600) });

@@ -7,21 +7,26 @@ import { joinsOf } from "@core/programme/timeline";
 import { Button } from "@ui/design-system/button";
 import { useCurrentItem } from "@ui/state/current-item";
 import { useProgramme } from "@ui/state/programme";
+import { ConsistencyDialog } from "./consistency-dialog";
 import { JoinView } from "./join-view";
 import { LanesPanel } from "./lanes-panel";
 import { MadeItem } from "./made-item";
+import { OrderProposalsDialog } from "./order-proposals-dialog";
 import { OrderTable } from "./order-table";
 import { ProgrammeMap } from "./programme-map";
 import { ProgrammeSettings } from "./programme-settings";
 import { ReplaceDialog } from "./replace-dialog";
 
+const DIALOGS = { replace: ReplaceDialog, proposals: OrderProposalsDialog, consistency: ConsistencyDialog };
+
 /** The programme: all items on one axis, the join in hand, and every number in a table. */
 export function SequenceStage() {
   const { view } = useCurrentItem();
   const { order, timeline, unread, duration } = useProgramme();
-  const [replacing, setReplacing] = useState(false);
+  const [dialog, setDialog] = useState<keyof typeof DIALOGS | null>(null);
   if (view.document.items.length === 0)
     return <p className="p-4 text-soft">The order is empty. Recordings that come in are put at its end.</p>;
+  const Dialog = dialog && DIALOGS[dialog];
   const { cdRule, headSeconds, tailSeconds, lanes } = view.document.programme;
   return (
     <div className="flex h-full min-h-0 flex-col">
@@ -29,12 +34,28 @@ export function SequenceStage() {
         <ProgrammeSettings />
         <Button
           kind="quiet"
-          onClick={() => setReplacing(true)}
+          onClick={() => setDialog("replace")}
           hint="Later mixes in the place of recordings, or beside them"
         >
           <FileStack size={14} /> Replace recordings …
         </Button>
         <MadeItem />
+        <Button
+          kind="quiet"
+          disabled={order.length < 2}
+          onClick={() => setDialog("proposals")}
+          hint="Levels, pauses and ends that would make the order more even"
+        >
+          Proposals …
+        </Button>
+        <Button
+          kind="quiet"
+          disabled={order.length < 2}
+          onClick={() => setDialog("consistency")}
+          hint="What lies apart from the other items: level, noise floor, tone, head and tail"
+        >
+          Check items …
+        </Button>
         <span className="ml-auto truncate pr-2 text-label text-soft">
           {order.length} {order.length === 1 ? "item" : "items"}
           {timeline && joinsOf(timeline).some(({ before, after }) => after.start < before.fadeEnd)
@@ -67,7 +88,7 @@ export function SequenceStage() {
         </div>
         <LanesPanel />
       </div>
-      {replacing && <ReplaceDialog onClose={() => setReplacing(false)} />}
+      {Dialog && <Dialog onClose={() => setDialog(null)} />}
     </div>
   );
 }
