@@ -11,7 +11,7 @@ const MAY_IMPORT = {
   cli: ["server", "core"],
   demo: ["server", "core"],
   receivers: [],
-  bench: ["server", "core", "demo"],
+  bench: ["server", "playback", "core", "demo"],
 };
 const PARTS = Object.keys(MAY_IMPORT);
 
@@ -19,7 +19,18 @@ const PARTS = Object.keys(MAY_IMPORT);
 const ROOMS = {
   core: [
     ...["math", "audio", "kernels", "dsp", "files", "measure", "spectrogram", "compare", "conformance", "parameters"],
-    ...["processors", "repair", "events", "edit-list", "monitoring", "convert", "render", "programme", "delivery", "findings"],
+    ...[
+      "processors",
+      "repair",
+      "events",
+      "edit-list",
+      "monitoring",
+      "convert",
+      "render",
+      "programme",
+      "delivery",
+      "findings",
+    ],
     ...["project", "report", "testing"],
   ],
   server: [

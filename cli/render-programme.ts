@@ -32,12 +32,12 @@ export interface RenderedProgramme {
 /** Opens all recordings, each once, for any number of passes. */
 async function withAll<Result>(
   paths: readonly string[],
-  use: (sources: ReadonlyMap<string, FrameSource>) => Promise<Result>,
+  work: (sources: ReadonlyMap<string, FrameSource>) => Promise<Result>,
   opened: ReadonlyMap<string, FrameSource> = new Map(),
 ): Promise<Result> {
   const [path, ...rest] = paths;
-  if (path === undefined) return use(opened);
-  return withFrames(path, ({ source }) => withAll(rest, use, new Map([...opened, [path, source]])));
+  if (path === undefined) return work(opened);
+  return withFrames(path, ({ source }) => withAll(rest, work, new Map([...opened, [path, source]])));
 }
 
 /** @throws CliProblem where an item cannot stand in the programme */

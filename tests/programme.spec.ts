@@ -262,7 +262,9 @@ test("of six chapters the one that lies apart is told first, and proposals are h
 }) => {
   const paths = [];
   for (let n = 1; n <= 6; n++)
-    paths.push(await recording(`Book/Chapter ${n}.wav`, programme(4, n === 4 ? 0.08 : 0.3, 44_100, 1), 44_100));
+    paths.push(
+      await recording(`Book/Chapter ${n}.wav`, programme(4 + 0.2 * n, n === 4 ? 0.08 : 0.3, 44_100, 1), 44_100),
+    );
   const project = await newProject(page, "The Lock Keeper", "Audiobook");
   await takeIn(page, paths);
   await page.keyboard.press("5");
@@ -276,7 +278,7 @@ test("of six chapters the one that lies apart is told first, and proposals are h
   const steps = page.getByTestId("proposal-steps");
   await expect(steps).toContainText("2 steps are larger than 4 LU");
   await steps.getByRole("button", { name: "Hear it" }).click();
-  await expect(page.getByRole("button", { name: /^join 2 → 3/ })).toBeVisible();
+  await expect(page.getByText(/^join \d → \d, 1 of/)).toBeVisible();
   expect((await items(page, project)).every((item) => placementOf(item).gainDb === 0)).toBe(true);
   await steps.getByRole("button", { name: "Take it" }).click();
   await expect.poll(async () => placementOf((await items(page, project))[3]!).gainDb).toBeGreaterThan(2);

@@ -54,10 +54,7 @@ async function loudestStretch(first: FrameSource, length: Frames): Promise<Frame
  * @throws Error where the rates differ, or either is silent
  */
 export async function align(first: FrameSource, second: FrameSource): Promise<Alignment> {
-  if (first.sampleRate !== second.sampleRate)
-    throw new Error(
-      `One is at ${first.sampleRate} Hz and the other at ${second.sampleRate} Hz: bring them to one rate to compare samples.`,
-    );
+  refuseOtherRate(first, second);
   const { sampleRate } = first;
   const length = Math.min(first.frames, Math.round(PROBE_SECONDS * sampleRate));
   const start = await loudestStretch(first, length);
@@ -69,6 +66,14 @@ export async function align(first: FrameSource, second: FrameSource): Promise<Al
   });
   if (!found) throw new Error("One of the two is silent there.");
   return found;
+}
+
+/** @throws Error where the rates differ */
+export function refuseOtherRate(first: FrameSource, second: FrameSource): void {
+  if (first.sampleRate !== second.sampleRate)
+    throw new Error(
+      `One is at ${first.sampleRate} Hz and the other at ${second.sampleRate} Hz: bring them to one rate to compare samples.`,
+    );
 }
 
 /** A stretch of the first, and where it is looked for: shifts within `reach` of `around`. */

@@ -7,7 +7,7 @@ import { square } from "../math/deterministic-math";
 import type { FrameSource } from "../audio/frame-source";
 import { dbToGain } from "../audio/decibel";
 import type { Frames, Seconds } from "../audio/units";
-import { align, alignStretch, monoOf, type Alignment } from "./alignment";
+import { alignStretch, monoOf, refuseOtherRate, type Alignment } from "./alignment";
 
 /** A stretch that both have: frame f of the first, within it, is frame f + shift of the second. */
 export interface SharedStretch {
@@ -22,10 +22,12 @@ export interface TimeMap extends Omit<Alignment, "shift"> {
   stretches: SharedStretch[];
 }
 
-const PROBE_SECONDS: Seconds = 2;
-const PROBE_EVERY_SECONDS: Seconds = 3;
+const PROBE_SECONDS: Seconds = 1.5;
+const PROBE_EVERY_SECONDS: Seconds = 0.75;
 /** How much may have been cut or put in from one probe to the next. */
 const REACH_SECONDS: Seconds = 20;
+/** Fewer of the probes than this, and the two are not of one thing. */
+const LEAST_FOUND = 0.4;
 /** A probe this like its place is one. */
 const FOUND = 0.6;
 /** The same shift, for one who compares what an equaliser has moved by some samples. */
@@ -42,12 +44,15 @@ export async function timeMap(
   second: FrameSource,
   onProgress?: (fraction: number) => void,
 ): Promise<TimeMap | null> {
-  const whole = await align(first, second).catch((error: Error) => {
-    if (error.message.includes("silent")) return null;
-    throw error;
-  });
-  if (!whole || whole.likeness < FOUND) return null;
-  const probes = await probesOf(first, second, whole, onProgress);
+  refuseOtherRate(first, second);
+  const { probes, tried } = await probesOf(first, second, onProgress);
+  if (probes.length === 0 || probes.length < LEAST_FOUND * tried) return null;
+  const middle = (of: (probe: Probe) => number) => [...probes].map(of).sort((a, b) => a - b)[probes.length >> 1]!;
+  const whole = {
+    gainDb: middle(({ gainDb }) => gainDb),
+    likeness: middle(({ likeness }) => likeness),
+    inverted: probes.filter(({ inverted }) => inverted).length > probes.length / 2,
+  };
   const runs: { shift: Frames; from: Frames; to: Frames }[] = [];
   for (const { at, shift, length } of probes) {
     const last = runs.at(-1);
@@ -67,7 +72,6 @@ export async function timeMap(
     return all;
   }, []);
   const stretches: SharedStretch[] = merged.map(({ shift, from, to }) => ({ shift, start: from, end: to }));
-  if (stretches.length === 0) stretches.push({ start: 0, end: first.frames, shift: whole.shift });
   for (let i = 1; i < stretches.length; i++) await settle(first, second, stretches[i - 1]!, stretches[i]!, whole);
   const [head, tail] = [stretches[0]!, stretches.at(-1)!];
   head.start = Math.max(0, -head.shift);
@@ -76,38 +80,41 @@ export async function timeMap(
   return { inverted, gainDb, likeness, stretches };
 }
 
-interface Probe {
+interface Probe extends Alignment {
   at: Frames;
   length: Frames;
-  shift: Frames;
 }
 
 async function probesOf(
   first: FrameSource,
   second: FrameSource,
-  whole: Alignment,
   onProgress?: (fraction: number) => void,
-): Promise<Probe[]> {
+): Promise<{ probes: Probe[]; tried: number }> {
   const { sampleRate } = first;
   const length = Math.min(first.frames, Math.round(PROBE_SECONDS * sampleRate));
   const every = Math.round(PROBE_EVERY_SECONDS * sampleRate);
   const reach = Math.round(REACH_SECONDS * sampleRate);
   const probes: Probe[] = [];
-  let shift = whole.shift;
+  let tried = 0;
+  let shift: Frames | null = null;
   for (let at = 0; at + length <= first.frames; at += every) {
     // Where it was a moment ago is looked at first: a repetition further off is as like.
-    const near = await alignStretch(first, second, { start: at, length, around: shift, reach: SAME_SHIFT });
-    const found =
+    const near: Alignment | null =
+      shift === null
+        ? null
+        : await alignStretch(first, second, { start: at, length, around: shift, reach: SAME_SHIFT });
+    const found: Alignment | null =
       near && near.likeness >= FOUND
         ? near
-        : await alignStretch(first, second, { start: at, length, around: shift, reach });
+        : await alignStretch(first, second, { start: at, length, around: shift ?? 0, reach });
+    if (found) tried++; // silence tells nothing
     if (found && found.likeness >= FOUND) {
       shift = found.shift;
-      probes.push({ at, length, shift });
+      probes.push({ at, length, ...found });
     }
     onProgress?.(at / first.frames);
   }
-  return probes;
+  return { probes, tried };
 }
 
 /** Puts the place of a change where the two sides leave least difference. */
@@ -116,7 +123,7 @@ async function settle(
   second: FrameSource,
   before: SharedStretch,
   after: SharedStretch,
-  { gainDb, inverted }: Alignment,
+  { gainDb, inverted }: Pick<Alignment, "gainDb" | "inverted">,
 ): Promise<void> {
   const step = Math.max(1, Math.round(STEP_SECONDS * first.sampleRate));
   const [from, to] = [

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { specNamed, SPECS } from "./specs";
 import { deliverySpecSchema } from "./spec";
-import { check, marginWords } from "./compliance";
+import { check, marginWords, partSpec } from "./compliance";
 
 describe("delivery specs", () => {
   it.each(SPECS.map((spec) => [spec.id, spec] as const))("%s is well-formed, and its own target passes", (_, spec) => {
@@ -63,5 +63,15 @@ describe("verdicts", () => {
   });
   it("do not call unknown what was not measured inside", () => {
     expect(check(spec, { integratedLufs: -23 }).pass).toBe(false);
+  });
+});
+
+describe("a file that is cut from a programme", () => {
+  const spec = SPECS.find(({ id }) => id === "streaming-14")!;
+  it("need not be as loud as the whole, and must hold the limit of peaks", () => {
+    const part = partSpec(spec);
+    expect(check(part, { integratedLufs: -27, truePeakDbtp: -3 }).pass).toBe(true);
+    expect(check(part, { integratedLufs: -14, truePeakDbtp: 0.4 }).pass).toBe(false);
+    expect(check(spec, { integratedLufs: -27, truePeakDbtp: -3 }).pass).toBe(false);
   });
 });

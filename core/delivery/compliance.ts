@@ -115,11 +115,17 @@ function verdictOf(
   };
 }
 
-const PEAKS: readonly LimitedFigure[] = ["truePeakDbtp", "samplePeakDbfs"];
+/** What holds for a programme as a whole: one gain keeps the relations of its titles. */
+const OF_THE_WHOLE: readonly LimitedFigure[] = [
+  ...(["integratedLufs", "dialogueLufs", "shortTermMaxLufs", "momentaryMaxLufs"] as const),
+  ...(["loudnessRangeLu", "durationSeconds"] as const),
+];
 
-/** What a file of a programme must hold by itself: where one gain keeps the relations of all, only the limits of peaks. */
-export const partSpec = (spec: DeliverySpec): DeliverySpec =>
-  spec.gainScope === "album" ? { ...spec, limits: spec.limits.filter(({ figure }) => PEAKS.includes(figure)) } : spec;
+/** What a file that is cut from a programme must hold by itself: all but what holds for the whole. */
+export const partSpec = (spec: DeliverySpec): DeliverySpec => ({
+  ...spec,
+  limits: spec.limits.filter(({ figure }) => !OF_THE_WHOLE.includes(figure)),
+});
 
 /** What all items of a running order are together: the loudest for levels, the sum of lengths. */
 export function albumFigures(items: readonly LimitedFigures[]): LimitedFigures {

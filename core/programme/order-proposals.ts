@@ -14,7 +14,8 @@ export interface OrderProposal {
 /** Steps are brought under this where nothing else is wanted. */
 export const DEFAULT_STEP_LIMIT: Decibels = 4;
 
-const rounded = (value: number, digits = 1): number => Math.round(value * 10 ** digits) / 10 ** digits;
+/** To so many parts of one. */
+const rounded = (value: number, parts = 10): number => Math.round(value * parts) / parts;
 
 /**
  * Gains that bring every step at a join to the limit or below: the louder side gives as much as the quieter gets, so that
@@ -80,7 +81,7 @@ export function agreeablePause(tail: Seconds, tempo: Tempo | undefined): Seconds
   // From the last that is heard to the next beginning, in beats.
   let beats = Math.max(1, Math.round((wanted + tail) / beat));
   while (beats * beat - tail < LEAST_PAUSE) beats++;
-  return rounded(beats * beat - tail, 3);
+  return rounded(beats * beat - tail, 1000);
 }
 
 export function orderProposals(

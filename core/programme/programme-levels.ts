@@ -2,10 +2,9 @@
  * Loudness of the whole before it is rendered, in steps of 100 ms: energies of all that sounds, with gains and fades.
  * An estimate: what overlaps is taken as unrelated, and duckers are left out. The render measures.
  */
-import { dbToPower, finiteOrNull } from "../audio/decibel";
+import { dbToGain, dbToPower, finiteOrNull } from "../audio/decibel";
 import type { Lufs } from "../audio/units";
 import { integratedLoudness, LOUDNESS_OFFSET, lufsOf } from "../measure/gating";
-import { shortTermOf } from "../measure/short-term-estimate";
 import { envelopeAt } from "../parameters/breakpoints";
 import { fadeGain, type Fade } from "./fade";
 import { placementOf, type Placeable } from "./placement";
@@ -43,9 +42,8 @@ export interface JoinLevels extends Join {
 }
 
 export interface ProgrammeLevels {
-  /** Of the whole, in steps of 100 ms. */
-  momentaryLufs: Float32Array;
-  shortTermLufs: Float32Array;
+  /** Mean squares of each 3 s of the whole, in steps of 100 ms; `shortTermAt` tells loudness. */
+  shortTerm: Float64Array;
   integratedLufs: number | null;
   truePeakDbtp: number | null;
   items: ReadonlyMap<string, PlacedLevels>;
@@ -56,14 +54,36 @@ export interface ProgrammeLevels {
 
 const energyOf = (lufs: number): number => (lufs === -Infinity ? 0 : dbToPower(lufs - LOUDNESS_OFFSET));
 
-/** Power that an item's gain, line and fades leave at a time of it. */
-function shareAt({ start, end }: PlacedItem, item: Placeable, seconds: number, rate: number): number {
+/** Energies of items, made once for each curve: places change much more often. */
+const keptEnergies = new WeakMap<Float32Array, Float64Array>();
+
+function energiesOf({ momentaryLufs }: ItemLevels): Float64Array {
+  let energies = keptEnergies.get(momentaryLufs);
+  if (!energies) keptEnergies.set(momentaryLufs, (energies = Float64Array.from(momentaryLufs, energyOf)));
+  return energies;
+}
+
+/** Energies of an item with its gain, its line and its fades. */
+function placedEnergies(levels: ItemLevels, { start, end }: PlacedItem, item: Placeable, rate: number): Float64Array {
   const { gainDb, envelope, fadeIn, fadeOut } = placementOf(item);
+  const power = dbToPower(gainDb);
+  const energies = energiesOf(levels).map((energy) => energy * power);
   const length = (end - start) / rate;
-  const faded = (fade: Fade | undefined, distance: number) =>
-    fade ? fadeGain(fade, (distance - fade.insetSeconds) / fade.seconds) : 1;
-  const gain = faded(fadeIn, seconds) * faded(fadeOut, length - seconds);
-  return gain * gain * dbToPower(gainDb + (envelope.length > 0 ? envelopeAt(envelope, seconds) : 0));
+  const reach = (fade: Fade | undefined) => (fade ? fade.insetSeconds + fade.seconds : 0);
+  const times = (from: number, to: number, amplitude: (seconds: number) => number) => {
+    const last = Math.min(energies.length, Math.ceil(to / LEVEL_STEP_SECONDS));
+    for (let i = Math.max(0, Math.floor(from / LEVEL_STEP_SECONDS)); i < last; i++) {
+      const gain = amplitude((i + 0.5) * LEVEL_STEP_SECONDS);
+      energies[i]! *= gain * gain;
+    }
+  };
+  if (fadeIn) times(0, reach(fadeIn), (at) => fadeGain(fadeIn, (at - fadeIn.insetSeconds) / fadeIn.seconds));
+  if (fadeOut)
+    times(length - reach(fadeOut), Infinity, (at) =>
+      fadeGain(fadeOut, (length - at - fadeOut.insetSeconds) / fadeOut.seconds),
+    );
+  if (envelope.length > 0) times(0, Infinity, (at) => dbToGain(envelopeAt(envelope, at)));
+  return energies;
 }
 
 /** @returns `null` while the levels of an item are not known */
@@ -77,8 +97,7 @@ export function programmeLevels(
   const steps = Math.max(1, Math.ceil(frames / sampleRate / LEVEL_STEP_SECONDS));
   const whole = new Float64Array(steps);
   const byId = new Map(items.map((item) => [item.id, item]));
-  const placedLevels = new Map<string, PlacedLevels>();
-  const own = new Map<string, Float64Array>();
+  const placedLevels = new Map<string, PlacedSound>();
   const gains = new Map<string | null, number>([[null, lanes.some(({ solo }) => solo) ? 0 : 1]]);
   for (const lane of audibleLanes(lanes)) gains.set(lane.id, dbToPower(lane.gainDb));
   for (const placed of [...timeline.order, ...timeline.onLanes]) {
@@ -86,32 +105,45 @@ export function programmeLevels(
     if (!levels) return null;
     const item = byId.get(placed.item)!;
     const first = Math.round(placed.start / sampleRate / LEVEL_STEP_SECONDS);
-    const energies = Float64Array.from(levels.momentaryLufs, (lufs, i) =>
-      lufs === -Infinity ? 0 : energyOf(lufs) * shareAt(placed, item, (i + 0.5) * LEVEL_STEP_SECONDS, sampleRate),
-    );
+    const energies = placedEnergies(levels, placed, item, sampleRate);
     const gain = gains.get(placed.lane) ?? 0;
     energies.forEach((energy, i) => {
       if (first + i < steps) whole[first + i]! += energy * gain;
     });
-    own.set(placed.item, energies);
     placedLevels.set(placed.item, {
+      energies,
       integratedLufs: finiteOrNull(integratedLoudness(energies)),
       truePeakDbtp: levels.truePeakDbtp === null ? null : levels.truePeakDbtp + placementOf(item).gainDb,
     });
   }
-  const momentaryLufs = Float32Array.from(whole, lufsOf);
   const peaks = [...placedLevels.values()].flatMap(({ truePeakDbtp }) => truePeakDbtp ?? []);
   const [loudest, quietest] = extremes(timeline, placedLevels);
   return {
-    momentaryLufs,
-    shortTermLufs: Float32Array.from(shortTermOf(momentaryLufs), lufsOf),
+    shortTerm: meansOf(whole, SIDE_STEPS),
     integratedLufs: finiteOrNull(integratedLoudness(whole)),
     truePeakDbtp: peaks.length > 0 ? Math.max(...peaks) : null,
     items: placedLevels,
-    joins: joinsOf(timeline).map((join) => joinLevels(join, own, sampleRate)),
+    joins: joinsOf(timeline).map((join) => joinLevels(join, placedLevels, sampleRate)),
     loudest,
     quietest,
   };
+}
+
+/** Means over `length` values, each step. */
+function meansOf(values: Float64Array, length: number): Float64Array {
+  const means = new Float64Array(Math.max(0, values.length - length + 1));
+  let sum = 0;
+  for (let i = 0; i < values.length; i++) {
+    sum += values[i]! - (i >= length ? values[i - length]! : 0);
+    if (i >= length - 1) means[i - length + 1] = Math.max(0, sum) / length;
+  }
+  return means;
+}
+
+/** Short-term loudness of the 3 s that begin at a step; `null` beyond the ends. */
+export function shortTermAt({ shortTerm }: Pick<ProgrammeLevels, "shortTerm">, step: number): number | null {
+  const energy = shortTerm[step];
+  return energy === undefined ? null : lufsOf(energy);
 }
 
 function extremes({ order }: Timeline, levels: ReadonlyMap<string, PlacedLevels>): [string | null, string | null] {
@@ -123,26 +155,37 @@ function extremes({ order }: Timeline, levels: ReadonlyMap<string, PlacedLevels>
   return [known[0]?.item ?? null, known.at(-1)?.item ?? null];
 }
 
-/** Mean loudness of the 3 s nearest to the beginning of `energies` that belong to the item's body; `null` where nothing sounds. */
-function nearestBodyLufs(energies: Float64Array): number | null {
-  const least = integratedLoudness(energies) - BODY_WITHIN;
-  const body: number[] = [];
-  for (const energy of energies) {
-    if (lufsOf(energy) > least) body.push(energy);
-    if (body.length === SIDE_STEPS) break;
+/**
+ * Mean loudness of the 3 s nearest to an end that belong to the item's body, from step `from` on towards `to`; `null` where
+ * nothing sounds.
+ */
+function nearestBodyLufs({ energies, integratedLufs }: PlacedSound, from: number, to: number): number | null {
+  if (integratedLufs === null) return null;
+  const least = energyOf(integratedLufs - BODY_WITHIN);
+  const direction = to > from ? 1 : -1;
+  let [count, sum] = [0, 0];
+  for (let i = from; i !== to && count < SIDE_STEPS; i += direction) {
+    if ((energies[i] ?? 0) <= least) continue;
+    sum += energies[i]!;
+    count++;
   }
-  return body.length === 0 ? null : lufsOf(body.reduce((sum, energy) => sum + energy, 0) / body.length);
+  return count === 0 ? null : lufsOf(sum / count);
 }
 
-function joinLevels(join: Join, own: ReadonlyMap<string, Float64Array>, sampleRate: number): JoinLevels {
+interface PlacedSound extends PlacedLevels {
+  energies: Float64Array;
+}
+
+function joinLevels(join: Join, own: ReadonlyMap<string, PlacedSound>, sampleRate: number): JoinLevels {
   const { before, after } = join;
   const [outgoing, incoming] = [own.get(before.item)!, own.get(after.item)!];
-  const over = Math.min(outgoing.length, Math.round((before.fadeEnd - before.start) / sampleRate / LEVEL_STEP_SECONDS));
+  const steps = (frames: number) => Math.round(frames / sampleRate / LEVEL_STEP_SECONDS);
+  const over = Math.min(outgoing.energies.length, steps(before.fadeEnd - before.start));
   // Where they overlap, what lies under the other does not tell the step.
-  const under = Math.max(0, Math.round((before.fadeEnd - after.start) / sampleRate / LEVEL_STEP_SECONDS));
-  const outgoingLufs = nearestBodyLufs(outgoing.slice(0, Math.max(0, over - under)).reverse());
-  const incomingLufs = nearestBodyLufs(incoming.subarray(under));
-  const last = lufsOf(outgoing[over - 1] ?? 0);
+  const under = Math.max(0, steps(before.fadeEnd - after.start));
+  const outgoingLufs = nearestBodyLufs(outgoing, Math.max(0, over - under) - 1, -1);
+  const incomingLufs = nearestBodyLufs(incoming, Math.min(under, incoming.energies.length), incoming.energies.length);
+  const last = lufsOf(outgoing.energies[over - 1] ?? 0);
   return {
     ...join,
     outgoingLufs,

@@ -1,7 +1,7 @@
 /** A join as a picture: the outgoing sound above, the incoming below, fades as curves, loudness across. */
 import { fadeGain, type Fade } from "@core/programme/fade";
 import { VALUES } from "@core/measure/waveform-peaks";
-import { LEVEL_STEP_SECONDS } from "@core/programme/programme-levels";
+import { LEVEL_STEP_SECONDS, shortTermAt, type ProgrammeLevels } from "@core/programme/programme-levels";
 import { FIGURES, line, type Colours, type Context } from "@ui/canvas/draw";
 
 /** One side of a join. Times are seconds from the middle of the picture. */
@@ -29,7 +29,7 @@ export interface JoinModel {
   from: number;
   to: number;
   /** Short-term loudness of the whole, and the time of its first value. */
-  shortTermLufs: Float32Array | null;
+  levels: Pick<ProgrammeLevels, "shortTerm"> | null;
   shortTermFrom: number;
 }
 
@@ -146,23 +146,25 @@ function drawNames(
 const LOUDNESS = { top: -6, bottom: -50 };
 
 function drawLoudness(context: Context, model: JoinModel, height: number, inks: Colours): void {
-  const { shortTermLufs, shortTermFrom } = model;
-  if (!shortTermLufs) return;
+  const { levels, shortTermFrom, reach, width } = model;
+  if (!levels) return;
   context.strokeStyle = inks.outside;
   context.lineWidth = 1.4;
   context.beginPath();
   let isDown = false;
-  shortTermLufs.forEach((lufs, i) => {
-    const x = joinX(shortTermFrom + i * LEVEL_STEP_SECONDS, model);
-    if (x < -20 || x > model.width + 20 || lufs < LOUDNESS.bottom) {
+  const stepOf = (seconds: number) => Math.round((seconds - shortTermFrom) / LEVEL_STEP_SECONDS);
+  for (let step = Math.max(0, stepOf(-reach.before)); step <= stepOf(reach.after); step++) {
+    const lufs = shortTermAt(levels, step);
+    if (lufs === null || lufs < LOUDNESS.bottom) {
       isDown = false;
-      return;
+      continue;
     }
+    const x = joinX(shortTermFrom + step * LEVEL_STEP_SECONDS, { reach, width });
     const y = ((LOUDNESS.top - Math.min(LOUDNESS.top, lufs)) / (LOUDNESS.top - LOUDNESS.bottom)) * (height - 8) + 4;
     if (isDown) context.lineTo(x, y);
     else context.moveTo(x, y);
     isDown = true;
-  });
+  }
   context.stroke();
   context.lineWidth = 1;
 }

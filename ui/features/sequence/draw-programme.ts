@@ -1,7 +1,7 @@
 /** The programme on one axis: its items with their levels, what lies on lanes, the short-term loudness of the whole. */
 import type { Item } from "@core/project/document";
 import { placementOf } from "@core/programme/placement";
-import { LEVEL_STEP_SECONDS, type ProgrammeLevels } from "@core/programme/programme-levels";
+import { LEVEL_STEP_SECONDS, shortTermAt, type ProgrammeLevels } from "@core/programme/programme-levels";
 import type { Lane, ProgrammeMarker } from "@core/programme/programme";
 import type { PlacedItem, Timeline } from "@core/programme/timeline";
 import { fadeGain } from "@core/programme/fade";
@@ -246,7 +246,6 @@ function drawLoudnessLine(context: Context, model: ProgrammeModel, { loudness }:
   }
   context.textAlign = "left";
   if (!levels) return;
-  const values = levels.shortTermLufs;
   context.strokeStyle = inks.ink;
   context.lineWidth = 1.4;
   context.beginPath();
@@ -254,8 +253,8 @@ function drawLoudnessLine(context: Context, model: ProgrammeModel, { loudness }:
   for (let column = 0; column < width; column++) {
     // The value of 3 s stands where they end.
     const at = Math.round((view.start + ((column + 0.5) / width) * (view.end - view.start)) / LEVEL_STEP_SECONDS) - 30;
-    const value = values[at];
-    if (value === undefined || value < LOUDNESS.bottom) {
+    const value = shortTermAt(levels, at);
+    if (value === null || value < LOUDNESS.bottom) {
       isDown = false;
       continue;
     }

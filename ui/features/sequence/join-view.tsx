@@ -171,9 +171,7 @@ function JoinPicture({ join, outgoing, incoming, place }: SidesProps) {
   // While the pause is dragged the picture stays where it was: only what moves moves.
   const [middle, setMiddle] = useState(join.after.start);
   const isDragged = useWorkspace((workspace) => workspace.pendingPlacements !== null);
-  useEffect(() => {
-    if (!isDragged) setMiddle(join.after.start);
-  }, [isDragged, join.after.start]);
+  if (!isDragged && middle !== join.after.start) setMiddle(join.after.start);
   const redrawRef = useRef(() => {});
   const onArrival = useCallback(() => redrawRef.current(), []);
   const waveforms = [useItemWaveform(outgoing, onArrival), useItemWaveform(incoming, onArrival)] as const;
@@ -219,7 +217,7 @@ function JoinPicture({ join, outgoing, incoming, place }: SidesProps) {
       ),
       from: (join.from - middle) / sampleRate,
       to: (join.to - middle) / sampleRate,
-      shortTermLufs: levels?.shortTermLufs ?? null,
+      levels,
       shortTermFrom: 30 * LEVEL_STEP_SECONDS - middle / sampleRate,
     };
   };
