@@ -41,12 +41,15 @@ export function evenedGains(stepsLu: readonly (number | null)[], limit: Decibels
   return gains;
 }
 
+/** Nearer to each other than this, two have no places that could be told. */
+const SAME_LU = 1;
+
 /** As much of the gains as leaves who is louder than whom as it is, by integrated loudness; `null` where it is not known. */
 export function keepingPlaces(gains: readonly Decibels[], lufs: readonly (number | null)[]): Decibels[] {
   let share = 1;
   lufs.forEach((a, i) => {
     lufs.slice(i + 1).forEach((b, n) => {
-      if (a === null || b === null || a === b) return;
+      if (a === null || b === null || Math.abs(a - b) < SAME_LU) return;
       const [apart, closing] = [Math.abs(a - b), (gains[i]! - gains[i + 1 + n]!) * -Math.sign(a - b)];
       if (closing > 0) share = Math.min(share, apart / closing);
     });
