@@ -33,7 +33,8 @@ await shot("library");
 await openProject(/Saltmarsh/);
 await shot("intake");
 await page.keyboard.press("5");
-await page.getByRole("button", { name: "Kestrel Weather" }).click();
+await page.getByRole("button", { name: "Low Door", exact: true }).click();
+await page.getByTestId("join-step").waitFor();
 await shot("sequence");
 // Pictures of sound, with a box over them and what is heard of it.
 await page.keyboard.press("s");

@@ -54,13 +54,14 @@ test("the running order is put in order, renamed and thinned out", async ({ page
   await page.keyboard.press("5");
   const order = async () => (await projectOf(page, project)).document.items.map(({ name }) => name);
   expect(await order()).toEqual(["One", "Two", "Three"]);
-  await page.getByRole("row", { name: /Three/ }).getByRole("button", { name: "Earlier" }).click();
+  await page.getByRole("button", { name: "Three", exact: true }).press("Alt+ArrowUp");
   await expect.poll(order).toEqual(["One", "Three", "Two"]);
   await page.getByRole("button", { name: "Three", exact: true }).dblclick();
   await page.getByLabel("Name of the item").fill("The third");
   await page.keyboard.press("Enter");
   await expect.poll(order).toEqual(["One", "The third", "Two"]);
-  await page.getByRole("row", { name: /One/ }).getByRole("button", { name: "Take out of the running order" }).click();
+  await page.getByRole("button", { name: "More for One" }).click();
+  await page.getByRole("menuitem", { name: "Take it out of the project" }).click();
   await expect.poll(order).toEqual(["The third", "Two"]);
   await page.keyboard.press("Control+z");
   await expect.poll(order).toEqual(["One", "The third", "Two"]);

@@ -1,9 +1,12 @@
 "use client";
 
-import { useEffect, useMemo } from "react";
+import { useEffect, useMemo, useState } from "react";
 import { Headphones } from "lucide-react";
 import { formatDb } from "@core/audio/format";
 import { orderProposals, type OrderProposal } from "@core/programme/order-proposals";
+import { programmeLevels } from "@core/programme/programme-levels";
+import { programmeTimeline } from "@core/project/subjects";
+import { knownRecordings } from "@core/project/views";
 import { Button } from "@ui/design-system/button";
 import { SheetDialog } from "@ui/design-system/sheet-dialog";
 import { useCurrentItem } from "@ui/state/current-item";
@@ -18,23 +21,31 @@ export function OrderProposalsDialog({ onClose }: { onClose: () => void }) {
   const { view, edit } = useCurrentItem();
   const programme = useProgramme();
   const known = useKnownFigures();
-  const tried = useWorkspace((workspace) => workspace.pendingPlacements);
-  const { document } = view;
-  const { levels } = programme;
-  // What is tried changes the levels: the proposals stay those for what is kept.
+  const [heard, setHeard] = useState<OrderProposal["id"] | null>(null);
+  const { document, sources } = view;
+  // By the places that are kept: what is tried changes those that are drawn.
   const proposals = useMemo(() => {
-    if (!levels) return [];
+    const timeline = programmeTimeline(document, knownRecordings(sources));
     const byId = new Map(document.items.map((item) => [item.id, item]));
-    return orderProposals(document.items, levels, (id) => levelsOfItem(document, byId.get(id)!, known));
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [document, known, levels === null]);
+    const levelsOf = (id: string) => levelsOfItem(document, byId.get(id)!, known);
+    const levels = timeline && programmeLevels(timeline, document.items, document.programme.lanes, levelsOf);
+    return levels ? orderProposals(document.items, levels, levelsOf) : [];
+  }, [document, sources, known]);
   const leave = () => {
+    setHeard(null);
     useWorkspace.setState({ pendingPlacements: null });
     stopAudition();
   };
-  useEffect(() => leave, []);
+  useEffect(
+    () => () => {
+      useWorkspace.setState({ pendingPlacements: null });
+      stopAudition();
+    },
+    [],
+  );
   const hear = (proposal: OrderProposal) => {
-    if (tried === proposal.changes) return leave();
+    if (heard === proposal.id) return leave();
+    setHeard(proposal.id);
     useWorkspace.setState({ pendingPlacements: proposal.changes });
     const { joinRolls } = useWorkspace.getState();
     const touched = new Set(proposal.changes.map(({ item }) => item));
@@ -62,8 +73,8 @@ export function OrderProposalsDialog({ onClose }: { onClose: () => void }) {
           <header className="flex items-center gap-2">
             <h3 className="font-semibold">{proposal.title}</h3>
             <span className="ml-auto" />
-            <Button aria-pressed={tried === proposal.changes} onClick={() => hear(proposal)}>
-              <Headphones size={13} /> {tried === proposal.changes ? "Stop" : "Hear it"}
+            <Button aria-pressed={heard === proposal.id} onClick={() => hear(proposal)}>
+              <Headphones size={13} /> {heard === proposal.id ? "Stop" : "Hear it"}
             </Button>
             <Button kind="main" onClick={() => take(proposal)}>
               Take it

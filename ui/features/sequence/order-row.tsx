@@ -41,7 +41,7 @@ export function OrderRow({ item, index, onMove }: Props) {
       ref={setNodeRef}
       data-moves
       data-testid={`order-${item.id}`}
-      aria-selected={isInHand}
+      aria-current={isInHand ? "true" : undefined}
       onKeyDown={onKeyDown}
       onFocusCapture={() => openItem(item.id)}
       onPointerDown={() => openItem(item.id)}
