@@ -40,7 +40,7 @@ export async function bench(args) {
     const paths = [recording("stereo-60.wav", 60, 2), recording("wide-180.wav", 180, 12)];
     codes.push(await ofCore("chain", [...paths, ...flags]));
   }
-  if (asked("programme")) codes.push(await ofCore("programme", []));
+  if (asked("programme")) codes.push(await ofCore("programme", flags));
   if (asked("sound")) codes.push(await ofCore("limiter", rest));
   if (asked("deliver") && rest[0] !== "album") codes.push(await ofCore("deliver", [...rest, ...flags]));
   if (asked("deliver") && (rest.length === 0 || rest[0] === "album")) await album();
