@@ -130,6 +130,23 @@ describe("listening to a programme", () => {
   });
 });
 
+describe("a programme of many items", () => {
+  it("keeps few files open, and opens those again that were let go of", async () => {
+    const parts = Array.from({ length: 40 }, (_, i): Part => ({ id: `i${i}`, block: pair(0.05, i) }));
+    const plan = planOf(parts);
+    const { start, opened, playback } = await listening(parts, plan);
+    await start();
+    const source = playback.source(plan);
+    await source.read(0, plan.timeline.frames);
+    expect(opened.length).toBeGreaterThanOrEqual(40);
+    const before = opened.length;
+    await source.read(plan.timeline.frames - 1000, 1000); // still open
+    expect(opened.length).toBe(before);
+    await source.read(0, 1000);
+    expect(opened.length).toBe(before + 1);
+  });
+});
+
 describe("a change while it plays", () => {
   const tone = (hertz: number): Planar => [sine(hertz, -12, 4, RATE), sine(hertz, -12, 4, RATE)];
   const parts = (gapSeconds: number): Part[] => [

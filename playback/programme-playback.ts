@@ -37,6 +37,9 @@ export interface ProgrammePlan {
 /** Run-up of a chain before a change is heard: shorter than its memory, so that it comes at once. */
 const CHANGE_RUN_UP_SECONDS = 0.05;
 
+/** Files that are kept open: those of a join, of the lanes, and some around. Each holds some megabytes. */
+const MOST_FILES = 16;
+
 /** A file that is opened once it is read. */
 function lazily(
   { url, sampleRate, layout, frames }: ProgrammeItem,
@@ -66,8 +69,14 @@ export class ProgrammePlayback {
     let file = this.#files.get(url);
     if (!file) {
       file = this.openFile(url);
-      this.#files.set(url, file);
       file.catch(() => this.#files.delete(url)); // asked for again
+    }
+    // The one that was read last stands last; what was not read for long is let go of, with what it holds.
+    this.#files.delete(url);
+    this.#files.set(url, file);
+    for (const oldest of this.#files.keys()) {
+      if (this.#files.size <= MOST_FILES) break;
+      this.#files.delete(oldest);
     }
     return file;
   };
