@@ -9,14 +9,14 @@ import { joinsOf, type Join } from "@core/programme/timeline";
 import { useCurrentItem } from "./current-item";
 import { startAudition, useAudition, type Stretch } from "./audition";
 import { engine } from "./listening-engine";
-import { useProgramme, type ProgrammeInHand } from "./programme";
+import { useWholeProgramme, type ProgrammeInHand } from "./programme";
 import { programmePlanOf } from "./programme-plan";
 import { useKnownFigures } from "./use-known-figures";
 import { useWorkspace, type WorkspaceState } from "./workspace-store";
 
 /** Gain that brings what is heard to the loudness of the recordings as they came, by a mean of all items. */
 function useMatchingGain(): number {
-  const { levels, order } = useProgramme();
+  const { levels, order } = useWholeProgramme();
   const known = useKnownFigures();
   return useMemo(() => {
     const changes = order.flatMap((item) => {
@@ -32,7 +32,7 @@ function useMatchingGain(): number {
 /** Plays the programme instead of the item in hand. */
 export function useProgrammeListening(): { matchedDb: number } {
   const { view } = useCurrentItem();
-  const { items, timeline, join } = useProgramme();
+  const { items, timeline, join } = useWholeProgramme();
   const { monitorSource, levelMatched, monitor, loopingJoin, joinRolls } = useWorkspace();
   const heard = monitorSource === "original" ? "original" : "now";
   const matchedDb = useMatchingGain();

@@ -41,7 +41,7 @@ export interface ProgrammeInHand {
 
 const ProgrammeContext = createContext<ProgrammeInHand | null>(null);
 
-export function useProgramme(): ProgrammeInHand {
+export function useWholeProgramme(): ProgrammeInHand {
   const programme = useContext(ProgrammeContext);
   if (!programme) throw new Error("outside of the programme");
   return programme;

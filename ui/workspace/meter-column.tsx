@@ -13,7 +13,7 @@ import { useTimeFormatter } from "@ui/state/use-time-format";
 import { Hint } from "@ui/design-system/hint";
 import { useWorkspace } from "../state/workspace-store";
 import { useCurrentItem } from "../state/current-item";
-import { useProgramme } from "../state/programme";
+import { useWholeProgramme } from "../state/programme";
 import { goToProgramme } from "../state/programme-listening";
 import { engine } from "../state/listening-engine";
 
@@ -24,7 +24,7 @@ export function MeterColumn() {
   const { template } = view.document;
   const arrangement = arrangementFor(template, kept);
   const timeWords = useTimeFormatter(facts ?? { sampleRate: 48_000 });
-  const { timeline } = useProgramme();
+  const { timeline } = useWholeProgramme();
   const isProgramme = useWorkspace((workspace) => workspace.stage === "sequence");
   const heard = isProgramme ? timeline : null;
   const meters = useMemo<MeterSource>(() => {

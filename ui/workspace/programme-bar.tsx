@@ -9,7 +9,7 @@ import { Hint } from "@ui/design-system/hint";
 import { NumberInput } from "@ui/design-system/number-input";
 import { startAudition, stopAudition, useAudition } from "@ui/state/audition";
 import { engine, useEngineState } from "@ui/state/listening-engine";
-import { useProgramme } from "@ui/state/programme";
+import { useWholeProgramme } from "@ui/state/programme";
 import { endStretches, hearJoin, joinStretches, useProgrammeListening } from "@ui/state/programme-listening";
 import { togglePlay } from "@ui/state/use-monitor-source";
 import { openItem, useWorkspace } from "@ui/state/workspace-store";
@@ -17,7 +17,7 @@ import { EngineReadout, Trouble } from "./listening-bar";
 
 /** Listening to the programme: the whole, this join, all joins in turn, heads and tails. */
 export function ProgrammeBar() {
-  const programme = useProgramme();
+  const programme = useWholeProgramme();
   const { matchedDb } = useProgrammeListening();
   const state = useEngineState();
   const { joinRolls, loopingJoin } = useWorkspace();
@@ -180,7 +180,7 @@ function useFollowedItem(): void {
 }
 
 function ProgrammeClock() {
-  const { timeline, duration } = useProgramme();
+  const { timeline, duration } = useWholeProgramme();
   const { playing } = useEngineState();
   const cursor = useWorkspace((workspace) => workspace.programmeCursor);
   const ref = useRef<HTMLSpanElement>(null);

@@ -5,14 +5,14 @@ import { checkLimit, marginWords } from "@core/delivery/compliance";
 import { formatDb, formatTime } from "@core/audio/format";
 import { ComplianceMark, statusColour } from "@ui/design-system/compliance-mark";
 import { useCurrentItem } from "@ui/state/current-item";
-import { useProgramme } from "@ui/state/programme";
+import { useWholeProgramme } from "@ui/state/programme";
 
 /** A step at a join that is marked. */
 const MARKED_STEP_LU = 6;
 
 /** Figures of the whole while the programme is in hand. */
 export function ProgrammeFigures() {
-  const { levels, nameOf, order, estimated, placed, timeline } = useProgramme();
+  const { levels, nameOf, order, estimated, placed, timeline } = useWholeProgramme();
   const number = (id: string | null) => order.findIndex((item) => item.id === id) + 1;
   const lufs = (id: string | null) => (id ? (levels?.items.get(id)?.integratedLufs ?? null) : null);
   const spread = levels && levels.loudest && levels.quietest ? lufs(levels.loudest)! - lufs(levels.quietest)! : null;

@@ -13,7 +13,7 @@ import { wholeChain } from "@core/project/document";
 import { predictNow } from "@core/delivery/predict-chain";
 import { SheetDialog } from "@ui/design-system/sheet-dialog";
 import { useCurrentItem } from "@ui/state/current-item";
-import { useProgramme } from "@ui/state/programme";
+import { useWholeProgramme } from "@ui/state/programme";
 import { useKnownFigures } from "@ui/state/use-known-figures";
 import { goToStage, openItem } from "@ui/state/workspace-store";
 
@@ -22,7 +22,7 @@ const FIGURES = Object.keys(COMPARED) as ComparedFigure[];
 /** Items held against each other, after their chains: what lies apart from the rest, the furthest first. */
 export function ConsistencyDialog({ onClose }: { onClose: () => void }) {
   const { view } = useCurrentItem();
-  const { order, duration } = useProgramme();
+  const { order, duration } = useWholeProgramme();
   const known = useKnownFigures();
   const { document } = view;
   const { items, medians } = useMemo(() => {

@@ -5,7 +5,7 @@ import { DropdownMenu } from "radix-ui";
 import { type Item } from "@core/project/document";
 import { placementOf, type PlacementChanges } from "@core/programme/placement";
 import { useCurrentItem } from "@ui/state/current-item";
-import { useProgramme } from "@ui/state/programme";
+import { useWholeProgramme } from "@ui/state/programme";
 import { goToStage, openItem } from "@ui/state/workspace-store";
 
 const ENTRY = "rounded-[3px] px-2 py-1 outline-none data-highlighted:bg-act-ground data-highlighted:text-act";
@@ -13,7 +13,7 @@ const ENTRY = "rounded-[3px] px-2 py-1 outline-none data-highlighted:bg-act-grou
 /** What else can be done with an item of the programme. */
 export function ItemMenu({ item }: { item: Item }) {
   const { view, edit } = useCurrentItem();
-  const { order, placed, timeline } = useProgramme();
+  const { order, placed, timeline } = useWholeProgramme();
   const { lanes } = view.document.programme;
   const { gapFrom, hidden, lane } = placementOf(item);
   const isFirst = order[0]?.id === item.id;

@@ -4,7 +4,7 @@ import { useRef } from "react";
 import { FADE_SHAPES, newFade, reshaped, type Fade } from "@core/programme/fade";
 import { placementOf, type PlacementChanges } from "@core/programme/placement";
 import type { Item } from "@core/project/document";
-import { useProgramme } from "@ui/state/programme";
+import { useWholeProgramme } from "@ui/state/programme";
 import { useWorkspace } from "@ui/state/workspace-store";
 import { joinRows, joinX, type JoinModel } from "./draw-join";
 import { JoinHandle } from "./join-handle";
@@ -23,7 +23,7 @@ const rounded = (seconds: number): number => Math.round(seconds * 1000) / 1000;
 
 /** Squares over the picture of a join: its pause, and the lengths and ends of its fades. */
 export function JoinHandles({ model, outgoing, incoming, place }: Props) {
-  const { nameOf } = useProgramme();
+  const { nameOf } = useWholeProgramme();
   const rows = joinRows(model.height);
   const secondsPerPixel = (model.reach.before + model.reach.after) / Math.max(1, model.width);
   // What stood there when the drag began.

@@ -12,7 +12,7 @@ import { useCanvas } from "@ui/canvas/use-canvas";
 import { Select } from "@ui/design-system/controls";
 import { useCurrentItem } from "@ui/state/current-item";
 import type { ItemWaveform } from "@ui/state/item-waveform";
-import { useProgramme } from "@ui/state/programme";
+import { useWholeProgramme } from "@ui/state/programme";
 import { RecordingOverview } from "@ui/state/recording-overview";
 import { useItemWaveform } from "@ui/state/use-item-waveform";
 import { useWorkspace } from "@ui/state/workspace-store";
@@ -22,7 +22,7 @@ import { NumberInput } from "@ui/design-system/number-input";
 
 /** The join in hand: both sides, with fades and pause to be dragged. */
 export function JoinView() {
-  const { join, items, order } = useProgramme();
+  const { join, items, order } = useWholeProgramme();
   const { edit } = useCurrentItem();
   if (!join)
     return (
@@ -62,7 +62,7 @@ interface SidesProps {
 const signed = (lufs: number | null) => (lufs === null ? "silent" : formatDb(lufs));
 
 function JoinHead({ join, outgoing, incoming, place }: SidesProps) {
-  const { order, timeline } = useProgramme();
+  const { order, timeline } = useWholeProgramme();
   const number = (id: string) => order.findIndex((one) => one.id === id) + 1;
   const gap = join.after.gap / timeline!.sampleRate;
   return (
@@ -164,7 +164,7 @@ function sideOf(
 }
 
 function JoinPicture({ join, outgoing, incoming, place }: SidesProps) {
-  const { timeline, levels, order } = useProgramme();
+  const { timeline, levels, order } = useWholeProgramme();
   const { joinRolls } = useWorkspace();
   const { sampleRate } = timeline!;
   // While the pause is dragged the picture stays where it was: only what moves moves.

@@ -10,7 +10,7 @@ import { IconButton } from "@ui/design-system/icon-button";
 import { Select } from "@ui/design-system/controls";
 import { NumberInput } from "@ui/design-system/number-input";
 import { useCurrentItem } from "@ui/state/current-item";
-import { useProgramme } from "@ui/state/programme";
+import { useWholeProgramme } from "@ui/state/programme";
 import { openItem } from "@ui/state/workspace-store";
 import { ItemMenu } from "./item-menu";
 import { NumberCell } from "./number-cell";
@@ -54,7 +54,7 @@ export function LanesPanel() {
 
 function LaneRow({ lane }: { lane: Lane }) {
   const { edit } = useCurrentItem();
-  const { items } = useProgramme();
+  const { items } = useWholeProgramme();
   const change = (changes: Extract<Parameters<typeof edit>[0], { type: "changeLane" }>["changes"]) =>
     void edit({ type: "changeLane", lane: lane.id, changes });
   const lying = items.filter((item) => placementOf(item).lane === lane.id);
@@ -164,7 +164,7 @@ function DuckerFields({ lane, onChange }: { lane: Lane; onChange: (ducker: Ducke
 
 function LaneItem({ item }: { item: Item }) {
   const { edit } = useCurrentItem();
-  const { order, nameOf, levels } = useProgramme();
+  const { order, nameOf, levels } = useWholeProgramme();
   const { anchor, atSeconds, gainDb } = placementOf(item);
   const place = (
     changes: Extract<Parameters<typeof edit>[0], { type: "placeItems" }>["items"][number]["changes"],

@@ -12,7 +12,7 @@ import { Button } from "@ui/design-system/button";
 import { Select, Setting } from "@ui/design-system/controls";
 import { NumberInput } from "@ui/design-system/number-input";
 import { useCurrentItem } from "@ui/state/current-item";
-import { useProgramme } from "@ui/state/programme";
+import { useWholeProgramme } from "@ui/state/programme";
 
 const KINDS = Object.keys(MADE_SOUNDS) as MadeSound[];
 const NOISES: readonly MadeSound[] = ["pink", "white", "silence", "sweep"];
@@ -31,7 +31,7 @@ async function fileOf(settings: MadeSettings, sampleRate: number, layoutName: st
 /** Makes an item: tone, sweep, noise, silence, leader. It is put at the end of the order. */
 export function MadeItem() {
   const { view } = useCurrentItem();
-  const { timeline } = useProgramme();
+  const { timeline } = useWholeProgramme();
   const [settings, setSettings] = useState<MadeSettings>({ kind: "tone", hertz: 1000, levelDb: -18, seconds: 30 });
   const { kind } = settings;
   const set = (change: Partial<MadeSettings>) => setSettings({ ...settings, ...change });

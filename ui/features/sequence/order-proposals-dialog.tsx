@@ -11,7 +11,7 @@ import { Button } from "@ui/design-system/button";
 import { SheetDialog } from "@ui/design-system/sheet-dialog";
 import { useCurrentItem } from "@ui/state/current-item";
 import { startAudition, stopAudition } from "@ui/state/audition";
-import { levelsOfItem, useProgramme } from "@ui/state/programme";
+import { levelsOfItem, useWholeProgramme } from "@ui/state/programme";
 import { joinStretches } from "@ui/state/programme-listening";
 import { useKnownFigures } from "@ui/state/use-known-figures";
 import { useWorkspace } from "@ui/state/workspace-store";
@@ -19,7 +19,7 @@ import { useWorkspace } from "@ui/state/workspace-store";
 /** What would make the order more even; each is heard on the joins before it is taken. */
 export function OrderProposalsDialog({ onClose }: { onClose: () => void }) {
   const { view, edit } = useCurrentItem();
-  const programme = useProgramme();
+  const programme = useWholeProgramme();
   const known = useKnownFigures();
   const [heard, setHeard] = useState<OrderProposal["id"] | null>(null);
   const { document, sources } = view;

@@ -10,7 +10,7 @@ import { placementOf, type PlacementChanges } from "@core/programme/placement";
 import { MAIN_MIX, type Item } from "@core/project/document";
 import { Select } from "@ui/design-system/controls";
 import { useCurrentItem } from "@ui/state/current-item";
-import { useProgramme } from "@ui/state/programme";
+import { useWholeProgramme } from "@ui/state/programme";
 import { goToStage, openItem } from "@ui/state/workspace-store";
 import { ItemMenu } from "./item-menu";
 import { NumberCell } from "./number-cell";
@@ -96,7 +96,7 @@ function MixChoice({ item }: { item: Item }) {
 /** Where it stands and how it comes and goes: all that is typed. */
 function PlaceCells({ item, index }: { item: Item; index: number }) {
   const { edit, view } = useCurrentItem();
-  const { placed, timeline } = useProgramme();
+  const { placed, timeline } = useWholeProgramme();
   const place = (changes: PlacementChanges, what: string) =>
     void edit({ type: "placeItems", items: [{ item: item.id, changes }], what });
   const { gapSeconds, gapFrom, fadeIn, fadeOut, gainDb } = placementOf(item);
@@ -165,7 +165,7 @@ function PlaceCells({ item, index }: { item: Item; index: number }) {
 }
 
 function LevelCells({ item }: { item: Item }) {
-  const { levels, estimated } = useProgramme();
+  const { levels, estimated } = useWholeProgramme();
   const own = levels?.items.get(item.id);
   const step = levels?.joins.find(({ after }) => after.item === item.id)?.stepLu ?? null;
   const isLarge = step !== null && Math.abs(step) > MARKED_STEP_LU;

@@ -5,7 +5,7 @@ import { restrictToVerticalAxis } from "@dnd-kit/modifiers";
 import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from "@dnd-kit/sortable";
 import { indexInItems } from "@core/project/subjects";
 import { useCurrentItem } from "@ui/state/current-item";
-import { useProgramme } from "@ui/state/programme";
+import { useWholeProgramme } from "@ui/state/programme";
 import { OrderRow } from "./order-row";
 
 /** Further than this a press is a drag. */
@@ -14,7 +14,7 @@ const DRAG_PIXELS = 5;
 /** The order as a table: every number typed, nudged or dragged; rows dragged, or moved by keys. */
 export function OrderTable() {
   const { view, edit } = useCurrentItem();
-  const { order } = useProgramme();
+  const { order } = useWholeProgramme();
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: DRAG_PIXELS } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),

@@ -7,7 +7,7 @@ import { dbToGain } from "@core/audio/decibel";
 import { useCanvas } from "@ui/canvas/use-canvas";
 import { useCurrentItem } from "@ui/state/current-item";
 import { engine, useEngineState } from "@ui/state/listening-engine";
-import { useProgramme, useTargetBand } from "@ui/state/programme";
+import { useWholeProgramme, useTargetBand } from "@ui/state/programme";
 import { goToProgramme } from "@ui/state/programme-listening";
 import { scrolled, secondsAt, xOf, zoomed } from "@ui/state/time-window";
 import { useKnownFigures } from "@ui/state/use-known-figures";
@@ -26,7 +26,7 @@ function amplitudes(peaksDbfs: Float32Array): Float32Array {
 /** All of the programme on one axis. A click puts the playhead; on an item it takes that in hand. */
 export function ProgrammeMap() {
   const { view: project, item: inHand } = useCurrentItem();
-  const { timeline, levels, items, duration, join } = useProgramme();
+  const { timeline, levels, items, duration, join } = useWholeProgramme();
   const target = useTargetBand();
   const known = useKnownFigures();
   const shown = useWorkspace((workspace) => workspace.programmeView);
@@ -116,7 +116,7 @@ export function ProgrammeMap() {
 
 /** Moved by the audio thread's own count, outside of React. */
 function ProgrammePlayhead({ view }: { view: TimeRange }) {
-  const { timeline } = useProgramme();
+  const { timeline } = useWholeProgramme();
   const { playing } = useEngineState();
   const ref = useRef<HTMLDivElement>(null);
   const sampleRate = timeline?.sampleRate ?? 1;

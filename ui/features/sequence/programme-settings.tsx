@@ -8,12 +8,12 @@ import { Button } from "@ui/design-system/button";
 import { Select, Setting } from "@ui/design-system/controls";
 import { NumberInput } from "@ui/design-system/number-input";
 import { useCurrentItem } from "@ui/state/current-item";
-import { useProgramme } from "@ui/state/programme";
+import { useWholeProgramme } from "@ui/state/programme";
 
 /** What holds for the whole: silence at its ends, sectors of a CD, where pauses go in files. */
 export function ProgrammeSettings() {
   const { view, edit } = useCurrentItem();
-  const { order } = useProgramme();
+  const { order } = useWholeProgramme();
   const { headSeconds, tailSeconds, cdRule, pauses } = view.document.programme;
   const [gap, setGap] = useState(2);
   const within = (seconds: number) => Math.max(0, Math.min(600, seconds));

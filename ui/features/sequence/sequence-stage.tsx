@@ -6,7 +6,7 @@ import { formatTime } from "@core/audio/format";
 import { joinsOf } from "@core/programme/timeline";
 import { Button } from "@ui/design-system/button";
 import { useCurrentItem } from "@ui/state/current-item";
-import { useProgramme } from "@ui/state/programme";
+import { useWholeProgramme } from "@ui/state/programme";
 import { ConsistencyDialog } from "./consistency-dialog";
 import { JoinView } from "./join-view";
 import { LanesPanel } from "./lanes-panel";
@@ -22,7 +22,7 @@ const DIALOGS = { replace: ReplaceDialog, proposals: OrderProposalsDialog, consi
 /** The programme: all items on one axis, the join in hand, and every number in a table. */
 export function SequenceStage() {
   const { view } = useCurrentItem();
-  const { order, timeline, unread, duration } = useProgramme();
+  const { order, timeline, unread, duration } = useWholeProgramme();
   const [dialog, setDialog] = useState<keyof typeof DIALOGS | null>(null);
   if (view.document.items.length === 0)
     return <p className="p-4 text-soft">The order is empty. Recordings that come in are put at its end.</p>;

@@ -6,7 +6,7 @@ import { useHotkeys } from "react-hotkeys-hook";
 import { itemOf } from "@core/project/document";
 import type { ProjectView } from "@core/project/views";
 import { useCurrentItem } from "../../state/current-item";
-import { useProgramme } from "../../state/programme";
+import { useWholeProgramme } from "../../state/programme";
 import { useWorkspace } from "../../state/workspace-store";
 import { useKeepSlot } from "../../state/use-keep-slot";
 import { projectKey, useMoveHead } from "../../api/use-project";
@@ -49,7 +49,7 @@ export function useWorkspaceCommands(project: string): WorkspaceCommand[] {
     },
     [client, project],
   );
-  const programme = useProgramme();
+  const programme = useWholeProgramme();
   const isProgramme = useWorkspace((workspace) => workspace.stage === "sequence");
   const markerCount = view.document.programme.markers.length;
   return useMemo(() => {
