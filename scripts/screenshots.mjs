@@ -37,6 +37,9 @@ await page.getByRole("button", { name: "Low Door", exact: true }).click();
 await page.getByTestId("join-step").waitFor();
 await shot("sequence");
 // Pictures of sound, with a box over them and what is heard of it.
+await page.getByRole("button", { name: "Kestrel Weather", exact: true }).click();
+await page.keyboard.press("3");
+await page.getByTestId("programme").waitFor();
 await page.keyboard.press("s");
 await page.keyboard.press("Shift+S");
 await page.keyboard.press("b");

@@ -75,26 +75,44 @@ function voiceGains({ placed, placement }: Voice, from: Frames, to: Frames, samp
   });
 }
 
-/** The sum of voices, silent where there is none. */
-export function voicesSource(
-  voices: readonly Voice[],
-  { sampleRate, layout, frames }: Pick<Timeline, "sampleRate" | "layout" | "frames">,
+type Whole = Pick<Timeline, "sampleRate" | "layout" | "frames">;
+
+/** A source as long as the whole: silence, and what `add` puts into each block. */
+function summing(
+  { sampleRate, layout, frames }: Whole,
+  add: (out: Planar, start: Frames) => Promise<void>,
 ): FrameSource {
   const channels = layout.speakers.length;
-  const sorted = [...voices].sort((a, b) => a.placed.start - b.placed.start);
   return {
     sampleRate,
     channels,
     frames,
     async read(start, count) {
       const out = emptyPlanar(channels, Math.max(0, Math.min(frames, start + count) - start));
-      for (const voice of sorted) {
-        if (voice.placed.start >= start + framesOf(out)) break;
-        await addVoice(out, start, voice, sampleRate);
-      }
+      await add(out, start);
       return out;
     },
   };
+}
+
+/** Adds a block, at gains where there are any. */
+function addBlock(out: Planar, block: Planar, gains?: Float64Array): void {
+  out.forEach((x, c) => {
+    const y = block[c]!;
+    if (gains) for (let i = 0; i < y.length; i++) x[i]! += y[i]! * gains[i]!;
+    else for (let i = 0; i < y.length; i++) x[i]! += y[i]!;
+  });
+}
+
+/** The sum of voices, silent where there is none. */
+export function voicesSource(voices: readonly Voice[], whole: Whole): FrameSource {
+  const sorted = [...voices].sort((a, b) => a.placed.start - b.placed.start);
+  return summing(whole, async (out, start) => {
+    for (const voice of sorted) {
+      if (voice.placed.start >= start + framesOf(out)) break;
+      await addVoice(out, start, voice, whole.sampleRate);
+    }
+  });
 }
 
 export interface ProgrammeParts {
@@ -109,7 +127,7 @@ export interface ProgrammeParts {
 
 /** Everything but the programme's own chain. A ducker hears the lanes that it yields to as they are before their chains. */
 export function programmeSource({ timeline, items, lanes, openItem, processed }: ProgrammeParts): FrameSource {
-  const { sampleRate, frames, layout } = timeline;
+  const { sampleRate } = timeline;
   const placements = new Map(items.map((item) => [item.id, placementOf(item)]));
   const sumOf = (placed: readonly PlacedItem[]): FrameSource =>
     voicesSource(
@@ -133,51 +151,24 @@ export function programmeSource({ timeline, items, lanes, openItem, processed }:
     });
   if (heard.length === 0) return order;
   const onlyLanes = lanes.some(({ solo }) => solo);
-  return {
-    sampleRate,
-    channels: layout.speakers.length,
-    frames,
-    async read(start, count) {
-      const length = Math.max(0, Math.min(frames, start + count) - start);
-      const out = onlyLanes ? emptyPlanar(layout.speakers.length, length) : await order.read(start, count);
-      for (const { lane, sound, ducking } of heard) {
-        const block = await sound.read(start, length);
-        const ducked = await ducking?.read(start, length);
-        const level = dbToGain(lane.gainDb);
-        const gains = Float64Array.from({ length }, (_, i) => {
-          const line = lane.envelope.length > 0 ? lineGain(lane.envelope, start + i, sampleRate) : 1;
-          return level * line * (ducked ? ducked[i]! : 1);
-        });
-        out.forEach((x, c) => {
-          const y = block[c]!;
-          for (let i = 0; i < y.length; i++) x[i]! += y[i]! * gains[i]!;
-        });
-      }
-      return out;
-    },
-  };
+  return summing(timeline, async (out, start) => {
+    const length = framesOf(out);
+    if (!onlyLanes) addBlock(out, await order.read(start, length));
+    for (const { lane, sound, ducking } of heard) {
+      const block = await sound.read(start, length);
+      const ducked = await ducking?.read(start, length);
+      const level = dbToGain(lane.gainDb);
+      const gains = Float64Array.from({ length }, (_, i) => {
+        const line = lane.envelope.length > 0 ? lineGain(lane.envelope, start + i, sampleRate) : 1;
+        return level * line * (ducked ? ducked[i]! : 1);
+      });
+      addBlock(out, block, gains);
+    }
+  });
 }
 
 /** Sources of one length, added up. */
-function summed(
-  sources: readonly FrameSource[],
-  { sampleRate, layout, frames }: Pick<Timeline, "sampleRate" | "layout" | "frames">,
-): FrameSource {
-  const channels = layout.speakers.length;
-  return {
-    sampleRate,
-    channels,
-    frames,
-    async read(start, count) {
-      const out = emptyPlanar(channels, Math.max(0, Math.min(frames, start + count) - start));
-      for (const source of sources) {
-        const block = await source.read(start, framesOf(out));
-        out.forEach((x, c) => {
-          const y = block[c]!;
-          for (let i = 0; i < y.length; i++) x[i]! += y[i]!;
-        });
-      }
-      return out;
-    },
-  };
-}
+const summed = (sources: readonly FrameSource[], whole: Whole): FrameSource =>
+  summing(whole, async (out, start) => {
+    for (const source of sources) addBlock(out, await source.read(start, framesOf(out)));
+  });

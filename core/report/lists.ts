@@ -20,27 +20,38 @@ export interface CueTrack {
 
 export const quoted = (text: string): string => `"${text.replaceAll('"', "'")}"`;
 
-/** A cue sheet of one file a track; codes where there are any. */
-export function cueSheet(album: Tags, tracks: readonly CueTrack[]): string {
-  const lines = [
-    album.catalogue && `REM CATALOGUE ${quoted(album.catalogue)}`,
-    album.date && `REM DATE ${album.date}`,
-    album.genre && `REM GENRE ${quoted(album.genre)}`,
-    album.barcode && `CATALOG ${album.barcode.padStart(13, "0")}`,
-    album.albumArtist && `PERFORMER ${quoted(album.albumArtist)}`,
-    `TITLE ${quoted(album.album)}`,
+/** What a cue sheet says of the album, before its files. */
+export const cueHead = (album: Tags): string[] => [
+  album.catalogue && `REM CATALOGUE ${quoted(album.catalogue)}`,
+  album.date && `REM DATE ${album.date}`,
+  album.genre && `REM GENRE ${quoted(album.genre)}`,
+  album.barcode && `CATALOG ${album.barcode.padStart(13, "0")}`,
+  album.albumArtist && `PERFORMER ${quoted(album.albumArtist)}`,
+  `TITLE ${quoted(album.album)}`,
+];
+
+/** What it says of a track, before its indices; codes where there are any. */
+export const cueTrack = (number: number, { title, artist, composer, isrc }: Tags): string[] => [
+  `  TRACK ${String(number).padStart(2, "0")} AUDIO`,
+  `    TITLE ${quoted(title)}`,
+  artist && `    PERFORMER ${quoted(artist)}`,
+  composer && `    SONGWRITER ${quoted(composer)}`,
+  isrc && `    ISRC ${isrc}`,
+];
+
+/** Lines that say something, as a cue sheet ends them. */
+export const cueText = (lines: readonly string[]): string => `${lines.filter(Boolean).join("\r\n")}\r\n`;
+
+/** A cue sheet of one file a track. */
+export const cueSheet = (album: Tags, tracks: readonly CueTrack[]): string =>
+  cueText([
+    ...cueHead(album),
     ...tracks.flatMap(({ file, kind, tags }, index) => [
       `FILE ${quoted(file)} ${kind}`,
-      `  TRACK ${String(index + 1).padStart(2, "0")} AUDIO`,
-      `    TITLE ${quoted(tags.title)}`,
-      tags.artist && `    PERFORMER ${quoted(tags.artist)}`,
-      tags.composer && `    SONGWRITER ${quoted(tags.composer)}`,
-      tags.isrc && `    ISRC ${tags.isrc}`,
+      ...cueTrack(index + 1, tags),
       "    INDEX 01 00:00:00",
     ]),
-  ];
-  return `${lines.filter(Boolean).join("\r\n")}\r\n`;
-}
+  ]);
 
 export const MOST_CUE_TRACKS = 99;
 

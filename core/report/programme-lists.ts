@@ -1,6 +1,6 @@
 /** Lists of a programme: a cue sheet of one file, its titles with codes and times, and what was done. */
 import { csvText } from "./csv-text";
-import { quoted, type CueTrack } from "./lists";
+import { cueHead, cueText, cueTrack, quoted, type CueTrack } from "./lists";
 import { formatDb } from "../audio/format";
 import type { Frames, Hertz } from "../audio/units";
 import type { Tags } from "../files/tags";
@@ -64,25 +64,15 @@ export function programmeCueSheet(
   titles: readonly ProgrammeTitle[],
   sampleRate: Hertz,
 ): string {
-  const lines = [
-    album.catalogue && `REM CATALOGUE ${quoted(album.catalogue)}`,
-    album.date && `REM DATE ${album.date}`,
-    album.genre && `REM GENRE ${quoted(album.genre)}`,
-    album.barcode && `CATALOG ${album.barcode.padStart(13, "0")}`,
-    album.albumArtist && `PERFORMER ${quoted(album.albumArtist)}`,
-    `TITLE ${quoted(album.album)}`,
+  return cueText([
+    ...cueHead(album),
     `FILE ${quoted(file)} ${kind}`,
     ...titles.flatMap(({ number, tags, pause, start }) => [
-      `  TRACK ${two(number)} AUDIO`,
-      `    TITLE ${quoted(tags.title)}`,
-      tags.artist && `    PERFORMER ${quoted(tags.artist)}`,
-      tags.composer && `    SONGWRITER ${quoted(tags.composer)}`,
-      tags.isrc && `    ISRC ${tags.isrc}`,
-      pause < start && `    INDEX 00 ${sectorTime(pause, sampleRate)}`,
+      ...cueTrack(number, tags),
+      pause < start ? `    INDEX 00 ${sectorTime(pause, sampleRate)}` : "",
       `    INDEX 01 ${sectorTime(start, sampleRate)}`,
     ]),
-  ];
-  return `${lines.filter(Boolean).join("\r\n")}\r\n`;
+  ]);
 }
 
 /** Titles with their points in time and codes, as those who press discs want it: one row a point. */

@@ -74,7 +74,12 @@ function factsOf({ master, deliverable }: CurrentMaster): [string, string][] {
         : `${formatDb(done.limiterCeilingDbtp, { digits: 2 })} dBTP, cuts up to ${formatDb(done.limitingDb)} dB`,
     ],
     ["Dither", done.dithered ? inputs.recipe.format.dither : "none"],
-    ["Recording", inputs.source],
+    inputs.programme
+      ? [
+          "Recordings",
+          `${new Set(inputs.programme.items.map(({ render }) => render.source)).size}, listed in the manifest`,
+        ]
+      : ["Recording", inputs.source],
     ["SHA-256", hash!],
     ...(soundHash ? [["SHA-256 of the sound before encoding", soundHash] as [string, string]] : []),
     ["Core", inputs.coreVersion],

@@ -11,13 +11,11 @@ import { startAudition, useAudition, type Stretch } from "./audition";
 import { engine } from "./listening-engine";
 import { useWholeProgramme, type ProgrammeInHand } from "./programme";
 import { programmePlanOf } from "./programme-plan";
-import { useKnownFigures } from "./use-known-figures";
 import { useWorkspace, type WorkspaceState } from "./workspace-store";
 
 /** Gain that brings what is heard to the loudness of the recordings as they came, by a mean of all items. */
 function useMatchingGain(): number {
-  const { levels, order } = useWholeProgramme();
-  const known = useKnownFigures();
+  const { levels, order, known } = useWholeProgramme();
   return useMemo(() => {
     const changes = order.flatMap((item) => {
       const facts = known(item);

@@ -35,6 +35,8 @@ export interface ProgrammeInHand {
   unread: readonly string[];
   /** The join before the item in hand, or after it where it is the first. */
   join: JoinLevels | null;
+  /** Figures and curves of items before their chains. */
+  known: KnownOf;
   placed: (item: string) => PlacedItem | undefined;
   nameOf: (item: string) => string;
 }
@@ -120,10 +122,11 @@ export function ProgrammeProvider({ isHeard, children }: { isHeard: boolean; chi
       duration: timeline ? timeline.frames / timeline.sampleRate : 0,
       unread: items.filter(({ source }) => !ready.has(source)).map(({ name }) => name),
       join: levels?.joins[Math.max(0, at - 1)] ?? null,
+      known,
       placed: (item) => placed.get(item),
       nameOf: (item) => names.get(item) ?? item,
     };
-  }, [items, timeline, levels, inHand, view.sources, document]);
+  }, [items, timeline, levels, inHand, view.sources, document, known]);
   return <ProgrammeContext.Provider value={programme}>{children}</ProgrammeContext.Provider>;
 }
 

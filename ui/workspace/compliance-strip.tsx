@@ -13,6 +13,7 @@ import { MarginGauge } from "@ui/design-system/margin-gauge";
 import { ComplianceMark, statusColour } from "@ui/design-system/compliance-mark";
 import { useCurrentItem } from "../state/current-item";
 import { useWorkspace } from "../state/workspace-store";
+import { useWholeProgramme } from "../state/programme";
 import { ProgrammeFigures } from "./programme-strip";
 
 const DECIDING: LimitedFigure[] = [
@@ -27,6 +28,7 @@ const DECIDING: LimitedFigure[] = [
 export function ComplianceStrip() {
   const { view, item, chainFigures, chain, chainMeasured } = useCurrentItem();
   const isProgramme = useWorkspace((workspace) => workspace.stage === "sequence");
+  const { estimated } = useWholeProgramme();
   const shaped = chain.some((entry) => !entry.bypass);
   const treated = item !== null && (item.clips !== undefined || item.repairs.some(isActive));
   const place = item ? view.document.items.indexOf(item) + 1 : 0;
@@ -51,7 +53,7 @@ export function ComplianceStrip() {
           }
         >
           {isProgramme
-            ? "the whole programme"
+            ? `the whole programme · ${estimated ? "chains, estimated" : "as estimated from its items"}`
             : item
               ? `${place} of ${view.document.items.length} “${item.name}” · ${shaped ? (chainMeasured ? "chain, measured" : "chain, estimated") : treated ? "after repairs and cuts" : "as it came"}`
               : "no recordings yet"}

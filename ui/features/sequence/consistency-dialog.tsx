@@ -14,7 +14,6 @@ import { predictNow } from "@core/delivery/predict-chain";
 import { SheetDialog } from "@ui/design-system/sheet-dialog";
 import { useCurrentItem } from "@ui/state/current-item";
 import { useWholeProgramme } from "@ui/state/programme";
-import { useKnownFigures } from "@ui/state/use-known-figures";
 import { goToStage, openItem } from "@ui/state/workspace-store";
 
 const FIGURES = Object.keys(COMPARED) as ComparedFigure[];
@@ -22,8 +21,7 @@ const FIGURES = Object.keys(COMPARED) as ComparedFigure[];
 /** Items held against each other, after their chains: what lies apart from the rest, the furthest first. */
 export function ConsistencyDialog({ onClose }: { onClose: () => void }) {
   const { view } = useCurrentItem();
-  const { order, duration } = useWholeProgramme();
-  const known = useKnownFigures();
+  const { order, duration, known } = useWholeProgramme();
   const { document } = view;
   const { items, medians } = useMemo(() => {
     const compared = order.flatMap((item): ComparedItem[] => {

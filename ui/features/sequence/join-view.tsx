@@ -9,6 +9,7 @@ import { placementOf, type PlacementChanges } from "@core/programme/placement";
 import type { PlacedItem } from "@core/programme/timeline";
 import type { Item } from "@core/project/document";
 import { useCanvas } from "@ui/canvas/use-canvas";
+import { Button } from "@ui/design-system/button";
 import { Select } from "@ui/design-system/controls";
 import { useCurrentItem } from "@ui/state/current-item";
 import type { ItemWaveform } from "@ui/state/item-waveform";
@@ -17,7 +18,8 @@ import { RecordingOverview } from "@ui/state/recording-overview";
 import { useItemWaveform } from "@ui/state/use-item-waveform";
 import { useWorkspace } from "@ui/state/workspace-store";
 import { drawJoin, type JoinModel, type JoinSide } from "./draw-join";
-import { JoinHandles } from "./join-handles";
+import { withPoint } from "./join-handles";
+import { JoinHandles } from "./join-handles-overlay";
 import { NumberInput } from "@ui/design-system/number-input";
 
 /** The join in hand: both sides, with fades and pause to be dragged. */
@@ -126,6 +128,15 @@ function FadeFields({
           set(chosen ? (fade ? reshaped(fade, chosen) : newFade(2, chosen)) : null);
         }}
       />
+      {fade?.shape === "drawn" && (
+        <Button
+          className="h-6 px-1.5"
+          onClick={() => set(withPoint(fade))}
+          hint="One more point: drag it in the picture, or move it by arrow keys; Delete takes it away"
+        >
+          + point
+        </Button>
+      )}
       {fade && (
         <span className="w-16">
           <NumberInput

@@ -2,6 +2,7 @@
 
 import { Popover } from "radix-ui";
 import { useState } from "react";
+import { toast } from "sonner";
 import { MemorySink } from "@core/files/bytes";
 import { WavWriter } from "@core/files/wav-writer";
 import { layoutNamed } from "@core/audio/layout";
@@ -37,6 +38,7 @@ export function MadeItem() {
   const set = (change: Partial<MadeSettings>) => setSettings({ ...settings, ...change });
   const add = async () => {
     const file = await fileOf(settings, timeline?.sampleRate ?? 48_000, timeline?.layout.name ?? "stereo");
+    toast(`“${MADE_SOUNDS[kind].label}” is made`, { description: "It comes to the end of the order once it is read." });
     await uploadFiles(view.id, [file]);
   };
   return (

@@ -13,14 +13,13 @@ import { useCurrentItem } from "@ui/state/current-item";
 import { startAudition, stopAudition } from "@ui/state/audition";
 import { levelsOfItem, useWholeProgramme } from "@ui/state/programme";
 import { joinStretches } from "@ui/state/programme-listening";
-import { useKnownFigures } from "@ui/state/use-known-figures";
 import { useWorkspace } from "@ui/state/workspace-store";
 
 /** What would make the order more even; each is heard on the joins before it is taken. */
 export function OrderProposalsDialog({ onClose }: { onClose: () => void }) {
   const { view, edit } = useCurrentItem();
   const programme = useWholeProgramme();
-  const known = useKnownFigures();
+  const { known } = programme;
   const [heard, setHeard] = useState<OrderProposal["id"] | null>(null);
   const { document, sources } = view;
   // By the places that are kept: what is tried changes those that are drawn.

@@ -10,7 +10,6 @@ import { engine, useEngineState } from "@ui/state/listening-engine";
 import { useWholeProgramme, useTargetBand } from "@ui/state/programme";
 import { goToProgramme } from "@ui/state/programme-listening";
 import { scrolled, secondsAt, xOf, zoomed } from "@ui/state/time-window";
-import { useKnownFigures } from "@ui/state/use-known-figures";
 import { openItem, useWorkspace, type TimeRange } from "@ui/state/workspace-store";
 import { drawProgramme } from "./draw-programme";
 
@@ -26,9 +25,8 @@ function amplitudes(peaksDbfs: Float32Array): Float32Array {
 /** All of the programme on one axis. A click puts the playhead; on an item it takes that in hand. */
 export function ProgrammeMap() {
   const { view: project, item: inHand } = useCurrentItem();
-  const { timeline, levels, items, duration, join } = useWholeProgramme();
+  const { timeline, levels, items, duration, join, known } = useWholeProgramme();
   const target = useTargetBand();
-  const known = useKnownFigures();
   const shown = useWorkspace((workspace) => workspace.programmeView);
   const view = useMemo<TimeRange>(() => shown ?? { start: 0, end: Math.max(1, duration) }, [shown, duration]);
   const { lanes, markers } = project.document.programme;

@@ -16,7 +16,7 @@ import { Button } from "@ui/design-system/button";
 import { Select } from "@ui/design-system/controls";
 import { SheetDialog } from "@ui/design-system/sheet-dialog";
 import { useCurrentItem } from "@ui/state/current-item";
-import { useKnownFigures } from "@ui/state/use-known-figures";
+import { useWholeProgramme } from "@ui/state/programme";
 import { askWorker } from "@ui/workers/ask-worker";
 
 const NONE = "";
@@ -36,7 +36,7 @@ const prints = new WeakMap<object, Fingerprint>();
 /** Takes later recordings in: matched to items by sound, length and name, corrected by hand, in one edit. */
 export function ReplaceDialog({ onClose }: { onClose: () => void }) {
   const { view, edit } = useCurrentItem();
-  const known = useKnownFigures();
+  const { known } = useWholeProgramme();
   const { items } = view.document;
   // What was there when the dialog opened is what may be replaced.
   const [before] = useState(() => new Set(items.map(({ id }) => id)));

@@ -14,6 +14,7 @@ import { MadeItem } from "./made-item";
 import { OrderProposalsDialog } from "./order-proposals-dialog";
 import { OrderTable } from "./order-table";
 import { ProgrammeMap } from "./programme-map";
+import { ProgrammeMarkers } from "./programme-markers";
 import { ProgrammeSettings } from "./programme-settings";
 import { ReplaceDialog } from "./replace-dialog";
 
@@ -87,6 +88,7 @@ export function SequenceStage() {
           </p>
         </div>
         <LanesPanel />
+        <ProgrammeMarkers />
       </div>
       {Dialog && <Dialog onClose={() => setDialog(null)} />}
     </div>

@@ -1,0 +1,53 @@
+"use client";
+
+import { Trash2 } from "lucide-react";
+import { formatTime } from "@core/audio/format";
+import { IconButton } from "@ui/design-system/icon-button";
+import { useCurrentItem } from "@ui/state/current-item";
+import { useWholeProgramme } from "@ui/state/programme";
+import { goToProgramme } from "@ui/state/programme-listening";
+
+/** Markers of the programme: gone to, renamed, taken away. */
+export function ProgrammeMarkers() {
+  const { view, edit } = useCurrentItem();
+  const { timeline } = useWholeProgramme();
+  const { markers } = view.document.programme;
+  return (
+    <section aria-label="Markers of the programme" className="px-4 pb-4">
+      <h2 className="text-label font-semibold">
+        Markers of the programme
+        {markers.length === 0 && (
+          <span className="font-normal text-soft"> — none yet: N puts one at the playhead.</span>
+        )}
+      </h2>
+      {markers.map((marker) => (
+        <div key={marker.id} className="flex items-center gap-2 border-t border-grid text-label">
+          <button
+            type="button"
+            className="figure w-20 text-right text-act hover:underline"
+            onClick={() => timeline && goToProgramme(marker.start, timeline.sampleRate)}
+          >
+            {formatTime(marker.start, 1)}
+          </button>
+          <input
+            key={marker.name}
+            aria-label={`Name of the marker at ${formatTime(marker.start, 1)}`}
+            className="w-56 rounded-[3px] border border-transparent bg-transparent px-1 hover:border-hair focus:border-act"
+            defaultValue={marker.name}
+            onBlur={(event) => {
+              const name = event.target.value.trim();
+              if (name !== marker.name) void edit({ type: "setProgrammeMarker", marker: { ...marker, name } });
+            }}
+            onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
+          />
+          <IconButton
+            label={`Remove the marker ${marker.name || formatTime(marker.start, 1)}`}
+            onClick={() => void edit({ type: "removeProgrammeMarkers", markers: [marker.id] })}
+          >
+            <Trash2 size={13} />
+          </IconButton>
+        </div>
+      ))}
+    </section>
+  );
+}
