@@ -3,7 +3,7 @@
  * made-up sound, and edits are applied to the document as the page does it.
  */
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
-import { render } from "@testing-library/react";
+import { act, render } from "@testing-library/react";
 import { Tooltip } from "radix-ui";
 import { useState, type ReactElement, type ReactNode } from "react";
 import { layoutNamed } from "@core/audio/layout";
@@ -90,7 +90,7 @@ interface Options {
   source?: Partial<Source>;
 }
 
-/** A workspace around `children`; `edits` are all that were made, `document()` is what came of them. */
+/** A workspace around `children`; `edits` are all that were made, `document()` is what came of them; `arrive` is another's edit. */
 export function inWorkspace(children: ReactNode, options: Options = {}) {
   const { template = "audiobook", channels = 1, items = 1, prepare = [] } = options;
   const block = programme(channels);
@@ -113,9 +113,11 @@ export function inWorkspace(children: ReactNode, options: Options = {}) {
   }));
   let document = [...added, ...prepare].reduce<ProjectDocument>(applyCommand, newProject("Orchard at Dusk", template));
   const edits: Command[] = [];
+  let show: (next: ProjectDocument) => void;
 
   function Workspace() {
     const [shown, setShown] = useState(document);
+    show = setShown;
     const inHand = useWorkspace((workspace) => workspace.item);
     const item: Item | null = shown.items.find(({ id }) => id === inHand) ?? shown.items[0] ?? null;
     const editList = EditList.of(item?.clips, figures.frames);
@@ -166,7 +168,12 @@ export function inWorkspace(children: ReactNode, options: Options = {}) {
 
   useWorkspace.setState({ ...useWorkspace.getInitialState(), item: "item-1" });
   const shown = render(<Workspace />, { wrapper: ({ children: page }) => <Page client={client}>{page}</Page> });
-  return { ...shown, edits, document: () => document };
+  const arrive = (command: Command) =>
+    act(() => {
+      document = applyCommand(document, command);
+      show(document);
+    });
+  return { ...shown, edits, arrive, document: () => document };
 }
 
 const viewOf = (document: ProjectDocument, source: Source): ProjectView => ({

@@ -14,14 +14,16 @@ interface Props {
    * in the middle, and alone.
    */
   side?: boolean;
+  /** For tables of many columns. */
+  wide?: boolean;
   children: ReactNode;
 }
 
 /** A sheet laid over the workspace. */
-export function SheetDialog({ open, onClose, title, help, side, children }: Props) {
+export function SheetDialog({ open, onClose, title, help, side, wide, children }: Props) {
   const place = side
     ? "right-0 top-14 bottom-13 w-[420px] border-l"
-    : "left-1/2 top-[12vh] w-[520px] max-w-[calc(100vw-32px)] max-h-[76vh] -translate-x-1/2 border rounded-[4px]";
+    : `left-1/2 top-[12vh] ${wide ? "w-[880px]" : "w-[520px]"} max-w-[calc(100vw-32px)] max-h-[76vh] -translate-x-1/2 border rounded-[4px]`;
   return (
     <Dialog.Root open={open} modal={!side} onOpenChange={(next) => !next && onClose()}>
       <Dialog.Portal>

@@ -40,6 +40,7 @@ export function ConsistencyDialog({ onClose }: { onClose: () => void }) {
   return (
     <SheetDialog
       open
+      wide
       onClose={onClose}
       title="Items against each other"
       help={`What lies apart from the middle of all, the furthest first; after the chains, as estimated. ${order.length} items, ${formatTime(duration, 1)} in all.`}

@@ -60,7 +60,7 @@ function LaneRow({ lane }: { lane: Lane }) {
   const lying = items.filter((item) => placementOf(item).lane === lane.id);
   return (
     <div className="mt-1 border-t border-grid pt-1" data-testid={`lane-${lane.id}`}>
-      <div className="flex items-center gap-3 text-label">
+      <div className="flex flex-wrap items-center gap-x-3 gap-y-1 text-label">
         <input
           aria-label={`Name of the lane ${lane.name}`}
           className="w-32 rounded-[3px] border border-transparent bg-transparent px-1 font-semibold hover:border-hair focus:border-act"
@@ -83,7 +83,6 @@ function LaneRow({ lane }: { lane: Lane }) {
         <Toggle label="Mute" pressed={lane.mute} onToggle={() => change({ mute: !lane.mute })} />
         <Toggle label="Solo" pressed={lane.solo} onToggle={() => change({ solo: !lane.solo })} />
         <DuckerFields lane={lane} onChange={(ducker) => change({ ducker })} />
-        <span className="ml-auto" />
         <IconButton
           label={`Remove the lane ${lane.name}`}
           disabled={lying.length > 0}
@@ -133,7 +132,7 @@ function DuckerFields({ lane, onChange }: { lane: Lane; onChange: (ducker: Ducke
     ducker && (
       <span className="flex items-center gap-1">
         <span className="text-soft">{label}</span>
-        <span className="w-[4.6rem]">
+        <span className="w-16">
           <NumberInput
             label={`${label} of the ducking of ${lane.name}`}
             value={ducker[name]}
@@ -144,8 +143,8 @@ function DuckerFields({ lane, onChange }: { lane: Lane; onChange: (ducker: Ducke
       </span>
     );
   return (
-    <span className="flex items-center gap-2">
-      <span className="text-soft">yields to</span>
+    <span className="flex flex-wrap items-center gap-x-2 gap-y-1">
+      <span className="whitespace-nowrap text-soft">yields to</span>
       <Select
         label={`What ${lane.name} yields to`}
         value={ducker?.yieldsTo[0] ?? ""}

@@ -124,6 +124,7 @@ export function ReplaceDialog({ onClose }: { onClose: () => void }) {
   return (
     <SheetDialog
       open
+      wide
       onClose={onClose}
       title="Replace recordings"
       help="Later mixes take the place of recordings, or stand beside them as mixes. What was done to an item holds for the new recording; everything is one edit, and can be undone."
@@ -147,7 +148,7 @@ export function ReplaceDialog({ onClose }: { onClose: () => void }) {
       ) : (
         <table className="mt-2 w-full text-label" data-testid="replacements">
           <thead className="text-left text-soft">
-            <tr className="border-b border-hair [&>th]:font-normal">
+            <tr className="border-b border-hair [&>th]:pr-3 [&>th]:font-normal">
               <th>later recording</th>
               <th>belongs to</th>
               <th>as</th>
@@ -168,7 +169,7 @@ export function ReplaceDialog({ onClose }: { onClose: () => void }) {
               const match = matches.get(item.id);
               const names = [...new Set([...(target?.mixes?.map(({ name }) => name) ?? []), ...USUAL_MIXES])];
               return (
-                <tr key={item.id} className="h-8 border-b border-grid">
+                <tr key={item.id} className="h-8 border-b border-grid [&>td]:pr-3">
                   <td className="max-w-40 truncate" title={item.name}>
                     {item.name}
                   </td>

@@ -1,0 +1,137 @@
+/** Edits of the programme and of recordings: what they do, what they refuse, and that undoing them is exact. */
+import fc from "fast-check";
+import { describe, expect, it } from "vitest";
+import { newFade } from "../programme/fade";
+import { laneSchema } from "../programme/programme";
+import { placementOf } from "../programme/placement";
+import { applyCommand, commandLabel, CommandProblem, parseCommand, type Command } from "./commands";
+import { projectSchema, type ProjectDocument } from "./document";
+import { sourceInMix, sourceInProgramme, subjectsOf, titleNumber } from "./subjects";
+import { newProject } from "./templates";
+
+const [first, second, third] = ["a", "b", "c"].map((letter) => letter.repeat(64)) as [string, string, string];
+const item = (id: string, source = first) => ({ id, name: `Title ${id}`, source, repairs: [], chain: [], markers: [] });
+const base: ProjectDocument = projectSchema.parse({
+  ...newProject("Saltmarsh Hours", "music"),
+  sources: [first, second, third].map((hash) => ({ hash, name: `${hash[0]!}.wav` })),
+  items: [item("i1"), item("i2"), item("i3", second)],
+});
+const after = (...commands: Command[]): ProjectDocument => commands.reduce<ProjectDocument>(applyCommand, base);
+const then = (document: ProjectDocument, command: Command): ProjectDocument => applyCommand(document, command);
+const place = (id: string, changes: Extract<Command, { type: "placeItems" }>["items"][number]["changes"]): Command => ({
+  type: "placeItems",
+  items: [{ item: id, changes }],
+  what: "place",
+});
+const replace = (...replacements: Extract<Command, { type: "replaceRecordings" }>["replacements"]): Command => ({
+  type: "replaceRecordings",
+  replacements,
+});
+
+describe("places", () => {
+  it("keep only what was decided, and lose a fade by null", () => {
+    const faded = after(place("i1", { fadeOut: newFade(3), gainDb: -2 }));
+    expect(faded.items[0]!.placement).toEqual({ fadeOut: newFade(3), gainDb: -2 });
+    const plain = applyCommand(faded, place("i1", { fadeOut: null }));
+    expect(plain.items[0]!.placement).toEqual({ gainDb: -2 });
+    expect(placementOf(plain.items[0]!)).toMatchObject({ gapSeconds: 0, lane: null, hidden: false });
+  });
+  it("of several items change in one edit, in words", () => {
+    const both: Command = {
+      type: "placeItems",
+      items: ["i1", "i2"].map((id) => ({ item: id, changes: { gainDb: 1 } })),
+      what: "gain +1.0 dB",
+    };
+    expect(after(both).items.map((one) => placementOf(one).gainDb)).toEqual([1, 1, 0]);
+    expect(commandLabel(both, base)).toBe("2 items: gain +1.0 dB");
+  });
+  it("need a lane that is there, and no item moves with itself", () => {
+    expect(() => after(place("i1", { lane: "nowhere" }))).toThrow(CommandProblem);
+    expect(() => after(place("i1", { anchor: "i1" }))).toThrow(/with itself/);
+    expect(() =>
+      parseCommand({ ...place("i1", {}), items: [{ item: "i1", changes: { gapSeconds: 1e9 } }] } as never),
+    ).toThrow();
+  });
+  it("commute where they are about different fields or items", () => {
+    const change = fc.constantFrom<Command>(
+      place("i1", { gapSeconds: 2 }),
+      place("i1", { fadeIn: newFade(1) }),
+      place("i2", { gapSeconds: -1 }),
+      place("i3", { gainDb: 3 }),
+      { type: "setProgramme", changes: { tailSeconds: 4 }, what: "tail" },
+      { type: "setProgramme", changes: { cdRule: true }, what: "CD" },
+    );
+    fc.assert(
+      fc.property(change, change, (a, b) => {
+        // Of one field the last one stands.
+        if (JSON.stringify(a) !== JSON.stringify(b)) expect(after(a, b)).toEqual(after(b, a));
+      }),
+    );
+  });
+});
+
+describe("lanes", () => {
+  const lane: Command = { type: "addLane", lane: laneSchema.parse({ id: "bed", name: "Bed" }) };
+  it("are removed only when nothing lies on them", () => {
+    expect(() => after(lane, lane)).toThrow(/already there/);
+    const lying = after(lane, place("i3", { lane: "bed" }));
+    expect(() => then(lying, { type: "removeLane", lane: "bed" })).toThrow(/“Title i3” lies on this lane/);
+    const free = applyCommand(lying, place("i3", { lane: null }));
+    expect(then(free, { type: "removeLane", lane: "bed" }).programme.lanes).toEqual([]);
+  });
+  it("take items out of the titles", () => {
+    const document = after(lane, place("i2", { lane: "bed" }));
+    expect(titleNumber(document, { id: "i3" })).toBe(2);
+    expect(titleNumber(document, { id: "i2" })).toBe(0);
+    const [deliverable] = document.deliverables;
+    expect(subjectsOf(document, deliverable!).map(({ id }) => id)).toEqual(["i1", "i3"]);
+    expect(subjectsOf(document, { ...deliverable!, programme: "one file" }).map(({ id }) => id)).toEqual(["programme"]);
+    expect(subjectsOf(document, { ...deliverable!, programme: "both" }).map(({ id }) => id)).toEqual([
+      "programme",
+      "i1",
+      "i3",
+    ]);
+  });
+});
+
+describe("recordings that are replaced", () => {
+  it("take the place of the earlier, with what was moved along, and what they came in as goes", () => {
+    const moved = { clips: null, markers: [], repairs: [], chain: [], envelope: [[1, -3]] as [number, number][] };
+    const document = after(replace({ item: "i1", source: second, arrived: "i3", moved }));
+    expect(document.items.map(({ id, source }) => [id, source])).toEqual([
+      ["i1", second],
+      ["i2", first],
+    ]);
+    expect(placementOf(document.items[0]!).envelope).toEqual([[1, -3]]);
+  });
+  it("stand beside the main one as mixes, of which one is in force", () => {
+    const document = after(replace({ item: "i1", source: second, mix: "instrumental" }));
+    const [title] = document.items;
+    expect(title!.source).toBe(first);
+    expect(title!.mixes!.map(({ name }) => name)).toEqual(["main", "instrumental"]);
+    const instrumental = then(document, { type: "setMix", item: "i1", mix: "instrumental" });
+    expect(instrumental.items[0]!.source).toBe(second);
+    // A later main mix replaces the main one, and the slot with it.
+    const later = applyCommand(document, replace({ item: "i1", source: third }));
+    expect(later.items[0]!.mixes).toEqual([
+      { name: "main", source: third },
+      { name: "instrumental", source: second },
+    ]);
+  });
+  it("are what a deliverable of a mix is made of, where there is one", () => {
+    const [title, other] = after(replace({ item: "i1", source: second, mix: "clean" })).items;
+    expect(sourceInMix(title!, "clean")).toBe(second);
+    expect(sourceInMix(title!, "dub")).toBeNull();
+    expect(sourceInMix(other!, "main")).toBe(first);
+    expect(sourceInProgramme(other!, "clean")).toBe(first);
+    const document = after(replace({ item: "i1", source: second, mix: "clean" }));
+    expect(subjectsOf(document, { ...document.deliverables[0]!, mix: "clean" }).map(({ id }) => id)).toEqual(["i1"]);
+  });
+  it("are refused where they are not there, and a mix in force cannot go", () => {
+    expect(() => after(replace({ item: "i1", source: "f".repeat(64) }))).toThrow(/not in the project/);
+    expect(() => after({ type: "setMix", item: "i1", mix: "dub" })).toThrow(/no mix “dub”/);
+    const document = after(replace({ item: "i1", source: second, mix: "clean" }));
+    expect(() => then(document, { type: "removeMix", item: "i1", mix: "main" })).toThrow(/in force/);
+    expect(then(document, { type: "removeMix", item: "i1", mix: "clean" }).items[0]!.mixes).toBeUndefined();
+  });
+});
