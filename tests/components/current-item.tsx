@@ -5,7 +5,7 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { act, render } from "@testing-library/react";
 import { Tooltip } from "radix-ui";
-import { useState, type ReactElement, type ReactNode } from "react";
+import { useEffect, useState, type ReactElement, type ReactNode } from "react";
 import { layoutNamed } from "@core/audio/layout";
 import type { Planar } from "@core/audio/units";
 import { EditList } from "@core/edit-list/edit-list";
@@ -113,11 +113,11 @@ export function inWorkspace(children: ReactNode, options: Options = {}) {
   }));
   let document = [...added, ...prepare].reduce<ProjectDocument>(applyCommand, newProject("Orchard at Dusk", template));
   const edits: Command[] = [];
-  let show: (next: ProjectDocument) => void;
+  const others = new Set<(next: ProjectDocument) => void>();
 
   function Workspace() {
     const [shown, setShown] = useState(document);
-    show = setShown;
+    useEffect(() => void others.add(setShown), []);
     const inHand = useWorkspace((workspace) => workspace.item);
     const item: Item | null = shown.items.find(({ id }) => id === inHand) ?? shown.items[0] ?? null;
     const editList = EditList.of(item?.clips, figures.frames);
@@ -171,7 +171,7 @@ export function inWorkspace(children: ReactNode, options: Options = {}) {
   const arrive = (command: Command) =>
     act(() => {
       document = applyCommand(document, command);
-      show(document);
+      others.forEach((show) => show(document));
     });
   return { ...shown, edits, arrive, document: () => document };
 }
