@@ -44,6 +44,7 @@ export class ListeningEngine {
   #node: AudioWorkletNode | undefined;
   #track: Track | undefined;
   #listeners = new Set<() => void>();
+  #watchers = new Set<() => void>();
   ring: Ring | undefined;
   state: EngineState = NOTHING_OPEN;
 
@@ -51,11 +52,16 @@ export class ListeningEngine {
     this.#listeners.add(listener);
     return () => this.#listeners.delete(listener);
   };
+  /** Calls back whenever something is told to the engine or by it, so that what shows it can rest in between. */
+  onActivity = (listener: () => void): (() => void) => {
+    this.#watchers.add(listener);
+    return () => this.#watchers.delete(listener);
+  };
   snapshot = (): EngineState => this.state;
 
   #become(change: Partial<EngineState>): void {
     this.state = { ...this.state, ...change };
-    for (const listener of this.#listeners) listener();
+    for (const listener of [...this.#listeners, ...this.#watchers]) listener();
   }
 
   /** What was said of trouble is taken away: it was read. */
@@ -65,6 +71,7 @@ export class ListeningEngine {
 
   #post(message: ToWorker): void {
     this.#worker?.postMessage(message);
+    for (const watcher of this.#watchers) watcher();
   }
 
   /** Opens a track at `position` (frame of the item). What was heard before stops. */

@@ -1,5 +1,5 @@
 /** Measures a recording, a stretch, a fold or a difference in the browser, by the same core as the server. */
-import { align, type Alignment } from "@core/compare/alignment";
+import { align, alignedAt, type Alignment } from "@core/compare/alignment";
 import { difference } from "@core/compare/difference";
 import { editListSource } from "@core/edit-list/edit-list-source";
 import type { Clip } from "@core/edit-list/clip";
@@ -46,6 +46,8 @@ export interface MeasureRequest {
   part?: { band?: Band | undefined; channel?: number | undefined };
   /** Measures what is left when this is taken away, aligned. */
   subtract?: Measurable;
+  /** Whether that was made of this as it is repaired and arranged: the two lie at one place. */
+  madeOfIt?: boolean;
   /** Whether to tell what was measured so far. */
   reportsProgress?: boolean;
 }
@@ -106,14 +108,16 @@ async function measure({
   chain,
   part,
   subtract,
+  madeOfIt,
   reportsProgress,
 }: MeasureRequest): Promise<void> {
   const file = await opened(source);
   const content = "url" in source ? contentHashOf(source.url) : source.file.name;
   const repaired = repairedSource(file, repairs ?? [], { content, store: readOnly });
   const other = subtract && (await opened(subtract));
-  const alignment = other ? await align(file, other) : null;
-  const whole = other && alignment ? difference(file, other, alignment) : editListSource(repaired, clips);
+  const made = editListSource(repaired, clips);
+  const alignment = other ? await (madeOfIt ? alignedAt(made, other, 0) : align(made, other)) : null;
+  const whole = other && alignment ? difference(made, other, alignment) : made;
   if (chain?.some(({ bypass }) => !bypass)) {
     const { measured, along } = await throughChain(whole, chain, layout);
     return answer({ ...done(measured, file), along });

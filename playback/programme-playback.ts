@@ -1,6 +1,7 @@
 /** The programme as it is heard while it is put together: every item through its repairs, cuts and chain, live. */
 import type { FrameSource } from "@core/audio/frame-source";
 import type { Layout } from "@core/audio/layout";
+import type { StreamFormat } from "@core/audio/stream-format";
 import type { Frames, Hertz } from "@core/audio/units";
 import type { Clip } from "@core/edit-list/clip";
 import { editListSource } from "@core/edit-list/edit-list-source";
@@ -93,17 +94,18 @@ export class ProgrammePlayback {
         const item = byId.get(id)!;
         const { layout, sampleRate, clips, chain } = item;
         const prepared = editListSource(this.repaired(lazily(item, this.#open), item), clips);
-        return fittedSource(this.#through(prepared, chain, layout, sampleRate), layout, timeline);
+        return fittedSource(this.#through(prepared, chain, { layout, sampleRate }), layout, timeline);
       },
-      processed: (lane, chain) => this.#through(lane, chain, timeline.layout, timeline.sampleRate),
+      processed: (lane, chain, keys) => this.#through(lane, chain, { ...timeline, keys }),
     });
   }
 
-  #through(source: FrameSource, chain: readonly ChainEntry[], layout: Layout, sampleRate: Hertz): FrameSource {
+  #through(source: FrameSource, chain: readonly ChainEntry[], format: StreamFormat): FrameSource {
+    const { sampleRate, layout, keys = [] } = format;
     if (chain.every(({ bypass }) => bypass)) return source;
     const memory = chainMemorySeconds(chain);
     const runUp = () => Math.ceil((this.quick ? Math.min(memory, CHANGE_RUN_UP_SECONDS) : memory) * sampleRate);
-    const stream = streamedSource(source, chain, { sampleRate, layout }, runUp);
+    const stream = streamedSource(source, chain, { sampleRate, layout, keys }, runUp);
     this.#streams.push(stream);
     return stream;
   }

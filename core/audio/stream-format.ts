@@ -6,4 +6,6 @@ import type { Hertz } from "./units";
 export interface StreamFormat {
   sampleRate: Hertz;
   layout: Layout;
+  /** Names of the external keys that blocks carry, each with as many channels as the layout, behind the stream's own. */
+  keys?: readonly string[];
 }

@@ -2,7 +2,7 @@
 import { exp2, log2, square } from "../math/deterministic-math";
 import { Fft } from "../math/fft";
 import type { FrameSource } from "../audio/frame-source";
-import { gainToDb } from "../audio/decibel";
+import { gainToDb, powerToDb } from "../audio/decibel";
 import type { Decibels, Frames } from "../audio/units";
 
 export interface Alignment {
@@ -66,6 +66,29 @@ export async function align(first: FrameSource, second: FrameSource): Promise<Al
   });
   if (!found) throw new Error("One of the two is silent there.");
   return found;
+}
+
+/**
+ * Of two whose places are known, because the one was made of the other: polarity, likeness, and the gain that brings
+ * both to one power. Processing may have turned phases, so that the waveforms are not alike.
+ * @param shift frame f of the first is frame f + shift of the second
+ * @throws Error where the rates differ, or either is silent
+ */
+export async function alignedAt(first: FrameSource, second: FrameSource, shift: Frames): Promise<Alignment> {
+  refuseOtherRate(first, second);
+  const length = Math.min(first.frames, Math.round(PROBE_SECONDS * first.sampleRate));
+  const start = await loudestStretch(first, length);
+  const x = await monoOf(first, start, length);
+  const y = await monoOf(second, start + shift, length);
+  const [ofFirst, ofSecond] = [energyOf(x), energyOf(y)];
+  if (ofFirst === 0 || ofSecond === 0) throw new Error("One of the two is silent there.");
+  const product = x.reduce((sum, v, i) => sum + v * y[i]!, 0);
+  return {
+    shift,
+    inverted: product < 0,
+    gainDb: powerToDb(ofFirst / ofSecond),
+    likeness: Math.abs(product) / Math.sqrt(ofFirst * ofSecond),
+  };
 }
 
 /** @throws Error where the rates differ */

@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 import { measureSource } from "../measure/measure-source";
 import { layoutNamed } from "../audio/layout";
 import { joined, memoryFrames, noise, sine } from "../testing/signals";
-import { align } from "./alignment";
+import { align, alignedAt } from "./alignment";
 import { difference } from "./difference";
 
 const RATE = 16_000;
@@ -47,6 +47,47 @@ describe("two recordings of one thing", () => {
   it("leave nothing at all where they are the same", async () => {
     const { figures } = await measureSource(difference(first, first, await align(first, first)), stereo);
     expect(figures.rmsDbfs ?? -Infinity).toBeLessThan(-140);
+  });
+});
+
+/** Turns phases and leaves levels: allpass filters of the first order, one after the other. */
+function turned(x: Float32Array, gain: number): Float32Array {
+  let y = x;
+  for (const a of [0.3, -0.6, 0.8, -0.2, 0.7, 0.5]) {
+    let [before, made] = [0, 0];
+    y = y.map((v) => {
+      made = -a * v + before + a * made;
+      before = v;
+      return made;
+    });
+  }
+  return y.map((v) => v * gain);
+}
+
+describe("what was made of the other", () => {
+  it("lies where it lies, at one level, though its phases are turned and no waveform is alike", async () => {
+    const second = variant((x) => turned(x, 0.25));
+    const found = await alignedAt(first, second, 0);
+    expect(found.shift).toBe(0);
+    expect(found.gainDb).toBeCloseTo(12.04, 1);
+    expect(found.likeness).toBeLessThan(0.5);
+  });
+  it("is told as inverted, and as alike, where it is", async () => {
+    const second = variant((x) => x.map((v) => -0.5 * v));
+    expect(await alignedAt(first, second, 0)).toMatchObject({ shift: 0, inverted: true });
+    expect((await alignedAt(first, second, 0)).likeness).toBeGreaterThan(0.9999);
+    const { figures } = await measureSource(difference(first, second, await alignedAt(first, second, 0)), stereo);
+    expect(figures.rmsDbfs ?? -Infinity).toBeLessThan(-140);
+  });
+  it("is refused at another rate, and where one is silent", async () => {
+    await expect(alignedAt(first, memoryFrames(programme, 48_000), 0)).rejects.toThrow(/one rate/);
+    await expect(
+      alignedAt(
+        first,
+        variant((x) => new Float32Array(x.length)),
+        0,
+      ),
+    ).rejects.toThrow(/silent/);
   });
 });
 

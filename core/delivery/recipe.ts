@@ -1,5 +1,5 @@
 import * as z from "zod";
-import { readingFormerNames } from "../parameters/former-names";
+import { readingFormerNames, withCurrentNames } from "../parameters/former-names";
 import { chainSchema } from "../processors";
 import { repairsSchema } from "../repair";
 import type { Hertz } from "../audio/units";
@@ -34,14 +34,31 @@ const currentFormatSchema = z.strictObject({
 });
 export type MasterFormat = z.infer<typeof currentFormatSchema>;
 
-export const formatSchema = readingFormerNames(currentFormatSchema, {
-  bits: "bitDepth",
-  kbps: "bitrateKbps",
-  variable: "variableBitrate",
+const FORMER_NAMES = { bits: "bitDepth", kbps: "bitrateKbps", variable: "variableBitrate" };
+
+export const formatSchema = readingFormerNames(currentFormatSchema, FORMER_NAMES);
+
+/** What is given of a format, of any version, over one that holds where nothing is said; not checked. */
+export const formatOver = (base: MasterFormat, given: unknown): unknown => ({
+  ...base,
+  ...(withCurrentNames(given, FORMER_NAMES) as object | undefined),
 });
 
 /** A format with nothing but what is given. @throws ZodError */
 export const newFormat = (given: z.input<typeof currentFormatSchema> = {}): MasterFormat => formatSchema.parse(given);
+
+/** The format of a file that meets what a spec asks of files, where nothing else is said; a plain one where it asks nothing. */
+export function formatForSpec(spec: Pick<DeliverySpec, "fileRequirements"> | undefined): MasterFormat {
+  const { containers, sampleRates, depths, minBitrateKbps, constantBitrate } = spec?.fileRequirements ?? {};
+  const plain = newFormat();
+  return newFormat({
+    ...(containers ? { container: containers[0]! } : {}),
+    ...(sampleRates ? { sampleRate: sampleRates[0]! } : {}),
+    ...(depths ? { bitDepth: depths[0]! } : {}),
+    ...(minBitrateKbps ? { bitrateKbps: Math.max(plain.bitrateKbps, minBitrateKbps) } : {}),
+    ...(constantBitrate ? { variableBitrate: false } : {}),
+  });
+}
 
 /** The rate of a master: what is asked for, or the source's, or the nearest above or below that the container holds. */
 export function outputRate({ container, sampleRate }: MasterFormat, source: Hertz): Hertz {

@@ -9,7 +9,7 @@ import { limitViolations } from "./limit-violations";
 import type { MasterJob, MasterOptions, MasterResult, MasterTarget } from "./master-job";
 import { AUDIBLE_LIMITING_DB, missingTo } from "./predict-delivery";
 import { fileFacts } from "./recipe";
-import { planOf, type RenderPlan } from "./render-plan";
+import { foldWarning, planOf, type RenderPlan } from "./render-plan";
 import { anchorOf } from "./normalisation";
 import { adjusted, boundWarning, solveDelivery, UNCHANGED, type Attempt, type Solution } from "./solve-delivery";
 import type { DeliverySpec } from "./spec";
@@ -78,6 +78,7 @@ function resultOf(
 ): MasterResult {
   const { spec } = job.recipe;
   const { settings } = attempt;
+  const folded = foldWarning(job.recipe, job.layout);
   const missing = spec && settings.gainDb !== 0 ? Math.abs(missingTo(spec, solution.targetLevel, figures)) : 0;
   const bound = spec ? boundWarning(spec, solution, attempt, anchorOf(spec, figures) ?? -Infinity) : null;
   return {
@@ -92,6 +93,7 @@ function resultOf(
     attempts,
     dithered,
     warnings: [
+      ...(folded ? [folded] : []),
       ...solution.warnings,
       ...(bound ? [bound] : []),
       ...(missing > TOLD_LU && !bound

@@ -8,7 +8,8 @@ import { framesOf, type Frames, type Planar } from "../audio/units";
 import { ResampleStage, resampledFrames } from "../dsp/resampling";
 import { processedSource } from "../render/processed-source";
 import type { MasterJob } from "./master-job";
-import { outputRate, type Recipe } from "./recipe";
+import { CONTAINER_ABOUT } from "../files/containers";
+import { outputRate, type MasterFormat, type Recipe } from "./recipe";
 import type { DeliverySpec } from "./spec";
 
 /** What stays the same from pass to pass: the item after its chain, the fold-down, and the master's format. */
@@ -22,19 +23,38 @@ export interface RenderPlan {
 
 export function planOf(job: MasterJob): RenderPlan {
   const { recipe, source, layout } = job;
-  const { channels } = recipe.format;
-  const fold = channels === "all" ? null : downmixMatrix(layout, channels);
+  const folded = foldOf(recipe.format, layout);
+  const fold = folded && downmixMatrix(layout, folded);
   const processed = processedSource(source, { ...recipe, clips: job.clips }, layout);
   const sampleRate = outputRate(recipe.format, source.sampleRate);
-  const format = { sampleRate, layout: fold ? layoutNamed(channels)! : layout };
+  const format = { sampleRate, layout: folded ? layoutNamed(folded)! : layout };
   return { job, processed, format, fold, frames: resampledFrames(processed.frames, source.sampleRate, sampleRate) };
 }
 
 /** The channels that a master has. */
-export const masterLayout = (recipe: Pick<Recipe, "format">, layout: Layout): Layout =>
-  recipe.format.channels !== "all" && downmixMatrix(layout, recipe.format.channels)
-    ? layoutNamed(recipe.format.channels)!
-    : layout;
+export function masterLayout({ format }: Pick<Recipe, "format">, layout: Layout): Layout {
+  const folded = foldOf(format, layout);
+  return folded ? layoutNamed(folded)! : layout;
+}
+
+type Folded = Exclude<MasterFormat["channels"], "all">;
+
+/** What a master is folded down to: what is asked for, or as many channels as its kind of file holds; `null` for nothing. */
+function foldOf({ channels, container }: Pick<MasterFormat, "channels" | "container">, layout: Layout): Folded | null {
+  const { mostChannels } = CONTAINER_ABOUT[container];
+  const fits = ({ speakers }: Layout) => speakers.length <= mostChannels;
+  const asked: Folded[] = channels === "all" ? [] : [channels];
+  const holds: Folded[] = fits(layout) ? [] : (["5.1", "stereo"] as const).filter((name) => fits(layoutNamed(name)!));
+  return [...asked, ...holds].find((name) => fits(layoutNamed(name)!) && downmixMatrix(layout, name)) ?? null;
+}
+
+/** What is said of a master that has fewer channels than its item though nobody asked for that; `null` of others. */
+export function foldWarning({ format }: Pick<Recipe, "format">, layout: Layout): string | null {
+  const folded = foldOf(format, layout);
+  if (!folded || folded === format.channels) return null;
+  const { name, mostChannels } = CONTAINER_ABOUT[format.container];
+  return `Folded down from ${layout.name} to ${folded}: ${name} holds no more than ${mostChannels} channels.`;
+}
 
 /** A fold-down as a stage of a stream. */
 export class DownmixStage implements Stage {

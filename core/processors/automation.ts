@@ -69,13 +69,14 @@ export function automatedProcessor(
   const { latency } = working[0]!;
   return {
     latency,
-    process(block, frames) {
+    process(block, frames, key) {
       for (let from = 0; from < frames;) {
         const count = Math.min(frames - from, node + GRID - frame);
         const part = slicePlanar(block, from, from + count);
+        const heard = key && slicePlanar(key, from, from + count);
         if (spare[0]?.[0]?.length !== count) spare = working.slice(1).map(() => emptyPlanar(part.length, count));
         for (const copy of spare) part.forEach((x, c) => copy[c]!.set(x));
-        working.forEach((processor, n) => processor.process(n === 0 ? part : spare[n - 1]!, count));
+        working.forEach((processor, n) => processor.process(n === 0 ? part : spare[n - 1]!, count, heard));
         fade(part, spare[0]!, (frame - node) / GRID);
         frame += count;
         from += count;

@@ -79,7 +79,7 @@ export function createWithCommonControls(
     ...(inner.takeGainReduction ? { takeGainReduction: () => inner.takeGainReduction!() } : {}),
     ...(inner.state ? { state: [...inner.state, ...delays] } : {}),
     latency: inner.latency,
-    process(given, frames) {
+    process(given, frames, key) {
       const block = slicePlanar(given, 0, frames);
       const dry = block.map((x, c) => {
         const copy = x.slice();
@@ -87,7 +87,7 @@ export function createWithCommonControls(
         return copy;
       });
       if (input !== 1) for (const x of block) for (let i = 0; i < frames; i++) x[i] = x[i]! * input;
-      processSided(inner, block, sided, dry, frames);
+      processSided(inner, block, sided, dry, frames, key);
       for (let c = 0; c < channels; c++) {
         const x = block[c]!;
         const d = dry[c]!;
@@ -97,11 +97,28 @@ export function createWithCommonControls(
   };
 }
 
-function processSided(inner: Processor, block: Planar, sided: string, dry: Planar, frames: Frames): void {
-  if (sided === "all") return inner.process(block, frames);
+/** One side of a key: what a processor that works on one side listens to. */
+function sideOfKey(key: Planar, sided: string): Planar {
+  const [left, right] = key as [Float32Array, Float32Array];
+  if (sided === "left") return [left];
+  if (sided === "right") return [right];
+  const sign = sided === "mid" ? 1 : -1;
+  return [left.map((v, i) => 0.5 * (v + sign * right[i]!))];
+}
+
+function processSided(
+  inner: Processor,
+  block: Planar,
+  sided: string,
+  dry: Planar,
+  frames: Frames,
+  given: Planar | undefined,
+): void {
+  if (sided === "all") return inner.process(block, frames, given);
+  const key = given && sideOfKey(given, sided);
   const [left, right] = block as [Float32Array, Float32Array];
   const rest = (own: Float32Array, other: Float32Array, delayed: Float32Array) => {
-    inner.process([own], frames);
+    inner.process([own], frames, key);
     for (let i = 0; i < frames; i++) other[i] = delayed[i]!;
   };
   if (sided === "left") return rest(left, right, dry[1]!);
@@ -109,7 +126,7 @@ function processSided(inner: Processor, block: Planar, sided: string, dry: Plana
   const sign = sided === "mid" ? 1 : -1;
   const own = new Float32Array(frames);
   for (let i = 0; i < frames; i++) own[i] = 0.5 * (left[i]! + sign * right[i]!);
-  inner.process([own], frames);
+  inner.process([own], frames, key);
   for (let i = 0; i < frames; i++) {
     // The other of middle and side stays as it was, delayed alike; both sides are put together again.
     const other = 0.5 * (dry[0]![i]! - sign * dry[1]![i]!);

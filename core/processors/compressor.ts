@@ -57,6 +57,7 @@ export const compressor: ProcessorDefinition<typeof parameters> = {
   keywords: "compress dynamics glue punch control even out loud",
   parameters,
   commonControls: "all",
+  takesKey: true,
   memory: 2,
   neutral: { ratio: 1, makeUpDb: 0 },
   create(settings, { sampleRate, layout }) {
@@ -81,10 +82,10 @@ export const compressor: ProcessorDefinition<typeof parameters> = {
     return {
       latency,
       state: [...followers, ...detectors, sideChain, ...delays],
-      process(given, frames) {
+      process(given, frames, key) {
         if (gains.length < frames) gains = new Float64Array(frames);
         const block = slicePlanar(given, 0, frames);
-        const heard = sideChain.of(block, frames);
+        const heard = sideChain.of(key ?? block, frames);
         let first = 0;
         groups.forEach((size, group) => {
           detectors[group]!.powers(heard.slice(first, first + size), frames, gains);

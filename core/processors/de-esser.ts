@@ -77,12 +77,14 @@ export const deEsser: ProcessorDefinition<typeof parameters> = {
   keywords: "s sounds sh sibilance sibilant hiss harsh voice",
   parameters,
   commonControls: "levels and sides",
+  takesKey: true,
   memory: 3,
   neutral: { maxReductionDb: 0 },
-  create(settings, { sampleRate, layout }) {
+  create(settings, { sampleRate, layout, keys = [] }) {
     if (settings.maxReductionDb === 0 && !settings.listen) return { latency: 0, process: () => undefined };
     const channels = layout.speakers.length;
     const splitter = crossover("no delay", [settings.fromHz], channels, sampleRate);
+    const keySplitter = keys.length > 0 ? crossover("no delay", [settings.fromHz], channels, sampleRate) : null;
     const hiss = new LevelDetector("peak", sampleRate);
     const voice = new LevelDetector("rms", sampleRate);
     const level = new VoiceLevel(shareOfStep(VOICE_SECONDS, sampleRate));
@@ -102,12 +104,13 @@ export const deEsser: ProcessorDefinition<typeof parameters> = {
     let [gains, whole] = [new Float64Array(0), new Float64Array(0)];
     return {
       latency: 0,
-      state: [...(splitter.state ?? []), hiss, voice, level, follower],
-      process(block, frames) {
+      state: [...(splitter.state ?? []), ...(keySplitter?.state ?? []), hiss, voice, level, follower],
+      process(block, frames, key) {
         if (gains.length < frames) [gains, whole] = [new Float64Array(frames), new Float64Array(frames)];
         const [low, high] = splitter.split(block, frames) as [typeof block, typeof block];
-        voice.powers(slicePlanar(block, 0, frames), frames, whole);
-        hiss.powers(high, frames, gains);
+        const keyHigh = key && keySplitter ? keySplitter.split(key, frames)[1]! : high;
+        voice.powers(slicePlanar(key ?? block, 0, frames), frames, whole);
+        hiss.powers(keyHigh, frames, gains);
         level.over(gains, whole, frames);
         follower.follow(gains, frames, curve, settings.aboveDb);
         block.forEach((x, c) => {

@@ -92,6 +92,7 @@ export const expander: ProcessorDefinition<typeof parameters> = {
   keywords: "gate noise pauses downward room spill quiet",
   parameters,
   commonControls: "all",
+  takesKey: true,
   memory: 3,
   neutral: { ratio: 1 },
   create(settings, { sampleRate, layout }) {
@@ -119,10 +120,10 @@ export const expander: ProcessorDefinition<typeof parameters> = {
     return {
       latency,
       state: [follower, detector, opening, sideChain, ...delays],
-      process(given, frames) {
+      process(given, frames, key) {
         if (gains.length < frames) gains = new Float64Array(frames);
         const block = slicePlanar(given, 0, frames);
-        detector.powers(sideChain.of(block, frames), frames, gains);
+        detector.powers(sideChain.of(key ?? block, frames), frames, gains);
         opening.process(gains, frames);
         follower.follow(gains, frames, curve, SILENCE_DB);
         block.forEach((x, c) => {

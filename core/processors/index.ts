@@ -1,4 +1,5 @@
 import * as z from "zod";
+import { idSchema } from "../parameters/identifiers";
 import { withCurrentNames, withCurrentNamesThroughout, type FormerNames } from "../parameters/former-names";
 import type { StreamFormat } from "../audio/stream-format";
 import type { Frames } from "../audio/units";
@@ -129,6 +130,7 @@ const entrySchema = (definition: ProcessorDefinition) =>
     /** Settings that move over time: seconds of the item and values, by the setting's name. */
     automation: z.record(z.string().max(60), breakpointsSchema).optional(),
     about: aboutSchema.optional(),
+    key: (definition.takesKey ? idSchema : z.never()).optional(),
     ...parameterShape(definition.parameters),
   });
 
@@ -200,6 +202,8 @@ export interface ChainEntry extends Record<string, unknown> {
   usesAlternate?: boolean | undefined;
   automation?: Record<string, [number, number][]> | undefined;
   about?: About | undefined;
+  /** Of one in a lane's chain: the lane that it listens to instead of its own, or "order". */
+  key?: string | undefined;
 }
 
 /** An entry without what changes no byte: its name, its other settings, what is written beside it. */

@@ -7,7 +7,8 @@ import type { Parameters, SettingsOf } from "../parameters/parameter";
 /** A processor at work on one stream. It changes blocks in place and delays them by `latency` frames. */
 export interface Processor {
   readonly latency: Frames;
-  process(block: Planar, frames: Frames): void;
+  /** @param key what it listens to instead of the block, in as many channels; only where it was made for one */
+  process(block: Planar, frames: Frames, key?: Planar): void;
   /** All that it remembers, always in the same order; absent where it cannot go on from another one's. */
   readonly state?: readonly Stateful[];
   /**
@@ -53,10 +54,13 @@ export interface ProcessorDefinition<P extends Parameters = Parameters> {
   commonControls: "all" | "levels and sides" | "none";
   /** Settings with which it changes nothing, to the bit, where its defaults do. */
   neutral?: Partial<SettingsOf<P>>;
+  /** Whether it can listen to an external key instead of what it works on. */
+  takesKey?: boolean;
   /** How much of the past still matters to what comes out; a start in the middle runs up by this. */
   memory: Seconds;
   /**
    * @param start frame of the item that the first block begins with, which matters where settings are tied to places
+   * @param format with keys where it listens to one
    * @param moves whether settings move over time, so that no two of them may be made in different ways
    */
   create(settings: SettingsOf<P>, format: StreamFormat, start: Frames, moves?: boolean): Processor;

@@ -1,14 +1,31 @@
 /** The programme as files of its items, which put one after the other are the programme, to the sample. */
 import type { Frames } from "../audio/units";
 import { placementOf, type Placeable } from "./placement";
-import type { PausePlace } from "./programme";
+import type { PausePlace, ProgrammeMarker } from "./programme";
 import type { PlacedItem, Timeline } from "./timeline";
 
 export interface ItemCut {
+  /** Id of the item, or of the marker whose stretch it is. */
   item: string;
   start: Frames;
   /** One past its last frame. */
   end: Frames;
+}
+
+/**
+ * Stretches of all markers, a file each: to the marker's end, or to the next marker. They may overlap. Those beyond the
+ * end of the programme are none.
+ */
+export function markedStretches(
+  { frames, sampleRate }: Pick<Timeline, "frames" | "sampleRate">,
+  markers: readonly ProgrammeMarker[],
+): ItemCut[] {
+  const frame = (seconds: number) => Math.min(frames, Math.round(seconds * sampleRate));
+  return markers.flatMap(({ id, start, end }, index) => {
+    const next = markers.slice(index + 1).find((one) => one.start > start)?.start;
+    const cut = { item: id, start: frame(start), end: frame(end ?? next ?? Infinity) };
+    return cut.end > cut.start ? [cut] : [];
+  });
 }
 
 /** Items that have a number of their own: all of the order but what lies hidden before the first title. */

@@ -7,7 +7,9 @@ import { fittedSource, layoutProblem } from "./fitted-source";
 import { FADE_SHAPES, fadeGain, newFade } from "./fade";
 import type { Placeable, StoredPlacement } from "./placement";
 import { laneSchema, newDucker, ORDER, PLAIN_PROGRAMME, type Lane } from "./programme";
-import { programmeSource } from "./programme-source";
+import { programmeSource, type ProgrammeParts } from "./programme-source";
+import { processedSource } from "../render/processed-source";
+import { newChainEntry } from "../processors";
 import { timelineOf } from "./timeline";
 
 const RATE = 8000;
@@ -21,7 +23,11 @@ interface Part {
   placement?: StoredPlacement;
 }
 
-function programme(parts: Part[], lanes: Lane[] = []): FrameSource {
+function programme(
+  parts: Part[],
+  lanes: Lane[] = [],
+  processed: ProgrammeParts["processed"] = (lane) => lane,
+): FrameSource {
   const items: Placeable[] = parts.map(({ id, placement }) => ({ id, placement }));
   const sounds = new Map(parts.map(({ id, x }) => [id, memoryFrames([x], RATE)]));
   const timeline = timelineOf(items, PLAIN_PROGRAMME, (id) => ({
@@ -29,7 +35,7 @@ function programme(parts: Part[], lanes: Lane[] = []): FrameSource {
     sampleRate: RATE,
     layout: mono,
   }))!;
-  return programmeSource({ timeline, items, lanes, openItem: (id) => sounds.get(id)!, processed: (lane) => lane });
+  return programmeSource({ timeline, items, lanes, openItem: (id) => sounds.get(id)!, processed });
 }
 
 const all = (source: FrameSource): Promise<Planar> => source.read(0, source.frames);
@@ -153,6 +159,33 @@ describe("lanes", () => {
     const ducker = { ...newDucker([ORDER]), thresholdDb: -30 };
     const [y] = await all(programme([{ id: "a", x: ones(6, 0.01) }, onBed(ones(6, 0.1))], bed({ ducker })));
     expect(y![3 * RATE]).toBeCloseTo(0.11, 6);
+  });
+});
+
+describe("a lane's chain that listens to another", () => {
+  const voice = noise(6, RATE, -12, 7);
+  voice.fill(0, 2 * RATE, 3 * RATE);
+  const compressor = (key: string) => ({ ...newChainEntry("compressor", "c"), thresholdDb: -30, ratio: 10, key });
+  const keyed = (key: string) =>
+    programme([{ id: "a", x: voice }, onBed(ones(6, 0.01))], bed({ chain: [compressor(key)] }), (lane, chain, keys) =>
+      processedSource(lane, { repairs: [], chain }, mono, keys),
+    );
+  it("is held back while the order sounds, and not while that is silent", async () => {
+    const [y] = await all(keyed(ORDER));
+    const bedAt = (seconds: number) => y![seconds * RATE]! - voice[seconds * RATE]!;
+    expect(bedAt(1.5)).toBeLessThan(0.004);
+    expect(bedAt(2.9)).toBeCloseTo(0.01, 4);
+  });
+  it("is the same bits wherever reading began", async () => {
+    const whole = await all(keyed(ORDER));
+    for (const at of [30_001, 8191, 40]) {
+      const part = await keyed(ORDER).read(at, 3000);
+      expect(sameBits(part, [whole[0]!.subarray(at, at + 3000)])).toBe(true);
+    }
+  });
+  it("listens to its own sound where that lane is gone, or is itself", async () => {
+    const [gone, own] = [await all(keyed("gone")), await all(keyed("bed"))];
+    expect(sameBits(gone, own)).toBe(true);
   });
 });
 

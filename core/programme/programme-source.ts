@@ -121,9 +121,24 @@ export interface ProgrammeParts {
   lanes: readonly Omit<Lane, "name">[];
   /** Opens an item after its repairs, cuts and chain, at the programme's rate and in its channels; each reads by itself. */
   openItem: (id: string) => FrameSource;
-  /** A lane after its chain. */
-  processed: (lane: FrameSource, chain: Lane["chain"]) => FrameSource;
+  /** A lane after its chain; `keys` are those that it carries behind its own channels, by name. */
+  processed: (lane: FrameSource, chain: Lane["chain"], keys: readonly string[]) => FrameSource;
 }
+
+/** Lanes that processors of a lane's chain listen to: others of the programme, each once. */
+function keysOf({ id, chain }: Pick<Lane, "id" | "chain">, lanes: readonly Pick<Lane, "id">[]): string[] {
+  const there = new Set([ORDER, ...lanes.map((lane) => lane.id)]);
+  const keys = chain.flatMap(({ key, bypass }) => (key === undefined || bypass ? [] : [key]));
+  return [...new Set(keys)].filter((key) => key !== id && there.has(key));
+}
+
+/** Channels of all, the one's behind the other's. */
+const besides = (sources: readonly FrameSource[], { sampleRate, frames, layout }: Whole): FrameSource => ({
+  sampleRate,
+  frames,
+  channels: sources.length * layout.speakers.length,
+  read: async (start, count) => (await Promise.all(sources.map((source) => source.read(start, count)))).flat(),
+});
 
 /** Everything but the programme's own chain. A ducker hears the lanes that it yields to as they are before their chains. */
 export function programmeSource({ timeline, items, lanes, openItem, processed }: ProgrammeParts): FrameSource {
@@ -141,12 +156,14 @@ export function programmeSource({ timeline, items, lanes, openItem, processed }:
     .filter(({ id }) => timeline.onLanes.some(({ lane }) => lane === id))
     .map((lane) => {
       const sum = laneSum(lane.id);
-      const keys = lane.ducker?.yieldsTo.filter((other) => other !== lane.id) ?? [];
+      const keys = keysOf(lane, lanes);
+      const carried = keys.length > 0 ? besides([sum, ...keys.map(laneSum)], timeline) : sum;
+      const yieldsTo = lane.ducker?.yieldsTo.filter((other) => other !== lane.id) ?? [];
       return {
         lane,
-        sound: lane.chain.some(({ bypass }) => !bypass) ? processed(sum, lane.chain) : sum,
+        sound: lane.chain.some(({ bypass }) => !bypass) ? processed(carried, lane.chain, keys) : sum,
         // Read ahead of what is heard, by readers of its own.
-        ducking: lane.ducker && new DuckingGain(lane.ducker, summed(keys.map(laneSum), timeline), sampleRate),
+        ducking: lane.ducker && new DuckingGain(lane.ducker, summed(yieldsTo.map(laneSum), timeline), sampleRate),
       };
     });
   if (heard.length === 0) return order;

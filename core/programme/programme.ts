@@ -1,7 +1,7 @@
 /** The programme: all items of an order as one, with what lies beside them. */
 import * as z from "zod";
 import { breakpointsSchema, chainSchema } from "../processors";
-import { idSchema, nameSchema } from "../parameters/identifiers";
+import { hashSchema, idSchema, nameSchema } from "../parameters/identifiers";
 
 /** The order itself, where lanes are named. */
 export const ORDER = "order";
@@ -49,6 +49,17 @@ export const programmeMarkerSchema = z
   .refine(({ start, end }) => end === undefined || end > start, "the marker ends before it begins");
 export type ProgrammeMarker = z.infer<typeof programmeMarkerSchema>;
 
+/** A recording laid beside the programme to be compared with: heard at its place, never rendered. */
+export const referenceSchema = z.strictObject({
+  id: idSchema,
+  source: hashSchema,
+  /** The item that it belongs to and moves with; `null` for the whole. */
+  item: idSchema.nullable(),
+  /** Its beginning, from that of the item, or of the programme. */
+  atSeconds: z.number().min(-36_000).max(360_000).default(0),
+});
+export type Reference = z.infer<typeof referenceSchema>;
+
 /** Where the pauses go when the programme is cut into files of items. */
 export const PAUSE_PLACES = ["end of the item before", "start of the next", "left out"] as const;
 export type PausePlace = (typeof PAUSE_PLACES)[number];
@@ -62,6 +73,7 @@ export const programmeSchema = z.strictObject({
   cdRule: z.boolean().default(false),
   lanes: z.array(laneSchema).max(20).default([]),
   markers: z.array(programmeMarkerSchema).max(5000).default([]),
+  references: z.array(referenceSchema).max(2000).default([]),
 });
 export type Programme = z.infer<typeof programmeSchema>;
 

@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
 import { layoutNamed } from "../audio/layout";
-import { cutsOf } from "./cuts";
+import { cutsOf, markedStretches } from "./cuts";
 import { newFade } from "./fade";
 import type { Placeable, StoredPlacement } from "./placement";
 import { PAUSE_PLACES, PLAIN_PROGRAMME } from "./programme";
@@ -149,5 +149,32 @@ describe("cuts of a programme into files", () => {
   it("give what is hidden before the first title no file of its own", () => {
     const items = [item("a", { hidden: true }), item("b", { gapSeconds: 1 })];
     expect(cutsOf(placed(items), items, "end of the item before")).toEqual([{ item: "b", start: 0, end: 3 * RATE }]);
+  });
+});
+
+describe("stretches of markers", () => {
+  const timeline = { frames: 60 * RATE, sampleRate: RATE };
+  const marker = (id: string, start: number, end?: number) => ({
+    id,
+    name: "",
+    start,
+    ...(end ? { end } : {}),
+  });
+  it("go to the marker's own end, to the next marker, or to the end of the programme", () => {
+    const markers = [marker("m1", 5), marker("m2", 20, 22.5), marker("m3", 40)];
+    const stretches = markedStretches(timeline, markers);
+    expect(stretches.map(({ item: id, start, end }) => [id, start / RATE, end / RATE])).toEqual([
+      ["m1", 5, 20],
+      ["m2", 20, 22.5],
+      ["m3", 40, 60],
+    ]);
+  });
+  it("may overlap, begin at one place, and are none beyond the end", () => {
+    const markers = [marker("m1", 10, 50), marker("m3", 10), marker("m4", 55, 90), marker("m5", 61)];
+    expect(markedStretches(timeline, markers).map(({ start, end }) => [start / RATE, end / RATE])).toEqual([
+      [10, 50],
+      [10, 55],
+      [55, 60],
+    ]);
   });
 });

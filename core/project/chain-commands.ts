@@ -13,20 +13,21 @@ import {
   type ChainEntry,
 } from "../processors";
 import { settingSchema, settingWords, type Setting } from "../parameters/parameter";
-import { CommandProblem, define, find, itemIn, moved, nameOfItem } from "./command";
-import { idSchema, PROGRAMME_ID, savedPresetSchema, nameSchema, type ProjectDocument } from "./document";
+import { chainOf, chainOwnerSchema, chainPath, ownerName } from "./chain-owners";
+import { CommandProblem, define, find, itemIn, moved } from "./command";
+import { idSchema, savedPresetSchema, nameSchema, type ProjectDocument } from "./document";
 import { hasPath, itemPath, type Path } from "./paths";
 
 const entrySchema = chainEntrySchema as unknown as z.ZodType<ChainEntry>;
 const position = z.number().int().nonnegative();
 const settingsSchema = z.record(z.string().max(40), settingSchema);
 
-/** The chain of an item, or of the programme. @throws CommandProblem */
-const chainIn = (document: ProjectDocument, owner: string): ChainEntry[] =>
-  owner === PROGRAMME_ID ? document.chain : itemIn(document, owner).chain;
-
-const nameOf = (document: ProjectDocument, owner: string): string =>
-  owner === PROGRAMME_ID ? "the programme" : `“${nameOfItem(document, owner)}”`;
+/** @throws CommandProblem */
+function chainIn(document: ProjectDocument, owner: string): ChainEntry[] {
+  const chain = chainOf(document, owner);
+  if (!chain) throw new CommandProblem("What this chain belongs to is no longer in the project.");
+  return chain;
+}
 
 function entryIn(document: ProjectDocument, owner: string, id: string): ChainEntry {
   const entry = chainIn(document, owner).find((one) => one.id === id);
@@ -35,13 +36,11 @@ function entryIn(document: ProjectDocument, owner: string, id: string): ChainEnt
 }
 
 /** For words: never throws. */
-function known(document: ProjectDocument, owner: string, id: string): ChainEntry | undefined {
-  const chain = owner === PROGRAMME_ID ? document.chain : document.items.find((item) => item.id === owner)?.chain;
-  return chain?.find((entry) => entry.id === id);
-}
+const entryOf = (document: ProjectDocument, owner: string, id: string): ChainEntry | undefined =>
+  chainOf(document, owner)?.find((entry) => entry.id === id);
 
 function nameOfEntry(document: ProjectDocument, owner: string, id: string): string {
-  const entry = known(document, owner, id);
+  const entry = entryOf(document, owner, id);
   return entry ? processorNamed(entry.type).name.toLowerCase() : "processor";
 }
 
@@ -61,17 +60,16 @@ const freshIds = (chain: readonly ChainEntry[], prefix: string): ChainEntry[] =>
 const nameOfVersion = (document: ProjectDocument, { item, version }: { item: string; version: string }): string =>
   document.items.find(({ id }) => id === item)?.versions?.find(({ id }) => id === version)?.name ?? "of before";
 
-const chainPath = (owner: string): Path => (owner === PROGRAMME_ID ? "chain" : `${itemPath(owner)}/chain`);
 const entryPath = (owner: string, entry: string | undefined): Path => `${chainPath(owner)}/${entry ?? "#none"}`;
 const settingPath = ({ item, entry }: { item: string; entry: string }, parameter: string): Path =>
   `${entryPath(item, entry)}/settings/${parameter}`;
 const versionPath = (item: string, version: string): Path => `${itemPath(item)}/versions/${version}`;
 
-const entryFields = { item: idSchema, entry: idSchema };
+const entryFields = { item: chainOwnerSchema, entry: idSchema };
 
 export const CHAIN_COMMANDS = {
   addProcessor: define({
-    fields: z.strictObject({ item: idSchema, entry: entrySchema, at: position.optional() }),
+    fields: z.strictObject({ item: chainOwnerSchema, entry: entrySchema, at: position.optional() }),
     apply(document, fields) {
       const chain = chainIn(document, fields.item);
       if (!fields.entry.id) throw new CommandProblem("A processor in a project needs an id.");
@@ -80,7 +78,7 @@ export const CHAIN_COMMANDS = {
       chain.splice(fields.at ?? chain.length, 0, fields.entry);
     },
     label: (fields, before) =>
-      `Add ${processorNamed(fields.entry.type).name.toLowerCase()} to ${nameOf(before, fields.item)}`,
+      `Add ${processorNamed(fields.entry.type).name.toLowerCase()} to ${ownerName(before, fields.item)}`,
     access: ({ item, entry }) => ({ writes: [entryPath(item, entry.id)] }),
   }),
   setParameter: define({
@@ -88,7 +86,7 @@ export const CHAIN_COMMANDS = {
     apply: (document, fields) =>
       setAll(entryIn(document, fields.item, fields.entry), { [fields.parameter]: fields.setting }),
     label(fields, before) {
-      const entry = known(before, fields.item, fields.entry);
+      const entry = entryOf(before, fields.item, fields.entry);
       const parameter = entry ? processorNamed(entry.type).parameters[fields.parameter] : undefined;
       return settingWords(parameter, fields.setting, fields.parameter);
     },
@@ -141,7 +139,7 @@ export const CHAIN_COMMANDS = {
       else delete entry.automation;
     },
     label(fields, before) {
-      const entry = known(before, fields.item, fields.entry);
+      const entry = entryOf(before, fields.item, fields.entry);
       const parameter = entry && automatedParameter(processorNamed(entry.type).parameters, fields.parameter);
       const what = parameter?.label.toLowerCase() ?? "a setting";
       return `${nameOfEntry(before, fields.item, fields.entry)}: ${fields.line.length === 0 ? "no automation" : "automation"} of ${what}`;
@@ -155,13 +153,26 @@ export const CHAIN_COMMANDS = {
       `${fields.bypass ? "Bypass" : "Switch on"} the ${nameOfEntry(before, fields.item, fields.entry)}`,
     access: ({ item, entry }) => ({ writes: [`${entryPath(item, entry)}/bypass`] }),
   }),
+  /** What a processor of a lane's chain listens to; `null` for what it works on. */
+  setKey: define({
+    fields: z.strictObject({ ...entryFields, key: idSchema.nullable() }),
+    apply(document, fields) {
+      const entry = entryIn(document, fields.item, fields.entry);
+      const { takesKey, name } = processorNamed(entry.type);
+      if (!takesKey) throw new CommandProblem(`The ${name.toLowerCase()} takes no external key.`);
+      if (fields.key === null) delete entry.key;
+      else entry.key = fields.key;
+    },
+    label: (fields, before) => `Key of the ${nameOfEntry(before, fields.item, fields.entry)}`,
+    access: ({ item, entry }) => ({ writes: [`${entryPath(item, entry)}/key`] }),
+  }),
   bypassChain: define({
-    fields: z.strictObject({ item: idSchema, bypass: z.boolean() }),
+    fields: z.strictObject({ item: chainOwnerSchema, bypass: z.boolean() }),
     apply(document, fields) {
       for (const entry of chainIn(document, fields.item)) entry.bypass = fields.bypass;
     },
     label: (fields, before) =>
-      `${fields.bypass ? "Bypass" : "Switch on"} the whole chain of ${nameOf(before, fields.item)}`,
+      `${fields.bypass ? "Bypass" : "Switch on"} the whole chain of ${ownerName(before, fields.item)}`,
     access: ({ item }) => ({ writes: [`${chainPath(item)}/*/bypass`] }),
   }),
   moveProcessor: define({
@@ -194,7 +205,7 @@ export const CHAIN_COMMANDS = {
   }),
   setChain: define({
     /** `prefix` makes ids for the entries, the same wherever the command is applied. */
-    fields: z.strictObject({ items: z.array(idSchema).min(1), chain: chainSchema, prefix: idSchema }),
+    fields: z.strictObject({ items: z.array(chainOwnerSchema).min(1), chain: chainSchema, prefix: idSchema }),
     apply(document, fields) {
       fields.items.forEach((owner, n) => {
         const chain = chainIn(document, owner);
@@ -202,7 +213,7 @@ export const CHAIN_COMMANDS = {
       });
     },
     label: ({ items }, before) =>
-      items.length === 1 ? `Put a chain on ${nameOf(before, items[0]!)}` : `Put a chain on ${items.length} items`,
+      items.length === 1 ? `Put a chain on ${ownerName(before, items[0]!)}` : `Put a chain on ${items.length} items`,
     access: ({ items }) => ({ writes: items.map(chainPath) }),
   }),
   setAbout: define({
@@ -219,7 +230,7 @@ export const CHAIN_COMMANDS = {
       if (versions.some((one) => one.id === id)) throw new CommandProblem("This version is already kept.");
       found.versions = [...versions, { id, name, chain: found.chain.map((entry) => ({ ...entry })) }];
     },
-    label: ({ item, name }, before) => `Keep the chain of ${nameOf(before, item)} as “${name}”`,
+    label: ({ item, name }, before) => `Keep the chain of ${ownerName(before, item)} as “${name}”`,
     access: ({ item, id }) => ({ reads: [chainPath(item)], writes: [versionPath(item, id)] }),
   }),
   takeVersion: define({

@@ -16,22 +16,32 @@ export interface CurrentMaster {
   name: string;
 }
 
+/** What is to be delivered: a programme that its files are cut from alone is not. */
+export const deliveredSubjects = (document: ProjectDocument) =>
+  allSubjects(document).filter(
+    ({ item, deliverable: { programme } }) =>
+      item.id !== PROGRAMME_ID || (programme !== "item files" && programme !== "marked stretches"),
+  );
+
 export function currentMasters(
   document: ProjectDocument,
   masters: readonly Master[],
   known: KnownRecordings,
 ): CurrentMaster[] {
-  const done = new Map(
-    masters
-      .filter(({ state }) => state === "done")
-      .map((master) => [`${master.item_id}/${master.deliverable_id}/${master.key}`, master]),
-  );
+  const done = new Map<string, Master[]>();
+  for (const master of masters) {
+    if (master.state !== "done") continue;
+    const cell = `${master.item_id}/${master.deliverable_id}`;
+    done.set(cell, [...(done.get(cell) ?? []), master]);
+  }
+  if (done.size === 0) return [];
   const names = new Map(masterNames(document).map((cell) => [`${cell.item.id}/${cell.deliverable.id}`, cell.name]));
-  return allSubjects(document)
-    .filter(({ item, deliverable }) => item.id !== PROGRAMME_ID || deliverable.programme !== "item files")
-    .flatMap(({ item, deliverable }) => {
-      const inputs = masterInputs(document, item, deliverable, known);
-      const master = inputs && done.get(`${item.id}/${deliverable.id}/${masterKey(inputs)}`);
-      return master ? [{ item, deliverable, master, name: names.get(`${item.id}/${deliverable.id}`)! }] : [];
-    });
+  return deliveredSubjects(document).flatMap(({ item, deliverable }) => {
+    const made = done.get(`${item.id}/${deliverable.id}`);
+    // What was never rendered has no settings to be held against.
+    const inputs = made && masterInputs(document, item, deliverable, known);
+    const key = inputs && masterKey(inputs);
+    const master = made?.find((one) => one.key === key);
+    return master ? [{ item, deliverable, master, name: names.get(`${item.id}/${deliverable.id}`)! }] : [];
+  });
 }

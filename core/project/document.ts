@@ -1,7 +1,7 @@
 /** The project document: everything a person decided, nothing that can be computed. One JSON value, stored whole. */
 import * as z from "zod";
 import { withCurrentNames } from "../parameters/former-names";
-import { idSchema, nameSchema } from "../parameters/identifiers";
+import { hashSchema, idSchema, nameSchema } from "../parameters/identifiers";
 import { chainSchema, withUnavailable, type ChainEntry } from "../processors";
 import { clipsSchema, recordingClip } from "../edit-list/clip";
 import { barcodeSchema, isrcSchema } from "../files/tags";
@@ -13,8 +13,7 @@ import { deliverySpecSchema, SPEC_DEFAULTS, type DeliverySpec } from "../deliver
 import { repairsSchema } from "../repair";
 import { noiseProfileSchema } from "../repair/noise-profile";
 
-export { idSchema, nameSchema };
-export const hashSchema = z.string().regex(/^[0-9a-f]{64}$/, "a SHA-256 in hexadecimal is expected");
+export { hashSchema, idSchema, nameSchema };
 
 export const TEMPLATE_IDS = ["music", "audiobook", "broadcast", "podcast", "immersive", "video"] as const;
 
@@ -87,7 +86,12 @@ export const PLAIN_NAMING = "{track} {title} - {spec}";
 export const MAIN_MIX = "main";
 
 /** One of several recordings of an item that share all that is done to it: instrumental, clean, a cappella. */
-export const mixSchema = z.strictObject({ name: z.string().trim().min(1).max(40), source: hashSchema });
+export const mixSchema = z.strictObject({
+  name: z.string().trim().min(1).max(40),
+  source: hashSchema,
+  /** Frames by which the same sound lies later in it than in the recording that the item came with; absent for none. */
+  shift: z.number().int().optional(),
+});
 export type Mix = z.infer<typeof mixSchema>;
 
 const newItemSchema = z.strictObject({
@@ -122,8 +126,11 @@ export const itemSchema = z.preprocess((stored) => {
 }, newItemSchema);
 export type Item = z.infer<typeof itemSchema>;
 
-/** How a programme is delivered: as one file, as files of its items that join to the sample, or both. */
-export const PROGRAMME_FORMS = ["one file", "item files", "both"] as const;
+/**
+ * How a programme is delivered: as one file, as files of its items that join to the sample, both, or as a file of the
+ * stretch of each of its markers.
+ */
+export const PROGRAMME_FORMS = ["one file", "item files", "both", "marked stretches"] as const;
 
 export const deliverableSchema = z.strictObject({
   id: idSchema,

@@ -17,6 +17,22 @@ export const EDIT_LIST_COMMANDS = {
     label: ({ item, what }, before) => `“${nameOfItem(before, item)}”: ${what}`,
     access: ({ item }) => ({ writes: [`${itemPath(item)}/clips`] }),
   }),
+  /** The same of several items, in one edit. */
+  setClipsOfItems: define({
+    fields: z.strictObject({
+      items: z
+        .array(z.strictObject({ item: idSchema, clips: clipsSchema }))
+        .min(1)
+        .max(2000),
+      what: z.string().min(1).max(120),
+    }),
+    apply(document, { items }) {
+      for (const { item, clips } of items) itemIn(document, item).clips = clips;
+    },
+    label: ({ items, what }, before) =>
+      `${items.length === 1 ? `“${nameOfItem(before, items[0]!.item)}”` : `${items.length} items`}: ${what}`,
+    access: ({ items }) => ({ writes: items.map(({ item }) => `${itemPath(item)}/clips`) }),
+  }),
   keepProfile: define({
     fields: z.strictObject({ profile: savedNoiseProfileSchema }),
     apply(document, { profile }) {

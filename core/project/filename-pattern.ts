@@ -62,7 +62,8 @@ function patternName(project: Project, item: Item, deliverable: Deliverable): st
 /** The names of all masters of a project, each once: where the pattern gives one twice, the later get numbers. */
 export function masterNames(project: Project): NamedCell[] {
   const subjects = allSubjects(project);
-  const place = (id: string) => project.items.findIndex((item) => item.id === id);
+  const places = new Map(project.items.map(({ id }, index) => [id, index]));
+  const place = (id: string) => places.get(id) ?? -1; // the whole, before its items
   // By item: what gets a number to be told apart does so in the running order.
   const cells = subjects
     .sort((a, b) => place(a.item.id) - place(b.item.id))

@@ -5,7 +5,8 @@ import { newFormat } from "../delivery/recipe";
 import { canonicalJson } from "../math/canonical-json";
 import { layoutNamed } from "../audio/layout";
 import type { Deliverable, Item } from "./document";
-import { masterInputs, masterKey, soundInputs, tagsOf } from "./master-inputs";
+import { masterInputs, masterKey, soundInputs } from "./master-inputs";
+import { tagsOf } from "./master-tags";
 import { newProject } from "./templates";
 
 const item: Item = { id: "a", name: "Reed", source: "d".repeat(64), repairs: [], chain: [], markers: [] };

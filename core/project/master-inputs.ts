@@ -1,8 +1,7 @@
 import * as z from "zod";
 import { readingFormerNames } from "../parameters/former-names";
-import { EditList } from "../edit-list/edit-list";
 import { clipsSchema } from "../edit-list/clip";
-import { newTags, tagsSchema, type Tags } from "../files/tags";
+import { newTags, tagsSchema } from "../files/tags";
 import { chainSchema, soundingEntry } from "../processors";
 import { recipeSchema, type Recipe } from "../delivery/recipe";
 import { canonicalJson } from "../math/canonical-json";
@@ -12,20 +11,21 @@ import { layoutSchema, type Layout } from "../audio/layout";
 import { layoutProblem } from "../programme/fitted-source";
 import { placementOf, placementSchema, type StoredPlacement } from "../programme/placement";
 import { laneSchema } from "../programme/programme";
-import { titlesOf } from "../programme/cuts";
-import type { Timeline } from "../programme/timeline";
+import { markedStretches } from "../programme/cuts";
 import {
   hashSchema,
   idSchema,
+  PROGRAMME_ID,
   specOf,
   wholeChain,
   type Deliverable,
   type Item,
   type ProjectDocument,
 } from "./document";
-import type { KnownRecording, KnownRecordings } from "./known-recordings";
-import { orderOf, programmeCuts, programmeTimeline, sourceInMix, sourceInProgramme, titleNumber } from "./subjects";
-import { PROGRAMME_ID } from "./document";
+import type { KnownRecordings } from "./known-recordings";
+import { programmeTags, tagsOf } from "./master-tags";
+import { itemInMix, sourceInMix } from "./mixes";
+import { orderOf, programmeCuts, programmeTimeline } from "./subjects";
 
 /** An item after its chain, by everything that decides its samples. */
 const currentItemRenderInputsSchema = z.strictObject({
@@ -98,8 +98,8 @@ const soundingWork = (item: Item, chain: ProjectDocument["chain"]) => ({
 });
 
 /** @param chain that it goes through: with the programme's behind its own, unless it is a part of a programme */
-const itemRenderInputs = (item: Item, source: string, layout: Layout, chain: ProjectDocument["chain"]) => ({
-  source,
+const itemRenderInputs = (item: Item, layout: Layout, chain: ProjectDocument["chain"]) => ({
+  source: item.source,
   layout,
   ...soundingWork(item, chain),
   coreVersion: CORE_VERSION,
@@ -116,18 +116,11 @@ export function masterInputs(
   const source = sourceInMix(item, deliverable.mix);
   const recording = source && known(source);
   if (!recording) return null;
+  const made = itemInMix(item, deliverable.mix, known);
   const spec = specOf(project, deliverable.spec);
-  const { clips, ...work } = soundingWork(item, wholeChain(project, item));
-  let album: ItemRenderInputs[] | null = null;
-  if (spec.gainScope === "album") {
-    album = [];
-    for (const one of orderOf(project)) {
-      const from = sourceInProgramme(one, deliverable.mix);
-      const layout = known(from)?.layout;
-      if (!layout) return null;
-      album.push(itemRenderInputs(one, from, layout, wholeChain(project, one)));
-    }
-  }
+  const { clips, ...work } = soundingWork(made, wholeChain(project, item));
+  const album = spec.gainScope === "album" ? albumInputs(project, deliverable.mix, known) : null;
+  if (spec.gainScope === "album" && !album) return null;
   const fades = fadesOf(item);
   return {
     source,
@@ -136,12 +129,33 @@ export function masterInputs(
     recipe: { ...work, spec, format: deliverable.format },
     ...(deliverable.format.container === "video"
       ? { tags: newTags({ title: item.name }), cover: null } // a video keeps what it says of itself
-      : { tags: tagsOf(project, item, recording), cover: project.about.cover ?? null }),
+      : { tags: tagsOf(project, made, recording), cover: project.about.cover ?? null }),
     album,
     ...(fades ? { fades } : {}),
     coreVersion: CORE_VERSION,
   };
 }
+
+/** What masters of one project share, made once while the same recordings are asked for: each of 200 would make it anew. */
+function sharedBy<P extends object, T>(make: (project: P, mix: string | undefined, known: KnownRecordings) => T) {
+  const kept = new WeakMap<KnownRecordings, { project: P; byMix: Map<string | undefined, T> }>();
+  return (project: P, mix: string | undefined, known: KnownRecordings): T => {
+    let found = kept.get(known);
+    if (found?.project !== project) kept.set(known, (found = { project, byMix: new Map() }));
+    if (!found.byMix.has(mix)) found.byMix.set(mix, make(project, mix, known));
+    return found.byMix.get(mix)!;
+  };
+}
+
+/** All items of the order after their chains; `null` while one is not read. */
+const albumInputs = sharedBy((project: Project, mix, known): ItemRenderInputs[] | null => {
+  const album = orderOf(project).map((item) => {
+    const one = itemInMix(item, mix, known);
+    const layout = known(one.source)?.layout;
+    return layout ? itemRenderInputs(one, layout, wholeChain(project, one)) : null;
+  });
+  return album.every((one) => one !== null) ? album : null;
+});
 
 /** How an item comes and goes; nothing where that is plain. */
 function fadesOf(item: Item): MasterInputs["fades"] {
@@ -150,47 +164,50 @@ function fadesOf(item: Item): MasterInputs["fades"] {
   return { ...(fadeIn ? { fadeIn } : {}), ...(fadeOut ? { fadeOut } : {}), gainDb, envelope };
 }
 
+/** What a programme is put together of, and where it is cut; `null` while a recording is not read. */
+const programmeParts = sharedBy((project: Project, mix, known) => {
+  const timeline = programmeTimeline(project, known, mix);
+  if (!timeline) return null;
+  const { layout, sampleRate, frames, order, onLanes } = timeline;
+  const items = project.items.map((item): ProgrammeInputs["items"][number] => {
+    const one = itemInMix(item, mix, known);
+    const sounding = soundingPlacement(one.placement);
+    return {
+      id: one.id,
+      render: itemRenderInputs(one, known(one.source)!.layout, one.chain),
+      ...(sounding ? { placement: sounding } : {}),
+    };
+  });
+  const lanes = project.programme.lanes.map(({ name: _, chain, ...lane }) => ({
+    ...lane,
+    chain: chain.map(soundingEntry),
+  }));
+  const inputs: ProgrammeInputs = { sampleRate, layout, frames, order, onLanes, items, lanes };
+  const { markers } = project.programme;
+  const cuts = [...programmeCuts(project, timeline), ...markedStretches(timeline, markers)];
+  return { timeline, inputs, cuts, tags: programmeTags(project, timeline) };
+});
+
 function programmeMasterInputs(
   project: Project,
   item: Item,
   { spec, format, mix }: Deliverable,
   known: KnownRecordings,
 ): MasterInputs | null {
-  const timeline = programmeTimeline(project, known, mix);
-  if (!timeline) return null;
-  const cut = item.id === PROGRAMME_ID ? null : programmeCuts(project, timeline).find((one) => one.item === item.id);
+  const parts = programmeParts(project, mix, known);
+  if (!parts) return null;
+  const cut = item.id === PROGRAMME_ID ? null : parts.cuts.find((one) => one.item === item.id);
   if (cut === undefined) return null;
-  const { layout, sampleRate, frames } = timeline;
-  const first = timeline.order[0]!.item;
-  const placed = project.items.map((one): ProgrammeInputs["items"][number] => {
-    const source = sourceInProgramme(one, mix);
-    const sounding = soundingPlacement(one.placement);
-    return {
-      id: one.id,
-      render: itemRenderInputs(one, source, known(source)!.layout, one.chain),
-      ...(sounding ? { placement: sounding } : {}),
-    };
-  });
+  const first = parts.timeline.order[0]!.item;
   return {
-    source: placed.find(({ id }) => id === first)!.render.source,
-    layout,
+    source: parts.inputs.items.find(({ id }) => id === first)!.render.source,
+    layout: parts.timeline.layout,
     clips: null,
     recipe: { repairs: [], chain: project.chain.map(soundingEntry), spec: specOf(project, spec), format },
-    tags: cut ? tagsOf(project, item, known(item.source)!) : programmeTags(project, timeline),
+    tags: cut ? tagsOf(project, item, known(item.source)!) : parts.tags,
     cover: project.about.cover ?? null,
     album: null,
-    programme: {
-      sampleRate,
-      layout,
-      frames,
-      order: timeline.order,
-      onLanes: timeline.onLanes,
-      items: placed,
-      lanes: project.programme.lanes.map(({ name: _, chain, ...lane }) => ({
-        ...lane,
-        chain: chain.map(soundingEntry),
-      })),
-    },
+    programme: parts.inputs,
     ...(cut ? { cut: { start: cut.start, end: cut.end } } : {}),
     coreVersion: CORE_VERSION,
   };
@@ -202,6 +219,16 @@ function soundingPlacement(placement: StoredPlacement | undefined): StoredPlacem
   const { fadeIn, fadeOut, gainDb, envelope } = placement;
   const sounding = Object.entries({ fadeIn, fadeOut, gainDb, envelope }).filter(([, value]) => value !== undefined);
   return sounding.length > 0 ? Object.fromEntries(sounding) : undefined;
+}
+
+/** Why there is nothing to render of a subject whose inputs are `null`: what a person is told. */
+export function missingInputsWords(
+  project: Pick<ProjectDocument, "programme">,
+  { id, name }: Pick<Item, "id" | "name">,
+): string {
+  return project.programme.markers.some((marker) => marker.id === id)
+    ? `Nothing is left of the stretch “${name}”: it begins after the end of the programme, or a recording is still being read.`
+    : `“${name}” cannot be rendered: a recording that it needs is still being read, cannot be read, or has no such mix.`;
 }
 
 /** Why a programme cannot be rendered as it is; `null` where it can. */
@@ -216,59 +243,15 @@ export function programmeProblem(
   return null;
 }
 
-/** What a programme says of itself: its titles are its chapters. */
-function programmeTags(project: Project, timeline: Timeline): Tags {
-  const { about, name, items } = project;
-  const titles = new Map(items.map((item) => [item.id, item.name]));
-  return newTags({
-    title: about.title || name,
-    artist: about.artist,
-    album: about.title || name,
-    albumArtist: about.artist,
-    publisher: about.publisher,
-    genre: about.genre,
-    date: about.date,
-    barcode: about.barcode,
-    catalogue: about.catalogue,
-    comment: about.comment,
-    chapters: titlesOf(timeline, items).map(({ item, start }) => ({
-      title: titles.get(item)!,
-      startSeconds: start / timeline.sampleRate,
-    })),
-  });
-}
-
-/** What the master of an item says of itself. How many items there are is not among it: another one changes no master. */
-export function tagsOf(project: Project, item: Item, { sampleRate, frames }: KnownRecording): Tags {
-  const { about, name } = project;
-  const arrangement = EditList.of(item.clips, frames);
-  const chapters = item.markers
-    .filter(({ kind }) => kind === "chapter")
-    .flatMap(({ name: title, start }) => {
-      const at = arrangement.toItem(start);
-      return at === null ? [] : [{ title, startSeconds: at / sampleRate }];
-    })
-    .sort((a, b) => a.startSeconds - b.startSeconds);
-  return newTags({
-    title: item.name,
-    artist: item.about?.artist || about.artist,
-    album: about.title || name,
-    albumArtist: about.artist,
-    composer: item.about?.composer ?? "",
-    publisher: about.publisher,
-    genre: about.genre,
-    date: about.date,
-    isrc: item.about?.isrc ?? "",
-    barcode: about.barcode,
-    catalogue: about.catalogue,
-    comment: item.about?.comment || about.comment,
-    track: titleNumber(project, item),
-    chapters,
-  });
-}
+const sharedTexts = new WeakMap<object, string>();
 
 /** The text under which a master is kept. */
-export const masterKey = (inputs: MasterInputs): string => canonicalJson(inputs);
+export function masterKey(inputs: MasterInputs): string {
+  for (const shared of [inputs.programme, inputs.album])
+    if (shared && !sharedTexts.has(shared)) sharedTexts.set(shared, canonicalJson(shared));
+  return canonicalJson(inputs, sharedTexts);
+}
+
 /** What decides a master's sound: two of the same differ in what stands in their headers alone. */
 export const soundInputs = ({ tags: _, cover: __, ...sound }: MasterInputs): Omit<MasterInputs, "tags" | "cover"> =>
   sound;

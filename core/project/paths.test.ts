@@ -47,10 +47,11 @@ const base: ProjectDocument = projectSchema.parse({
   specs: [spec, { ...spec, id: "unused" }],
   programme: {
     lanes: [
-      { id: "l1", name: "Bed" },
+      { id: "l1", name: "Bed", chain: [newChainEntry("gain", "p1"), newChainEntry("compressor", "p2")] },
       { id: "l2", name: "Atmosphere" },
     ],
     markers: [{ id: "pm1", name: "turn", start: 3 }],
+    references: [{ id: "ref1", source: later, item: "i1" }],
   },
 });
 const [d1, d2] = base.deliverables;
@@ -68,10 +69,14 @@ const SAMPLES: Record<CommandName, object[]> = {
   setPieces: [{ item: "i1", clips: [{ kind: "recording", start: 0, end: 500 }], what: "cut" }],
   keepProfile: [{ profile: { id: "n2", name: "hall", profile } }],
   removeProfile: [{ profile: "n1" }],
-  addProcessor: [{ item: "i1", entry: newChainEntry("gain", "p9"), at: 0 }],
+  addProcessor: [
+    { item: "i1", entry: newChainEntry("gain", "p9"), at: 0 },
+    { item: "lane:l1", entry: newChainEntry("gain", "p9") },
+  ],
   setParameter: [
     { item: "i1", entry: "p1", parameter: "gainDb", setting: -4 },
     { item: "i1", entry: "p1", parameter: "invert", setting: true },
+    { item: "lane:l1", entry: "p1", parameter: "gainDb", setting: -4 },
   ],
   setSettings: [{ item: "i1", entry: "p1", settings: { gainDb: -9 }, what: "nine less" }],
   flipSettings: [{ item: "i1", entry: "p1" }],
@@ -89,9 +94,15 @@ const SAMPLES: Record<CommandName, object[]> = {
   ],
   bypass: [{ item: "i1", entry: "p1", bypass: true }],
   bypassChain: [{ item: "i1", bypass: true }],
-  moveProcessor: [{ item: "i1", entry: "p1", to: 2 }],
+  moveProcessor: [
+    { item: "i1", entry: "p1", to: 2 },
+    { item: "lane:l1", entry: "p1", to: 1 },
+  ],
   replaceProcessor: [{ item: "i1", entry: "p1", with: newChainEntry("limiter", "p8") }],
-  removeProcessor: [{ item: "i1", entry: "p1" }],
+  removeProcessor: [
+    { item: "i1", entry: "p1" },
+    { item: "lane:l1", entry: "p2" },
+  ],
   setChain: [
     { items: ["i1", "i2"], chain: [newChainEntry("gain", "x")], prefix: "s" },
     { items: ["i2", "i1"], chain: [newChainEntry("limiter", "x")], prefix: "t" },
@@ -145,8 +156,20 @@ const SAMPLES: Record<CommandName, object[]> = {
       ],
     },
     { replacements: [{ item: "i2", source: later, mix: "clean" }] },
+    {
+      replacements: [
+        { item: "i2", source: later, reference: { id: "ref8", source: hash, item: "i2", atSeconds: -0.5 } },
+      ],
+    },
   ],
-  setMix: [{ item: "i2", mix: "instrumental" }],
+  setMix: [
+    { item: "i2", mix: "instrumental" },
+    {
+      item: "i2",
+      mix: "dub",
+      moved: { clips: null, markers: [], repairs: [], chain: [newChainEntry("gain", "p1")], envelope: null },
+    },
+  ],
   removeMix: [{ item: "i2", mix: "instrumental" }],
   setProgramme: [
     { changes: { headSeconds: 1 }, what: "head 1 s" },
@@ -160,6 +183,24 @@ const SAMPLES: Record<CommandName, object[]> = {
   moveLane: [{ lane: "l1", to: 1 }],
   removeLane: [{ lane: "l2" }],
   addProgrammeMarkers: [{ markers: [{ id: "pm9", name: "side B", start: 40 }] }],
+  setKey: [
+    { item: "lane:l1", entry: "p2", key: "l2" },
+    { item: "i1", entry: "p2", key: null },
+  ],
+  setClipsOfItems: [
+    {
+      items: [
+        { item: "i1", clips: [{ kind: "recording", start: 0, end: 900 }] },
+        { item: "i3", clips: [{ kind: "recording", start: 5, end: 900 }] },
+      ],
+      what: "head and tail",
+    },
+  ],
+  setReference: [
+    { reference: { id: "ref1", source: later, item: "i1", atSeconds: 2 } },
+    { reference: { id: "ref9", source: hash, item: null, atSeconds: 0 } },
+  ],
+  removeReference: [{ reference: "ref1" }],
   setProgrammeMarker: [{ marker: { id: "pm1", name: "turn", start: 3, end: 9 } }],
   removeProgrammeMarkers: [{ markers: ["pm1"] }],
 };
@@ -170,7 +211,7 @@ const commands = Object.entries(SAMPLES).flatMap(([type, samples]) =>
 const wordsOf = (command: Command): string => JSON.stringify(command).slice(1, 90);
 
 /** Fields of a chain entry that are no parameters. */
-const NO_PARAMETERS = ["id", "type", "bypass", "about", "automation", "alternateSettings", "usesAlternate"];
+const NO_PARAMETERS = ["id", "type", "bypass", "about", "automation", "alternateSettings", "usesAlternate", "key"];
 
 /** All that a document says, by path: elements by their ids, the order of lists by itself. */
 function flat(thing: unknown, path = "", out = new Map<string, string>()): Map<string, string> {

@@ -31,5 +31,6 @@ export const conflicts = (stale: Access, made: Access): boolean =>
 export const EVERYTHING: Access = { writes: ["*"] };
 
 export const itemPath = (item: string): Path => `items/${item}`;
+export const referencePath = (reference: string): Path => `programme/references/${reference}`;
 /** That an element is there. */
 export const hasPath = (element: Path): Path => `${element}/#id`;

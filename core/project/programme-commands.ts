@@ -1,10 +1,10 @@
 /** Edits of the programme: places of items, lanes, markers and what holds for the whole. */
 import * as z from "zod";
 import { placementChangesSchema, placementOf, placementSchema } from "../programme/placement";
-import { laneSchema, programmeMarkerSchema, programmeSchema } from "../programme/programme";
+import { laneSchema, programmeMarkerSchema, programmeSchema, referenceSchema } from "../programme/programme";
 import { CommandProblem, define, find, itemIn, moved, nameOfItem } from "./command";
 import { idSchema, type ProjectDocument } from "./document";
-import { hasPath, itemPath } from "./paths";
+import { hasPath, itemPath, referencePath } from "./paths";
 
 const laneFields = laneSchema.shape;
 const laneChangesSchema = z
@@ -119,6 +119,33 @@ export const PROGRAMME_COMMANDS = {
     label: (fields, before) =>
       `Remove the lane “${before.programme.lanes.find(({ id }) => id === fields.lane)?.name ?? fields.lane}”`,
     access: (fields) => ({ reads: ["items/*/placement/lane"], writes: [lanePath(fields.lane)] }),
+  }),
+  /** Lays a recording beside the programme, or moves one that lies there. */
+  setReference: define({
+    fields: z.strictObject({ reference: referenceSchema }),
+    apply({ programme, sources, items }, { reference }) {
+      if (!sources.some(({ hash }) => hash === reference.source))
+        throw new CommandProblem("This recording is not in the project.");
+      if (reference.item !== null && !items.some(({ id }) => id === reference.item))
+        throw new CommandProblem("The item that the reference belongs to is not there any more.");
+      const at = programme.references.findIndex(({ id }) => id === reference.id);
+      if (at < 0) programme.references.push(reference);
+      else programme.references[at] = reference;
+    },
+    label: ({ reference }, before) =>
+      reference.item === null ? "Reference of the programme" : `Reference of “${nameOfItem(before, reference.item)}”`,
+    access: ({ reference }) => ({
+      reads: reference.item === null ? [] : [hasPath(itemPath(reference.item))],
+      writes: [referencePath(reference.id)],
+    }),
+  }),
+  removeReference: define({
+    fields: z.strictObject({ reference: idSchema }),
+    apply({ programme }, { reference }) {
+      programme.references = programme.references.filter(({ id }) => id !== reference);
+    },
+    label: () => "Remove a reference",
+    access: ({ reference }) => ({ writes: [referencePath(reference)] }),
   }),
   addProgrammeMarkers: define({
     fields: z.strictObject({ markers: z.array(programmeMarkerSchema).min(1).max(5000) }),

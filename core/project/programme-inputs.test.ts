@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { layoutNamed } from "../audio/layout";
+import { canonicalJson } from "../math/canonical-json";
 import { newFormat } from "../delivery/recipe";
 import { newFade } from "../programme/fade";
 import { laneSchema, newDucker, ORDER, type Lane } from "../programme/programme";
@@ -102,6 +103,13 @@ describe("what decides a programme's bytes", () => {
       const inputs = inputsOf(document, id)!;
       expect(masterKey(masterInputsSchema.parse(JSON.parse(JSON.stringify(inputs))))).toBe(masterKey(inputs));
     }
+  });
+  it("is worked out once for all of its files, and anew for another document", () => {
+    const [whole, first, second] = [PROGRAMME_ID, "a", "b"].map((id) => inputsOf(lying, id)!);
+    expect(first!.programme).toBe(whole!.programme);
+    expect(second!.programme).toBe(whole!.programme);
+    expect(inputsOf(after(place("a", { gainDb: -1 })))!.programme).not.toEqual(whole!.programme);
+    expect(masterKey(first!)).toBe(canonicalJson(structuredClone(first)));
   });
   it("waits for all of its recordings", () => {
     const some = (hash: string) => (hash.startsWith("b") ? null : known());

@@ -18,7 +18,7 @@ export function programmeSound(inputs: ProgrammeInputs, itemSource: (id: string)
     items,
     lanes,
     openItem: (id) => fittedSource(itemSource(id), layouts.get(id)!, inputs),
-    processed: (lane, chain) => processedSource(lane, { repairs: [], chain }, layout),
+    processed: (lane, chain, keys) => processedSource(lane, { repairs: [], chain }, layout, keys),
   });
 }
 

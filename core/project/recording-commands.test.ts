@@ -6,8 +6,14 @@ import { laneSchema } from "../programme/programme";
 import { placementOf } from "../programme/placement";
 import { applyCommand, commandLabel, CommandProblem, parseCommand, type Command } from "./commands";
 import { projectSchema, type ProjectDocument } from "./document";
-import { sourceInMix, sourceInProgramme, subjectsOf, titleNumber } from "./subjects";
+import { itemInMix, movedToMix, sourceInMix, sourceInProgramme } from "./mixes";
+import { subjectsOf, titleNumber } from "./subjects";
+import { layoutNamed } from "../audio/layout";
+import { EditList } from "../edit-list/edit-list";
+import { masterInputs } from "./master-inputs";
 import { newProject } from "./templates";
+import { newRepairStep } from "../repair";
+import { recordingClip } from "../edit-list/clip";
 
 const [first, second, third] = ["a", "b", "c"].map((letter) => letter.repeat(64)) as [string, string, string];
 const item = (id: string, source = first) => ({ id, name: `Title ${id}`, source, repairs: [], chain: [], markers: [] });
@@ -133,5 +139,65 @@ describe("recordings that are replaced", () => {
     const document = after(replace({ item: "i1", source: second, mix: "clean" }));
     expect(() => then(document, { type: "removeMix", item: "i1", mix: "main" })).toThrow(/in force/);
     expect(then(document, { type: "removeMix", item: "i1", mix: "clean" }).items[0]!.mixes).toBeUndefined();
+  });
+});
+
+describe("a mix that lies at another place", () => {
+  const known = () => ({ layout: layoutNamed("stereo")!, sampleRate: 48_000, frames: 100_000 });
+  const mark = { id: "m", kind: "mark" as const, name: "chorus", start: 20_000 };
+  const region = { start: 5000, end: 6000 };
+  const cut: Command[] = [
+    { type: "addMarkers", item: "i1", markers: [mark] },
+    { type: "addRepairs", item: "i1", steps: [{ ...newRepairStep("clicks", "r"), regions: [region] }] },
+    { type: "setPieces", item: "i1", clips: [recordingClip(4000, 90_000)], what: "cut" },
+  ];
+  const mixed = (shift: number) => after(...cut, replace({ item: "i1", source: second, mix: "instrumental", shift }));
+  const heard = (document: ProjectDocument) => itemInMix(document.items[0]!, "instrumental", known);
+
+  it("keeps how far that is, and has what is done to the item moved along", () => {
+    const document = mixed(480);
+    expect(document.items[0]!.mixes![1]).toEqual({ name: "instrumental", source: second, shift: 480 });
+    const made = heard(document);
+    expect(made.source).toBe(second);
+    expect(made.clips).toEqual([recordingClip(4480, 90_480)]);
+    expect(made.markers[0]!.start).toBe(20_480);
+    expect(made.repairs[0]!.regions).toEqual([{ start: 5480, end: 6480 }]);
+    // The item itself stays as it is.
+    expect(document.items[0]!.clips).toEqual([recordingClip(4000, 90_000)]);
+  });
+  it("that is not cut begins at the same sound, with silence before it where it begins later in the item", () => {
+    const whole = (shift: number) =>
+      heard(after(replace({ item: "i1", source: second, mix: "instrumental", shift }))).clips;
+    expect(whole(480)).toEqual([recordingClip(480, 100_000)]);
+    expect(whole(-480)).toEqual([{ kind: "silence", start: 0, end: 480 }, recordingClip(0, 99_520)]);
+    expect(whole(0)).toBeUndefined();
+    expect(EditList.of(whole(-480), 100_000).toItem(0)).toBe(480);
+  });
+  it("goes into force and back, and everything is where it was", () => {
+    const document = mixed(480);
+    const to = (state: ProjectDocument, mix: string) => {
+      const moved = movedToMix(state.items[0]!, mix, known);
+      return then(state, { type: "setMix", item: "i1", mix, ...(moved ? { moved } : {}) });
+    };
+    const there = to(document, "instrumental");
+    expect(there.items[0]).toMatchObject({ source: second, clips: [recordingClip(4480, 90_480)] });
+    const back = to(there, "main");
+    expect(back.items[0]).toEqual(document.items[0]);
+  });
+  it("stays in its place where a later main mix lies shifted too", () => {
+    const later = then(mixed(480), replace({ item: "i1", source: third, shift: 1000 }));
+    expect(later.items[0]!.mixes).toEqual([
+      { name: "main", source: third, shift: 1000 },
+      { name: "instrumental", source: second, shift: 480 },
+    ]);
+    // 520 frames earlier than the one in force.
+    expect(heard(later).clips).toEqual([recordingClip(3480, 89_480)]);
+  });
+  it("of a deliverable is rendered at its place", () => {
+    const document = mixed(480);
+    const deliverable = { ...document.deliverables[0]!, mix: "instrumental" };
+    const inputs = masterInputs(document, document.items[0]!, deliverable, known)!;
+    expect(inputs).toMatchObject({ source: second, clips: [recordingClip(4480, 90_480)] });
+    expect(inputs.recipe.repairs[0]!.regions).toEqual([{ start: 5480, end: 6480 }]);
   });
 });

@@ -2,10 +2,11 @@
 import * as z from "zod";
 import { clipsSchema } from "../edit-list/clip";
 import { breakpointsSchema, chainSchema } from "../processors";
+import { referenceSchema } from "../programme/programme";
 import { repairsSchema } from "../repair";
 import { CommandProblem, define, itemIn, nameOfItem } from "./command";
 import { hashSchema, idSchema, MAIN_MIX, markerSchema, mixSchema, type Item, type ProjectDocument } from "./document";
-import { itemPath } from "./paths";
+import { itemPath, referencePath } from "./paths";
 
 /** What is done to the item, moved along with its recording. */
 const movedSchema = z.strictObject({
@@ -25,6 +26,10 @@ const replacementSchema = z.strictObject({
   mix: mixSchema.shape.name.optional(),
   /** Absent for a mix: it shares what is done to the item. */
   moved: movedSchema.optional(),
+  /** Frames by which the same sound lies later in it than in the one in force. */
+  shift: z.number().int().optional(),
+  /** The earlier recording, laid beside the item to be compared with. */
+  reference: referenceSchema.optional(),
 });
 export type Replacement = z.infer<typeof replacementSchema>;
 
@@ -32,6 +37,19 @@ function refuseUnlessThere(document: ProjectDocument, source: string): void {
   if (!document.sources.some(({ hash }) => hash === source))
     throw new CommandProblem("This recording is not in the project.");
 }
+
+/** By how much the mix in force lies later than the recording that the item came with. */
+const shiftOf = ({ mixes, source }: Item): number => mixes?.find((mix) => mix.source === source)?.shift ?? 0;
+
+/** Puts in force what was moved along with a recording. */
+function takeMoved(item: Item, { clips, envelope, ...rest }: z.infer<typeof movedSchema>): void {
+  Object.assign(item, rest);
+  if (clips) item.clips = clips;
+  else delete item.clips;
+  if (envelope) item.placement = { ...item.placement, envelope };
+}
+
+const MOVED_FIELDS = ["clips", "markers", "repairs", "chain", "placement/envelope"];
 
 /** Mixes of an item, which begin with the recording that it has. */
 const mixesOf = ({ mixes, source }: Item) => mixes ?? [{ name: MAIN_MIX, source }];
@@ -41,24 +59,26 @@ export const RECORDING_COMMANDS = {
   replaceRecordings: define({
     fields: z.strictObject({ replacements: z.array(replacementSchema).min(1).max(2000) }),
     apply(document, { replacements }) {
-      for (const { item: id, source, arrived, mix, moved } of replacements) {
+      for (const { item: id, source, arrived, mix, moved, shift, reference } of replacements) {
         refuseUnlessThere(document, source);
         const item = itemIn(document, id);
         if (mix !== undefined) {
           const others = mixesOf(item).filter(({ name }) => name !== mix);
           if (others.length === 0) throw new CommandProblem("An item needs another mix beside this one.");
-          item.mixes = [...others, { name: mix, source }];
+          const total = shiftOf(item) + (shift ?? 0);
+          item.mixes = [...others, { name: mix, source, ...(total === 0 ? {} : { shift: total }) }];
         } else {
           const before = item.source;
-          if (item.mixes) item.mixes = item.mixes.map((one) => (one.source === before ? { ...one, source } : one));
+          const total = shiftOf(item) + (shift ?? 0);
+          const slot = { source, ...(total === 0 ? {} : { shift: total }) };
+          if (item.mixes)
+            item.mixes = item.mixes.map(({ name, ...one }) => ({ name, ...(one.source === before ? slot : one) }));
           item.source = source;
         }
-        if (moved && mix === undefined) {
-          const { clips, envelope, ...rest } = moved;
-          Object.assign(item, rest);
-          if (clips) item.clips = clips;
-          else delete item.clips;
-          if (envelope) item.placement = { ...item.placement, envelope };
+        if (moved && mix === undefined) takeMoved(item, moved);
+        if (reference) {
+          refuseUnlessThere(document, reference.source);
+          document.programme.references.push(reference);
         }
         if (arrived !== undefined && arrived !== id)
           document.items = document.items.filter((one) => one.id !== arrived);
@@ -72,26 +92,30 @@ export const RECORDING_COMMANDS = {
         : `Take in ${replacements.length} later recordings`;
     },
     access: ({ replacements }) => ({
-      writes: replacements.flatMap(({ item, arrived, mix, moved }) => [
+      writes: replacements.flatMap(({ item, arrived, mix, moved, reference }) => [
         ...["source", "mixes"].map((field) => `${itemPath(item)}/${field}`),
-        ...(mix === undefined && moved
-          ? ["clips", "markers", "repairs", "chain", "placement/envelope"].map((field) => `${itemPath(item)}/${field}`)
-          : []),
+        ...(mix === undefined && moved ? MOVED_FIELDS.map((field) => `${itemPath(item)}/${field}`) : []),
         ...(arrived === undefined ? [] : [itemPath(arrived)]),
+        ...(reference ? [referencePath(reference.id)] : []),
       ]),
     }),
   }),
   /** Which mix of an item is in force. */
   setMix: define({
-    fields: z.strictObject({ item: idSchema, mix: mixSchema.shape.name }),
-    apply(document, { item: id, mix }) {
+    /** `moved`: what is done to the item, where this mix lies at another place. */
+    fields: z.strictObject({ item: idSchema, mix: mixSchema.shape.name, moved: movedSchema.optional() }),
+    apply(document, { item: id, mix, moved }) {
       const item = itemIn(document, id);
       const found = mixesOf(item).find(({ name }) => name === mix);
       if (!found) throw new CommandProblem(`This item has no mix “${mix}”.`);
       item.source = found.source;
+      if (moved) takeMoved(item, moved);
     },
     label: ({ item, mix }, before) => `“${nameOfItem(before, item)}”: mix “${mix}”`,
-    access: ({ item }) => ({ reads: [`${itemPath(item)}/mixes`], writes: [`${itemPath(item)}/source`] }),
+    access: ({ item, moved }) => ({
+      reads: [`${itemPath(item)}/mixes`],
+      writes: ["source", ...(moved ? MOVED_FIELDS : [])].map((field) => `${itemPath(item)}/${field}`),
+    }),
   }),
   removeMix: define({
     fields: z.strictObject({ item: idSchema, mix: mixSchema.shape.name }),

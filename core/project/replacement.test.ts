@@ -111,6 +111,30 @@ describe("an item whose recording is replaced", () => {
     ]);
     expect(moved.lost.map(({ what }) => what).sort()).toEqual(["marker at 5000", "region of the repair noise"]);
   });
+  it("moves what repairs leave alone and points of a gain envelope, and does no repair everywhere that had one place", () => {
+    const cutOut = {
+      stretches: [
+        { start: 0, end: 4000, shift: 0 },
+        { start: 5000, end: 10_000, shift: -1000 },
+      ],
+    };
+    const region = (start: number, end: number) => ({ start, end });
+    const given = item({
+      repairs: [
+        { ...newRepairStep("clicks", "gone"), regions: [region(4200, 4800)] },
+        { ...newRepairStep("noise", "all"), excludedRegions: [region(6000, 7000)] },
+        {
+          ...newRepairStep("gain-envelope", "line"),
+          learned: [4100, 4500, 8000].map((frame) => ({ frame, gainDb: -3 })),
+        },
+      ],
+    });
+    const [gone, all, line] = movedAlong(given, cutOut, lengths(9000), RATE).repairs;
+    expect(gone).toMatchObject({ regions: [], enabled: false });
+    expect(all).toMatchObject({ regions: [], enabled: true, excludedRegions: [region(5000, 6000)] });
+    // Two points lie in what is gone: one is left where that was.
+    expect(line!.learned).toEqual([4000, 7000].map((frame) => ({ frame, gainDb: -3 })));
+  });
   it("moves clips, and drops those of which nothing is left", () => {
     const clips = [
       [0, 3000],

@@ -7,6 +7,9 @@ import { EditList } from "../edit-list/edit-list";
 import { recordingClip, type Clip } from "../edit-list/clip";
 import type { Frames, Hertz } from "../audio/units";
 import type { ChainEntry } from "../processors";
+import type { RepairStep } from "../repair";
+import type { Region } from "../repair/time-frequency-region";
+import { gainPoints, type GainPoint } from "../repair/gain-envelope";
 import { placementOf } from "../programme/placement";
 import type { Item, Marker } from "./document";
 
@@ -64,18 +67,28 @@ export function movedAlong(
       return { ...marker, start, end: Math.max(start + 1, placeOf(map, marker.end).frame) };
     })
     .sort((a, b) => a.start - b.start);
-  const repairs = item.repairs.map((step) =>
-    step.regions
-      ? {
-          ...step,
-          regions: step.regions.flatMap((region) => {
-            const start = place(region.start, `region of the repair ${step.type}`);
-            const end = Math.min(frames.later, placeOf(map, region.end).frame);
-            return end > start ? [{ ...region, start, end }] : [];
-          }),
-        }
-      : step,
-  );
+  const movedRegions = (regions: readonly Region[], what: string): Region[] =>
+    regions.flatMap((region) => {
+      const start = place(region.start, what);
+      const end = Math.min(frames.later, placeOf(map, region.end).frame);
+      return end > start ? [{ ...region, start, end }] : [];
+    });
+  const movedPoints = (learned: unknown): GainPoint[] =>
+    gainPoints(learned)
+      .map((point) => ({ ...point, frame: place(point.frame, "point of the gain envelope") }))
+      .filter(({ frame }, i, all) => i === 0 || frame > all[i - 1]!.frame);
+  const repairs = item.repairs.map((step): RepairStep => {
+    const what = `region of the repair ${step.type}`;
+    const regions = movedRegions(step.regions, what);
+    return {
+      ...step,
+      regions,
+      excludedRegions: movedRegions(step.excludedRegions, what),
+      // Without any region it would be done everywhere.
+      enabled: step.enabled && (regions.length > 0 || step.regions.length === 0),
+      ...(step.type === "gain-envelope" ? { learned: movedPoints(step.learned) } : {}),
+    };
+  });
   const earlier = EditList.of(item.clips, frames.earlier);
   const later = EditList.of(clips, frames.later);
   const moveLine = (line: readonly (readonly [number, number])[], what: string): [number, number][] => {

@@ -3,8 +3,9 @@ import { cutsOf, type ItemCut } from "../programme/cuts";
 import { EditList } from "../edit-list/edit-list";
 import { isInOrder, placementOf } from "../programme/placement";
 import { timelineOf, type Timeline } from "../programme/timeline";
-import { itemOf, MAIN_MIX, PROGRAMME_ID, type Deliverable, type Item, type ProjectDocument } from "./document";
+import { itemOf, PROGRAMME_ID, type Deliverable, type Item, type ProjectDocument } from "./document";
 import type { KnownRecordings } from "./known-recordings";
+import { itemInMix, sourceInMix } from "./mixes";
 
 type Named = Pick<ProjectDocument, "about" | "name" | "items">;
 
@@ -18,8 +19,18 @@ export const programmeItem = ({ about, name, items }: Named): Item => ({
   markers: [],
 });
 
+/** Stretches of the programme that have markers, as something that has a master. */
+export const markedItems = (document: Pick<ProjectDocument, "items" | "programme" | "about" | "name">): Item[] =>
+  document.programme.markers.map(({ id, name }, index) => ({
+    ...programmeItem(document),
+    id,
+    name: name || `Stretch ${index + 1}`,
+  }));
+
 export const subjectOf = (document: ProjectDocument, id: string): Item | undefined =>
-  id === PROGRAMME_ID ? programmeItem(document) : itemOf(document, id);
+  id === PROGRAMME_ID
+    ? programmeItem(document)
+    : (itemOf(document, id) ?? markedItems(document).find((item) => item.id === id));
 
 /** Items of the order. */
 export const orderOf = ({ items }: Pick<ProjectDocument, "items">): Item[] => items.filter(isInOrder);
@@ -34,19 +45,13 @@ export function numberedItems(document: Pick<ProjectDocument, "items">): Item[] 
 export const titleNumber = (document: Pick<ProjectDocument, "items">, { id }: Pick<Item, "id">): number =>
   numberedItems(document).findIndex((item) => item.id === id) + 1;
 
-/** The recording of an item's mix; `null` where it has none of that name. */
-export function sourceInMix({ source, mixes }: Pick<Item, "source" | "mixes">, mix: string | undefined): string | null {
-  if (mix === undefined) return source;
-  const found = mixes?.find(({ name }) => name === mix);
-  return found?.source ?? (mixes === undefined && mix === MAIN_MIX ? source : null);
-}
-
 /** What a deliverable has masters of: in a programme the whole first, then the files that it is cut into. */
 export function subjectsOf(document: ProjectDocument, { programme, mix }: Deliverable): Item[] {
   if (!programme) return orderOf(document).filter((item) => sourceInMix(item, mix) !== null);
   const titles = numberedItems(document);
   if (titles.length === 0) return [];
-  return [programmeItem(document), ...(programme === "one file" ? [] : titles)];
+  const files = { "one file": [], "item files": titles, both: titles, "marked stretches": markedItems(document) };
+  return [programmeItem(document), ...files[programme]];
 }
 
 /** All masters that a project has, by deliverable. */
@@ -57,15 +62,12 @@ export const allSubjects = (document: ProjectDocument): { item: Item; deliverabl
 
 type Timed = Pick<ProjectDocument, "items" | "programme">;
 
-/** The programme of a mix; items that have no such mix stand in it with the one in force. */
-export const sourceInProgramme = (item: Item, mix: string | undefined): string => sourceInMix(item, mix) ?? item.source;
-
 /** Times of the programme; `null` while a recording is not read, or nothing is in the order. */
 export function programmeTimeline({ items, programme }: Timed, known: KnownRecordings, mix?: string): Timeline | null {
   const byId = new Map(items.map((item) => [item.id, item]));
   return timelineOf(items, programme, (id) => {
-    const item = byId.get(id)!;
-    const recording = known(sourceInProgramme(item, mix));
+    const item = itemInMix(byId.get(id)!, mix, known);
+    const recording = known(item.source);
     return recording && { ...recording, frames: EditList.of(item.clips, recording.frames).frames };
   });
 }

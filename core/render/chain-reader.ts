@@ -37,7 +37,7 @@ export class ChainReader {
     this.#fed = Math.max(range.start, this.position - runUp);
     this.#drop = this.position - this.#fed;
     this.#stage = new ChainStage(chain, format, this.#fed);
-    this.#ready = emptyPlanar(source.channels, 0);
+    this.#ready = emptyPlanar(format.layout.speakers.length, 0);
   }
 
   /** The next `frames` frames, fewer only at the end of the stretch. */

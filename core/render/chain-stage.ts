@@ -1,5 +1,6 @@
 import type { StreamFormat } from "../audio/stream-format";
 import { createProcessor, processorNamed, type ChainEntry } from "../processors";
+import { DelayLine } from "../dsp/delay-line";
 import type { Processor } from "../processors/processor";
 import { emptyPlanar, framesOf, type Decibels, type Frames, type Planar } from "../audio/units";
 import { Skip, type Stage } from "../audio/stage";
@@ -20,7 +21,28 @@ export type Reductions = Readonly<Record<string, readonly Decibels[]>>;
 interface Link {
   entry: ChainEntry;
   processor: Processor;
+  /** The key that it listens to, delayed as the processors before it delay the stream. */
+  key: KeyInput | null;
   failure: Failure | null;
+}
+
+/** One of the keys that blocks carry, in time with the stream at the processor that listens to it. */
+class KeyInput {
+  readonly #from: number;
+  readonly #delays: DelayLine[];
+
+  constructor(index: number, channels: number, latency: Frames) {
+    this.#from = channels * (1 + index);
+    this.#delays = Array.from({ length: channels }, () => new DelayLine(latency));
+  }
+
+  of(carried: Planar): Planar {
+    return this.#delays.map((delay, c) => {
+      const x = carried[this.#from + c]!.slice();
+      delay.process(x);
+      return x;
+    });
+  }
 }
 
 /**
@@ -31,38 +53,45 @@ export class ChainStage implements Stage {
   readonly latency: Frames;
   readonly #links: Link[];
   readonly #channels: number;
+  /** Channels of a block, with its keys. */
+  readonly #carried: number;
   readonly #skip: Skip;
 
   /** @param start frame of the item that the first block begins with */
   constructor(chain: readonly ChainEntry[], format: StreamFormat, start: Frames = 0) {
     let latency = 0;
+    this.#channels = format.layout.speakers.length;
+    this.#carried = this.#channels * (1 + (format.keys?.length ?? 0));
     this.#links = chain
       .filter((entry) => !entry.bypass)
       .map((entry) => {
-        const processor = createProcessor(entry, format, start - latency);
+        const keyAt = entry.key === undefined ? -1 : (format.keys ?? []).indexOf(entry.key);
+        const key = keyAt < 0 ? null : new KeyInput(keyAt, this.#channels, latency);
+        const { keys: _, ...plain } = format;
+        const processor = createProcessor(entry, key ? format : plain, start - latency);
         latency += processor.latency;
-        return { entry, processor, failure: null };
+        return { entry, processor, key, failure: null };
       });
     this.latency = latency;
-    this.#channels = format.layout.speakers.length;
     this.#skip = new Skip(this.latency);
   }
 
   push(block: Planar): Planar {
-    if (this.#links.length === 0) return block;
-    return this.#skip.next(this.#run(block.map((channel) => channel.slice())));
+    if (this.#links.length === 0) return block.slice(0, this.#channels);
+    return this.#skip.next(this.#run(block));
   }
 
   finish(): Planar {
     if (this.latency === 0) return [];
-    return this.#skip.next(this.#run(emptyPlanar(this.#channels, this.latency)));
+    return this.#skip.next(this.#run(emptyPlanar(this.#carried, this.latency)));
   }
 
-  #run(block: Planar): Planar {
-    const frames = framesOf(block);
+  #run(carried: Planar): Planar {
+    const frames = framesOf(carried);
+    const block = carried.slice(0, this.#channels).map((channel) => channel.slice());
     for (const link of this.#links) {
       if (!link.failure) {
-        link.processor.process(block, frames);
+        link.processor.process(block, frames, link.key?.of(carried));
         link.failure = failureIn(block, link.entry);
       }
       if (link.failure) for (const x of block) x.fill(0);

@@ -39,11 +39,22 @@ export function renderSegments(frames: Frames, sampleRate: number): StreamRange[
 export const preparedSource = (source: FrameSource, { repairs, clips }: Processing): FrameSource =>
   editListSource(repairedSource(source, repairs, { content: "" }), clips);
 
-/** Reads in order, or from anywhere with the run-up that it takes. @throws Error that names a processor that failed */
-export function processedSource(source: FrameSource, work: Processing, layout: Layout): FrameSource {
+/**
+ * Reads in order, or from anywhere with the run-up that it takes.
+ * @param keys names of the external keys that the source carries behind its own channels
+ * @throws Error that names a processor that failed
+ */
+export function processedSource(
+  source: FrameSource,
+  work: Processing,
+  layout: Layout,
+  keys: readonly string[] = [],
+): FrameSource {
   const prepared = preparedSource(source, work);
   if (work.chain.every((entry) => entry.bypass)) return prepared;
-  const { sampleRate, frames, channels } = prepared;
+  const { sampleRate, frames } = prepared;
+  const channels = layout.speakers.length;
+  const format = { sampleRate, layout, keys };
   const segments = renderSegments(frames, sampleRate);
   const runUp = Math.ceil(chainMemorySeconds(work.chain) * sampleRate);
   const range = { start: 0, end: frames };
@@ -55,7 +66,7 @@ export function processedSource(source: FrameSource, work: Processing, layout: L
     if (reader && segment === wanted && reader.position === start) return reader;
     // In the middle of a segment, the samples are those of a read from its beginning: it starts there again.
     segment = wanted;
-    reader = new ChainReader(prepared, range, work.chain, { sampleRate, layout }, wanted.start, runUp, BLOCK_FRAMES);
+    reader = new ChainReader(prepared, range, work.chain, format, wanted.start, runUp, BLOCK_FRAMES);
     return reader;
   };
   return {

@@ -21,7 +21,8 @@ export function streamedSource(
   format: StreamFormat,
   runUp: () => Frames,
 ): StreamedSource {
-  const { sampleRate, channels, frames } = source;
+  const { sampleRate, frames } = source;
+  const channels = format.layout.speakers.length;
   const range = { start: 0, end: frames };
   let reader: ChainReader | undefined;
   return {

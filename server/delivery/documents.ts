@@ -3,8 +3,9 @@ import type { Tags } from "@core/files/tags";
 import { findingsOf } from "@core/findings";
 import { currentMasters, type CurrentMaster } from "@core/project/delivery";
 import { PROGRAMME_ID, specOf, type ProjectDocument } from "@core/project/document";
-import { tagsOf } from "@core/project/master-inputs";
-import { programmeTimeline, sourceInProgramme, subjectOf } from "@core/project/subjects";
+import { tagsOf } from "@core/project/master-tags";
+import { itemInMix } from "@core/project/mixes";
+import { programmeTimeline, subjectOf } from "@core/project/subjects";
 import { manifestOf } from "@core/project/manifest";
 import type { KnownRecordings } from "@core/project/known-recordings";
 import { fileName } from "@core/project/file-name";
@@ -193,9 +194,10 @@ function programmeDocuments(
   if (!timeline) return;
   const { sampleRate } = timeline;
   const { tags } = whole.master.inputs;
-  const titles = programmeTitles(timeline, document.items, (item) =>
-    tagsOf(document, item, known(sourceInProgramme(item, whole.deliverable.mix))!),
-  );
+  const titles = programmeTitles(timeline, document.items, (stored) => {
+    const item = itemInMix(stored, whole.deliverable.mix, known);
+    return tagsOf(document, item, known(item.source)!);
+  });
   const measured = new Map(files.map(({ item, master }) => [item.id, master.result!.figures]));
   if (CUE_KINDS[whole.deliverable.format.container] && titles.length <= MOST_CUE_TRACKS)
     add(`${named("Cue sheet")}.cue`, "text/plain", async () =>

@@ -4,7 +4,7 @@ import type { Figures } from "@core/measure";
 import { drawingsOf } from "@core/report/drawings";
 import { subjectOf } from "@core/project/subjects";
 import { PROGRAMME_ID } from "@core/project/document";
-import { masterInputs, masterKey, type MasterInputs } from "@core/project/master-inputs";
+import { type MasterInputs, masterInputs, masterKey, missingInputsWords } from "@core/project/master-inputs";
 import { fadedSource } from "@core/project/programme-sound";
 import { itemOf, type Item } from "@core/project/document";
 import { openMaster } from "@core/project/stored-master";
@@ -65,8 +65,7 @@ export async function requestMaster(
   const recordings = await findSources(document.sources.map(({ hash }) => hash));
   refuseUnread(item, recordings);
   const inputs = masterInputs(document, item, deliverable, knownRecordings(recordings));
-  if (!inputs)
-    throw new Problem(422, "Not ready", "A recording that this master needs is still being read, or has no such mix.");
+  if (!inputs) throw new Problem(422, "Not ready", missingInputsWords(document, item));
   const key = masterKey(inputs);
   const isLost = await isLostMaster(project, itemId, deliverableId, key);
   const seconds = inputs.programme ? inputs.programme.frames / inputs.programme.sampleRate : null;

@@ -6,13 +6,13 @@ import { beforeAll, beforeEach, describe, expect, it } from "vitest";
 import { openSoundFile } from "@core/files/open";
 import { newFormat, type MasterFormat } from "@core/delivery/recipe";
 import { SPEC_DEFAULTS } from "@core/delivery/spec";
-import { joinedPlanar, type Planar } from "@core/audio/units";
+import { joinedPlanar, slicePlanar, type Planar } from "@core/audio/units";
 import { newChainEntry } from "@core/processors";
 import { newFade } from "@core/programme/fade";
 import { newDucker, ORDER, laneSchema } from "@core/programme/programme";
 import { currentMasters } from "@core/project/delivery";
 import type { Command } from "@core/project/commands";
-import { PROGRAMME_ID } from "@core/project/document";
+import { PROGRAMME_ID, type Deliverable } from "@core/project/document";
 import { knownRecordings, type Master } from "@core/project/views";
 import { noise, sameBits } from "@core/testing/signals";
 import { addRecording } from "../../tests/integration/recording";
@@ -68,7 +68,7 @@ beforeEach(async () => {
 });
 
 const deliver = async (
-  programme: "one file" | "item files" | "both",
+  programme: Deliverable["programme"],
   format: Partial<MasterFormat> = {},
   spec = "streaming-14",
 ) => make({ type: "addDeliverable", deliverable: { id: "whole", spec, format: newFormat(format), programme } });
@@ -158,6 +158,27 @@ describe("a programme", () => {
     await requestMaster(project, "i1", "whole");
     await work();
     expect((await current()).map(({ item }) => item.id)).toEqual(["i1", "i2"]);
+  });
+
+  it("in stretches of its markers gives a file of each, cut from the whole", async () => {
+    const markers = [
+      { id: "m1", name: "Side A", start: 0.5, end: 2.5 },
+      { id: "m2", name: "", start: 3 },
+    ];
+    await make({ type: "addProgrammeMarkers", markers });
+    await deliver("marked stretches");
+    for (const { id } of markers) await requestMaster(project, id, "whole");
+    await work();
+    const files = await current();
+    expect(files.map(({ item, name }) => [item.id, name])).toEqual([
+      ["m1", "Side A - Streaming -14.wav"],
+      ["m2", "Stretch 2 - Streaming -14.wav"],
+    ]);
+    const whole = (await mastersOf(project)).find(({ item_id }) => item_id === PROGRAMME_ID)!;
+    const [first] = await Promise.all(files.map(({ master }) => soundOf(master)));
+    expect(sameBits(first!, slicePlanar(await soundOf(whole), 0.5 * RATE, 2.5 * RATE))).toBe(true);
+    await make({ type: "addProgrammeMarkers", markers: [{ id: "m3", name: "Encore", start: 90 }] });
+    await expect(requestMaster(project, "m3", "whole")).rejects.toThrow(/Nothing is left of the stretch “Encore”/);
   });
 
   it("has the samples of its parts: items, lanes that yield, the programme's chain", async () => {
