@@ -143,9 +143,6 @@ describe("a folder of masters", () => {
     await expect(withFolder(masters, () => Promise.resolve(1))).resolves.toBe(1);
     expect(await readdir(masters)).toEqual([]);
   });
-  it("has to be there", async () => {
-    await expect(withFolder(join(folder, "nowhere"), () => Promise.resolve(1))).rejects.toThrow(/There is no folder/);
-  });
 });
 
 describe("files of a batch", () => {

@@ -7,7 +7,7 @@ import type { Finding } from "@core/findings/finding";
 import { entryOf } from "@core/report/entry";
 import { measureFile } from "./measure-recording";
 import { CliProblem, ERROR, messageOf, print, printJson } from "./outcome";
-import { refuseOutput } from "./render";
+import { prepareOutput } from "./render";
 import { renderOne } from "./render-one";
 import { progressOf } from "./render-options";
 
@@ -36,7 +36,7 @@ export async function diagnoseFiles(files: string[], options: Options): Promise<
   if (out !== undefined && files.length !== 1) throw new CliProblem("--apply mends one recording at a time.");
   if (out !== undefined && !out.toLowerCase().endsWith(".wav"))
     throw new CliProblem(`The mended copy is a WAV: ${out} does not end in .wav.`);
-  if (out !== undefined) await refuseOutput(files[0]!, out);
+  if (out !== undefined) await prepareOutput(files[0]!, out);
   const answers: Record<string, Diagnosis | { error: string }> = {};
   for (const file of files) {
     try {

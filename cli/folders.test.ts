@@ -74,8 +74,13 @@ describe("a folder of masters", () => {
     await writeFile(lock(), processMark().replace(/-\d+-/, "-4194303-"));
     expect(await withFolder(folder, () => Promise.resolve("done"))).toBe("done");
   });
-  it("must be there", async () => {
-    await expect(withFolder(join(folder, "gone"), () => Promise.resolve())).rejects.toThrow(/There is no folder/);
+  it("is made where it is missing, and told where it cannot be", async () => {
+    expect(await withFolder(join(folder, "new", "masters"), () => Promise.resolve("done"))).toBe("done");
+    expect(await readdir(join(folder, "new"))).toEqual(["masters"]);
+    await writeFile(join(folder, "note"), "x");
+    await expect(withFolder(join(folder, "note"), () => Promise.resolve())).rejects.toThrow(
+      /cannot be made: a file of that name is in the way/,
+    );
   });
 });
 
@@ -91,6 +96,17 @@ describe("a recipe", () => {
   });
   it("is plain where nothing is said", async () => {
     expect((await recipeOf({})).format).toEqual(newFormat());
+  });
+  it("has the file that the spec asks for, unless it says otherwise", async () => {
+    expect((await recipeOf({}, specNamed("cd-44-16"))).format).toMatchObject({ bitDepth: "16", sampleRate: 44_100 });
+    const said = await put("r.json", JSON.stringify({ spec: "cd-44-16", format: { bits: "24" } }));
+    expect((await recipeOf({ recipe: said })).format).toMatchObject({ bitDepth: "24", sampleRate: 44_100 });
+    expect((await recipeOf({ rate: "48000" }, specNamed("cd-44-16"))).format).toMatchObject({ sampleRate: 48_000 });
+    expect((await recipeOf({}, specNamed("audiobook-retail"))).format).toMatchObject({
+      sampleRate: 44_100,
+      bitrateKbps: 192,
+      variableBitrate: false,
+    });
   });
   it("has the spec of the options", async () => {
     const recipe = await put("r.json", JSON.stringify({ spec: "ebu-r128" }));

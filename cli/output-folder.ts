@@ -1,5 +1,5 @@
 /** A folder that masters are written to: one batch at a time works in it. */
-import { readFile, rm, stat, writeFile } from "node:fs/promises";
+import { mkdir, readFile, rm, writeFile } from "node:fs/promises";
 import { join } from "node:path";
 import { processState, processMark } from "@server/storage/process-mark";
 import { CliProblem } from "./outcome";
@@ -7,10 +7,20 @@ import { sweepMaking } from "./render-one";
 
 const LOCK = ".resonum-batch.lock";
 
-/** One batch at a time works in a folder. @throws CliProblem */
+/** Makes a folder where there is none. @throws CliProblem with the reason where it cannot be made */
+export async function makeFolder(folder: string): Promise<void> {
+  try {
+    await mkdir(folder, { recursive: true });
+  } catch (error) {
+    const { code, message } = error as NodeJS.ErrnoException;
+    const why = code === "EEXIST" || code === "ENOTDIR" ? "a file of that name is in the way" : message;
+    throw new CliProblem(`The folder ${folder} cannot be made: ${why}.`);
+  }
+}
+
+/** One batch at a time works in a folder, which is made where it is missing. @throws CliProblem */
 export async function withFolder<Result>(folder: string, work: () => Promise<Result>): Promise<Result> {
-  if (!(await stat(folder).catch(() => undefined))?.isDirectory())
-    throw new CliProblem(`There is no folder ${folder} for the masters.`);
+  await makeFolder(folder);
   const lock = join(folder, LOCK);
   const holder = await readFile(lock, "utf8").catch(() => "");
   if (holder !== "" && holder !== processMark() && processState(holder) === "running")

@@ -8,9 +8,10 @@ import { MemorySink } from "@core/files/bytes";
 import { openSoundFile } from "@core/files/open";
 import { WavWriter } from "@core/files/wav-writer";
 import { newFormat } from "@core/delivery/recipe";
-import { itemSchema, projectSchema } from "@core/project/document";
+import { slicePlanar, type Planar } from "@core/audio/units";
+import { itemSchema, projectSchema, type Deliverable } from "@core/project/document";
 import { newProject } from "@core/project/templates";
-import { noise } from "@core/testing/signals";
+import { noise, sameBits } from "@core/testing/signals";
 import { hashFile, openFile } from "@server/storage/byte-files";
 import { renderProject } from "./project";
 
@@ -40,10 +41,7 @@ async function recording(name: string, seed: number): Promise<string> {
   return (await hashFile(join(folder, name))).hash;
 }
 
-async function project(
-  programme: "one file" | "item files" | "both" | undefined,
-  changes: object = {},
-): Promise<string> {
+async function project(programme: Deliverable["programme"], changes: object = {}): Promise<string> {
   const hashes = [await recording("one.wav", 1), await recording("two.wav", 2)];
   const items = hashes.map((source, i) =>
     itemSchema.parse({
@@ -66,6 +64,13 @@ async function project(
   await writeFile(path, JSON.stringify(document));
   return path;
 }
+const samplesOf = async (name: string): Promise<Planar> => {
+  const bytes = await openFile(join(out, name));
+  const file = (await openSoundFile(bytes))!;
+  const block = await file.read(0, file.frames);
+  await bytes.close();
+  return block;
+};
 const framesOf = async (name: string): Promise<number> => {
   const bytes = await openFile(join(out, name));
   const { frames } = (await openSoundFile(bytes))!;
@@ -96,7 +101,32 @@ describe("a programme from the command line", () => {
   });
 });
 
+describe("stretches of a programme's markers", () => {
+  it("are a file each, sample for sample what the whole has there", async () => {
+    const markers = [
+      { id: "m1", name: "Retail sample", start: 0.25, end: 1.25 },
+      { id: "m2", name: "", start: 2 },
+    ];
+    await renderProject(await project("marked stretches", { programme: { markers } }), { out });
+    const names = ["Retail sample - EBU R 128.wav", "Stretch 2 - EBU R 128.wav"];
+    expect((await readdir(out)).sort()).toEqual(names);
+    expect(await framesOf(names[0]!)).toBe(RATE);
+    expect(await framesOf(names[1]!)).toBe(RATE / 2);
+    const path = await project("one file");
+    await renderProject(path, { out });
+    const whole = await samplesOf("Two Songs - EBU R 128.wav");
+    const stretch = await samplesOf(names[0]!);
+    expect(sameBits(stretch, slicePlanar(whole, RATE / 4, 1.25 * RATE))).toBe(true);
+  });
+});
+
 describe("what cannot be rendered", () => {
+  it("is told: a stretch that begins after the end, by its name", async () => {
+    const markers = [{ id: "m1", name: "Encore", start: 60 }];
+    await expect(renderProject(await project("marked stretches", { programme: { markers } }), { out })).rejects.toThrow(
+      /Nothing is left of the stretch “Encore”/,
+    );
+  });
   it("is told: no programme wanted, nothing in the order", async () => {
     await expect(renderProject(await project(undefined), { out })).rejects.toThrow(/made of its programme/);
     await expect(renderProject(await project("one file", { items: [] }), { out })).rejects.toThrow(

@@ -3,7 +3,7 @@ import { join, resolve } from "node:path";
 import { allSubjects } from "@core/project/subjects";
 import { openDocument, PROGRAMME_ID, type ProjectDocument } from "@core/project/document";
 import type { KnownRecordings } from "@core/project/known-recordings";
-import { masterInputs } from "@core/project/master-inputs";
+import { masterInputs, missingInputsWords } from "@core/project/master-inputs";
 import { masterNames } from "@core/project/filename-pattern";
 import { layoutForChannels } from "@core/audio/layout";
 import { ZodError } from "zod";
@@ -66,14 +66,13 @@ export async function renderProject(path: string, options: RenderOptions): Promi
       const subjects = allSubjects(document).filter((one) => one.deliverable.id === deliverable.id);
       const made = subjects.map(({ item }) => {
         const inputs = masterInputs(document, item, deliverable, known);
-        if (!inputs)
-          throw new CliProblem(`“${item.name}” cannot be rendered: a recording of the programme cannot be read.`);
+        if (!inputs) throw new CliProblem(missingInputsWords(document, item));
         return { item, inputs, name: names.get(`${item.id} ${deliverable.id}`)! };
       });
       const whole = made.find(({ item }) => item.id === PROGRAMME_ID);
       if (!whole) throw new CliProblem("The order of this project is empty.");
       const cuts = made.filter((one) => one !== whole);
-      const keepsWhole = deliverable.programme !== "item files";
+      const keepsWhole = deliverable.programme === "one file" || deliverable.programme === "both";
       const result = await renderProgramme({
         inputs: whole.inputs,
         out: keepsWhole ? join(folder, whole.name) : null,

@@ -1,7 +1,7 @@
 /** What is to be done, from a recipe file and options. */
 import { readFile } from "node:fs/promises";
 import * as z from "zod";
-import { formatSchema, recipeSchema, type Recipe } from "@core/delivery/recipe";
+import { formatForSpec, formatOver, formatSchema, recipeSchema, type Recipe } from "@core/delivery/recipe";
 import { specNamed } from "@core/delivery/specs";
 import { deliverySpecSchema, type DeliverySpec } from "@core/delivery/spec";
 import { takeLearning, withLearning } from "./learning";
@@ -48,8 +48,9 @@ export async function recipeOf(options: RecipeOptions, spec?: DeliverySpec): Pro
   const given = file === undefined ? {} : await readJson(file, "The recipe");
   const { recipe: plain, learn } = takeLearning(given, file ?? "recipe");
   const recipe = checked(recipeSchema, plain, file ?? "recipe");
+  // What the spec asks of files holds where nothing else is said.
   const format = {
-    ...recipe.format,
+    ...(formatOver(formatForSpec(spec ?? recipe.spec), (plain as { format?: unknown }).format) as object),
     ...(bitDepth === undefined ? {} : { bitDepth }),
     ...(rate === undefined ? {} : { sampleRate: Number(rate) }),
     ...(container === undefined ? {} : { container }),

@@ -8,6 +8,7 @@ import { renderBatch } from "./batch";
 import { printVerdict } from "./check";
 import { renderManifest } from "./manifest";
 import { renderProject } from "./project";
+import { makeFolder } from "./output-folder";
 import { CliProblem, FAILS_SPEC, print, printJson } from "./outcome";
 import { recipeOf, specFrom } from "./recipes";
 import { renderOne, sharedGain, type Rendered } from "./render-one";
@@ -21,23 +22,24 @@ export async function renderFiles(inputs: string[], options: RenderOptions): Pro
   if (options.manifest !== undefined) return renderManifest(options.manifest, options);
   if (inputs.length === 0) throw new CliProblem("Say which files to render, or give a --manifest or a --programme.");
   const [input] = inputs;
-  const many =
-    inputs.length > 1 || (options.spec?.length ?? 0) > 1 || (await isFolder(input!)) || (await isFolder(options.out));
+  // A name without an ending is a folder's.
+  const toFolder = options.out.endsWith("/") || extname(options.out) === "" || (await isFolder(options.out));
+  const many = inputs.length > 1 || (options.spec?.length ?? 0) > 1 || (await isFolder(input!)) || toFolder;
   return many ? renderBatch(inputs, options) : renderFile(input!, options);
 }
 
-/** @throws CliProblem where there is no folder for `out`, or it is the original */
-export async function refuseOutput(input: string, out: string): Promise<void> {
-  if (!(await isFolder(dirname(resolve(out))))) throw new CliProblem(`There is no folder ${dirname(out)}.`);
+/** Makes the folder of a file that is to be written. @throws CliProblem where it cannot be made, or `out` is the original */
+export async function prepareOutput(input: string, out: string): Promise<void> {
   if (resolve(out) === resolve(input))
     throw new CliProblem("The original is never written to: choose another name for the master.");
+  await makeFolder(dirname(resolve(out)));
 }
 
 async function renderFile(input: string, options: RenderOptions): Promise<void> {
   const out = resolve(options.out);
   const spec = options.spec?.[0] === undefined ? undefined : await specFrom(options.spec[0]);
   const recipe = withContainerOf(await recipeOf(options, spec), out, input, options);
-  await refuseOutput(input, options.out);
+  await prepareOutput(input, options.out);
   const albumGainDb = await sharedGain(recipe, [{ input, work: recipe, layout: options.layout }]);
   const rendered = await renderOne({
     input,
@@ -50,11 +52,19 @@ async function renderFile(input: string, options: RenderOptions): Promise<void> 
   tell(options, rendered, recipe.spec?.name ?? "");
 }
 
+/** Other endings of the same kinds of file. */
+const SAME_ENDINGS: Readonly<Record<string, string>> = { aiff: "aif", wave: "wav" };
+
+function endingOf(path: string): string {
+  const ending = extname(path).slice(1).toLowerCase();
+  return SAME_ENDINGS[ending] ?? ending;
+}
+
 /** The ending of the name says what kind of file is wanted, unless something else does. */
 function withContainerOf(recipe: Recipe, out: string, input: string, options: RenderOptions): Recipe {
-  const ending = extname(out).slice(1).toLowerCase();
+  const ending = endingOf(out);
   const { container } = recipe.format;
-  const wanted = container === "video" ? extname(input).slice(1).toLowerCase() : containerOf(recipe.format).extension;
+  const wanted = container === "video" ? endingOf(input) : containerOf(recipe.format).extension;
   if (ending === wanted) return recipe;
   const fitting = CONTAINERS.find((one) => CONTAINER_ABOUT[one].extension === ending);
   if (options.container !== undefined || recipe.format.container !== "wav" || !fitting)
