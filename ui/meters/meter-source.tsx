@@ -1,6 +1,6 @@
 "use client";
 
-import { createContext, useContext, useEffect, useRef } from "react";
+import { createContext, useCallback, useContext, useEffect, useRef } from "react";
 import type { Ring } from "@playback/ring";
 import type { Speaker } from "@core/audio/layout";
 import type { DeliverySpec } from "@core/delivery/spec";
@@ -18,6 +18,8 @@ export interface MeterSource {
   words: (frame: number) => string;
   goTo: (frame: number) => void;
   reset: () => void;
+  /** Calls back when something was told to the engine: it may be heard, or shown, from then on. */
+  onActivity: (listener: () => void) => () => void;
 }
 
 const Context = createContext<MeterSource | null>(null);
@@ -31,44 +33,54 @@ export function useMeterSource(): MeterSource {
 
 /** Meters fall back and holds run out for so long after the sound has stopped. */
 const SETTLE_MS = 3000;
-/** At rest, so long passes between two drawings: what is set or reset then shows at once all the same. */
-const REST_MS = 160;
+/** What is set or reset at rest has arrived in the ring after this. */
+const ARRIVAL_MS = 400;
 
 /** Figures change no more often than this: sooner, nobody could read them. */
 export const FIGURES_EVERY_MS = 100;
 
 /**
- * Draws by frames, outside of React, while the page is seen: each frame while something is heard, seldom at rest.
+ * Draws by frames, outside of React: each frame while something is heard, and a moment when something was told to the
+ * engine or the drawing is another one. At rest no frame is asked for.
  * @param everyMs at least so long passes between two drawings
+ * @returns asks for a drawing
  */
-export function useFrames(draw: () => void, everyMs = 0): void {
-  const { ring } = useMeterSource();
+export function useFrames(draw: () => void, everyMs = 0): () => void {
+  const { ring, onActivity } = useMeterSource();
   const latest = useRef(draw);
+  const wake = useRef(() => {});
   useEffect(() => {
     latest.current = draw;
+    wake.current();
   }, [draw]);
   useEffect(() => {
     let frame = 0;
-    let heardAt = performance.now();
+    let wokenAt = performance.now();
+    let restsAt = wokenAt + SETTLE_MS;
     let drawnAt = -Infinity;
-    let pause: ReturnType<typeof setTimeout>;
     const next = () => {
       const now = performance.now();
-      if (ring()?.playing) heardAt = now;
+      if (ring()?.playing) restsAt = now + SETTLE_MS;
       if (now - drawnAt >= everyMs) {
         drawnAt = now;
         latest.current();
       }
-      const nextFrame = () => (frame = requestAnimationFrame(next));
-      if (now - heardAt < SETTLE_MS) nextFrame();
-      else pause = setTimeout(nextFrame, REST_MS);
+      frame = now < restsAt || drawnAt < wokenAt ? requestAnimationFrame(next) : 0;
+    };
+    wake.current = () => {
+      wokenAt = performance.now();
+      restsAt = Math.max(restsAt, wokenAt + ARRIVAL_MS);
+      if (frame === 0) frame = requestAnimationFrame(next);
     };
     next();
+    const end = onActivity(() => wake.current());
     return () => {
-      clearTimeout(pause);
+      end();
       cancelAnimationFrame(frame);
+      wake.current = () => {};
     };
-  }, [ring, everyMs]);
+  }, [ring, everyMs, onActivity]);
+  return useCallback(() => wake.current(), []);
 }
 
 /** Texts for readers of the screen change no more often than this. */

@@ -13,6 +13,7 @@ import { MeterStack } from "./meter-stack";
 
 const drawn = recorder();
 const wentTo: number[] = [];
+const active = new Set<() => void>();
 let ring: Ring;
 
 /** A stack of one meter over a ring that the test writes. */
@@ -29,6 +30,10 @@ function stack(kinds: MeterKind | MeterKind[], given: Partial<MeterSource> & { l
     words: (frame) => `frame ${frame}`,
     goTo: (frame) => void wentTo.push(frame),
     reset: () => {},
+    onActivity: (listener) => {
+      active.add(listener);
+      return () => active.delete(listener);
+    },
     ...given,
   };
   const meters = [kinds].flat().map((kind): Meter => ({ kind, size: "medium" }));
@@ -282,5 +287,52 @@ describe("the stack", () => {
     expect(clock()).not.toBe(before);
     for (const _ of [1, 2]) await user.click(screen.getAllByRole("button", { name: /take away/ })[0]!);
     expect(screen.getByText(/No meter is chosen/)).toBeTruthy();
+  });
+});
+
+describe("at rest", () => {
+  const frames = vi.fn();
+  const asked = () => {
+    frames.mockClear();
+    const ask = window.requestAnimationFrame;
+    return vi.spyOn(window, "requestAnimationFrame").mockImplementation((callback) => {
+      frames();
+      return ask(callback);
+    });
+  };
+  it("no frame is asked for, until something is told to the engine or is heard", () => {
+    stack(["loudness", "peaks"]);
+    pass(4000);
+    const spy = asked();
+    pass(5000);
+    expect(frames).not.toHaveBeenCalled();
+    // A reset arrives in the ring a moment after it was asked for.
+    act(() => active.forEach((listener) => listener()));
+    pass(50);
+    ring.setMeter("integratedLufs", -23);
+    pass(400);
+    expect(part("I-text").textContent).toBe("−23.0");
+    frames.mockClear();
+    pass(5000);
+    expect(frames).not.toHaveBeenCalled();
+    ring.playing = true;
+    act(() => active.forEach((listener) => listener()));
+    pass(1000);
+    expect(frames.mock.calls.length).toBeGreaterThan(40);
+    spy.mockRestore();
+  });
+  it("comes 3 s after the sound has stopped, so that meters fall back", () => {
+    stack("loudness");
+    ring.playing = true;
+    pass(4000);
+    ring.playing = false;
+    const spy = asked();
+    pass(2500);
+    expect(frames.mock.calls.length).toBeGreaterThan(100);
+    pass(1500);
+    frames.mockClear();
+    pass(3000);
+    expect(frames).not.toHaveBeenCalled();
+    spy.mockRestore();
   });
 });

@@ -1,10 +1,14 @@
-import { beforeEach, describe, expect, it, vi } from "vitest";
+import { afterAll, beforeEach, describe, expect, it, vi } from "vitest";
 import { layoutNamed } from "@core/audio/layout";
 import { PLAIN_PROGRAMME } from "@core/programme/programme";
 import { joinsOf, timelineOf } from "@core/programme/timeline";
 import { itemSchema } from "@core/project/document";
 import { startAudition, stopAudition, useAudition, type Stretch } from "./audition";
 import { endStretches, joinStretches, stretchOfJoin } from "./programme-listening";
+
+// Other tests of this worker may have loaded the engine already, and are not to find this one.
+vi.hoisted(() => vi.resetModules());
+afterAll(() => void vi.resetModules());
 
 const heard = vi.hoisted(() => ({
   played: [] as [number, number][],

@@ -73,9 +73,13 @@ export function useCurrentItem(): CurrentItem {
   return current;
 }
 
-/** Opens the overview of a recording and keeps it while it is in hand. */
+/** Overviews that stay open: going from item to item and back fetches nothing again. */
+const MOST_OVERVIEWS = 12;
+
+/** Opens the overview of a recording, and keeps those that were in hand last. */
 function useOverview(source: Source | null) {
   const [arrivals] = useState(() => new Set<() => void>());
+  const [kept] = useState(() => new Map<string, RecordingOverview>());
   const [opened, setOpened] = useState<RecordingOverview | null>(null);
   const [waveform, setWaveform] = useState<RecordingOverview | null>(null);
   const notifyArrival = useCallback(() => arrivals.forEach((listener) => listener()), [arrivals]);
@@ -84,17 +88,29 @@ function useOverview(source: Source | null) {
   useEffect(() => {
     let current = true;
     if (!overviewHash || !pcmHash) return;
+    const known = kept.get(overviewHash + pcmHash);
+    const show = (data: RecordingOverview) => {
+      // Last in the map is last in hand.
+      kept.delete(overviewHash + pcmHash);
+      kept.set(overviewHash + pcmHash, data);
+      if (kept.size > MOST_OVERVIEWS) kept.delete(kept.keys().next().value!);
+      if (!current) return;
+      setWaveform(data);
+      setOpened(data);
+    };
     const early = (data: RecordingOverview) => current && setWaveform(data);
-    RecordingOverview.open(blobUrl(overviewHash), blobUrl(pcmHash), notifyArrival, early).then(
-      (data) => current && setOpened(data),
-      () => current && setOpened(null),
-    );
+    if (known) show(known);
+    else
+      RecordingOverview.open(blobUrl(overviewHash), blobUrl(pcmHash), notifyArrival, early).then(
+        show,
+        () => current && setOpened(null),
+      );
     return () => {
       current = false;
       setOpened(null);
       setWaveform(null);
     };
-  }, [overviewHash, pcmHash, notifyArrival]);
+  }, [overviewHash, pcmHash, notifyArrival, kept]);
   const onArrival = useMemo(
     () => (listener: () => void) => {
       arrivals.add(listener);

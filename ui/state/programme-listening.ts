@@ -3,14 +3,16 @@
 /** Keeps the engine on the programme while it is in hand, and gives what can be heard of it. */
 import { useEffect, useMemo } from "react";
 import type { PlaybackPlan } from "@playback/playback-reader";
+import type { ProgrammePlan } from "@playback/programme-playback";
 import { DEFAULT_SETTINGS, OWN_SOURCE } from "@playback/player";
-import { levelsOf, loudnessOf } from "@core/delivery/predict-chain";
 import { joinsOf, type Join } from "@core/programme/timeline";
+import { programmeTimeline } from "@core/project/subjects";
+import { knownRecordings } from "@core/project/views";
 import { useCurrentItem } from "./current-item";
 import { startAudition, useAudition, type Stretch } from "./audition";
 import { engine } from "./listening-engine";
 import { useWholeProgramme, type ProgrammeInHand } from "./programme";
-import { programmePlanOf } from "./programme-plan";
+import { programmePlanOf, referencePlanOf, type ProgrammeHeard } from "./programme-plan";
 import { useWorkspace, type WorkspaceState } from "./workspace-store";
 
 /** Gain that brings what is heard to the loudness of the recordings as they came, by a mean of all items. */
@@ -18,27 +20,66 @@ function useMatchingGain(): number {
   const { levels, order, known } = useWholeProgramme();
   return useMemo(() => {
     const changes = order.flatMap((item) => {
-      const facts = known(item);
       const now = levels?.items.get(item.id)?.integratedLufs ?? null;
-      const came = facts && loudnessOf(levelsOf(facts.figures, facts.curves));
-      return now !== null && came !== null && Number.isFinite(came) ? [came - now] : [];
+      const came = known(item)?.figures.integratedLufs ?? null;
+      return now !== null && came !== null ? [came - now] : [];
     });
     return changes.length > 0 ? changes.reduce((sum, change) => sum + change, 0) / changes.length : 0;
   }, [levels, order, known]);
 }
 
-/** Plays the programme instead of the item in hand. */
-export function useProgrammeListening(): { matchedDb: number } {
+/** What of the programme is wanted to be heard; a reference only while there is one. */
+function useHeardOfProgramme(): ProgrammeHeard {
   const { view } = useCurrentItem();
-  const { items, timeline, join } = useWholeProgramme();
-  const { monitorSource, levelMatched, monitor, loopingJoin, joinRolls } = useWorkspace();
-  const heard = monitorSource === "original" ? "original" : "now";
-  const matchedDb = useMatchingGain();
+  const source = useWorkspace(({ monitorSource }) => monitorSource);
+  if (source === "reference" && view.document.programme.references.length > 0) return "reference";
+  return source === "original" ? "original" : "now";
+}
+
+interface HeardPlan {
+  /** `null` while a recording is not there. */
+  programme: ProgrammePlan | null;
+  /** What that is: the programme as it is now where no reference can be heard. */
+  heard: ProgrammeHeard;
+}
+
+/** What is played at the places of the programme. */
+function useHeardPlan(wanted: ProgrammeHeard, matchedDb: number): HeardPlan {
+  const { view } = useCurrentItem();
+  const { items, timeline, levels } = useWholeProgramme();
+  const { levelMatched, heardMix, heardReference, pendingParameter: pending } = useWorkspace();
   const { document, sources } = view;
-  const programme = useMemo(
-    () => timeline && programmePlanOf(document, items, timeline, sources, heard),
-    [document, items, timeline, sources, heard],
-  );
+  const own = useMemo(() => {
+    if (!timeline) return null;
+    const mix = heardMix ?? undefined;
+    // A mix of another length ends its items elsewhere.
+    const its =
+      mix === undefined
+        ? timeline
+        : programmeTimeline({ items: [...items], programme: document.programme }, knownRecordings(sources), mix);
+    const listened = its && { document, items, timeline: its, sources, pending };
+    const as = wanted === "original" ? "original" : "now";
+    return listened && programmePlanOf(listened, as, { mix, isMatched: levelMatched });
+  }, [document, items, timeline, sources, wanted, heardMix, levelMatched, pending]);
+  const references = useMemo(() => {
+    if (!timeline || wanted !== "reference") return null;
+    return referencePlanOf({ document, timeline, sources }, heardReference, (item) => {
+      const now = item === null ? levels?.integratedLufs : levels?.items.get(item)?.integratedLufs;
+      return levelMatched && now !== null && now !== undefined ? now + matchedDb : null;
+    });
+  }, [document, timeline, sources, levels, wanted, heardReference, levelMatched, matchedDb]);
+  if (references) return { programme: references, heard: "reference" };
+  return { programme: own, heard: wanted === "original" ? "original" : "now" };
+}
+
+/** Plays the programme instead of the item in hand. */
+export function useProgrammeListening(): { matchedDb: number; heard: ProgrammeHeard } {
+  const { view } = useCurrentItem();
+  const { timeline, join } = useWholeProgramme();
+  const { levelMatched, monitor, loopingJoin, joinRolls } = useWorkspace();
+  const matchedDb = useMatchingGain();
+  const { programme, heard } = useHeardPlan(useHeardOfProgramme(), matchedDb);
+  const { document } = view;
   const { chain } = document;
   const plan = useMemo((): PlaybackPlan => {
     const gainDb = levelMatched && heard === "now" ? matchedDb : 0;
@@ -82,7 +123,7 @@ export function useProgrammeListening(): { matchedDb: number } {
     // A loop that is dragged along is not gone back to each time.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [loop !== null]);
-  return { matchedDb: plan.main.gainDb };
+  return { matchedDb: plan.main.gainDb, heard };
 }
 
 type Rolls = WorkspaceState["joinRolls"];

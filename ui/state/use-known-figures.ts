@@ -33,23 +33,30 @@ export function useKnownFigures(isWanted = true): KnownOf {
     })),
     combine: (results) => results.map(({ data }) => data),
   });
-  return useMemo(() => {
-    const curves = new Map(ready.map(({ hash }, index) => [hash, read[index]]));
+  // Which item is in hand changes nothing of the others.
+  const asTheyCame = useMemo((): KnownOf => {
+    const sources = new Map(ready.map((source, index) => [source.hash, { source, curves: read[index] }]));
     const made = new WeakMap<Item, ReturnType<KnownOf>>();
     return (item) => {
-      if (facts?.item === item) return { figures: facts.figures, curves: facts.curves, known: facts.knownLevels };
       const found = made.get(item);
       if (found) return found;
-      const source = ready.find(({ hash }) => hash === item.source);
-      const all = curves.get(item.source);
-      if (!source?.figures || !all) return null;
-      const { sampleRate, frames } = source.figures;
-      const whole = { figures: source.figures, curves: all };
+      const { source, curves } = sources.get(item.source) ?? {};
+      const figures = source?.figures;
+      if (!figures || !curves) return null;
+      const { sampleRate, frames } = figures;
+      const whole = { figures, curves };
       const estimate = estimatedOf(whole, EditList.of(item.clips, frames), sampleRate);
       made.set(item, estimate);
       return estimate;
     };
     // `ready` is made anew by each rendering from the same view.
     // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [view.sources, read, facts]);
+  }, [view.sources, read]);
+  return useMemo(
+    (): KnownOf => (item) =>
+      facts?.item === item
+        ? { figures: facts.figures, curves: facts.curves, known: facts.knownLevels }
+        : asTheyCame(item),
+    [asTheyCame, facts],
+  );
 }

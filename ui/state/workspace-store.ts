@@ -84,6 +84,14 @@ export interface WorkspaceState {
   waveformZoomDb: number;
   /** Where the programme's playhead was put, in seconds of the programme. */
   programmeCursor: number;
+  /** The reference that is heard of those at one place; `null` for the first. */
+  heardReference: string | null;
+  /** The lane whose chain stands in the place of the join. */
+  laneInHand: string | null;
+  /** Whose gain line is drawn over the map of the programme. */
+  gainLineOf: { kind: "item" | "lane"; id: string } | null;
+  /** Name of the mix that is heard of the programme; `null` for those in force. */
+  heardMix: string | null;
   /** The window on the programme; `null` shows the whole. */
   programmeView: TimeRange | null;
   /** Seconds heard before and after a join. */
@@ -134,6 +142,10 @@ export const useWorkspace = create<WorkspaceState>(() => ({
   picture: true,
   dialog: null,
   programmeCursor: 0,
+  heardMix: null,
+  heardReference: null,
+  laneInHand: null,
+  gainLineOf: null,
   programmeView: null,
   joinRolls: { before: 8, after: 8 },
   loopingJoin: false,

@@ -3,6 +3,7 @@
 import { useEffect, useMemo, useRef } from "react";
 import { curvesOfStretch, figuresOfStretch } from "@core/delivery/predict-chain";
 import { formatDb } from "@core/audio/format";
+import { stretchLevels } from "@core/measure/stretch-levels";
 import { useWorkspace } from "@ui/state/workspace-store";
 import { itemFrame } from "@ui/state/item-time";
 import { useCurrentItem, type ItemFacts } from "@ui/state/current-item";
@@ -60,7 +61,26 @@ function Label({ facts, region, isMain }: { facts: ItemFacts; region: SelectionR
   );
 }
 
-/** Length, band, loudness, true peak, level and floor: from the curves at once, measured a moment later. */
+/** Loudness of shorter stretches cannot be told from momentary values, which reach beyond them. */
+const LEAST_TOLD_SECONDS = 3;
+
+/** What the tables of the item tell of a stretch at once; marked where it is not exact. */
+function estimateWords({ figures, curves }: ItemFacts, { start, end }: SelectionRegion): string[] {
+  const { rmsDbfs, samplePeakDbfs, isExact } = stretchLevels(curves, start, end);
+  const about = isExact ? "" : "≈ ";
+  const loudness =
+    end - start < LEAST_TOLD_SECONDS
+      ? []
+      : [`≈ ${formatDb(figuresOfStretch(figures, curvesOfStretch(curves, start, end)).integratedLufs)} LUFS`];
+  return [
+    ...loudness,
+    `${about}RMS ${formatDb(rmsDbfs)}`,
+    `${about}peak ${formatDb(samplePeakDbfs)} dBFS`,
+    "measuring …",
+  ];
+}
+
+/** Length, band, loudness, true peak, level and floor: from the tables at once, measured a moment later. */
 function useFigureWords(facts: ItemFacts, region: SelectionRegion, isMain: boolean): string {
   const { source } = useCurrentItem();
   const settled = useSettledSelection();
@@ -75,21 +95,19 @@ function useFigureWords(facts: ItemFacts, region: SelectionRegion, isMain: boole
     [isMain, settled, region, facts],
   );
   const measured = useRangeFigures(source, stretch, facts.item, { band: region.band, channel: region.channel });
-  const estimate = useMemo(() => {
-    if (region.band || region.channel !== undefined) return null;
-    return figuresOfStretch(facts.figures, curvesOfStretch(facts.curves, region.start, region.end));
-  }, [facts, region]);
-  const figures = measured?.figures ?? estimate;
+  const isPart = region.band !== undefined || region.channel !== undefined;
+  const estimate = useMemo(() => (isPart ? ["being measured"] : estimateWords(facts, region)), [isPart, facts, region]);
   const channel =
     region.channel === undefined ? "" : ` · ${source?.layout?.speakers[region.channel]?.label ?? ""} only`;
-  const parts = [`${lengthLabel(region)}${region.band ? ` · ${bandLabel(region.band)}` : ""}${channel}`];
-  if (!figures) return `${parts[0]} · being measured`;
-  parts.push(
-    `${formatDb(figures.integratedLufs)} LUFS`,
-    `TP ${formatDb(figures.truePeakDbtp)}`,
-    ...(measured ? [`RMS ${formatDb(figures.rmsDbfs)}`] : []),
+  const length = `${lengthLabel(region)}${region.band ? ` · ${bandLabel(region.band)}` : ""}${channel}`;
+  if (!measured) return [length, ...estimate].join(" · ");
+  const { integratedLufs, truePeakDbtp, rmsDbfs, noiseFloorDbfs } = measured.figures;
+  return [
+    length,
+    `${formatDb(integratedLufs)} LUFS`,
+    `TP ${formatDb(truePeakDbtp)}`,
+    `RMS ${formatDb(rmsDbfs)}`,
     // Half a second is the least that a floor is measured over.
-    ...(measured && figures.noiseFloorDbfs !== null ? [`floor ${formatDb(figures.noiseFloorDbfs)} dBFS`] : []),
-  );
-  return parts.join(" · ");
+    ...(noiseFloorDbfs === null ? [] : [`floor ${formatDb(noiseFloorDbfs)} dBFS`]),
+  ].join(" · ");
 }

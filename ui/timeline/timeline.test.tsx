@@ -169,14 +169,25 @@ describe("the toolbar of the programme view", () => {
 });
 
 describe("the label of a selection", () => {
-  it("tells length, loudness and true peak from the curves at once", () => {
+  const words = () => screen.getByTestId("selection-figures").textContent;
+  const level = (pattern: RegExp) => Number(pattern.exec(words())![1]!.replace("−", "-"));
+  it("tells length and levels from the tables at once, exact where they are", () => {
     inWorkspace(<Part name="label" />);
     act(() => useWorkspace.setState({ selection: { start: 2, end: 4 } }));
-    const words = screen.getByTestId("selection-figures").textContent;
-    expect(words).toContain("2.000 s");
-    // Two seconds that are 12 dB louder than the rest.
-    expect(Number(/(−[\d.]+) LUFS/.exec(words)![1]!.replace("−", "-"))).toBeGreaterThan(-25);
-    expect(words).toMatch(/TP −?[\d.]+/);
+    expect(words()).toContain("2.000 s");
+    expect(words()).not.toContain("≈");
+    expect(words()).toContain("measuring …");
+    // Noise of −24 dBFS peak, here 12 dB louder: uniform, its RMS lies 4.8 dB below its peak.
+    expect(level(/RMS (−[\d.]+)/)).toBeCloseTo(-16.8, 0);
+    expect(level(/peak (−[\d.]+) dBFS/)).toBeCloseTo(-12, 0);
+  });
+  it("marks what is only about so, and tells no loudness of a short stretch before it is measured", () => {
+    inWorkspace(<Part name="label" />);
+    act(() => useWorkspace.setState({ selection: { start: 2.03, end: 2.52 } }));
+    expect(words()).toMatch(/≈ RMS −[\d.]+ · ≈ peak −[\d.]+ dBFS/);
+    expect(words()).not.toContain("LUFS");
+    act(() => useWorkspace.setState({ selection: { start: 0, end: 5 } }));
+    expect(words()).toMatch(/≈ −[\d.]+ LUFS/);
   });
   it("stands at each of several selections", () => {
     inWorkspace(<Part name="label" />);

@@ -3,10 +3,13 @@
 import { AudioWaveform, ChevronDown } from "lucide-react";
 import { isActive } from "@core/repair";
 import Link from "next/link";
-import { DropdownMenu } from "radix-ui";
+import { DropdownMenu, Popover } from "radix-ui";
+import { useMemo } from "react";
 import { specOf } from "@core/project/document";
-import { LIMITED_FIGURES, type LimitedFigure } from "@core/delivery/spec";
-import { checkLimit, marginWords, type ComplianceStatus } from "@core/delivery/compliance";
+import { LIMITED_FIGURES } from "@core/delivery/spec";
+import { marginWords, type ComplianceStatus } from "@core/delivery/compliance";
+import { decidingFigures, worstOf, type DecidingFigure } from "@core/delivery/deciding-figures";
+import { formatTime } from "@core/audio/format";
 import { Figure } from "@ui/design-system/figure";
 import { Hint } from "@ui/design-system/hint";
 import { MarginGauge } from "@ui/design-system/margin-gauge";
@@ -16,24 +19,20 @@ import { useWorkspace } from "../state/workspace-store";
 import { useWholeProgramme } from "../state/programme";
 import { ProgrammeFigures } from "./programme-strip";
 
-const DECIDING: LimitedFigure[] = [
-  "integratedLufs",
-  "truePeakDbtp",
-  "shortTermMaxLufs",
-  "loudnessRangeLu",
-  "noiseFloorDbfs",
-];
+/** As many as have room; the others are a click away. */
+const SHOWN = 5;
 
-/** The deliverable in force and the five numbers that decide it, with their margins, as the item is now. */
+/** The deliverable in force and the figures that decide it, those that fail first, with their margins, as the item is now. */
 export function ComplianceStrip() {
-  const { view, item, chainFigures, chain, chainMeasured } = useCurrentItem();
+  const { view, item, chainFigures, chain, chainMeasured, spec } = useCurrentItem();
+  const deciding = useMemo(() => decidingFigures(spec, chainFigures ?? {}), [spec, chainFigures]);
   const isProgramme = useWorkspace((workspace) => workspace.stage === "sequence");
   const { estimated } = useWholeProgramme();
   const shaped = chain.some((entry) => !entry.bypass);
   const treated = item !== null && (item.clips !== undefined || item.repairs.some(isActive));
   const place = item ? view.document.items.indexOf(item) + 1 : 0;
   return (
-    <header className="col-span-3 grid grid-cols-[112px_minmax(150px,1fr)_repeat(5,minmax(142px,156px))_148px] border-b border-hair bg-sheet">
+    <header className="col-span-3 grid grid-cols-[112px_minmax(150px,1fr)_repeat(5,minmax(136px,156px))_auto_148px] border-b border-hair bg-sheet">
       <Hint text="All projects">
         <Link href="/" className="flex items-center gap-2 border-r border-hair px-3 font-semibold">
           <AudioWaveform size={17} aria-hidden />
@@ -62,23 +61,42 @@ export function ComplianceStrip() {
       {isProgramme ? (
         <ProgrammeFigures />
       ) : (
-        DECIDING.map((figure) => <Deciding key={figure} figure={figure} level={chainFigures?.[figure]} />)
+        deciding.slice(0, SHOWN).map((one) => <Deciding key={one.figure} {...one} level={chainFigures?.[one.figure]} />)
       )}
+      {isProgramme ? <span /> : <MoreFigures figures={deciding.slice(SHOWN)} />}
       <InForce />
     </header>
   );
 }
 
 /** Without its unit, which stands below; of plenty to spare no tenth matters. */
-const shortened = (words: string) => words.replace(/ (LU|dB|s) /, " ").replace(/(\d\d)\.\d to spare/, "$1 to spare");
+const shortened = (words: string) =>
+  words
+    .replace(/ (LU|dB|s) /, " ")
+    .replace(/(\d\d)\.\d to spare/, "$1 to spare")
+    .replace(/ to spare$/, " spare");
 
-function Deciding({ figure, level }: { figure: LimitedFigure; level: number | null | undefined }) {
-  const { spec, facts } = useCurrentItem();
-  const { label, unit } = LIMITED_FIGURES[figure];
-  const limit = spec?.limits.find((one) => one.figure === figure);
+interface DecidingProps extends DecidingFigure {
+  level: number | null | undefined;
+}
+
+/** Levels with a tenth, seconds with a hundredth, lengths as time. */
+function Level({ figure, level }: Pick<DecidingProps, "figure" | "level">) {
+  const { unit } = LIMITED_FIGURES[figure];
+  if (figure === "durationSeconds" && typeof level === "number")
+    return <span className="figure text-body">{formatTime(level, 1)}</span>;
+  return (
+    <Figure level={level === undefined ? NaN : level} unit={unit} digits={unit === "s" ? 2 : 1} className="text-body" />
+  );
+}
+
+function Deciding({ figure, verdict, level }: DecidingProps) {
+  const { facts } = useCurrentItem();
+  const { label } = LIMITED_FIGURES[figure];
   const known = level !== undefined;
-  const standing: ComplianceStatus = !known ? "unknown" : limit ? checkLimit(limit, level).status : "pass";
-  const words = known ? marginWords(limit, level) : "not measured";
+  const standing: ComplianceStatus = !known ? "unknown" : (verdict?.status ?? "pass");
+  const value = verdict?.value ?? level ?? null;
+  const words = known ? marginWords(verdict?.limit, value) : "not measured";
   const before = facts?.figures[figure as keyof typeof facts.figures];
   return (
     <div
@@ -87,21 +105,50 @@ function Deciding({ figure, level }: { figure: LimitedFigure; level: number | nu
     >
       <div className="flex items-center gap-1 text-label">
         <span className="truncate text-soft">{label}</span>
-        <span className={`ml-auto truncate ${limit ? statusColour(standing) : "text-soft"}`}>
-          {limit ? shortened(words) : "no limit"}
+        <span className={`ml-auto truncate ${verdict ? statusColour(standing) : "text-soft"}`}>
+          {verdict ? shortened(words) : "no limit"}
         </span>
-        {limit && <ComplianceMark status={standing} size={9} />}
+        {verdict && <ComplianceMark status={standing} size={9} />}
       </div>
       <div className="flex items-center justify-between gap-1">
-        <Figure level={known ? level : NaN} unit={unit} className="text-body" />
+        <Level figure={figure} level={level} />
         <MarginGauge
           figure={figure}
-          limit={limit}
-          value={level ?? null}
+          limit={verdict?.limit}
+          value={value}
           before={typeof before === "number" ? before : null}
         />
       </div>
     </div>
+  );
+}
+
+/** The figures for which the strip has no room, by a click, under the mark of the worst. */
+function MoreFigures({ figures }: { figures: readonly DecidingFigure[] }) {
+  const { chainFigures } = useCurrentItem();
+  if (figures.length === 0) return <span />;
+  const worst = worstOf(figures);
+  return (
+    <Popover.Root>
+      <Popover.Trigger
+        aria-label={`${figures.length} more figures`}
+        title="The other figures that the deliverable limits, and what is told besides"
+        className="flex flex-col items-center justify-center border-r border-hair px-1.5 text-label text-act hover:bg-act-ground"
+      >
+        {worst === "pass" ? null : <ComplianceMark status={worst} size={9} />}
+        <span className="figure">+{figures.length}</span>
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content
+          align="end"
+          className="z-50 grid w-[420px] grid-cols-2 gap-y-2 rounded-[4px] border border-hair bg-sheet p-2"
+        >
+          {figures.map((one) => (
+            <Deciding key={one.figure} {...one} level={chainFigures?.[one.figure]} />
+          ))}
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
   );
 }
 

@@ -43,6 +43,7 @@ export function MeterColumn() {
         engine().seek(frame);
       },
       reset: () => engine().resetMeters(),
+      onActivity: engine().onActivity,
     };
   }, [facts, heard, source, spec, arrangement.scale, arrangement.scheme, timeWords]);
   useEffect(() => offerMeters({ meters, template }), [meters, template]);

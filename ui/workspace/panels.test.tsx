@@ -87,9 +87,25 @@ describe("the strip", () => {
 
   it("shows the figures with their margins against the deliverable in force", () => {
     inWorkspace(<ComplianceStrip />, { template: "broadcast" });
-    expect(figure("integratedLufs").textContent).toMatch(/over|under|to spare/);
+    expect(figure("integratedLufs").textContent).toMatch(/over|under|spare/);
     expect(figure("integratedLufs").textContent).toMatch(/LUFS/);
     expect(screen.getByText(/1 of 1 “Low Door” · as it came/)).toBeTruthy();
+  });
+
+  it("shows what the deliverable limits, first what fails, and the rest by a click", async () => {
+    inWorkspace(<ComplianceStrip />, { template: "audiobook" });
+    const shown = () =>
+      [...document.querySelectorAll("[data-testid^=standing]")].map((cell) => cell.getAttribute("data-testid"));
+    expect(shown()).toHaveLength(5);
+    expect(shown()).toEqual(
+      expect.arrayContaining(["standing-rmsDbfs", "standing-samplePeakDbfs", "standing-noiseFloorDbfs"]),
+    );
+    // The made-up chapter is noise throughout: its floor is outside, and stands first.
+    expect(figure("noiseFloorDbfs").textContent).toMatch(/over/);
+    expect(shown()[0]).toBe("standing-noiseFloorDbfs");
+    await userEvent.setup().click(screen.getByLabelText(/more figures/));
+    expect(figure("durationSeconds").textContent).toMatch(/spare.*0:06\.0/);
+    expect(figure("integratedLufs").textContent).toMatch(/no limit/);
   });
 
   it("follows the chain, and says that it does", () => {

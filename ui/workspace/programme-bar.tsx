@@ -1,12 +1,15 @@
 "use client";
 
 import { Pause, Play, Repeat, SkipBack, SkipForward } from "lucide-react";
-import { ToggleGroup } from "radix-ui";
+import { Popover, ToggleGroup } from "radix-ui";
 import { useEffect, useRef } from "react";
 import { formatClock, formatDb } from "@core/audio/format";
 import { Button } from "@ui/design-system/button";
 import { Hint } from "@ui/design-system/hint";
 import { NumberInput } from "@ui/design-system/number-input";
+import { Select } from "@ui/design-system/controls";
+import { useCurrentItem } from "@ui/state/current-item";
+import type { ProgrammeHeard } from "@ui/state/programme-plan";
 import { startAudition, stopAudition, useAudition } from "@ui/state/audition";
 import { engine, useEngineState } from "@ui/state/listening-engine";
 import { useWholeProgramme } from "@ui/state/programme";
@@ -18,7 +21,7 @@ import { EngineReadout, Trouble } from "./listening-bar";
 /** Listening to the programme: the whole, this join, all joins in turn, heads and tails. */
 export function ProgrammeBar() {
   const programme = useWholeProgramme();
-  const { matchedDb } = useProgrammeListening();
+  const { matchedDb, heard } = useProgrammeListening();
   const state = useEngineState();
   const { joinRolls, loopingJoin } = useWorkspace();
   const audition = useAudition(({ audition: now }) => now);
@@ -31,8 +34,6 @@ export function ProgrammeBar() {
     const next = order[Math.max(1, Math.min(order.length - 1, at + direction))];
     if (next) openItem(next.id);
   };
-  const roll = (which: "before" | "after") => (seconds: number) =>
-    useWorkspace.setState({ joinRolls: { ...joinRolls, [which]: Math.max(0.5, Math.min(60, seconds)) } });
   return (
     <footer className="col-span-3 flex items-center gap-2 overflow-hidden border-t border-hair bg-sheet px-3">
       <Button
@@ -94,22 +95,8 @@ export function ProgrammeBar() {
       >
         Heads and tails
       </Button>
-      <span className="flex items-center gap-1 text-label text-soft">
-        before
-        <span className="w-14">
-          <NumberInput
-            label="Seconds heard before a join"
-            value={joinRolls.before}
-            unit="s"
-            onCommit={roll("before")}
-          />
-        </span>
-        after
-        <span className="w-14">
-          <NumberInput label="Seconds heard after a join" value={joinRolls.after} unit="s" onCommit={roll("after")} />
-        </span>
-      </span>
-      <HeardOfProgramme matchedDb={matchedDb} />
+      <JoinRolls />
+      <HeardOfProgramme matchedDb={matchedDb} heard={heard} />
       {audition && (
         <button
           type="button"
@@ -130,34 +117,93 @@ export function ProgrammeBar() {
   );
 }
 
-function HeardOfProgramme({ matchedDb }: { matchedDb: number }) {
-  const { monitorSource, levelMatched } = useWorkspace();
-  const heard = monitorSource === "original" ? "original" : "now";
+/** How much is heard around joins, and of heads and tails. */
+function JoinRolls() {
+  const joinRolls = useWorkspace((workspace) => workspace.joinRolls);
+  const field = (which: "before" | "after") => (
+    <label className="flex items-center gap-2">
+      <span className="w-12">{which}</span>
+      <span className="w-20">
+        <NumberInput
+          label={`Seconds heard ${which} a join`}
+          value={joinRolls[which]}
+          unit="s"
+          onCommit={(seconds) =>
+            useWorkspace.setState({ joinRolls: { ...joinRolls, [which]: Math.max(0.5, Math.min(60, seconds)) } })
+          }
+        />
+      </span>
+    </label>
+  );
+  return (
+    <Popover.Root>
+      <Popover.Trigger
+        aria-label="Seconds heard around a join"
+        className="figure h-7 rounded-[4px] border border-hair px-2 text-label whitespace-nowrap text-act hover:border-act"
+        title="Seconds that are heard before and after a join, and of heads and tails"
+      >
+        {joinRolls.before} + {joinRolls.after} s
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content
+          side="top"
+          data-own-keys
+          className="z-50 space-y-1 rounded-[4px] border border-hair bg-sheet p-3 text-label"
+        >
+          {field("before")}
+          {field("after")}
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+}
+
+const HEARD: { value: ProgrammeHeard; words: string; hint: string; shortcut: string }[] = [
+  { value: "original", words: "Original", hint: "The recordings as they came in, at the same places", shortcut: "O" },
+  { value: "now", words: "Now", hint: "With everything that is set, as it will be rendered", shortcut: "O" },
+  {
+    value: "reference",
+    words: "Reference",
+    hint: "What was laid beside the programme, at the same place",
+    shortcut: "Q",
+  },
+];
+
+function HeardOfProgramme({ matchedDb, heard }: { matchedDb: number; heard: ProgrammeHeard }) {
+  const { view } = useCurrentItem();
+  const { levelMatched, heardMix } = useWorkspace();
+  const hasReferences = view.document.programme.references.length > 0;
+  const mixes = [...new Set(view.document.items.flatMap((item) => item.mixes?.map(({ name }) => name) ?? []))];
   return (
     <>
       <ToggleGroup.Root
         type="single"
         value={heard}
         aria-label="What is heard"
-        onValueChange={(value) =>
-          value && useWorkspace.setState({ monitorSource: value === "original" ? "original" : "now" })
-        }
+        onValueChange={(value) => value && useWorkspace.setState({ monitorSource: value as ProgrammeHeard })}
         className="flex overflow-hidden rounded-[4px] border border-hair"
       >
-        {[
-          { value: "original", words: "Original", hint: "The recordings as they came in, at the same places" },
-          { value: "now", words: "Now", hint: "With everything that is set, as it will be rendered" },
-        ].map(({ value, words, hint }) => (
-          <Hint key={value} text={hint} shortcut="O">
+        {HEARD.map(({ value, words, hint, shortcut }) => (
+          <Hint key={value} text={hint} shortcut={shortcut}>
             <ToggleGroup.Item
               value={value}
-              className={`h-7 border-r border-hair px-2 last:border-r-0 ${value === heard ? "bg-act-ground font-semibold text-act" : ""}`}
+              disabled={value === "reference" && !hasReferences}
+              className={`disabled:text-soft h-7 border-r border-hair px-2 last:border-r-0 ${value === heard ? "bg-act-ground font-semibold text-act" : ""}`}
             >
               {words}
             </ToggleGroup.Item>
           </Hint>
         ))}
       </ToggleGroup.Root>
+      {mixes.length > 0 && heard !== "reference" && (
+        <Select
+          label="Mix that is heard"
+          value={heardMix ?? ""}
+          options={["", ...mixes]}
+          words={(name) => (name === "" ? "mixes in force" : name)}
+          onChange={(name) => useWorkspace.setState({ heardMix: name === "" ? null : name })}
+        />
+      )}
       <Button
         onClick={() => useWorkspace.setState({ levelMatched: !levelMatched })}
         aria-pressed={levelMatched}

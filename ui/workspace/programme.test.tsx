@@ -1,10 +1,9 @@
 import { render, screen } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { beforeEach, describe, expect, it, vi } from "vitest";
-import type { Command } from "@core/project/commands";
 import { useWholeProgramme, type ProgrammeInHand } from "@ui/state/programme";
 import { useWorkspace } from "@ui/state/workspace-store";
-import { inWorkspace } from "../../tests/components/current-item";
+import { inWorkspace, OVERVIEW, place } from "../../tests/components/current-item";
 import { programmeCommands } from "./commands/programme-commands";
 import { ProgrammeBar } from "./programme-bar";
 import { ProgrammeFigures } from "./programme-strip";
@@ -32,17 +31,9 @@ vi.mock("@ui/state/listening-engine", () => ({
   }),
 }));
 
-const place = (
-  item: string,
-  changes: Extract<Command, { type: "placeItems" }>["items"][number]["changes"],
-): Command => ({
-  type: "placeItems",
-  items: [{ item, changes }],
-  what: "place",
-});
 const RATE = 48_000;
 const THREE = {
-  source: { overview_hash: "c".repeat(64) },
+  ...OVERVIEW,
   items: 3,
   prepare: [place("item-2", { gapSeconds: 2 }), place("item-3", { gapSeconds: 1, gainDb: -9 })],
 };
@@ -73,10 +64,12 @@ describe("the bar while the programme is in hand", () => {
     inWorkspace(<ProgrammeBar />, THREE);
     expect(heard.opened).toBeGreaterThan(0);
     const user = userEvent.setup();
+    await user.click(screen.getByLabelText("Seconds heard around a join"));
     await user.clear(screen.getByLabelText("Seconds heard before a join"));
     await user.type(screen.getByLabelText("Seconds heard before a join"), "2{Enter}");
     await user.clear(screen.getByLabelText("Seconds heard after a join"));
     await user.type(screen.getByLabelText("Seconds heard after a join"), "3{Enter}");
+    await user.keyboard("{Escape}");
     await user.click(screen.getByText("Hear this join"));
     expect(heard.stretches).toEqual([[4 * RATE, 11 * RATE]]);
     expect(screen.getByTitle("Stop").textContent).toBe("join 1 → 2");
@@ -90,6 +83,29 @@ describe("the bar while the programme is in hand", () => {
     expect(useWorkspace.getState().loopingJoin).toBe(true);
     await user.click(screen.getByText("Original"));
     expect(useWorkspace.getState().monitorSource).toBe("original");
+  });
+  it("hears references where there are any, and other mixes where items have them", async () => {
+    const mix = { item: "item-1", source: "a".repeat(64), mix: "instrumental" };
+    inWorkspace(<ProgrammeBar />, {
+      ...THREE,
+      prepare: [...(THREE.prepare ?? []), { type: "replaceRecordings", replacements: [mix] }],
+    });
+    const user = userEvent.setup();
+    expect((screen.getByText("Reference") as HTMLButtonElement).disabled).toBe(true);
+    await user.selectOptions(screen.getByLabelText("Mix that is heard"), "instrumental");
+    expect(useWorkspace.getState().heardMix).toBe("instrumental");
+    await user.selectOptions(screen.getByLabelText("Mix that is heard"), "");
+    expect(useWorkspace.getState().heardMix).toBeNull();
+  });
+  it("switches to what was laid beside it", async () => {
+    const reference = { id: "r", source: "a".repeat(64), item: null, atSeconds: 0 };
+    inWorkspace(<ProgrammeBar />, {
+      ...THREE,
+      prepare: [...(THREE.prepare ?? []), { type: "setReference", reference }],
+    });
+    await userEvent.setup().click(screen.getByText("Reference"));
+    expect(useWorkspace.getState().monitorSource).toBe("reference");
+    expect(screen.getByText("Reference").getAttribute("aria-checked")).toBe("true");
   });
   it("has nothing to play where nothing is in the order", () => {
     inWorkspace(<ProgrammeBar />, { items: 0 });

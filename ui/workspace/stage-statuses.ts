@@ -4,8 +4,7 @@ import { useMemo } from "react";
 import { counted } from "@core/audio/format";
 import { findingsOf } from "@core/findings";
 import { wholeChain } from "@core/project/document";
-import { masterInputs, masterKey } from "@core/project/master-inputs";
-import { allSubjects } from "@core/project/subjects";
+import { currentMasters, deliveredSubjects } from "@core/project/delivery";
 import { knownRecordings, type ProjectView } from "@core/project/views";
 import { check, worstStatus, type ComplianceStatus } from "@core/delivery/compliance";
 import type { StageName } from "../state/workspace-store";
@@ -20,6 +19,7 @@ interface StageStatus {
 /** What stands behind each stage, in a mark and in words. */
 export function useStageStatuses(): Record<StageName, StageStatus> {
   const { view, facts, chainFigures, spec, item } = useCurrentItem();
+  const deliver = useMemo(() => deliverStatus(view), [view]);
   return useMemo(() => {
     const verdict = spec && chainFigures ? check(spec, chainFigures) : null;
     const noticed = facts ? findingsOf(facts.figures, spec) : [];
@@ -52,9 +52,9 @@ export function useStageStatuses(): Record<StageName, StageStatus> {
         status: null,
         words: facts ? `Running order of ${view.document.items.length}` : "The running order",
       },
-      deliver: deliverStatus(view),
+      deliver,
     };
-  }, [view, facts, chainFigures, spec, item]);
+  }, [view, facts, chainFigures, spec, item, deliver]);
 }
 
 function intakeStatus(view: ProjectView): StageStatus {
@@ -71,16 +71,9 @@ function intakeStatus(view: ProjectView): StageStatus {
 }
 
 function deliverStatus(view: ProjectView): StageStatus {
-  const statuses: ComplianceStatus[] = [];
-  let missing = 0;
-  const known = knownRecordings(view.sources);
-  for (const { item, deliverable } of allSubjects(view.document)) {
-    const inputs = masterInputs(view.document, item, deliverable, known);
-    const key = inputs && masterKey(inputs);
-    const master = view.masters.find((one) => one.key === key && one.state === "done");
-    if (master?.result?.verdict) statuses.push(master.result.verdict.status);
-    else missing++;
-  }
+  const current = currentMasters(view.document, view.masters, knownRecordings(view.sources));
+  const statuses = current.flatMap(({ master }) => master.result?.verdict?.status ?? []);
+  const missing = deliveredSubjects(view.document).length - statuses.length;
   if (statuses.length === 0)
     return { status: null, words: missing ? `${counted(missing, "master")} to render` : "Choose deliverables" };
   const failed = statuses.filter((status) => status === "fail").length;

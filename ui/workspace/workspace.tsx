@@ -2,6 +2,7 @@
 
 import Link from "next/link";
 import { useEffect } from "react";
+import { watchWindows } from "@ui/state/window-history";
 import type { Command } from "@core/project/commands";
 import type { ProjectView } from "@core/project/views";
 import { useWarningBeforeLeaving } from "@ui/api/save-state";
@@ -90,6 +91,7 @@ function Desk({ project }: { project: string }) {
   useFreezeProgress();
   useCommandKeys(project);
   useWarningBeforeLeaving(project);
+  useEffect(watchWindows, []);
   const firstItem = item?.id ?? null;
   useEffect(() => {
     if (firstItem) openItem(firstItem);

@@ -3,7 +3,7 @@ import { PROGRAMME_ID, specOf, wholeChain, type Deliverable, type Item } from "@
 import { canonicalJson } from "@core/math/canonical-json";
 import { isRetaggable } from "@core/files/containers";
 import { masterInputs, masterKey, soundInputs, type MasterInputs } from "@core/project/master-inputs";
-import { orderOf, programmeItem, subjectsOf } from "@core/project/subjects";
+import { markedItems, orderOf, programmeItem, subjectsOf } from "@core/project/subjects";
 import { knownRecordings, type Master, type ProjectView, type Source } from "@core/project/views";
 import { remediesFor, type Remedy } from "@core/delivery/remedies";
 import { masterLayout } from "@core/delivery/render-plan";
@@ -43,11 +43,13 @@ function albumGainOf({ document }: ProjectView, spec: DeliverySpec, known: Known
 
 const soundKey = (inputs: MasterInputs): string => canonicalJson(soundInputs(inputs));
 
-/** Rows of the board: the whole programme, where it is delivered, then the items of the order. */
+/** Rows of the board: the whole programme, where it is delivered, the items of the order, its marked stretches. */
 export function boardRows(document: ProjectView["document"]): Item[] {
   const order = orderOf(document);
-  const isDelivered = order.length > 0 && document.deliverables.some(({ programme }) => programme);
-  return isDelivered ? [programmeItem(document), ...order] : order;
+  const forms = document.deliverables.flatMap(({ programme }) => programme ?? []);
+  if (order.length === 0 || forms.length === 0) return order;
+  const marked = forms.includes("marked stretches") ? markedItems(document) : [];
+  return [programmeItem(document), ...order, ...marked];
 }
 
 /** All cells of a deliverable: the whole first, then in the running order. */

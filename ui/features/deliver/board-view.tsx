@@ -99,15 +99,17 @@ export function BoardView() {
                 const own = columns.map((column) => column.find((one) => one.item.id === item.id));
                 const missing = toRender(own.filter((one) => one !== undefined));
                 const isWhole = item.id === PROGRAMME_ID;
-                const number = rows[0]?.id === PROGRAMME_ID ? row : row + 1;
+                // Of the programme: what is done with it is done in Sequence.
+                const isItem = view.document.items.some(({ id }) => id === item.id);
+                const number = isItem ? (rows[0]?.id === PROGRAMME_ID ? row : row + 1) : "▸";
                 return (
                   <tr key={item.id} className="group border-b border-grid">
                     <th scope="row" className="text-left font-normal">
                       <span className="flex items-center">
                         <button
                           type="button"
-                          onClick={() => (isWhole ? goToStage("sequence") : openItem(item.id))}
-                          title={isWhole ? `${item.name}: opens the programme in Sequence` : item.name}
+                          onClick={() => (isItem ? openItem(item.id) : goToStage("sequence"))}
+                          title={isItem ? item.name : `${item.name}: opens the programme in Sequence`}
                           className="block min-w-0 flex-1 truncate text-left hover:text-act"
                         >
                           {isWhole ? (
@@ -139,7 +141,7 @@ export function BoardView() {
                         />
                       ) : (
                         <td key={deliverables[index]!.id} className="border-l border-hair px-3 text-label text-soft">
-                          {emptyWords(deliverables[index]!, isWhole)}
+                          {emptyWords(deliverables[index]!, isItem)}
                         </td>
                       ),
                     )}
@@ -157,8 +159,8 @@ export function BoardView() {
 }
 
 /** Why a deliverable has no master of a row. */
-function emptyWords({ programme, mix }: Deliverable, isWhole: boolean): string {
-  if (isWhole) return "—";
+function emptyWords({ programme, mix }: Deliverable, isItem: boolean): string {
+  if (!isItem) return "—";
   return programme ? "in the whole" : `no mix “${mix}”`;
 }
 

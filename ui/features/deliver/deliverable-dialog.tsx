@@ -4,7 +4,7 @@ import { Copy, Download, Pencil, Trash2, Upload } from "lucide-react";
 import { useState } from "react";
 import { toast } from "sonner";
 import { specOf, type Deliverable, type ProjectDocument } from "@core/project/document";
-import { newFormat, type MasterFormat } from "@core/delivery/recipe";
+import { formatForSpec, newFormat, type MasterFormat } from "@core/delivery/recipe";
 import { SPECS } from "@core/delivery/specs";
 import { deliverySpecSchema, type DeliverySpec } from "@core/delivery/spec";
 import { Button } from "@ui/design-system/button";
@@ -46,7 +46,7 @@ export function DeliverableDialog({ wanted, onClose }: { wanted: DeliverableDraf
   const choose = (id: string) => {
     setSpec(id);
     // What the spec asks of the file is filled in; it can be changed after.
-    if (!given) setFormat(formatFor(specOf(view.document, id)));
+    if (!given) setFormat(formatForSpec(specOf(view.document, id)));
   };
   const keep = () => {
     if (given) void edit({ type: "setDeliverable", deliverable: { id: given.id, spec, format, ...made } });
@@ -72,15 +72,6 @@ export function DeliverableDialog({ wanted, onClose }: { wanted: DeliverableDraf
   );
 }
 
-function formatFor({ fileRequirements }: DeliverySpec): MasterFormat {
-  if (!fileRequirements) return newFormat();
-  return newFormat({
-    ...(fileRequirements.containers ? { container: fileRequirements.containers[0]! } : {}),
-    ...(fileRequirements.sampleRates ? { sampleRate: fileRequirements.sampleRates[0]! } : {}),
-    ...(fileRequirements.depths ? { bitDepth: fileRequirements.depths[0]! } : {}),
-  });
-}
-
 interface ListProps {
   document: ProjectDocument;
   chosen: string;
@@ -96,7 +87,7 @@ function SpecList({ document, chosen, onChoose, onEdit }: ListProps) {
   const copyOf = (spec: DeliverySpec): DeliverySpec => {
     let id = `own-${spec.id}`.slice(0, 36);
     for (let n = 2; all.some((one) => one.id === id); n++) id = `own-${spec.id}`.slice(0, 36) + `-${n}`;
-    return { ...spec, id, name: `${spec.name}, own`, source: spec.source, edition: spec.edition };
+    return { ...spec, id, name: `${spec.name}, own`, source: `own, after ${spec.source}`, edition: spec.edition };
   };
   const take = async (file: File | undefined) => {
     if (!file) return;

@@ -9,6 +9,7 @@ export const FORM_WORDS: Readonly<Record<Form, string>> = {
   "one file": "the programme as one file",
   "item files": "the programme, in files that join",
   both: "the programme, and files that join",
+  "marked stretches": "stretches of its markers, a file each",
 };
 
 const ITEMS = "items";
@@ -38,6 +39,11 @@ export function ProgrammeFields({ document, programme, mix, onChange }: Props) {
           onChange({ ...(form ? { programme: form } : {}), ...(mix ? { mix } : {}) });
         }}
       />
+      {programme === "marked stretches" && document.programme.markers.length === 0 && (
+        <p className="self-end pb-1 text-label text-close">
+          ◆ The programme has no markers yet: N sets one at the playhead, in Sequence.
+        </p>
+      )}
       {(names.length > 1 || mix) && (
         <SelectField
           label="Mix"

@@ -4,6 +4,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useCallback, useMemo, useState } from "react";
 import type { Alignment } from "@core/compare/alignment";
 import type { Curves, Figures } from "@core/measure";
+import type { MeasureRequest } from "@playback/measure.worker";
 import { FIGURE_COLUMNS } from "@core/report/columns";
 import { CORE_VERSION } from "@core/audio/core-version";
 import { formatDb, formatTime } from "@core/audio/format";
@@ -26,6 +27,8 @@ interface Other {
   /** Where its sound lies. */
   url: string;
   figures: Figures | null;
+  /** Of a master: how the item was repaired and arranged that it was made of. */
+  madeOf: Pick<MeasureRequest, "repairs" | "clips"> | null;
 }
 
 /** Below this likeness the two are not the same programme, and their difference tells nothing. */
@@ -45,6 +48,7 @@ export function CompareView({ facts }: { facts: ItemFacts }) {
         name: nameOf(hash),
         url: soundUrl(pcm_hash!),
         figures,
+        madeOf: null,
       }));
     const masters = view.masters
       .filter(
@@ -56,6 +60,8 @@ export function CompareView({ facts }: { facts: ItemFacts }) {
         name: `its master for ${inputs.recipe.spec?.name ?? "no specification"}`,
         url: new URL(blobUrl(file_hash!), location.href).href,
         figures: result?.figures ?? null,
+        // A file of a programme begins elsewhere.
+        madeOf: inputs.programme ? null : { repairs: inputs.recipe.repairs, clips: inputs.clips },
       }));
     return [...masters, ...recordings];
   }, [view, source, facts.item.id]);
@@ -138,7 +144,12 @@ function Difference({ facts, other }: { facts: ItemFacts; other: Other }) {
       const shared = Math.min(channels, other.figures?.channels ?? channels);
       const layout: Layout = shared === channels ? source.layout! : layoutForChannels(shared);
       return measureInBrowser(
-        { source: { url: soundUrl(source.pcm_hash!) }, subtract: { url: other.url }, layout },
+        {
+          source: { url: soundUrl(source.pcm_hash!) },
+          subtract: { url: other.url },
+          layout,
+          ...(other.madeOf ? { ...other.madeOf, madeOfIt: true } : {}),
+        },
         signal,
         setProgress,
       );
@@ -159,8 +170,8 @@ function Difference({ facts, other }: { facts: ItemFacts; other: Other }) {
       {error && <p className="py-2 text-outside">{error.message}</p>}
       {data && !isFetching && (
         <>
-          <AlignmentWords alignment={data.alignment!} sampleRate={facts.sampleRate} />
-          <DifferenceCurve facts={facts} curves={data.curves} />
+          <AlignmentWords alignment={data.alignment!} sampleRate={facts.sampleRate} isMaster={other.madeOf !== null} />
+          <DifferenceCurve facts={facts} curves={data.curves} isMaster={other.madeOf !== null} />
           <p className="flex flex-wrap gap-x-5 pt-1" data-testid="difference">
             {(["integratedLufs", "rmsDbfs", "truePeakDbtp"] as const).map((figure) => {
               const { label, unit } = FIGURE_COLUMNS.find(({ id }) => id === figure)!;
@@ -178,8 +189,22 @@ function Difference({ facts, other }: { facts: ItemFacts; other: Other }) {
   );
 }
 
-function AlignmentWords({ alignment, sampleRate }: { alignment: Alignment; sampleRate: number }) {
+interface AlignmentWordsProps {
+  alignment: Alignment;
+  sampleRate: number;
+  isMaster: boolean;
+}
+
+function AlignmentWords({ alignment, sampleRate, isMaster }: AlignmentWordsProps) {
   const { shift, inverted, gainDb, likeness } = alignment;
+  if (isMaster)
+    return (
+      <p className="pt-1.5">
+        Made of this item, so that it lies on it to the sample; {formatDb(-gainDb, { sign: true, digits: 2 })} dB ·{" "}
+        {formatDb(likeness * 100, { digits: 1 })} % of the waveform is alike
+        {likeness < LIKE ? ": the chain has turned its phases or changed it much" : ""}
+      </p>
+    );
   const place =
     shift === 0
       ? "begins at the same sample"
@@ -201,7 +226,7 @@ function AlignmentWords({ alignment, sampleRate }: { alignment: Alignment; sampl
 }
 
 /** Level of the difference over time, under the level of the recording. */
-function DifferenceCurve({ facts, curves }: { facts: ItemFacts; curves: Curves }) {
+function DifferenceCurve({ facts, curves, isMaster }: { facts: ItemFacts; curves: Curves; isMaster: boolean }) {
   const draw = useCallback(
     (context: Context, { width, height }: { width: number; height: number }, inks: Colours) => {
       const y = (db: number) => height * Math.min(1, Math.max(0, db / LOWEST_DB));
@@ -224,10 +249,11 @@ function DifferenceCurve({ facts, curves }: { facts: ItemFacts; curves: Curves }
         }
         context.stroke();
       };
-      line(facts.overview.recording.curves.rmsDbfs, inks.peak);
+      // A master lies on the item, another recording on the recording.
+      line((isMaster ? facts.curves : facts.overview.recording.curves).rmsDbfs, inks.peak);
       line(curves.rmsDbfs, inks.ink);
     },
-    [facts, curves],
+    [facts, curves, isMaster],
   );
   const { ref } = useCanvas(draw);
   const { values, hopSeconds } = curves.rmsDbfs;
@@ -241,11 +267,13 @@ function DifferenceCurve({ facts, curves }: { facts: ItemFacts; curves: Curves }
         onClick={(event) => {
           const box = event.currentTarget.getBoundingClientRect();
           const seconds = ((event.clientX - box.left) / box.width) * values.length * hopSeconds;
-          const at = secondsOfRecording(facts, Math.round(seconds * facts.sampleRate));
+          const at = isMaster ? seconds : secondsOfRecording(facts, Math.round(seconds * facts.sampleRate));
           if (at !== null) showRange(facts, at, 1);
         }}
       />
-      <p className="text-label text-soft">RMS each 50 ms, dBFS: the difference in ink, this recording grey</p>
+      <p className="text-label text-soft">
+        RMS each 50 ms, dBFS: the difference in ink, {isMaster ? "this item" : "this recording"} grey
+      </p>
     </>
   );
 }

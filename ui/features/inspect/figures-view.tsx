@@ -1,4 +1,3 @@
-import { useMemo } from "react";
 import { sourceOf, type Figures } from "@core/measure";
 import { formatDb, formatTime } from "@core/audio/format";
 import { LIMITED_FIGURES, type LimitedFigure } from "@core/delivery/spec";
@@ -7,7 +6,7 @@ import { Figure } from "@ui/design-system/figure";
 import { MarginGauge } from "@ui/design-system/margin-gauge";
 import { statusColour } from "@ui/design-system/compliance-mark";
 import { useCurrentItem, type ItemFacts } from "@ui/state/current-item";
-import { highestPeaks } from "./highest-peaks";
+import { useHighestPeaks } from "./use-highest-peaks";
 import { MORE_FIGURES } from "./more-figures";
 import { Panel } from "../../design-system/panel";
 import { TimeLink } from "./time-link";
@@ -106,25 +105,30 @@ function Measured({ facts, stretch }: { facts: ItemFacts; stretch: MeasuredRange
 }
 
 function Peaks({ facts, stretch }: { facts: ItemFacts; stretch: MeasuredRange }) {
-  const { figures, curves, offset } = stretch;
-  const peaks = useMemo(() => highestPeaks(curves.samplePeakDbfs), [curves]);
-  const intersample = Math.max(0, (figures.truePeakDbtp ?? 0) - (figures.samplePeakDbfs ?? 0));
+  const { offset } = stretch;
+  const peaks = useHighestPeaks(facts, stretch);
   return (
-    <Panel title="What sets the peak" aside="gain without">
+    <Panel title="What sets the peak" aside="without, dB">
       {peaks.length === 0 && <p className="py-2 text-soft">Silence has no peaks.</p>}
       <ol>
-        {peaks.map(({ seconds, peakDb, gainWithoutDb }, index) => (
+        {peaks.map(({ seconds, peakDb, isMeasured, gainWithoutDb }, index) => (
           <li key={seconds} className="flex h-[24px] items-center gap-2 border-b border-grid">
             <span className="figure text-label text-soft">{index + 1}</span>
-            <TimeLink facts={facts} place={{ seconds: offset + seconds - 0.05, length: 0.1 }}>
-              <span className="figure">{formatTime(offset + seconds, 1)}</span>
+            <TimeLink facts={facts} place={{ seconds: offset + seconds - 0.01, length: 0.02 }}>
+              <span className="figure">{formatTime(offset + seconds, isMeasured ? 3 : 1)}</span>
             </TimeLink>
-            <Figure level={peakDb + (index === 0 ? intersample : 0)} unit={index === 0 ? "dBTP" : "dBFS"} />
             <span
-              className="figure ml-auto text-label text-soft"
+              className="whitespace-nowrap"
+              title={isMeasured ? "True peak" : "Its highest sample; the true peak is being measured"}
+            >
+              {isMeasured ? "" : "≥ "}
+              <Figure level={peakDb} unit="dBTP" />
+            </span>
+            <span
+              className="figure ml-auto text-label whitespace-nowrap text-soft"
               title="With this peak and those above it tamed, everything could be louder by this"
             >
-              {formatDb(gainWithoutDb, { sign: true })} dB
+              {formatDb(gainWithoutDb, { sign: true })}
             </span>
           </li>
         ))}

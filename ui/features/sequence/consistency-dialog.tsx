@@ -9,9 +9,12 @@ import {
   type ComparedFigure,
   type ComparedItem,
 } from "@core/programme/consistency";
-import { wholeChain } from "@core/project/document";
+import type { EndLengths } from "@core/edit-list/heads-and-tails";
+import { wholeChain, type Item } from "@core/project/document";
 import { predictNow } from "@core/delivery/predict-chain";
 import { SheetDialog } from "@ui/design-system/sheet-dialog";
+import { estimatedEnds } from "./fit-ends";
+import { HeadsAndTails } from "./heads-and-tails";
 import { useCurrentItem } from "@ui/state/current-item";
 import { useWholeProgramme } from "@ui/state/programme";
 import { goToStage, openItem } from "@ui/state/workspace-store";
@@ -22,19 +25,25 @@ const FIGURES = Object.keys(COMPARED) as ComparedFigure[];
 export function ConsistencyDialog({ onClose }: { onClose: () => void }) {
   const { view } = useCurrentItem();
   const { order, duration, known } = useWholeProgramme();
-  const { document } = view;
+  const { document, sources } = view;
   const { items, medians } = useMemo(() => {
+    const ends = (item: Item) => {
+      const ofRecording = sources.find(({ hash }) => hash === item.source)?.figures;
+      const { head = null, tail = null } = ofRecording ? estimatedEnds(item, ofRecording) : {};
+      const seconds = (end: EndLengths | null) => end && end.quiet / ofRecording!.sampleRate;
+      return { headRoomToneSeconds: seconds(head), tailRoomToneSeconds: seconds(tail) };
+    };
     const compared = order.flatMap((item): ComparedItem[] => {
       const stored = document.items.find(({ id }) => id === item.id)!;
       const facts = known(stored);
       if (!facts) return [];
       const { figures, curves } = facts;
       const after = predictNow(figures, curves, wholeChain(document, stored), facts.known);
-      const values = { ...comparedValues(figures), ...pick(after) };
+      const values = { ...comparedValues(figures), ...pick(after), ...ends(stored) };
       return [{ id: item.id, name: item.name, values, sampleRate: figures.sampleRate, channels: figures.channels }];
     });
     return consistencyOf(compared);
-  }, [order, document, known]);
+  }, [order, document, known, sources]);
   const value = (figure: ComparedFigure, level: number | null) =>
     level === null ? "—" : COMPARED[figure].unit === "s" ? level.toFixed(2) : formatDb(level);
   return (
@@ -57,7 +66,7 @@ export function ConsistencyDialog({ onClose }: { onClose: () => void }) {
           </tr>
         </thead>
         <tbody>
-          <tr className="border-b border-hair text-right text-soft">
+          <tr className="border-b border-hair text-right text-soft [&>td]:pl-2">
             <td className="text-left">middle of all</td>
             {FIGURES.map((figure) => (
               <td key={figure} className="figure">
@@ -94,6 +103,7 @@ export function ConsistencyDialog({ onClose }: { onClose: () => void }) {
           ))}
         </tbody>
       </table>
+      <HeadsAndTails />
     </SheetDialog>
   );
 }

@@ -6,7 +6,7 @@ import { memorySource } from "@core/files/bytes";
 import { placementOf } from "@core/programme/placement";
 import type { Command } from "@core/project/commands";
 import { useWorkspace } from "@ui/state/workspace-store";
-import { inWorkspace, RATE } from "../../../tests/components/current-item";
+import { inWorkspace, measuredFigures, OVERVIEW, place, RATE } from "../../../tests/components/current-item";
 import { ConsistencyDialog } from "./consistency-dialog";
 import { MadeItem } from "./made-item";
 import { OrderProposalsDialog } from "./order-proposals-dialog";
@@ -17,6 +17,13 @@ const sent = vi.hoisted(() => ({ files: [] as File[] }));
 vi.mock("@ui/api/uploads", async (original) => ({
   ...(await original<object>()),
   uploadFiles: (_: string, files: File[]) => Promise.resolve(void sent.files.push(...files)),
+}));
+vi.mock("./fit-ends", async (original) => ({
+  ...(await original<object>()),
+  withFittedEnds: ({ id, name }: { id: string; name: string }) =>
+    id === "item-2"
+      ? Promise.reject(new Error(`“${name}” has no half second of room alone.`))
+      : Promise.resolve([{ kind: "recording", start: 100, end: 2000 }]),
 }));
 vi.mock("@ui/state/listening-engine", () => ({
   useEngineState: () => ({ playing: false }),
@@ -46,15 +53,6 @@ class AlignedWorker {
   terminate(): void {}
 }
 
-const OVERVIEW = { source: { overview_hash: "c".repeat(64) } };
-const place = (
-  item: string,
-  changes: Extract<Command, { type: "placeItems" }>["items"][number]["changes"],
-): Command => ({
-  type: "placeItems",
-  items: [{ item, changes }],
-  what: "place",
-});
 const closed = vi.fn();
 
 describe("later recordings", () => {
@@ -83,14 +81,37 @@ describe("later recordings", () => {
     expect(document().items[0]!.clips).toEqual([{ kind: "recording", start: 480, end: 6 * RATE }]);
     expect(edits.filter(({ type }) => type === "replaceRecordings")).toHaveLength(1);
   });
+  it("leave the earlier beside as a reference that lies on them, where that is wanted", async () => {
+    const { document, arrive } = inWorkspace(<ReplaceDialog onClose={closed} />, { ...OVERVIEW, items: 1 });
+    arrive(LATE);
+    const user = userEvent.setup();
+    await user.selectOptions(screen.getByLabelText("What bounce belongs to"), "item-1");
+    await user.click(screen.getByLabelText(/Lay the earlier recordings beside/));
+    await user.click(screen.getByText("Lay them on each other"));
+    await screen.findByText(/\+480 samples/);
+    await user.click(screen.getByText("Take in 1"));
+    // The item begins with the later recording's frame 480, which is the earlier one's first.
+    await waitFor(() =>
+      expect(document().programme.references).toMatchObject([{ item: "item-1", source: "a".repeat(64), atSeconds: 0 }]),
+    );
+  });
   it("stand beside the main one as a mix without being laid on it", async () => {
     const { document, arrive } = inWorkspace(<ReplaceDialog onClose={closed} />, { ...OVERVIEW, items: 1 });
     arrive(LATE);
     const user = userEvent.setup();
     await user.selectOptions(screen.getByLabelText("What bounce belongs to"), "item-1");
     await user.selectOptions(screen.getByLabelText("What bounce becomes"), "instrumental");
+    expect(screen.getByText("shares the item's cuts")).toBeTruthy();
+    await user.click(screen.getByText("Lay them on each other"));
+    await screen.findByText("what is done to the item is moved along");
+    expect(screen.getByText("0.0 · 0.0")).toBeTruthy();
     await user.click(screen.getByText("Take in 1"));
-    await waitFor(() => expect(document().items[0]!.mixes?.map(({ name }) => name)).toEqual(["main", "instrumental"]));
+    await waitFor(() =>
+      expect(document().items[0]!.mixes?.map(({ name, shift }) => [name, shift])).toEqual([
+        ["main", undefined],
+        ["instrumental", 480],
+      ]),
+    );
   });
 });
 
@@ -100,6 +121,38 @@ const LATE: Command = {
   source: { hash: "a".repeat(64), name: "bounce.wav" },
   item: { id: "late", name: "bounce", source: "a".repeat(64), repairs: [], chain: [], markers: [] },
 };
+
+describe("heads and tails", () => {
+  const ends = { headRoomToneSeconds: 2, tailRoomToneSeconds: 2, headSilenceSeconds: 0.5, tailSilenceSeconds: 0 };
+  const ROOM = { source: { ...OVERVIEW.source, figures: { ...measuredFigures(), ...ends } } };
+
+  it("are told by what would be done, and set in one edit; what cannot be made is said", async () => {
+    const { document, edits } = inWorkspace(<ConsistencyDialog onClose={closed} />, { ...ROOM, items: 3 });
+    const user = userEvent.setup();
+    const panel = within(screen.getByLabelText("Heads and tails"));
+    const lines = panel.getAllByRole("listitem").map(({ textContent }) => textContent);
+    expect(lines).toHaveLength(3);
+    expect(lines[0]).toBe("Chapter 1head: take off 1.25 s · tail: put in 1.00 s of this room's tone");
+    await user.click(panel.getByText("Set 3"));
+    await waitFor(() => expect(edits).toHaveLength(1));
+    expect(edits[0]).toMatchObject({ type: "setClipsOfItems", what: "head 0.75 s, tail 3 s of room tone" });
+    expect(document().items.map(({ clips }) => clips?.length)).toEqual([1, undefined, 1]);
+  });
+  it("are proposed anew where other lengths are wanted", async () => {
+    inWorkspace(<ConsistencyDialog onClose={closed} />, { ...ROOM, items: 1 });
+    const user = userEvent.setup();
+    const panel = within(screen.getByLabelText("Heads and tails"));
+    await user.clear(panel.getByLabelText("Head of all items"));
+    await user.type(panel.getByLabelText("Head of all items"), "5{Enter}");
+    expect(panel.getByRole("listitem").textContent).toContain(
+      "head: take off 0.50 s, put in 3.50 s of this room's tone",
+    );
+  });
+  it("are not told of items in which nothing stands out of the room", () => {
+    inWorkspace(<ConsistencyDialog onClose={closed} />, { ...OVERVIEW, items: 2 });
+    expect(screen.getByText(/at an end of 2 items/)).toBeTruthy();
+  });
+});
 
 describe("made items", () => {
   it("are sent as files of the length, level and kind that were chosen", async () => {

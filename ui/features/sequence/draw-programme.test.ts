@@ -7,7 +7,8 @@ import { timelineOf } from "@core/programme/timeline";
 import { itemSchema, type Item } from "@core/project/document";
 import { INKS, recorder } from "../../../tests/components/canvas-recorder";
 import { drawJoin, joinSeconds, joinX, sideGain, type JoinModel } from "./draw-join";
-import { clock, drawProgramme, programmeRows, shortened, type ProgrammeModel } from "./draw-programme";
+import { clock, drawProgramme, programmeRows, type ProgrammeModel } from "./draw-programme";
+import { shortened, stripsOf } from "./draw-strips";
 
 const RATE = 1000;
 const item = (id: string, placement: object = {}): Item =>
@@ -37,6 +38,7 @@ function model(changes: Partial<ProgrammeModel> = {}): ProgrammeModel {
     timeline,
     items,
     lanes,
+    references: [],
     markers: [{ id: "m", name: "turn", start: 25 }],
     levels,
     peaksOf: () => new Float32Array(200).fill(0.5),
@@ -54,6 +56,29 @@ function drawn(changes: Partial<ProgrammeModel> = {}) {
   drawProgramme(pen.context, given, INKS);
   return { ...pen, rows: programmeRows(given.height, given.lanes.length) };
 }
+
+describe("strips below the order", () => {
+  it("are the lanes, then the references where there are any", () => {
+    const { timeline, items, lanes } = model();
+    const strips = { timeline, items, lanes, inHand: "bed" };
+    expect(stripsOf({ ...strips, references: [] })).toEqual([
+      { label: "Bed", isMuted: false, blocks: [{ name: "Title bed", start: 5000, end: 25_000, inHand: true }] },
+    ]);
+    const [, second] = stripsOf({ ...strips, references: [{ name: "Test pressing", start: -500, end: 9000 }] });
+    expect(second).toEqual({
+      label: "references",
+      isMuted: false,
+      blocks: [{ name: "Test pressing", start: -500, end: 9000, inHand: false }],
+    });
+  });
+  it("of a reference take a row of their own: loudness is drawn lower", () => {
+    const references = [{ name: "Test pressing", start: 0, end: 20_000 }];
+    const { texts, points } = drawn({ references });
+    expect(texts).toEqual(expect.arrayContaining(["Test pressing", "references"]));
+    const top = (all: typeof points) => Math.min(...all.filter(({ ink }) => ink === "ink").map(({ y }) => y));
+    expect(top(points)).toBeGreaterThan(top(drawn().points));
+  });
+});
 
 describe("the map of a programme", () => {
   it("puts items where they are in time, the one in hand marked", () => {

@@ -2,28 +2,26 @@
 import type { Item } from "@core/project/document";
 import { placementOf } from "@core/programme/placement";
 import { LEVEL_STEP_SECONDS, shortTermAt, type ProgrammeLevels } from "@core/programme/programme-levels";
-import type { Lane, ProgrammeMarker } from "@core/programme/programme";
-import type { PlacedItem, Timeline } from "@core/programme/timeline";
+import type { ProgrammeMarker } from "@core/programme/programme";
+import type { PlacedItem } from "@core/programme/timeline";
 import { fadeGain } from "@core/programme/fade";
 import { dbToGain } from "@core/audio/decibel";
+import { envelopeAt } from "@core/parameters/breakpoints";
 import type { TimeRange } from "@ui/state/workspace-store";
 import { xOf } from "@ui/state/time-window";
+import { drawStrip, shortened, stripsOf, type StripsModel } from "./draw-strips";
 import { FIGURES, line, type Colours, type Context } from "@ui/canvas/draw";
 
-export interface ProgrammeModel {
+export interface ProgrammeModel extends StripsModel {
   width: number;
   height: number;
   view: TimeRange;
-  timeline: Timeline;
-  items: readonly Item[];
-  lanes: readonly Lane[];
   markers: readonly ProgrammeMarker[];
   levels: ProgrammeLevels | null;
   /** Peaks of an item as they came, linear, in steps of 100 ms; `null` while they are on their way. */
   peaksOf: (item: Item) => Float32Array | null;
   /** Frames that were cut off an item's recording. */
   trimmedOf: (item: Item) => { head: number; tail: number };
-  inHand: string | null;
   /** Where the two items of the join in hand meet. */
   join: { from: number; to: number } | null;
   target: { min?: number | undefined; max?: number | undefined } | undefined;
@@ -67,8 +65,8 @@ const RULER_STEPS = [1, 2, 5, 10, 15, 30, 60, 120, 300, 600, 900, 1800, 3600, 72
 const LABEL_PIXELS = 70;
 
 export function drawProgramme(context: Context, model: ProgrammeModel, inks: Colours): void {
-  const { width, height, timeline, items, lanes, view } = model;
-  const rows = programmeRows(height, lanes.length);
+  const { width, height, timeline, items, lanes, references, view } = model;
+  const rows = programmeRows(height, lanes.length + (references.length > 0 ? 1 : 0));
   const byId = new Map(items.map((item) => [item.id, item]));
   const x = (frame: number) => xOf(frame / timeline.sampleRate, view, width);
   context.font = FIGURES;
@@ -78,7 +76,9 @@ export function drawProgramme(context: Context, model: ProgrammeModel, inks: Col
     const item = byId.get(placed.item);
     if (item) drawItem(context, { model, placed, item, index, rows, x, inks });
   });
-  lanes.forEach((lane, index) => drawLane(context, model, lane, rows.lanesTop + index * rows.laneHeight, x, inks));
+  stripsOf(model).forEach((strip, index) =>
+    drawStrip(context, strip, { top: rows.lanesTop + index * rows.laneHeight, width, x }, inks),
+  );
   drawLoudnessLine(context, model, rows, inks);
   drawJoinFrame(context, model, rows, x, inks);
   drawTimes(context, model, rows, inks);
@@ -125,14 +125,6 @@ function drawItem(context: Context, { model, placed, item, index, rows, x, inks 
   context.restore();
 }
 
-/** Words that fit into a width. */
-export function shortened(context: Pick<Context, "measureText">, words: string, width: number): string {
-  if (context.measureText(words).width <= width) return words;
-  let length = words.length;
-  while (length > 1 && context.measureText(`${words.slice(0, length)}…`).width > width) length--;
-  return length > 1 ? `${words.slice(0, length)}…` : "";
-}
-
 /** Peaks with the gains and fades that they have in the programme. */
 function drawPeaks(
   context: Context,
@@ -148,8 +140,8 @@ function drawPeaks(
   const { view, width, timeline } = model;
   const seconds = (end - start) / timeline.sampleRate;
   const at = start / timeline.sampleRate;
-  const { fadeIn, fadeOut, gainDb } = placementOf(item);
-  const gain = dbToGain(gainDb);
+  const { fadeIn, fadeOut, gainDb, envelope } = placementOf(item);
+  const gainAt = (from: number) => dbToGain(gainDb + envelopeAt(envelope, from));
   const perPixel = (view.end - view.start) / width;
   const first = Math.max(0, Math.floor(xOf(at, view, width)));
   const last = Math.min(width, Math.ceil(xOf(at + seconds, view, width)));
@@ -163,7 +155,7 @@ function drawPeaks(
     for (let i = Math.max(0, low); i < Math.min(peaks.length, high); i++) if (peaks[i]! > peak) peak = peaks[i]!;
     const rises = fadeIn ? fadeGain(fadeIn, (from - fadeIn.insetSeconds) / fadeIn.seconds) : 1;
     const falls = fadeOut ? fadeGain(fadeOut, (seconds - from - fadeOut.insetSeconds) / fadeOut.seconds) : 1;
-    const half = Math.min(1, peak * gain * rises * falls) * (height / 2 - 2);
+    const half = Math.min(1, peak * gainAt(from) * rises * falls) * (height / 2 - 2);
     context.rect(column, middle - half, 1, Math.max(1, 2 * half));
   }
   context.fill();
@@ -187,38 +179,6 @@ function drawTrims(
   };
   if (head > 0) notch(from, 1);
   if (tail > 0) notch(to, -1);
-}
-
-function drawLane(
-  context: Context,
-  { timeline, items, width, inHand }: ProgrammeModel,
-  lane: Lane,
-  top: number,
-  x: (frame: number) => number,
-  inks: Colours,
-): void {
-  context.strokeStyle = inks.grid;
-  line(context, 0, top + 0.5, width, top + 0.5);
-  context.textBaseline = "middle";
-  context.globalAlpha = lane.mute ? 0.4 : 1;
-  for (const { item: id, start, end } of timeline.onLanes.filter((placed) => placed.lane === lane.id)) {
-    const item = items.find((one) => one.id === id);
-    const [from, to] = [x(start), x(end)];
-    if (!item || to < 0 || from > width) continue;
-    context.fillStyle = id === inHand ? inks.actGround : inks.grid;
-    context.fillRect(from, top + 2, Math.max(2, to - from), 16);
-    context.fillStyle = id === inHand ? inks.act : inks.ink;
-    context.fillText(
-      shortened(context, item.name, Math.max(0, to - Math.max(0, from) - 8)),
-      Math.max(0, from) + 4,
-      top + 10,
-    );
-  }
-  context.globalAlpha = 1;
-  context.fillStyle = inks.soft;
-  context.textAlign = "right";
-  context.fillText(lane.name, width - 4, top + 10);
-  context.textAlign = "left";
 }
 
 function drawTarget(

@@ -6,7 +6,7 @@ import { type Item } from "@core/project/document";
 import { placementOf, type PlacementChanges } from "@core/programme/placement";
 import { useCurrentItem } from "@ui/state/current-item";
 import { useWholeProgramme } from "@ui/state/programme";
-import { goToStage, openItem } from "@ui/state/workspace-store";
+import { goToStage, openItem, useWorkspace } from "@ui/state/workspace-store";
 
 const ENTRY = "rounded-[3px] px-2 py-1 outline-none data-highlighted:bg-act-ground data-highlighted:text-act";
 
@@ -53,6 +53,12 @@ export function ItemMenu({ item }: { item: Item }) {
             }}
           >
             Open its chain in Shape
+          </DropdownMenu.Item>
+          <DropdownMenu.Item
+            className={ENTRY}
+            onSelect={() => useWorkspace.setState({ gainLineOf: { kind: "item", id: item.id } })}
+          >
+            Draw its gain over time
           </DropdownMenu.Item>
           {lane === null && !isFirst && (
             <DropdownMenu.Item

@@ -11,7 +11,7 @@ import { Select } from "@ui/design-system/controls";
 import { NumberInput } from "@ui/design-system/number-input";
 import { useCurrentItem } from "@ui/state/current-item";
 import { useWholeProgramme } from "@ui/state/programme";
-import { openItem } from "@ui/state/workspace-store";
+import { openItem, useWorkspace } from "@ui/state/workspace-store";
 import { ItemMenu } from "./item-menu";
 import { NumberCell } from "./number-cell";
 
@@ -57,6 +57,7 @@ function LaneRow({ lane }: { lane: Lane }) {
   const { items } = useWholeProgramme();
   const change = (changes: Extract<Parameters<typeof edit>[0], { type: "changeLane" }>["changes"]) =>
     void edit({ type: "changeLane", lane: lane.id, changes });
+  const isOpen = useWorkspace(({ laneInHand }) => laneInHand === lane.id);
   const lying = items.filter((item) => placementOf(item).lane === lane.id);
   return (
     <div className="mt-1 border-t border-grid pt-1" data-testid={`lane-${lane.id}`}>
@@ -83,6 +84,23 @@ function LaneRow({ lane }: { lane: Lane }) {
         <Toggle label="Mute" pressed={lane.mute} onToggle={() => change({ mute: !lane.mute })} />
         <Toggle label="Solo" pressed={lane.solo} onToggle={() => change({ solo: !lane.solo })} />
         <DuckerFields lane={lane} onChange={(ducker) => change({ ducker })} />
+        <button
+          type="button"
+          onClick={() => useWorkspace.setState({ gainLineOf: { kind: "lane", id: lane.id } })}
+          className="rounded-[3px] border border-hair px-1.5 text-act hover:border-act"
+          title="Its gain over time, drawn over the map: also to correct what the ducker does"
+        >
+          Gain line{lane.envelope.length > 0 ? ` · ${lane.envelope.length}` : ""}
+        </button>
+        <button
+          type="button"
+          aria-expanded={isOpen}
+          onClick={() => useWorkspace.setState({ laneInHand: isOpen ? null : lane.id })}
+          className={`rounded-[3px] border px-1.5 text-act hover:border-act ${isOpen ? "border-act bg-act-ground" : "border-hair"}`}
+          title="Processors that all of the lane goes through"
+        >
+          Chain{lane.chain.length > 0 ? ` · ${lane.chain.length}` : ""}
+        </button>
         <IconButton
           label={`Remove the lane ${lane.name}`}
           disabled={lying.length > 0}

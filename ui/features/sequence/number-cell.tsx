@@ -35,7 +35,7 @@ export function NumberCell({ label, value, none = "—", digits = 1, sign = fals
   const onKeyDown = (event: KeyboardEvent<HTMLInputElement>) => {
     if (event.key === "Escape") setTyped(null);
     else if (event.key === "Enter") {
-      commit();
+      // Leaving the field keeps it.
       const column = event.currentTarget.dataset["column"];
       const row = event.currentTarget.closest("tr")?.nextElementSibling;
       const next = row?.querySelector<HTMLInputElement>(`input[data-column="${column}"]`);

@@ -8,6 +8,8 @@ import { formatDb, formatTime } from "@core/audio/format";
 import { newFade } from "@core/programme/fade";
 import { placementOf, type PlacementChanges } from "@core/programme/placement";
 import { MAIN_MIX, type Item } from "@core/project/document";
+import { movedToMix } from "@core/project/mixes";
+import { knownRecordings } from "@core/project/views";
 import { Select } from "@ui/design-system/controls";
 import { useCurrentItem } from "@ui/state/current-item";
 import { useWholeProgramme } from "@ui/state/programme";
@@ -39,6 +41,7 @@ export function OrderRow({ item, index, onMove }: Props) {
   return (
     <tr
       ref={setNodeRef}
+      aria-rowindex={index + 2}
       data-moves
       data-testid={`order-${item.id}`}
       aria-current={isInHand ? "true" : undefined}
@@ -79,7 +82,7 @@ export function OrderRow({ item, index, onMove }: Props) {
 
 /** Which of its mixes is in force. */
 function MixChoice({ item }: { item: Item }) {
-  const { edit } = useCurrentItem();
+  const { edit, view } = useCurrentItem();
   const { mixes, source } = item;
   if (!mixes) return MAIN_MIX;
   return (
@@ -87,7 +90,10 @@ function MixChoice({ item }: { item: Item }) {
       label={`Mix of ${item.name} that is in force`}
       value={mixes.find((one) => one.source === source)?.name ?? mixes[0]!.name}
       options={mixes.map(({ name }) => name)}
-      onChange={(mix) => void edit({ type: "setMix", item: item.id, mix })}
+      onChange={(mix) => {
+        const moved = movedToMix(item, mix, knownRecordings(view.sources));
+        void edit({ type: "setMix", item: item.id, mix, ...(moved ? { moved } : {}) });
+      }}
       className="h-5 w-full text-label"
     />
   );

@@ -3,10 +3,19 @@
 import { closestCenter, DndContext, KeyboardSensor, PointerSensor, useSensor, useSensors } from "@dnd-kit/core";
 import { restrictToVerticalAxis } from "@dnd-kit/modifiers";
 import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from "@dnd-kit/sortable";
+import { useVirtualizer } from "@tanstack/react-virtual";
+import { useEffect } from "react";
 import { indexInItems } from "@core/project/subjects";
 import { useCurrentItem } from "@ui/state/current-item";
 import { useWholeProgramme } from "@ui/state/programme";
 import { OrderRow } from "./order-row";
+
+const ROW_PIXELS = 26;
+const HEAD_PIXELS = 36;
+/** Orders of no more rows have all of them in the page. */
+const ALL_ROWS = 60;
+/** Rows beyond the edges, for keys that go on to the next. */
+const OVERSCAN = 12;
 
 /** Further than this a press is a drag. */
 const DRAG_PIXELS = 5;
@@ -34,10 +43,39 @@ const COLUMNS = [
   { label: "mix", unit: "in force", className: "w-20 pr-1", help: "Which of its recordings is heard and delivered" },
 ];
 
-/** The order as a table: every number typed, nudged or dragged; rows dragged, or moved by keys. */
-export function OrderTable() {
-  const { view, edit } = useCurrentItem();
+/** The rows that are in sight, and how much lies above and below them. */
+function useRowsInSight(count: number, inHand: number, scroller: HTMLElement | null) {
+  const isWindowed = count > ALL_ROWS;
+  const virtual = useVirtualizer({
+    count,
+    enabled: isWindowed,
+    getScrollElement: () => scroller,
+    estimateSize: () => ROW_PIXELS,
+    scrollMargin: HEAD_PIXELS,
+    scrollPaddingStart: HEAD_PIXELS,
+    overscan: OVERSCAN,
+  });
+  useEffect(() => {
+    if (isWindowed && inHand >= 0) virtual.scrollToIndex(inHand);
+  }, [isWindowed, inHand, virtual]);
+  if (!isWindowed) return { first: 0, last: count, above: 0, below: 0 };
+  const rows = virtual.getVirtualItems();
+  const [first, last] = [rows[0]?.index ?? 0, (rows.at(-1)?.index ?? -1) + 1];
+  return { first, last, above: first * ROW_PIXELS, below: (count - last) * ROW_PIXELS };
+}
+
+/**
+ * The order as a table: every number typed, nudged or dragged; rows dragged, or moved by keys.
+ * @param scroller what it is scrolled in
+ */
+export function OrderTable({ scroller }: { scroller: HTMLElement | null }) {
+  const { view, edit, item: inHand } = useCurrentItem();
   const { order } = useWholeProgramme();
+  const sight = useRowsInSight(
+    order.length,
+    order.findIndex(({ id }) => id === inHand?.id),
+    scroller,
+  );
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: DRAG_PIXELS } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
@@ -61,7 +99,7 @@ export function OrderTable() {
           );
       }}
     >
-      <table className="w-full table-fixed" data-testid="order-table">
+      <table className="w-full table-fixed" data-testid="order-table" aria-rowcount={order.length + 1}>
         <thead className="sticky top-0 z-10 bg-sheet text-label text-soft">
           <tr className="h-9 text-right align-top [&>th]:border-b [&>th]:border-hair [&>th]:font-normal">
             <th className="w-6" aria-label="Move" />
@@ -77,9 +115,11 @@ export function OrderTable() {
         </thead>
         <SortableContext items={order.map(({ id }) => id)} strategy={verticalListSortingStrategy}>
           <tbody>
-            {order.map((item, index) => (
-              <OrderRow key={item.id} item={item} index={index} onMove={(to) => move(item.id, to)} />
+            {sight.above > 0 && <tr aria-hidden style={{ height: sight.above }} />}
+            {order.slice(sight.first, sight.last).map((item, at) => (
+              <OrderRow key={item.id} item={item} index={sight.first + at} onMove={(to) => move(item.id, to)} />
             ))}
+            {sight.below > 0 && <tr aria-hidden style={{ height: sight.below }} />}
           </tbody>
         </SortableContext>
       </table>

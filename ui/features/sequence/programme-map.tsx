@@ -3,6 +3,8 @@
 import { useCallback, useEffect, useMemo, useRef, type PointerEvent as ReactPointerEvent } from "react";
 import { EditList } from "@core/edit-list/edit-list";
 import type { Item } from "@core/project/document";
+import { placedReferences } from "@core/programme/references";
+import { knownRecordings } from "@core/project/views";
 import { dbToGain } from "@core/audio/decibel";
 import { useCanvas } from "@ui/canvas/use-canvas";
 import { useCurrentItem } from "@ui/state/current-item";
@@ -11,6 +13,7 @@ import { useWholeProgramme, useTargetBand } from "@ui/state/programme";
 import { goToProgramme } from "@ui/state/programme-listening";
 import { scrolled, secondsAt, xOf, zoomed } from "@ui/state/time-window";
 import { openItem, useWorkspace, type TimeRange } from "@ui/state/workspace-store";
+import { GainLineOverlay } from "./gain-line-overlay";
 import { drawProgramme } from "./draw-programme";
 
 const kept = new WeakMap<object, Float32Array>();
@@ -29,8 +32,14 @@ export function ProgrammeMap() {
   const target = useTargetBand();
   const shown = useWorkspace((workspace) => workspace.programmeView);
   const view = useMemo<TimeRange>(() => shown ?? { start: 0, end: Math.max(1, duration) }, [shown, duration]);
-  const { lanes, markers } = project.document.programme;
+  const { lanes, markers, references } = project.document.programme;
   const { sources } = project;
+  const placed = useMemo(() => {
+    if (!timeline) return [];
+    const names = new Map(references.map(({ id, source }) => [id, sources.find(({ hash }) => hash === source)?.name]));
+    const places = placedReferences(references, timeline, knownRecordings(sources));
+    return places.map(({ item, start, end }) => ({ name: names.get(item) ?? "", start, end }));
+  }, [references, timeline, sources]);
 
   const draw = useCallback<Parameters<typeof useCanvas>[0]>(
     (context, { width, height }, inks) => {
@@ -44,6 +53,7 @@ export function ProgrammeMap() {
           timeline,
           items,
           lanes,
+          references: placed,
           markers,
           levels,
           peaksOf(item) {
@@ -66,7 +76,21 @@ export function ProgrammeMap() {
         inks,
       );
     },
-    [timeline, view, items, lanes, markers, levels, known, project.document.items, sources, inHand, join, target],
+    [
+      timeline,
+      view,
+      items,
+      lanes,
+      placed,
+      markers,
+      levels,
+      known,
+      project.document.items,
+      sources,
+      inHand,
+      join,
+      target,
+    ],
   );
   const { ref } = useCanvas(draw);
 
@@ -107,6 +131,7 @@ export function ProgrammeMap() {
         onPointerDown={onPointerDown}
         onDoubleClick={() => useWorkspace.setState({ programmeView: null })}
       />
+      <GainLineOverlay view={view} strips={lanes.length + (placed.length > 0 ? 1 : 0)} />
       <ProgrammePlayhead view={view} />
     </div>
   );

@@ -5,6 +5,7 @@ import { formatTime } from "@core/audio/format";
 import { IconButton } from "@ui/design-system/icon-button";
 import { useCurrentItem } from "@ui/state/current-item";
 import { useWholeProgramme } from "@ui/state/programme";
+import { NumberCell } from "./number-cell";
 import { goToProgramme } from "@ui/state/programme-listening";
 
 /** Markers of the programme: gone to, renamed, taken away. */
@@ -16,6 +17,9 @@ export function ProgrammeMarkers() {
     <section aria-label="Markers of the programme" className="px-4 pb-4">
       <h2 className="text-label font-semibold">
         Markers of the programme
+        {markers.length > 0 && (
+          <span className="font-normal text-soft"> — a deliverable can be made of their stretches, a file each</span>
+        )}
         {markers.length === 0 && (
           <span className="font-normal text-soft"> — none yet: N puts one at the playhead.</span>
         )}
@@ -40,6 +44,21 @@ export function ProgrammeMarkers() {
             }}
             onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
           />
+          <span className="w-20" title="Where its stretch ends; empty for the next marker">
+            <NumberCell
+              label={`End of the stretch of ${marker.name || formatTime(marker.start, 1)}`}
+              value={marker.end ?? null}
+              none="next"
+              digits={2}
+              onCommit={(end) => {
+                const { end: _, ...point } = marker;
+                if (end === null) return void edit({ type: "setProgrammeMarker", marker: point });
+                const least = marker.start + 0.1;
+                void edit({ type: "setProgrammeMarker", marker: { ...marker, end: Math.max(least, end) } });
+              }}
+            />
+          </span>
+          <span className="text-soft">s ends its stretch</span>
           <IconButton
             label={`Remove the marker ${marker.name || formatTime(marker.start, 1)}`}
             onClick={() => void edit({ type: "removeProgrammeMarkers", markers: [marker.id] })}

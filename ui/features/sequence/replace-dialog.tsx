@@ -3,11 +3,12 @@
 import { useMemo, useState } from "react";
 import { toast } from "sonner";
 import { formatDb, formatTime } from "@core/audio/format";
+import { EditList } from "@core/edit-list/edit-list";
+import { alignedAtSeconds } from "@core/programme/references";
 import { fingerprintOf, type Fingerprint } from "@core/compare/fingerprint";
 import { matched, type Candidate } from "@core/compare/matching";
-import type { TimeMap } from "@core/compare/time-map";
 import type { Item } from "@core/project/document";
-import { movedAlong, type LostPlace } from "@core/project/replacement";
+import { movedAlong } from "@core/project/replacement";
 import type { Replacement } from "@core/project/recording-commands";
 import type { TimeMapAnswer } from "@playback/time-map.worker";
 import { blobUrl } from "@ui/api/api";
@@ -16,6 +17,7 @@ import { Button } from "@ui/design-system/button";
 import { Select } from "@ui/design-system/controls";
 import { SheetDialog } from "@ui/design-system/sheet-dialog";
 import { useCurrentItem } from "@ui/state/current-item";
+import { FigureChange, HowItLies, type Laid } from "./how-it-lies";
 import { useWholeProgramme } from "@ui/state/programme";
 import { askWorker } from "@ui/workers/ask-worker";
 
@@ -28,8 +30,6 @@ interface Choice {
   of: string;
   as: string;
 }
-type Laid =
-  { state: "comparing"; fraction: number } | { state: "done"; map: TimeMap | null } | { state: "failed"; why: string };
 
 const prints = new WeakMap<object, Fingerprint>();
 
@@ -41,6 +41,7 @@ export function ReplaceDialog({ onClose }: { onClose: () => void }) {
   // What was there when the dialog opened is what may be replaced.
   const [before] = useState(() => new Set(items.map(({ id }) => id)));
   const [chosen, setChosen] = useState<Record<string, Choice>>({});
+  const [isKept, setKept] = useState(false);
   const [laid, setLaid] = useState<Record<string, Laid>>({});
   const sending = useUploads(({ uploads }) => uploads.filter(({ state }) => state !== "failed").length);
   const arrived = items.filter(({ id }) => !before.has(id));
@@ -73,8 +74,8 @@ export function ReplaceDialog({ onClose }: { onClose: () => void }) {
   const ready = pairs.filter(({ key, choice }) => choice.as !== REPLACES || laid[key]?.state === "done");
 
   const compare = async () => {
-    for (const { item, target, choice, key } of pairs) {
-      if (choice.as !== REPLACES || laid[key]?.state === "done") continue;
+    for (const { item, target, key } of pairs) {
+      if (laid[key]?.state === "done") continue;
       const [old, fresh] = [sourceOf(target), sourceOf(item)];
       if (!old?.pcm_hash || !fresh?.pcm_hash) continue;
       const set = (state: Laid) => setLaid((now) => ({ ...now, [key]: state }));
@@ -101,12 +102,17 @@ export function ReplaceDialog({ onClose }: { onClose: () => void }) {
   const take = async () => {
     const replacements = ready.map((pair): Replacement => {
       const { item, target, choice } = pair;
-      const common = { item: target.id, source: item.source, arrived: item.id };
+      const state = laid[pair.key];
+      const shift = state?.state === "done" ? (state.map?.stretches[0]?.shift ?? 0) : 0;
+      const common = { item: target.id, source: item.source, arrived: item.id, ...(shift === 0 ? {} : { shift }) };
       if (choice.as !== REPLACES) return { ...common, mix: choice.as };
       const outcome = outcomeOf(pair);
       if (!outcome) return common;
       const { lost: _, ...moved } = outcome;
-      return { ...common, moved };
+      const { frames = 0, sampleRate = 1 } = sourceOf(item)?.figures ?? {};
+      const atSeconds = alignedAtSeconds(EditList.of(moved.clips, frames), -shift, sampleRate);
+      const reference = { id: crypto.randomUUID(), source: target.source, item: target.id, atSeconds };
+      return { ...common, moved, ...(isKept ? { reference } : {}) };
     });
     const lost = ready.flatMap((pair) => (pair.choice.as === REPLACES ? (outcomeOf(pair)?.lost ?? []) : []));
     await edit({ type: "replaceRecordings", replacements });
@@ -154,6 +160,12 @@ export function ReplaceDialog({ onClose }: { onClose: () => void }) {
               <th>as</th>
               <th className="text-right">likeness</th>
               <th className="text-right">length</th>
+              <th
+                className="text-right"
+                title="Integrated loudness and true peak of the later recording against the earlier one"
+              >
+                LU · dBTP
+              </th>
               <th>how it lies</th>
             </tr>
           </thead>
@@ -207,15 +219,17 @@ export function ReplaceDialog({ onClose }: { onClose: () => void }) {
                         ? formatTime(now, 1)
                         : `${formatDb(now - then, { sign: true, digits: 2 })} s`}
                   </td>
+                  <td className="figure text-right whitespace-nowrap">
+                    {pair && <FigureChange earlier={known(pair.target)?.figures} later={known(item)?.figures} />}
+                  </td>
                   <td className="pl-2">
-                    {pair && choice.as === REPLACES ? (
+                    {pair && (
                       <HowItLies
                         laid={laid[pair.key]}
-                        lost={outcomeOf(pair)?.lost ?? []}
+                        lost={choice.as === REPLACES ? (outcomeOf(pair)?.lost ?? []) : []}
                         rate={sourceOf(item)?.figures?.sampleRate ?? 1}
+                        isMix={choice.as !== REPLACES}
                       />
-                    ) : (
-                      ""
                     )}
                   </td>
                 </tr>
@@ -224,9 +238,13 @@ export function ReplaceDialog({ onClose }: { onClose: () => void }) {
           </tbody>
         </table>
       )}
-      <div className="mt-3 flex justify-end gap-2">
+      <div className="mt-3 flex items-center justify-end gap-2">
+        <label className="mr-auto flex items-center gap-2 text-label">
+          <input type="checkbox" checked={isKept} onChange={(event) => setKept(event.target.checked)} />
+          Lay the earlier recordings beside as references, to be switched to while it plays
+        </label>
         <Button
-          disabled={pairs.length === 0 || !arrived.every(isRead) || ready.length === pairs.length}
+          disabled={!arrived.every(isRead) || pairs.every(({ key }) => laid[key]?.state === "done")}
           onClick={() => void compare()}
         >
           Lay them on each other
@@ -236,37 +254,5 @@ export function ReplaceDialog({ onClose }: { onClose: () => void }) {
         </Button>
       </div>
     </SheetDialog>
-  );
-}
-
-/** The shift, what was cut out or put in, and which places lie there. */
-function HowItLies({ laid, lost, rate }: { laid: Laid | undefined; lost: readonly LostPlace[]; rate: number }) {
-  if (!laid) return <span className="text-soft">not compared yet</span>;
-  if (laid.state === "comparing")
-    return <span className="text-soft">comparing, {Math.round(laid.fraction * 100)} %</span>;
-  if (laid.state === "failed") return <span className="text-outside">{laid.why}</span>;
-  if (!laid.map) return <span className="text-close">◆ not alike: taken from its beginning</span>;
-  const { stretches, gainDb } = laid.map;
-  const shift = stretches[0]?.shift ?? 0;
-  const changes = stretches.slice(1).map((next, i) => {
-    const length = (next.shift - stretches[i]!.shift) / rate;
-    const at = formatTime(stretches[i]!.end / rate, 2);
-    return `${Math.abs(length).toFixed(3)} s ${length < 0 ? "cut out" : "put in"} at ${at}`;
-  });
-  return (
-    <span className="figure">
-      {shift === 0 ? "in place" : `${shift > 0 ? "+" : "−"}${Math.abs(shift)} samples`},{" "}
-      {formatDb(-gainDb, { sign: true })} dB
-      {changes.map((words) => (
-        <span key={words} className="block text-close">
-          ◆ {words}
-        </span>
-      ))}
-      {lost.map(({ what, seconds }) => (
-        <span key={`${what} ${seconds}`} className="block text-close">
-          ◆ {what}: now at {formatTime(seconds, 1)}
-        </span>
-      ))}
-    </span>
   );
 }

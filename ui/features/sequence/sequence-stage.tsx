@@ -7,8 +7,10 @@ import { joinsOf } from "@core/programme/timeline";
 import { Button } from "@ui/design-system/button";
 import { useCurrentItem } from "@ui/state/current-item";
 import { useWholeProgramme } from "@ui/state/programme";
+import { useWorkspace } from "@ui/state/workspace-store";
 import { ConsistencyDialog } from "./consistency-dialog";
 import { JoinView } from "./join-view";
+import { LaneChain } from "./lane-chain";
 import { LanesPanel } from "./lanes-panel";
 import { MadeItem } from "./made-item";
 import { OrderProposalsDialog } from "./order-proposals-dialog";
@@ -16,6 +18,7 @@ import { OrderTable } from "./order-table";
 import { ProgrammeMap } from "./programme-map";
 import { ProgrammeMarkers } from "./programme-markers";
 import { ProgrammeSettings } from "./programme-settings";
+import { ReferencesPanel } from "./references-panel";
 import { ReplaceDialog } from "./replace-dialog";
 
 const DIALOGS = { replace: ReplaceDialog, proposals: OrderProposalsDialog, consistency: ConsistencyDialog };
@@ -24,11 +27,14 @@ const DIALOGS = { replace: ReplaceDialog, proposals: OrderProposalsDialog, consi
 export function SequenceStage() {
   const { view } = useCurrentItem();
   const { order, timeline, unread, duration } = useWholeProgramme();
+  const laneInHand = useWorkspace((workspace) => workspace.laneInHand);
+  const [scroller, setScroller] = useState<HTMLDivElement | null>(null);
   const [dialog, setDialog] = useState<keyof typeof DIALOGS | null>(null);
   if (view.document.items.length === 0)
     return <p className="p-4 text-soft">The order is empty. Recordings that come in are put at its end.</p>;
+  const { cdRule, headSeconds, tailSeconds, lanes, references } = view.document.programme;
+  const lane = lanes.find(({ id }) => id === laneInHand);
   const Dialog = dialog && DIALOGS[dialog];
-  const { cdRule, headSeconds, tailSeconds, lanes } = view.document.programme;
   return (
     <div className="flex h-full min-h-0 flex-col">
       <header className="flex shrink-0 items-center gap-1 border-b border-hair px-2 py-0.5">
@@ -73,21 +79,31 @@ export function SequenceStage() {
           put together once all are there.
         </p>
       )}
-      <div className="shrink-0 border-b border-hair" style={{ height: 168 + 20 * Math.min(4, lanes.length) }}>
+      <div
+        className="shrink-0 border-b border-hair"
+        style={{ height: 168 + 20 * Math.min(4, lanes.length + (references.length > 0 ? 1 : 0)) }}
+      >
         <ProgrammeMap />
       </div>
-      <div className="min-h-[150px] flex-[3_1_0] border-b border-hair">
-        <JoinView />
-      </div>
-      <div className="min-h-0 flex-[4_1_0] overflow-y-auto">
+      {lane ? (
+        <div className="min-h-[300px] flex-[5_1_0] border-b border-hair">
+          <LaneChain lane={lane} />
+        </div>
+      ) : (
+        <div className="min-h-[150px] flex-[3_1_0] border-b border-hair">
+          <JoinView />
+        </div>
+      )}
+      <div ref={setScroller} className="min-h-0 flex-[4_1_0] overflow-y-auto">
         <div className="px-3">
-          <OrderTable />
+          <OrderTable scroller={scroller} />
           <p className="pt-1 text-label text-soft">
             Numbers are typed, or nudged with arrow keys. Alt with the arrows up and down moves an item. J and Shift J
             go from join to join, K hears one.
           </p>
         </div>
         <LanesPanel />
+        <ReferencesPanel />
         <ProgrammeMarkers />
       </div>
       {Dialog && <Dialog onClose={() => setDialog(null)} />}

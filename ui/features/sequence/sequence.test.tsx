@@ -1,31 +1,25 @@
-import { fireEvent, screen, within } from "@testing-library/react";
+import { act, fireEvent, screen, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { beforeEach, describe, expect, it, vi } from "vitest";
+import { newChainEntry } from "@core/processors";
+import { laneOwner } from "@core/project/chain-owners";
+import { laneSchema } from "@core/programme/programme";
 import { newFade } from "@core/programme/fade";
 import { placementOf } from "@core/programme/placement";
 import { useWorkspace } from "@ui/state/workspace-store";
 import type { Command } from "@core/project/commands";
-import { inWorkspace, RATE } from "../../../tests/components/current-item";
+import { inWorkspace, OVERVIEW, place, RATE } from "../../../tests/components/current-item";
 import { SequenceStage } from "./sequence-stage";
 
 // Waveforms are fetched, and there is no server here.
 beforeEach(() => void vi.stubGlobal("fetch", () => Promise.reject(new Error("no server"))));
 
-const OVERVIEW = { source: { overview_hash: "c".repeat(64) } };
 const rows = () => within(screen.getByTestId("order-table")).getAllByRole("row").slice(1);
 const cut = (item: string, seconds: number): Command => ({
   type: "setPieces",
   item,
   clips: [{ kind: "recording", start: 0, end: seconds * RATE }],
   what: "cut out",
-});
-const place = (
-  item: string,
-  changes: Extract<Command, { type: "placeItems" }>["items"][number]["changes"],
-): Command => ({
-  type: "placeItems",
-  items: [{ item, changes }],
-  what: "place",
 });
 
 describe("the order as a table", () => {
@@ -38,11 +32,12 @@ describe("the order as a table", () => {
     expect(screen.getByText(/3 items, some overlap · ends at 0:15\.0/)).toBeTruthy();
   });
   it("takes a pause that is typed, and goes on to the next row with Enter", async () => {
-    const { document } = inWorkspace(<SequenceStage />, { items: 3 });
+    const { document, edits } = inWorkspace(<SequenceStage />, { items: 3 });
     const user = userEvent.setup();
     const field = screen.getByLabelText("Pause before, Chapter 2");
     await user.click(field);
     await user.keyboard("2,5{Enter}");
+    expect(edits).toHaveLength(1);
     expect(placementOf(document().items[1]!).gapSeconds).toBe(2.5);
     expect(window.document.activeElement).toBe(screen.getByLabelText("Pause before, Chapter 3"));
     await user.keyboard("−1.25{Enter}");
@@ -137,6 +132,22 @@ describe("the order as a table", () => {
   });
 });
 
+describe("an order of 200 items", () => {
+  it("has the rows in the page that are in sight, each with its number", async () => {
+    vi.spyOn(HTMLElement.prototype, "clientHeight", "get").mockReturnValue(260);
+    vi.spyOn(HTMLElement.prototype, "clientWidth", "get").mockReturnValue(800);
+    inWorkspace(<SequenceStage />, { items: 200 });
+    const table = screen.getByTestId("order-table");
+    expect(table.getAttribute("aria-rowcount")).toBe("201");
+    await screen.findByTestId("order-item-1");
+    expect(table.querySelectorAll("[data-testid^=order-item]").length).toBeLessThan(40);
+    expect(screen.getByText(/200 items · ends at 20:00\.0/)).toBeTruthy();
+    expect(within(screen.getByTestId("order-item-10")).getByText("Chapter 10")).toBeTruthy();
+    expect(screen.getByTestId("order-item-10").getAttribute("aria-rowindex")).toBe("11");
+    vi.restoreAllMocks();
+  });
+});
+
 describe("the join in hand", () => {
   const join = () => screen.getByTestId("join-step").closest("header")!;
   it("is the one before the item in hand, and tells a sound that stops dead", async () => {
@@ -176,6 +187,24 @@ describe("the whole", () => {
   });
 });
 
+describe("references", () => {
+  it("are laid beside the item in hand, moved, given to the whole and taken away", async () => {
+    const { document } = inWorkspace(<SequenceStage />, { items: 2 });
+    const user = userEvent.setup();
+    expect(screen.getByText(/heard with Q at the same place/)).toBeTruthy();
+    await user.click(screen.getByText("Reference"));
+    const [reference] = document().programme.references;
+    expect(reference).toMatchObject({ item: "item-1", atSeconds: 0 });
+    await user.click(screen.getByLabelText("Begins, Low Door.wav"));
+    await user.keyboard("-0.25{Enter}");
+    expect(document().programme.references[0]!.atSeconds).toBe(-0.25);
+    await user.selectOptions(screen.getByLabelText("What Low Door.wav belongs to"), "");
+    expect(document().programme.references[0]).toMatchObject({ item: null, atSeconds: 0 });
+    await user.click(screen.getByLabelText("Remove the reference Low Door.wav"));
+    expect(document().programme.references).toEqual([]);
+  });
+});
+
 describe("lanes", () => {
   it("take items, yield to the order, and are removed once nothing lies on them", async () => {
     const { document } = inWorkspace(<SequenceStage />, { items: 2 });
@@ -195,5 +224,134 @@ describe("lanes", () => {
     await user.click(screen.getByText("Put it into the order"));
     await user.click(screen.getByLabelText("Remove the lane Bed"));
     expect(document().programme.lanes).toEqual([]);
+  });
+});
+
+describe("several references", () => {
+  const at = (id: string, item: string | null): Command => ({
+    type: "setReference",
+    reference: { id, source: "a".repeat(64), item, atSeconds: 0 },
+  });
+  it("are heard one at a place, which a person chooses", async () => {
+    inWorkspace(<SequenceStage />, { items: 2, prepare: [at("r1", "item-1"), at("r2", "item-1"), at("r3", null)] });
+    const checked = () => screen.getAllByRole("radio").map((radio) => (radio as HTMLInputElement).checked);
+    expect(checked()).toEqual([true, false, false]);
+    await userEvent.setup().click(screen.getAllByRole("radio")[1]!);
+    expect(checked()).toEqual([false, true, false]);
+    expect(useWorkspace.getState().monitorSource).toBe("reference");
+  });
+  it("say that their item is gone, instead of naming another", () => {
+    inWorkspace(<SequenceStage />, {
+      items: 2,
+      prepare: [at("r1", "item-2"), { type: "removeItem", item: "item-2" }],
+    });
+    const owner = screen.getByLabelText<HTMLSelectElement>("What Low Door.wav belongs to");
+    expect(owner.selectedOptions[0]!.text).toBe("an item that is gone");
+  });
+});
+
+describe("a lane's chain", () => {
+  const bed: Command = { type: "addLane", lane: laneSchema.parse({ id: "bed", name: "Bed" }) };
+  it("gets processors, whose settings and places are the lane's, and loses them", async () => {
+    const { document } = inWorkspace(<SequenceStage />, {
+      items: 2,
+      prepare: [
+        bed,
+        { type: "addProcessor", item: laneOwner("bed"), entry: newChainEntry("gain", "g") },
+        { type: "addProcessor", item: laneOwner("bed"), entry: newChainEntry("filter", "f") },
+      ],
+    });
+    const user = userEvent.setup();
+    await user.click(screen.getByTitle("Processors that all of the lane goes through"));
+    const panel = within(screen.getByLabelText("Chain of the lane Bed"));
+    // What is heard apart, and made ahead, is so of items alone.
+    expect(panel.queryByText("delta")).toBeNull();
+    expect(panel.queryByTestId("cost")).toBeNull();
+    await user.click(panel.getByText("Gain", { selector: "button span" }));
+    await user.clear(panel.getByLabelText("Gain"));
+    await user.type(panel.getByLabelText("Gain"), "-4{Enter}");
+    const chain = () => document().programme.lanes[0]!.chain;
+    expect(chain()[0]).toMatchObject({ type: "gain", gainDb: -4 });
+    fireEvent.keyDown(panel.getByText("Gain", { selector: "button span" }), { key: "ArrowRight", altKey: true });
+    expect(chain().map(({ type }) => type)).toEqual(["filter", "gain"]);
+    await user.click(panel.getByLabelText(/Remove/));
+    expect(chain().map(({ type }) => type)).toEqual(["filter"]);
+  });
+  it("is that of the programme's channels, and says where a line over an item has no place", async () => {
+    const entries = ["width", "leveller"].map((type): Command => ({
+      type: "addProcessor",
+      item: laneOwner("bed"),
+      entry: newChainEntry(type, type),
+    }));
+    inWorkspace(<SequenceStage />, { items: 1, channels: 2, prepare: [bed, ...entries] });
+    const user = userEvent.setup();
+    await user.click(screen.getByTitle("Processors that all of the lane goes through"));
+    expect(screen.queryByText(/there are none here/)).toBeNull();
+    await user.click(screen.getByText("Leveller", { selector: "button span" }));
+    expect(screen.getByText(/Of a lane, draw the gain line on the map/)).toBeTruthy();
+  });
+  it("listens to the order, or to another lane, where a processor takes a key", async () => {
+    const { document } = inWorkspace(<SequenceStage />, {
+      items: 1,
+      prepare: [bed, { type: "addProcessor", item: laneOwner("bed"), entry: newChainEntry("compressor", "c") }],
+    });
+    const user = userEvent.setup();
+    await user.click(screen.getByTitle("Processors that all of the lane goes through"));
+    await user.selectOptions(screen.getByLabelText("Key"), "the order");
+    expect(document().programme.lanes[0]!.chain[0]!.key).toBe("order");
+    await user.selectOptions(screen.getByLabelText("Key"), "its own sound");
+    expect(document().programme.lanes[0]!.chain[0]!).not.toHaveProperty("key");
+  });
+  it("says what is heard where it is empty", async () => {
+    inWorkspace(<SequenceStage />, { items: 1, prepare: [bed] });
+    await userEvent.setup().click(screen.getByTitle("Processors that all of the lane goes through"));
+    expect(screen.getByText(/The chain of the lane is empty/)).toBeTruthy();
+  });
+});
+
+describe("gain over time", () => {
+  const line = (of: "item" | "lane", id: string) => useWorkspace.setState({ gainLineOf: { kind: of, id } });
+  it("of an item gets points by double clicks on the map, moved by keys and taken away", async () => {
+    const { document } = inWorkspace(<SequenceStage />, { items: 2 });
+    const user = userEvent.setup();
+    await user.click(screen.getByLabelText("More for Chapter 2"));
+    await user.click(screen.getByText("Draw its gain over time"));
+    const map = screen.getByLabelText(/^Gain line of Chapter 2/);
+    vi.spyOn(map, "getBoundingClientRect").mockReturnValue({ left: 0, top: 0, width: 1200, height: 100 } as DOMRect);
+    // The programme is 12 s long: 900 pixels are 9 s, 3 s into the second item; a half down is 0 less 12 dB.
+    fireEvent.doubleClick(map, { clientX: 900, clientY: 50 });
+    const envelope = () => placementOf(document().items[1]!).envelope;
+    expect(envelope()).toEqual([[3, -12]]);
+    const point = () => screen.getByLabelText(/^Point 1 of the gain line/);
+    fireEvent.keyDown(point(), { key: "ArrowUp" });
+    fireEvent.keyDown(point(), { key: "ArrowLeft" });
+    expect(envelope()).toEqual([[2.9, -11.5]]);
+    fireEvent.keyDown(point(), { key: "Delete" });
+    expect(envelope()).toEqual([]);
+    await user.click(screen.getByLabelText("Put the gain line away"));
+    expect(screen.queryByLabelText(/^Gain line of/)).toBeNull();
+  });
+  it("gets points at the playhead by a button, so that no mouse is needed", async () => {
+    const { document } = inWorkspace(<SequenceStage />, { items: 2 });
+    act(() => line("item", "item-2"));
+    act(() => useWorkspace.setState({ programmeCursor: 8.5 }));
+    screen.getByText("+ point").focus();
+    await userEvent.setup().keyboard("{Enter}");
+    // The second item begins at 6 s.
+    expect(placementOf(document().items[1]!).envelope).toEqual([[2.5, 0]]);
+  });
+  it("of a lane is dragged, and kept once it is let go", () => {
+    const lane = laneSchema.parse({ id: "bed", name: "Bed", envelope: [[6, 0]] });
+    const { document, edits } = inWorkspace(<SequenceStage />, { items: 2, prepare: [{ type: "addLane", lane }] });
+    act(() => line("lane", "bed"));
+    const map = screen.getByLabelText(/^Gain line of the lane Bed/);
+    vi.spyOn(map, "getBoundingClientRect").mockReturnValue({ left: 0, top: 0, width: 1200, height: 100 } as DOMRect);
+    const point = screen.getByLabelText(/^Point 1 of the gain line/);
+    point.setPointerCapture = () => undefined;
+    fireEvent.pointerDown(point, { pointerId: 1, clientX: 600, clientY: 25 });
+    fireEvent.pointerMove(point, { pointerId: 1, clientX: 300, clientY: 75 });
+    expect(edits).toEqual([]);
+    fireEvent.pointerUp(point, { pointerId: 1 });
+    expect(document().programme.lanes[0]!.envelope).toEqual([[3, -24]]);
   });
 });

@@ -1,20 +1,18 @@
 "use client";
 
-import { Plus, Snowflake } from "lucide-react";
-import { useMemo, useState, type DragEvent, type KeyboardEvent } from "react";
-import { groupNamed } from "@core/processors/groups";
-import { processorNamed, settingsOf, type ChainEntry } from "@core/processors";
+import { Plus } from "lucide-react";
+import { useMemo, useState } from "react";
+import type { ChainEntry } from "@core/processors";
 import { PROGRAMME_ID } from "@core/project/document";
 import { predictNow } from "@core/delivery/predict-chain";
 import { formatDb } from "@core/audio/format";
 import { checkLimit, type LimitedFigures } from "@core/delivery/compliance";
 import { MarginGauge } from "@ui/design-system/margin-gauge";
 import { statusColour } from "@ui/design-system/compliance-mark";
-import { useFreezing } from "@ui/state/freezing";
-import { useEngineState } from "@ui/state/listening-engine";
 import { useCurrentItem, type ItemFacts } from "@ui/state/current-item";
+import { useFreezing } from "@ui/state/freezing";
 import { ProcessorMenu } from "./add-processor";
-import { groupColour } from "./group-colour";
+import { ChainCard } from "./chain-card";
 
 /** Figures before the first processor and after each: estimated from where they were last measured. */
 const levelsBetween = (facts: ItemFacts, chain: ChainEntry[]): LimitedFigures[] => [
@@ -27,6 +25,7 @@ export function ChainStrip({ chosen, onChoose }: { chosen: string | null; onChoo
   const { facts, chain, item, view, edit } = useCurrentItem();
   const between = useMemo(() => (facts ? levelsBetween(facts, chain) : []), [facts, chain]);
   const [dragged, setDragged] = useState<string | null>(null);
+  const frozen = useFreezing(({ entries }) => entries);
   if (!item) return null;
   const own = chain.slice(0, item.chain.length);
   const common = chain.slice(item.chain.length);
@@ -43,20 +42,14 @@ export function ChainStrip({ chosen, onChoose }: { chosen: string | null; onChoo
       };
       return (
         <div key={entry.id} className="flex items-stretch">
-          <Card
+          <ChainCard
             entry={entry}
-            index={first + index}
+            isFrozen={first + index < frozen}
             chosen={entry.id === chosen}
             onChoose={() => onChoose(entry.id ?? "")}
-            onKey={(event) => {
-              if (!event.altKey || !event.key.startsWith("Arrow")) return;
-              event.preventDefault();
-              event.stopPropagation();
-              to(index + (event.key === "ArrowRight" ? 1 : -1));
-            }}
+            onMove={(by) => to(index + by)}
             onDrag={() => setDragged(entry.id ?? null)}
-            onDrop={(event) => {
-              event.preventDefault();
+            onDrop={() => {
               if (dragged && list.some(({ id }) => id === dragged))
                 void edit({ type: "moveProcessor", item: owner, entry: dragged, to: index });
               setDragged(null);
@@ -73,13 +66,13 @@ export function ChainStrip({ chosen, onChoose }: { chosen: string | null; onChoo
     >
       <Between figures={between[0]} label="in" />
       {cards(own, item.id, 0)}
-      <Add words="Add processor" onAdd={add(item.id)} />
+      <AddProcessor words="Add processor" onAdd={add(item.id)} />
       <div className="mx-2 flex items-stretch border-l border-hair pl-2" aria-label="Programme chain">
         <span className="mr-1 w-16 self-center text-label leading-tight text-soft">
           then all {view.document.items.length} together
         </span>
         {cards(common, PROGRAMME_ID, own.length)}
-        <Add words="Add for all" onAdd={add(PROGRAMME_ID)} />
+        <AddProcessor words="Add for all" onAdd={add(PROGRAMME_ID)} />
       </div>
     </div>
   );
@@ -108,60 +101,7 @@ function Between({ figures, label }: { figures: LimitedFigures | undefined; labe
   );
 }
 
-function Card({
-  entry,
-  index,
-  chosen,
-  onChoose,
-  onKey,
-  onDrag,
-  onDrop,
-}: {
-  entry: ChainEntry;
-  index: number;
-  chosen: boolean;
-  onChoose: () => void;
-  onKey: (event: KeyboardEvent) => void;
-  onDrag: () => void;
-  onDrop: (event: DragEvent) => void;
-}) {
-  const definition = processorNamed(entry.type);
-  const group = groupNamed(definition.group);
-  const frozen = useFreezing(({ entries }) => index < entries);
-  const muted = useEngineState().muted.some((failure) => failure.entry === entry.id);
-  return (
-    <button
-      type="button"
-      draggable
-      onClick={onChoose}
-      onKeyDown={onKey}
-      onDragStart={onDrag}
-      onDragOver={(event) => event.preventDefault()}
-      onDrop={onDrop}
-      aria-pressed={chosen}
-      title={`${definition.help}. Drag it, or Alt and arrow keys, to another place.`}
-      className={`flex w-[118px] shrink-0 flex-col items-start rounded-[4px] border border-l-[4px] bg-sheet px-2 py-1 text-left ${chosen ? "outline-2 outline-act bg-act-ground" : "border-hair"} ${entry.bypass ? "opacity-55" : ""}`}
-      style={{ borderLeftColor: groupColour(definition.group) }}
-    >
-      <span className="text-label leading-3" style={{ color: groupColour(definition.group) }}>
-        {group.name.toLowerCase()}
-        {frozen && <Snowflake size={10} aria-label="frozen" className="ml-1 inline" />}
-      </span>
-      <span className="font-semibold">{definition.name}</span>
-      <span className="line-clamp-2 text-label leading-[14px] text-soft">
-        {muted ? (
-          <span className="text-outside">▲ muted: it failed</span>
-        ) : entry.bypass && entry.type !== "unavailable" ? (
-          "bypassed"
-        ) : (
-          `${definition.summary(settingsOf(entry))}${entry.automation ? " · moves" : ""}`
-        )}
-      </span>
-    </button>
-  );
-}
-
-function Add({ words, onAdd }: { words: string; onAdd: (entries: ChainEntry[]) => void }) {
+export function AddProcessor({ words, onAdd }: { words: string; onAdd: (entries: ChainEntry[]) => void }) {
   return (
     <ProcessorMenu
       trigger={

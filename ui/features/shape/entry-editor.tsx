@@ -1,6 +1,7 @@
 "use client";
 
 import type { ReactNode } from "react";
+import type { Layout } from "@core/audio/layout";
 import { processorNamed, type ChainEntry } from "@core/processors";
 import { commonControls } from "@core/processors/common-controls";
 import { measuredRoundTrip, type Device } from "@core/processors/outboard";
@@ -57,12 +58,18 @@ const STEREO_ONLY = ["width", "channels"];
 /** Processors whose gain reduction is shown over the item. */
 const REDUCING = ["compressor", "expander", "limiter", "clipper", "multiband"];
 
+interface EntryEditorProps {
+  inHand: EntryEditing;
+  /** Of what goes through the chain; absent for that of the item in hand. */
+  layout?: Layout | undefined;
+}
+
 /** The settings of the processor in hand, with a drawing of what they do. */
-export function EntryEditor({ inHand }: { inHand: EntryEditing }) {
+export function EntryEditor({ inHand, layout }: EntryEditorProps) {
   const { entry, settings } = inHand;
   const definition = processorNamed(entry.type);
   const { facts } = useCurrentItem();
-  const isStereo = facts?.source.layout?.speakers.length === 2;
+  const isStereo = (layout ?? facts?.source.layout)?.speakers.length === 2;
   const around = Object.keys(commonControls(definition));
   const own = Object.entries(definition.parameters).filter(([name]) => !around.includes(name));
   const plain = own.filter(([, parameter]) => parameter.kind !== "rows" && parameter.kind !== "points");
@@ -90,7 +97,7 @@ export function EntryEditor({ inHand }: { inHand: EntryEditing }) {
       <Trouble inHand={inHand} />
       {STEREO_ONLY.includes(entry.type) && !isStereo && (
         <p className="px-3 py-1">
-          Its sides are those of a stereo signal: this item has none, so they stay as they are.
+          Its sides are those of a stereo signal: there are none here, so they stay as they are.
         </p>
       )}
       {Wide && (

@@ -4,6 +4,7 @@ import { ArrowLeft, ArrowRight, CopyPlus, Redo2, Replace, Trash2, Undo2 } from "
 import { useState } from "react";
 import { toast } from "sonner";
 import { settingsOf, type ChainEntry } from "@core/processors";
+import { chainOf, isLaneOwner } from "@core/project/chain-owners";
 import { PROGRAMME_ID } from "@core/project/document";
 import { Button } from "@ui/design-system/button";
 import { IconButton } from "@ui/design-system/icon-button";
@@ -21,10 +22,8 @@ import type { EntryEditing } from "./visualisers/use-entry";
 export function EntrySide({ inHand, onChoose }: { inHand: EntryEditing; onChoose: (id: string) => void }) {
   const { entry, owner } = inHand;
   const { edit, view } = useCurrentItem();
-  const chain = chainOfOwner(view.document, owner);
+  const chain = chainOf(view.document, owner) ?? [];
   const at = chain.findIndex(({ id }) => id === entry.id);
-  const costs = useChainCosts();
-  const cost = costs?.of(entry);
   const fields = { item: owner, entry: entry.id ?? "" };
   const duplicate = () => {
     const id = newId();
@@ -91,6 +90,18 @@ export function EntrySide({ inHand, onChoose }: { inHand: EntryEditing; onChoose
           </IconButton>
         </span>
       </div>
+      {!isLaneOwner(owner) && <InItem entry={entry} />}
+      <WholeChain owner={owner} />
+    </aside>
+  );
+}
+
+/** What is told and heard of a processor while its item is heard. */
+function InItem({ entry }: { entry: ChainEntry }) {
+  const costs = useChainCosts();
+  const cost = costs?.of(entry);
+  return (
+    <>
       <p className="figure text-label text-soft" data-testid="cost">
         {cost
           ? `${(cost.latencySeconds * 1000).toFixed(1)} ms, compensated · ${costLabel(cost.share)}`
@@ -99,15 +110,9 @@ export function EntrySide({ inHand, onChoose }: { inHand: EntryEditing; onChoose
       <Freeze entry={entry} costs={costs} />
       <HearIt entry={entry} />
       <DeliverablesAfter />
-      <WholeChain owner={owner} />
-    </aside>
+    </>
   );
 }
-
-const chainOfOwner = (
-  document: { chain: ChainEntry[]; items: { id: string; chain: ChainEntry[] }[] },
-  owner: string,
-) => (owner === PROGRAMME_ID ? document.chain : (document.items.find(({ id }) => id === owner)?.chain ?? []));
 
 /** Two sets of settings to flip between, and the copy from one to the other. */
 function TwoSettings({ inHand: { entry, owner } }: { inHand: EntryEditing }) {
@@ -180,7 +185,7 @@ function HearIt({ entry }: { entry: ChainEntry }) {
 function WholeChain({ owner }: { owner: string }) {
   const { view, edit } = useCurrentItem();
   const [naming, setNaming] = useState<string | null>(null);
-  const chain = chainOfOwner(view.document, owner);
+  const chain = chainOf(view.document, owner) ?? [];
   const others = view.document.items.filter(({ id }) => id !== owner);
   const allOff = chain.length > 0 && chain.every(({ bypass }) => bypass);
   const copy = () => {

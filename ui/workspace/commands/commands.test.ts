@@ -1,4 +1,4 @@
-import { beforeEach, describe, expect, it, vi } from "vitest";
+import { afterAll, beforeEach, describe, expect, it, vi } from "vitest";
 import { EditList } from "@core/edit-list/edit-list";
 import { Measurer } from "@core/measure";
 import { layoutNamed } from "@core/audio/layout";
@@ -22,6 +22,9 @@ import {
   useOwnKeys,
 } from "./keys";
 
+// Other tests of this worker may have loaded the engine already, and are not to find this one.
+vi.hoisted(() => vi.resetModules());
+afterAll(() => void vi.resetModules());
 vi.mock("../../state/listening-engine", () => ({
   engine: () => ({ state: { playing: false }, position: 0, seek: vi.fn(), play: vi.fn(), playStretch: vi.fn() }),
 }));
@@ -108,6 +111,17 @@ describe("commands", () => {
     useWorkspace.setState(before);
     run(id);
     expect(state()).toMatchObject(after);
+  });
+
+  it("go from item to item, and stay at the ends", () => {
+    const items = ["a", "b", "c"].map((id) => ({ ...item, id, name: id }));
+    const all = commandsOf({ facts: null, items, spec: null, latest: () => null, edit, moveHead }, keepSlot);
+    const go = (id: string) => all.find((command) => command.id === id)!.run();
+    const visited = ["item-after-this", "item-after-this", "item-after-this", "item-before-this"].map((id) => {
+      go(id);
+      return state().item;
+    });
+    expect(visited).toEqual(["a", "b", "c", "b"]);
   });
 
   it("undo and redo go through the history", () => {

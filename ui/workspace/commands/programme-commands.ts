@@ -63,6 +63,14 @@ export function programmeCommands(programme: ProgrammeInHand, addMarker: AddMark
         useWorkspace.setState({ monitorSource: workspaceState().monitorSource === "original" ? "now" : "original" }),
     },
     {
+      id: "programme-reference",
+      group,
+      label: "Hear what was laid beside the programme, or the programme",
+      keys: "q",
+      run: () =>
+        useWorkspace.setState({ monitorSource: workspaceState().monitorSource === "reference" ? "now" : "reference" }),
+    },
+    {
       id: "matched",
       group,
       label: "Match levels while listening, or not",

@@ -1,5 +1,12 @@
 import { goToStage, INSPECT_VIEWS, STAGES, openItem, useWorkspace } from "../../state/workspace-store";
-import type { CommandContext, WorkspaceCommand } from "./command";
+import { workspaceState, type CommandContext, type WorkspaceCommand } from "./command";
+
+/** Items from one to the next; at the ends it stays. */
+const toItem = (items: CommandContext["items"], direction: 1 | -1) => () => {
+  const at = items.findIndex(({ id }) => id === workspaceState().item);
+  const next = items[Math.max(0, Math.min(items.length - 1, at + direction))];
+  if (next) openItem(next.id);
+};
 
 export function projectCommands({ items, moveHead }: CommandContext): WorkspaceCommand[] {
   return [
@@ -45,6 +52,20 @@ export function projectCommands({ items, moveHead }: CommandContext): WorkspaceC
       label: `Inspect: ${inspect}`,
       run: () => useWorkspace.setState({ stage: "inspect", inspect }),
     })),
+    {
+      id: "item-before-this",
+      group: "Items",
+      label: "Take the item before in hand",
+      keys: "mod+arrowup",
+      run: toItem(items, -1),
+    },
+    {
+      id: "item-after-this",
+      group: "Items",
+      label: "Take the next item in hand",
+      keys: "mod+arrowdown",
+      run: toItem(items, 1),
+    },
     ...items.map((item): WorkspaceCommand => ({
       id: `item-${item.id}`,
       group: "Items",

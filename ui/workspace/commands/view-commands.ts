@@ -1,5 +1,6 @@
 import { LANE_IDS, LANE_LABELS, switchLane, useLanes, type LaneId } from "@ui/state/lane-settings";
 import { around, scrolled, zoomed } from "@ui/state/time-window";
+import { goToWindow } from "@ui/state/window-history";
 import { zoomWaveform } from "@ui/state/waveform-height";
 import { useSheet } from "@ui/design-system/sheet";
 import { SELECT_TOOLS, useWorkspace } from "../../state/workspace-store";
@@ -52,6 +53,8 @@ export function viewCommands(context: CommandContext): WorkspaceCommand[] {
       ),
     },
     { id: "whole", group, label: "The whole item", keys: "w", run: () => useWorkspace.setState({ view: null }) },
+    { id: "window-back", group, label: "Back to the window before", keys: "z", run: () => goToWindow("back") },
+    { id: "window-forth", group, label: "Forth to the window after", keys: "shift+z", run: () => goToWindow("forth") },
     {
       id: "tofit",
       group,

@@ -23,7 +23,12 @@ export function GainEnvelopeEditor({ inHand }: { inHand: EntryEditing }) {
   const line = inHand.settings["line"] as Breakpoint[];
   const at = chain.findIndex(({ id }) => id === inHand.entry.id);
   const [other, setOther] = useState("");
-  if (!facts) return null;
+  if (!facts)
+    return (
+      <p className="p-3 text-label text-soft">
+        Its line is worked out from an item and drawn over it. Of a lane, draw the gain line on the map.
+      </p>
+    );
   const before = levelsAfter(facts.figures, facts.curves, chain.slice(0, Math.max(0, at)), facts.knownLevels);
   const reach = Math.max(6, ...line.map(([, db]) => Math.abs(db) + 1));
   const ruler = {

@@ -1,7 +1,7 @@
 "use client";
 
 import { create } from "zustand";
-import { PROGRAMME_ID } from "@core/project/document";
+import { chainOf } from "@core/project/chain-owners";
 import { settingsOf, type ChainEntry } from "@core/processors";
 import type { Setting } from "@core/parameters/parameter";
 import { useWorkspace } from "@ui/state/workspace-store";
@@ -25,7 +25,7 @@ const keep = (id: string, history: OwnHistory) => useHistories.setState(({ of })
 /** Settings of a processor in hand, and all the ways to change them. */
 export interface EntryEditing {
   entry: ChainEntry;
-  /** Id of the item, or the word for the programme. */
+  /** Whose chain it is in: see `chainOf`. */
   owner: string;
   /** With the one that is being moved. */
   settings: Settings;
@@ -41,9 +41,7 @@ export function useEntry(entry: ChainEntry, owner: string): EntryEditing {
   const { edit, view } = useCurrentItem();
   const id = entry.id ?? "";
   const history = useHistories(({ of }) => of[id]) ?? NOTHING;
-  const chain =
-    owner === PROGRAMME_ID ? view.document.chain : (view.document.items.find((one) => one.id === owner)?.chain ?? []);
-  const stored = chain.find((one) => one.id === id);
+  const stored = chainOf(view.document, owner)?.find((one) => one.id === id);
   const kept = stored ? settingsOf(stored) : settingsOf(entry);
   const fields = { item: owner, entry: id };
 
