@@ -61,7 +61,7 @@ async function unitTests(...also) {
 }
 
 /** Specs that listen to time, or take the studio down: one test after the other. */
-const ALONE = ["editing", "hearing", "repairing", "resilience", "slice"];
+const ALONE = ["editing", "hearing", "programme", "repairing", "resilience", "slice"];
 /** Specs that need no studio: they take what of the machine those leave. The rest run two at a time. */
 const BESIDE = ["cli"];
 

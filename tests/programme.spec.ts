@@ -8,9 +8,11 @@ import { memorySource } from "@core/files/bytes";
 import { newFormat } from "@core/delivery/recipe";
 import type { Planar } from "@core/audio/units";
 import { musicLike } from "@core/testing/degraded";
+import { noise } from "@core/testing/signals";
 import { placementOf } from "@core/programme/placement";
 import {
   command,
+  expectNoGaps,
   file,
   newProject,
   onlyDeliver,
@@ -93,9 +95,11 @@ test("an album is put together by keyboard, heard, and delivered as one file and
   await expect.poll(async () => placementOf((await items(page, project))[2]!).gapSeconds).toBe(-1.5);
 
   // The join in hand is heard from before to after, the render's rate kept, and nothing runs dry.
+  await page.getByLabel("Seconds heard around a join").click();
   await page.getByLabel("Seconds heard before a join").fill("1");
   await page.getByLabel("Seconds heard after a join").fill("1");
   await page.getByLabel("Seconds heard after a join").press("Enter");
+  await page.keyboard.press("Escape");
   await page.getByTestId("programme-clock").click();
   await page.keyboard.press("k");
   await expect(page.getByRole("button", { name: "join 2 → 3" })).toBeVisible();
@@ -105,7 +109,7 @@ test("an album is put together by keyboard, heard, and delivered as one file and
   await expect(page.getByRole("button", { name: "join 2 → 3, 2 of 2" })).toBeVisible({ timeout: 15_000 });
   await page.keyboard.press("Space");
   await page.getByLabel("Engine read-out").click();
-  await expect(page.getByTestId("underruns")).toHaveText("0");
+  await expectNoGaps(page);
   await page.keyboard.press("Escape");
   await saved(page);
 
@@ -242,6 +246,7 @@ test("three late mixes are taken in at once, found by their sound, and nothing i
     "Tin Lanterns",
     "Kestrel Weather",
   ]);
+  await page.getByLabel(/Lay the earlier recordings beside/).check();
   await laid.click();
   await expect(page.getByTestId("replacements").getByText("+12345 samples")).toHaveCount(3, { timeout: 60_000 });
   await page.getByRole("button", { name: "Take in 3" }).click();
@@ -251,10 +256,54 @@ test("three late mixes are taken in at once, found by their sound, and nothing i
   expect(after[0]!.markers[0]!.start).toBe(44_100 + 12_345);
   expect(after[0]!.clips).toEqual([{ kind: "recording", start: 12_345, end: expect.any(Number) }]);
   expect(placementOf(after[0]!).fadeOut!.seconds).toBe(2);
+  // The earlier ones lie beside, on the same sound, and are heard with Q; out of place they are aligned by sound.
+  const references = async () => (await projectOf(page, project)).document.programme.references;
+  expect((await references()).map(({ atSeconds }) => atSeconds)).toEqual([0, 0, 0]);
+  expect((await references()).map(({ item }) => item).sort()).toEqual(after.map(({ id }) => id).sort());
+  await page.getByTestId("programme-clock").click();
+  await page.keyboard.press("q");
+  await expect(page.getByRole("radio", { name: "Reference", exact: true })).toBeChecked();
+  await page.keyboard.press("q");
+  const begins = page.getByLabel(/^Begins, /).first();
+  await begins.fill("0.8");
+  await begins.press("Enter");
+  await expect.poll(async () => (await references())[0]!.atSeconds).toBe(0.8);
+  await page.getByRole("button", { name: "Align by sound" }).first().click();
+  await expect.poll(async () => (await references())[0]!.atSeconds, { timeout: 30_000 }).toBe(0);
+  for (const atSeconds of [0.8, 0]) {
+    await page.keyboard.press("Control+z");
+    await expect.poll(async () => (await references())[0]!.atSeconds).toBe(atSeconds);
+  }
   // One edit, and undone by one.
   await page.keyboard.press("Control+z");
   await expect.poll(async () => (await items(page, project)).length).toBe(6);
   expect((await items(page, project))[0]!.source).toBe(first!.source);
+});
+
+test("heads and tails of chapters get one length, with the room's own tone", async ({ page }) => {
+  /** Half a second of room, speech, a second and more of room. */
+  const chapter = (n: number): Planar => {
+    const room = noise(6 + n, 44_100, -58, n);
+    programme(4, 0.3, 44_100, 1)[0]!.forEach((v, i) => (room[22_050 + i]! += v));
+    return [room];
+  };
+  const paths = [];
+  for (let n = 1; n <= 2; n++) paths.push(await recording(`Ends/Chapter ${n}.wav`, chapter(n), 44_100));
+  const project = await newProject(page, "The Weir Letters", "Audiobook");
+  await takeIn(page, paths);
+  await page.keyboard.press("5");
+  await page.getByRole("button", { name: /Check items/ }).click();
+  const panel = page.getByLabel("Heads and tails", { exact: true });
+  await expect(panel.getByRole("listitem")).toHaveCount(2);
+  await expect(panel.getByRole("listitem").first()).toContainText("head: put in 0.25 s of this room's tone");
+  await panel.getByRole("button", { name: "Set 2" }).click();
+  await expect.poll(async () => (await items(page, project))[0]!.clips?.length, { timeout: 30_000 }).toBe(3);
+  const [one, two] = await items(page, project);
+  expect(one!.clips!.map(({ kind }) => kind)).toEqual(["room-tone", "recording", "room-tone"]);
+  // Measured as they are now: half a second and a quarter, of 50 ms parts.
+  const head = (item: typeof one) => item!.clips![0]!.end / 44_100;
+  expect(head(one)).toBeCloseTo(0.25, 1);
+  expect(head(two)).toBeCloseTo(0.25, 1);
 });
 
 test("of six chapters the one that lies apart is told first, and proposals are heard before they are taken", async ({

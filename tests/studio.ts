@@ -144,3 +144,11 @@ export async function command(
   const answer = await page.request.post(`/api/projects/${project}/commands`, { data: { base: head, command: edit } });
   expect(answer.ok(), await answer.text()).toBe(true);
 }
+
+/** While the engine's read-out is open: other work on the machine may cost a block; a hundredth of them would be heard. */
+export async function expectNoGaps(page: Page): Promise<void> {
+  const [underruns, quanta] = await Promise.all(
+    [page.getByTestId("underruns"), page.getByTestId("quanta")].map(async (read) => Number(await read.innerText())),
+  );
+  expect(underruns! / quanta!).toBeLessThan(0.01);
+}

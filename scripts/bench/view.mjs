@@ -4,10 +4,8 @@ import { median } from "../../bench/results.mjs";
 import { inRoot } from "../paths.mjs";
 import { discardData } from "../postgres.mjs";
 import { withStudio } from "../test.mjs";
+import { framesWhile, percentile } from "./frames.mjs";
 import { projectWith } from "./project.mjs";
-
-const percentile = (list, share) =>
-  list.toSorted((a, b) => a - b)[Math.min(list.length - 1, Math.floor(list.length * share))];
 
 /** Milliseconds from a click in the library to the first waveform on the screen. */
 async function opening(page, address, name) {
@@ -37,27 +35,18 @@ async function opening(page, address, name) {
 /** Frame times while the window is zoomed and moved by the wheel, all over the recording. */
 async function moving(page, seconds) {
   const box = await page.getByTestId("lanes").boundingBox();
-  await page.evaluate(() => {
-    window.frames_ = [];
-    let last = performance.now();
-    const next = (now) => {
-      window.frames_.push(now - last);
-      last = now;
-      requestAnimationFrame(next);
-    };
-    requestAnimationFrame(next);
-  });
   await page.mouse.move(box.x + box.width * 0.4, box.y + 40);
   const end = Date.now() + seconds * 1000;
-  for (let turn = 0; Date.now() < end; turn++) {
-    const closer = Math.floor(turn / 40) % 2 === 0;
-    if (turn % 3 === 2) {
-      await page.keyboard.down("Shift");
-      await page.mouse.wheel(0, 120);
-      await page.keyboard.up("Shift");
-    } else await page.mouse.wheel(0, closer ? -110 : 110);
-  }
-  const frames = (await page.evaluate(() => window.frames_)).slice(3);
+  const frames = await framesWhile(page, async () => {
+    for (let turn = 0; Date.now() < end; turn++) {
+      const closer = Math.floor(turn / 40) % 2 === 0;
+      if (turn % 3 === 2) {
+        await page.keyboard.down("Shift");
+        await page.mouse.wheel(0, 120);
+        await page.keyboard.up("Shift");
+      } else await page.mouse.wheel(0, closer ? -110 : 110);
+    }
+  });
   return { median: median(frames), p95: percentile(frames, 0.95) };
 }
 

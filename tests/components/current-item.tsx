@@ -56,6 +56,21 @@ function measured(block: Planar) {
   return { ...measurer.result(), layout };
 }
 
+type Place = Extract<Command, { type: "placeItems" }>["items"][number]["changes"];
+
+/** An item put to its place in the programme. */
+export const place = (item: string, changes: Place): Command => ({
+  type: "placeItems",
+  items: [{ item, changes }],
+  what: "place",
+});
+
+/** A recording whose curves are known, as if they had been fetched. */
+export const OVERVIEW = { source: { overview_hash: "c".repeat(64) } };
+
+/** What is measured of the made-up sound. */
+export const measuredFigures = (channels = 1) => measured(programme(channels)).figures;
+
 function sourceOf(block: Planar): Source {
   const { figures, layout } = measured(block);
   return {
@@ -95,7 +110,8 @@ export function inWorkspace(children: ReactNode, options: Options = {}) {
   const { template = "audiobook", channels = 1, items = 1, prepare = [] } = options;
   const block = programme(channels);
   const source = { ...sourceOf(block), ...options.source };
-  const { figures, curves } = measured(block);
+  const { curves } = measured(block);
+  const figures = source.figures!;
   const client = newClient();
   // Curves of the recording's overview, as if they had been fetched.
   if (source.overview_hash) client.setQueryData(["curves", source.overview_hash], curves);
