@@ -43,9 +43,15 @@ const tune = all.find(({ kind }) => kind === "music")!.clean;
 /** A long recording without its memory: one clip over and over, a little different each time round. */
 function long(seconds: number, gain: number): FrameSource {
   const frames = Math.round(seconds * RATE);
+  const once = tune.map((v) => gain * v);
   const read = (start: number, count: number) => {
     const x = new Float32Array(Math.max(0, Math.min(count, frames - start)));
-    for (let i = 0; i < x.length; i++) x[i] = gain * tune[(start + i) % tune.length]!;
+    for (let at = 0; at < x.length;) {
+      const from = (start + at) % once.length;
+      const part = once.subarray(from, from + x.length - at);
+      x.set(part, at);
+      at += part.length;
+    }
     return Promise.resolve([x, x.slice()]);
   };
   return { sampleRate: RATE, channels: 2, frames, read };

@@ -13,13 +13,14 @@ const STEPS_PER_SECOND = 100;
 /** Steps of which the level is kept. */
 const MOST_KEPT = 60_000;
 
-/** Mean square of all channels together, as a level in dB of a full-scale square. */
-function levelDb(block: Planar): number {
+/** Mean square of all channels together from frame `from` to `to`, as a level in dB of a full-scale square. */
+function levelDb(block: Planar, from: Frames, to: Frames): number {
   let sum = 0;
   let count = 0;
   for (const channel of block) {
-    for (const v of channel) sum += v * v;
-    count += channel.length;
+    const end = Math.min(to, channel.length);
+    for (let i = from; i < end; i++) sum += channel[i]! * channel[i]!;
+    count += Math.max(0, end - from);
   }
   return count === 0 ? -Infinity : powerToDb(sum / count);
 }
@@ -39,19 +40,21 @@ export class DuckingGain {
 
   /** Which steps from `first` to before `end` are above the threshold. */
   async #active(first: number, end: number): Promise<boolean[]> {
+    if (this.#levels.size >= MOST_KEPT) this.#levels.clear();
     const last = Math.ceil(this.key.frames / this.#step);
-    const known: boolean[] = [];
-    for (let step = first; step < end; step++) {
-      const isInside = step >= 0 && step < last;
-      let above = isInside ? this.#levels.get(step) : false;
-      if (above === undefined) {
-        above = levelDb(await this.key.read(step * this.#step, this.#step)) > this.ducker.thresholdDb;
-        if (this.#levels.size >= MOST_KEPT) this.#levels.clear();
-        this.#levels.set(step, above);
-      }
-      known.push(above);
-    }
-    return known;
+    const isInside = (step: number) => step >= 0 && step < last;
+    const steps = Array.from({ length: end - first }, (_, i) => first + i);
+    const missing = steps.filter((step) => isInside(step) && !this.#levels.has(step));
+    if (missing.length > 0) await this.#listen(missing[0]!, missing.at(-1)! + 1);
+    return steps.map((step) => isInside(step) && this.#levels.get(step)!);
+  }
+
+  /** Keeps which of the steps from `first` to before `end` are above the threshold, in one reading. */
+  async #listen(first: number, end: number): Promise<void> {
+    const [step, { thresholdDb }] = [this.#step, this.ducker];
+    const block = await this.key.read(first * step, (end - first) * step);
+    for (let i = 0; i < end - first; i++)
+      this.#levels.set(first + i, levelDb(block, i * step, (i + 1) * step) > thresholdDb);
   }
 
   /** Gains of frames `start` … `start + count`. */
@@ -65,6 +68,7 @@ export class DuckingGain {
     const active = await this.#active(first, end);
     const gains = new Float64Array(count);
     const down = dbToGain(-rangeDb);
+    if (active.every((above) => above === active[0])) return gains.fill(active[0] ? down : 1);
     // The last frame that was above before, and the first that will be.
     let since = -Infinity;
     let index = 0;

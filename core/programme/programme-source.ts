@@ -24,12 +24,19 @@ export interface Voice {
   source: FrameSource;
 }
 
-/** Gain of a line of dB at a frame; the line's times are seconds. Straight between the frames of a grid. */
-function lineGain(line: readonly Breakpoint[], frame: Frames, sampleRate: Hertz): number {
-  const node = Math.floor(frame / GRID) * GRID;
+/** Multiplies gains of the frames from `from` on by a line of dB, whose times are seconds. Straight between grid frames. */
+function multiplyByLine(gains: Float64Array, line: readonly Breakpoint[], from: Frames, sampleRate: Hertz): void {
   const at = (frames: Frames) => dbToGain(envelopeAt(line, frames / sampleRate));
-  const [from, to] = [at(node), at(node + GRID)];
-  return from + ((to - from) * (frame - node)) / GRID;
+  let node = Math.floor(from / GRID) * GRID;
+  let [gain, next] = [at(node), at(node + GRID)];
+  for (let i = 0; i < gains.length; i++) {
+    const frame = from + i;
+    if (frame >= node + GRID) {
+      node += GRID;
+      [gain, next] = [next, at(node + GRID)];
+    }
+    gains[i]! *= gain + ((next - gain) * (frame - node)) / GRID;
+  }
 }
 
 /** Amplitude of a fade at a distance from the item's end that it belongs to. */
@@ -43,36 +50,56 @@ function fadedAt(fade: Fade, distance: Frames, sampleRate: Hertz): number {
 const reachOf = (fade: Fade | undefined, sampleRate: Hertz): Frames =>
   fade ? Math.round(fade.insetSeconds * sampleRate) + Math.round(fade.seconds * sampleRate) : 0;
 
-/** Adds what is heard of a voice in `out`, which begins at frame `start` of the programme. */
-async function addVoice(out: Planar, start: Frames, voice: Voice, sampleRate: Hertz): Promise<void> {
-  const { placed, placement, source } = voice;
-  const from = Math.max(start, placed.start);
-  const to = Math.min(start + framesOf(out), placed.end);
-  if (to <= from) return;
-  const block = await source.read(from - placed.start, to - from);
-  const gains = voiceGains(voice, from, to, sampleRate);
-  const level = dbToGain(placement.gainDb);
-  out.forEach((x, c) => {
+/** Adds a block at a frame of `out`, at one gain or at one for each frame. */
+function addBlock(out: Planar, block: Planar, gains: Float64Array | number = 1, at: Frames = 0): void {
+  for (let c = 0; c < out.length; c++) {
     const y = block[c]!;
-    for (let i = 0; i < y.length; i++) x[from - start + i]! += y[i]! * (gains ? gains[i]! : level);
-  });
+    const x = out[c]!.subarray(at, at + y.length);
+    if (typeof gains !== "number") addAtGains(x, y, gains);
+    else if (gains === 1) addSamples(x, y);
+    else addAtGain(x, y, gains);
+  }
 }
 
-/** Gains of frames `from` to `to` of the programme; `null` where they are the item's level throughout. */
-function voiceGains({ placed, placement }: Voice, from: Frames, to: Frames, sampleRate: Hertz): Float64Array | null {
+// Loops of their own: each is compiled for its kinds of numbers alone.
+
+function addSamples(x: Float32Array, y: Float32Array): void {
+  for (let i = 0; i < y.length; i++) x[i]! += y[i]!;
+}
+
+function addAtGain(x: Float32Array, y: Float32Array, gain: number): void {
+  for (let i = 0; i < y.length; i++) x[i]! += y[i]! * gain;
+}
+
+function addAtGains(x: Float32Array, y: Float32Array, gains: Float64Array): void {
+  for (let i = 0; i < y.length; i++) x[i]! += y[i]! * gains[i]!;
+}
+
+/** Adds what is heard of a voice in `out`, which begins at frame `start` of the programme. */
+async function addVoice(out: Planar, start: Frames, voice: Voice, sampleRate: Hertz): Promise<void> {
+  const { placed, source } = voice;
+  const from = Math.max(start, placed.start);
+  const to = Math.min(start + framesOf(out), placed.end);
+  const block = await source.read(from - placed.start, to - from);
+  addBlock(out, block, voiceGains(voice, from, to, sampleRate), from - start);
+}
+
+/** Gains of frames `from` to `to` of the programme; one where they are the item's level throughout. */
+function voiceGains({ placed, placement }: Voice, from: Frames, to: Frames, sampleRate: Hertz): Float64Array | number {
   const { fadeIn, fadeOut, gainDb, envelope } = placement;
-  const risen = placed.start + reachOf(fadeIn, sampleRate);
-  const falls = placed.end - reachOf(fadeOut, sampleRate);
-  if (from >= risen && to <= falls && envelope.length === 0) return null;
   const level = dbToGain(gainDb);
-  return Float64Array.from({ length: to - from }, (_, i) => {
-    const frame = from + i;
-    let gain = level;
-    if (envelope.length > 0) gain *= lineGain(envelope, frame - placed.start, sampleRate);
-    if (fadeIn && frame < risen) gain *= fadedAt(fadeIn, frame - placed.start, sampleRate);
-    if (fadeOut && frame >= falls) gain *= fadedAt(fadeOut, placed.end - 1 - frame, sampleRate);
-    return gain;
-  });
+  const risen = Math.min(to, placed.start + reachOf(fadeIn, sampleRate));
+  const falls = Math.max(from, placed.end - reachOf(fadeOut, sampleRate));
+  if (from >= risen && to <= falls && envelope.length === 0) return level;
+  const gains = new Float64Array(to - from).fill(level);
+  if (envelope.length > 0) multiplyByLine(gains, envelope, from - placed.start, sampleRate);
+  if (fadeIn)
+    for (let frame = from; frame < risen; frame++)
+      gains[frame - from]! *= fadedAt(fadeIn, frame - placed.start, sampleRate);
+  if (fadeOut)
+    for (let frame = falls; frame < to; frame++)
+      gains[frame - from]! *= fadedAt(fadeOut, placed.end - 1 - frame, sampleRate);
+  return gains;
 }
 
 type Whole = Pick<Timeline, "sampleRate" | "layout" | "frames">;
@@ -95,22 +122,13 @@ function summing(
   };
 }
 
-/** Adds a block, at gains where there are any. */
-function addBlock(out: Planar, block: Planar, gains?: Float64Array): void {
-  out.forEach((x, c) => {
-    const y = block[c]!;
-    if (gains) for (let i = 0; i < y.length; i++) x[i]! += y[i]! * gains[i]!;
-    else for (let i = 0; i < y.length; i++) x[i]! += y[i]!;
-  });
-}
-
 /** The sum of voices, silent where there is none. */
 export function voicesSource(voices: readonly Voice[], whole: Whole): FrameSource {
   const sorted = [...voices].sort((a, b) => a.placed.start - b.placed.start);
   return summing(whole, async (out, start) => {
     for (const voice of sorted) {
       if (voice.placed.start >= start + framesOf(out)) break;
-      await addVoice(out, start, voice, whole.sampleRate);
+      if (voice.placed.end > start) await addVoice(out, start, voice, whole.sampleRate);
     }
   });
 }
@@ -139,6 +157,22 @@ const besides = (sources: readonly FrameSource[], { sampleRate, frames, layout }
   channels: sources.length * layout.speakers.length,
   read: async (start, count) => (await Promise.all(sources.map((source) => source.read(start, count)))).flat(),
 });
+
+/** Gains of a lane at frames of the programme; one where its level stays. */
+function laneGains(
+  { gainDb, envelope }: Pick<Lane, "gainDb" | "envelope">,
+  start: Frames,
+  length: Frames,
+  sampleRate: Hertz,
+  ducked: Float64Array | undefined,
+): Float64Array | number {
+  const level = dbToGain(gainDb);
+  if (envelope.length === 0 && !ducked) return level;
+  const gains = new Float64Array(length).fill(level);
+  if (envelope.length > 0) multiplyByLine(gains, envelope, start, sampleRate);
+  if (ducked) for (let i = 0; i < length; i++) gains[i]! *= ducked[i]!;
+  return gains;
+}
 
 /** Everything but the programme's own chain. A ducker hears the lanes that it yields to as they are before their chains. */
 export function programmeSource({ timeline, items, lanes, openItem, processed }: ProgrammeParts): FrameSource {
@@ -174,12 +208,7 @@ export function programmeSource({ timeline, items, lanes, openItem, processed }:
     for (const { lane, sound, ducking } of heard) {
       const block = await sound.read(start, length);
       const ducked = await ducking?.read(start, length);
-      const level = dbToGain(lane.gainDb);
-      const gains = Float64Array.from({ length }, (_, i) => {
-        const line = lane.envelope.length > 0 ? lineGain(lane.envelope, start + i, sampleRate) : 1;
-        return level * line * (ducked ? ducked[i]! : 1);
-      });
-      addBlock(out, block, gains);
+      addBlock(out, block, laneGains(lane, start, length, sampleRate, ducked));
     }
   });
 }
