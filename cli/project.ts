@@ -47,7 +47,7 @@ export async function renderProject(path: string, options: RenderOptions): Promi
     );
   const wanted = new Set([
     ...document.sources.map(({ hash }) => hash),
-    ...(document.about.cover ? [document.about.cover] : []),
+    ...[document, ...document.items].flatMap(({ about }) => about?.cover ?? []),
   ]);
   const files = await recordingsByHash(resolve(options.sources ?? join(path, "..")), wanted);
   const fileOf = (hash: string): string => {

@@ -55,7 +55,10 @@ export const itemAboutSchema = z.strictObject({
   artist: words,
   composer: words,
   isrc: isrcSchema.default(""),
+  /** Notes of an episode. */
   comment: words,
+  /** Where it is not that of the whole. */
+  cover: hashSchema.optional(),
 });
 export type ItemAbout = z.infer<typeof itemAboutSchema>;
 

@@ -54,6 +54,22 @@ describe("what decides a master's bytes", () => {
     expect(key(item, album, stereo, [], [louder])).not.toBe(key(item, album, stereo, [], [other]));
     expect(key(item, deliverable, stereo, [], [louder])).toBe(key(item, deliverable, stereo, [], [other]));
   });
+  it("carries the item's own cover and notes, else those of the whole; its sound stays the same", () => {
+    const about = { ...empty.about, cover: "c".repeat(64), comment: "A serial" };
+    const episode: Item = {
+      ...item,
+      about: { artist: "", composer: "", isrc: "", comment: "Third part", cover: "b".repeat(64) },
+    };
+    const inputsOf = (one: Item) =>
+      masterInputs({ ...empty, about, items: [one] }, one, deliverable, () => ({
+        layout: stereo,
+        sampleRate: 48000,
+        frames: 96000,
+      }))!;
+    expect([inputsOf(item), inputsOf(episode)].map(({ cover }) => cover![0])).toEqual(["c", "b"]);
+    expect([inputsOf(item), inputsOf(episode)].map(({ tags }) => tags.comment)).toEqual(["A serial", "Third part"]);
+    expect(canonicalJson(soundInputs(inputsOf(episode)))).toBe(canonicalJson(soundInputs(inputsOf(item))));
+  });
   it("waits for recordings that are not read", () => {
     expect(masterInputs({ ...empty, items: [item] }, item, deliverable, () => null)).toBeNull();
   });

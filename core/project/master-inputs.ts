@@ -129,12 +129,15 @@ export function masterInputs(
     recipe: { ...work, spec, format: deliverable.format },
     ...(deliverable.format.container === "video"
       ? { tags: newTags({ title: item.name }), cover: null } // a video keeps what it says of itself
-      : { tags: tagsOf(project, made, recording), cover: project.about.cover ?? null }),
+      : { tags: tagsOf(project, made, recording), cover: coverOf(project, item) }),
     album,
     ...(fades ? { fades } : {}),
     coreVersion: CORE_VERSION,
   };
 }
+
+const coverOf = (project: Pick<ProjectDocument, "about">, { about }: Pick<Item, "about">): string | null =>
+  about?.cover ?? project.about.cover ?? null;
 
 /** What masters of one project share, made once while the same recordings are asked for: each of 200 would make it anew. */
 function sharedBy<P extends object, T>(make: (project: P, mix: string | undefined, known: KnownRecordings) => T) {
@@ -205,7 +208,7 @@ function programmeMasterInputs(
     clips: null,
     recipe: { repairs: [], chain: project.chain.map(soundingEntry), spec: specOf(project, spec), format },
     tags: cut ? tagsOf(project, item, known(item.source)!) : parts.tags,
-    cover: project.about.cover ?? null,
+    cover: coverOf(project, cut ? item : {}),
     album: null,
     programme: parts.inputs,
     ...(cut ? { cut: { start: cut.start, end: cut.end } } : {}),

@@ -3,6 +3,7 @@ import userEvent from "@testing-library/user-event";
 import { describe, expect, it, vi } from "vitest";
 import { newFormat } from "@core/delivery/recipe";
 import { specNamed } from "@core/delivery/specs";
+import { answering } from "../../../tests/components/answers";
 import { inWorkspace } from "../../../tests/components/current-item";
 import { DeliverableDialog } from "./deliverable-dialog";
 import { FileNamesView } from "./file-names-view";
@@ -136,6 +137,18 @@ describe("an own specification", () => {
 });
 
 describe("what masters say of themselves", () => {
+  it("has a cover for each item beside that of the whole, which is taken away again", async () => {
+    const { document } = inWorkspace(<FileNamesView />, { items: 2 });
+    const picture = new File([new Uint8Array([1, 2, 3])], "episode.png", { type: "image/png" });
+    const hash = "c".repeat(64);
+    answering({ "POST photos": { hash } });
+    await userEvent.setup().upload(screen.getByLabelText("Cover of item 2"), picture);
+    await screen.findByAltText("Cover of item 2");
+    expect(document().items.map(({ about }) => about?.cover)).toEqual([undefined, hash]);
+    await press("Remove the cover of item 2");
+    expect(document().items[1]!.about!.cover).toBeUndefined();
+  });
+
   it("is kept field by field, when the field is left", async () => {
     const { document, edits } = inWorkspace(<FileNamesView />, { items: 2 });
     await retype("Artist, author or speaker", "Ines Okafor");
@@ -144,6 +157,8 @@ describe("what masters say of themselves", () => {
     expect(edits.map(({ type }) => type)).toEqual(["describeProject", "describeItem", "renameItem"]);
     expect(document().about.artist).toBe("Ines Okafor");
     expect(document().items[1]!.about!.composer).toBe("Tomas Reed");
+    await retype("notes of item 1", "Recorded at the weir");
+    expect(document().items[0]!.about!.comment).toBe("Recorded at the weir");
     expect(document().items[0]!.name).toBe("The Ferry");
   });
 

@@ -1,6 +1,5 @@
 "use client";
 
-import { ImagePlus, X } from "lucide-react";
 import { useMemo, useState } from "react";
 import { toast } from "sonner";
 import { prettifyError } from "zod";
@@ -12,10 +11,9 @@ import {
   type ProjectAbout,
 } from "@core/project/document";
 import { masterNames, NAME_TOKENS, unknownTokens } from "@core/project/filename-pattern";
-import { IconButton } from "@ui/design-system/icon-button";
-import { keepPhoto } from "@ui/api/keep-photo";
 import { ComplianceMark } from "@ui/design-system/compliance-mark";
 import { useCurrentItem } from "@ui/state/current-item";
+import { CoverPicker } from "./cover-picker";
 
 const FIELD =
   "h-6 w-full min-w-0 rounded-[4px] border border-transparent bg-transparent px-1 hover:border-hair focus:border-act focus:bg-sheet outline-none";
@@ -55,47 +53,17 @@ function Whole() {
     if (!parsed.success) return void toast.error("Not kept", { description: prettifyError(parsed.error) });
     void edit({ type: "describeProject", about: parsed.data });
   };
-  const takeCover = async (file: File | undefined) => {
-    if (!file) return;
-    try {
-      keep({ cover: await keepPhoto(file) });
-    } catch (error) {
-      toast.error("The cover was not taken in", {
-        description: error instanceof Error ? error.message : String(error),
-      });
-    }
-  };
   return (
     <section className="grid grid-cols-[104px_minmax(0,1fr)] gap-3">
       <div>
         <h2 className="mb-1 text-label text-soft">Cover</h2>
-        {about.cover ? (
-          <div className="relative">
-            <img src={`/api/photos/${about.cover}`} alt="Cover" className="size-26 border border-hair object-cover" />
-            <span className="absolute top-0 right-0 bg-sheet">
-              <IconButton
-                label="Remove the cover"
-                onClick={() => {
-                  const { cover: _, ...rest } = about;
-                  void edit({ type: "describeProject", about: rest });
-                }}
-              >
-                <X size={13} />
-              </IconButton>
-            </span>
-          </div>
-        ) : (
-          <label className="flex size-26 cursor-pointer flex-col items-center justify-center gap-1 border border-dashed border-hair text-center text-label text-act hover:border-act">
-            <ImagePlus size={16} /> JPEG or PNG
-            <input
-              type="file"
-              accept="image/jpeg,image/png"
-              aria-label="Cover"
-              className="sr-only"
-              onChange={(event) => void takeCover(event.target.files?.[0])}
-            />
-          </label>
-        )}
+        <CoverPicker
+          label="Cover"
+          cover={about.cover}
+          className="size-26"
+          words="JPEG or PNG"
+          onPick={(cover) => keep({ cover })}
+        />
       </div>
       <table className="w-full">
         <tbody>
@@ -120,10 +88,11 @@ function Whole() {
   );
 }
 
-const ITEM: [keyof ItemAbout, string, string][] = [
+const ITEM: [keyof Omit<ItemAbout, "cover">, string, string][] = [
   ["artist", "artist", "as the whole"],
   ["composer", "composer", ""],
   ["isrc", "ISRC", ""],
+  ["comment", "notes", "as the whole"],
 ];
 
 function Items() {
@@ -133,13 +102,16 @@ function Items() {
       <thead className="text-left text-label text-soft">
         <tr className="border-b border-hair">
           <th className="w-8 font-normal">no.</th>
-          <th className="w-[28%] font-normal">title</th>
+          <th className="w-[26%] font-normal">title</th>
           {ITEM.map(([name, label]) => (
-            <th key={name} className={name === "isrc" ? "w-32 font-normal" : "font-normal"}>
+            <th key={name} className={name === "isrc" ? "w-28 font-normal" : "font-normal"}>
               {label}
             </th>
           ))}
-          <th className="w-16 text-right font-normal">chapters</th>
+          <th className="w-11 text-center font-normal" title="Where it is not that of the whole">
+            cover
+          </th>
+          <th className="w-14 text-right font-normal">chapters</th>
         </tr>
       </thead>
       <tbody>
@@ -181,6 +153,14 @@ function ItemRow({ item, index }: { item: Item; index: number }) {
           />
         </td>
       ))}
+      <td className="align-middle">
+        <CoverPicker
+          label={`Cover of item ${index + 1}`}
+          cover={about.cover}
+          className="mx-auto size-5"
+          onPick={(cover) => keep({ cover })}
+        />
+      </td>
       <td className="figure text-right">{item.markers.filter(({ kind }) => kind === "chapter").length || "—"}</td>
     </tr>
   );
