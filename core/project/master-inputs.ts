@@ -2,12 +2,11 @@ import * as z from "zod";
 import { readingFormerNames } from "../parameters/former-names";
 import { clipsSchema } from "../edit-list/clip";
 import { newTags, tagsSchema } from "../files/tags";
-import { chainSchema, soundingEntry } from "../processors";
-import { recipeSchema, type Recipe } from "../delivery/recipe";
+import { soundingEntry } from "../processors";
+import { recipeSchema } from "../delivery/recipe";
 import { canonicalJson } from "../math/canonical-json";
 import { CORE_VERSION } from "../audio/core-version";
-import { repairsSchema } from "../repair";
-import { layoutSchema, type Layout } from "../audio/layout";
+import { layoutSchema } from "../audio/layout";
 import { layoutProblem } from "../programme/fitted-source";
 import { placementOf, placementSchema, type StoredPlacement } from "../programme/placement";
 import { laneSchema } from "../programme/programme";
@@ -22,24 +21,17 @@ import {
   type Item,
   type ProjectDocument,
 } from "./document";
+import {
+  FORMER_NAMES,
+  itemRenderInputs,
+  itemRenderInputsSchema,
+  soundingWork,
+  type ItemRenderInputs,
+} from "./item-render-inputs";
 import type { KnownRecordings } from "./known-recordings";
 import { programmeTags, tagsOf } from "./master-tags";
 import { itemInMix, sourceInMix } from "./mixes";
 import { orderOf, programmeCuts, programmeTimeline } from "./subjects";
-
-/** An item after its chain, by everything that decides its samples. */
-const currentItemRenderInputsSchema = z.strictObject({
-  source: hashSchema,
-  layout: layoutSchema,
-  clips: clipsSchema.nullable(),
-  repairs: repairsSchema,
-  chain: chainSchema,
-  coreVersion: z.string(),
-});
-export type ItemRenderInputs = z.infer<typeof currentItemRenderInputsSchema>;
-
-const FORMER_NAMES = { pieces: "clips" };
-export const itemRenderInputsSchema = readingFormerNames(currentItemRenderInputsSchema, FORMER_NAMES);
 
 const placedItemSchema = z.strictObject({
   item: idSchema,
@@ -89,21 +81,6 @@ export type MasterInputs = z.infer<typeof currentMasterInputsSchema>;
 export const masterInputsSchema = readingFormerNames(currentMasterInputsSchema, FORMER_NAMES);
 
 type Project = Pick<ProjectDocument, "chain" | "specs" | "about" | "items" | "name" | "programme">;
-
-/** What a step or an entry is called changes no sample. */
-const soundingWork = (item: Item, chain: ProjectDocument["chain"]) => ({
-  clips: item.clips ?? null,
-  repairs: item.repairs.map(({ id: _, ...step }) => step as Recipe["repairs"][number]),
-  chain: chain.map(soundingEntry),
-});
-
-/** @param chain that it goes through: with the programme's behind its own, unless it is a part of a programme */
-const itemRenderInputs = (item: Item, layout: Layout, chain: ProjectDocument["chain"]) => ({
-  source: item.source,
-  layout,
-  ...soundingWork(item, chain),
-  coreVersion: CORE_VERSION,
-});
 
 /** The inputs of a master; `null` while a recording that they need is not read yet, or is not there in this mix. */
 export function masterInputs(
@@ -258,5 +235,3 @@ export function masterKey(inputs: MasterInputs): string {
 /** What decides a master's sound: two of the same differ in what stands in their headers alone. */
 export const soundInputs = ({ tags: _, cover: __, ...sound }: MasterInputs): Omit<MasterInputs, "tags" | "cover"> =>
   sound;
-/** The text under which an item after its chain is kept. */
-export const itemRenderKey = (inputs: ItemRenderInputs): string => canonicalJson(inputs);

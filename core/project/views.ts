@@ -66,10 +66,18 @@ export interface Submission {
   asked_at: Instant;
 }
 
+/** What was measured of an item after repairs, cuts and chain. */
+export interface ItemFigures {
+  /** Of all that decides its sound. */
+  hash: string;
+  figures: Figures;
+  overview_hash: string;
+}
+
 /** A job of a project in the queue. */
 export interface QueuedJob {
-  queue: "prepare" | "submission" | "segment" | "render";
-  /** The source's hash, or the id of the master, the item render or the hand-over. */
+  queue: "prepare" | "submission" | "segment" | "render" | "figures";
+  /** The source's hash, the id of the master, the item render or the hand-over, or project and item. */
   subject: string;
   active: boolean;
   /** Among all that wait, from 1; 0 where it is under way. */
@@ -98,6 +106,8 @@ export interface ProjectView {
   savedAt: Instant;
   sources: Source[];
   masters: Master[];
+  /** Of items that something is done to, as far as they were measured. */
+  itemFigures: ItemFigures[];
   uploads: WaitingUpload[];
   jobs: QueuedJob[];
   submissions: Submission[];

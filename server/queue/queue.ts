@@ -7,7 +7,7 @@ import type { QueuedJob } from "@core/project/views";
 import { pool, row, rows, transaction, type Queryable } from "../db/database";
 
 /** In the order in which they are taken where nothing else decides: people wait for recordings first. */
-export const QUEUES = ["prepare", "submission", "segment", "render"] as const;
+export const QUEUES = ["prepare", "submission", "segment", "render", "figures"] as const;
 export type QueueName = (typeof QUEUES)[number];
 
 export interface NewJob {
@@ -17,6 +17,8 @@ export interface NewJob {
   project: string | null;
   /** What it is expected to take of one worker, seconds. */
   costSeconds: number;
+  /** Above 0 before all others, below 0 behind them. */
+  priority?: number;
 }
 
 /** What is expected to take longer is heavy: a worker has one of these in hand at most. */
@@ -29,11 +31,14 @@ export const MAX_ATTEMPTS = 20;
 const MAX_DEFERRED_SECONDS = 600;
 
 /** Puts a job in the queue, in the transaction that asks for it; harmless where it is there already. */
-export async function enqueue({ queue, subject, project, costSeconds }: NewJob, on: Queryable = pool()): Promise<void> {
+export async function enqueue(
+  { queue, subject, project, costSeconds, priority = 0 }: NewJob,
+  on: Queryable = pool(),
+): Promise<void> {
   await on.query(
-    `insert into job (queue, subject, project_id, cost_seconds) values ($1, $2, $3, $4)
+    `insert into job (queue, subject, project_id, cost_seconds, priority) values ($1, $2, $3, $4, $5)
      on conflict (queue, subject) do nothing`,
-    [queue, subject, project, costSeconds],
+    [queue, subject, project, costSeconds, priority],
   );
 }
 

@@ -6,7 +6,7 @@ import { layoutNamed } from "@core/audio/layout";
 import { memorySource } from "@core/files/bytes";
 import { openSoundFile } from "@core/files/open";
 import { newChainEntry, soundingEntry } from "@core/processors";
-import type { ItemRenderInputs } from "@core/project/master-inputs";
+import type { ItemRenderInputs } from "@core/project/item-render-inputs";
 import { processedSource } from "@core/render/processed-source";
 import { noise } from "@core/testing/signals";
 import { addRecording } from "../../tests/integration/recording";

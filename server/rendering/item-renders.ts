@@ -7,7 +7,7 @@ import { openSoundFile } from "@core/files/open";
 import type { FrameSource } from "@core/audio/frame-source";
 import { WavWriter } from "@core/files/wav-writer";
 import type { Figures, Measured } from "@core/measure";
-import { itemRenderInputsSchema, itemRenderKey, type ItemRenderInputs } from "@core/project/master-inputs";
+import { itemRenderInputsSchema, itemRenderKey, type ItemRenderInputs } from "@core/project/item-render-inputs";
 import { BLOCK_FRAMES, type StreamRange } from "@core/audio/stage";
 import { Cancelled } from "@core/audio/cancellation";
 import { isUnprocessed, preparedSource, processedSource, renderSegments } from "@core/render/processed-source";

@@ -4,6 +4,7 @@ import { blobs } from "../storage/blobs";
 import { migrate } from "../db/database";
 import { submissionFailed, runSubmission } from "../delivery/submission";
 import { workQueue, type Handlers } from "../queue/job-runner";
+import { itemFiguresFailed, itemFiguresJob } from "../rendering/item-figures";
 import { renderPendingSegments } from "../rendering/item-renders";
 import { log } from "../log";
 import { renderFailed, renderMasterJob } from "../rendering/masters";
@@ -16,6 +17,7 @@ const HANDLERS: Handlers = {
   // Who works on the whole takes up what a helper leaves.
   segment: { run: renderPendingSegments, failed: async () => undefined },
   render: { run: renderMasterJob, failed: renderFailed },
+  figures: { run: itemFiguresJob, failed: itemFiguresFailed },
 };
 
 /** What plays and what answers comes first. */

@@ -202,6 +202,7 @@ const viewOf = (document: ProjectDocument, source: Source): ProjectView => ({
   savedAt: "2026-01-01T00:00:00Z",
   sources: [source],
   masters: [],
+  itemFigures: [],
   uploads: [],
   jobs: [],
   submissions: [],

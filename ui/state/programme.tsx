@@ -15,7 +15,7 @@ import {
 } from "@core/programme/programme-levels";
 import type { PlacedItem, Timeline } from "@core/programme/timeline";
 import { useCurrentItem } from "./current-item";
-import { useKnownFigures, type KnownOf } from "./use-known-figures";
+import { predictableOf, useKnownFigures, type KnownOf } from "./use-known-figures";
 import { useWorkspace, type WorkspaceState } from "./workspace-store";
 
 export interface ProgrammeInHand {
@@ -72,13 +72,14 @@ export function levelsOfItem(document: ProjectDocument, item: Item, known: Known
   const facts = known(item);
   if (!facts) return null;
   // A place that is dragged makes another item of it, and changes nothing of its sound.
-  const key = facts.curves;
-  const chain = JSON.stringify(wholeChain(document, item));
+  const { figures, curves, chain: toCome, known: along } = predictableOf(document, item, facts);
+  const key = curves;
+  const chain = JSON.stringify(toCome);
   const kept = keptLevels.get(key) ?? new Map<string, ItemLevels>();
   keptLevels.set(key, kept);
   const found = kept.get(chain);
   if (found) return found;
-  const after = levelsAfter(facts.figures, facts.curves, wholeChain(document, item), facts.known);
+  const after = levelsAfter(figures, curves, toCome, along);
   const peak = after.peakDb.reduce((most, v) => Math.max(most, v), -Infinity);
   const levels: ItemLevels = {
     momentaryLufs: after.momentaryLufs,
@@ -118,7 +119,10 @@ export function ProgrammeProvider({ isHeard, children }: { isHeard: boolean; chi
       order,
       timeline,
       levels,
-      estimated: items.some((item) => wholeChain(document, item).some(({ bypass }) => !bypass)),
+      estimated: items.some((item) => {
+        const facts = known(item);
+        return !facts?.after && wholeChain(document, item).some(({ bypass }) => !bypass);
+      }),
       duration: timeline ? timeline.frames / timeline.sampleRate : 0,
       unread: items.filter(({ source }) => !ready.has(source)).map(({ name }) => name),
       join: levels?.joins[Math.max(0, at - 1)] ?? null,

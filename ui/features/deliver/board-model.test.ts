@@ -41,6 +41,7 @@ const view = (masters: Master[] = [], changed = document): ProjectView => ({
   uploads: [],
   submissions: [],
   jobs: [],
+  itemFigures: [],
 });
 const cellIn = (view: ProjectView, item: Item, deliverable: Deliverable, facts: KnownOf): Cell =>
   columnOf(view, deliverable, facts).find((cell) => cell.item.id === item.id)!;

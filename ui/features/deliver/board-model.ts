@@ -1,5 +1,5 @@
 /** The board's cells: every item with every deliverable, predicted, under way or measured on the file. */
-import { PROGRAMME_ID, specOf, wholeChain, type Deliverable, type Item } from "@core/project/document";
+import { PROGRAMME_ID, specOf, type Deliverable, type Item } from "@core/project/document";
 import { canonicalJson } from "@core/math/canonical-json";
 import { isRetaggable } from "@core/files/containers";
 import { masterInputs, masterKey, soundInputs, type MasterInputs } from "@core/project/master-inputs";
@@ -12,7 +12,7 @@ import { predictNow } from "@core/delivery/predict-chain";
 import { predictDelivery, type Prediction } from "@core/delivery/predict-delivery";
 import { fileFacts } from "@core/delivery/recipe";
 import type { Figures } from "@core/measure";
-import type { KnownOf } from "@ui/state/use-known-figures";
+import { predictableOf, type KnownOf } from "@ui/state/use-known-figures";
 import type { DeliverySpec } from "@core/delivery/spec";
 import { check, checkAlbum, type LimitedFigures, type Verdict } from "@core/delivery/compliance";
 
@@ -27,6 +27,8 @@ export interface Cell {
   /** Of the file where there is one, else of the prediction. */
   verdict: Verdict | null;
   verified: boolean;
+  /** What a prediction does not know of yet: it is an estimate without that; `null` where it knows all. */
+  leftOut: string | null;
   /** Whether only its tags have changed since it was rendered: rendering it rewrites the header. */
   retags: boolean;
 }
@@ -36,7 +38,9 @@ function albumGainOf({ document }: ProjectView, spec: DeliverySpec, known: Known
   if (spec.gainScope !== "album") return null;
   const after = orderOf(document).map((item) => {
     const facts = known(item);
-    return facts && predictNow(facts.figures, facts.curves, wholeChain(document, item), facts.known);
+    if (!facts) return null;
+    const { figures, curves, chain, known: along } = predictableOf(document, item, facts);
+    return predictNow(figures, curves, chain, along);
   });
   return after.every((figures) => figures !== null) ? albumGain(spec, after as LimitedFigures[]) : null;
 }
@@ -73,12 +77,10 @@ export function columnOf(view: ProjectView, deliverable: Deliverable, known: Kno
       (one) => one.item_id === item.id && one.deliverable_id === deliverable.id && one.key === key,
     );
     // What becomes of the whole is not told by its items one by one: the render measures it.
-    const facts = deliverable.programme ? null : known(item);
+    const found = deliverable.programme ? null : known(item);
+    const facts = found && predictableOf(document, item, found);
     const prediction = facts
-      ? predictDelivery(facts.figures, facts.curves, wholeChain(document, item), spec, {
-          albumGainDb,
-          known: facts.known ?? null,
-        })
+      ? predictDelivery(facts.figures, facts.curves, facts.chain, spec, { albumGainDb, known: facts.known })
       : null;
     const measured = master?.state === "done" ? (master.result?.verdict ?? null) : null;
     return {
@@ -90,6 +92,7 @@ export function columnOf(view: ProjectView, deliverable: Deliverable, known: Kno
       prediction,
       verdict: measured ?? (prediction && facts ? checkPredicted(spec, prediction, deliverable, facts, source) : null),
       verified: measured !== null,
+      leftOut: measured ? null : (found?.leftOut ?? null),
       retags: !master && inputs !== null && rendered.has(soundKey(inputs)),
     };
   });
@@ -125,12 +128,12 @@ export function albumVerdict(column: readonly Cell[]): Verdict | null {
 
 /** What would make a cell pass. */
 export function remediesOf({ document }: ProjectView, cell: Cell, known: KnownOf): Remedy[] {
-  const facts = cell.deliverable.programme ? null : known(cell.item);
-  if (!facts || !cell.source?.layout) return [];
+  const found = cell.deliverable.programme ? null : known(cell.item);
+  if (!found || !cell.source?.layout) return [];
+  const facts = predictableOf(document, cell.item, found);
   return remediesFor({
     ...facts,
-    chain: wholeChain(document, cell.item),
-    own: cell.item.chain.length,
+    own: Math.min(facts.chain.length, cell.item.chain.length),
     spec: cell.spec,
     format: cell.deliverable.format,
     layout: masterLayout(cell.deliverable, cell.source.layout).name,

@@ -275,7 +275,9 @@ function BoardCell({ cell, chosen, onChoose }: { cell: Cell; chosen: boolean; on
                 : retags
                   ? "only tags changed"
                   : prediction
-                    ? "predicted"
+                    ? cell.leftOut
+                      ? `estimate without ${cell.leftOut}`
+                      : "predicted"
                     : cell.deliverable.programme
                       ? "not rendered yet"
                       : "not read yet"}

@@ -42,7 +42,7 @@ function Limits({ cell, known, onRender }: Omit<Props, "cells">) {
           “{item.name}” for {spec.name}
         </h2>
         <span className="ml-auto text-label whitespace-nowrap text-soft">
-          {verified ? "measured on the rendered file" : prediction ? "predicted, not yet rendered" : "not yet rendered"}
+          {verified ? "measured on the rendered file" : prediction ? predictedWords(cell) : "not yet rendered"}
         </span>
         {!verified && (
           <Button onClick={onRender} disabled={isBusy(cell) || source?.state !== "ready"}>
@@ -152,6 +152,9 @@ function LimitRow({ one, cell }: { one: LimitVerdict; cell: Cell }) {
     </>
   );
 }
+
+const predictedWords = ({ leftOut }: Cell): string =>
+  leftOut ? `an estimate without ${leftOut}, which are being measured` : "predicted, not yet rendered";
 
 function plannedWords({ prediction, spec }: Cell): string {
   if (!prediction) return "";

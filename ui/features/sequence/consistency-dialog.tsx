@@ -10,13 +10,14 @@ import {
   type ComparedItem,
 } from "@core/programme/consistency";
 import type { EndLengths } from "@core/edit-list/heads-and-tails";
-import { wholeChain, type Item } from "@core/project/document";
+import type { Item } from "@core/project/document";
 import { predictNow } from "@core/delivery/predict-chain";
 import { SheetDialog } from "@ui/design-system/sheet-dialog";
 import { estimatedEnds } from "./fit-ends";
 import { HeadsAndTails } from "./heads-and-tails";
 import { useCurrentItem } from "@ui/state/current-item";
 import { useWholeProgramme } from "@ui/state/programme";
+import { predictableOf } from "@ui/state/use-known-figures";
 import { goToStage, openItem } from "@ui/state/workspace-store";
 
 const FIGURES = Object.keys(COMPARED) as ComparedFigure[];
@@ -37,8 +38,8 @@ export function ConsistencyDialog({ onClose }: { onClose: () => void }) {
       const stored = document.items.find(({ id }) => id === item.id)!;
       const facts = known(stored);
       if (!facts) return [];
-      const { figures, curves } = facts;
-      const after = predictNow(figures, curves, wholeChain(document, stored), facts.known);
+      const { figures, curves, chain, known: along } = predictableOf(document, stored, facts);
+      const after = predictNow(figures, curves, chain, along);
       const values = { ...comparedValues(figures), ...pick(after), ...ends(stored) };
       return [{ id: item.id, name: item.name, values, sampleRate: figures.sampleRate, channels: figures.channels }];
     });

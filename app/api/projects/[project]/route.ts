@@ -1,4 +1,5 @@
 import { submissionsOf } from "@server/delivery/submission";
+import { itemFiguresOf } from "@server/rendering/item-figures";
 import { mastersOf } from "@server/rendering/masters";
 import { openProject } from "@server/projects/projects";
 import { jobsOf } from "@server/queue/queue";
@@ -10,12 +11,13 @@ import { route, uuidParam } from "../../respond";
 export const GET = route<{ project: string }>(async (_request, params) => {
   const id = uuidParam.parse(params.project);
   const project = await openProject(id);
-  const [sources, masters, uploads, submissions, jobs] = await Promise.all([
-    findSources(project.document.sources.map(({ hash }) => hash)),
+  const sources = await findSources(project.document.sources.map(({ hash }) => hash));
+  const [masters, itemFigures, uploads, submissions, jobs] = await Promise.all([
     mastersOf(id),
+    itemFiguresOf(project.document, sources),
     uploadsOf(id),
     submissionsOf(id),
     jobsOf(id),
   ]);
-  return { ...project, sources, masters, uploads, submissions, jobs };
+  return { ...project, sources, masters, itemFigures, uploads, submissions, jobs };
 });
