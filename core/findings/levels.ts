@@ -54,7 +54,18 @@ export const levels: readonly Finder[] = [
     kind: "floor",
     find(figures, spec) {
       const limit = limitOf(spec?.limits, "noiseFloorDbfs");
-      if (!limit || figures.noiseFloorDbfs === null) return [];
+      if (!limit) return [];
+      if (figures.noiseFloorDbfs === null)
+        return [
+          {
+            about: spec!.name,
+            severity: "doubt",
+            title: "No noise floor can be told",
+            facts: "There is no half second of room: the pauses are digital silence, or the recording is too short.",
+            advice: "Limits of the floor are met by silence. A gate that closes is heard, though: put room tone there.",
+            places: [],
+          },
+        ];
       const { status } = checkLimit(limit, figures.noiseFloorDbfs);
       if (status !== "fail") return [];
       return [

@@ -68,6 +68,17 @@ describe("noise floor", () => {
     expect(floor(noise(0.4, 48000, -40, 1)).noiseFloorDbfs).toBeNull();
     expect(floor(new Float32Array(96_000)).noiseFloorDbfs).toBeNull();
   });
+  it("is none where gated pauses are digital silence: what is left is programme", () => {
+    const burst = (seconds: number, seed: number) => noise(seconds, 48000, -20, seed);
+    const pause = new Float32Array(36_000);
+    const gated = joined(burst(1, 1), pause, burst(2, 2), pause, burst(1, 3));
+    expect(floor(gated)).toEqual({ noiseFloorDbfs: null, noiseFloorSeconds: null });
+    // A room that goes on beside such a pause is told none the less.
+    const room = noise(0.75, 48000, -60, 4);
+    expect(floor(joined(burst(1, 1), pause, burst(2, 2), room, burst(1, 3))).noiseFloorDbfs).toBeCloseTo(-64.8, 0);
+    // Without digital silence loud sound has its floor, however near.
+    expect(floor(burst(3, 5)).noiseFloorDbfs).toBeCloseTo(-24.8, 0);
+  });
   it("passes over a window with 10 ms of zeros, and not over one with 5 ms", () => {
     const withZeros = (seconds: number) => {
       const x = joined(noise(1, 48000, -20, 2), noise(0.6, 48000, -60, 3), noise(1, 48000, -20, 4));

@@ -7,11 +7,17 @@ import { GrowableTable } from "./decimating-series";
 import { PART_SECONDS, type Run } from "./analysis-block";
 
 export interface NoiseFloorFigures {
-  /** Lowest RMS over any 500 ms, windows with digital silence left out; `null` when there is none. */
+  /**
+   * Lowest RMS over any 500 ms, windows with digital silence left out. `null` where there is none: the recording is
+   * shorter, or its pauses are digital silence and every other half second is programme.
+   */
   noiseFloorDbfs: number | null;
   /** Where that window starts. */
   noiseFloorSeconds: Seconds | null;
 }
+
+/** Beside pauses of digital silence, what lies nearer to the programme's level than this is programme, not its floor. */
+const PROGRAMME_ABOVE_FLOOR_DB = 20;
 
 /** The quietest half second that is not digital silence: what a noise-floor limit is held against. */
 export const noiseFloor: MeasurementDefinition<NoiseFloorFigures, { rmsDbfs: TimeSeries }> = {
@@ -26,6 +32,10 @@ export const noiseFloor: MeasurementDefinition<NoiseFloorFigures, { rmsDbfs: Tim
     const curve = new GrowableTable();
     let parts = 0;
     let lastSilent = -Infinity;
+    /** Silent parts in a row, and whether there were half a second of them. */
+    let silentParts = 0;
+    let hasSilentPause = false;
+    let sounding = { power: 0, parts: 0 };
     let lowest = Infinity;
     let lowestPart = 0;
     // A part is silent where a run of zeros has lasted for 10 ms.
@@ -38,6 +48,9 @@ export const noiseFloor: MeasurementDefinition<NoiseFloorFigures, { rmsDbfs: Tim
           curve.push(powerToDb(power));
           ring[parts % HALF_SECOND_PARTS] = power;
           if (silent(runs, start, end)) lastSilent = parts;
+          else sounding = { power: sounding.power + power, parts: sounding.parts + 1 };
+          silentParts = power === 0 ? silentParts + 1 : 0;
+          hasSilentPause ||= silentParts >= HALF_SECOND_PARTS;
           parts++;
           if (parts < HALF_SECOND_PARTS || lastSilent >= parts - HALF_SECOND_PARTS) return;
           let mean = 0;
@@ -48,13 +61,18 @@ export const noiseFloor: MeasurementDefinition<NoiseFloorFigures, { rmsDbfs: Tim
           lowestPart = parts - HALF_SECOND_PARTS;
         });
       },
-      result: () => ({
-        figures: {
-          noiseFloorDbfs: lowest === Infinity ? null : finiteOrNull(powerToDb(lowest)),
-          noiseFloorSeconds: lowest === Infinity ? null : lowestPart * PART_SECONDS,
-        },
-        curves: { rmsDbfs: { hopSeconds: PART_SECONDS, columns: 1, values: curve.values() } },
-      }),
+      result() {
+        const mean = sounding.power / Math.max(1, sounding.parts);
+        const isProgramme = hasSilentPause && powerToDb(mean) - powerToDb(lowest) < PROGRAMME_ABOVE_FLOOR_DB;
+        const isThere = lowest !== Infinity && !isProgramme;
+        return {
+          figures: {
+            noiseFloorDbfs: isThere ? finiteOrNull(powerToDb(lowest)) : null,
+            noiseFloorSeconds: isThere ? lowestPart * PART_SECONDS : null,
+          },
+          curves: { rmsDbfs: { hopSeconds: PART_SECONDS, columns: 1, values: curve.values() } },
+        };
+      },
     };
   },
 };

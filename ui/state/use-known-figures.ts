@@ -94,6 +94,36 @@ function useAskedFigures(view: ProjectView, inHand: Item | null, isWanted: boole
   }, [id, document, sources, itemFigures, inHand, isWanted]);
 }
 
+/** What the server knows of items: after all that is done to them, or as they came. Each is opened once. */
+function knownOf(
+  { document, sources, itemFigures }: Pick<ProjectView, "document" | "sources" | "itemFigures">,
+  curves: ReadonlyMap<string, Curves>,
+): KnownOf {
+  const known = knownRecordings(sources);
+  const byHash = new Map(sources.map((source) => [source.hash, source]));
+  const measured = new Map(itemFigures.map((one) => [one.hash, one]));
+  const made = new WeakMap<Item, KnownItem | null>();
+  const open = (item: Item): KnownItem | null => {
+    const source = byHash.get(item.source);
+    const own = curves.get(source?.overview_hash ?? "");
+    if (!source?.figures || !own) return null;
+    const { sampleRate, frames } = source.figures;
+    const asItCame = estimatedOf({ figures: source.figures, curves: own }, EditList.of(item.clips, frames), sampleRate);
+    const processed = processedItem(document, item, known);
+    const render = processed && measured.get(processed.hash);
+    const after = render && curves.get(render.overview_hash);
+    return {
+      ...asItCame,
+      after: after ? { figures: render.figures, curves: after } : null,
+      leftOut: after ? null : leftOutOf(item),
+    };
+  };
+  return (item) => {
+    if (!made.has(item)) made.set(item, open(item));
+    return made.get(item)!;
+  };
+}
+
 /**
  * Figures and curves of all items, so that every cell can be predicted: of the item in hand as the page measured it, of
  * others as the server did after repairs, cuts and chain, and until then as they came.
@@ -105,35 +135,10 @@ export function useKnownFigures(isWanted = true): KnownOf {
   const hashes = [...new Set([...sources, ...itemFigures].flatMap(({ overview_hash: hash }) => hash ?? []))];
   const curves = useCurves(hashes, isWanted);
   // Which item is in hand changes nothing of the others.
-  const ofOthers = useMemo((): KnownOf => {
-    const known = knownRecordings(sources);
-    const byHash = new Map(sources.map((source) => [source.hash, source]));
-    const measured = new Map(itemFigures.map((one) => [one.hash, one]));
-    const made = new WeakMap<Item, KnownItem | null>();
-    const open = (item: Item): KnownItem | null => {
-      const source = byHash.get(item.source);
-      const own = curves.get(source?.overview_hash ?? "");
-      if (!source?.figures || !own) return null;
-      const { sampleRate, frames } = source.figures;
-      const asItCame = estimatedOf(
-        { figures: source.figures, curves: own },
-        EditList.of(item.clips, frames),
-        sampleRate,
-      );
-      const processed = processedItem(document, item, known);
-      const render = processed && measured.get(processed.hash);
-      const after = render && curves.get(render.overview_hash);
-      return {
-        ...asItCame,
-        after: after ? { figures: render.figures, curves: after } : null,
-        leftOut: after ? null : leftOutOf(item),
-      };
-    };
-    return (item) => {
-      if (!made.has(item)) made.set(item, open(item));
-      return made.get(item)!;
-    };
-  }, [document, sources, itemFigures, curves]);
+  const ofOthers = useMemo(
+    () => knownOf({ document, sources, itemFigures }, curves),
+    [document, sources, itemFigures, curves],
+  );
   return useMemo(
     (): KnownOf => (item) =>
       facts?.item === item
