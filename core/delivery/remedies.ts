@@ -6,10 +6,11 @@ import { levelsAfter } from "./predict-chain";
 import { AUDIBLE_LIMITING_DB, predictDelivery, type DeliveryContext, type Prediction } from "./predict-delivery";
 import { fileFacts, formatWords, type MasterFormat } from "./recipe";
 import { newRepairStep, type RepairStep } from "../repair";
+import type { Decibels } from "../audio/units";
 import { formatDb, formatTime } from "../audio/format";
 import { CONTAINER_ABOUT, isLossy } from "../files/containers";
 import type { LimitViolation } from "./limit-violations";
-import type { DeliverySpec } from "./spec";
+import { ANCHORS, type DeliverySpec } from "./spec";
 import { check, type Verdict } from "./compliance";
 
 /** One change. What is absent stays as it is. */
@@ -37,6 +38,13 @@ export interface RemedyContext extends DeliveryContext {
   layout: string;
   /** Where the finished master breaks limits, if one is there. */
   places?: readonly LimitViolation[];
+  /** By how much noise reduction was found to lower the floor when it was tried on the sound. */
+  triedNoise?: readonly TriedNoise[];
+}
+
+export interface TriedNoise {
+  step: RepairStep;
+  lowersDb: Decibels;
 }
 
 interface Idea {
@@ -50,6 +58,19 @@ interface Idea {
 }
 
 const MOST_WAYS = 6;
+
+const NOISE_DEPTHS: readonly Decibels[] = [8, 14, 24];
+
+/** Noise reduction to be tried on the sound; none where the floor is inside its limit. */
+export function noiseToTry(spec: DeliverySpec, verdict: Verdict): RepairStep[] {
+  const floor = verdict.limits.find(({ limit }) => limit.figure === "noiseFloorDbfs" && limit.required);
+  if (verdict.specId !== spec.id || floor?.status !== "fail") return [];
+  return NOISE_DEPTHS.map((maxReductionDb) => ({
+    ...newRepairStep("noise", ""),
+    maxReductionDb,
+    tonalMaxReductionDb: maxReductionDb + 6,
+  }));
+}
 
 /** How far figures are from passing: broken limits weigh more than limiting that is heard. */
 function badness(verdict: Verdict, { limitingDb }: Prediction): number {
@@ -81,17 +102,19 @@ export function remediesFor(context: RemedyContext): Remedy[] {
     .slice(0, MOST_WAYS)
     .map(({ idea: { floorDb: _, ...idea }, verdict, prediction }) => ({
       ...idea,
-      reaches: reachesWords(verdict, prediction),
+      reaches: reachesWords(spec, verdict, prediction),
       passes:
         verdict.limits.every(({ limit, status }) => !limit.required || status !== "fail") &&
         verdict.fileRequirements.every(({ met }) => met),
     }));
 }
 
-function reachesWords(verdict: Verdict, { limitingDb, figures }: Prediction): string {
+/** In the figure and unit that the spec brings the level by. */
+function reachesWords(spec: DeliverySpec, verdict: Verdict, { limitingDb, figures }: Prediction): string {
   const broken = verdict.limits.filter(({ limit, status }) => limit.required && status === "fail").length;
   const limiting = limitingDb > 0 ? `, ${formatDb(limitingDb)} dB limited` : "";
-  const level = `${formatDb(figures.integratedLufs ?? null)} LUFS${limiting}`;
+  const { figure, unit } = ANCHORS[spec.anchor];
+  const level = `${formatDb(figures[figure] ?? null)} ${unit}${limiting}`;
   return broken === 0 ? `${level}: inside` : `${level}: ${broken} still outside`;
 }
 
@@ -106,16 +129,14 @@ function ideasFor(
   const levels = levelsAfter(figures, curves, chain, context.known ?? null);
   const loudness = (prediction.figures.integratedLufs ?? -23) - prediction.gainDb;
 
-  const floor = out("noiseFloorDbfs");
-  if (floor?.margin)
-    for (const maxReductionDb of [8, 14, 24])
-      if (maxReductionDb > -floor.margin)
-        ideas.push({
-          id: `noise-${maxReductionDb}`,
-          title: `Take ${maxReductionDb} dB of the noise away`,
-          steps: [{ ...newRepairStep("noise", ""), maxReductionDb, tonalMaxReductionDb: maxReductionDb + 6 }],
-          floorDb: maxReductionDb,
-        });
+  if (out("noiseFloorDbfs"))
+    for (const { step, lowersDb } of context.triedNoise ?? [])
+      ideas.push({
+        id: `noise-${String(step["maxReductionDb"])}`,
+        title: `Reduce the noise by up to ${String(step["maxReductionDb"])} dB: the floor falls by ${formatDb(lowersDb)}`,
+        steps: [step],
+        floorDb: lowersDb,
+      });
   if (prediction.limitingDb > AUDIBLE_LIMITING_DB || out("shortTermMaxLufs") || out("momentaryMaxLufs"))
     for (const [ratio, above, words] of [
       [2, 4, "gently"],

@@ -1,4 +1,5 @@
 /** What the repairs could do for a recording, from what was measured of it: never applied by itself. */
+import type { SoughtEvents } from "../events/sought-events";
 import type { Figures } from "../measure";
 import type { ChannelFault } from "../measure/channel-faults";
 import { formatDb, formatHertz } from "../audio/format";
@@ -26,6 +27,8 @@ export interface RepairProposal {
   suggested: number;
   /** Where it can be heard best, if somewhere in particular. */
   at: Seconds | null;
+  /** Of noise: how far the floor must fall, so that the limit holds with some room. */
+  wantedDb?: Decibels;
 }
 
 /** Floors above this are heard in a quiet room, whatever a spec says. */
@@ -45,8 +48,42 @@ const NOISE_DEPTHS = [8, 14, 24] as const;
 const noiseAt = (maxReductionDb: number): RepairStep =>
   step("noise", { maxReductionDb, tonalMaxReductionDb: maxReductionDb + 6 });
 
-/** Proposals for a recording, in the order in which they should be applied. `spec` is the one in force, if any. */
-export function repairProposals(figures: Figures, spec: DeliverySpec | null): RepairProposal[] {
+/** Fewer than this a minute are no trouble: a mouth makes some. */
+const MOUTH_NOISES_A_MINUTE = 4;
+
+/** Clicks and mouth noise that were found by the repairs' own defaults: firm is those, gentle a higher threshold. */
+function impulseProposals(figures: Figures, sought: readonly SoughtEvents[]): RepairProposal[] {
+  return sought.flatMap(({ kind, count, places }): RepairProposal[] => {
+    if (kind !== "clicks" && kind !== "mouth-noise") return [];
+    if (kind === "mouth-noise" && count < (MOUTH_NOISES_A_MINUTE * figures.durationSeconds) / 60) return [];
+    const firm = newRepairStep(kind, "");
+    const gentle = step(kind, { thresholdDb: Number(firm["thresholdDb"]) + 6 });
+    return [
+      {
+        id: kind,
+        title: kind === "clicks" ? "Take the clicks away" : "Take the mouth noise away",
+        why: `Found at ${count} ${count === 1 ? "place" : "places"}.`,
+        strengths: [
+          { label: "gentle", step: gentle },
+          { label: "firm", step: firm },
+        ],
+        suggested: 1,
+        at: places[0]?.seconds ?? null,
+      },
+    ];
+  });
+}
+
+/**
+ * Proposals for a recording, in the order in which they should be applied.
+ * @param spec the one in force, if any
+ * @param sought what was found in the background after intake
+ */
+export function repairProposals(
+  figures: Figures,
+  spec: DeliverySpec | null,
+  sought: readonly SoughtEvents[] = [],
+): RepairProposal[] {
   const proposals: RepairProposal[] = sidesProposals(figures);
   const { count, places } = figures.clippedRuns;
   if (count > 0) {
@@ -61,6 +98,7 @@ export function repairProposals(figures: Figures, spec: DeliverySpec | null): Re
       at: places[0]?.seconds ?? null,
     });
   }
+  proposals.push(...impulseProposals(figures, sought));
   if (figures.humHz !== null) {
     const harmonics = Math.max(...figures.humHarmonics, 1);
     const fundamentalHz = Number(figures.humHz.toFixed(2));
@@ -98,6 +136,7 @@ export function repairProposals(figures: Figures, spec: DeliverySpec | null): Re
       ],
       suggested: Math.min(2, NOISE_DEPTHS.filter((depth) => depth < over + ROOM_BELOW_DB).length),
       at: figures.noiseFloorSeconds,
+      wantedDb: Math.max(0, over + ROOM_BELOW_DB),
     });
   }
   return proposals;

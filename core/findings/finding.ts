@@ -1,3 +1,4 @@
+import type { SoughtEvents } from "../events/sought-events";
 import type { Figures } from "../measure";
 import type { Seconds } from "../audio/units";
 import type { DeliverySpec } from "../delivery/spec";
@@ -20,5 +21,6 @@ export interface Finding {
 
 export interface Finder {
   kind: string;
-  find(figures: Figures, spec: DeliverySpec | null): Omit<Finding, "kind">[];
+  /** @param sought what was found in the background after intake */
+  find(figures: Figures, spec: DeliverySpec | null, sought: readonly SoughtEvents[]): Omit<Finding, "kind">[];
 }

@@ -1,4 +1,5 @@
 /** What the server tells of a project, as it goes over the wire: the server's rows and the page's state are the same. */
+import type { SoughtEvents } from "../events/sought-events";
 import type { Figures } from "../measure";
 import type { MasterResult } from "../delivery/master-job";
 import type { Layout } from "../audio/layout";
@@ -26,6 +27,8 @@ export interface Source {
   pcm_hash: string | null;
   overview_hash: string | null;
   figures: Figures | null;
+  /** What was found in it in the background; `null` until it was looked through. */
+  events: SoughtEvents[] | null;
   warnings: string[];
   created_at: Instant;
 }
@@ -76,7 +79,7 @@ export interface ItemFigures {
 
 /** A job of a project in the queue. */
 export interface QueuedJob {
-  queue: "prepare" | "submission" | "segment" | "render" | "figures";
+  queue: "prepare" | "submission" | "segment" | "render" | "figures" | "search";
   /** The source's hash, the id of the master, the item render or the hand-over, or project and item. */
   subject: string;
   active: boolean;

@@ -16,6 +16,7 @@ import { runJob, type Handler } from "../queue/job-runner";
 import { masterOf, mastersOf, renderFailed, renderMasterJob, requestMaster } from "../rendering/masters";
 import { deliveryOf } from "../delivery/documents";
 import { prepareSource, preparationFailed } from "./prepare";
+import { searchEventsFailed, searchEventsJob } from "./search-events";
 import { createProject, edit, openProject } from "../projects/projects";
 import { takeJob } from "../queue/queue";
 import { reconcile, cancelUnwantedJobs } from "../worker/reconcile";
@@ -30,6 +31,7 @@ beforeAll(async () => {
 const never = new AbortController().signal;
 const HANDLERS: Record<string, Handler> = {
   prepare: { run: prepareSource, failed: preparationFailed },
+  search: { run: searchEventsJob, failed: searchEventsFailed },
   render: { run: renderMasterJob, failed: renderFailed },
   submission: { run: runSubmission, failed: submissionFailed },
 };

@@ -7,6 +7,7 @@ import { blobs } from "../storage/blobs";
 import { rows, transaction, type Queryable } from "../db/database";
 import { ProgressPublisher, publish } from "../db/notifications";
 import { openRecording, prepareRecording } from "./ingest";
+import { enqueueSearch } from "./search-events";
 import type { JobContext } from "../queue/job-runner";
 import { log } from "../log";
 import { editWithin, headOf, projectsUsing } from "../projects/projects";
@@ -50,6 +51,8 @@ export async function prepareSource({ subject: hash, signal, progress, end }: Jo
         ],
       );
       if (source.pcm_hash === null) await addMissingItems(hash, client);
+      await client.query("update source set events = null, events_version = null where hash = $1", [hash]);
+      await enqueueSearch(hash, prepared.figures, (await projectsUsing(hash))[0] ?? null, client);
       await publish({ topic: "source", hash, state: "ready" }, client);
     });
     log.info({ source: hash.slice(0, 12), frames: prepared.figures.frames }, "prepared");

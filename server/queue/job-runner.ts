@@ -6,6 +6,7 @@ import { log } from "../log";
 import {
   endJob,
   failJob,
+  isSomebodyWaiting,
   LeaseLost,
   MAX_ATTEMPTS,
   renewLease,
@@ -59,11 +60,11 @@ export async function runJob(
   let stalled = false;
   let ended = false;
   let handedBack = false;
-  const onStop = () =>
-    setTimeout(() => {
-      handedBack = true;
-      lost.abort();
-    }, FINISH_MS).unref();
+  const handBack = () => {
+    handedBack = true;
+    lost.abort();
+  };
+  const onStop = () => setTimeout(handBack, FINISH_MS).unref();
   stop.addEventListener("abort", onStop);
   const timer = setInterval(() => {
     if (Date.now() - at.since > stalledSeconds * 1000) {
@@ -74,6 +75,12 @@ export async function runJob(
       (ours) => ours || lost.abort(),
       (error: Error) => log.warn({ error: error.message }, "could not renew a lease"),
     );
+    // What nobody waits for makes room for what somebody does.
+    if (job.priority < 0)
+      isSomebodyWaiting().then(
+        (waiting) => waiting && !ended && handBack(),
+        () => undefined,
+      );
   }, RENEW_MS);
   const held: JobContext = {
     subject: job.subject,

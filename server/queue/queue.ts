@@ -7,7 +7,7 @@ import type { QueuedJob } from "@core/project/views";
 import { pool, row, rows, transaction, type Queryable } from "../db/database";
 
 /** In the order in which they are taken where nothing else decides: people wait for recordings first. */
-export const QUEUES = ["prepare", "submission", "segment", "render", "figures"] as const;
+export const QUEUES = ["prepare", "submission", "segment", "render", "figures", "search"] as const;
 export type QueueName = (typeof QUEUES)[number];
 
 export interface NewJob {
@@ -17,9 +17,12 @@ export interface NewJob {
   project: string | null;
   /** What it is expected to take of one worker, seconds. */
   costSeconds: number;
-  /** Above 0 before all others, below 0 behind them. */
+  /** Above 0 before all others of its queue; `BACKGROUND` behind everything. */
   priority?: number;
 }
+
+/** Priority of what nobody waits for: it is given back as soon as somebody waits for something else. */
+export const BACKGROUND = -1;
 
 /** What is expected to take longer is heavy: a worker has one of these in hand at most. */
 export const HEAVY_SECONDS = 20;
@@ -60,6 +63,7 @@ export interface Job {
   id: number;
   queue: QueueName;
   subject: string;
+  priority: number;
   attempts: number;
   costSeconds: number;
   lease: string;
@@ -82,11 +86,11 @@ export async function takeJob(worker: string, lightOnly: boolean): Promise<Job |
     `with next as (
        select j.id from job j
        where ${IS_FREE} and ($2 = false or j.cost_seconds <= ${HEAVY_SECONDS})
-       order by ${SHARE}, ${IN_ORDER} limit 1 for update skip locked)
+       order by j.priority < 0, ${SHARE}, ${IN_ORDER} limit 1 for update skip locked)
      update job set lease = gen_random_uuid(), leased_until = now() + make_interval(secs => ${LEASE_SECONDS}),
        worker = $1, attempts = attempts + 1, started_at = now(), stage = null, fraction = 0
      from next where job.id = next.id
-     returning job.id, queue, subject, attempts, lease, cost_seconds`,
+     returning job.id, queue, subject, priority, attempts, lease, cost_seconds`,
     [worker, lightOnly],
   );
   if (!taken) return undefined;
@@ -103,6 +107,12 @@ export async function renewLease(job: Job, stage: string, fraction: number): Pro
   );
   return rowCount === 1;
 }
+
+/** Whether something that somebody waits for has found no worker for a while. */
+export const isSomebodyWaiting = async (): Promise<boolean> =>
+  (await row(
+    `select 1 from job where priority >= 0 and lease is null and created_at < now() - interval '1 second' limit 1`,
+  )) !== undefined;
 
 /** The job was given to another, or stopped: what was worked out for it is not wanted any more. */
 export class LeaseLost extends Error {

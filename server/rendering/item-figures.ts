@@ -10,11 +10,9 @@ import { publish } from "../db/notifications";
 import { openProject } from "../projects/projects";
 import { findSources } from "../projects/sources";
 import type { JobContext } from "../queue/job-runner";
-import { enqueue } from "../queue/queue";
+import { BACKGROUND, enqueue } from "../queue/queue";
 import { itemRender } from "./item-renders";
 
-/** Behind everything that somebody waits for. */
-const PRIORITY = -1;
 /** How often it is looked whether the item is still as it was. */
 const LOOK_MS = 2000;
 /** Seconds of a worker for each second of a channel. */
@@ -54,7 +52,7 @@ export async function requestItemFigures(project: string, items: readonly string
     if (!processed || there.has(processed.hash)) continue;
     const figures = sources.find(({ hash }) => hash === item.source)?.figures;
     const costSeconds = 1 + (figures ? figures.durationSeconds * figures.channels * COST : 0);
-    await enqueue({ queue: "figures", subject: `${project}/${id}`, project, costSeconds, priority: PRIORITY });
+    await enqueue({ queue: "figures", subject: `${project}/${id}`, project, costSeconds, priority: BACKGROUND });
   }
 }
 

@@ -7,6 +7,7 @@ import { rows, transaction, type Queryable } from "../db/database";
 import { publish } from "../db/notifications";
 import { enqueueSubmission } from "../delivery/submission";
 import { enqueueRender } from "../rendering/masters";
+import { enqueueMissingSearches } from "../ingest/search-events";
 import { openProject } from "../projects/projects";
 import { dropJob } from "../queue/queue";
 import { enqueuePreparation, findSources, prepareOutdated } from "../projects/sources";
@@ -26,6 +27,7 @@ export async function reconcile(): Promise<void> {
     );
     if (!turn?.mine) return;
     await queueWhatWaits(client);
+    await enqueueMissingSearches(client);
     await prepareOutdated();
     await cancelUnwantedJobs();
     await client.query("delete from edit where made_at < now() - interval '30 days'");

@@ -8,6 +8,7 @@ import { itemFiguresFailed, itemFiguresJob } from "../rendering/item-figures";
 import { renderPendingSegments } from "../rendering/item-renders";
 import { log } from "../log";
 import { renderFailed, renderMasterJob } from "../rendering/masters";
+import { searchEventsFailed, searchEventsJob } from "../ingest/search-events";
 import { prepareSource, preparationFailed } from "../ingest/prepare";
 import { reconcile } from "./reconcile";
 
@@ -17,6 +18,7 @@ const HANDLERS: Handlers = {
   // Who works on the whole takes up what a helper leaves.
   segment: { run: renderPendingSegments, failed: async () => undefined },
   render: { run: renderMasterJob, failed: renderFailed },
+  search: { run: searchEventsJob, failed: searchEventsFailed },
   figures: { run: itemFiguresJob, failed: itemFiguresFailed },
 };
 

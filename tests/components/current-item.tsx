@@ -87,6 +87,7 @@ function sourceOf(block: Planar): Source {
     pcm_hash: "b".repeat(64),
     overview_hash: null,
     figures,
+    events: null,
     warnings: [],
     created_at: "2026-01-01T00:00:00Z",
   };

@@ -8,6 +8,7 @@ import { currentMasters, deliveredSubjects } from "@core/project/delivery";
 import { knownRecordings, type ProjectView } from "@core/project/views";
 import { check, worstStatus, type ComplianceStatus } from "@core/delivery/compliance";
 import type { StageName } from "../state/workspace-store";
+import { soughtInItem } from "../state/sought-events";
 import { useCurrentItem } from "../state/current-item";
 
 interface StageStatus {
@@ -22,7 +23,7 @@ export function useStageStatuses(): Record<StageName, StageStatus> {
   const deliver = useMemo(() => deliverStatus(view), [view]);
   return useMemo(() => {
     const verdict = spec && chainFigures ? check(spec, chainFigures) : null;
-    const noticed = facts ? findingsOf(facts.figures, spec) : [];
+    const noticed = facts ? findingsOf(facts.figures, spec, soughtInItem(facts)) : [];
     const faults = noticed.some(({ severity }) => severity === "fault");
     const outside = verdict?.limits.filter(({ status }) => status === "fail").length ?? 0;
     const chainLength = item ? wholeChain(view.document, item).filter(({ bypass }) => !bypass).length : 0;

@@ -5,7 +5,7 @@ import { isRetaggable } from "@core/files/containers";
 import { masterInputs, masterKey, soundInputs, type MasterInputs } from "@core/project/master-inputs";
 import { markedItems, orderOf, programmeItem, subjectsOf } from "@core/project/subjects";
 import { knownRecordings, type Master, type ProjectView, type Source } from "@core/project/views";
-import { remediesFor, type Remedy } from "@core/delivery/remedies";
+import { remediesFor, type Remedy, type TriedNoise } from "@core/delivery/remedies";
 import { masterLayout } from "@core/delivery/render-plan";
 import { albumGain } from "@core/delivery/normalisation";
 import { predictNow } from "@core/delivery/predict-chain";
@@ -127,12 +127,18 @@ export function albumVerdict(column: readonly Cell[]): Verdict | null {
 }
 
 /** What would make a cell pass. */
-export function remediesOf({ document }: ProjectView, cell: Cell, known: KnownOf): Remedy[] {
+export function remediesOf(
+  { document }: ProjectView,
+  cell: Cell,
+  known: KnownOf,
+  triedNoise: readonly TriedNoise[] = [],
+): Remedy[] {
   const found = cell.deliverable.programme ? null : known(cell.item);
   if (!found || !cell.source?.layout) return [];
   const facts = predictableOf(document, cell.item, found);
   return remediesFor({
     ...facts,
+    triedNoise,
     own: Math.min(facts.chain.length, cell.item.chain.length),
     spec: cell.spec,
     format: cell.deliverable.format,

@@ -93,7 +93,7 @@ function Limits({ cell, known, onRender }: Omit<Props, "cells">) {
             ◆ {warning}
           </p>
         ))}
-      {verdict?.pass && <Remedies cell={cell} known={known} />}
+      {verdict?.pass && !verified && <Remedies cell={cell} known={known} />}
       {verified && <FileLine cell={cell} />}
     </section>
   );

@@ -2,7 +2,7 @@
 
 import { useMemo } from "react";
 import { toast } from "sonner";
-import type { Remedy } from "@core/delivery/remedies";
+import { noiseToTry, type Remedy } from "@core/delivery/remedies";
 import { predictNow } from "@core/delivery/predict-chain";
 import { blobUrl } from "@ui/api/api";
 import { ComplianceMark } from "@ui/design-system/compliance-mark";
@@ -13,12 +13,22 @@ import { useCurrentItem } from "@ui/state/current-item";
 import { togglePlay } from "@ui/state/use-monitor-source";
 import { newId } from "@ui/api/use-project";
 import { remediesOf, type Cell } from "./board-model";
+import { useTriedNoise } from "@ui/state/use-tried-noise";
 import type { KnownOf } from "@ui/state/use-known-figures";
 
 /** What would make a master pass: each can be heard against what is, and taken. */
 export function Remedies({ cell, known }: { cell: Cell; known: KnownOf }) {
   const { view, edit, item: inHand } = useCurrentItem();
-  const ways = useMemo(() => remediesOf(view, cell, known), [view, cell, known]);
+  const toTry = useMemo(() => (cell.verdict ? noiseToTry(cell.spec, cell.verdict) : []), [cell]);
+  const { lowersDb: lowers, isTrying } = useTriedNoise(cell.source, cell.item, toTry);
+  const ways = useMemo(() => {
+    const tried = toTry.flatMap((step, index) => {
+      const lowersDb = lowers[index];
+      return lowersDb == null ? [] : [{ step, lowersDb }];
+    });
+    return remediesOf(view, cell, known, tried);
+  }, [view, cell, known, toTry, lowers]);
+  if (isTrying) return <p className="pt-1.5 text-label text-soft">Remedies are being tried on the sound …</p>;
   if (ways.length === 0) return null;
 
   const hear = (way: Remedy) => {
@@ -55,7 +65,7 @@ export function Remedies({ cell, known }: { cell: Cell; known: KnownOf }) {
   };
   return (
     <table className="mt-1.5 w-full table-fixed" data-testid="ways">
-      <caption className="text-left text-label text-soft">remedies, tried on its figures</caption>
+      <caption className="text-left text-label text-soft">remedies, each tried before it is offered</caption>
       <tbody>
         {ways.map((way) => (
           <tr key={way.id} className="h-[25px] border-t border-grid">

@@ -2,6 +2,7 @@ import type { Finding } from "@core/findings/finding";
 import { formatTime } from "@core/audio/format";
 import { ComplianceMark } from "@ui/design-system/compliance-mark";
 import type { ItemFacts } from "@ui/state/current-item";
+import { MendButton } from "./mend-button";
 import { TimeLink } from "./time-link";
 import type { MeasuredRange } from "./use-measured";
 
@@ -22,7 +23,14 @@ export function FindingsView({
       {findings.length === 0 && (
         <p className="py-3 text-soft">
           Nothing was noticed: no dead, inverted or doubled channel, no clipping, DC, hum or cut-off band, no digital
-          silence, and the floor is inside its limit where there is one.
+          silence, and the floor is inside its limit where there is one
+          {facts.source.events ? "; no clicks, mouth noise, breaths or plosives" : ""}.
+        </p>
+      )}
+      {!facts.source.events && (
+        <p className="text-label text-soft">
+          Clicks, mouth noise, breaths and plosives are looked for in the background, or by their lists in Repair where
+          a recording is very long.
         </p>
       )}
       <ul data-testid="findings">
@@ -46,7 +54,9 @@ export function FindingsView({
                 <span className="text-soft">and {finding.places.length - SHOWN_PLACES} more</span>
               )}
             </span>
-            <span className="text-soft">{finding.advice}</span>
+            <span className="text-soft">
+              {finding.advice} <MendButton finding={finding} facts={facts} />
+            </span>
           </li>
         ))}
       </ul>

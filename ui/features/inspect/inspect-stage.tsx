@@ -2,11 +2,13 @@
 
 import { Tabs } from "radix-ui";
 import { useMemo } from "react";
+import type { SoughtEvents } from "@core/events/sought-events";
 import { findingsOf } from "@core/findings";
 import { ComplianceMark } from "@ui/design-system/compliance-mark";
 import { ViewTabs } from "@ui/design-system/view-tabs";
 import { useWorkspace, type InspectView } from "@ui/state/workspace-store";
 import { useCurrentItem, type ItemFacts } from "@ui/state/current-item";
+import { soughtInItem } from "@ui/state/sought-events";
 import { ChannelsView } from "./channels-view";
 import { CompareView } from "./compare-view";
 import { DirectionsView } from "./directions-view";
@@ -14,7 +16,7 @@ import { FiguresView } from "./figures-view";
 import { FindingsView } from "./findings-view";
 import { LoudnessView } from "./loudness-view";
 import { SpectrumView } from "./spectrum-view";
-import { useMeasured } from "./use-measured";
+import { useMeasured, type MeasuredRange } from "./use-measured";
 
 const NAMES: Record<InspectView, string> = {
   figures: "Figures",
@@ -35,11 +37,25 @@ export function InspectStage() {
   return <Inspected facts={facts} />;
 }
 
+/** What the search found in what is inspected, in seconds of that. */
+function soughtWithin(facts: ItemFacts, { offset, figures }: MeasuredRange): SoughtEvents[] {
+  return soughtInItem(facts).flatMap((one) => {
+    if (offset === 0 && figures === facts.figures) return [one];
+    const places = one.places
+      .map(({ seconds, length }) => ({ seconds: seconds - offset, length }))
+      .filter(({ seconds }) => seconds >= 0 && seconds < figures.durationSeconds);
+    return places.length > 0 ? [{ ...one, count: places.length, places }] : [];
+  });
+}
+
 function Inspected({ facts }: { facts: ItemFacts }) {
   const { spec } = useCurrentItem();
   const shown = useWorkspace((workspace) => workspace.inspect);
   const stretch = useMeasured(facts);
-  const findings = useMemo(() => findingsOf(stretch.figures, spec), [stretch, spec]);
+  const findings = useMemo(
+    () => findingsOf(stretch.figures, spec, soughtWithin(facts, stretch)),
+    [stretch, spec, facts],
+  );
   const immersive = stretch.figures.channels > 2;
   const view = shown === "directions" && !immersive ? "figures" : shown;
   return (

@@ -4,11 +4,13 @@ import { useMemo, useState } from "react";
 import { processorNamed, settingsOf } from "@core/processors";
 import { levelProposal, repairProposals, type RepairProposal } from "@core/delivery/repair-proposals";
 import { repairNamed, repairSettings, type RepairStep } from "@core/repair";
+import { formatDb } from "@core/audio/format";
 import { Button } from "@ui/design-system/button";
 import { useWorkspace } from "@ui/state/workspace-store";
 import { useCurrentItem, type ItemFacts } from "@ui/state/current-item";
 import { engine, useEngineState } from "@ui/state/listening-engine";
 import { togglePlay } from "@ui/state/use-monitor-source";
+import { useTriedNoise, type TriedNoise } from "@ui/state/use-tried-noise";
 import { newId } from "@ui/api/use-project";
 import { Panel } from "../../design-system/panel";
 import { secondsOfRecording } from "@ui/state/item-time";
@@ -20,12 +22,19 @@ const HEARD_SECONDS = 6;
 /** What could be done, by what was measured: heard first, then the chosen ones are added as steps in one action. */
 export function ProposalsView({ facts }: { facts: ItemFacts }) {
   const { item, edit, spec } = useCurrentItem();
-  const { figures } = facts.source;
-  const proposals = useMemo(() => (figures ? repairProposals(figures, spec) : []), [figures, spec]);
+  const { figures, events } = facts.source;
+  const proposals = useMemo(
+    () => (figures ? repairProposals(figures, spec, events ?? []) : []),
+    [figures, spec, events],
+  );
+  const noise = proposals.find(({ id }) => id === "noise");
+  const tried = useTriedNoise(facts.source, facts.item, noise ? noise.strengths.map(({ step }) => step) : []);
   const [strengths, setStrengths] = useState<Record<string, number>>({});
   const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
   if (!item) return null;
-  const strengthOf = (proposal: RepairProposal) => proposal.strengths[strengths[proposal.id] ?? proposal.suggested]!;
+  const suggestedOf = (proposal: RepairProposal) =>
+    proposal === noise ? suggestedBy(tried, proposal) : proposal.suggested;
+  const strengthOf = (proposal: RepairProposal) => proposal.strengths[strengths[proposal.id] ?? suggestedOf(proposal)]!;
   const there = (proposal: RepairProposal) => item.repairs.some(({ type }) => type === strengthOf(proposal).step.type);
   const open = proposals.filter((proposal) => !there(proposal));
   const chosen = open.filter(({ id }) => !left.has(id));
@@ -51,8 +60,8 @@ export function ProposalsView({ facts }: { facts: ItemFacts }) {
       {proposals.length === 0 && (
         <p className="py-2 text-soft">
           Nothing was measured that a repair would mend: no clipped runs, no hum, and the floor is low enough
-          {spec ? ` for ${spec.name}` : ""}. Clicks and mouth noise are found by their own steps: add one and listen to
-          what it removes.
+          {spec ? ` for ${spec.name}` : ""}
+          {events ? ", no clicks and little mouth noise" : ". Clicks and mouth noise are being looked for"}.
         </p>
       )}
       {proposals.length > 0 && open.length === 0 && (
@@ -76,7 +85,10 @@ export function ProposalsView({ facts }: { facts: ItemFacts }) {
               />
               <span className="font-semibold">{proposal.title}</span>
             </label>
-            <p className="pl-6 text-soft">{proposal.why}</p>
+            <p className="pl-6 text-soft">
+              {proposal.why}
+              {proposal === noise && ` ${triedWords(tried, proposal)}`}
+            </p>
             <Strengths
               proposal={proposal}
               chosen={strengthOf(proposal)}
@@ -88,6 +100,21 @@ export function ProposalsView({ facts }: { facts: ItemFacts }) {
       </ul>
     </Panel>
   );
+}
+
+/** The gentlest strength that was found to take enough away; the firmest where none does. */
+function suggestedBy({ lowersDb: tried }: TriedNoise, { suggested, wantedDb = 0, strengths }: RepairProposal): number {
+  if (tried.length === 0 || tried.some((drop) => drop === null)) return suggested;
+  const enough = tried.findIndex((drop) => drop! >= wantedDb);
+  return enough < 0 ? strengths.length - 1 : enough;
+}
+
+function triedWords({ lowersDb: tried, isTrying }: TriedNoise, { strengths, wantedDb = 0 }: RepairProposal): string {
+  if (isTrying) return "Being tried on the sound around its quietest half second …";
+  if (tried.some((drop) => drop === null)) return "";
+  const drops = tried.map((drop, index) => `${strengths[index]!.label} takes ${formatDb(drop)} dB`).join(", ");
+  const isEnough = tried.some((drop) => drop! >= wantedDb);
+  return `Tried there: ${drops}; ${formatDb(wantedDb)} dB ${isEnough ? "are wanted" : "would be wanted, which none gives by itself"}.`;
 }
 
 /** Gain and limiter that bring the item, as it is after its repairs, inside a spec that leaves the level alone. */

@@ -1,0 +1,38 @@
+import type { SoughtEvents, SoughtKind } from "../events/sought-events";
+import { counted } from "../audio/format";
+import type { Finder } from "./finding";
+
+const WORDS: Record<SoughtKind, { one: string; many?: string; facts: string; advice: string }> = {
+  clicks: {
+    one: "click",
+    facts: "Shorter than what the voice or an instrument makes, and standing out of everything around.",
+    advice: "Listen to some of them, then take them away.",
+  },
+  "mouth-noise": {
+    one: "mouth noise",
+    many: "places with mouth noise",
+    facts: "Smacks and ticks of lips and tongue, beside and within words.",
+    advice: "Take them away before any compression: gain lifts them.",
+  },
+  breaths: {
+    one: "breath",
+    facts: "Soft noise between phrases.",
+    advice: "Most belong there; lower those that are heard as such.",
+  },
+  plosives: {
+    one: "plosive",
+    facts: "Swells below 150 Hz at p and b, far above the voice's own.",
+    advice: "Lower the lows there.",
+  },
+};
+
+/** What was found in the background after intake. */
+export const events: Finder = {
+  kind: "events",
+  find: (_figures, _spec, sought: readonly SoughtEvents[]) =>
+    sought.map(({ kind, count, places }) => {
+      const { one, many, facts, advice } = WORDS[kind];
+      const title = count !== 1 && many ? `${count} ${many}` : counted(count, one);
+      return { about: kind, severity: "doubt" as const, title, facts, advice, places };
+    }),
+};
