@@ -61,11 +61,10 @@ describe("what mends a finding", () => {
   });
   it("is counted where the item has it: what is cut out is not", () => {
     const clips: Command = {
-      type: "setClips",
-      item: "item-1",
-      clips: [{ kind: "recording", start: 3 * RATE, end: 5 * RATE }],
+      type: "setClipsOfItems",
+      items: [{ item: "item-1", clips: [{ kind: "recording", start: 3 * RATE, end: 5 * RATE }] }],
       what: "trim",
-    } as unknown as Command;
+    };
     inWorkspace(<Sought />, { source: { events: sought }, prepare: [clips] });
     expect(screen.queryByText("25 clicks")).toBeNull();
     expect(screen.getByText("2 breaths")).toBeTruthy();
