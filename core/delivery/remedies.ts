@@ -112,10 +112,10 @@ export function remediesFor(context: RemedyContext): Remedy[] {
 /** In the figure and unit that the spec brings the level by. */
 function reachesWords(spec: DeliverySpec, verdict: Verdict, { limitingDb, figures }: Prediction): string {
   const broken = verdict.limits.filter(({ limit, status }) => limit.required && status === "fail").length;
-  const limiting = limitingDb > 0 ? `, ${formatDb(limitingDb)} dB limited` : "";
+  const limiting = limitingDb > 0 ? `, limited ${formatDb(limitingDb)}` : "";
   const { figure, unit } = ANCHORS[spec.anchor];
   const level = `${formatDb(figures[figure] ?? null)} ${unit}${limiting}`;
-  return broken === 0 ? `${level}: inside` : `${level}: ${broken} still outside`;
+  return `${level}: ${broken === 0 ? "inside" : `${broken} outside`}`;
 }
 
 function ideasFor(
@@ -129,14 +129,19 @@ function ideasFor(
   const levels = levelsAfter(figures, curves, chain, context.known ?? null);
   const loudness = (prediction.figures.integratedLufs ?? -23) - prediction.gainDb;
 
-  if (out("noiseFloorDbfs"))
-    for (const { step, lowersDb } of context.triedNoise ?? [])
+  const floor = out("noiseFloorDbfs");
+  if (floor) {
+    const tried = context.triedNoise ?? [];
+    // Nothing firmer than what is enough.
+    const enough = tried.findIndex(({ lowersDb }) => lowersDb >= -(floor.margin ?? 0));
+    for (const { step, lowersDb } of enough < 0 ? tried : tried.slice(0, enough + 1))
       ideas.push({
         id: `noise-${String(step["maxReductionDb"])}`,
-        title: `Reduce the noise by up to ${String(step["maxReductionDb"])} dB: the floor falls by ${formatDb(lowersDb)}`,
+        title: `Noise reduction ${String(step["maxReductionDb"])} dB: floor −${formatDb(lowersDb)} dB`,
         steps: [step],
         floorDb: lowersDb,
       });
+  }
   if (prediction.limitingDb > AUDIBLE_LIMITING_DB || out("shortTermMaxLufs") || out("momentaryMaxLufs"))
     for (const [ratio, above, words] of [
       [2, 4, "gently"],
@@ -145,7 +150,7 @@ function ideasFor(
     ] as const)
       ideas.push({
         id: `compress-${ratio}`,
-        title: `Compress ${words}, ${ratio} to 1 above ${formatDb(loudness + above)} dBFS`,
+        title: `Compress ${words}, ${ratio}:1 above ${formatDb(loudness + above)} dBFS`,
         entries: [{ ...newChainEntry("compressor", ""), ratio, thresholdDb: Number((loudness + above).toFixed(1)) }],
       });
   const short = out("shortTermMaxLufs");

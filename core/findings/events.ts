@@ -1,8 +1,16 @@
 import type { SoughtEvents, SoughtKind } from "../events/sought-events";
 import { counted } from "../audio/format";
-import type { Finder } from "./finding";
+import type { Finder, Finding } from "./finding";
 
-const WORDS: Record<SoughtKind, { one: string; many?: string; facts: string; advice: string }> = {
+interface Words {
+  one: string;
+  many?: string;
+  facts: string;
+  advice: string;
+  severity?: Finding["severity"];
+}
+
+const WORDS: Record<SoughtKind, Words> = {
   clicks: {
     one: "click",
     facts: "Shorter than what the voice or an instrument makes, and standing out of everything around.",
@@ -18,6 +26,7 @@ const WORDS: Record<SoughtKind, { one: string; many?: string; facts: string; adv
     one: "breath",
     facts: "Soft noise between phrases.",
     advice: "Most belong there; lower those that are heard as such.",
+    severity: "note",
   },
   plosives: {
     one: "plosive",
@@ -31,8 +40,8 @@ export const events: Finder = {
   kind: "events",
   find: (_figures, _spec, sought: readonly SoughtEvents[]) =>
     sought.map(({ kind, count, places }) => {
-      const { one, many, facts, advice } = WORDS[kind];
+      const { one, many, facts, advice, severity = "doubt" } = WORDS[kind];
       const title = count !== 1 && many ? `${count} ${many}` : counted(count, one);
-      return { about: kind, severity: "doubt" as const, title, facts, advice, places };
+      return { about: kind, severity, title, facts, advice, places };
     }),
 };

@@ -9,7 +9,8 @@ export interface Finding {
   kind: string;
   /** What it is about, if not the whole: a channel, a limit. */
   about: string | null;
-  severity: "fault" | "doubt";
+  /** A note is of what belongs in a recording, and may be wanted or not. */
+  severity: "fault" | "doubt" | "note";
   /** A few words: "R is dead". */
   title: string;
   /** The measured facts. */

@@ -59,7 +59,7 @@ export const levels: readonly Finder[] = [
         return [
           {
             about: spec!.name,
-            severity: "doubt",
+            severity: "note",
             title: "No noise floor can be told",
             facts: "There is no half second of room: the pauses are digital silence, or the recording is too short.",
             advice: "Limits of the floor are met by silence. A gate that closes is heard, though: put room tone there.",

@@ -16,7 +16,11 @@ export type Mending =
 /** Of findings that a proposal answers: which one. */
 const PROPOSALS: Readonly<Record<string, string>> = { clipping: "clipping", hum: "hum", floor: "noise" };
 
-const repair = (step: RepairStep): Mending => ({ kind: "repair", words: repairNamed(step.type).name, step });
+const repair = (step: RepairStep): Mending => ({
+  kind: "repair",
+  words: `Mend with ${repairNamed(step.type).name}`,
+  step,
+});
 
 /** `null` where nothing but another recording helps, or the choice is a person's. */
 export function mendingOf(
@@ -37,11 +41,11 @@ export function mendingOf(
     }
     case "dc": {
       const entry = { ...newChainEntry("channels", ""), blockDc: true };
-      return { kind: "processor", words: `${processorNamed("channels").name}: remove the offset`, entry };
+      return { kind: "processor", words: `Take it away with ${processorNamed("channels").name}`, entry };
     }
     case "events":
       if (about === "clicks" || about === "mouth-noise") return proposed(about) ?? repair(newRepairStep(about, ""));
-      return { kind: "by hand", words: "List of events", view: "lists" };
+      return { kind: "by hand", words: "Open the list of events", view: "lists" };
     case "digital-silence":
     case "long-ends":
       return about === null ? null : { kind: "by hand", words: "Cut the ends", view: "time" };

@@ -1,6 +1,7 @@
 import { formatDb, formatRate } from "../audio/format";
 import { LIMITED_FIGURES, type DeliverySpec } from "../delivery/spec";
 import { marginWords, type ComplianceStatus } from "../delivery/compliance";
+import { STATUS_OF_SEVERITY } from "../findings";
 import { CHANNEL_COLUMNS, channelRows } from "./channels";
 import { FIGURE_COLUMNS, figureWords, lengthWords } from "./columns";
 import { entryStanding, type ReportEntry } from "./entry";
@@ -77,7 +78,7 @@ function section(entry: ReportEntry, spec: DeliverySpec | null): string {
   );
   const noticed = findings.map(
     ({ severity, title, facts, advice }) =>
-      `<li><b class="${severity === "fault" ? "fail" : "marginal"}">${severity === "fault" ? "▲" : "◆"} ${escaped(title)}</b> ${escaped(facts)} <span class="soft">${escaped(advice)}</span></li>`,
+      `<li><b class="${STATUS_OF_SEVERITY[severity]}">${MARKS[STATUS_OF_SEVERITY[severity]]} ${escaped(title)}</b> ${escaped(facts)} <span class="soft">${escaped(advice)}</span></li>`,
   );
   const figure = (plot: Plot, words: string) =>
     `<figure>${svgOf(plot, words)}<figcaption>${words}</figcaption></figure>`;

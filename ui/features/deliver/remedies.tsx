@@ -75,7 +75,7 @@ export function Remedies({ cell, known }: { cell: Cell; known: KnownOf }) {
             <td className="truncate" title={way.title}>
               {way.title}
             </td>
-            <td className="w-[38%] truncate pl-2 text-label text-soft" title={way.reaches}>
+            <td className="w-[40%] truncate pl-2 text-label text-soft" title={way.reaches}>
               {way.reaches}
             </td>
             <td className="w-24 text-right whitespace-nowrap">

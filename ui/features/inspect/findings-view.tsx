@@ -1,3 +1,4 @@
+import { STATUS_OF_SEVERITY } from "@core/findings";
 import type { Finding } from "@core/findings/finding";
 import { formatTime } from "@core/audio/format";
 import { ComplianceMark } from "@ui/design-system/compliance-mark";
@@ -39,7 +40,7 @@ export function FindingsView({
             key={`${finding.kind}/${finding.about}`}
             className="grid grid-cols-[16px_minmax(190px,0.8fr)_minmax(220px,1.2fr)_minmax(200px,1fr)] items-baseline gap-3 border-b border-grid py-1.5"
           >
-            <ComplianceMark status={finding.severity === "fault" ? "fail" : "marginal"} />
+            <ComplianceMark status={STATUS_OF_SEVERITY[finding.severity]} />
             <span className="font-semibold">{finding.title}</span>
             <span>
               {finding.facts}{" "}

@@ -46,7 +46,7 @@ describe("what mends a finding", () => {
   it("is added with settings that fit, and opened; a second time what is there is opened", async () => {
     const { document, edits } = inWorkspace(<Sought />, { source: { events: sought } });
     expect(screen.getByText("25 clicks")).toBeTruthy();
-    await mend("Clicks");
+    await mend("Mend with Clicks");
     const [step] = document().items[0]!.repairs;
     expect(step).toMatchObject({ type: "clicks" });
     expect(useWorkspace.getState()).toMatchObject({ stage: "repair", step: step!.id });
@@ -56,7 +56,7 @@ describe("what mends a finding", () => {
   });
   it("leads to the list where a person decides", async () => {
     inWorkspace(<Sought />, { source: { events: sought } });
-    await mend("List of events");
+    await mend("Open the list of events");
     expect(useWorkspace.getState()).toMatchObject({ stage: "repair", step: null, repair: "lists" });
   });
   it("is counted where the item has it: what is cut out is not", () => {

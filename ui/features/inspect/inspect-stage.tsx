@@ -3,7 +3,7 @@
 import { Tabs } from "radix-ui";
 import { useMemo } from "react";
 import type { SoughtEvents } from "@core/events/sought-events";
-import { findingsOf } from "@core/findings";
+import { findingsOf, STATUS_OF_SEVERITY } from "@core/findings";
 import { ComplianceMark } from "@ui/design-system/compliance-mark";
 import { ViewTabs } from "@ui/design-system/view-tabs";
 import { useWorkspace, type InspectView } from "@ui/state/workspace-store";
@@ -72,10 +72,7 @@ function Inspected({ facts }: { facts: ItemFacts }) {
           findings.length > 0 && (
             <>
               <span className="figure">{findings.length}</span>
-              <ComplianceMark
-                status={findings.some(({ severity }) => severity === "fault") ? "fail" : "marginal"}
-                size={9}
-              />
+              <ComplianceMark status={STATUS_OF_SEVERITY[findings[0]!.severity]} size={9} />
             </>
           )
         }
