@@ -22,7 +22,7 @@ type Settings = Record<string, unknown>;
 /** What each repair learns from a stretch. @throws CliProblem where the stretch is of no use */
 const LEARNERS: Record<string, (block: Planar, sampleRate: number, layout: Layout) => Settings> = {
   noise(block, sampleRate) {
-    const { standing, remarks } = noiseProfileQuality(block, sampleRate);
+    const { standing, remarks } = noiseProfileQuality([block], sampleRate);
     if (standing === "error") throw new CliProblem(remarks.join(" "));
     return { learned: learnNoiseProfile(block, sampleRate) };
   },

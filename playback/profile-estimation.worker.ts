@@ -1,10 +1,11 @@
 /** Learns a noise, or a room's tail, from a stretch of a recording as it is after the repairs that come before. */
 import { openSoundFile } from "@core/files/open";
 import type { RepairStep } from "@core/repair";
-import { learnNoiseProfile, type NoiseProfile } from "@core/repair/noise-profile";
+import { learnFromStretches, type NoiseProfile } from "@core/repair/noise-profile";
 import { noiseProfileQuality, type NoiseProfileQuality } from "@core/repair/noise-profile-quality";
 import { estimateReverb, type TailEstimate } from "@core/repair/reverb-estimation";
 import { repairedSource } from "@core/repair/repaired-source";
+import type { Planar } from "@core/audio/units";
 import type { StreamRange } from "@core/audio/stage";
 import { httpSource } from "./http-source";
 import { contentHashOf, RepairCache } from "./repair-cache";
@@ -14,7 +15,8 @@ export interface EstimationRequest {
   url: string;
   /** Repairs that come before the one that learns. */
   steps: RepairStep[];
-  range: StreamRange;
+  /** Stretches of the recording; a tail is learned from the first. */
+  ranges: StreamRange[];
 }
 
 export type EstimationAnswer =
@@ -32,19 +34,22 @@ const LONGEST_SECONDS = { noise: 20, tail: 60 };
 
 const scope = self as unknown as DedicatedWorkerGlobalScope;
 
-async function learn({ what, url, steps, range }: EstimationRequest): Promise<EstimationAnswer> {
+async function learn({ what, url, steps, ranges }: EstimationRequest): Promise<EstimationAnswer> {
   const file = await openSoundFile(await httpSource(url));
   if (!file) throw new Error("The recording cannot be read.");
   const source = repairedSource(file, steps, { content: contentHashOf(url), store: new RepairCache() });
-  const frames = Math.min(range.end - range.start, LONGEST_SECONDS[what] * file.sampleRate);
-  const block = await source.read(range.start, frames);
-  if (what === "tail") return { type: "done", profile: null, ...estimateReverb(block, file.sampleRate) };
-  const quality = noiseProfileQuality(block, file.sampleRate);
+  const stretches: Planar[] = [];
+  for (const { start, end } of ranges) {
+    const frames = Math.min(end - start, LONGEST_SECONDS[what] * file.sampleRate);
+    stretches.push((await source.read(start, frames)).map((x) => x.slice()));
+  }
+  if (what === "tail") return { type: "done", profile: null, ...estimateReverb(stretches[0]!, file.sampleRate) };
+  const quality = noiseProfileQuality(stretches, file.sampleRate);
   return {
     type: "done",
     quality,
     tail: null,
-    profile: quality.standing === "error" ? null : learnNoiseProfile(block, file.sampleRate),
+    profile: quality.standing === "error" ? null : learnFromStretches(stretches, file.sampleRate),
   };
 }
 

@@ -5,7 +5,7 @@ import { measured } from "../testing/measured";
 import { memoryFrames } from "../testing/signals";
 import { layoutNamed } from "../audio/layout";
 import { newRepairStep, repairsSchema } from "../repair";
-import { noiseProfileQuality, quietStretches } from "../repair/noise-profile-quality";
+import { enoughOf, noiseProfileQuality, quietStretches } from "../repair/noise-profile-quality";
 import { levelProposal, repairProposals } from "./repair-proposals";
 import { repairedSource } from "../repair/repaired-source";
 
@@ -97,22 +97,54 @@ describe("sides", () => {
 describe("a stretch to learn from", () => {
   const noise = steadyNoise("room", 2 * RATE, RATE, 3).map((v) => 0.01 * v);
   it("is fit where it is long, steady and nothing else", () => {
-    expect(noiseProfileQuality([noise], RATE).standing).toBe("fit");
+    expect(noiseProfileQuality([[noise]], RATE).standing).toBe("fit");
   });
   it("is doubted where it is short or holds a breath, and refused where it is next to nothing", () => {
-    expect(noiseProfileQuality([noise.subarray(0, 0.6 * RATE)], RATE).remarks.join()).toMatch(/0\.60 s are short/);
+    expect(noiseProfileQuality([[noise.subarray(0, 0.6 * RATE)]], RATE).remarks.join()).toMatch(/0\.60 s are short/);
     const breath = noise.map((v, i) => (i > RATE && i < 1.2 * RATE ? 5 * v : v));
-    expect(noiseProfileQuality([breath], RATE).remarks.join()).toMatch(/Something louder sounds 1\.0/);
-    expect(noiseProfileQuality([noise.subarray(0, 0.2 * RATE)], RATE).standing).toBe("error");
-    expect(noiseProfileQuality([new Float32Array(RATE)], RATE).remarks.join()).toMatch(/digital silence/);
+    expect(noiseProfileQuality([[breath]], RATE).remarks.join()).toMatch(/Something louder sounds 1\.0/);
+    expect(noiseProfileQuality([[noise.subarray(0, 0.2 * RATE)]], RATE).standing).toBe("error");
+    expect(noiseProfileQuality([[new Float32Array(RATE)]], RATE).remarks.join()).toMatch(/digital silence/);
   });
-  it("is looked for where peaks stay lowest, not in digital silence, and not twice at one place", () => {
-    const peaks = Float32Array.from({ length: 200 }, (_, i) =>
-      i >= 50 && i < 80 ? -60 : i >= 120 && i < 150 ? -55 : i >= 180 ? -Infinity : -20,
+  it("is refused where it is not noise alone", () => {
+    const voice = noise.map((v, i) => (i % (0.4 * RATE) < 0.2 * RATE ? 10 * v : v));
+    const { standing, remarks } = noiseProfileQuality([[voice]], RATE);
+    expect(standing).toBe("error");
+    expect(remarks[0]).toMatch(/not noise alone/);
+  });
+  it("may be several short ones together", () => {
+    const parts = [0, 1, 2, 3].map((n) => [noise.subarray(n * 0.4 * RATE, (n * 0.4 + 0.35) * RATE)]);
+    expect(noiseProfileQuality(parts, RATE).standing).toBe("fit");
+  });
+
+  const levels = (...runs: [steps: number, db: number][]) =>
+    Float32Array.from(runs.flatMap(([steps, db]) => Array.from({ length: steps }, () => db)));
+  it("is offered where the floor lies, the longest first, without the ends of words, not in digital silence", () => {
+    const found = quietStretches(
+      levels([50, -20], [12, -60], [40, -20], [30, -58], [40, -20], [30, -Infinity]),
+      0.05,
+      5,
     );
-    const found = quietStretches(peaks, 0.1, 3);
-    expect(found[0]).toMatchObject({ peakDb: -60 });
-    expect(found[0]!.start).toBeGreaterThanOrEqual(5);
-    expect(found[1]!.start).toBeGreaterThanOrEqual(12);
+    expect(found.map(({ start, end }) => [start, end].map((s) => Number(s.toFixed(2))))).toEqual([
+      [5.15, 6.55],
+      [2.55, 3.05],
+    ]);
+    expect(found[0]!.levelDb).toBeCloseTo(-58, 3);
+  });
+  it("is offered in parts of a long pause, none over another", () => {
+    const found = quietStretches(levels([20, -20], [80, -60], [20, -20]), 0.05, 5);
+    expect(found).toHaveLength(3);
+    const sorted = [...found].sort((a, b) => a.start - b.start);
+    for (const [i, { end }] of sorted.slice(0, -1).entries()) expect(sorted[i + 1]!.start).toBeGreaterThanOrEqual(end);
+  });
+  it("is not offered where what is quietest is programme, and all of it where all is noise", () => {
+    expect(quietStretches(levels([40, -20], [12, -28], [40, -20]), 0.05, 3)).toEqual([]);
+    expect(quietStretches(levels([40, -60.5], [40, -60]), 0.05, 3).length).toBeGreaterThan(0);
+    expect(quietStretches(levels([3, -60]), 0.05, 3)).toEqual([]);
+  });
+  it("is enough together once it is as long as a good one", () => {
+    const short = Array.from({ length: 12 }, (_, n) => ({ start: n, end: n + 0.3, levelDb: -60 }));
+    expect(enoughOf(short)).toHaveLength(6);
+    expect(enoughOf(short.slice(0, 2))).toHaveLength(2);
   });
 });

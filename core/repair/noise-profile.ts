@@ -34,26 +34,32 @@ const encoded = (powers: ArrayLike<number>): string =>
   toBase64(Uint8Array.from(powers, (power) => codeOf(powerToDb(power))));
 
 /** Mean power in each bin of a stretch. Shape of `block`: [channel][frame], with nothing but the noise. */
-export function learnNoiseProfile(block: Planar, sampleRate: Hertz): NoiseProfile {
+export const learnNoiseProfile = (block: Planar, sampleRate: Hertz): NoiseProfile =>
+  learnFromStretches([block], sampleRate);
+
+/** The same of several stretches, which need not be long by themselves: none of their edges is taken for noise. */
+export function learnFromStretches(stretches: readonly Planar[], sampleRate: Hertz): NoiseProfile {
   const size = noiseFrames(sampleRate)[1];
   const frames = new Stft(size);
-  const levels: string[] = [];
-  forChannelPairs(block, (a, b) => {
-    frames.analyse(a, b, 0);
-    if (frames.count === 0) throw new Error("The stretch is too short to learn a noise from: 0.25 s are needed.");
-    const sums = [new Float64Array(frames.bins), new Float64Array(frames.bins)] as const;
-    const powers = [new Float32Array(frames.bins), new Float32Array(frames.bins)] as const;
-    for (let t = 0; t < frames.count; t++) {
-      frames.powers(t, ...powers);
-      for (let k = 0; k < frames.bins; k++) {
-        sums[0][k]! += powers[0][k]! / frames.count / (size / 2);
-        sums[1][k]! += powers[1][k]! / frames.count / (size / 2);
+  const sums = stretches[0]!.map(() => new Float64Array(frames.bins));
+  let count = 0;
+  for (const block of stretches) {
+    let channel = 0;
+    forChannelPairs(block, (a, b) => {
+      frames.analyse(a, b, 0);
+      const powers = [new Float32Array(frames.bins), new Float32Array(frames.bins)] as const;
+      for (let t = 0; t < frames.count; t++) {
+        frames.powers(t, ...powers);
+        for (const [side, sum] of sums.slice(channel, channel + (b ? 2 : 1)).entries())
+          for (let k = 0; k < frames.bins; k++) sum[k]! += powers[side]![k]!;
       }
-    }
-    levels.push(encoded(sums[0]));
-    if (b) levels.push(encoded(sums[1]));
-  });
-  return { sampleRate, levels, seconds: block[0]!.length / sampleRate };
+      channel += b ? 2 : 1;
+    });
+    count += frames.count;
+  }
+  if (count === 0) throw new Error("The stretch is too short to learn a noise from: 0.25 s are needed.");
+  const levels = sums.map((sum) => encoded(sum.map((power) => power / count / (size / 2))));
+  return { sampleRate, levels, seconds: stretches.reduce((sum, block) => sum + block[0]!.length, 0) / sampleRate };
 }
 
 /** Level of each bin in dB: the level of white noise that has as much there. */

@@ -4,7 +4,12 @@ import { useMemo, useState } from "react";
 import { create } from "zustand";
 import type { RepairStep } from "@core/repair";
 import { noiseProfileSchema } from "@core/repair/noise-profile";
-import { quietStretches, type NoiseProfileQuality } from "@core/repair/noise-profile-quality";
+import {
+  enoughOf,
+  quietStretches,
+  type NoiseProfileQuality,
+  type QuietStretch,
+} from "@core/repair/noise-profile-quality";
 import { formatDb, formatTime } from "@core/audio/format";
 import { Button } from "@ui/design-system/button";
 import { useWorkspace } from "@ui/state/workspace-store";
@@ -19,6 +24,13 @@ import { showRange } from "../../state/show-range";
 import type { ChangeStep } from "./change-step";
 
 const OFFERED = 3;
+/** Short pauses at most that are learned from together. */
+const JOINED = 12;
+/** A single pause that is as long is enough by itself. */
+const ENOUGH_SECONDS = 1;
+
+const secondsOf = (stretches: readonly Pick<QuietStretch, "start" | "end">[]): number =>
+  stretches.reduce((sum, { start, end }) => sum + end - start, 0);
 
 /** How the stretch was judged that a step learned from last; kept here, for its panel may be made anew meanwhile. */
 const useQualities = create<{ of: Record<string, NoiseProfileQuality> }>(() => ({ of: {} }));
@@ -33,20 +45,26 @@ export function NoiseLearning({ step, facts, change }: { step: RepairStep; facts
     useQualities.setState(({ of }) => ({ of: { ...of, [id]: next } }));
   const [busy, setBusy] = useState(false);
   const profile = useMemo(() => noiseProfileSchema.safeParse(step.learned).data, [step.learned]);
-  const offered = useMemo(() => {
-    const { values, hopSeconds } = facts.curves.samplePeakDbfs;
-    return quietStretches(values, hopSeconds, OFFERED);
+  const { offered, joined } = useMemo(() => {
+    const { values, hopSeconds } = facts.curves.rmsDbfs;
+    const quiet = quietStretches(values, hopSeconds, JOINED);
+    const [longest] = quiet;
+    const isShort = longest !== undefined && secondsOf([longest]) < ENOUGH_SECONDS && quiet.length > 1;
+    return { offered: quiet.slice(0, OFFERED), joined: isShort ? enoughOf(quiet) : [] };
   }, [facts.curves]);
-  const learn = async () => {
+  const learn = async (stretches: readonly Pick<QuietStretch, "start" | "end">[]) => {
     const url = facts.source.pcm_hash && soundUrl(facts.source.pcm_hash);
-    if (!url || !selection || !item) return;
+    if (!url || stretches.length === 0 || !item) return;
     setBusy(true);
     const steps = item.repairs.slice(
       0,
       item.repairs.findIndex(({ id }) => id === step.id),
     );
-    const range = { start: recordingFrame(facts, selection.start), end: recordingFrame(facts, selection.end) };
-    const answer = await estimateInBrowser({ what: "noise", url, steps, range }).catch(
+    const ranges = stretches.map(({ start, end }) => ({
+      start: recordingFrame(facts, start),
+      end: recordingFrame(facts, end),
+    }));
+    const answer = await estimateInBrowser({ what: "noise", url, steps, ranges }).catch(
       (error: Error): ProfileEstimate => ({
         profile: null,
         tail: null,
@@ -58,7 +76,9 @@ export function NoiseLearning({ step, facts, change }: { step: RepairStep; facts
     if (answer.profile)
       change(
         { learned: answer.profile },
-        `learned from ${formatTime(selection.start, 2)} to ${formatTime(selection.end, 2)}`,
+        stretches.length === 1
+          ? `learned from ${formatTime(stretches[0]!.start, 2)} to ${formatTime(stretches[0]!.end, 2)}`
+          : `learned from ${stretches.length} pauses, ${secondsOf(stretches).toFixed(1)} s`,
       );
   };
   return (
@@ -67,7 +87,7 @@ export function NoiseLearning({ step, facts, change }: { step: RepairStep; facts
         <Button
           kind={profile ? "plain" : "main"}
           disabled={!selection || busy}
-          onClick={() => void learn()}
+          onClick={() => selection && void learn([selection])}
           hint="Takes the selection for nothing but the noise"
         >
           {busy ? "Learning …" : "Learn from the selection"}
@@ -80,20 +100,29 @@ export function NoiseLearning({ step, facts, change }: { step: RepairStep; facts
             Follow by itself
           </Button>
         )}
+        {joined.length > 0 && (
+          <Button
+            disabled={busy}
+            onClick={() => void learn(joined)}
+            hint="No single pause is a second long: these are learned from together"
+          >
+            Learn from {joined.length} pauses, {secondsOf(joined).toFixed(1)} s
+          </Button>
+        )}
         <span className="text-label text-soft">
           Quiet places:{" "}
-          {offered.map(({ start, end, peakDb }) => (
+          {offered.map(({ start, end, levelDb }) => (
             <button
               key={start}
               type="button"
               className="figure mr-1.5 text-act hover:underline"
-              title={`Peaks at ${formatDb(peakDb)} dBFS: select and show`}
+              title={`${(end - start).toFixed(2)} s at ${formatDb(levelDb)} dBFS RMS: select and show`}
               onClick={() => showRange(facts, start, end - start)}
             >
-              {formatTime(start, 1)}
+              {formatTime(start, 1)} · {(end - start).toFixed(1)} s
             </button>
           ))}
-          {offered.length === 0 && "none"}
+          {offered.length === 0 && "none: nothing lies far enough under the programme for a quarter of a second"}
         </span>
       </div>
       <ProfileLibrary profile={profile ?? null} onUse={(learned, name) => change({ learned }, `the noise “${name}”`)} />

@@ -32,7 +32,7 @@ export function ReverbLearning({ step, facts, change }: { step: RepairStep; fact
           0,
           item.repairs.findIndex(({ id }) => id === step.id),
         ),
-        range: { start: recordingFrame(facts, start), end: recordingFrame(facts, end) },
+        ranges: [{ start: recordingFrame(facts, start), end: recordingFrame(facts, end) }],
       });
       setQuality(learned.quality);
       if (learned.tail) {

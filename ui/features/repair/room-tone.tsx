@@ -2,7 +2,7 @@
 
 import { useState } from "react";
 import { toast } from "sonner";
-import { quietStretches } from "@core/repair/noise-profile-quality";
+import { enoughOf, quietStretches } from "@core/repair/noise-profile-quality";
 import { Button } from "@ui/design-system/button";
 import { Select } from "@ui/design-system/controls";
 import { useCutSettings } from "@ui/state/edit-actions";
@@ -11,6 +11,9 @@ import { recordingFrame } from "@ui/state/item-time";
 import { soundUrl } from "@ui/state/use-range-figures";
 import { estimateInBrowser } from "./profile-estimation";
 
+/** Pauses at most that it is learned from together. */
+const MOST_PLACES = 8;
+
 /** What room tone is like: learned from a quiet place of this recording, or one of the noises kept by name. */
 export function RoomTone({ facts, insert }: { facts: ItemFacts; insert: () => void }) {
   const { view } = useCurrentItem();
@@ -18,16 +21,20 @@ export function RoomTone({ facts, insert }: { facts: ItemFacts; insert: () => vo
   const [from, setFrom] = useState("quiet");
   const { noiseProfiles } = view.document;
   const learn = async () => {
-    const { values, hopSeconds } = facts.curves.samplePeakDbfs;
-    const [quiet] = quietStretches(values, hopSeconds, 1);
+    const { values, hopSeconds } = facts.curves.rmsDbfs;
+    const quiet = enoughOf(quietStretches(values, hopSeconds, MOST_PLACES));
     const url = facts.source.pcm_hash && soundUrl(facts.source.pcm_hash);
-    if (!quiet || !url)
+    if (quiet.length === 0 || !url)
       return toast.error("No place is quiet enough", {
-        description: "Half a second without speech is needed: select one, and learn a noise from it in a noise step.",
+        description:
+          "A quarter of a second without speech is needed: select one, and learn a noise from it in a noise step.",
       });
-    const range = { start: recordingFrame(facts, quiet.start), end: recordingFrame(facts, quiet.end) };
+    const ranges = quiet.map(({ start, end }) => ({
+      start: recordingFrame(facts, start),
+      end: recordingFrame(facts, end),
+    }));
     try {
-      const { profile } = await estimateInBrowser({ what: "noise", url, steps: facts.item.repairs, range });
+      const { profile } = await estimateInBrowser({ what: "noise", url, steps: facts.item.repairs, ranges });
       useCutSettings.setState({ tone: profile });
       return profile;
     } catch (error) {

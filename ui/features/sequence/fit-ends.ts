@@ -8,7 +8,7 @@ import type { Item } from "@core/project/document";
 import type { Source } from "@core/project/views";
 import { isActive } from "@core/repair";
 import type { NoiseProfile } from "@core/repair/noise-profile";
-import { quietStretches } from "@core/repair/noise-profile-quality";
+import { enoughOf, quietStretches } from "@core/repair/noise-profile-quality";
 import { estimateInBrowser } from "@ui/features/repair/profile-estimation";
 import { soundUrl } from "@ui/state/use-range-figures";
 import { measureInBrowser } from "@ui/workers/measuring";
@@ -18,8 +18,8 @@ export interface WantedEnds {
   tailSeconds: Seconds;
 }
 
-/** Places that are tried where the room is to be learned from: the first may hold a breath. */
-const PLACES_TRIED = 4;
+/** Places at most that the room is learned from together. */
+const PLACES_TRIED = 8;
 
 /** Figures and curves of an item after its repairs and cuts: those of its recording, or measured now. */
 async function measuredItem(item: Item, source: Source, curves: Curves, signal: AbortSignal) {
@@ -63,18 +63,20 @@ export function changesOf(
 
 const UNCHANGED = { takenOff: 0, putIn: 0 };
 
-async function learned(item: Item, source: Source, { values, hopSeconds }: Curves["samplePeakDbfs"]) {
+async function learned(item: Item, source: Source, { values, hopSeconds }: Curves["rmsDbfs"]) {
   const { sampleRate, frames } = source.figures!;
   const editList = EditList.of(item.clips, frames);
   const frame = (seconds: Seconds) => editList.toRecording(Math.round(seconds * sampleRate));
-  for (const { start, end } of quietStretches(values, hopSeconds, PLACES_TRIED)) {
-    const range = { start: frame(start), end: frame(end) };
-    if (range.end <= range.start) continue; // over a cut
-    const url = soundUrl(source.pcm_hash!);
-    const { profile } = await estimateInBrowser({ what: "noise", url, steps: item.repairs, range });
-    if (profile) return profile;
-  }
-  throw new Error(`“${item.name}” has no half second of room alone to learn its tone from.`);
+  const ranges = enoughOf(quietStretches(values, hopSeconds, PLACES_TRIED))
+    .map(({ start, end }) => ({ start: frame(start), end: frame(end) }))
+    .filter(({ start, end }) => end > start); // not over a cut
+  const url = soundUrl(source.pcm_hash!);
+  const { profile } =
+    ranges.length > 0
+      ? await estimateInBrowser({ what: "noise", url, steps: item.repairs, ranges })
+      : { profile: null };
+  if (!profile) throw new Error(`“${item.name}” has no quarter of a second of room alone to learn its tone from.`);
+  return profile;
 }
 
 /**
@@ -91,6 +93,6 @@ export async function withFittedEnds(
   const measured = await measuredItem(item, source, curves, signal);
   const { head, tail } = changesOf(endsOf(measured.figures), wanted, measured.figures.sampleRate);
   let profile: NoiseProfile | null = null;
-  if (head.putIn + tail.putIn > 0) profile = await learned(item, source, measured.curves.samplePeakDbfs);
+  if (head.putIn + tail.putIn > 0) profile = await learned(item, source, measured.curves.rmsDbfs);
   return withHeadAndTail(EditList.of(item.clips, source.figures!.frames), { head, tail }, profile);
 }
