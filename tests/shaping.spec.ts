@@ -2,7 +2,18 @@
 import { expect, test, type Page } from "@playwright/test";
 import pg from "pg";
 import type { ProjectDocument } from "@core/project/document";
-import { addProcessor, newProject, onlyDeliver, programme, projectOf, recording, saved, takeIn } from "./studio";
+import { newChainEntry } from "@core/processors";
+import {
+  addProcessor,
+  command,
+  newProject,
+  onlyDeliver,
+  programme,
+  projectOf,
+  recording,
+  saved,
+  takeIn,
+} from "./studio";
 
 test("an equaliser is shaped by mouse and by keys, its settings flipped and gone back to, and all is there after a reload", async ({
   page,
@@ -216,6 +227,24 @@ test("a tone is matched to a reference, a leveller works out its line, and a cha
   const chain = async () => (await projectOf(page, project)).document.items[0]!.chain;
   await expect.poll(async () => ((await chain())[0]?.["wanted"] as unknown[] | undefined)?.length).toBeGreaterThan(100);
   await expect(page.getByTestId("chain")).toContainText(/70 %, up to ±/);
+  // What stands before it is heard by it: learned again behind a low-pass, its own spectrum lacks the top.
+  const [{ id: dullItem } = { id: "" }] = (await projectOf(page, project)).document.items;
+  const top = async () => {
+    const own = (await chain()).find(({ type }) => type === "tone-match")!["own"] as [number, number][];
+    return own.filter(([hertz]) => hertz > 8000).reduce((most, [, db]) => Math.max(most, db), -Infinity);
+  };
+  const before = await top();
+  await command(page, project, {
+    type: "addProcessor",
+    item: dullItem,
+    entry: { ...newChainEntry("filter", "before"), high: false, low: true, lowHz: 1000 },
+    at: 0,
+  });
+  await expect.poll(async () => (await chain()).length).toBe(2);
+  await page.getByRole("button", { name: "Learn again" }).click();
+  await expect.poll(top, { timeout: 30_000 }).toBeLessThan(before - 20);
+  await command(page, project, { type: "removeProcessor", item: dullItem, entry: "before" });
+  await expect.poll(async () => (await chain()).length).toBe(1);
   await addProcessor(page, "leveller");
   await page.getByRole("button", { name: "Work out the line" }).click();
   await expect.poll(async () => ((await chain())[1]?.["line"] as unknown[] | undefined)?.length).toBeGreaterThan(1);

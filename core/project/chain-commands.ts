@@ -35,6 +35,13 @@ function entryIn(document: ProjectDocument, owner: string, id: string): ChainEnt
   return entry;
 }
 
+/** Lines without points are none. */
+function setAutomation(entry: ChainEntry, automation: NonNullable<ChainEntry["automation"]>): void {
+  const drawn = Object.entries(automation).filter(([, line]) => line.length > 0);
+  if (drawn.length > 0) entry.automation = Object.fromEntries(drawn);
+  else delete entry.automation;
+}
+
 /** For words: never throws. */
 const entryOf = (document: ProjectDocument, owner: string, id: string): ChainEntry | undefined =>
   chainOf(document, owner)?.find((entry) => entry.id === id);
@@ -93,10 +100,25 @@ export const CHAIN_COMMANDS = {
     access: (fields) => ({ writes: [settingPath(fields, fields.parameter)] }),
   }),
   setSettings: define({
-    fields: z.strictObject({ ...entryFields, settings: settingsSchema, what: z.string().max(120) }),
-    apply: (document, fields) => setAll(entryIn(document, fields.item, fields.entry), fields.settings),
+    fields: z.strictObject({
+      ...entryFields,
+      settings: settingsSchema,
+      /** Lines of all settings that move over time; absent where those stay. */
+      automation: z.record(z.string().max(60), breakpointsSchema).optional(),
+      what: z.string().max(120),
+    }),
+    apply(document, { item, entry: id, settings, automation }) {
+      const entry = entryIn(document, item, id);
+      setAll(entry, settings);
+      if (automation) setAutomation(entry, automation);
+    },
     label: (fields, before) => `${nameOfEntry(before, fields.item, fields.entry)}: ${fields.what}`,
-    access: (fields) => ({ writes: Object.keys(fields.settings).map((parameter) => settingPath(fields, parameter)) }),
+    access: (fields) => ({
+      writes: [
+        ...Object.keys(fields.settings).map((parameter) => settingPath(fields, parameter)),
+        ...(fields.automation ? [`${entryPath(fields.item, fields.entry)}/automation`] : []),
+      ],
+    }),
   }),
   flipSettings: define({
     fields: z.strictObject(entryFields),
@@ -133,10 +155,7 @@ export const CHAIN_COMMANDS = {
         throw new CommandProblem(
           `This setting of the ${processorNamed(entry.type).name.toLowerCase()} does not move over time.`,
         );
-      const { [fields.parameter]: _, ...others } = entry.automation ?? {};
-      if (fields.line.length > 0) entry.automation = { ...others, [fields.parameter]: fields.line };
-      else if (Object.keys(others).length > 0) entry.automation = others;
-      else delete entry.automation;
+      setAutomation(entry, { ...entry.automation, [fields.parameter]: fields.line });
     },
     label(fields, before) {
       const entry = entryOf(before, fields.item, fields.entry);

@@ -78,7 +78,10 @@ const SAMPLES: Record<CommandName, object[]> = {
     { item: "i1", entry: "p1", parameter: "invert", setting: true },
     { item: "lane:l1", entry: "p1", parameter: "gainDb", setting: -4 },
   ],
-  setSettings: [{ item: "i1", entry: "p1", settings: { gainDb: -9 }, what: "nine less" }],
+  setSettings: [
+    { item: "i1", entry: "p1", settings: { gainDb: -9 }, what: "nine less" },
+    { item: "i1", entry: "p1", settings: {}, automation: { gainDb: [[1, -2]] }, what: "its line" },
+  ],
   flipSettings: [{ item: "i1", entry: "p1" }],
   copySettings: [{ item: "i1", entry: "p1" }],
   setLine: [

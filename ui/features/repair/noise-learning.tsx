@@ -119,7 +119,7 @@ export function NoiseLearning({ step, facts, change }: { step: RepairStep; facts
               title={`${(end - start).toFixed(2)} s at ${formatDb(levelDb)} dBFS RMS: select and show`}
               onClick={() => showRange(facts, start, end - start)}
             >
-              {formatTime(start, 1)} · {(end - start).toFixed(1)} s
+              {formatTime(start, 1)} ({(end - start).toFixed(1)} s)
             </button>
           ))}
           {offered.length === 0 && "none: nothing lies far enough under the programme for a quarter of a second"}

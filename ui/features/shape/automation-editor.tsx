@@ -36,8 +36,8 @@ function rulerOf(parameter: NumberParameter, values: readonly number[]): PlotAxi
 
 /** Settings that follow a line over the item: chosen, drawn, or typed point by point. */
 export function AutomationEditor({ inHand }: { inHand: EntryEditing }) {
-  const { entry, owner, settings } = inHand;
-  const { facts, chain, edit } = useCurrentItem();
+  const { entry, settings } = inHand;
+  const { facts, chain } = useCurrentItem();
   const names = automatableOf(entry);
   const lines = entry.automation ?? {};
   const [chosen, setChosen] = useState(() => Object.keys(lines)[0] ?? "");
@@ -58,13 +58,10 @@ export function AutomationEditor({ inHand }: { inHand: EntryEditing }) {
   const parameter = names.includes(chosen) ? automatedParameter(parameters, chosen) : undefined;
   const line: Breakpoint[] = lines[chosen] ?? [];
   const commit = (next: readonly Breakpoint[]) =>
-    void edit({
-      type: "setLine",
-      item: owner,
-      entry: entry.id ?? "",
-      parameter: chosen,
-      line: next.map(([x, y]): [number, number] => [x, y]),
-    });
+    void inHand.commitLine(
+      chosen,
+      next.map(([x, y]): [number, number] => [x, y]),
+    );
   const [list, index, column] = chosen.split(".");
   const resting = Number(
     column === undefined ? settings[chosen] : (settings[list!] as Row[] | undefined)?.[Number(index)]?.[column],

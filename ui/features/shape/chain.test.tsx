@@ -163,6 +163,44 @@ describe("going back in the settings of one processor", () => {
   });
 });
 
+describe("going back in what moves over time", () => {
+  function Undo() {
+    const { item } = useCurrentItem();
+    const { commit, commitLine, undo, redo } = useEntry(item!.chain[0]!, item!.id);
+    return (
+      <>
+        <button type="button" onClick={() => void commitLine("gainDb", [[2, -6]])}>
+          draw
+        </button>
+        <button type="button" onClick={() => void commit("gainDb", 3)}>
+          set
+        </button>
+        <button type="button" onClick={() => undo?.()}>
+          back
+        </button>
+        <button type="button" onClick={() => redo?.()}>
+          forth
+        </button>
+      </>
+    );
+  }
+  it("takes the line away and puts it back, as it does with settings", async () => {
+    const { document } = inWorkspace(<Undo />, { prepare: [add("gain", "line-undone", { gainDb: 0 })] });
+    const user = userEvent.setup();
+    const press = (name: string) => user.click(screen.getByRole("button", { name }));
+    const entry = () => document().items[0]!.chain[0]!;
+    await press("draw");
+    await press("set");
+    expect([entry().automation, entry()["gainDb"]]).toEqual([{ gainDb: [[2, -6]] }, 3]);
+    await press("back");
+    expect([entry().automation, entry()["gainDb"]]).toEqual([{ gainDb: [[2, -6]] }, 0]);
+    await press("back");
+    expect(entry().automation).toBeUndefined();
+    await press("forth");
+    expect(entry().automation).toEqual({ gainDb: [[2, -6]] });
+  });
+});
+
 describe("the list of bands", () => {
   const bands: EqualiserBand[] = [
     { shape: "high-pass", hertz: 80, gainDb: 0, q: 0.7, slope: "12", on: true },

@@ -9,13 +9,17 @@ import type { Breakpoint } from "@core/parameters/parameter";
 import { envelopeAt } from "@core/parameters/breakpoints";
 import { joinedBands } from "@core/measure/spectrum";
 import type { TimeSeries } from "@core/measure/measurement";
+import type { ChainEntry } from "@core/processors";
+import { isActive } from "@core/repair";
 import type { Source } from "@core/project/views";
 import { SPECTRUM_ROWS, spectrumRow } from "@core/report/drawings";
 import { RecordingOverview } from "@ui/state/recording-overview";
 import { blobUrl } from "@ui/api/api";
 import { Button } from "@ui/design-system/button";
 import { saveAs } from "@ui/api/save-as";
-import { useCurrentItem } from "@ui/state/current-item";
+import { useCurrentItem, type ItemFacts } from "@ui/state/current-item";
+import { MAX_RANGE_SECONDS, soundUrl } from "@ui/state/use-range-figures";
+import { measureInBrowser } from "@ui/workers/measuring";
 import type { EntryEditing } from "./use-entry";
 import { curvePath, FrequencyPlot, type PlotScale } from "./frequency-plot";
 
@@ -39,6 +43,26 @@ function meanOf(spectra: readonly Breakpoint[][]): Breakpoint[] {
   });
 }
 
+/** What comes into a processor: the item after those that stand before it, as much of it as tells its tone. */
+async function spectrumBefore(entry: ChainEntry, facts: ItemFacts, chain: readonly ChainEntry[]): Promise<TimeSeries> {
+  const at = chain.findIndex(({ id }) => id === entry.id);
+  const before = chain.slice(0, Math.max(0, at)).filter(({ bypass }) => !bypass);
+  const { source, item, editList, sampleRate } = facts;
+  if (before.length === 0 || !source.pcm_hash) return facts.curves.spectraDbfs;
+  const { curves } = await measureInBrowser(
+    {
+      source: { url: soundUrl(source.pcm_hash) },
+      layout: source.layout,
+      range: { start: 0, end: Math.min(editList.frames, MAX_RANGE_SECONDS * sampleRate) },
+      repairs: item.repairs.filter(isActive),
+      clips: item.clips ?? null,
+      chain: before,
+    },
+    new AbortController().signal,
+  );
+  return curves.spectraDbfs;
+}
+
 /** A drawn change has a point in each third of an octave. */
 const DRAWN_PER_OCTAVE = 3;
 
@@ -46,7 +70,7 @@ const DRAWN_PER_OCTAVE = 3;
 export function ToneMatchEditor({ inHand }: { inHand: EntryEditing }) {
   const settings = inHand.settings as unknown as ToneMatchSettings;
   const curve = matchCurve(settings);
-  const { facts, view, source } = useCurrentItem();
+  const { facts, chain, view, source } = useCurrentItem();
   const client = useQueryClient();
   const chosen = useRef(new Set<string>());
   const drawing = useRef<Map<number, number> | null>(null);
@@ -70,8 +94,10 @@ export function ToneMatchEditor({ inHand }: { inHand: EntryEditing }) {
       return;
     }
     setLearning(true);
-    const own = pointsOf(facts.curves.spectraDbfs);
-    const spectra = await Promise.all(references.map(spectrumOf)).finally(() => setLearning(false));
+    const [own, ...spectra] = await Promise.all([
+      spectrumBefore(inHand.entry, facts, chain).then(pointsOf),
+      ...references.map(spectrumOf),
+    ]).finally(() => setLearning(false));
     if (own.length === 0 || spectra.some((points) => points.length === 0)) {
       const short =
         own.length === 0 ? "The item" : nameOf(references[spectra.findIndex((points) => points.length === 0)]!.hash);

@@ -9,10 +9,16 @@ import { useCurrentItem } from "@ui/state/current-item";
 
 type Settings = Record<string, Setting>;
 
-/** Settings of processors that can be gone back to, each for itself: apart from the history of the project. */
+/** A processor's settings and the lines of those that move over time. */
+interface OwnState {
+  settings: Settings;
+  automation: NonNullable<ChainEntry["automation"]>;
+}
+
+/** States of processors that can be gone back to, each for itself: apart from the history of the project. */
 interface OwnHistory {
-  back: Settings[];
-  forth: Settings[];
+  back: OwnState[];
+  forth: OwnState[];
 }
 
 const useHistories = create<{ of: Record<string, OwnHistory> }>(() => ({ of: {} }));
@@ -33,6 +39,8 @@ export interface EntryEditing {
   setPending: (parameter: string, setting: Setting) => void;
   commit: (parameter: string, setting: Setting) => Promise<void>;
   commitAll: (settings: Settings, what: string) => Promise<void>;
+  /** The line of a setting that moves over time; empty for none. */
+  commitLine: (parameter: string, line: [number, number][]) => Promise<void>;
   undo: (() => void) | null;
   redo: (() => void) | null;
 }
@@ -42,25 +50,33 @@ export function useEntry(entry: ChainEntry, owner: string): EntryEditing {
   const id = entry.id ?? "";
   const history = useHistories(({ of }) => of[id]) ?? NOTHING;
   const stored = chainOf(view.document, owner)?.find((one) => one.id === id);
-  const kept = stored ? settingsOf(stored) : settingsOf(entry);
+  const of = stored ?? entry;
+  const kept: OwnState = { settings: settingsOf(of), automation: of.automation ?? {} };
+  const remember = () => keep(id, { back: [...history.back, kept].slice(-MOST_STATES), forth: [] });
   const fields = { item: owner, entry: id };
 
   const commitAll = async (settings: Settings, what: string) => {
-    keep(id, { back: [...history.back, kept].slice(-MOST_STATES), forth: [] });
+    remember();
     const done = edit({ type: "setSettings", ...fields, settings, what });
     useWorkspace.setState({ pendingParameter: null });
     await done;
   };
   const commit = async (parameter: string, setting: Setting) => {
-    const same = JSON.stringify(kept[parameter]) === JSON.stringify(setting);
-    if (!same) keep(id, { back: [...history.back, kept].slice(-MOST_STATES), forth: [] });
+    const same = JSON.stringify(kept.settings[parameter]) === JSON.stringify(setting);
+    if (!same) remember();
     const done = same ? Promise.resolve() : edit({ type: "setParameter", ...fields, parameter, setting });
     useWorkspace.setState({ pendingParameter: null });
     await done;
   };
-  const goTo = (settings: Settings, next: OwnHistory, what: string) => () => {
+  const commitLine = (parameter: string, line: [number, number][]) => {
+    remember();
+    return edit({ type: "setLine", ...fields, parameter, line });
+  };
+  const goTo = (state: OwnState, next: OwnHistory, what: string) => () => {
     keep(id, next);
-    void edit({ type: "setSettings", ...fields, settings, what });
+    const moves = JSON.stringify(state.automation) !== JSON.stringify(kept.automation);
+    const automation = moves ? { automation: state.automation } : {};
+    void edit({ type: "setSettings", ...fields, settings: state.settings, ...automation, what });
   };
   const [before, after] = [history.back.at(-1), history.forth.at(-1)];
   return {
@@ -70,6 +86,7 @@ export function useEntry(entry: ChainEntry, owner: string): EntryEditing {
     setPending: (parameter, setting) => useWorkspace.setState({ pendingParameter: { entry: id, parameter, setting } }),
     commit,
     commitAll,
+    commitLine,
     undo: before
       ? goTo(before, { back: history.back.slice(0, -1), forth: [...history.forth, kept] }, "settings of before")
       : null,
