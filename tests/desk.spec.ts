@@ -25,7 +25,7 @@ test("commands are found by their words, and keys do the same", async ({ page })
   await newProject(page, "Palette", "Music release");
   await takeIn(page, [await recording("Palette.wav", programme(8, 0.5))]);
   await page.keyboard.press("Control+k");
-  await page.getByPlaceholder("type a few letters").fill("stage 4");
+  await page.getByPlaceholder(/a few letters/).fill("stage 4");
   await page.keyboard.press("Enter");
   await expect(page.getByRole("button", { name: /Shape/ })).toHaveAttribute("aria-current", "page");
   await page.keyboard.press("End");

@@ -1,8 +1,9 @@
-import { act, fireEvent, screen } from "@testing-library/react";
+import { act, fireEvent, screen, waitFor } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { beforeEach, describe, expect, it } from "vitest";
 import { useOwnKeys } from "./commands/keys";
 import { useWorkspace } from "@ui/state/workspace-store";
+import { answering } from "../../tests/components/answers";
 import { inWorkspace } from "../../tests/components/current-item";
 import { CommandPalette } from "./command-palette";
 import { KeysPanel } from "./keys-panel";
@@ -69,6 +70,7 @@ describe("keys", () => {
 });
 
 describe("the palette of commands", () => {
+  const field = () => screen.getByPlaceholderText(/a few letters/);
   function palette() {
     inWorkspace(<CommandPalette project="p" />);
     act(() => useWorkspace.setState({ dialog: "commands" }));
@@ -76,14 +78,43 @@ describe("the palette of commands", () => {
   it("finds a command by a few letters, does it and closes", async () => {
     palette();
     const user = userEvent.setup();
-    await user.type(screen.getByPlaceholderText("type a few letters"), "deliver");
+    await user.type(field(), "stage 6");
     expect(screen.getAllByRole("option").length).toBeGreaterThan(0);
     await user.keyboard("{Enter}");
     expect(workspace().dialog).not.toBe("commands");
   });
+  it("finds what is done with masters by the trade's words, and does it", async () => {
+    const asked = answering({});
+    palette();
+    const user = userEvent.setup();
+    await user.type(field(), "bounce");
+    await user.click(screen.getByRole("option", { name: "Render all masters that changed" }));
+    expect(workspace().stage).toBe("deliver");
+    await waitFor(() => expect(asked.map(({ path }) => path)).toContainEqual(expect.stringMatching(/masters$/)));
+  });
+  it("goes to a place that is typed, also from where the playhead is, and selects a stretch", async () => {
+    palette();
+    const user = userEvent.setup();
+    const type = async (text: string, choose: RegExp) => {
+      act(() => useWorkspace.setState({ dialog: "commands" }));
+      await user.type(field(), text);
+      await user.click(screen.getByRole("option", { name: choose }));
+    };
+    await type("0:01.5", /^Playhead to 0:01\.500/);
+    expect(workspace().cursor).toBeCloseTo(1.5, 6);
+    await type("+500 ms", /^Playhead to 0:02\.000/);
+    expect(workspace().cursor).toBeCloseTo(2, 6);
+    await type("5", /^Select from the playhead/);
+    expect(workspace().selection).toEqual({ start: 2, end: 5 });
+    await type("1 to +2 s", /^Select 0:01\.000 to 0:03\.000/);
+    expect(workspace().selection).toEqual({ start: 1, end: 3 });
+    // Beyond the end there is nothing.
+    await type("1:00", /^Playhead to 0:06/);
+    expect(workspace().cursor).toBe(6);
+  });
   it("says that nothing is called that", async () => {
     palette();
-    await userEvent.setup().type(screen.getByPlaceholderText("type a few letters"), "xylophone");
+    await userEvent.setup().type(field(), "xylophone");
     expect(screen.getByText("Nothing is called that.")).toBeTruthy();
   });
 });

@@ -16,6 +16,7 @@ export const COMMAND_GROUPS = [
   "View",
   "Markers",
   "Project",
+  "Delivering",
   "Stages",
   "Items",
 ] as const;
@@ -26,6 +27,8 @@ export interface WorkspaceCommand {
   id: string;
   group: (typeof COMMAND_GROUPS)[number];
   label: string;
+  /** Other words that it is found by. */
+  words?: string;
   /** "mod" is Ctrl, or the command key. */
   keys?: string;
   run: () => void;

@@ -5,6 +5,7 @@ import { useCallback, useMemo } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 import { itemOf } from "@core/project/document";
 import type { ProjectView } from "@core/project/views";
+import { useRender } from "../../features/deliver/use-render";
 import { useCurrentItem } from "../../state/current-item";
 import { useWholeProgramme } from "../../state/programme";
 import { useWorkspace } from "../../state/workspace-store";
@@ -12,6 +13,7 @@ import { useKeepSlot } from "../../state/use-keep-slot";
 import { projectKey, useMoveHead } from "../../api/use-project";
 import type { CommandContext, WorkspaceCommand } from "./command";
 import { keysNow, sameKeys, useOwnKeys } from "./keys";
+import { deliverCommands } from "./deliver-commands";
 import { listeningCommands } from "./listening-commands";
 import { markerCommands } from "./marker-commands";
 import { programmeCommands } from "./programme-commands";
@@ -36,7 +38,8 @@ export const commandsOf = (context: CommandContext, keepSlot: (slot: 0 | 1) => v
 
 /** Everything that the workspace can do, with the keys that the person has. */
 export function useWorkspaceCommands(project: string): WorkspaceCommand[] {
-  const { facts, view, spec, edit } = useCurrentItem();
+  const { facts, view, spec, edit, chainFigures } = useCurrentItem();
+  const render = useRender();
   const { items } = view.document;
   const moveHead = useMoveHead(project);
   const keepSlot = useKeepSlot();
@@ -62,11 +65,27 @@ export function useWorkspaceCommands(project: string): WorkspaceCommand[] {
     const all = isProgramme
       ? [...programmeCommands(programme, addMarker), ...projectCommands(context)]
       : commandsOf(context, keepSlot);
-    return all.map(({ keys: standard, ...command }) => {
+    const delivering = deliverCommands({ view, facts, figures: chainFigures, spec, edit, render });
+    return [...all, ...delivering].map(({ keys: standard, ...command }) => {
       const keys = keysNow({ id: command.id, keys: standard }, own);
       return keys === undefined ? command : { ...command, keys };
     });
-  }, [facts, items, spec, latest, edit, moveHead, keepSlot, own, programme, isProgramme, markerCount]);
+  }, [
+    facts,
+    items,
+    spec,
+    latest,
+    edit,
+    moveHead,
+    keepSlot,
+    own,
+    programme,
+    isProgramme,
+    markerCount,
+    view,
+    chainFigures,
+    render,
+  ]);
 }
 
 /** Binds the keys of all commands. Keys typed into fields stay there. */

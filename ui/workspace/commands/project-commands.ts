@@ -27,6 +27,14 @@ export function projectCommands({ items, moveHead }: CommandContext): WorkspaceC
       run: () => useWorkspace.setState({ dialog: "commands" }),
     },
     {
+      id: "go-to",
+      group: "Project",
+      label: "Go to a typed place, or select a typed stretch",
+      words: "timecode position locate",
+      keys: "slash",
+      run: () => useWorkspace.setState({ dialog: "commands" }),
+    },
+    {
       id: "keys",
       group: "Project",
       label: "Keys: see, change, print",
