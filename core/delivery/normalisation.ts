@@ -4,7 +4,7 @@ import { newChainEntry, processorNamed, settingsOf, type ChainEntry } from "../p
 import { levellerEnvelope, type LevellerSettings } from "../processors/leveller";
 import type { LevelCurves } from "../processors/processor";
 import type { Decibels } from "../audio/units";
-import { ANCHORS, type DeliverySpec, type Limit, type LimitedFigure } from "./spec";
+import { ANCHORS, isPeakAnchored, type DeliverySpec, type Limit, type LimitedFigure } from "./spec";
 import type { LimitedFigures } from "./compliance";
 import { shortTermOf } from "../measure/short-term-estimate";
 
@@ -37,7 +37,8 @@ export function gainToTarget(
   const range = limitOn(spec, ANCHORS[spec.anchor].figure);
   const [min, max] = [range?.min ?? -Infinity, range?.max ?? Infinity];
   if (spec.keepWithinRange && range && value >= min && value <= max) return 0;
-  const gain = spec.target - value;
+  // As under a ceiling: a peak that is aimed at is not to be over it by a hair.
+  const gain = spec.target - (isPeakAnchored(spec) ? CEILING_ROOM_DB : 0) - value;
   const floor = figures.noiseFloorDbfs;
   const highestFloor = limitOn(spec, "noiseFloorDbfs")?.max;
   if (typeof floor !== "number" || highestFloor === undefined || min === -Infinity) return gain;

@@ -121,6 +121,19 @@ describe("masters", () => {
     expect(Math.abs(left![47_999]!)).toBeLessThan(0.01);
   });
 
+  it.each([0.02, 0.4, 0.99])(
+    "have their highest true peak where a spec of peaks wants it, by gain alone: %f",
+    async (level) => {
+      const { result, bytes } = await render(music(4, level), { spec: "peak-1" });
+      expect(result.verdict!.pass).toBe(true);
+      expect(result.limiterCeilingDbtp).toBeNull();
+      const file = (await openSoundFile(memorySource(bytes)))!;
+      const peak = Math.max(...(await file.read(0, file.frames)).map(exactTruePeakDb));
+      expect(peak).toBeLessThanOrEqual(-1);
+      expect(peak).toBeGreaterThan(-1.05);
+    },
+  );
+
   it("say what is wrong with silence instead of amplifying it", async () => {
     const { result } = await render([new Float32Array(48000), new Float32Array(48000)], { spec: "ebu-r128" });
     expect(result.gainDb).toBe(0);

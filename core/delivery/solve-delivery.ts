@@ -75,7 +75,7 @@ const firstCeiling = (spec: DeliverySpec, encoded: boolean): number =>
 const nothingToAimBy = ({ anchor }: DeliverySpec): string =>
   anchor === "dialogue"
     ? "No speech was found: there is no dialogue to bring to the target, and the level was kept."
-    : "The programme is silent or shorter than 0.4 s: there is no loudness to bring to the target.";
+    : "The programme is silent or shorter than 0.4 s: there is no level to bring to the target.";
 
 /** Figures before the normaliser, at the item's own rate: those of the master are corrected on the file. */
 async function measureBefore(

@@ -72,13 +72,19 @@ const fileRequirementsSchema = readingFormerNames(currentRequirementsSchema, {
   constantRate: "constantBitrate",
 });
 
-/** What the loudness of a programme is taken from. */
+/** What the level of a programme is taken from. */
 export const ANCHORS = {
   programme: { figure: "integratedLufs", label: "Programme loudness", unit: "LUFS" },
   dialogue: { figure: "dialogueLufs", label: "Dialogue loudness", unit: "LUFS" },
   rms: { figure: "rmsDbfs", label: "RMS", unit: "dBFS" },
+  truePeak: { figure: "truePeakDbtp", label: "True peak", unit: "dBTP" },
+  samplePeak: { figure: "samplePeakDbfs", label: "Sample peak", unit: "dBFS" },
 } as const satisfies Record<string, { figure: LimitedFigure; label: string; unit: string }>;
 export type Anchor = keyof typeof ANCHORS;
+
+/** Whether a spec normalises peaks, and leaves the loudness to itself. */
+export const isPeakAnchored = ({ anchor }: { anchor: Anchor }): boolean =>
+  anchor === "truePeak" || anchor === "samplePeak";
 
 const bound = (what: string, unit: string) => {
   const error = `${what} lies between 0 and 60 ${unit}`;

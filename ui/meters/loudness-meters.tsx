@@ -11,7 +11,7 @@ import { useMeterCanvas } from "./use-meter-canvas";
 
 /** What the spec in force aims at; programmes for broadcast where there is none. */
 const targetOf = (spec: DeliverySpec | null): number =>
-  (spec?.anchor === "rms" ? null : spec?.target) ??
+  (spec && (spec.anchor === "programme" || spec.anchor === "dialogue") ? spec.target : null) ??
   spec?.limits.find(({ figure }) => figure === "integratedLufs")?.max ??
   -23;
 

@@ -13,6 +13,7 @@ import { ebuR128S2 } from "./ebu-r128-s2";
 import { immersive18 } from "./immersive-18";
 import { monoSpeech19 } from "./mono-speech-19";
 import { op59 } from "./op-59";
+import { peak1 } from "./peak-1";
 import { premaster9624 } from "./premaster-96-24";
 import { streaming14 } from "./streaming-14";
 import { streaming16 } from "./streaming-16";
@@ -36,6 +37,7 @@ export const SPECS: readonly DeliverySpec[] = [
   audiobookRetail,
   cd4416,
   premaster9624,
+  peak1,
 ];
 
 /** The spec of that id. @throws with the ids that there are */

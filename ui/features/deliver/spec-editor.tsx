@@ -45,7 +45,7 @@ export function SpecEditor({ spec: given, isNew, onClose, onKept }: Props) {
         <TextField label="Edition" value={spec.edition} onChange={(edition) => set({ edition })} />
         <SelectField
           className="w-full"
-          label="Loudness is taken from"
+          label="Level is taken from"
           value={spec.anchor}
           options={Object.fromEntries(Object.entries(ANCHORS).map(([id, { label }]) => [id, label]))}
           onChange={(anchor) => set({ anchor: anchor as DeliverySpec["anchor"] })}

@@ -7,7 +7,8 @@ import { PROGRAMME_ID } from "@core/project/document";
 import type { EqualiserBand } from "@core/processors/equaliser";
 import { useWorkspace } from "@ui/state/workspace-store";
 import { useCurrentItem } from "@ui/state/current-item";
-import { inWorkspace, show } from "../../../tests/components/current-item";
+import { inWorkspace, measuredFigures, show } from "../../../tests/components/current-item";
+import { LevelTo } from "./level-to";
 import { AutomationEditor } from "./automation-editor";
 import { ChainStrip } from "./chain-strip";
 import { BandList } from "./visualisers/band-list";
@@ -160,6 +161,41 @@ describe("going back in the settings of one processor", () => {
     expect(gain()).toBe("1");
     await press("to 1 (0)");
     expect(screen.getByRole<HTMLButtonElement>("button", { name: "forth" }).disabled).toBe(false);
+  });
+});
+
+describe("normalising an item by its gain", () => {
+  function Line() {
+    const { item } = useCurrentItem();
+    return <LevelTo inHand={useEntry(item!.chain.at(-1)!, item!.id)} />;
+  }
+  const shown = () =>
+    inWorkspace(<Line />, {
+      prepare: [add("gain", "before", { gainDb: -6 }), add("gain", "peak", { gainDb: 0 })],
+    });
+  const gainOf = (document: ReturnType<typeof shown>["document"]) => Number(document().items[0]!.chain[1]!["gainDb"]);
+  const { truePeakDbtp, samplePeakDbfs, integratedLufs } = measuredFigures();
+
+  it("brings its true peak to where it is wanted, after what stands before", async () => {
+    const { document } = shown();
+    await userEvent.setup().click(screen.getByRole("button", { name: /dB$/ }));
+    expect(gainOf(document)).toBeCloseTo(-1 - (truePeakDbtp! - 6), 2);
+  });
+  it("takes per cent of full scale, and loudness", async () => {
+    const { document } = shown();
+    const user = userEvent.setup();
+    const choose = async (id: string, text: string) => {
+      await user.selectOptions(screen.getByLabelText("What is normalised"), id);
+      const field = screen.getByLabelText(/^Level to normalise to/);
+      await user.clear(field);
+      await user.type(field, `${text}{Enter}`);
+    };
+    await choose("percent", "50");
+    expect(gainOf(document)).toBeCloseTo(-6.02 - (samplePeakDbfs! - 6), 1);
+    await choose("loudness", "-20");
+    expect(gainOf(document)).toBeCloseTo(-20 - (integratedLufs! - 6), 1);
+    await choose("sample", "loud");
+    expect(screen.getByRole<HTMLButtonElement>("button", { name: "set the gain" }).disabled).toBe(true);
   });
 });
 

@@ -27,6 +27,7 @@ import { ReverbDrawing } from "./visualisers/reverb";
 import { ToneMatchEditor } from "./visualisers/tone-match-editor";
 import { CompressorCurve, ExpanderCurve } from "./visualisers/transfer-curve";
 import { Width } from "./visualisers/width";
+import { LevelTo } from "./level-to";
 import { AutomationEditor } from "./automation-editor";
 import { ProcessorNotes } from "./processor-notes";
 import type { EntryEditing } from "./visualisers/use-entry";
@@ -110,6 +111,7 @@ export function EntryEditor({ inHand, layout }: EntryEditorProps) {
         <div className={Wide ? "grid grid-cols-2 gap-x-6" : ""}>
           {plain.map(field)}
           {"makeUpDb" in definition.parameters && <MatchLoudness inHand={inHand} />}
+          {entry.type === "gain" && <LevelTo inHand={inHand} />}
           {entry.type === "outboard" && <MeasureTrip inHand={inHand} />}
         </div>
       </div>
