@@ -173,13 +173,13 @@ describe("normalising an item by its gain", () => {
     inWorkspace(<Line />, {
       prepare: [add("gain", "before", { gainDb: -6 }), add("gain", "peak", { gainDb: 0 })],
     });
-  const gainOf = (document: ReturnType<typeof shown>["document"]) => Number(document().items[0]!.chain[1]!["gainDb"]);
+  const gainDbOf = (document: ReturnType<typeof shown>["document"]) => Number(document().items[0]!.chain[1]!["gainDb"]);
   const { truePeakDbtp, samplePeakDbfs, integratedLufs } = measuredFigures();
 
   it("brings its true peak to where it is wanted, after what stands before", async () => {
     const { document } = shown();
     await userEvent.setup().click(screen.getByRole("button", { name: /dB$/ }));
-    expect(gainOf(document)).toBeCloseTo(-1 - (truePeakDbtp! - 6), 2);
+    expect(gainDbOf(document)).toBeCloseTo(-1 - (truePeakDbtp! - 6), 2);
   });
   it("takes per cent of full scale, and loudness", async () => {
     const { document } = shown();
@@ -191,9 +191,9 @@ describe("normalising an item by its gain", () => {
       await user.type(field, `${text}{Enter}`);
     };
     await choose("percent", "50");
-    expect(gainOf(document)).toBeCloseTo(-6.02 - (samplePeakDbfs! - 6), 1);
+    expect(gainDbOf(document)).toBeCloseTo(-6.02 - (samplePeakDbfs! - 6), 1);
     await choose("loudness", "-20");
-    expect(gainOf(document)).toBeCloseTo(-20 - (integratedLufs! - 6), 1);
+    expect(gainDbOf(document)).toBeCloseTo(-20 - (integratedLufs! - 6), 1);
     await choose("sample", "loud");
     expect(screen.getByRole<HTMLButtonElement>("button", { name: "set the gain" }).disabled).toBe(true);
   });
