@@ -44,7 +44,9 @@ export function CommandPalette({ project }: { project: string }) {
               className="border-b border-hair bg-transparent px-3 py-2 outline-none"
             />
             <Command.List className="overflow-y-auto p-1">
-              <Command.Empty className="px-3 py-4 text-soft">Nothing is called that.</Command.Empty>
+              {places.length === 0 && (
+                <Command.Empty className="px-3 py-4 text-soft">Nothing is called that.</Command.Empty>
+              )}
               {places.length > 0 && (
                 <Command.Group heading="Time" className={GROUP} forceMount>
                   {places.map(({ id, label, run }) => (

@@ -157,7 +157,10 @@ describe("what masters say of themselves", () => {
     expect(edits.map(({ type }) => type)).toEqual(["describeProject", "describeItem", "renameItem"]);
     expect(document().about.artist).toBe("Ines Okafor");
     expect(document().items[1]!.about!.composer).toBe("Tomas Reed");
-    await retype("notes of item 1", "Recorded at the weir");
+    const user = userEvent.setup();
+    await user.click(screen.getByRole("button", { name: "Notes of item 1" }));
+    await user.type(screen.getByLabelText("Notes of item 1, text"), "Recorded at the weir");
+    await user.keyboard("{Escape}");
     expect(document().items[0]!.about!.comment).toBe("Recorded at the weir");
     expect(document().items[0]!.name).toBe("The Ferry");
   });

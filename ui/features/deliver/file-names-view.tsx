@@ -1,5 +1,7 @@
 "use client";
 
+import { NotebookText } from "lucide-react";
+import { Popover } from "radix-ui";
 import { useMemo, useState } from "react";
 import { toast } from "sonner";
 import { prettifyError } from "zod";
@@ -24,7 +26,7 @@ export function FileNamesView() {
   if (view.document.items.length === 0)
     return <p className="p-4 text-soft">There is nothing to name yet: drop a recording first.</p>;
   return (
-    <div className="grid grid-cols-[minmax(0,1.2fr)_minmax(300px,1fr)] gap-6 px-4 py-2">
+    <div className="grid grid-cols-[minmax(0,2fr)_minmax(270px,1fr)] gap-6 px-4 py-2">
       <div>
         <Whole />
         <Items />
@@ -88,11 +90,10 @@ function Whole() {
   );
 }
 
-const ITEM: [keyof Omit<ItemAbout, "cover">, string, string][] = [
+const ITEM: [keyof Omit<ItemAbout, "cover" | "comment">, string, string][] = [
   ["artist", "artist", "as the whole"],
   ["composer", "composer", ""],
   ["isrc", "ISRC", ""],
-  ["comment", "notes", "as the whole"],
 ];
 
 function Items() {
@@ -101,13 +102,16 @@ function Items() {
     <table className="mt-3 w-full table-fixed">
       <thead className="text-left text-label text-soft">
         <tr className="border-b border-hair">
-          <th className="w-8 font-normal">no.</th>
-          <th className="w-[26%] font-normal">title</th>
+          <th className="w-7 font-normal">no.</th>
+          <th className="w-[25%] font-normal">title</th>
           {ITEM.map(([name, label]) => (
             <th key={name} className={name === "isrc" ? "w-28 font-normal" : "font-normal"}>
               {label}
             </th>
           ))}
+          <th className="w-11 text-center font-normal" title="Of an episode, where they are not those of the whole">
+            notes
+          </th>
           <th className="w-11 text-center font-normal" title="Where it is not that of the whole">
             cover
           </th>
@@ -153,6 +157,9 @@ function ItemRow({ item, index }: { item: Item; index: number }) {
           />
         </td>
       ))}
+      <td className="text-center align-middle">
+        <Notes label={`Notes of item ${index + 1}`} value={about.comment} onKeep={(comment) => keep({ comment })} />
+      </td>
       <td className="align-middle">
         <CoverPicker
           label={`Cover of item ${index + 1}`}
@@ -163,6 +170,44 @@ function ItemRow({ item, index }: { item: Item; index: number }) {
       </td>
       <td className="figure text-right">{item.markers.filter(({ kind }) => kind === "chapter").length || "—"}</td>
     </tr>
+  );
+}
+
+/** More than a line: written in a field of its own, kept when it is left. */
+function Notes({ label, value, onKeep }: { label: string; value: string; onKeep: (value: string) => void }) {
+  const [typed, setTyped] = useState<string | null>(null);
+  const keep = (open: boolean) => {
+    if (!open && typed !== null && typed !== value) onKeep(typed);
+    if (!open) setTyped(null);
+  };
+  return (
+    <Popover.Root onOpenChange={keep}>
+      <Popover.Trigger
+        aria-label={label}
+        title={value || `${label}: none of its own`}
+        className={`inline-flex size-6 items-center justify-center hover:text-act ${value ? "text-act" : "text-soft"}`}
+      >
+        <NotebookText size={13} />
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content
+          side="left"
+          sideOffset={4}
+          className="z-40 w-80 rounded-[4px] border border-hair bg-sheet p-2"
+          data-own-keys
+        >
+          <textarea
+            aria-label={`${label}, text`}
+            rows={6}
+            maxLength={400}
+            className="w-full rounded-[4px] border border-hair bg-sheet p-1.5 outline-none focus:border-act"
+            value={typed ?? value}
+            onChange={(event) => setTyped(event.target.value)}
+          />
+          <p className="text-label text-soft">Kept when this is closed; written into the masters as the comment.</p>
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
   );
 }
 

@@ -195,7 +195,7 @@ describe("normalising an item by its gain", () => {
     await choose("loudness", "-20");
     expect(gainDbOf(document)).toBeCloseTo(-20 - (integratedLufs! - 6), 1);
     await choose("sample", "loud");
-    expect(screen.getByRole<HTMLButtonElement>("button", { name: "set the gain" }).disabled).toBe(true);
+    expect(screen.getByRole<HTMLButtonElement>("button", { name: "Set the gain" }).disabled).toBe(true);
   });
 });
 

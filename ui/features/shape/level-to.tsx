@@ -71,7 +71,7 @@ export function LevelTo({ inHand }: { inHand: EntryEditing }) {
       />
       <span className="text-soft">{unit}</span>
       <Button disabled={!fits} onClick={set} hint="Sets the gain; the item as it comes in here is taken for it">
-        {fits ? `${formatDb(gainDb, { sign: true, digits: 2 })} dB` : "set the gain"}
+        {fits ? `Set the gain, ${formatDb(gainDb, { sign: true, digits: 2 })} dB` : "Set the gain"}
       </Button>
       {before === null && <span className="text-label text-soft">nothing sounds that could be brought to a level</span>}
     </div>
