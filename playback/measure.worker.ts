@@ -1,5 +1,6 @@
 /** Measures a recording, a stretch, a fold or a difference in the browser, by the same core as the server. */
 import { align, alignedAt, type Alignment } from "@core/compare/alignment";
+import { linearPart, type LinearPart } from "@core/compare/linear-part";
 import { difference } from "@core/compare/difference";
 import { editListSource } from "@core/edit-list/edit-list-source";
 import type { Clip } from "@core/edit-list/clip";
@@ -72,6 +73,7 @@ export type MeasureAnswer =
       measured: Measured;
       file: MeasuredFile;
       alignment: Alignment | null;
+      linear: LinearPart | null;
       /** What was measured along its chain; `null` where it was not read through one. */
       along: AlongChain | null;
     }
@@ -122,6 +124,7 @@ async function measure({
     const { measured, along } = await throughChain(whole, chain, layout);
     return answer({ ...done(measured, file), along });
   }
+  const linear = other && alignment ? await linearPart(made, other, alignment) : null;
   const measuredSource = part ? soloSource(whole, part) : whole;
   const given = part?.channel === undefined ? layout : layoutForChannels(1);
   const known = given?.speakers.length === measuredSource.channels || fold ? given : file.layout;
@@ -139,11 +142,11 @@ async function measure({
       answer({ type: "progress", fraction, soFar: withFigures ? soFar() : null });
     },
   });
-  answer({ ...done(measured, file), alignment });
+  answer({ ...done(measured, file), alignment, linear });
 }
 
 const done = (measured: Measured, file: SoundFile) =>
-  ({ type: "done", measured, file: { warnings: file.warnings }, alignment: null, along: null }) as const;
+  ({ type: "done", measured, file: { warnings: file.warnings }, alignment: null, linear: null, along: null }) as const;
 
 /** Measures what passes, and lets it pass. */
 class Tap implements Stage {

@@ -3,6 +3,7 @@
 import { PersistentWorker } from "@playback/persistent-worker";
 import type { AlongChain, MeasureAnswer, MeasuredFile, MeasureRequest } from "@playback/measure.worker";
 import type { Alignment } from "@core/compare/alignment";
+import type { LinearPart } from "@core/compare/linear-part";
 import type { Measured } from "@core/measure";
 import { askWorker } from "./ask-worker";
 
@@ -10,6 +11,8 @@ import { askWorker } from "./ask-worker";
 export interface BrowserMeasured extends Measured {
   file: MeasuredFile;
   alignment: Alignment | null;
+  /** Of a difference: what a filter explains of it. */
+  linear: LinearPart | null;
   along: AlongChain | null;
 }
 
@@ -39,5 +42,5 @@ export async function measureInBrowser(
       failure: ({ message, foreign }) => (foreign ? new UnreadableFormat(message) : new Error(message)),
     },
   );
-  return { ...measured, file: rest.file, alignment: rest.alignment, along: rest.along };
+  return { ...measured, file: rest.file, alignment: rest.alignment, linear: rest.linear, along: rest.along };
 }

@@ -16,6 +16,7 @@ import { measureInBrowser } from "@ui/workers/measuring";
 import { ProgressBar } from "@ui/design-system/progress-bar";
 import { useCurrentItem, type ItemFacts } from "@ui/state/current-item";
 import { soundUrl } from "@ui/state/use-range-figures";
+import { LinearPartChart } from "./linear-part-chart";
 import { Panel } from "../../design-system/panel";
 import { secondsOfRecording } from "@ui/state/item-time";
 import { showRange } from "../../state/show-range";
@@ -183,6 +184,7 @@ function Difference({ facts, other }: { facts: ItemFacts; other: Other }) {
               );
             })}
           </p>
+          {data.linear && <LinearPartChart linear={data.linear} />}
         </>
       )}
     </Panel>

@@ -11,6 +11,7 @@ import { RecordingOverview } from "@ui/state/recording-overview";
 import { blobUrl } from "@ui/api/api";
 import { useCurrentItem } from "@ui/state/current-item";
 import { CHART_TEXT, TOOLTIP } from "./chart-style";
+import { hertzWords, TICKS } from "./frequency-axis";
 import { Panel } from "../../design-system/panel";
 import type { MeasuredRange } from "./use-measured";
 
@@ -22,9 +23,6 @@ const RESOLUTIONS = [
 ] as const;
 type Join = (typeof RESOLUTIONS)[number]["join"];
 
-const TICKS = [31.5, 63, 125, 250, 500, 1000, 2000, 4000, 8000, 16_000];
-const hertzWords = (hertz: number) =>
-  hertz >= 1000 ? `${Number((hertz / 1000).toPrecision(3))}k` : String(Math.round(hertz * 10) / 10);
 /** References are told apart by their dashes: they are all paper under the item's ink. */
 const DASHES = ["6 3", "2 3", "8 3 2 3"];
 

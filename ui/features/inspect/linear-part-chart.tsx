@@ -1,0 +1,61 @@
+"use client";
+
+import { CartesianGrid, Line, LineChart, ReferenceLine, ResponsiveContainer, Tooltip, XAxis, YAxis } from "recharts";
+import type { LinearPart } from "@core/compare/linear-part";
+import { formatDb } from "@core/audio/format";
+import { CHART_TEXT, TOOLTIP } from "./chart-style";
+import { hertzWords, TICKS } from "./frequency-axis";
+
+/** Least range of the drawing, up and down. */
+const LEAST_RANGE_DB = 6;
+
+/** What a filter explains of the other: its curve, the level matched, and how much no filter explains. */
+export function LinearPartChart({ linear: { response, leftOverDb } }: { linear: LinearPart }) {
+  const heard = response.filter(([hertz]) => hertz >= 20 && hertz <= 20_000);
+  const mean = heard.reduce((sum, [, db]) => sum + db, 0) / Math.max(1, heard.length);
+  const rows = heard.map(([hertz, db]) => ({ hertz, db: db - mean }));
+  const range = Math.ceil(Math.max(LEAST_RANGE_DB, ...rows.map(({ db }) => Math.min(24, Math.abs(db)))) / 3) * 3;
+  return (
+    <figure className="pt-2" data-testid="linear-part">
+      <figcaption>
+        Equalisation of the other against this, at one level; what no filter explains lies{" "}
+        <b className="figure font-normal">{formatDb(Math.min(0, leftOverDb))} dB</b> to it
+        <span className="text-label text-soft"> — dynamics, limiting, repairs, noise</span>
+      </figcaption>
+      <div className="h-[128px] pt-1">
+        <ResponsiveContainer width="100%" height="100%">
+          <LineChart data={rows} margin={{ top: 4, right: 8, bottom: 0, left: -16 }}>
+            <CartesianGrid stroke="var(--grid)" />
+            <XAxis
+              dataKey="hertz"
+              type="number"
+              scale="log"
+              domain={[20, 20_000]}
+              ticks={TICKS}
+              tick={CHART_TEXT}
+              stroke="var(--hair)"
+              tickFormatter={hertzWords}
+            />
+            <YAxis
+              tick={CHART_TEXT}
+              stroke="var(--hair)"
+              width={50}
+              domain={[-range, range]}
+              ticks={[-range, 0, range]}
+              tickFormatter={(level: number) => formatDb(level, { digits: 0, sign: true })}
+              allowDataOverflow
+            />
+            <ReferenceLine y={0} stroke="var(--hair)" />
+            <Tooltip
+              {...TOOLTIP}
+              cursor={{ stroke: "var(--act)" }}
+              labelFormatter={(hertz) => `${hertzWords(Number(hertz))} Hz`}
+              formatter={(level) => [`${formatDb(Number(level), { sign: true })} dB`, "filter"]}
+            />
+            <Line dataKey="db" dot={false} stroke="var(--act)" strokeWidth={1.5} isAnimationActive={false} />
+          </LineChart>
+        </ResponsiveContainer>
+      </div>
+    </figure>
+  );
+}
