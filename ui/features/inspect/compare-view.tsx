@@ -34,6 +34,8 @@ interface Other {
 
 /** Below this likeness the two are not the same programme, and their difference tells nothing. */
 const LIKE = 0.5;
+/** A filter that leaves more than this over is none. */
+const EXPLAINED_DB = -1;
 /** The difference is drawn from here … */
 const LOWEST_DB = -100;
 
@@ -156,6 +158,8 @@ function Difference({ facts, other }: { facts: ItemFacts; other: Other }) {
       );
     },
   });
+  // Of two that have nothing to do with each other a filter explains nothing.
+  const isExplained = (data?.linear?.leftOverDb ?? 0) < EXPLAINED_DB;
   return (
     <Panel title="What is left when the other is taken away" aside={isFetching ? "" : "aligned, at one level"}>
       {isFetching && (
@@ -172,7 +176,12 @@ function Difference({ facts, other }: { facts: ItemFacts; other: Other }) {
       {data && !isFetching && (
         <>
           <AlignmentWords alignment={data.alignment!} sampleRate={facts.sampleRate} isMaster={other.madeOf !== null} />
-          <DifferenceCurve facts={facts} curves={data.curves} isMaster={other.madeOf !== null} />
+          <div className={isExplained ? "grid grid-cols-2 gap-3" : ""}>
+            <div>
+              <DifferenceCurve facts={facts} curves={data.curves} isMaster={other.madeOf !== null} />
+            </div>
+            {isExplained && <LinearPartChart linear={data.linear!} />}
+          </div>
           <p className="flex flex-wrap gap-x-5 pt-1" data-testid="difference">
             {(["integratedLufs", "rmsDbfs", "truePeakDbtp"] as const).map((figure) => {
               const { label, unit } = FIGURE_COLUMNS.find(({ id }) => id === figure)!;
@@ -184,7 +193,6 @@ function Difference({ facts, other }: { facts: ItemFacts; other: Other }) {
               );
             })}
           </p>
-          {data.linear && <LinearPartChart linear={data.linear} />}
         </>
       )}
     </Panel>

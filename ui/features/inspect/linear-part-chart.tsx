@@ -4,7 +4,7 @@ import { CartesianGrid, Line, LineChart, ReferenceLine, ResponsiveContainer, Too
 import type { LinearPart } from "@core/compare/linear-part";
 import { formatDb } from "@core/audio/format";
 import { CHART_TEXT, TOOLTIP } from "./chart-style";
-import { hertzWords, TICKS } from "./frequency-axis";
+import { hertzWords } from "./frequency-axis";
 
 /** Least range of the drawing, up and down. */
 const LEAST_RANGE_DB = 6;
@@ -16,22 +16,17 @@ export function LinearPartChart({ linear: { response, leftOverDb } }: { linear: 
   const rows = heard.map(([hertz, db]) => ({ hertz, db: db - mean }));
   const range = Math.ceil(Math.max(LEAST_RANGE_DB, ...rows.map(({ db }) => Math.min(24, Math.abs(db)))) / 3) * 3;
   return (
-    <figure className="pt-2" data-testid="linear-part">
-      <figcaption>
-        Equalisation of the other against this, at one level; what no filter explains lies{" "}
-        <b className="figure font-normal">{formatDb(Math.min(0, leftOverDb))} dB</b> to it
-        <span className="text-label text-soft"> — dynamics, limiting, repairs, noise</span>
-      </figcaption>
-      <div className="h-[128px] pt-1">
+    <figure data-testid="linear-part">
+      <div className="mt-1 h-[104px]">
         <ResponsiveContainer width="100%" height="100%">
-          <LineChart data={rows} margin={{ top: 4, right: 8, bottom: 0, left: -16 }}>
+          <LineChart data={rows} margin={{ top: 4, right: 4, bottom: -8, left: -20 }}>
             <CartesianGrid stroke="var(--grid)" />
             <XAxis
               dataKey="hertz"
               type="number"
               scale="log"
               domain={[20, 20_000]}
-              ticks={TICKS}
+              ticks={[100, 1000, 10_000]}
               tick={CHART_TEXT}
               stroke="var(--hair)"
               tickFormatter={hertzWords}
@@ -56,6 +51,13 @@ export function LinearPartChart({ linear: { response, leftOverDb } }: { linear: 
           </LineChart>
         </ResponsiveContainer>
       </div>
+      <figcaption
+        className="text-label text-soft"
+        title="By averaged cross-spectra: the filter that best makes the other of this. What it leaves is dynamics, limiting, repairs and noise"
+      >
+        Equalisation of the other, at one level; no filter explains{" "}
+        <span className="figure text-ink">{formatDb(Math.min(0, leftOverDb))} dB</span> of it
+      </figcaption>
     </figure>
   );
 }
