@@ -37,6 +37,7 @@ const environmentSchema = z.object({
   RESONUM_MAX_UPLOAD_BYTES: count("number of bytes", 64 * 2 ** 30),
   RESONUM_KEEP_FREE_BYTES: count("number of bytes", 2 ** 30),
   RESONUM_KEEP_ITEM_RENDERS_DAYS: count("number of days", 30),
+  RESONUM_KEEP_DELETED_DAYS: count("number of days", 30),
 });
 
 /**
@@ -72,6 +73,8 @@ export function readConfig(environment: Record<string, string | undefined>) {
     keepFreeBytes: given.RESONUM_KEEP_FREE_BYTES,
     /** Item renders that were not used for so long are swept: they can be made again. */
     keepItemRendersDays: given.RESONUM_KEEP_ITEM_RENDERS_DAYS,
+    /** Projects that lie in the bin for so long are removed for good. */
+    keepDeletedDays: given.RESONUM_KEEP_DELETED_DAYS,
     packagesFolder: join(process.cwd(), "node_modules"),
     migrationsFolder: join(process.cwd(), "server", "db", "migrations"),
   };

@@ -21,6 +21,37 @@ test("the library finds, orders and opens projects", async ({ page }) => {
   await expect(page.getByRole("heading", { name: "Amber Quay" })).toBeVisible();
 });
 
+test("a project is renamed, duplicated, put away and taken back; what is deleted lies in the bin", async ({ page }) => {
+  const project = await newProject(page, "Copper Quay", "Music release");
+  await takeIn(page, [await recording("Quay.wav", programme(3, 0.3))]);
+  await page.goto("/");
+  await page.getByLabel("Find a project").fill("quay");
+  const row = (name: string) => page.getByRole("row").filter({ has: page.getByRole("link", { name, exact: true }) });
+  const menu = async (name: string, entry: string) => {
+    await page.getByRole("button", { name: `More for ${name}`, exact: true }).click();
+    await page.getByRole("menuitem", { name: entry }).click();
+  };
+  await menu("Copper Quay", "Rename");
+  await page.getByLabel("Name of Copper Quay").fill("Tin Quay");
+  await page.keyboard.press("Enter");
+  await expect(row("Tin Quay")).toBeVisible();
+  expect((await projectOf(page, project)).document.name).toBe("Tin Quay");
+  await menu("Tin Quay", "Duplicate");
+  await expect(row("Tin Quay (copy)")).toContainText("0:03");
+  await menu("Tin Quay (copy)", "Delete");
+  await expect(row("Tin Quay (copy)")).toHaveCount(0);
+  await page.getByRole("button", { name: "Undo" }).click();
+  await expect(row("Tin Quay (copy)")).toBeVisible();
+  await menu("Tin Quay (copy)", "Delete");
+  await page.getByRole("button", { name: /^bin/ }).click();
+  await menu("Tin Quay (copy)", "Remove for good");
+  await expect(row("Tin Quay (copy)")).toHaveCount(0);
+  // The other has its recording still.
+  await page.getByRole("button", { name: /^current/ }).click();
+  await row("Tin Quay").getByRole("link").click();
+  await expect(page.getByTestId("programme")).toBeVisible();
+});
+
 test("commands are found by their words, and keys do the same", async ({ page }) => {
   await newProject(page, "Palette", "Music release");
   await takeIn(page, [await recording("Palette.wav", programme(8, 0.5))]);

@@ -137,6 +137,12 @@ export const DELIVER_COMMANDS = {
       writes: items.flatMap((item) => RECIPE.map((part) => `${itemPath(item)}/${part}`)),
     }),
   }),
+  renameProject: define({
+    fields: z.strictObject({ name: projectSchema.shape.name }),
+    apply: (document, { name }) => void (document.name = name),
+    label: ({ name }) => `Call the project “${name}”`,
+    access: () => ({ writes: ["name"] }),
+  }),
   describeProject: define({
     fields: z.strictObject({ about: projectAboutSchema }),
     apply: (document, { about }) => void (document.about = about),

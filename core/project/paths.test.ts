@@ -139,6 +139,7 @@ const SAMPLES: Record<CommandName, object[]> = {
     { from: "i2", items: ["i1", "i3"] },
   ],
   describeProject: [{ about: { ...base.about, artist: "Odda Vane" } }],
+  renameProject: [{ name: "Another name" }],
   describeItem: [{ item: "i1", about: { artist: "", composer: "Merle Tan", isrc: "", comment: "" } }],
   setNaming: [{ naming: "{title}" }],
   placeItems: [

@@ -125,6 +125,9 @@ export interface ProjectStatus {
   standing: ComplianceStatus;
 }
 
+/** Where a project is put away: the bin is emptied of what has lain there for a month. */
+export type Shelf = "archive" | "bin";
+
 export interface ProjectSummary {
   id: string;
   name: string;
@@ -133,6 +136,8 @@ export interface ProjectSummary {
   seconds: number;
   states: number;
   changed_at: Instant;
+  /** `null` for those that are worked on. */
+  shelf: Shelf | null;
   standing: ProjectStatus;
 }
 

@@ -2,7 +2,7 @@ import { applyCommand, commandAccess, commandLabel, parseCommand, type Command }
 import { projectSchema, type ProjectDocument } from "@core/project/document";
 import { conflicts } from "@core/project/paths";
 import { newProject, type TemplateId } from "@core/project/templates";
-import type { HistoryState, ProjectSummary } from "@core/project/views";
+import type { HistoryState, ProjectSummary, Shelf } from "@core/project/views";
 import type pg from "pg";
 import { row, rows, transaction } from "../db/database";
 import { documentAt, insertState } from "./document-history";
@@ -37,8 +37,8 @@ export async function createProject(
 }
 
 export async function listProjects(): Promise<ListedProject[]> {
-  const found = await rows<{ id: string; head: number; changed_at: string; states: number }>(
-    `select project.id, project.head, head.created_at as changed_at, project.states
+  const found = await rows<{ id: string; head: number; changed_at: string; states: number; shelf: Shelf | null }>(
+    `select project.id, project.head, head.created_at as changed_at, project.states, project.shelf
      from project join project_state head on head.id = project.head order by head.created_at desc`,
   );
   const projects = [];

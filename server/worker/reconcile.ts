@@ -9,6 +9,7 @@ import { enqueueSubmission } from "../delivery/submission";
 import { enqueueRender } from "../rendering/masters";
 import { enqueueMissingSearches } from "../ingest/search-events";
 import { openProject } from "../projects/projects";
+import { emptyBin } from "../projects/shelves";
 import { dropJob } from "../queue/queue";
 import { enqueuePreparation, findSources, prepareOutdated } from "../projects/sources";
 import { sweep } from "../storage/sweeper";
@@ -30,6 +31,7 @@ export async function reconcile(): Promise<void> {
     await enqueueMissingSearches(client);
     await prepareOutdated();
     await cancelUnwantedJobs();
+    await emptyBin(client);
     await client.query("delete from edit where made_at < now() - interval '30 days'");
   });
   if (Date.now() - sweptAt < SWEEP_EVERY_MS) return;

@@ -2,7 +2,7 @@ import { screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { afterEach, describe, expect, it, vi } from "vitest";
 import type { ProjectStatus, ProjectSummary } from "@core/project/views";
-import { answering } from "../../../tests/components/answers";
+import { answering, type Asked } from "../../../tests/components/answers";
 import { show } from "../../../tests/components/current-item";
 import { Library } from "./library";
 
@@ -25,6 +25,7 @@ const project = (name: string, more: Partial<ProjectSummary> = {}): ProjectSumma
   states: 4,
   seconds: 754,
   changed_at: "2026-02-03T10:00:00Z",
+  shelf: null,
   standing: standing(),
   ...more,
 });
@@ -48,9 +49,10 @@ const names = () =>
     .slice(1)
     .map((row) => within(row).getByRole("link").textContent);
 async function shown(projects: unknown = PROJECTS) {
-  answering({ "GET projects": projects });
+  const asked = answering({ "GET projects": projects });
   show(<Library />);
   await waitFor(() => expect(screen.queryByText(/Looking into the library/)).toBeNull());
+  return asked;
 }
 
 describe("the library", () => {
@@ -89,5 +91,70 @@ describe("the library", () => {
   it("says why the library cannot be seen", async () => {
     await shown(new Error("The database is starting."));
     await waitFor(() => expect(screen.getByText(/The database is starting/)).toBeTruthy());
+  });
+});
+
+describe("what is done with a project from outside", () => {
+  const SHELVED = [...PROJECTS, project("Old Weir", { shelf: "archive" }), project("Mistake", { shelf: "bin" })];
+  async function menu(of: string) {
+    const user = userEvent.setup();
+    await user.click(screen.getByRole("button", { name: `More for ${of}` }));
+    return (entry: string) => user.click(screen.getByRole("menuitem", { name: entry }));
+  }
+  const sent = (asked: Asked[]) => asked.filter(({ method }) => method !== "GET");
+
+  it("shows those that are worked on, and the shelves by themselves, with how many lie there", async () => {
+    await shown(SHELVED);
+    expect(names()).not.toContain("Old Weir");
+    const user = userEvent.setup();
+    await user.click(screen.getByRole("button", { name: "archive 1" }));
+    expect(names()).toEqual(["Old Weir"]);
+    await user.click(screen.getByRole("button", { name: "bin 1" }));
+    expect(names()).toEqual(["Mistake"]);
+  });
+  it("renames in place: Enter keeps, Escape leaves as it was", async () => {
+    const asked = await shown(SHELVED);
+    const user = userEvent.setup();
+    await (
+      await menu("Low Water")
+    )("Rename");
+    await user.type(screen.getByLabelText("Name of Low Water"), "Lost{Escape}");
+    expect(sent(asked)).toEqual([]);
+    await (
+      await menu("Low Water")
+    )("Rename");
+    const field = screen.getByLabelText("Name of Low Water");
+    await user.clear(field);
+    await user.type(field, "High Water{Enter}");
+    await waitFor(() =>
+      expect(sent(asked)).toEqual([{ method: "PATCH", path: "projects/low-water", body: { name: "High Water" } }]),
+    );
+  });
+  it("duplicates, archives and deletes; only the bin removes for good", async () => {
+    const asked = await shown(SHELVED);
+    await (
+      await menu("Low Water")
+    )("Duplicate, without history and masters");
+    await (
+      await menu("Low Water")
+    )("Archive");
+    await (
+      await menu("Low Water")
+    )("Delete");
+    await userEvent.setup().click(screen.getByRole("button", { name: "bin 1" }));
+    const choose = await menu("Mistake");
+    expect(screen.queryByRole("menuitem", { name: "Delete" })).toBeNull();
+    await choose("Take out of the bin");
+    await (
+      await menu("Mistake")
+    )("Remove for good, with its masters");
+    await waitFor(() => expect(sent(asked)).toHaveLength(5));
+    expect(sent(asked).map(({ method, path, body }) => [method, path, body])).toEqual([
+      ["POST", "projects/low-water/copy", undefined],
+      ["PATCH", "projects/low-water", { shelf: "archive" }],
+      ["PATCH", "projects/low-water", { shelf: "bin" }],
+      ["PATCH", "projects/mistake", { shelf: null }],
+      ["DELETE", "projects/mistake", undefined],
+    ]);
   });
 });

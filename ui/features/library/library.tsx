@@ -5,7 +5,7 @@ import { formatDistanceToNowStrict } from "date-fns";
 import { AudioWaveform, Moon, Plus, Sun } from "lucide-react";
 import Link from "next/link";
 import { useEffect, useState } from "react";
-import type { ProjectStatus, ProjectSummary } from "@core/project/views";
+import type { ProjectStatus, ProjectSummary, Shelf } from "@core/project/views";
 import { TEMPLATES } from "@core/project/templates";
 import { formatTime } from "@core/audio/format";
 import { api } from "@ui/api/api";
@@ -14,6 +14,8 @@ import { SearchField } from "@ui/design-system/search-field";
 import { useSheet } from "@ui/design-system/sheet";
 import { ComplianceMark } from "@ui/design-system/compliance-mark";
 import { NewProject } from "./new-project";
+import { ProjectMenu } from "./project-menu";
+import { ProjectName } from "./project-name";
 
 const ORDERS = {
   changed: {
@@ -42,13 +44,15 @@ export function Library() {
   const [wanted, setWanted] = useState("");
   const [order, setOrder] = useState<Order>("changed");
   const [creating, setCreating] = useState(false);
+  const [shelf, setShelf] = useState<Shelf | null>(null);
   const { sheet, toggle } = useSheet();
   useEffect(() => {
     document.title = "Resonum";
   }, []);
   const words = wanted.trim().toLowerCase();
   const shown = projects
-    ?.filter(({ name, template }) => `${name} ${templateName(template)}`.toLowerCase().includes(words))
+    ?.filter((project) => project.shelf === shelf)
+    .filter(({ name, template }) => `${name} ${templateName(template)}`.toLowerCase().includes(words))
     .sort(ORDERS[order].by);
   return (
     <div className="flex h-screen flex-col">
@@ -87,6 +91,7 @@ export function Library() {
               ))}
             </select>
           </label>
+          <ShelfChoice projects={projects ?? []} shelf={shelf} onChoose={setShelf} />
           <Button kind="main" className="ml-auto h-8" onClick={() => setCreating(true)}>
             <Plus size={15} /> New project
           </Button>
@@ -98,7 +103,9 @@ export function Library() {
             <p className="p-6 text-soft">No projects yet. “New project” makes one from a template.</p>
           )}
           {shown && shown.length === 0 && projects!.length > 0 && (
-            <p className="p-6 text-soft">No project is called “{wanted}”.</p>
+            <p className="p-6 text-soft">
+              {wanted ? `No project is called “${wanted}”.` : EMPTY_SHELVES[shelf ?? "current"]}
+            </p>
           )}
           {shown && shown.length > 0 && (
             <table className="w-full">
@@ -111,6 +118,7 @@ export function Library() {
                   <th className="w-24 text-right font-normal">length</th>
                   <th className="w-64 pl-8 font-normal">standing</th>
                   <th className="w-36 pr-4 text-right font-normal">changed</th>
+                  <td className="w-10" />
                 </tr>
               </thead>
               <tbody>
@@ -127,19 +135,54 @@ export function Library() {
   );
 }
 
+const EMPTY_SHELVES: Record<Shelf | "current", string> = {
+  current: "No project is being worked on: all are in the archive or in the bin.",
+  archive: "The archive is empty. A project is put into it by its menu, and stays as it is.",
+  bin: "The bin is empty. What is deleted lies here for a month.",
+};
+
+/** Which projects are listed: those that are worked on, or one of the shelves. */
+function ShelfChoice(props: {
+  projects: ProjectSummary[];
+  shelf: Shelf | null;
+  onChoose: (shelf: Shelf | null) => void;
+}) {
+  const { projects, shelf, onChoose } = props;
+  const count = (of: Shelf | null) => projects.filter((project) => project.shelf === of).length;
+  const choices: [Shelf | null, string][] = [
+    [null, "current"],
+    ["archive", "archive"],
+    ["bin", "bin"],
+  ];
+  return (
+    <div role="group" aria-label="Which projects" className="flex overflow-hidden rounded-[4px] border border-hair">
+      {choices.map(([of, words]) => (
+        <button
+          key={words}
+          type="button"
+          aria-pressed={of === shelf}
+          onClick={() => onChoose(of)}
+          className={`h-8 border-r border-hair px-2.5 last:border-r-0 ${of === shelf ? "bg-act-ground font-semibold text-act" : ""}`}
+        >
+          {words} <span className="figure text-label text-soft">{count(of)}</span>
+        </button>
+      ))}
+    </div>
+  );
+}
+
 const templateName = (id: string): string => TEMPLATES.find((template) => template.id === id)?.name ?? id;
 
 function ProjectRow({ project }: { project: ProjectSummary }) {
   const { standing } = project;
+  const [isRenamed, setRenamed] = useState(false);
   return (
     <tr className="h-11 border-b border-grid hover:bg-act-ground">
       <td className="pl-4">
         <ComplianceMark status={standing.standing} />
       </td>
       <td className="max-w-0 truncate pr-4">
-        <Link href={`/projects/${project.id}`} className="font-semibold text-act hover:underline" title={project.name}>
-          {project.name}
-        </Link>
+        <ProjectName project={project} isRenamed={isRenamed} onRenamed={() => setRenamed(false)} />
       </td>
       <td>{templateName(project.template)}</td>
       <td className="figure text-right">{project.items}</td>
@@ -147,6 +190,9 @@ function ProjectRow({ project }: { project: ProjectSummary }) {
       <td className="pl-8">{standingWords(standing)}</td>
       <td className="pr-4 text-right text-soft" title={new Date(project.changed_at).toLocaleString()}>
         {formatDistanceToNowStrict(new Date(project.changed_at))} ago
+      </td>
+      <td className="pr-2">
+        <ProjectMenu project={project} onRename={() => setRenamed(true)} />
       </td>
     </tr>
   );

@@ -1,3 +1,6 @@
+import * as z from "zod";
+import { nameSchema } from "@core/project/document";
+import { removeProject, renameProject, shelveProject } from "@server/projects/shelves";
 import { submissionsOf } from "@server/delivery/submission";
 import { itemFiguresOf } from "@server/rendering/item-figures";
 import { mastersOf } from "@server/rendering/masters";
@@ -5,7 +8,7 @@ import { openProject } from "@server/projects/projects";
 import { jobsOf } from "@server/queue/queue";
 import { findSources } from "@server/projects/sources";
 import { uploadsOf } from "@server/ingest/uploads";
-import { route, uuidParam } from "../../respond";
+import { body, route, uuidParam } from "../../respond";
 
 /** The project as it is: document, recordings, masters, uploads, jobs. */
 export const GET = route<{ project: string }>(async (_request, params) => {
@@ -20,4 +23,23 @@ export const GET = route<{ project: string }>(async (_request, params) => {
     jobsOf(id),
   ]);
   return { ...project, sources, masters, itemFigures, uploads, submissions, jobs };
+});
+
+/** Removes a project that lies in the bin for good. */
+export const DELETE = route<{ project: string }>(async (_request, params) =>
+  removeProject(uuidParam.parse(params.project)),
+);
+
+const change = z.strictObject({
+  name: nameSchema.optional(),
+  /** `null` takes it out again. */
+  shelf: z.enum(["archive", "bin"]).nullable().optional(),
+});
+
+/** Renames a project, or puts it away. */
+export const PATCH = route<{ project: string }>(async (request, params) => {
+  const project = uuidParam.parse(params.project);
+  const { name, shelf } = await body(request, change);
+  if (name !== undefined) await renameProject(project, name);
+  if (shelf !== undefined) await shelveProject(project, shelf);
 });

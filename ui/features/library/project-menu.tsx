@@ -1,0 +1,63 @@
+"use client";
+
+import { useQueryClient } from "@tanstack/react-query";
+import { MoreHorizontal } from "lucide-react";
+import { DropdownMenu } from "radix-ui";
+import { toast } from "sonner";
+import type { ProjectSummary, Shelf } from "@core/project/views";
+import { api } from "@ui/api/api";
+
+const ENTRY = "rounded-[3px] px-2 py-1 outline-none data-highlighted:bg-act-ground data-highlighted:text-act";
+
+const PUT_AWAY: Record<Shelf, string> = { archive: "was put into the archive", bin: "lies in the bin" };
+
+interface Props {
+  project: ProjectSummary;
+  onRename: () => void;
+}
+
+/** What can be done with a project from outside: each but the last can be taken back. */
+export function ProjectMenu({ project: { id, name, shelf }, onRename }: Props) {
+  const client = useQueryClient();
+  const ask = async (work: () => Promise<unknown>, failed: string) => {
+    try {
+      await work();
+      await client.invalidateQueries({ queryKey: ["projects"] });
+      return true;
+    } catch (error) {
+      toast.error(failed, { description: error instanceof Error ? error.message : String(error) });
+      return false;
+    }
+  };
+  const shelve = (next: Shelf | null) =>
+    ask(() => api(`projects/${id}`, { method: "PATCH", body: { shelf: next } }), `“${name}” was not moved`);
+  const putAway = async (next: Shelf) => {
+    if (!(await shelve(next))) return;
+    toast(`“${name}” ${PUT_AWAY[next]}`, { action: { label: "Undo", onClick: () => void shelve(shelf) } });
+  };
+  const copy = () => ask(() => api(`projects/${id}/copy`, { method: "POST" }), `“${name}” was not duplicated`);
+  const remove = () => ask(() => api(`projects/${id}`, { method: "DELETE" }), `“${name}” was not removed`);
+  const entry = (words: string, run: () => unknown, more = "") => (
+    <DropdownMenu.Item className={`${ENTRY} ${more}`} onSelect={() => void run()}>
+      {words}
+    </DropdownMenu.Item>
+  );
+  return (
+    <DropdownMenu.Root>
+      <DropdownMenu.Trigger aria-label={`More for ${name}`} className="rounded-[4px] p-1 text-act hover:bg-act-ground">
+        <MoreHorizontal size={15} />
+      </DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content align="end" className="z-50 w-60 rounded-[4px] border border-hair bg-sheet p-1">
+          {shelf !== "bin" && entry("Rename", onRename)}
+          {shelf !== "bin" && entry("Duplicate, without history and masters", copy)}
+          {shelf === null && entry("Archive", () => putAway("archive"))}
+          {shelf !== null &&
+            entry(shelf === "bin" ? "Take out of the bin" : "Take out of the archive", () => shelve(null))}
+          {shelf !== "bin" && entry("Delete", () => putAway("bin"))}
+          {shelf === "bin" && entry("Remove for good, with its masters", remove, "text-outside")}
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  );
+}
