@@ -5,7 +5,7 @@
 import { powerToDb } from "../audio/decibel";
 import type { FrameSource } from "../audio/frame-source";
 import { emptyPlanar, framesOf, type Decibels, type Frames, type Hertz, type Planar } from "../audio/units";
-import { sinCosTurns } from "../math/deterministic-math";
+import { exp2, sinCosTurns, square } from "../math/deterministic-math";
 import { Fft } from "../math/fft";
 import type { Alignment } from "./alignment";
 
@@ -91,13 +91,13 @@ function partOf(spectra: CrossSpectra, sampleRate: Hertz): LinearPart | null {
   // Rounding puts a little of the one into a silent other.
   if (total <= LEAST_SHARE * all || all <= LEAST_SHARE * total) return null;
   /** Power of the second that the filter gives. */
-  const explained = (k: number) => (first[k]! > 0 ? (crossRe[k]! ** 2 + crossIm[k]! ** 2) / first[k]! : 0);
+  const explained = (k: number) => (first[k]! > 0 ? (square(crossRe[k]!) + square(crossIm[k]!)) / first[k]! : 0);
   const response: [Hertz, Decibels][] = [];
   const binOf = (hertz: Hertz) => (hertz / sampleRate) * WINDOW;
   for (let n = 0; ; n++) {
-    const hertz = LOWEST * 2 ** (n / PER_OCTAVE);
-    if (hertz * 2 ** (0.5 / PER_OCTAVE) > sampleRate / 2) break;
-    const [from, to] = [-0.5, 0.5].map((half) => Math.round(binOf(hertz * 2 ** (half / PER_OCTAVE)))) as [
+    const hertz = LOWEST * exp2(n / PER_OCTAVE);
+    if (hertz * exp2(0.5 / PER_OCTAVE) > sampleRate / 2) break;
+    const [from, to] = [-0.5, 0.5].map((half) => Math.round(binOf(hertz * exp2(half / PER_OCTAVE)))) as [
       number,
       number,
     ];

@@ -3,6 +3,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { MoreHorizontal } from "lucide-react";
 import { DropdownMenu } from "radix-ui";
+import { useRef } from "react";
 import { toast } from "sonner";
 import type { ProjectSummary, Shelf } from "@core/project/views";
 import { api } from "@ui/api/api";
@@ -19,6 +20,11 @@ interface Props {
 /** What can be done with a project from outside: each but the last can be taken back. */
 export function ProjectMenu({ project: { id, name, shelf }, onRename }: Props) {
   const client = useQueryClient();
+  const isRenaming = useRef(false);
+  const rename = () => {
+    isRenaming.current = true;
+    onRename();
+  };
   const ask = async (work: () => Promise<unknown>, failed: string) => {
     try {
       await work();
@@ -48,8 +54,16 @@ export function ProjectMenu({ project: { id, name, shelf }, onRename }: Props) {
         <MoreHorizontal size={15} />
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
-        <DropdownMenu.Content align="end" className="z-50 w-60 rounded-[4px] border border-hair bg-sheet p-1">
-          {shelf !== "bin" && entry("Rename", onRename)}
+        <DropdownMenu.Content
+          align="end"
+          onCloseAutoFocus={(event) => {
+            // The field of the name keeps the focus that it has taken.
+            if (isRenaming.current) event.preventDefault();
+            isRenaming.current = false;
+          }}
+          className="z-50 w-60 rounded-[4px] border border-hair bg-sheet p-1"
+        >
+          {shelf !== "bin" && entry("Rename", rename)}
           {shelf !== "bin" && entry("Duplicate, without history and masters", copy)}
           {shelf === null && entry("Archive", () => putAway("archive"))}
           {shelf !== null &&
