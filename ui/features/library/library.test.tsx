@@ -118,12 +118,12 @@ describe("what is done with a project from outside", () => {
     await (
       await menu("Low Water")
     )("Rename");
-    await user.type(screen.getByLabelText("Name of Low Water"), "Lost{Escape}");
+    await user.type(await screen.findByLabelText("Name of Low Water"), "Lost{Escape}");
     expect(sent(asked)).toEqual([]);
     await (
       await menu("Low Water")
     )("Rename");
-    const field = screen.getByLabelText("Name of Low Water");
+    const field = await screen.findByLabelText("Name of Low Water");
     await user.clear(field);
     await user.type(field, "High Water{Enter}");
     await waitFor(() =>

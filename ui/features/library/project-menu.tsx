@@ -21,10 +21,7 @@ interface Props {
 export function ProjectMenu({ project: { id, name, shelf }, onRename }: Props) {
   const client = useQueryClient();
   const isRenaming = useRef(false);
-  const rename = () => {
-    isRenaming.current = true;
-    onRename();
-  };
+  const rename = () => void (isRenaming.current = true);
   const ask = async (work: () => Promise<unknown>, failed: string) => {
     try {
       await work();
@@ -57,9 +54,11 @@ export function ProjectMenu({ project: { id, name, shelf }, onRename }: Props) {
         <DropdownMenu.Content
           align="end"
           onCloseAutoFocus={(event) => {
-            // The field of the name keeps the focus that it has taken.
-            if (isRenaming.current) event.preventDefault();
+            // The field of the name comes once the menu has let go of the focus.
+            if (!isRenaming.current) return;
             isRenaming.current = false;
+            event.preventDefault();
+            onRename();
           }}
           className="z-50 w-60 rounded-[4px] border border-hair bg-sheet p-1"
         >
