@@ -60,7 +60,7 @@ export function ProjectMenu({ project: { id, name, shelf }, onRename }: Props) {
             event.preventDefault();
             onRename();
           }}
-          className="z-50 w-60 rounded-[4px] border border-hair bg-sheet p-1"
+          className="z-50 w-72 rounded-[4px] border border-hair bg-sheet p-1"
         >
           {shelf !== "bin" && entry("Rename", rename)}
           {shelf !== "bin" && entry("Duplicate, without history and masters", copy)}
