@@ -8,11 +8,14 @@ import type { Curves, Measured } from "@core/measure";
 import type { ChainEntry } from "@core/processors";
 import { isActive } from "@core/repair";
 import { estimatedOf, type KnownLevels } from "@core/delivery/predict-chain";
+import { onFoldDown, type FoldChange } from "@core/delivery/on-fold-down";
+import type { DeliverySpec } from "@core/delivery/spec";
 import { wholeChain, type Item, type ProjectDocument } from "@core/project/document";
 import { processedItem } from "@core/project/item-render-inputs";
 import { knownRecordings, type ProjectView } from "@core/project/views";
 import { httpSource } from "@playback/http-source";
 import { api, blobUrl } from "@ui/api/api";
+import { useFoldChanges } from "./use-fold-changes";
 import { useCurrentItem } from "./current-item";
 
 /** What is known of an item's sound. */
@@ -23,19 +26,28 @@ export interface KnownItem extends Measured {
   after?: Measured | null;
   /** What the figures before the chain leave out; `null` where they are measured. */
   leftOut?: string | null;
+  /** How loudness changes where a spec measures it; `null` while that is not known. */
+  foldedOn?: (measuredOn: DeliverySpec["measuredOn"]) => FoldChange | null;
 }
 
 /** Figures and curves of an item before its chain, and after it where that was measured. */
 export type KnownOf = (item: Item) => KnownItem | null;
 
-/** What predictions begin with: what was measured after the chain, with nothing more to come, or all of the chain still. */
+/**
+ * What predictions begin with: what was measured after the chain, with nothing more to come, or all of the chain still.
+ * @param measuredOn where the spec measures loudness
+ */
 export function predictableOf(
   document: Pick<ProjectDocument, "chain">,
   item: Item,
   facts: KnownItem,
+  measuredOn: DeliverySpec["measuredOn"] = "programme",
 ): Measured & { chain: readonly ChainEntry[]; known: KnownLevels | null } {
-  if (facts.after) return { ...facts.after, chain: [], known: null };
-  return { ...facts, chain: wholeChain(document, item), known: facts.known ?? null };
+  const change = facts.foldedOn?.(measuredOn) ?? {};
+  const { figures, curves } = facts.after ?? facts;
+  const measured = { figures: onFoldDown(figures, change), curves };
+  if (facts.after) return { ...measured, chain: [], known: null };
+  return { ...measured, chain: wholeChain(document, item), known: facts.known ?? null };
 }
 
 /** What figures as they came leave out of an item. */
@@ -134,21 +146,22 @@ export function useKnownFigures(isWanted = true): KnownOf {
   useAskedFigures(view, inHand, isWanted);
   const hashes = [...new Set([...sources, ...itemFigures].flatMap(({ overview_hash: hash }) => hash ?? []))];
   const curves = useCurves(hashes, isWanted);
+  const foldChangeOf = useFoldChanges(view, isWanted);
   // Which item is in hand changes nothing of the others.
   const ofOthers = useMemo(
     () => knownOf({ document, sources, itemFigures }, curves),
     [document, sources, itemFigures, curves],
   );
-  return useMemo(
-    (): KnownOf => (item) =>
-      facts?.item === item
-        ? {
-            figures: facts.figures,
-            curves: facts.curves,
-            known: facts.knownLevels,
-            leftOut: facts.estimated ? leftOutOf(item) : null,
-          }
-        : ofOthers(item),
-    [ofOthers, facts],
-  );
+  return useMemo((): KnownOf => {
+    const inHandNow = facts && {
+      figures: facts.figures,
+      curves: facts.curves,
+      known: facts.knownLevels,
+      leftOut: facts.estimated ? leftOutOf(facts.item) : null,
+    };
+    return (item) => {
+      const known = facts?.item === item ? inHandNow : ofOthers(item);
+      return known && { ...known, foldedOn: (measuredOn) => foldChangeOf(item.source, measuredOn) };
+    };
+  }, [ofOthers, facts, foldChangeOf]);
 }

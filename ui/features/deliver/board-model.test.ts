@@ -112,6 +112,23 @@ describe("the board", () => {
     const key = (id: string) => masterKey(masterInputs(document, chained(id), deliverable!, recordings)!);
     expect(key("one")).toBe(key("two"));
   });
+  it("predicts a spec that is measured on a fold-down by the fold-down, and says while that is not known", () => {
+    const immersive: Deliverable = { id: "wide", spec: "immersive-18", format: newFormat() };
+    const withIt = applyCommand(document, { type: "addDeliverable", deliverable: immersive } as Command);
+    const of = (integratedLufs: number | null) => {
+      const folded: KnownOf = () => ({
+        ...measured,
+        foldedOn: (measuredOn) =>
+          measuredOn === "programme" ? {} : integratedLufs === null ? null : { integratedLufs },
+      });
+      return cellIn(view([], withIt), item!, immersive, folded);
+    };
+    // Folded it is 2 LU louder, so that it needs 2 dB less.
+    expect(of(2).prediction!.gainDb - of(0).prediction!.gainDb).toBeCloseTo(-2, 1);
+    expect(of(2).leftOut).toBeNull();
+    expect(of(null).leftOut).toBe("its fold-down");
+    expect(cellIn(view([], withIt), item!, deliverable!, known).leftOut).toBeNull();
+  });
   it("says nothing of an item whose recording is not read yet", () => {
     const waiting = { ...view(), sources: [{ ...source, state: "preparing", layout: null, figures: null } as Source] };
     const cell = cellIn(waiting, item!, deliverable!, () => null);

@@ -12,7 +12,7 @@ import { predictNow } from "@core/delivery/predict-chain";
 import { predictDelivery, type Prediction } from "@core/delivery/predict-delivery";
 import { fileFacts } from "@core/delivery/recipe";
 import type { Figures } from "@core/measure";
-import { predictableOf, type KnownOf } from "@ui/state/use-known-figures";
+import { predictableOf, type KnownItem, type KnownOf } from "@ui/state/use-known-figures";
 import type { DeliverySpec } from "@core/delivery/spec";
 import { check, checkAlbum, type LimitedFigures, type Verdict } from "@core/delivery/compliance";
 
@@ -39,7 +39,7 @@ function albumGainOf({ document }: ProjectView, spec: DeliverySpec, known: Known
   const after = orderOf(document).map((item) => {
     const facts = known(item);
     if (!facts) return null;
-    const { figures, curves, chain, known: along } = predictableOf(document, item, facts);
+    const { figures, curves, chain, known: along } = predictableOf(document, item, facts, spec.measuredOn);
     return predictNow(figures, curves, chain, along);
   });
   return after.every((figures) => figures !== null) ? albumGain(spec, after as LimitedFigures[]) : null;
@@ -78,7 +78,7 @@ export function columnOf(view: ProjectView, deliverable: Deliverable, known: Kno
     );
     // What becomes of the whole is not told by its items one by one: the render measures it.
     const found = deliverable.programme ? null : known(item);
-    const facts = found && predictableOf(document, item, found);
+    const facts = found && predictableOf(document, item, found, spec.measuredOn);
     const prediction = facts
       ? predictDelivery(facts.figures, facts.curves, facts.chain, spec, { albumGainDb, known: facts.known })
       : null;
@@ -92,10 +92,19 @@ export function columnOf(view: ProjectView, deliverable: Deliverable, known: Kno
       prediction,
       verdict: measured ?? (prediction && facts ? checkPredicted(spec, prediction, deliverable, facts, source) : null),
       verified: measured !== null,
-      leftOut: measured ? null : (found?.leftOut ?? null),
+      leftOut: measured || !found ? null : leftOutOf(found, spec),
       retags: !master && inputs !== null && rendered.has(soundKey(inputs)),
     };
   });
+}
+
+/** What a prediction does not know of yet, in words. */
+function leftOutOf(known: KnownItem, { measuredOn }: DeliverySpec): string | null {
+  const words = [
+    ...(known.leftOut ? [known.leftOut] : []),
+    ...(known.foldedOn?.(measuredOn) === null ? ["its fold-down"] : []),
+  ];
+  return words.length > 0 ? words.join(" and ") : null;
 }
 
 function checkPredicted(
@@ -135,7 +144,7 @@ export function remediesOf(
 ): Remedy[] {
   const found = cell.deliverable.programme ? null : known(cell.item);
   if (!found || !cell.source?.layout) return [];
-  const facts = predictableOf(document, cell.item, found);
+  const facts = predictableOf(document, cell.item, found, cell.spec.measuredOn);
   return remediesFor({
     ...facts,
     triedNoise,
