@@ -34,7 +34,9 @@ test("an album becomes masters with documents, and is handed over", async ({ pag
   await expect(page.getByText(/an ISRC is two letters/)).toBeVisible();
   await page.getByLabel("ISRC of item 1").fill("ZZ-S1H-26-00001");
   await page.getByLabel("ISRC of item 1").press("Enter");
-  await page.getByLabel("Cover", { exact: true }).setInputFiles({ name: "cover.png", mimeType: "image/png", buffer: makePng(32) });
+  await page
+    .getByLabel("Cover", { exact: true })
+    .setInputFiles({ name: "cover.png", mimeType: "image/png", buffer: makePng(32) });
   await expect(page.getByAltText("Cover", { exact: true })).toBeVisible();
   const pattern = page.getByLabel("Pattern of file names");
   await pattern.fill("{album}");
