@@ -4,7 +4,7 @@ import { CartesianGrid, Line, LineChart, ReferenceLine, ResponsiveContainer, Too
 import type { LinearPart } from "@core/compare/linear-part";
 import { formatDb } from "@core/audio/format";
 import { CHART_TEXT, TOOLTIP } from "./chart-style";
-import { hertzWords } from "./frequency-axis";
+import { FREQUENCY_AXIS, hertzWords } from "./frequency-axis";
 
 /** Least range of the drawing, up and down. */
 const LEAST_RANGE_DB = 6;
@@ -21,16 +21,7 @@ export function LinearPartChart({ linear: { response, leftOverDb } }: { linear: 
         <ResponsiveContainer width="100%" height="100%">
           <LineChart data={rows} margin={{ top: 4, right: 4, bottom: -8, left: -20 }}>
             <CartesianGrid stroke="var(--grid)" />
-            <XAxis
-              dataKey="hertz"
-              type="number"
-              scale="log"
-              domain={[20, 20_000]}
-              ticks={[100, 1000, 10_000]}
-              tick={CHART_TEXT}
-              stroke="var(--hair)"
-              tickFormatter={hertzWords}
-            />
+            <XAxis {...FREQUENCY_AXIS} ticks={[100, 1000, 10_000]} />
             <YAxis
               tick={CHART_TEXT}
               stroke="var(--hair)"

@@ -11,7 +11,7 @@ import { RecordingOverview } from "@ui/state/recording-overview";
 import { blobUrl } from "@ui/api/api";
 import { useCurrentItem } from "@ui/state/current-item";
 import { CHART_TEXT, TOOLTIP } from "./chart-style";
-import { hertzWords, TICKS } from "./frequency-axis";
+import { FREQUENCY_AXIS, hertzWords } from "./frequency-axis";
 import { Panel } from "../../design-system/panel";
 import type { MeasuredRange } from "./use-measured";
 
@@ -89,17 +89,7 @@ export function SpectrumView({ stretch }: { stretch: MeasuredRange }) {
             <ResponsiveContainer width="100%" height="100%">
               <LineChart data={rows} margin={{ top: 4, right: 8, bottom: 0, left: -12 }}>
                 <CartesianGrid stroke="var(--grid)" />
-                <XAxis
-                  dataKey="hertz"
-                  type="number"
-                  scale="log"
-                  tickCount={6}
-                  domain={[20, 20_000]}
-                  ticks={TICKS}
-                  tick={CHART_TEXT}
-                  stroke="var(--hair)"
-                  tickFormatter={hertzWords}
-                />
+                <XAxis {...FREQUENCY_AXIS} />
                 <YAxis
                   tick={CHART_TEXT}
                   stroke="var(--hair)"
