@@ -72,6 +72,9 @@ describe("later recordings", () => {
     arrive(LATE);
     const user = userEvent.setup();
     await user.selectOptions(screen.getByLabelText("What bounce belongs to"), "item-1");
+    // What each deliverable will be is told before anything is taken in, against what it is now.
+    const verdicts = screen.getAllByTitle(/: (inside|close|outside), .+; before (inside|close|outside)/);
+    expect(verdicts).toHaveLength(document().deliverables.length);
     expect((screen.getByText(/Take in/) as HTMLButtonElement).disabled).toBe(true);
     await user.click(screen.getByText("Lay them on each other"));
     await screen.findByText(/\+480 samples, −3\.0 dB/);

@@ -18,6 +18,7 @@ import { Select } from "@ui/design-system/controls";
 import { SheetDialog } from "@ui/design-system/sheet-dialog";
 import { useCurrentItem } from "@ui/state/current-item";
 import { FigureChange, HowItLies, type Laid } from "./how-it-lies";
+import { LaterVerdicts } from "./later-verdicts";
 import { useWholeProgramme } from "@ui/state/programme";
 import { askWorker } from "@ui/workers/ask-worker";
 
@@ -166,6 +167,9 @@ export function ReplaceDialog({ onClose }: { onClose: () => void }) {
               >
                 LU · dBTP
               </th>
+              <th title="What each deliverable will make of it by the item's chain, as predicted; outlined where it is worse than now">
+                will be
+              </th>
               <th>how it lies</th>
             </tr>
           </thead>
@@ -222,6 +226,7 @@ export function ReplaceDialog({ onClose }: { onClose: () => void }) {
                   <td className="figure text-right whitespace-nowrap">
                     {pair && <FigureChange earlier={known(pair.target)?.figures} later={known(item)?.figures} />}
                   </td>
+                  <td>{pair && isRead(item) && <LaterVerdicts item={item} target={pair.target} />}</td>
                   <td className="pl-2">
                     {pair && (
                       <HowItLies
