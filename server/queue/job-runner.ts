@@ -6,7 +6,7 @@ import { log } from "../log";
 import {
   endJob,
   failJob,
-  isSomebodyWaiting,
+  isForegroundBusy,
   LeaseLost,
   MAX_ATTEMPTS,
   renewLease,
@@ -77,8 +77,8 @@ export async function runJob(
     );
     // What nobody waits for makes room for what somebody does.
     if (job.priority < 0)
-      isSomebodyWaiting().then(
-        (waiting) => waiting && !ended && handBack(),
+      isForegroundBusy().then(
+        (busy) => busy && !ended && handBack(),
         () => undefined,
       );
   }, RENEW_MS);

@@ -21,7 +21,7 @@ export interface NewJob {
   priority?: number;
 }
 
-/** Priority of what nobody waits for: it is given back as soon as somebody waits for something else. */
+/** Priority of what nobody waits for: it is done while nothing else is to be, and given back as soon as something is. */
 export const BACKGROUND = -1;
 
 /** What is expected to take longer is heavy: a worker has one of these in hand at most. */
@@ -77,6 +77,9 @@ const IN_ORDER = `
 
 const IS_FREE = "(j.lease is null or j.leased_until < now())";
 
+/** That there is anything that somebody waits for, under way or not; segments belong to whoever asked for them. */
+const IS_FOREGROUND_BUSY = "exists (select 1 from job f where f.priority >= 0 and f.queue <> 'segment')";
+
 /** How many jobs of the same project are being worked on: whose project has fewest comes first. */
 const SHARE = `(select count(*) from job a where a.project_id = j.project_id and a.id <> j.id and a.leased_until > now())`;
 
@@ -86,6 +89,7 @@ export async function takeJob(worker: string, lightOnly: boolean): Promise<Job |
     `with next as (
        select j.id from job j
        where ${IS_FREE} and ($2 = false or j.cost_seconds <= ${HEAVY_SECONDS})
+         and (j.priority >= 0 or not ${IS_FOREGROUND_BUSY})
        order by j.priority < 0, ${SHARE}, ${IN_ORDER} limit 1 for update skip locked)
      update job set lease = gen_random_uuid(), leased_until = now() + make_interval(secs => ${LEASE_SECONDS}),
        worker = $1, attempts = attempts + 1, started_at = now(), stage = null, fraction = 0
@@ -108,11 +112,9 @@ export async function renewLease(job: Job, stage: string, fraction: number): Pro
   return rowCount === 1;
 }
 
-/** Whether something that somebody waits for has found no worker for a while. */
-export const isSomebodyWaiting = async (): Promise<boolean> =>
-  (await row(
-    `select 1 from job where priority >= 0 and lease is null and created_at < now() - interval '1 second' limit 1`,
-  )) !== undefined;
+/** Whether anything is to be done that somebody waits for: it is to have the machine for itself. */
+export const isForegroundBusy = async (): Promise<boolean> =>
+  (await row<{ busy: boolean }>(`select ${IS_FOREGROUND_BUSY} as busy`))!.busy;
 
 /** The job was given to another, or stopped: what was worked out for it is not wanted any more. */
 export class LeaseLost extends Error {
