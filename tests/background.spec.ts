@@ -47,6 +47,9 @@ test("an item that is not in hand stands on the board as it is after its chain, 
 test("clicks are found after intake, stand in Findings with their places, and lead to the repair", async ({ page }) => {
   const project = await newProject(page, "The Reed Cutters", "Music release");
   await takeIn(page, [await recording("Clicks/Chapter.wav", chapter(4, 3), RATE)]);
+  // What is found meanwhile does not stop what is heard.
+  await page.keyboard.press("Space");
+  await expect(page.getByRole("button", { name: /^Pause/ })).toBeVisible();
   await page.keyboard.press("2");
   await page.getByRole("tab", { name: /Findings/ }).click();
   const found = page
@@ -54,6 +57,7 @@ test("clicks are found after intake, stand in Findings with their places, and le
     .getByRole("listitem")
     .filter({ hasText: /\d clicks/ });
   await expect(found).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByRole("button", { name: /^Pause/ })).toBeVisible();
   await expect(found.getByRole("button", { name: /^0:08\.[246]/ })).toHaveCount(3);
   await found.getByRole("button", { name: "Mend with Clicks" }).click();
   await expect.poll(async () => (await projectOf(page, project)).document.items[0]!.repairs[0]?.type).toBe("clicks");

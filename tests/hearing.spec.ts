@@ -20,6 +20,7 @@ test("original, before, now, what is removed and a reference are heard at one lo
   await expect(matched).toContainText("0.0 dB");
   await page.keyboard.press("d");
   await page.keyboard.press("Space");
+  await expect(page.getByRole("button", { name: /^Pause/ })).toBeVisible();
   // A gain removes nothing but level: matched, there is silence, to rounding.
   await page.waitForTimeout(1500);
   const peak = Number(
