@@ -25,9 +25,13 @@ function useJobs(cells: readonly Cell[]): Listed[] {
   const { view } = useCurrentItem();
   return view.jobs.flatMap((job): Listed[] => {
     const { queue, subject } = job;
-    if (queue === "prepare") {
-      const name = view.sources.find(({ hash }) => hash === subject)?.name ?? "a recording";
-      return [{ job, words: `Reading ${name}`, stop: () => stop(`sources/${subject}/prepare`) }];
+    const name = view.sources.find(({ hash }) => hash === subject)?.name ?? "a recording";
+    if (queue === "prepare") return [{ job, words: `Reading ${name}`, stop: () => stop(`sources/${subject}/prepare`) }];
+    // Nobody waits for these: they make room by themselves.
+    if (queue === "search") return [{ job, words: `Looking through ${name}` }];
+    if (queue === "figures") {
+      const item = view.document.items.find(({ id }) => subject.endsWith(`/${id}`));
+      return [{ job, words: `Measuring ${item?.name ?? "an item"} after its chain` }];
     }
     if (queue === "submission") return [{ job, words: "Submitting" }];
     if (queue === "segment") return []; // parts of what is listed

@@ -220,7 +220,7 @@ function SourceRow({
 }) {
   const { view } = useCurrentItem();
   const progress = useJobProgress((state) => state.progress[source.hash]);
-  const job = view.jobs.find(({ subject }) => subject === source.hash);
+  const job = view.jobs.find(({ queue, subject }) => queue === "prepare" && subject === source.hash);
   const local = useLocalFigures(({ figures }) => figures[fileKey(source)]);
   const busy = source.state === "waiting" || source.state === "preparing";
   const standing = source.state === "failed" ? "fail" : busy ? "unknown" : source.warnings.length ? "marginal" : "pass";
