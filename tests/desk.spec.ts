@@ -45,6 +45,7 @@ test("a project is renamed, duplicated, put away and taken back; what is deleted
   await menu("Tin Quay (copy)", "Delete");
   await page.getByRole("button", { name: /^bin/ }).click();
   await menu("Tin Quay (copy)", "Remove for good");
+  await page.getByRole("menuitem", { name: /^Yes/ }).click();
   await expect(row("Tin Quay (copy)")).toHaveCount(0);
   // The other has its recording still.
   await page.getByRole("button", { name: /^current/ }).click();

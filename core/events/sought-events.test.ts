@@ -27,10 +27,13 @@ describe("what is looked for after intake", () => {
     });
   });
   it("is mouth noise, breaths and plosives in speech alone", async () => {
-    const speech = clicked(speechLike(6, RATE, 2).map((v) => 0.1 * v));
+    // A swell of 60 Hz, as air makes it, 20 dB over what the voice has below 150 Hz.
+    const speech = speechLike(6, RATE, 2).map((v) => 0.1 * v);
+    for (let i = 0; i < 0.08 * RATE; i++)
+      speech[3 * RATE + i]! += 0.5 * Math.sin((2 * Math.PI * 60 * i) / RATE) * Math.sin((Math.PI * i) / (0.08 * RATE));
     const kinds = async (isSpeech: boolean) => (await search(speech, isSpeech)).map(({ kind }) => kind);
-    expect(await kinds(false)).toEqual(["clicks"]);
-    expect((await kinds(true)).length).toBeGreaterThanOrEqual((await kinds(false)).length);
+    expect(await kinds(false)).toEqual([]);
+    expect(await kinds(true)).toContain("plosives");
   });
   it("stops when it is no longer wanted", async () => {
     const cancellation = { aborted: false };

@@ -1,5 +1,5 @@
 // `npm run bench [-- PART] [--long] [--accept]`: speed as ratios and multiples of real time, memory as peaks, and how far
-// figures are from another meter's. Parts: measure, studio, view, order, repair [PART], chain, programme, sound,
+// figures are from another meter's. Parts: measure, studio, view, order, repair [PART], chain, events, programme, sound,
 // deliver [specs | converter | album], reliability [kills N] [files N] [page N] [fuzz S] [soak S] [crowd N] [states N],
 // deviation FOLDER. A ratio that is worse than its last one by more than 15 % fails, and is kept with --accept.
 import { spawnSync } from "node:child_process";
@@ -41,6 +41,7 @@ export async function bench(args) {
     const paths = [recording("stereo-60.wav", 60, 2), recording("wide-180.wav", 180, 12)];
     codes.push(await ofCore("chain", [...paths, ...flags]));
   }
+  if (asked("events")) codes.push(await ofCore("events", flags));
   if (asked("programme")) codes.push(await ofCore("programme", flags));
   if (asked("sound")) codes.push(await ofCore("limiter", rest));
   if (asked("deliver") && rest[0] !== "album") codes.push(await ofCore("deliver", [...rest, ...flags]));

@@ -3,7 +3,7 @@ import { beforeAll, beforeEach, describe, expect, it } from "vitest";
 import { musicLike } from "@core/testing/degraded";
 import { addRecording } from "../../tests/integration/recording";
 import { migrate, row, rows, transaction } from "../db/database";
-import { sourceOf } from "../projects/sources";
+import { findSources, sourceOf } from "../projects/sources";
 import { runJob } from "../queue/job-runner";
 import { BACKGROUND, dropJob, enqueue, takeJob } from "../queue/queue";
 import { enqueueMissingSearches, searchEventsFailed, searchEventsJob } from "./search-events";
@@ -36,6 +36,15 @@ describe("looking recordings through", () => {
     expect((await sourceOf(hash)).events).toMatchObject([{ kind: "clicks", count: 1 }]);
     await look();
     expect(await waiting()).toBe(0);
+  });
+  it("leaves the order in which recordings are told as it was: a page would take them for others", async () => {
+    const others = [];
+    for (let seed = 1; seed <= 3; seed++)
+      others.push((await addRecording(`Other ${seed}.wav`, [musicLike(1, RATE, seed)], RATE)).hash);
+    const asked = [others[2]!, hash, others[0]!, others[1]!];
+    await look();
+    await runJob((await takeJob("w", false))!, handler, never);
+    expect((await findSources(asked)).map((source) => source.hash)).toEqual(asked);
   });
   it("is not tried again where it failed, and says of nothing that it is not there", async () => {
     await look();

@@ -13,8 +13,9 @@ import { dropJob, enqueue } from "../queue/queue";
 /** Figures that an older core made are as good as none: they are being made anew. */
 const SELECT = "select *, case when core_version = $2 then figures end as figures from source";
 
+/** In the order in which they are asked for: what has not changed stays the same for a page that fetches it again. */
 export const findSources = (hashes: string[]): Promise<Source[]> =>
-  rows<Source>(`${SELECT} where hash = any($1)`, [hashes, CORE_VERSION]);
+  rows<Source>(`${SELECT} where hash = any($1) order by array_position($1, hash)`, [hashes, CORE_VERSION]);
 
 export async function sourceOf(hash: string): Promise<Source> {
   const source = await row<Source>(`${SELECT} where hash = $1`, [hash, CORE_VERSION]);

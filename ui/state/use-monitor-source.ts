@@ -1,7 +1,6 @@
 "use client";
 
 import { useCallback, useEffect, useMemo } from "react";
-import type { Layout } from "@core/audio/layout";
 import { DEFAULT_SETTINGS } from "@playback/player";
 import { predictNow } from "@core/delivery/predict-chain";
 import { blobUrl } from "@ui/api/api";
@@ -109,9 +108,7 @@ export function useMonitoring(isHeard: boolean): void {
   const frames = facts?.editList.frames ?? null;
   const item = facts?.item.id ?? null;
   const sampleRate = facts?.sampleRate ?? 0;
-  // The same layout stays the same object: what else comes to be known of the recording does not stop what is heard.
-  const layoutText = JSON.stringify(facts?.source.layout ?? null);
-  const layout = useMemo(() => JSON.parse(layoutText) as Layout | null, [layoutText]);
+  const layout = facts?.source.layout ?? null;
 
   // Whatever opens the engine anew must tell it everything again.
   const track = url && layout ? [url, sampleRate, layout.name, item].join() : null;

@@ -1,7 +1,5 @@
 "use client";
 
-import { NotebookText } from "lucide-react";
-import { Popover } from "radix-ui";
 import { useMemo, useState } from "react";
 import { toast } from "sonner";
 import { prettifyError } from "zod";
@@ -16,6 +14,7 @@ import { masterNames, NAME_TOKENS, unknownTokens } from "@core/project/filename-
 import { ComplianceMark } from "@ui/design-system/compliance-mark";
 import { useCurrentItem } from "@ui/state/current-item";
 import { CoverPicker } from "./cover-picker";
+import { ItemNotes } from "./item-notes";
 
 const FIELD =
   "h-6 w-full min-w-0 rounded-[4px] border border-transparent bg-transparent px-1 hover:border-hair focus:border-act focus:bg-sheet outline-none";
@@ -158,7 +157,7 @@ function ItemRow({ item, index }: { item: Item; index: number }) {
         </td>
       ))}
       <td className="text-center align-middle">
-        <Notes label={`Notes of item ${index + 1}`} value={about.comment} onKeep={(comment) => keep({ comment })} />
+        <ItemNotes label={`Notes of item ${index + 1}`} value={about.comment} onKeep={(comment) => keep({ comment })} />
       </td>
       <td className="align-middle">
         <CoverPicker
@@ -170,44 +169,6 @@ function ItemRow({ item, index }: { item: Item; index: number }) {
       </td>
       <td className="figure text-right">{item.markers.filter(({ kind }) => kind === "chapter").length || "—"}</td>
     </tr>
-  );
-}
-
-/** More than a line: written in a field of its own, kept when it is left. */
-function Notes({ label, value, onKeep }: { label: string; value: string; onKeep: (value: string) => void }) {
-  const [typed, setTyped] = useState<string | null>(null);
-  const keep = (open: boolean) => {
-    if (!open && typed !== null && typed !== value) onKeep(typed);
-    if (!open) setTyped(null);
-  };
-  return (
-    <Popover.Root onOpenChange={keep}>
-      <Popover.Trigger
-        aria-label={label}
-        title={value || `${label}: none of its own`}
-        className={`inline-flex size-6 items-center justify-center hover:text-act ${value ? "text-act" : "text-soft"}`}
-      >
-        <NotebookText size={13} />
-      </Popover.Trigger>
-      <Popover.Portal>
-        <Popover.Content
-          side="left"
-          sideOffset={4}
-          className="z-40 w-80 rounded-[4px] border border-hair bg-sheet p-2"
-          data-own-keys
-        >
-          <textarea
-            aria-label={`${label}, text`}
-            rows={6}
-            maxLength={400}
-            className="w-full rounded-[4px] border border-hair bg-sheet p-1.5 outline-none focus:border-act"
-            value={typed ?? value}
-            onChange={(event) => setTyped(event.target.value)}
-          />
-          <p className="text-label text-soft">Kept when this is closed; written into the masters as the comment.</p>
-        </Popover.Content>
-      </Popover.Portal>
-    </Popover.Root>
   );
 }
 

@@ -25,7 +25,7 @@ export function FindingsView({
         <p className="py-3 text-soft">
           Nothing was noticed: no dead, inverted or doubled channel, no clipping, DC, hum or cut-off band, no digital
           silence, and the floor is inside its limit where there is one
-          {facts.source.events ? "; no clicks, mouth noise, breaths or plosives" : ""}.
+          {facts.source.events ? "; no clicks, and in speech no mouth noise, breaths or plosives" : ""}.
         </p>
       )}
       {!facts.source.events && (

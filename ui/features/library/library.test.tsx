@@ -147,7 +147,9 @@ describe("what is done with a project from outside", () => {
     await choose("Take out of the bin");
     await (
       await menu("Mistake")
-    )("Remove for good, with its masters");
+    )("Remove for good …");
+    expect(sent(asked)).toHaveLength(4);
+    await userEvent.setup().click(await screen.findByRole("menuitem", { name: "Yes, with its history and masters" }));
     await waitFor(() => expect(sent(asked)).toHaveLength(5));
     expect(sent(asked).map(({ method, path, body }) => [method, path, body])).toEqual([
       ["POST", "projects/low-water/copy", undefined],

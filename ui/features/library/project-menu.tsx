@@ -68,7 +68,16 @@ export function ProjectMenu({ project: { id, name, shelf }, onRename }: Props) {
           {shelf !== null &&
             entry(shelf === "bin" ? "Take out of the bin" : "Take out of the archive", () => shelve(null))}
           {shelf !== "bin" && entry("Delete", () => putAway("bin"))}
-          {shelf === "bin" && entry("Remove for good, with its masters", remove, "text-outside")}
+          {shelf === "bin" && (
+            <DropdownMenu.Sub>
+              <DropdownMenu.SubTrigger className={ENTRY}>Remove for good …</DropdownMenu.SubTrigger>
+              <DropdownMenu.Portal>
+                <DropdownMenu.SubContent className="z-50 w-64 rounded-[4px] border border-hair bg-sheet p-1">
+                  {entry("Yes, with its history and masters", remove, "text-outside")}
+                </DropdownMenu.SubContent>
+              </DropdownMenu.Portal>
+            </DropdownMenu.Sub>
+          )}
         </DropdownMenu.Content>
       </DropdownMenu.Portal>
     </DropdownMenu.Root>
