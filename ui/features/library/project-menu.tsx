@@ -3,7 +3,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { MoreHorizontal } from "lucide-react";
 import { DropdownMenu } from "radix-ui";
-import { useRef } from "react";
+import { useRef, useState } from "react";
 import { toast } from "sonner";
 import type { ProjectSummary, Shelf } from "@core/project/views";
 import { api } from "@ui/api/api";
@@ -21,6 +21,8 @@ interface Props {
 export function ProjectMenu({ project: { id, name, shelf }, onRename }: Props) {
   const client = useQueryClient();
   const isRenaming = useRef(false);
+  /** Whether it was asked if the project is to go for good. */
+  const [isAsked, setAsked] = useState(false);
   const rename = () => void (isRenaming.current = true);
   const ask = async (work: () => Promise<unknown>, failed: string) => {
     try {
@@ -46,7 +48,7 @@ export function ProjectMenu({ project: { id, name, shelf }, onRename }: Props) {
     </DropdownMenu.Item>
   );
   return (
-    <DropdownMenu.Root>
+    <DropdownMenu.Root onOpenChange={() => setAsked(false)}>
       <DropdownMenu.Trigger aria-label={`More for ${name}`} className="rounded-[4px] p-1 text-act hover:bg-act-ground">
         <MoreHorizontal size={15} />
       </DropdownMenu.Trigger>
@@ -68,16 +70,20 @@ export function ProjectMenu({ project: { id, name, shelf }, onRename }: Props) {
           {shelf !== null &&
             entry(shelf === "bin" ? "Take out of the bin" : "Take out of the archive", () => shelve(null))}
           {shelf !== "bin" && entry("Delete", () => putAway("bin"))}
-          {shelf === "bin" && (
-            <DropdownMenu.Sub>
-              <DropdownMenu.SubTrigger className={ENTRY}>Remove for good …</DropdownMenu.SubTrigger>
-              <DropdownMenu.Portal>
-                <DropdownMenu.SubContent className="z-50 w-64 rounded-[4px] border border-hair bg-sheet p-1">
-                  {entry("Yes, with its history and masters", remove, "text-outside")}
-                </DropdownMenu.SubContent>
-              </DropdownMenu.Portal>
-            </DropdownMenu.Sub>
-          )}
+          {shelf === "bin" &&
+            (isAsked ? (
+              entry("Yes, with its history and masters", remove, "text-outside")
+            ) : (
+              <DropdownMenu.Item
+                className={ENTRY}
+                onSelect={(event) => {
+                  event.preventDefault(); // the menu stays for the answer
+                  setAsked(true);
+                }}
+              >
+                Remove for good …
+              </DropdownMenu.Item>
+            ))}
         </DropdownMenu.Content>
       </DropdownMenu.Portal>
     </DropdownMenu.Root>
