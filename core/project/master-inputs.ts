@@ -8,12 +8,9 @@ import { canonicalJson } from "../math/canonical-json";
 import { CORE_VERSION } from "../audio/core-version";
 import { layoutSchema } from "../audio/layout";
 import { layoutProblem } from "../programme/fitted-source";
-import { placementOf, placementSchema, type StoredPlacement } from "../programme/placement";
-import { laneSchema } from "../programme/programme";
-import { markedStretches } from "../programme/cuts";
+import { placementOf, placementSchema } from "../programme/placement";
 import {
   hashSchema,
-  idSchema,
   PROGRAMME_ID,
   specOf,
   wholeChain,
@@ -29,33 +26,12 @@ import {
   type ItemRenderInputs,
 } from "./item-render-inputs";
 import type { KnownRecordings } from "./known-recordings";
-import { programmeTags, tagsOf } from "./master-tags";
+import { tagsOf } from "./master-tags";
 import { itemInMix, sourceInMix } from "./mixes";
-import { orderOf, programmeCuts, programmeTimeline } from "./subjects";
+import { programmeInputsSchema, programmeParts, sharedBy, type Project } from "./programme-inputs";
+import { orderOf } from "./subjects";
 
-const placedItemSchema = z.strictObject({
-  item: idSchema,
-  lane: idSchema.nullable(),
-  start: z.number().int().nonnegative(),
-  end: z.number().int().nonnegative(),
-  fadeEnd: z.number().int().nonnegative(),
-  gap: z.number().int(),
-});
 const cutSchema = z.strictObject({ start: z.number().int().nonnegative(), end: z.number().int().nonnegative() });
-
-/** A programme, by everything that decides its samples before its own chain. */
-export const programmeInputsSchema = z.strictObject({
-  sampleRate: z.number().positive(),
-  layout: layoutSchema,
-  frames: z.number().int().positive(),
-  order: z.array(placedItemSchema).min(1).max(2000),
-  onLanes: z.array(placedItemSchema).max(2000),
-  items: z
-    .array(z.strictObject({ id: idSchema, render: itemRenderInputsSchema, placement: placementSchema.optional() }))
-    .max(2000),
-  lanes: z.array(laneSchema.omit({ name: true })).max(20),
-});
-export type ProgrammeInputs = z.infer<typeof programmeInputsSchema>;
 
 /** Everything that decides the bytes of a master, and nothing else: the same inputs give the same file. */
 const currentMasterInputsSchema = z.strictObject({
@@ -79,8 +55,6 @@ const currentMasterInputsSchema = z.strictObject({
 export type MasterInputs = z.infer<typeof currentMasterInputsSchema>;
 
 export const masterInputsSchema = readingFormerNames(currentMasterInputsSchema, FORMER_NAMES);
-
-type Project = Pick<ProjectDocument, "chain" | "specs" | "about" | "items" | "name" | "programme">;
 
 /** The inputs of a master; `null` while a recording that they need is not read yet, or is not there in this mix. */
 export function masterInputs(
@@ -116,17 +90,6 @@ export function masterInputs(
 const coverOf = (project: Pick<ProjectDocument, "about">, { about }: Pick<Item, "about">): string | null =>
   about?.cover ?? project.about.cover ?? null;
 
-/** What masters of one project share, made once while the same recordings are asked for: each of 200 would make it anew. */
-function sharedBy<P extends object, T>(make: (project: P, mix: string | undefined, known: KnownRecordings) => T) {
-  const kept = new WeakMap<KnownRecordings, { project: P; byMix: Map<string | undefined, T> }>();
-  return (project: P, mix: string | undefined, known: KnownRecordings): T => {
-    let found = kept.get(known);
-    if (found?.project !== project) kept.set(known, (found = { project, byMix: new Map() }));
-    if (!found.byMix.has(mix)) found.byMix.set(mix, make(project, mix, known));
-    return found.byMix.get(mix)!;
-  };
-}
-
 /** All items of the order after their chains; `null` while one is not read. */
 const albumInputs = sharedBy((project: Project, mix, known): ItemRenderInputs[] | null => {
   const album = orderOf(project).map((item) => {
@@ -143,30 +106,6 @@ function fadesOf(item: Item): MasterInputs["fades"] {
   if (!fadeIn && !fadeOut && gainDb === 0 && envelope.length === 0) return undefined;
   return { ...(fadeIn ? { fadeIn } : {}), ...(fadeOut ? { fadeOut } : {}), gainDb, envelope };
 }
-
-/** What a programme is put together of, and where it is cut; `null` while a recording is not read. */
-const programmeParts = sharedBy((project: Project, mix, known) => {
-  const timeline = programmeTimeline(project, known, mix);
-  if (!timeline) return null;
-  const { layout, sampleRate, frames, order, onLanes } = timeline;
-  const items = project.items.map((item): ProgrammeInputs["items"][number] => {
-    const one = itemInMix(item, mix, known);
-    const sounding = soundingPlacement(one.placement);
-    return {
-      id: one.id,
-      render: itemRenderInputs(one, known(one.source)!.layout, one.chain),
-      ...(sounding ? { placement: sounding } : {}),
-    };
-  });
-  const lanes = project.programme.lanes.map(({ name: _, chain, ...lane }) => ({
-    ...lane,
-    chain: chain.map(soundingEntry),
-  }));
-  const inputs: ProgrammeInputs = { sampleRate, layout, frames, order, onLanes, items, lanes };
-  const { markers } = project.programme;
-  const cuts = [...programmeCuts(project, timeline), ...markedStretches(timeline, markers)];
-  return { timeline, inputs, cuts, tags: programmeTags(project, timeline) };
-});
 
 function programmeMasterInputs(
   project: Project,
@@ -191,14 +130,6 @@ function programmeMasterInputs(
     ...(cut ? { cut: { start: cut.start, end: cut.end } } : {}),
     coreVersion: CORE_VERSION,
   };
-}
-
-/** Where an item lies is told by its frames; only what is done to its sound is left. */
-function soundingPlacement(placement: StoredPlacement | undefined): StoredPlacement | undefined {
-  if (!placement) return undefined;
-  const { fadeIn, fadeOut, gainDb, envelope } = placement;
-  const sounding = Object.entries({ fadeIn, fadeOut, gainDb, envelope }).filter(([, value]) => value !== undefined);
-  return sounding.length > 0 ? Object.fromEntries(sounding) : undefined;
 }
 
 /** Why there is nothing to render of a subject whose inputs are `null`: what a person is told. */

@@ -7,7 +7,8 @@ import { framesAt } from "../programme/timeline";
 import { processedSource } from "../render/processed-source";
 import { placementOf } from "../programme/placement";
 import type { Layout } from "../audio/layout";
-import type { MasterInputs, ProgrammeInputs } from "./master-inputs";
+import type { MasterInputs } from "./master-inputs";
+import type { ProgrammeInputs } from "./programme-inputs";
 
 /** @param itemSource an item after its repairs, cuts and chain */
 export function programmeSound(inputs: ProgrammeInputs, itemSource: (id: string) => FrameSource): FrameSource {

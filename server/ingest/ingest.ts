@@ -91,11 +91,11 @@ export interface PreparedRecording {
   warnings: string[];
 }
 
-/** Reads a recording once: writes its sound and its overview, and measures it. @throws Cancelled, FileProblem */
+/** Reads a recording once: writes its sound, where there is a draft for it, and its overview, and measures it. @throws Cancelled, FileProblem */
 export async function prepareRecording(
-  recording: Recording,
+  recording: Omit<Recording, "container" | "encoding" | "bits" | "file">,
   chosenLayout: Layout | null,
-  drafts: { pcm: BlobDraft; overview: BlobDraft },
+  drafts: { pcm: BlobDraft | null; overview: BlobDraft },
   signal: AbortSignal,
   onProgress: (fraction: number) => void,
 ): Promise<PreparedRecording> {
@@ -104,7 +104,7 @@ export async function prepareRecording(
     chosenLayout?.speakers.length === channels ? chosenLayout : (recording.layout ?? layoutForChannels(channels));
   const measurer = new Measurer({ sampleRate, layout });
   const overview = new WaveformPeaksBuilder(channels, recording.expectedFrames);
-  const writer = await WavWriter.open(drafts.pcm.sink(), { sampleRate, layout, format: "32f" });
+  const writer = drafts.pcm && (await WavWriter.open(drafts.pcm.sink(), { sampleRate, layout, format: "32f" }));
   const picture = drafts.overview.sink();
   await picture.write(new Uint8Array(HEADER_BYTES));
   let baseValues = 0;
@@ -127,12 +127,12 @@ export async function prepareRecording(
     const count = framesOf(next.value);
     measurer.process(next.value, count);
     overview.process(withoutNonFinite(next.value, count).clean, count);
-    await writer.writeFloat(next.value, count);
+    await writer?.writeFloat(next.value, count);
     await drain();
     frames += count;
     onProgress(Math.min(1, frames / Math.max(1, recording.expectedFrames)));
   }
-  await writer.finish();
+  await writer?.finish();
   const coarser = overview.finish();
   await drain();
   const { figures, curves } = measurer.result();

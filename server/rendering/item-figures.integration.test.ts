@@ -1,7 +1,10 @@
 /** Figures of items after all that is done to them, made in the background and told with the project. */
 import { beforeAll, beforeEach, describe, expect, it } from "vitest";
 import { newChainEntry } from "@core/processors";
+import { newFormat } from "@core/delivery/recipe";
 import type { Command } from "@core/project/commands";
+import { PROGRAMME_ID } from "@core/project/document";
+import { knownRecordings } from "@core/project/views";
 import { noise } from "@core/testing/signals";
 import { addRecording } from "../../tests/integration/recording";
 import { migrate, rows } from "../db/database";
@@ -9,6 +12,7 @@ import { createProject, edit, openProject } from "../projects/projects";
 import { findSources } from "../projects/sources";
 import { runJob } from "../queue/job-runner";
 import { enqueue, takeJob } from "../queue/queue";
+import { processedProgramme } from "@core/project/programme-inputs";
 import { itemFiguresFailed, itemFiguresJob, itemFiguresOf, requestItemFigures } from "./item-figures";
 
 const RATE = 48_000;
@@ -98,5 +102,42 @@ describe("figures of items after their chain", () => {
     await work();
     expect(await jobs()).toEqual([]);
     expect(await rows("select 1 from item_render")).toEqual([]);
+  });
+
+  it("are made of the programme where it is delivered, after its chain, in the mix that it is delivered of", async () => {
+    const quiet = (await addRecording("Weir, voices.wav", [noise(3, RATE, -32, 2)], RATE)).hash;
+    await make({
+      type: "addSource",
+      source: { hash: quiet, name: "Weir, voices.wav" },
+      item: { id: "arrived", name: "Weir, voices", source: quiet, repairs: [], chain: [], markers: [] },
+    });
+    await make({
+      type: "replaceRecordings",
+      replacements: [{ item: "one", source: quiet, mix: "voices", arrived: "arrived" }],
+    });
+    await make(gained(PROGRAMME_ID, -6));
+    await requestItemFigures(project, [PROGRAMME_ID]);
+    expect(await jobs()).toEqual([]);
+    for (const mix of ["main", "voices"])
+      await make({
+        type: "addDeliverable",
+        deliverable: { id: mix, spec: "ebu-r128", format: newFormat({}), programme: "one file", mix },
+      });
+    await requestItemFigures(project, [PROGRAMME_ID]);
+    expect(await jobs()).toEqual([{ subject: `${project}/${PROGRAMME_ID}`, priority: -1 }]);
+    await work();
+    const { document } = await openProject(project);
+    const sources = await findSources(document.sources.map(({ hash }) => hash));
+    const found = await itemFiguresOf(document, sources);
+    const of = (mix: string) => {
+      const { hash } = processedProgramme(document, mix, knownRecordings(sources))!;
+      return found.find((one) => one.hash === hash)!.figures;
+    };
+    const before = sources.find(({ hash }) => hash === source)!.figures!;
+    expect(of("main").integratedLufs).toBeCloseTo(before.integratedLufs! - 6, 1);
+    expect(of("main").durationSeconds).toBeCloseTo(6, 1);
+    // Half of it is 12 dB quieter: the power of both halves' mean, below the relative gate.
+    expect(of("voices").integratedLufs!).toBeLessThan(of("main").integratedLufs! - 0.1);
+    expect(of("voices").samplePeakDbfs!).toBeCloseTo(of("main").samplePeakDbfs!, 1);
   });
 });

@@ -236,9 +236,6 @@ async function join(
     const parts = await Promise.all(files.map(async (bytes) => (await openSoundFile(bytes))!));
     const [first] = parts;
     const recording = {
-      container: "",
-      encoding: "",
-      bits: null,
       sampleRate: first!.sampleRate,
       channels: first!.channels,
       layout: inputs.layout,

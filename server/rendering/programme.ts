@@ -3,7 +3,8 @@ import type { FrameSource } from "@core/audio/frame-source";
 import { openSoundFile } from "@core/files/open";
 import type { MasterJob, MasterResult } from "@core/delivery/master-job";
 import { renderMaster } from "@core/delivery/render-master";
-import { programmeProblem, type MasterInputs, type ProgrammeInputs } from "@core/project/master-inputs";
+import { programmeProblem, type MasterInputs } from "@core/project/master-inputs";
+import type { ProgrammeInputs } from "@core/project/programme-inputs";
 import { programmeSound } from "@core/project/programme-sound";
 import type { Master } from "@core/project/views";
 import { drawingsOf } from "@core/report/drawings";
@@ -16,17 +17,16 @@ import { makeCut } from "./programme-cut";
 
 type Tell = (stage: string, fraction: number) => void;
 
-/** Renders the whole: every item after its chain, then the sum through the programme's. @throws Cancelled */
-export async function renderProgramme(
-  inputs: MasterInputs & { programme: ProgrammeInputs },
+/** The whole before its own chain: every item after its chain, read while it is used. @throws Cancelled */
+export async function withProgramme<Result>(
+  programme: ProgrammeInputs,
   project: string,
   nameOf: (item: string) => string,
-  file: MasterFile,
   signal: AbortSignal,
   tell: Tell,
-): Promise<MasterResult> {
-  const { programme, recipe, layout, tags } = inputs;
-  const problem = programmeProblem(inputs, nameOf);
+  use: (sum: FrameSource) => Promise<Result>,
+): Promise<Result> {
+  const problem = programmeProblem({ programme }, nameOf);
   if (problem) throw new Error(problem);
   const opened: OpenFile[] = [];
   try {
@@ -39,16 +39,28 @@ export async function renderProgramme(
       opened.push(bytes);
       sounds.set(id, (await openSoundFile(bytes))!);
     }
-    const source = programmeSound(programme, (id) => sounds.get(id)!);
-    const job: MasterJob = { source, layout, sourceBits: null, recipe, tags };
-    return await renderMaster(job, file, {
-      cancellation: signal,
-      onProgress: ({ stage, fraction }) => tell(stage, fraction),
-    });
+    return await use(programmeSound(programme, (id) => sounds.get(id)!));
   } finally {
     for (const bytes of opened) await bytes.close();
   }
 }
+
+/** Renders the master of the whole. @throws Cancelled */
+export const renderProgramme = (
+  { programme, recipe, layout, tags }: MasterInputs & { programme: ProgrammeInputs },
+  project: string,
+  nameOf: (item: string) => string,
+  file: MasterFile,
+  signal: AbortSignal,
+  tell: Tell,
+): Promise<MasterResult> =>
+  withProgramme(programme, project, nameOf, signal, tell, (source) => {
+    const job: MasterJob = { source, layout, sourceBits: null, recipe, tags };
+    return renderMaster(job, file, {
+      cancellation: signal,
+      onProgress: ({ stage, fraction }) => tell(stage, fraction),
+    });
+  });
 
 /** Files of the programme that wait for the whole of exactly these settings. */
 export const cutsWaitingFor = ({ project_id, deliverable_id, inputs }: Master): Promise<Master[]> =>

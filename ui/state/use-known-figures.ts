@@ -4,19 +4,26 @@ import { useQueries } from "@tanstack/react-query";
 import { useEffect, useMemo } from "react";
 import { EditList } from "@core/edit-list/edit-list";
 import { readCurves, readWaveformPeaksHeader } from "@core/measure/waveform-peaks-file";
-import type { Curves, Measured } from "@core/measure";
+import { layoutNamed } from "@core/audio/layout";
+import type { Curves, Figures, Measured } from "@core/measure";
 import type { ChainEntry } from "@core/processors";
 import { isActive } from "@core/repair";
 import { estimatedOf, type KnownLevels } from "@core/delivery/predict-chain";
 import { onFoldDown, type FoldChange } from "@core/delivery/on-fold-down";
+import { measuredLayout } from "@core/delivery/render-plan";
 import type { DeliverySpec } from "@core/delivery/spec";
-import { wholeChain, type Item, type ProjectDocument } from "@core/project/document";
+import { PROGRAMME_ID, wholeChain, type Item, type ProjectDocument } from "@core/project/document";
 import { processedItem } from "@core/project/item-render-inputs";
+import { itemInMix, sourceInProgramme } from "@core/project/mixes";
+import { processedProgramme } from "@core/project/programme-inputs";
+import { wantedFigures } from "@core/project/wanted-figures";
 import { knownRecordings, type ProjectView } from "@core/project/views";
 import { httpSource } from "@playback/http-source";
 import { api, blobUrl } from "@ui/api/api";
 import { useFoldChanges } from "./use-fold-changes";
 import { useCurrentItem } from "./current-item";
+
+type MeasuredOn = DeliverySpec["measuredOn"];
 
 /** What is known of an item's sound. */
 export interface KnownItem extends Measured {
@@ -27,11 +34,14 @@ export interface KnownItem extends Measured {
   /** What the figures before the chain leave out; `null` where they are measured. */
   leftOut?: string | null;
   /** How loudness changes where a spec measures it; `null` while that is not known. */
-  foldedOn?: (measuredOn: DeliverySpec["measuredOn"]) => FoldChange | null;
+  foldedOn?: (measuredOn: MeasuredOn) => FoldChange | null;
 }
 
-/** Figures and curves of an item before its chain, and after it where that was measured. */
-export type KnownOf = (item: Item) => KnownItem | null;
+/**
+ * Figures and curves of an item before its chain, and after it where that was measured; of the programme after its own.
+ * @param mix that they are those of; the one in force without
+ */
+export type KnownOf = (item: Item, mix?: string) => KnownItem | null;
 
 /**
  * What predictions begin with: what was measured after the chain, with nothing more to come, or all of the chain still.
@@ -41,7 +51,7 @@ export function predictableOf(
   document: Pick<ProjectDocument, "chain">,
   item: Item,
   facts: KnownItem,
-  measuredOn: DeliverySpec["measuredOn"] = "programme",
+  measuredOn: MeasuredOn = "programme",
 ): Measured & { chain: readonly ChainEntry[]; known: KnownLevels | null } {
   const change = facts.foldedOn?.(measuredOn) ?? {};
   const { figures, curves } = facts.after ?? facts;
@@ -90,15 +100,15 @@ function useAskedFigures(view: ProjectView, inHand: Item | null, isWanted: boole
   const { id, document, sources, itemFigures } = view;
   useEffect(() => {
     if (!isWanted) return;
-    const known = knownRecordings(sources);
     const there = new Set(itemFigures.map(({ hash }) => hash));
-    const missing = document.items.filter((item) => {
-      const processed = item === inHand ? null : processedItem(document, item, known);
-      return processed && !there.has(processed.hash);
-    });
-    if (missing.length === 0) return;
+    const missing = new Set(
+      wantedFigures(document, knownRecordings(sources)).flatMap(({ subject, hash }) =>
+        subject === inHand?.id || there.has(hash) ? [] : [subject],
+      ),
+    );
+    if (missing.size === 0) return;
     const ask = () => {
-      const body = { items: missing.map((item) => item.id) };
+      const body = { items: [...missing] };
       void api(`projects/${id}/figures`, { method: "POST", body }).catch(() => undefined); // estimates stay
     };
     const timer = setTimeout(ask, STILL_MS);
@@ -106,7 +116,7 @@ function useAskedFigures(view: ProjectView, inHand: Item | null, isWanted: boole
   }, [id, document, sources, itemFigures, inHand, isWanted]);
 }
 
-/** What the server knows of items: after all that is done to them, or as they came. Each is opened once. */
+/** What the server knows: of items after all that is done to them, or as they came, of programmes after their chains. Each is opened once. */
 function knownOf(
   { document, sources, itemFigures }: Pick<ProjectView, "document" | "sources" | "itemFigures">,
   curves: ReadonlyMap<string, Curves>,
@@ -114,27 +124,36 @@ function knownOf(
   const known = knownRecordings(sources);
   const byHash = new Map(sources.map((source) => [source.hash, source]));
   const measured = new Map(itemFigures.map((one) => [one.hash, one]));
-  const made = new WeakMap<Item, KnownItem | null>();
-  const open = (item: Item): KnownItem | null => {
+  const made = new Map<string, KnownItem | null>();
+  const measuredAs = (hash: string | undefined): Measured | null => {
+    const found = hash === undefined ? undefined : measured.get(hash);
+    const own = found && curves.get(found.overview_hash);
+    return own ? { figures: found.figures, curves: own } : null;
+  };
+  const openProgramme = (mix: string | undefined): KnownItem | null => {
+    const after = measuredAs(processedProgramme(document, mix, known)?.hash);
+    return after && { ...after, after, leftOut: null };
+  };
+  const openItem = (item: Item): KnownItem | null => {
     const source = byHash.get(item.source);
     const own = curves.get(source?.overview_hash ?? "");
     if (!source?.figures || !own) return null;
     const { sampleRate, frames } = source.figures;
     const asItCame = estimatedOf({ figures: source.figures, curves: own }, EditList.of(item.clips, frames), sampleRate);
-    const processed = processedItem(document, item, known);
-    const render = processed && measured.get(processed.hash);
-    const after = render && curves.get(render.overview_hash);
-    return {
-      ...asItCame,
-      after: after ? { figures: render.figures, curves: after } : null,
-      leftOut: after ? null : leftOutOf(item),
-    };
+    const after = measuredAs(processedItem(document, item, known)?.hash);
+    return { ...asItCame, after, leftOut: after ? null : leftOutOf(item) };
   };
-  return (item) => {
-    if (!made.has(item)) made.set(item, open(item));
-    return made.get(item)!;
+  return (item, mix) => {
+    const key = `${item.id} ${mix ?? ""}`;
+    if (!made.has(key))
+      made.set(key, item.id === PROGRAMME_ID ? openProgramme(mix) : openItem(itemInMix(item, mix, known)));
+    return made.get(key)!;
   };
 }
+
+/** The whole is measured as it is: how it changes where it is folded down is not known. */
+const unfolded = ({ layout }: Figures, measuredOn: MeasuredOn): FoldChange | null =>
+  measuredLayout(layoutNamed(layout)!, { measuredOn }).fold ? null : {};
 
 /**
  * Figures and curves of all items, so that every cell can be predicted: of the item in hand as the page measured it, of
@@ -159,9 +178,13 @@ export function useKnownFigures(isWanted = true): KnownOf {
       known: facts.knownLevels,
       leftOut: facts.estimated ? leftOutOf(facts.item) : null,
     };
-    return (item) => {
-      const known = facts?.item === item ? inHandNow : ofOthers(item);
-      return known && { ...known, foldedOn: (measuredOn) => foldChangeOf(item.source, measuredOn) };
+    return (item, mix) => {
+      const source = sourceInProgramme(item, mix);
+      const known = facts?.item === item && source === item.source ? inHandNow : ofOthers(item, mix);
+      if (!known) return null;
+      const foldedOn = (measuredOn: MeasuredOn) =>
+        item.id === PROGRAMME_ID ? unfolded(known.figures, measuredOn) : foldChangeOf(source, measuredOn);
+      return { ...known, foldedOn };
     };
   }, [ofOthers, facts, foldChangeOf]);
 }

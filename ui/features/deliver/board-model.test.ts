@@ -3,7 +3,7 @@ import { Measurer } from "@core/measure";
 import { applyCommand, type Command } from "@core/project/commands";
 import { masterInputs, masterKey } from "@core/project/master-inputs";
 import { newProject } from "@core/project/templates";
-import type { Deliverable, Item } from "@core/project/document";
+import { PROGRAMME_ID, type Deliverable, type Item } from "@core/project/document";
 import { knownRecordings, type Master, type ProjectView, type Source } from "@core/project/views";
 import { newFormat } from "@core/delivery/recipe";
 import { layoutNamed } from "@core/audio/layout";
@@ -154,5 +154,20 @@ describe("the board", () => {
     expect(verdict.limits).toHaveLength(1);
     expect(verdict.limits[0]!.value).toBeCloseTo(-14, 1);
     expect(albumVerdict([cellIn(view(), item!, deliverable!, known)])).toBeNull();
+  });
+
+  it("predicts the whole of a programme in its mix by what was measured of it, and nothing of its files", () => {
+    const whole: Deliverable = { ...deliverable!, id: "w", programme: "both", mix: "main" };
+    const withIt = applyCommand(document, { type: "addDeliverable", deliverable: whole } as Command);
+    const asked: unknown[] = [];
+    const column = columnOf(view([], withIt), whole, (one, mix) => {
+      asked.push([one.id, mix]);
+      return { ...measured, after: measured };
+    });
+    expect(asked).toEqual([[PROGRAMME_ID, "main"]]);
+    const [programme, file] = column;
+    expect(programme!.prediction!.figures.integratedLufs).toBeCloseTo(-23, 1);
+    expect(programme!.verdict).not.toBeNull();
+    expect(file!.prediction).toBeNull();
   });
 });

@@ -34,10 +34,15 @@ export interface Cell {
 }
 
 /** The gain that all items of the running order will share, as predicted; `null` where each has its own. */
-function albumGainOf({ document }: ProjectView, spec: DeliverySpec, known: KnownOf): number | null {
-  if (spec.gainScope !== "album") return null;
+function albumGainOf(
+  { document }: ProjectView,
+  { programme, mix }: Deliverable,
+  spec: DeliverySpec,
+  known: KnownOf,
+): number | null {
+  if (programme || spec.gainScope !== "album") return null;
   const after = orderOf(document).map((item) => {
-    const facts = known(item);
+    const facts = known(item, mix);
     if (!facts) return null;
     const { figures, curves, chain, known: along } = predictableOf(document, item, facts, spec.measuredOn);
     return predictNow(figures, curves, chain, along);
@@ -61,7 +66,7 @@ export function columnOf(view: ProjectView, deliverable: Deliverable, known: Kno
   const { document } = view;
   const spec = specOf(document, deliverable.spec);
   const recordings = knownRecordings(view.sources);
-  const albumGainDb = albumGainOf(view, spec, known);
+  const albumGainDb = albumGainOf(view, deliverable, spec, known);
   const rendered = isRetaggable(deliverable.format.container)
     ? new Set(
         view.masters
@@ -76,8 +81,7 @@ export function columnOf(view: ProjectView, deliverable: Deliverable, known: Kno
     const master = view.masters.find(
       (one) => one.item_id === item.id && one.deliverable_id === deliverable.id && one.key === key,
     );
-    // What becomes of the whole is not told by its items one by one: the render measures it.
-    const found = deliverable.programme ? null : known(item);
+    const found = knownFor(item, deliverable, known);
     const facts = found && predictableOf(document, item, found, spec.measuredOn);
     const prediction = facts
       ? predictDelivery(facts.figures, facts.curves, facts.chain, spec, { albumGainDb, known: facts.known })
@@ -90,13 +94,17 @@ export function columnOf(view: ProjectView, deliverable: Deliverable, known: Kno
       source,
       master,
       prediction,
-      verdict: measured ?? (prediction && facts ? checkPredicted(spec, prediction, deliverable, facts, source) : null),
+      verdict: measured ?? (prediction && facts ? checkPredicted(spec, prediction, deliverable, facts, inputs) : null),
       verified: measured !== null,
       leftOut: measured || !found ? null : leftOutOf(found, spec),
       retags: !master && inputs !== null && rendered.has(soundKey(inputs)),
     };
   });
 }
+
+/** What a master's prediction begins with; of files that a programme is cut into nothing is predicted. */
+const knownFor = (item: Item, { programme, mix }: Deliverable, known: KnownOf): KnownItem | null =>
+  programme && item.id !== PROGRAMME_ID ? null : known(item, mix);
 
 /** What a prediction does not know of yet, in words. */
 function leftOutOf(known: KnownItem, { measuredOn }: DeliverySpec): string | null {
@@ -112,9 +120,9 @@ function checkPredicted(
   prediction: Prediction,
   { format }: Deliverable,
   { figures }: { figures: Figures },
-  source: Source | undefined,
+  inputs: MasterInputs | null,
 ): Verdict {
-  const layout = source?.layout ? masterLayout({ format }, source.layout).name : figures.layout;
+  const layout = inputs ? masterLayout({ format }, inputs.layout).name : figures.layout;
   return check(spec, prediction.figures, fileFacts(format, figures.sampleRate, layout));
 }
 
