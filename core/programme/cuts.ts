@@ -1,5 +1,5 @@
 /** The programme as files of its items, which put one after the other are the programme, to the sample. */
-import type { Frames } from "../audio/units";
+import type { Frames, Seconds } from "../audio/units";
 import { placementOf, type Placeable } from "./placement";
 import type { PausePlace, ProgrammeMarker } from "./programme";
 import type { PlacedItem, Timeline } from "./timeline";
@@ -10,6 +10,9 @@ export interface ItemCut {
   start: Frames;
   /** One past its last frame. */
   end: Frames;
+  /** Of a marker's stretch that comes or goes slowly. */
+  fadeInSeconds?: Seconds;
+  fadeOutSeconds?: Seconds;
 }
 
 /**
@@ -21,9 +24,15 @@ export function markedStretches(
   markers: readonly ProgrammeMarker[],
 ): ItemCut[] {
   const frame = (seconds: number) => Math.min(frames, Math.round(seconds * sampleRate));
-  return markers.flatMap(({ id, start, end }, index) => {
+  return markers.flatMap(({ id, start, end, fadeInSeconds, fadeOutSeconds }, index) => {
     const next = markers.slice(index + 1).find((one) => one.start > start)?.start;
-    const cut = { item: id, start: frame(start), end: frame(end ?? next ?? Infinity) };
+    const cut: ItemCut = {
+      item: id,
+      start: frame(start),
+      end: frame(end ?? next ?? Infinity),
+      ...(fadeInSeconds ? { fadeInSeconds } : {}),
+      ...(fadeOutSeconds ? { fadeOutSeconds } : {}),
+    };
     return cut.end > cut.start ? [cut] : [];
   });
 }

@@ -45,6 +45,9 @@ export const programmeMarkerSchema = z
     /** Seconds of the programme. */
     start: z.number().min(0),
     end: z.number().positive().optional(),
+    /** How the file of its stretch comes and goes; absent for at once. */
+    fadeInSeconds: z.number().positive().max(60).optional(),
+    fadeOutSeconds: z.number().positive().max(60).optional(),
   })
   .refine(({ start, end }) => end === undefined || end > start, "the marker ends before it begins");
 export type ProgrammeMarker = z.infer<typeof programmeMarkerSchema>;

@@ -9,6 +9,7 @@ import { EDIT_LIST_COMMANDS } from "./edit-list-commands";
 import { CHAIN_COMMANDS } from "./chain-commands";
 import { DELIVER_COMMANDS } from "./deliver-commands";
 import { PROGRAMME_COMMANDS } from "./programme-commands";
+import { settleLeftOut } from "./mixes";
 import { RECORDING_COMMANDS } from "./recording-commands";
 import { REPAIR_COMMANDS } from "./repair-commands";
 import {
@@ -146,6 +147,7 @@ export function applyCommand(document: ProjectDocument, command: { type: string 
   const { definition, fields } = resolve(command);
   const next = JSON.parse(JSON.stringify(document)) as ProjectDocument;
   definition.apply(next, fields);
+  for (const item of next.items) settleLeftOut(item);
   return projectSchema.parse(next);
 }
 

@@ -94,6 +94,8 @@ export const mixSchema = z.strictObject({
   source: hashSchema,
   /** Frames by which the same sound lies later in it than in the recording that the item came with; absent for none. */
   shift: z.number().int().optional(),
+  /** Repairs and processors of the item, by id, that are switched off in this mix; absent for none. */
+  leftOut: z.array(idSchema).min(1).max(200).optional(),
 });
 export type Mix = z.infer<typeof mixSchema>;
 

@@ -8,6 +8,7 @@ import { canonicalJson } from "../math/canonical-json";
 import { CORE_VERSION } from "../audio/core-version";
 import { layoutSchema } from "../audio/layout";
 import { layoutProblem } from "../programme/fitted-source";
+import type { ItemCut } from "../programme/cuts";
 import { placementOf, placementSchema } from "../programme/placement";
 import {
   hashSchema,
@@ -31,7 +32,12 @@ import { itemInMix, sourceInMix } from "./mixes";
 import { programmeInputsSchema, programmeParts, sharedBy, type Project } from "./programme-inputs";
 import { orderOf } from "./subjects";
 
-const cutSchema = z.strictObject({ start: z.number().int().nonnegative(), end: z.number().int().nonnegative() });
+const cutSchema = z.strictObject({
+  start: z.number().int().nonnegative(),
+  end: z.number().int().nonnegative(),
+  fadeInSeconds: z.number().positive().optional(),
+  fadeOutSeconds: z.number().positive().optional(),
+});
 
 /** Everything that decides the bytes of a master, and nothing else: the same inputs give the same file. */
 const currentMasterInputsSchema = z.strictObject({
@@ -69,7 +75,7 @@ export function masterInputs(
   if (!recording) return null;
   const made = itemInMix(item, deliverable.mix, known);
   const spec = specOf(project, deliverable.spec);
-  const { clips, ...work } = soundingWork(made, wholeChain(project, item));
+  const { clips, ...work } = soundingWork(made, wholeChain(project, made));
   const album = spec.gainScope === "album" ? albumInputs(project, deliverable.mix, known) : null;
   if (spec.gainScope === "album" && !album) return null;
   const fades = fadesOf(item);
@@ -107,6 +113,8 @@ function fadesOf(item: Item): MasterInputs["fades"] {
   return { ...(fadeIn ? { fadeIn } : {}), ...(fadeOut ? { fadeOut } : {}), gainDb, envelope };
 }
 
+const stretchOf = ({ item: _, ...stretch }: ItemCut): NonNullable<MasterInputs["cut"]> => stretch;
+
 function programmeMasterInputs(
   project: Project,
   item: Item,
@@ -127,7 +135,7 @@ function programmeMasterInputs(
     cover: coverOf(project, cut ? item : {}),
     album: null,
     programme: parts.inputs,
-    ...(cut ? { cut: { start: cut.start, end: cut.end } } : {}),
+    ...(cut ? { cut: stretchOf(cut) } : {}),
     coreVersion: CORE_VERSION,
   };
 }

@@ -1,5 +1,5 @@
-/** Items as they are in one of their mixes: what is done to an item holds for all of them. */
-import { MAIN_MIX, type Item } from "./document";
+/** Items as they are in one of their mixes: what is done to an item holds for all of them, but for what is left out of one. */
+import { MAIN_MIX, type Item, type Mix } from "./document";
 import type { KnownRecordings } from "./known-recordings";
 import { movedAlong, type MovedItem } from "./replacement";
 
@@ -35,13 +35,46 @@ export function movedToMix(
   return moved;
 }
 
+/** The mix of an item that has a recording. */
+const mixWith = ({ mixes }: Pick<Item, "mixes">, source: string): Mix | undefined =>
+  mixes?.find((mix) => mix.source === source);
+
+/** Whether a repair or processor is left out of a mix. */
+export const isLeftOut = ({ leftOut }: Mix, id: string | undefined): boolean =>
+  id !== undefined && leftOut !== undefined && leftOut.includes(id);
+
+/** Repairs and processors as they are switched in the mix of another recording than the one in force. */
+export function switchedToMix(item: Item, source: string): Pick<Item, "repairs" | "chain"> {
+  const [here, there] = [mixWith(item, item.source), mixWith(item, source)];
+  const switched = (id: string | undefined, isOn: boolean): boolean => {
+    if (there && isLeftOut(there, id)) return false;
+    return isOn || (here !== undefined && isLeftOut(here, id));
+  };
+  return {
+    repairs: item.repairs.map((step) => ({ ...step, enabled: switched(step.id, step.enabled) })),
+    chain: item.chain.map((entry) => ({ ...entry, bypass: !switched(entry.id, !entry.bypass) })),
+  };
+}
+
+/** Forgets what is left out and is gone, or was switched on in the mix in force. */
+export function settleLeftOut(item: Item): void {
+  if (!item.mixes?.some(({ leftOut }) => leftOut)) return;
+  const work = [
+    ...item.repairs.map(({ id, enabled }) => ({ id, isOn: enabled })),
+    ...item.chain.map(({ id, bypass }) => ({ id, isOn: !bypass })),
+  ];
+  item.mixes = item.mixes.map(({ leftOut, ...mix }) => {
+    const isInForce = mix.source === item.source;
+    const kept = leftOut?.filter((id) => work.some((one) => one.id === id && !(isInForce && one.isOn)));
+    return { ...mix, ...(kept && kept.length > 0 ? { leftOut: kept } : {}) };
+  });
+}
+
 /** The item made of another of its mixes; of the one in force where it has none of that name. */
 export function itemInMix(item: Item, mix: string | undefined, known: KnownRecordings): Item {
   const source = sourceInProgramme(item, mix);
   if (source === item.source) return item;
-  const moved = movedToMix(item, mix, known);
-  if (!moved) return { ...item, source };
-  const { clips, envelope: _, ...rest } = moved;
-  const { clips: __, ...bare } = item;
-  return { ...bare, ...rest, source, ...(clips ? { clips } : {}) };
+  const { clips, envelope: _, ...moved } = movedToMix(item, mix, known) ?? { clips: item.clips, envelope: null };
+  const { clips: __, ...bare } = { ...item, ...moved };
+  return { ...bare, ...switchedToMix({ ...item, ...moved }, source), source, ...(clips ? { clips } : {}) };
 }

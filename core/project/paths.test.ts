@@ -175,6 +175,10 @@ const SAMPLES: Record<CommandName, object[]> = {
     },
   ],
   removeMix: [{ item: "i2", mix: "instrumental" }],
+  leaveOutOfMix: [
+    { item: "i2", mix: "instrumental", work: "p1", leftOut: true },
+    { item: "i2", mix: "dub", work: "p1", leftOut: true },
+  ],
   setProgramme: [
     { changes: { headSeconds: 1 }, what: "head 1 s" },
     { changes: { cdRule: true }, what: "CD rule" },

@@ -5,7 +5,8 @@ import { newFade } from "../programme/fade";
 import { laneSchema } from "../programme/programme";
 import { placementOf } from "../programme/placement";
 import { applyCommand, commandLabel, CommandProblem, parseCommand, type Command } from "./commands";
-import { projectSchema, type ProjectDocument } from "./document";
+import { projectSchema, type Item, type ProjectDocument } from "./document";
+import { newChainEntry } from "../processors";
 import { itemInMix, movedToMix, sourceInMix, sourceInProgramme } from "./mixes";
 import { subjectsOf, titleNumber } from "./subjects";
 import { layoutNamed } from "../audio/layout";
@@ -139,6 +140,79 @@ describe("recordings that are replaced", () => {
     const document = after(replace({ item: "i1", source: second, mix: "clean" }));
     expect(() => then(document, { type: "removeMix", item: "i1", mix: "main" })).toThrow(/in force/);
     expect(then(document, { type: "removeMix", item: "i1", mix: "clean" }).items[0]!.mixes).toBeUndefined();
+  });
+});
+
+describe("what is left out of a mix", () => {
+  const known = () => ({ layout: layoutNamed("stereo")!, sampleRate: 48_000, frames: 100_000 });
+  const worked: Command[] = [
+    { type: "addRepairs", item: "i1", steps: [newRepairStep("clicks", "r")] },
+    { type: "addProcessor", item: "i1", entry: newChainEntry("de-esser", "d") },
+    { type: "addProcessor", item: "i1", entry: newChainEntry("limiter", "l") },
+    replace({ item: "i1", source: second, mix: "instrumental" }),
+  ];
+  const leave = (mix: string, work: string, leftOut = true): Command => ({
+    type: "leaveOutOfMix",
+    item: "i1",
+    mix,
+    work,
+    leftOut,
+  });
+  const switches = ({ repairs, chain }: Item) => [
+    ...repairs.map(({ enabled }) => enabled),
+    ...chain.map(({ bypass }) => !bypass),
+  ];
+  const made = (document: ProjectDocument, mix: string) => switches(itemInMix(document.items[0]!, mix, known));
+  const setMix = (mix: string): Command => ({ type: "setMix", item: "i1", mix });
+
+  it("is switched off there, and stays on in the others, whichever is in force", () => {
+    const document = after(...worked, leave("instrumental", "d"), leave("instrumental", "r"));
+    for (const state of [document, then(document, setMix("instrumental"))]) {
+      expect(made(state, "main")).toEqual([true, true, true]);
+      expect(made(state, "instrumental")).toEqual([false, false, true]);
+    }
+    const there = then(document, setMix("instrumental"));
+    expect(switches(there.items[0]!)).toEqual([false, false, true]);
+    expect(then(there, setMix("main")).items[0]).toEqual(document.items[0]);
+  });
+
+  it("is switched off at once in the mix in force, and forgotten once it is switched on there", () => {
+    const document = after(...worked, leave("main", "d"));
+    expect(document.items[0]!.chain[0]!.bypass).toBe(true);
+    expect(made(document, "instrumental")).toEqual([true, true, true]);
+    const on = then(document, { type: "bypass", item: "i1", entry: "d", bypass: false });
+    expect(on.items[0]!.mixes![0]!.leftOut).toBeUndefined();
+    expect(then(document, leave("main", "d", false)).items[0]).toEqual(on.items[0]);
+  });
+
+  it("does not switch on what is bypassed everywhere", () => {
+    const document = after(
+      ...worked,
+      { type: "bypass", item: "i1", entry: "l", bypass: true },
+      leave("instrumental", "d"),
+    );
+    expect(made(then(document, setMix("instrumental")), "main")).toEqual([true, true, false]);
+  });
+
+  it("goes with what it names, stays with a later recording of its mix, and says what it is", () => {
+    const document = after(...worked, leave("instrumental", "d"));
+    const gone = then(document, { type: "removeProcessor", item: "i1", entry: "d" });
+    expect(gone.items[0]!.mixes![1]!.leftOut).toBeUndefined();
+    const later = then(document, replace({ item: "i1", source: third, mix: "instrumental" }));
+    expect(later.items[0]!.mixes![1]).toEqual({ name: "instrumental", source: third, leftOut: ["d"] });
+    expect(commandLabel(leave("instrumental", "d"), document)).toBe(
+      "“Title i1”: De-esser left out of the mix “instrumental”",
+    );
+    expect(() => then(document, leave("dub", "d"))).toThrow(/no mix “dub”/);
+    expect(() => then(document, leave("main", "gone"))).toThrow(/not there any more/);
+  });
+
+  it("decides the bytes of that mix's master alone", () => {
+    const [before, document] = [after(...worked), after(...worked, leave("instrumental", "d"))];
+    const inputs = (state: ProjectDocument, mix: string) =>
+      masterInputs(state, state.items[0]!, { ...state.deliverables[0]!, mix }, known)!;
+    expect(inputs(document, "main")).toEqual(inputs(before, "main"));
+    expect(inputs(document, "instrumental").recipe.chain[0]!.bypass).toBe(true);
   });
 });
 

@@ -1,12 +1,14 @@
 /** Edits of which recordings items are made of: later ones in the place of earlier ones, and mixes beside the main one. */
 import * as z from "zod";
 import { clipsSchema } from "../edit-list/clip";
-import { breakpointsSchema, chainSchema } from "../processors";
+import { breakpointsSchema, chainSchema, processorNamed } from "../processors";
 import { referenceSchema } from "../programme/programme";
-import { repairsSchema } from "../repair";
+import { repairNamed, repairsSchema } from "../repair";
 import { CommandProblem, define, itemIn, nameOfItem } from "./command";
 import { hashSchema, idSchema, MAIN_MIX, markerSchema, mixSchema, type Item, type ProjectDocument } from "./document";
-import { itemPath, referencePath } from "./paths";
+import { chainPath } from "./chain-owners";
+import { switchedToMix } from "./mixes";
+import { itemPath, referencePath, type Path } from "./paths";
 
 /** What is done to the item, moved along with its recording. */
 const movedSchema = z.strictObject({
@@ -54,6 +56,12 @@ const MOVED_FIELDS = ["clips", "markers", "repairs", "chain", "placement/envelop
 /** Mixes of an item, which begin with the recording that it has. */
 const mixesOf = ({ mixes, source }: Item) => mixes ?? [{ name: MAIN_MIX, source }];
 
+/** Whether repairs and processors are switched on. */
+const switchesOf = (item: string, work = "*"): Path[] => [
+  `${itemPath(item)}/repairs/${work}/enabled`,
+  `${chainPath(item)}/${work}/bypass`,
+];
+
 export const RECORDING_COMMANDS = {
   /** Later recordings are taken in, all in one edit. */
   replaceRecordings: define({
@@ -64,15 +72,22 @@ export const RECORDING_COMMANDS = {
         const item = itemIn(document, id);
         if (mix !== undefined) {
           const others = mixesOf(item).filter(({ name }) => name !== mix);
+          const leftOut = item.mixes?.find(({ name }) => name === mix)?.leftOut;
           if (others.length === 0) throw new CommandProblem("An item needs another mix beside this one.");
           const total = shiftOf(item) + (shift ?? 0);
-          item.mixes = [...others, { name: mix, source, ...(total === 0 ? {} : { shift: total }) }];
+          item.mixes = [
+            ...others,
+            { name: mix, source, ...(total === 0 ? {} : { shift: total }), ...(leftOut ? { leftOut } : {}) },
+          ];
         } else {
           const before = item.source;
           const total = shiftOf(item) + (shift ?? 0);
           const slot = { source, ...(total === 0 ? {} : { shift: total }) };
-          if (item.mixes)
-            item.mixes = item.mixes.map(({ name, ...one }) => ({ name, ...(one.source === before ? slot : one) }));
+          item.mixes = item.mixes?.map(({ shift: earlier, ...mix }) =>
+            mix.source === before
+              ? { ...mix, ...slot }
+              : { ...mix, ...(earlier === undefined ? {} : { shift: earlier }) },
+          );
           item.source = source;
         }
         if (moved && mix === undefined) takeMoved(item, moved);
@@ -108,13 +123,52 @@ export const RECORDING_COMMANDS = {
       const item = itemIn(document, id);
       const found = mixesOf(item).find(({ name }) => name === mix);
       if (!found) throw new CommandProblem(`This item has no mix “${mix}”.`);
-      item.source = found.source;
       if (moved) takeMoved(item, moved);
+      Object.assign(item, switchedToMix(item, found.source));
+      item.source = found.source;
     },
     label: ({ item, mix }, before) => `“${nameOfItem(before, item)}”: mix “${mix}”`,
     access: ({ item, moved }) => ({
       reads: [`${itemPath(item)}/mixes`],
-      writes: ["source", ...(moved ? MOVED_FIELDS : [])].map((field) => `${itemPath(item)}/${field}`),
+      writes: [
+        ...["source", ...(moved ? MOVED_FIELDS : [])].map((field) => `${itemPath(item)}/${field}`),
+        ...switchesOf(item),
+      ],
+    }),
+  }),
+  /** A repair or processor that holds for all mixes but one. */
+  leaveOutOfMix: define({
+    fields: z.strictObject({
+      item: idSchema,
+      mix: mixSchema.shape.name,
+      /** Id of the repair or processor. */
+      work: idSchema,
+      leftOut: z.boolean(),
+    }),
+    apply(document, { item: id, mix: name, work, leftOut }) {
+      const item = itemIn(document, id);
+      const mix = mixesOf(item).find((one) => one.name === name);
+      const step = item.repairs.find((one) => one.id === work);
+      const entry = item.chain.find((one) => one.id === work);
+      if (!mix) throw new CommandProblem(`This item has no mix “${name}”.`);
+      if (!step && !entry) throw new CommandProblem("This repair or processor is not there any more.");
+      const others = (mix.leftOut ?? []).filter((one) => one !== work);
+      mix.leftOut = leftOut ? [...others, work] : others;
+      if (mix.leftOut.length === 0) delete mix.leftOut;
+      if (mix.source !== item.source) return;
+      if (step) step.enabled = !leftOut;
+      if (entry) entry.bypass = leftOut;
+    },
+    label({ item, mix, work, leftOut }, before) {
+      const found = before.items.find(({ id }) => id === item);
+      const step = found?.repairs.find(({ id }) => id === work);
+      const entry = found?.chain.find(({ id }) => id === work);
+      const what = step ? repairNamed(step.type).name : entry ? processorNamed(entry.type).name : work;
+      return `“${nameOfItem(before, item)}”: ${what} ${leftOut ? "left out of" : "used in"} the mix “${mix}”`;
+    },
+    access: ({ item, work }) => ({
+      reads: [`${itemPath(item)}/source`],
+      writes: [`${itemPath(item)}/mixes`, ...switchesOf(item, work)],
     }),
   }),
   removeMix: define({

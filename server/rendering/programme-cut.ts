@@ -28,11 +28,12 @@ export async function makeCut(
   signal?: AbortSignal,
 ): Promise<MasterResult> {
   const at = (frame: number) => Math.min(sound.frames, framesInMaster(frame, programme!.sampleRate, sound.sampleRate));
-  const range = { start: at(cut!.start), end: at(cut!.end) };
+  const { start, end, ...fades } = cut!;
+  const range = { start: at(start), end: at(end) };
   if (range.end <= range.start)
     throw new Error(`Nothing is left of “${tags.title}” in the programme: it lies wholly under the next item.`);
   const work = { recipe, layout, tags, ...(signal ? { cancellation: signal } : {}) };
-  const describe = await writeCut(sound, await file.open(), range, work);
+  const describe = await writeCut(sound, await file.open(), range, { ...work, ...fades });
   await file.encode?.();
   const target = masterLayout(recipe, layout);
   const { figures, curves } = await measureMaster(await file.readBack(), target, recipe.spec, () => undefined);

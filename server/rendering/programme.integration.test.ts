@@ -181,6 +181,29 @@ describe("a programme", () => {
     await expect(requestMaster(project, "m3", "whole")).rejects.toThrow(/Nothing is left of the stretch “Encore”/);
   });
 
+  it("fades a marker's stretch in and out, to silence at its ends, and copies what lies between", async () => {
+    const marker = { id: "m1", name: "Sample", start: 0.5, end: 3.5, fadeInSeconds: 0.25, fadeOutSeconds: 1 };
+    await make({ type: "addProgrammeMarkers", markers: [marker] });
+    await deliver("marked stretches", { bitDepth: "24" });
+    await requestMaster(project, "m1", "whole");
+    await work();
+    const [file] = await current();
+    const whole = (await mastersOf(project)).find(({ item_id }) => item_id === PROGRAMME_ID)!;
+    const plain = slicePlanar(await soundOf(whole), 0.5 * RATE, 3.5 * RATE);
+    const faded = await soundOf(file!.master);
+    const [rise, fall] = [0.25 * RATE, 2 * RATE];
+    expect(sameBits(slicePlanar(faded, rise, fall), slicePlanar(plain, rise, fall))).toBe(true);
+    const lsb = 2 ** -23;
+    const quarter = (t: number) => Math.sin((t * Math.PI) / 2);
+    for (const [at, gain] of [
+      [0, quarter(0.5 / rise)],
+      [Math.floor(rise / 2), quarter((Math.floor(rise / 2) + 0.5) / rise)],
+      [2.5 * RATE, quarter((0.5 * RATE - 0.5) / RATE)],
+      [3 * RATE - 1, quarter(0.5 / RATE)],
+    ] as const)
+      expect(Math.abs(faded[0]![at]! - plain[0]![at]! * gain)).toBeLessThan(2.5 * lsb);
+  });
+
   it("has the samples of its parts: items, lanes that yield, the programme's chain", async () => {
     await add("bed", "Reed organ", [noise(4, RATE, -12, 31), noise(4, RATE, -12, 32)]);
     await make({

@@ -24,7 +24,7 @@ export async function withProgramme<Result>(
   nameOf: (item: string) => string,
   signal: AbortSignal,
   tell: Tell,
-  use: (sum: FrameSource) => Promise<Result>,
+  read: (sum: FrameSource) => Promise<Result>,
 ): Promise<Result> {
   const problem = programmeProblem({ programme }, nameOf);
   if (problem) throw new Error(problem);
@@ -39,7 +39,7 @@ export async function withProgramme<Result>(
       opened.push(bytes);
       sounds.set(id, (await openSoundFile(bytes))!);
     }
-    return await use(programmeSound(programme, (id) => sounds.get(id)!));
+    return await read(programmeSound(programme, (id) => sounds.get(id)!));
   } finally {
     for (const bytes of opened) await bytes.close();
   }

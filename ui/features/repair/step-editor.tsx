@@ -4,6 +4,7 @@ import { repairNamed, repairSettings, type RepairStep } from "@core/repair";
 import { settingWords, type Parameter } from "@core/parameters/parameter";
 import { Button } from "@ui/design-system/button";
 import { ParameterField } from "@ui/design-system/parameter-field";
+import { MixSwitches } from "@ui/state/mix-switches";
 import { useWorkspace } from "@ui/state/workspace-store";
 import { useCurrentItem, type ItemFacts } from "@ui/state/current-item";
 import { MonitorStep } from "./monitor-step";
@@ -42,6 +43,7 @@ export function StepEditor({ step, facts }: { step: RepairStep; facts: ItemFacts
         </button>
       </div>
       <Where step={step} facts={facts} change={change} />
+      <MixSwitches work={step.id!} />
       <div
         className={`grid min-h-0 flex-1 gap-5 ${beside.length > 0 ? "grid-cols-[minmax(0,1fr)_minmax(0,1fr)]" : "grid-cols-1"}`}
       >

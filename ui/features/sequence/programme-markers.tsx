@@ -58,7 +58,26 @@ export function ProgrammeMarkers() {
               }}
             />
           </span>
-          <span className="text-soft">s ends its stretch</span>
+          <span className="text-soft">s ends its stretch, fades</span>
+          {(["fadeInSeconds", "fadeOutSeconds"] as const).map((field) => (
+            <span
+              key={field}
+              className="w-14"
+              title={field === "fadeInSeconds" ? "Fade-in of its file" : "Fade-out of its file"}
+            >
+              <NumberCell
+                label={`${field === "fadeInSeconds" ? "Fade-in" : "Fade-out"} of the stretch of ${marker.name || formatTime(marker.start, 1)}`}
+                value={marker[field] ?? null}
+                none="none"
+                digits={2}
+                onCommit={(seconds) => {
+                  const { [field]: _, ...plain } = marker;
+                  const faded = seconds !== null && seconds > 0 ? { [field]: Math.min(60, seconds) } : {};
+                  void edit({ type: "setProgrammeMarker", marker: { ...plain, ...faded } });
+                }}
+              />
+            </span>
+          ))}
           <IconButton
             label={`Remove the marker ${marker.name || formatTime(marker.start, 1)}`}
             onClick={() => void edit({ type: "removeProgrammeMarkers", markers: [marker.id] })}

@@ -8,6 +8,7 @@ import type { EqualiserBand } from "@core/processors/equaliser";
 import { useWorkspace } from "@ui/state/workspace-store";
 import { useCurrentItem } from "@ui/state/current-item";
 import { inWorkspace, measuredFigures, show } from "../../../tests/components/current-item";
+import { MixSwitches } from "@ui/state/mix-switches";
 import { LevelTo } from "./level-to";
 import { AutomationEditor } from "./automation-editor";
 import { ChainStrip } from "./chain-strip";
@@ -20,6 +21,39 @@ const add = (type: string, id: string, settings: object = {}, item = "item-1"): 
   entry: { ...newChainEntry(type, id), ...settings },
 });
 const cards = () => screen.getByTestId("chain").querySelectorAll<HTMLButtonElement>("button[draggable]");
+
+describe("the mixes that a processor is used in", () => {
+  it("are switched one by one; an item of one mix has nothing to switch", async () => {
+    const source = "f".repeat(64);
+    const prepare: Command[] = [add("de-esser", "d")];
+    const alone = inWorkspace(<MixSwitches work="d" />, { prepare });
+    expect(screen.queryByRole("group")).toBeNull();
+    alone.unmount();
+    const { document } = inWorkspace(<MixSwitches work="d" />, {
+      prepare: [
+        ...prepare,
+        {
+          type: "addSource",
+          source: { hash: source, name: "Reed, instrumental.wav" },
+          item: { id: "arrived", name: "Reed, instrumental", source, repairs: [], chain: [], markers: [] },
+        },
+        {
+          type: "replaceRecordings",
+          replacements: [{ item: "item-1", source, mix: "instrumental", arrived: "arrived" }],
+        },
+      ],
+    });
+    const user = userEvent.setup();
+    await user.click(screen.getByLabelText("instrumental"));
+    expect(document().items[0]!.mixes![1]!.leftOut).toEqual(["d"]);
+    expect(document().items[0]!.chain[0]!.bypass).toBe(false);
+    await user.click(screen.getByLabelText("main (in force)"));
+    expect(document().items[0]!.chain[0]!.bypass).toBe(true);
+    await user.click(screen.getByLabelText("main (in force)"));
+    expect(document().items[0]!.chain[0]!.bypass).toBe(false);
+    expect(screen.getByLabelText<HTMLInputElement>("instrumental").checked).toBe(false);
+  });
+});
 
 describe("the chain", () => {
   it("shows each processor with its group and its settings in few words", () => {

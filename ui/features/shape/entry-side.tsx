@@ -8,6 +8,7 @@ import { chainOf, isLaneOwner } from "@core/project/chain-owners";
 import { PROGRAMME_ID } from "@core/project/document";
 import { Button } from "@ui/design-system/button";
 import { IconButton } from "@ui/design-system/icon-button";
+import { MixSwitches } from "@ui/state/mix-switches";
 import { useWorkspace } from "@ui/state/workspace-store";
 import { useChainCosts } from "@ui/state/freezing";
 import { useCurrentItem } from "@ui/state/current-item";
@@ -21,7 +22,7 @@ import type { EntryEditing } from "./visualisers/use-entry";
 /** What can be done with the processor in hand: flip, undo, presets, place in the chain. */
 export function EntrySide({ inHand, onChoose }: { inHand: EntryEditing; onChoose: (id: string) => void }) {
   const { entry, owner } = inHand;
-  const { edit, view } = useCurrentItem();
+  const { edit, view, item } = useCurrentItem();
   const chain = chainOf(view.document, owner) ?? [];
   const at = chain.findIndex(({ id }) => id === entry.id);
   const fields = { item: owner, entry: entry.id ?? "" };
@@ -90,6 +91,7 @@ export function EntrySide({ inHand, onChoose }: { inHand: EntryEditing; onChoose
           </IconButton>
         </span>
       </div>
+      {owner === item?.id && <MixSwitches work={fields.entry} />}
       {!isLaneOwner(owner) && <InItem entry={entry} />}
       <WholeChain owner={owner} />
     </aside>
