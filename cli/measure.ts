@@ -6,6 +6,8 @@ import { FIGURE_COLUMNS, figureWords } from "@core/report/columns";
 import { csvRows } from "@core/report/csv";
 import { csvText } from "@core/report/csv-text";
 import { entryOf, entryStanding, failedEntry, type ReportEntry } from "@core/report/entry";
+import { describeReport } from "@core/report/description";
+import { dayWords } from "@core/project/report-head";
 import { htmlReport } from "@core/report/html";
 import { formatTime } from "@core/audio/format";
 import { specNamed } from "@core/delivery/specs";
@@ -87,8 +89,10 @@ async function writeReports(
     if (!json) print(`wrote ${file}`);
   };
   if (csv !== undefined) await write(csv, csvText(csvRows(entries)));
-  if (html !== undefined) await write(html, htmlReport(entries, spec, TITLE));
-  if (pdf !== undefined) await write(pdf, await pdfReport(entries, spec, TITLE, PACKAGES));
+  if (html === undefined && pdf === undefined) return;
+  const report = describeReport(entries, spec, { title: TITLE, date: dayWords(new Date()) });
+  if (html !== undefined) await write(html, htmlReport(report));
+  if (pdf !== undefined) await write(pdf, await pdfReport(report, PACKAGES));
 }
 
 function tellWhileWorking(entry: ReportEntry, index: number, count: number, spec: DeliverySpec | null): void {

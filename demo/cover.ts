@@ -1,4 +1,4 @@
-/** The cover of “Saltmarsh Hours”: a low sun over water in bands, as PNG. */
+/** Pictures of the demo as PNG: the cover of “Saltmarsh Hours”, a low sun over water in bands, and the studio’s logo. */
 import { makePng } from "@server/reports/png";
 
 const SIZE = 600;
@@ -19,3 +19,11 @@ function inkAt(x: number, y: number): number[] {
 }
 
 export const makeCover = (): Buffer => makePng(SIZE, inkAt);
+
+/** Three reeds over a line of water. */
+export const makeLogo = (): Buffer =>
+  makePng(240, (x, y) => {
+    const isReed = [0.3, 0.5, 0.7].some((reed, i) => Math.abs(x - reed) < 0.035 && y > 0.15 + i * 0.1 && y < 0.72);
+    const isWater = Math.abs(y - 0.82 - 0.02 * Math.sin(x * 25)) < 0.025 && x > 0.12 && x < 0.88;
+    return isReed || isWater ? [...WATER] : [255, 255, 255];
+  });

@@ -9,6 +9,7 @@ import { itemAboutSchema, projectAboutSchema, type Marker } from "@core/project/
 import type { TemplateId } from "@core/project/templates";
 import { newFade } from "@core/programme/fade";
 import type { PlacementChanges } from "@core/programme/placement";
+import { PLAIN_HEAD, type ReportHead } from "@core/project/report-head";
 import { newFormat } from "@core/delivery/recipe";
 import { Quantiser } from "@core/dsp/quantise";
 import { layoutNamed, type Layout } from "@core/audio/layout";
@@ -22,7 +23,7 @@ import { createProject, edit, nameState } from "@server/projects/projects";
 import { addSource, isAnalysed, sourceOf } from "@server/projects/sources";
 import { ALBUM } from "./album";
 import { CHAPTER_RATE, makeChapter } from "./chapter";
-import { makeCover } from "./cover";
+import { makeCover, makeLogo } from "./cover";
 import { makeFilm } from "./film";
 import { makeSoundscape, SOUNDSCAPE_LAYOUT } from "./soundscape";
 import { RATE } from "./synth/instruments";
@@ -87,16 +88,25 @@ const CHAPTER_MARKS: Marker[] = [
   { id: "chapter-2", kind: "chapter", name: "What the water carried", start: 12 * CHAPTER_RATE },
 ];
 
-/** The cover, kept as a page would keep it; its hash. */
-async function keptCover(): Promise<string> {
+/** A picture, kept as a page would keep it; its hash. */
+async function kept(picture: Uint8Array): Promise<string> {
   const draft = await blobs.draft();
   try {
-    await draft.sink().write(makeCover());
+    await draft.sink().write(picture);
     return (await draft.commit()).hash;
   } finally {
     await draft.discard();
   }
 }
+
+const reportHead = async (client: string): Promise<ReportHead> => ({
+  ...PLAIN_HEAD,
+  studio: "Marsh Room Mastering",
+  contact: "4 Sluice Quay\nOdda",
+  engineer: "Ilse Varga",
+  client,
+  logo: await kept(makeLogo()),
+});
 
 const editHead = (project: string, command: Command) => edit(project, { base: null, command, author: "demo" });
 
@@ -158,7 +168,8 @@ async function load(): Promise<void> {
           date: "2026",
           genre: "Audiobook",
           comment: "Read by the author.",
-          cover: await keptCover(),
+          report: await reportHead("Lockhouse Voices"),
+          cover: await kept(makeCover()),
         }),
       },
       { type: "addMarkers", item: "item-1", markers: CHAPTER_MARKS },
@@ -181,7 +192,14 @@ async function load(): Promise<void> {
         type: "addDeliverable",
         deliverable: { id: "broadcast", spec: "ebu-r128", format: newFormat({ sampleRate: 48000 }) },
       },
-      { type: "describeProject", about: projectAboutSchema.parse({ ...ALBUM_ABOUT, cover: await keptCover() }) },
+      {
+        type: "describeProject",
+        about: projectAboutSchema.parse({
+          ...ALBUM_ABOUT,
+          cover: await kept(makeCover()),
+          report: await reportHead("Longshore Pressings"),
+        }),
+      },
       ...ALBUM.map(
         (_, index) =>
           ({

@@ -54,7 +54,7 @@ test("an album becomes masters with documents, and is handed over", async ({ pag
   await page.getByRole("tab", { name: "Documents and submission" }).click();
   const documents = page.getByTestId("documents");
   await expect(documents.getByText("Check report - EBU R 128.pdf")).toBeVisible();
-  expect(await paper(page, project, "Check report - EBU R 128.html")).toContain("2 of 2 pass");
+  expect(await paper(page, project, "Check report - EBU R 128.html")).toContain("2 of 2 inside all limits");
   expect(await paper(page, project, "Cue sheet - Streaming -14.cue")).toMatch(/ISRC ZZS1H2600001/);
   expect((await paper(page, project, "Masters.csv")).trim().split("\n")).toHaveLength(7);
   const manifest = await file("replay/Manifest.json", await paper(page, project, "Manifest.json"));

@@ -1,4 +1,5 @@
 import * as z from "zod";
+import { formatDb } from "../audio/format";
 import { readingFormerNames } from "../parameters/former-names";
 import { CONTAINERS, DEPTHS } from "../files/containers";
 
@@ -7,23 +8,60 @@ import { CONTAINERS, DEPTHS } from "../files/containers";
  * silence, which lies under every limit; else it could not be told.
  */
 export const LIMITED_FIGURES = {
-  integratedLufs: { label: "Integrated", unit: "LUFS", marginUnit: "LU", silent: true },
-  dialogueLufs: { label: "Dialogue", unit: "LUFS", marginUnit: "LU", silent: false },
-  truePeakDbtp: { label: "True peak", unit: "dBTP", marginUnit: "dB", silent: true },
-  shortTermMaxLufs: { label: "Short-term max", unit: "LUFS", marginUnit: "LU", silent: true },
-  momentaryMaxLufs: { label: "Momentary max", unit: "LUFS", marginUnit: "LU", silent: true },
-  loudnessRangeLu: { label: "Range", unit: "LU", marginUnit: "LU", silent: true },
-  noiseFloorDbfs: { label: "Noise floor", unit: "dBFS", marginUnit: "dB", silent: true },
-  rmsDbfs: { label: "RMS", unit: "dBFS", marginUnit: "dB", silent: true },
-  samplePeakDbfs: { label: "Sample peak", unit: "dBFS", marginUnit: "dB", silent: true },
-  headRoomToneSeconds: { label: "Head", unit: "s", marginUnit: "s", silent: false },
-  tailRoomToneSeconds: { label: "Tail", unit: "s", marginUnit: "s", silent: false },
-  headSilenceSeconds: { label: "Silence at head", unit: "s", marginUnit: "s", silent: false },
-  tailSilenceSeconds: { label: "Silence at tail", unit: "s", marginUnit: "s", silent: false },
-  durationSeconds: { label: "Length", unit: "s", marginUnit: "s", silent: true },
+  integratedLufs: { label: "Integrated", name: "Integrated loudness", unit: "LUFS", marginUnit: "LU", silent: true },
+  dialogueLufs: { label: "Dialogue", name: "Dialogue loudness", unit: "LUFS", marginUnit: "LU", silent: false },
+  truePeakDbtp: { label: "True peak", name: "True peak", unit: "dBTP", marginUnit: "dB", silent: true },
+  shortTermMaxLufs: {
+    label: "Short-term max",
+    name: "Maximum short-term loudness",
+    unit: "LUFS",
+    marginUnit: "LU",
+    silent: true,
+  },
+  momentaryMaxLufs: {
+    label: "Momentary max",
+    name: "Maximum momentary loudness",
+    unit: "LUFS",
+    marginUnit: "LU",
+    silent: true,
+  },
+  loudnessRangeLu: { label: "Range", name: "Loudness range", unit: "LU", marginUnit: "LU", silent: true },
+  noiseFloorDbfs: { label: "Noise floor", name: "Noise floor", unit: "dBFS", marginUnit: "dB", silent: true },
+  rmsDbfs: { label: "RMS", name: "RMS level", unit: "dBFS", marginUnit: "dB", silent: true },
+  samplePeakDbfs: { label: "Sample peak", name: "Sample peak", unit: "dBFS", marginUnit: "dB", silent: true },
+  headRoomToneSeconds: { label: "Head", name: "Room tone at the head", unit: "s", marginUnit: "s", silent: false },
+  tailRoomToneSeconds: { label: "Tail", name: "Room tone at the tail", unit: "s", marginUnit: "s", silent: false },
+  headSilenceSeconds: {
+    label: "Silence at head",
+    name: "Silence at the head",
+    unit: "s",
+    marginUnit: "s",
+    silent: false,
+  },
+  tailSilenceSeconds: {
+    label: "Silence at tail",
+    name: "Silence at the tail",
+    unit: "s",
+    marginUnit: "s",
+    silent: false,
+  },
+  durationSeconds: { label: "Length", name: "Length", unit: "s", marginUnit: "s", silent: true },
 } as const;
 
 export type LimitedFigure = keyof typeof LIMITED_FIGURES;
+
+/** A limit in words: "−23.5 to −22.5 LUFS", "at most −1 dBTP". */
+export function limitWords({ figure, min, max, scope }: Pick<Limit, "figure" | "min" | "max" | "scope">): string {
+  const { unit } = LIMITED_FIGURES[figure];
+  const number = (value: number) => formatDb(value, { digits: Number.isInteger(value) ? 0 : 1 });
+  const range =
+    min === undefined
+      ? `at most ${number(max!)}`
+      : max === undefined
+        ? `at least ${number(min)}`
+        : `${number(min)} to ${number(max)}`;
+  return `${range} ${unit}${scope === "channel" ? ", each channel" : ""}`;
+}
 
 /** What a limit holds for: the item, each of its channels, or the running order as a whole. */
 export const LIMIT_SCOPES = ["item", "channel", "album"] as const;

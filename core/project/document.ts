@@ -1,5 +1,6 @@
 /** The project document: everything a person decided, nothing that can be computed. One JSON value, stored whole. */
 import * as z from "zod";
+import { reportHeadSchema } from "./report-head";
 import { withCurrentNames } from "../parameters/former-names";
 import { hashSchema, idSchema, nameSchema } from "../parameters/identifiers";
 import { chainSchema, withUnavailable, type ChainEntry } from "../processors";
@@ -79,6 +80,8 @@ export const projectAboutSchema = z.strictObject({
   comment: words,
   /** Picture that masters carry. */
   cover: hashSchema.optional(),
+  /** What stands at the head of its reports. */
+  report: reportHeadSchema.optional(),
 });
 export type ProjectAbout = z.infer<typeof projectAboutSchema>;
 

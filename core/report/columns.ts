@@ -1,11 +1,13 @@
 import type { Figures } from "../measure";
 import { formatDb, formatTime } from "../audio/format";
-import type { LimitedFigure } from "../delivery/spec";
+import { LIMITED_FIGURES, type LimitedFigure } from "../delivery/spec";
 
 /** A figure in tables: on screen, in CSV and in reports. */
 export interface FigureColumn {
   id: string;
   label: string;
+  /** In full, for papers. */
+  name: string;
   unit: string;
   digits: number;
   /** `null` says that there is none, and not that it is silent. */
@@ -15,13 +17,24 @@ export interface FigureColumn {
   value(figures: Figures): number | null;
 }
 
+/** Those that no limit can be set on. */
+const NAMES: Partial<Record<keyof Figures, string>> = {
+  plrLu: "Peak to loudness ratio (PLR)",
+  psrMinLu: "Lowest peak to short-term loudness ratio (PSR)",
+  dialogueLufs: "Loudness of speech, estimated",
+  clippedRuns: "Runs of clipped samples",
+};
+
 const column = (
   id: keyof Figures,
   label: string,
   unit: string,
   value: FigureColumn["value"],
   more: Partial<FigureColumn> = {},
-): FigureColumn => ({ id, label, unit, digits: 1, value, ...more });
+): FigureColumn => {
+  const name = more.limited ? LIMITED_FIGURES[more.limited].name : (NAMES[id] ?? label);
+  return { id, label, name, unit, digits: 1, value, ...more };
+};
 
 /** Columns of tables of many recordings. */
 export const FIGURE_COLUMNS: readonly FigureColumn[] = [

@@ -4,6 +4,7 @@ import type { Finding } from "../findings/finding";
 import type { Figures, Measured } from "../measure";
 import type { DeliverySpec } from "../delivery/spec";
 import { check, type Verdict } from "../delivery/compliance";
+import type { Response, WorkStep } from "./work-done";
 
 /** One recording in a report; `problem` where it could not be measured. */
 export interface ReportEntry {
@@ -15,7 +16,11 @@ export interface ReportEntry {
   findings: Finding[];
   /** What was wrong with the file, and how it was read all the same. */
   warnings: string[];
-  /** What else is to be told of it, each with its name: how a master was made, its checksum. */
+  /** What was done to it, in the order of the signal. */
+  work?: WorkStep[];
+  /** What its equalisers and filters do. */
+  response?: Response[];
+  /** What else is to be told of it, each with its name: its format, its checksum. */
   facts?: [name: string, value: string][];
 }
 

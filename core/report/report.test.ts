@@ -7,6 +7,7 @@ import { FIGURE_COLUMNS, figureWords } from "./columns";
 import { csvRows } from "./csv";
 import { distributionOf, drawingsOf } from "./drawings";
 import { entryOf, entryStanding, failedEntry } from "./entry";
+import { describeReport } from "./description";
 import { htmlReport } from "./html";
 import { frameOf, lineOf } from "./plot";
 import { distributionPlot, loudnessPlot, spectrumPlot } from "./plots";
@@ -62,15 +63,16 @@ describe("a report as CSV", () => {
 });
 
 describe("a report as HTML", () => {
-  const html = htmlReport([entryOf('<Tern> & "co".wav', passing, spec), failedEntry("x", "y")], spec, "Checked");
+  const entries = [entryOf('<Tern> & "co".wav', passing, spec), failedEntry("x", "y")];
+  const html = htmlReport(describeReport(entries, spec, { title: "Checked", date: "1 December 2026" }));
   it("stands by itself, counts what passes, and lets no name become markup", () => {
-    expect(html).toContain("1 of 2 pass");
+    expect(html).toContain("1 of 2 inside all limits");
     expect(html).not.toContain("<Tern>");
     expect(html).toContain("&lt;Tern&gt; &amp; &quot;co&quot;.wav");
     expect(html).not.toMatch(/<script|src=|href=/);
   });
-  it("draws three plots of a recording with numbers that are numbers", () => {
-    expect(html.match(/<svg/g)).toHaveLength(3);
+  it("draws all beside one another and three plots of a recording, with numbers that are numbers", () => {
+    expect(html.match(/<svg/g)).toHaveLength(4);
     expect(html).not.toMatch(/NaN|Infinity|undefined/);
   });
 });

@@ -14,6 +14,8 @@ import { csvRows } from "@core/report/csv";
 import { csvText } from "@core/report/csv-text";
 import type { ReportEntry } from "@core/report/entry";
 import type { ReportDrawings } from "@core/report/drawings";
+import { describeReport, type ReportDescription, type ReportOptions } from "@core/report/description";
+import { dayWords } from "@core/project/report-head";
 import { htmlReport } from "@core/report/html";
 import {
   chaptersJson,
@@ -25,14 +27,16 @@ import {
   type CueTrack,
 } from "@core/report/lists";
 import { programmeCueSheet, programmeSheet, programmeTitles, titleListCsv } from "@core/report/programme-lists";
+import { responseOf, workDone } from "@core/report/work-done";
 import { formatWords } from "@core/delivery/recipe";
-import { formatDb } from "@core/audio/format";
 import type { DeliverySpec } from "@core/delivery/spec";
 import { check } from "@core/delivery/compliance";
 import { config } from "../config";
 import { rows } from "../db/database";
 import { mastersOf } from "../rendering/masters";
 import { ffmpegVersion } from "../media/ffmpeg";
+import { imageFormatOf } from "../media/image-signature";
+import { withBlob } from "../storage/blobs";
 import { notFound } from "../problem";
 import { openProject } from "../projects/projects";
 import { pdfReport } from "../reports/report-pdf";
@@ -63,27 +67,18 @@ export async function deliveryOfDocument(project: string, document: ProjectDocum
 }
 
 function factsOf({ master, deliverable }: CurrentMaster): [string, string][] {
-  const { inputs, result, file_hash: hash, sound_hash: soundHash } = master;
-  const done = result!;
+  const { inputs, file_hash: hash, sound_hash: soundHash } = master;
   return [
     ["File", formatWords(deliverable.format)],
-    ["Gain", `${formatDb(done.gainDb, { sign: true, digits: 2 })} dB`],
-    [
-      "Limiter",
-      done.limiterCeilingDbtp === null
-        ? "not needed"
-        : `${formatDb(done.limiterCeilingDbtp, { digits: 2 })} dBTP, cuts up to ${formatDb(done.limitingDb)} dB`,
-    ],
-    ["Dither", done.dithered ? inputs.recipe.format.dither : "none"],
     inputs.programme
       ? [
           "Recordings",
           `${new Set(inputs.programme.items.map(({ render }) => render.source)).size}, listed in the manifest`,
         ]
-      : ["Recording", inputs.source],
-    ["SHA-256", hash!],
+      : ["SHA-256 of the recording", inputs.source],
+    ["SHA-256 of the file", hash!],
     ...(soundHash ? [["SHA-256 of the sound before encoding", soundHash] as [string, string]] : []),
-    ["Core", inputs.coreVersion],
+    ["Core version", inputs.coreVersion],
   ];
 }
 
@@ -95,8 +90,10 @@ export async function entriesOf(masters: readonly CurrentMaster[]): Promise<Repo
   );
   const drawings = new Map(drawn.map((row) => [row.id, row.drawings]));
   return masters.map((one) => {
-    const { figures, verdict, warnings } = one.master.result!;
-    const { spec } = one.master.inputs.recipe;
+    const { inputs } = one.master;
+    const result = one.master.result!;
+    const { figures, verdict, warnings } = result;
+    const { spec, chain } = inputs.recipe;
     return {
       name: one.name,
       problem: null,
@@ -105,6 +102,8 @@ export async function entriesOf(masters: readonly CurrentMaster[]): Promise<Repo
       verdict: verdict ?? (spec ? check(spec, figures) : null),
       findings: findingsOf(figures, spec ?? null),
       warnings,
+      work: workDone(inputs.recipe, inputs.clips, result),
+      response: responseOf(chain),
       facts: factsOf(one),
     };
   });
@@ -115,6 +114,37 @@ const byDeliverable = (masters: readonly CurrentMaster[]): Map<string, CurrentMa
   for (const one of masters) groups.set(one.deliverable.id, [...(groups.get(one.deliverable.id) ?? []), one]);
   return groups;
 };
+
+export type ReportKind = "html" | "pdf";
+
+const REPORT_TYPES: Readonly<Record<ReportKind, string>> = { html: "text/html", pdf: "application/pdf" };
+
+/** Whose report it is, and of when: the day on which the last of the masters was made. */
+function reportOptions(
+  { about }: ProjectDocument,
+  title: string,
+  masters: readonly Pick<CurrentMaster, "master">[],
+): ReportOptions {
+  const finished = masters.flatMap(({ master }) =>
+    master.finished_at ? [new Date(master.finished_at).getTime()] : [],
+  );
+  return {
+    title,
+    head: about.report,
+    date: dayWords(new Date(finished.length > 0 ? Math.max(...finished) : Date.now())),
+  };
+}
+
+/** A report in HTML or as PDF, with the logo of its head. */
+async function reportAs(kind: ReportKind, report: ReportDescription): Promise<string | Uint8Array> {
+  const { logo: hash } = report.head;
+  // A picture that is lost, or is none, stops no report.
+  const picture = hash ? await withBlob(hash, async (bytes) => bytes.read(0, bytes.size)).catch(() => null) : null;
+  const type = picture && imageFormatOf(picture);
+  const logo = type === "image/png" || type === "image/jpeg" ? picture : null;
+  if (kind === "pdf") return pdfReport(report, config.packagesFolder, logo);
+  return htmlReport(report, logo && `data:${type};base64,${Buffer.from(logo).toString("base64")}`);
+}
 
 const CUE_KINDS: Readonly<Record<string, CueTrack["kind"]>> = {
   wav: "WAVE",
@@ -139,10 +169,10 @@ export function documentsOf(delivery: Delivery): DeliveryDocument[] {
     const spec: DeliverySpec = specOf(document, document.deliverables.find((one) => one.id === id)!.spec);
     const title = `${document.about.title || document.name}: ${spec.name}`;
     const called = fileName(`Check report - ${spec.name}`) + (repeated(document, id) ? ` ${id}` : "");
-    add(`${called}.html`, "text/html", async () => htmlReport(await entriesOf(group), spec, title));
-    add(`${called}.pdf`, "application/pdf", async () =>
-      pdfReport(await entriesOf(group), spec, title, config.packagesFolder),
-    );
+    for (const kind of ["html", "pdf"] as const)
+      add(`${called}.${kind}`, REPORT_TYPES[kind], async () =>
+        reportAs(kind, describeReport(await entriesOf(group), spec, reportOptions(document, title, group))),
+      );
     const files = group.filter(({ item }) => item.id !== PROGRAMME_ID);
     const [first] = files;
     const named = (what: string) => fileName(`${what} - ${spec.name}`) + (repeated(document, id) ? ` ${id}` : "");
@@ -229,13 +259,13 @@ export function documentNamed(delivery: Delivery, name: string): DeliveryDocumen
 }
 
 /** The report of one master. */
-export async function reportOfMaster(master: Master, kind: "html" | "pdf"): Promise<string | Uint8Array> {
+export async function reportOfMaster(master: Master, kind: ReportKind): Promise<string | Uint8Array> {
   const { document } = await openProject(master.project_id);
   const item = subjectOf(document, master.item_id);
   const deliverable = document.deliverables.find(({ id }) => id === master.deliverable_id);
   if (!master.result || !item || !deliverable) throw notFound("finished master");
-  const entries = await entriesOf([{ item, deliverable, master, name: item.name }]);
+  const one = { item, deliverable, master, name: item.name };
   const spec = master.inputs.recipe.spec ?? null;
-  const title = `${item.name}: ${spec?.name ?? "master"}`;
-  return kind === "html" ? htmlReport(entries, spec, title) : pdfReport(entries, spec, title, config.packagesFolder);
+  const options = reportOptions(document, `${item.name}: ${spec?.name ?? "master"}`, [one]);
+  return reportAs(kind, describeReport(await entriesOf([one]), spec, options));
 }

@@ -4,6 +4,7 @@ import fc from "fast-check";
 import { beforeAll, describe, expect, it } from "vitest";
 import { newChainEntry } from "@core/processors";
 import type { Command } from "@core/project/commands";
+import { PLAIN_HEAD } from "@core/project/report-head";
 import { migrate, row, rows } from "../db/database";
 import { documentAt, SNAPSHOT_EVERY } from "./document-history";
 import { createProject, edit, HISTORY_PAGE, historyOf, moveHead, nameState, openProject, versionsOf } from "./projects";
@@ -39,6 +40,18 @@ async function afresh(): Promise<typeof import("./document-history")> {
   vi.resetModules();
   return import("./document-history");
 }
+
+describe("a new project", () => {
+  it("begins with the head of reports of the one that was last changed, without its client", async () => {
+    const { id } = await newProject();
+    const { document } = await openProject(id);
+    const report = { ...PLAIN_HEAD, studio: "Marsh Room", client: "Saltmarsh Press", paper: "Letter" as const };
+    await onHead(id, { type: "describeProject", about: { ...document.about, report } });
+    const next = await openProject((await newProject()).id);
+    expect(next.document.about.report).toEqual({ ...report, client: "" });
+    expect(next.document.about.artist).toBe("");
+  });
+});
 
 describe("history", () => {
   it("keeps whole documents now and then, and reads every state between them the same", async () => {

@@ -2,6 +2,7 @@ import { applyCommand, commandAccess, commandLabel, parseCommand, type Command }
 import { projectSchema, type ProjectDocument } from "@core/project/document";
 import { conflicts } from "@core/project/paths";
 import { newProject, type TemplateId } from "@core/project/templates";
+import { headForNext, type ReportHead } from "@core/project/report-head";
 import type { HistoryState, ProjectSummary, Shelf } from "@core/project/views";
 import type pg from "pg";
 import { row, rows, transaction } from "../db/database";
@@ -24,6 +25,8 @@ export async function createProject(
   author: string,
 ): Promise<{ id: string; head: number }> {
   const document = projectSchema.parse(newProject(name, template));
+  const report = await lastReportHead();
+  if (report) document.about.report = headForNext(report);
   return transaction(async (client) => {
     const project = (await row<{ id: string }>("insert into project default values returning id", [], client))!.id;
     const head = await insertState(
@@ -34,6 +37,15 @@ export async function createProject(
     await publish({ topic: "projects" }, client);
     return { id: project, head };
   });
+}
+
+/** The head of reports of the project that was last changed, where it has one. */
+async function lastReportHead(): Promise<ReportHead | undefined> {
+  const last = await row<{ head: number }>(
+    `select project.head from project join project_state head on head.id = project.head
+     where project.shelf is distinct from 'bin' order by head.created_at desc limit 1`,
+  );
+  return last && (await documentAt(last.head)).about.report;
 }
 
 export async function listProjects(): Promise<ListedProject[]> {

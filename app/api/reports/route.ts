@@ -1,5 +1,7 @@
 import * as z from "zod";
+import { describeReport } from "@core/report/description";
 import type { ReportEntry } from "@core/report/entry";
+import { dayWords } from "@core/project/report-head";
 import { specNamed } from "@core/delivery/specs";
 import { config } from "@server/config";
 import { pdfReport } from "@server/reports/report-pdf";
@@ -35,11 +37,10 @@ const requestSchema = z.object({
 /** The table of many recordings as a PDF with their curves. */
 export const POST = heavyRoute(async (request) => {
   const { title, spec, entries } = await body(request, requestSchema, MAX_BYTES);
-  const pdf = await pdfReport(
-    entries as unknown as ReportEntry[],
-    spec === null ? null : specNamed(spec),
+  const report = describeReport(entries as unknown as ReportEntry[], spec === null ? null : specNamed(spec), {
     title,
-    config.packagesFolder,
-  );
+    date: dayWords(new Date()),
+  });
+  const pdf = await pdfReport(report, config.packagesFolder);
   return new Response(new Uint8Array(pdf), { headers: { "Content-Type": "application/pdf" } });
 });

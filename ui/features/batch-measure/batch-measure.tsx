@@ -8,6 +8,8 @@ import { toast } from "sonner";
 import { SOUND_EXTENSIONS } from "@core/files/extensions";
 import { csvRows } from "@core/report/csv";
 import { csvText } from "@core/report/csv-text";
+import { describeReport } from "@core/report/description";
+import { dayWords } from "@core/project/report-head";
 import { htmlReport } from "@core/report/html";
 import { formatTime } from "@core/audio/format";
 import { SPECS, specNamed } from "@core/delivery/specs";
@@ -212,7 +214,13 @@ function Exports({ rows }: { rows: BatchRow[] }) {
         kind="quiet"
         disabled={disabled}
         hint="A report with the curves, one document"
-        onClick={() => saveAs("measured.html", "text/html", htmlReport(ready, held, TITLE))}
+        onClick={() =>
+          saveAs(
+            "measured.html",
+            "text/html",
+            htmlReport(describeReport(ready, held, { title: TITLE, date: dayWords(new Date()) })),
+          )
+        }
       >
         HTML
       </Button>

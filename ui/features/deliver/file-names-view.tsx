@@ -15,9 +15,7 @@ import { ComplianceMark } from "@ui/design-system/compliance-mark";
 import { useCurrentItem } from "@ui/state/current-item";
 import { CoverPicker } from "./cover-picker";
 import { ItemNotes } from "./item-notes";
-
-const FIELD =
-  "h-6 w-full min-w-0 rounded-[4px] border border-transparent bg-transparent px-1 hover:border-hair focus:border-act focus:bg-sheet outline-none";
+import { KeptText } from "./kept-text";
 
 /** What masters say of themselves, and what their files are called. */
 export function FileNamesView() {
@@ -35,7 +33,7 @@ export function FileNamesView() {
   );
 }
 
-const WHOLE: [keyof Omit<ProjectAbout, "cover">, string, string][] = [
+const WHOLE: [keyof Omit<ProjectAbout, "cover" | "report">, string, string][] = [
   ["title", "Title of the whole", "the project's name"],
   ["artist", "Artist, author or speaker", ""],
   ["publisher", "Publisher or label", ""],
@@ -74,7 +72,7 @@ function Whole() {
                 {label}
               </th>
               <td>
-                <Kept
+                <KeptText
                   label={label}
                   value={about[name]}
                   placeholder={hint}
@@ -140,7 +138,7 @@ function ItemRow({ item, index }: { item: Item; index: number }) {
     <tr className="border-b border-grid">
       <td className="figure text-soft">{index + 1}</td>
       <td>
-        <Kept
+        <KeptText
           label={`Title of item ${index + 1}`}
           value={item.name}
           onKeep={(name) => name.trim() && void edit({ type: "renameItem", item: item.id, name })}
@@ -148,7 +146,7 @@ function ItemRow({ item, index }: { item: Item; index: number }) {
       </td>
       {ITEM.map(([name, label, hint]) => (
         <td key={name}>
-          <Kept
+          <KeptText
             label={`${label} of item ${index + 1}`}
             value={about[name]}
             placeholder={hint}
@@ -169,30 +167,6 @@ function ItemRow({ item, index }: { item: Item; index: number }) {
       </td>
       <td className="figure text-right">{item.markers.filter(({ kind }) => kind === "chapter").length || "—"}</td>
     </tr>
-  );
-}
-
-/** Text that is kept when it is left or by Enter. */
-function Kept(props: { label: string; value: string; placeholder?: string; onKeep: (value: string) => void }) {
-  const [typed, setTyped] = useState<string | null>(null);
-  const keep = () => {
-    if (typed !== null && typed !== props.value) props.onKeep(typed);
-    setTyped(null);
-  };
-  return (
-    <input
-      aria-label={props.label}
-      className={FIELD}
-      placeholder={props.placeholder}
-      value={typed ?? props.value}
-      title={props.value}
-      onChange={(event) => setTyped(event.target.value)}
-      onBlur={keep}
-      onKeyDown={(event) => {
-        if (event.key === "Enter") event.currentTarget.blur();
-        else if (event.key === "Escape") setTyped(null);
-      }}
-    />
   );
 }
 

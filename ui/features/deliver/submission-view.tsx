@@ -15,6 +15,7 @@ import { Button } from "@ui/design-system/button";
 import { ComplianceMark } from "@ui/design-system/compliance-mark";
 import { useCurrentItem } from "@ui/state/current-item";
 import { projectKey } from "@ui/api/use-project";
+import { ReportHeadLine } from "./report-head";
 
 interface ReceiverAbout {
   id: string;
@@ -71,6 +72,7 @@ function Documents({ finished }: { finished: number }) {
           <Download size={14} /> Masters and documents as zip
         </a>
       </header>
+      <ReportHeadLine />
       {documents?.length === 0 && (
         <p className="py-2 text-soft">
           Reports, tables, the cue sheet and the manifest are made once a master is rendered.

@@ -1,7 +1,11 @@
 import { screen, waitFor, within } from "@testing-library/react";
+import userEvent from "@testing-library/user-event";
 import { afterEach, describe, expect, it, vi } from "vitest";
 import { specNamed } from "@core/delivery/specs";
+import { layoutNamed } from "@core/audio/layout";
+import { masterInputs, masterKey } from "@core/project/master-inputs";
 import { newProject } from "@core/project/templates";
+import { PLAIN_HEAD, type ReportHead } from "@core/project/report-head";
 import type { Submission } from "@core/project/views";
 import { answering } from "../../../tests/components/answers";
 import { inWorkspace } from "../../../tests/components/current-item";
@@ -45,6 +49,38 @@ describe("documents", () => {
     shown([], [{ name: "Cue sheet & tracks.cue", mediaType: "text/plain" }]);
     const link = (await screen.findByText("Cue sheet & tracks.cue")).closest("a")!;
     expect(link.getAttribute("href")).toBe(`/api/projects/${PROJECT}/documents/Cue%20sheet%20%26%20tracks.cue`);
+  });
+});
+
+describe("the head of the reports", () => {
+  it("is told in a line, and changed in a sheet, each field when it is left", async () => {
+    answering({ "GET receivers": [], [`GET projects/${PROJECT}/documents`]: [] });
+    const { document } = inWorkspace(<SubmissionView />, { template: "music" });
+    expect(screen.getByText("head of the reports: no studio · A4")).toBeTruthy();
+    const user = userEvent.setup();
+    await user.click(screen.getByRole("button", { name: "change" }));
+    await user.type(screen.getByLabelText("Studio"), "Marsh Room{Enter}");
+    await user.type(screen.getByLabelText("Address"), "4 Sluice Quay{Enter}Odda");
+    await user.type(screen.getByLabelText("Client"), "Lockhouse Voices");
+    await user.selectOptions(screen.getByLabelText("Paper"), "Letter");
+    expect(document().about.report).toEqual({
+      studio: "Marsh Room",
+      contact: "4 Sluice Quay\nOdda",
+      engineer: "",
+      client: "Lockhouse Voices",
+      paper: "Letter",
+    });
+    expect(screen.getByText("head of the reports: Marsh Room · for Lockhouse Voices · Letter")).toBeTruthy();
+  });
+  it("changes no master: it stands on papers alone", () => {
+    const empty = newProject("Weir", "music");
+    const item = { id: "a", name: "Weir", source: "c".repeat(64), repairs: [], chain: [], markers: [] };
+    const recording = { layout: layoutNamed("stereo")!, sampleRate: 48_000, frames: 48_000 };
+    const keyOf = (report?: ReportHead) => {
+      const document = { ...empty, items: [item], about: { ...empty.about, ...(report ? { report } : {}) } };
+      return masterKey(masterInputs(document, item, document.deliverables[0]!, () => recording)!);
+    };
+    expect(keyOf({ ...PLAIN_HEAD, studio: "Marsh Room" })).toBe(keyOf());
   });
 });
 
