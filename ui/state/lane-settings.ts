@@ -64,9 +64,6 @@ export interface LaneSettings {
   timeFormat: TimeFormat;
   showGrid: boolean;
   snap: { grid: boolean; markers: boolean; zero: boolean };
-  /** Of the height, against the stage's panel; in Shape, whose editors need more of it. */
-  share: number;
-  shapeShare: number;
   /** Selections begin and end on the grid. */
   quantised: boolean;
 }
@@ -100,8 +97,6 @@ const STANDARD: LaneSettings = {
   timeFormat: "clock",
   showGrid: false,
   snap: { grid: false, markers: true, zero: false },
-  share: 0.58,
-  shapeShare: 0.32,
   quantised: false,
 };
 

@@ -1,7 +1,7 @@
 "use client";
 
-import { RotateCcw } from "lucide-react";
-import { useEffect, useMemo } from "react";
+import { ChevronLeft, RotateCcw } from "lucide-react";
+import { useCallback, useEffect, useMemo, useState } from "react";
 import { formatClock } from "@core/audio/format";
 import { layoutForChannels } from "@core/audio/layout";
 import { ArrangementMenu } from "@ui/meters/arrangement-menu";
@@ -11,11 +11,24 @@ import { MeterStack } from "@ui/meters/meter-stack";
 import { offerMeters, openMeterWindow } from "@ui/meters/meter-window";
 import { useTimeFormatter } from "@ui/state/use-time-format";
 import { Hint } from "@ui/design-system/hint";
+import { FOLDED_METERS, togglePanel } from "../state/panel-sizes";
 import { useWorkspace } from "../state/workspace-store";
 import { useCurrentItem } from "../state/current-item";
 import { useWholeProgramme } from "../state/programme";
 import { goToProgramme } from "../state/programme-listening";
 import { engine } from "../state/listening-engine";
+
+/** Whether the column is too narrow for meters. */
+function useFolded(): [boolean, (column: HTMLElement | null) => void] {
+  const [width, setWidth] = useState(Infinity);
+  const column = useCallback((element: HTMLElement | null) => {
+    if (!element) return;
+    const seen = new ResizeObserver(([entry]) => setWidth(entry!.contentRect.width));
+    seen.observe(element);
+    return () => seen.disconnect();
+  }, []);
+  return [width <= 2 * FOLDED_METERS, column];
+}
 
 /** The meters that the person chose, on what is heard; React does not take part while they move. */
 export function MeterColumn() {
@@ -47,9 +60,25 @@ export function MeterColumn() {
     };
   }, [facts, heard, source, spec, arrangement.scale, arrangement.scheme, timeWords]);
   useEffect(() => offerMeters({ meters, template }), [meters, template]);
+  const [folded, column] = useFolded();
+  if (folded)
+    return (
+      <aside ref={column} aria-label="Meters" className="h-full bg-sheet">
+        <button
+          type="button"
+          aria-label="Unfold the meters"
+          title="Unfold the meters"
+          onClick={() => togglePanel("meters", useWorkspace.getState().stage)}
+          className="flex h-full w-full flex-col items-center gap-2 py-2 text-soft hover:bg-act-ground hover:text-act"
+        >
+          <ChevronLeft size={13} aria-hidden />
+          <span className="text-label [writing-mode:vertical-rl]">Meters</span>
+        </button>
+      </aside>
+    );
   return (
     <MeterSourceProvider value={meters}>
-      <aside aria-label="Meters" className="flex min-h-0 flex-col border-l border-hair bg-sheet">
+      <aside ref={column} aria-label="Meters" className="flex h-full min-h-0 flex-col bg-sheet">
         <div className="flex shrink-0 items-center justify-between border-b border-hair px-1.5">
           <ArrangementMenu arrangement={arrangement} template={template} onOpenWindow={openMeterWindow} />
           <Hint text="Integrated loudness, range and held peaks begin anew" shortcut="R">

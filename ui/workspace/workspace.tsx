@@ -7,7 +7,6 @@ import type { Command } from "@core/project/commands";
 import type { ProjectView } from "@core/project/views";
 import { useWarningBeforeLeaving } from "@ui/api/save-state";
 import { useJobProgress } from "@ui/api/server-events";
-import { SplitHandle, useTimelineShare } from "@ui/timeline/split-handle";
 import { TimelineView } from "@ui/timeline/timeline-view";
 import { DropAnywhere } from "@ui/features/intake/drop-anywhere";
 import { IntakeStage } from "@ui/features/intake/intake-stage";
@@ -18,6 +17,7 @@ import { SequenceStage } from "@ui/features/sequence/sequence-stage";
 import { DeliverStage } from "@ui/features/deliver/deliver-stage";
 import { useAddress } from "../state/address";
 import { CommandPalette } from "./command-palette";
+import { DeskPanels } from "./desk-panels";
 import { openItem, useWorkspace, type StageName } from "../state/workspace-store";
 import { StageNav } from "./stage-nav";
 import { useFreezeProgress } from "../state/freezing";
@@ -104,36 +104,24 @@ function Desk({ project }: { project: string }) {
     document.title = `${view.document.name} · Resonum`;
   }, [view.document.name]);
   const { panel: Panel, programme } = PANELS[stage];
-  const share = useTimelineShare(stage);
   return (
     <DropAnywhere project={project}>
-      <div className="grid h-screen min-w-[1080px] grid-cols-[112px_minmax(0,1fr)_236px] grid-rows-[56px_minmax(0,1fr)_52px] bg-paper">
+      <div className="grid h-screen min-w-[1080px] grid-cols-[112px_minmax(0,1fr)_auto] grid-rows-[56px_minmax(0,1fr)_52px] bg-paper">
         <ComplianceStrip />
         <StageNav />
-        <main className="flex min-h-0 flex-col bg-sheet" aria-label={`Stage: ${stage}`}>
-          {!connected && (
-            <p role="status" className="border-b border-hair bg-band px-3 py-1 text-label">
-              The server does not answer at the moment. What was saved is safe; the page goes on by itself once it is
-              back.
-            </p>
-          )}
-          {programme && (
-            <>
-              <div className="min-h-0" style={{ flex: `${share} 1 0` }}>
-                <TimelineView />
-              </div>
-              <SplitHandle stage={stage} />
-            </>
-          )}
-          <section
-            className="min-h-0 overflow-hidden border-t border-hair"
-            style={{ flex: `${programme ? 1 - share : 1} 1 0` }}
-            data-testid="stage-panel"
-          >
-            <Panel />
-          </section>
-        </main>
-        <MeterColumn />
+        <DeskPanels
+          notice={
+            !connected && (
+              <p role="status" className="border-b border-hair bg-band px-3 py-1 text-label">
+                The server does not answer at the moment. What was saved is safe; the page goes on by itself once it is
+                back.
+              </p>
+            )
+          }
+          timeline={programme && <TimelineView />}
+          panel={<Panel />}
+          meters={<MeterColumn />}
+        />
         {isProgramme ? <ProgrammeBar /> : <ListeningBar />}
       </div>
       <HistoryPanel project={project} />

@@ -4,6 +4,7 @@ import { LIMITED_FIGURES, type DeliverySpec } from "@core/delivery/spec";
 import { marginWords, type LimitVerdict } from "@core/delivery/compliance";
 import { formatDb, formatTime } from "@core/audio/format";
 import { layoutNamed } from "@core/audio/layout";
+import { PROGRAMME_ID } from "@core/project/document";
 import { Button } from "@ui/design-system/button";
 import { Figure } from "@ui/design-system/figure";
 import { MarginGauge } from "@ui/design-system/margin-gauge";
@@ -26,7 +27,7 @@ interface Props {
 /** One cell of the board in full: its limits, what is done to reach them, its file; and the queue beside it. */
 export function CellDetail({ cell, cells, known, onRender }: Props) {
   return (
-    <div className="grid min-h-0 grid-cols-[minmax(0,1.5fr)_minmax(260px,1fr)] divide-x divide-hair border-t border-hair">
+    <div className="grid h-full min-h-0 grid-cols-[minmax(0,1.5fr)_minmax(260px,1fr)] divide-x divide-hair">
       <Limits cell={cell} known={known} onRender={onRender} />
       <RenderQueue cells={cells} />
     </div>
@@ -76,7 +77,9 @@ function Limits({ cell, known, onRender }: Omit<Props, "cells">) {
       ) : (
         <p className="py-2 text-soft">
           {cell.deliverable.programme && source?.state === "ready"
-            ? "The whole is measured and held against its limits once it is rendered."
+            ? item.id === PROGRAMME_ID
+              ? "The whole is measured as soon as nothing else is rendered; its limits are held against that."
+              : "A file of the programme is measured once it is rendered."
             : (source?.problem ?? "The recording is still being read.")}
         </p>
       )}

@@ -24,7 +24,9 @@ export function ReportHeadLine() {
   const parts = [studio || "no studio", ...(engineer ? [engineer] : []), ...(client ? [`for ${client}`] : []), paper];
   return (
     <p className="flex items-center gap-2 border-b border-grid py-1 text-label text-soft">
-      <span className="truncate">head of the reports: {parts.join(" · ")}</span>
+      <span className="truncate" title={parts.join(" · ")}>
+        head of the reports: {parts.join(" · ")}
+      </span>
       <button
         type="button"
         className="flex shrink-0 items-center gap-1 text-act hover:underline"

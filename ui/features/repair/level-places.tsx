@@ -2,13 +2,11 @@
 
 import { formatTime } from "@core/audio/format";
 import { Figure } from "@ui/design-system/figure";
-import { MarginGauge } from "@ui/design-system/margin-gauge";
-import { useCurrentItem, type ItemFacts } from "@ui/state/current-item";
+import type { ItemFacts } from "@ui/state/current-item";
 import { showRange } from "../../state/show-range";
 
 /** Where the floor and the highest peak lie. */
 export function LevelPlaces({ facts }: { facts: ItemFacts }) {
-  const { spec } = useCurrentItem();
   const { figures } = facts;
   const rows = [
     {
@@ -27,12 +25,11 @@ export function LevelPlaces({ facts }: { facts: ItemFacts }) {
         Places to listen to <span className="font-normal text-soft">select and show</span>
       </h2>
       {rows.map(({ figure, name, unit, at, length }) => {
-        const limit = spec?.limits.find((one) => one.figure === figure);
         const level = figures[figure];
         return (
           <div
             key={figure}
-            className="grid h-[26px] grid-cols-[minmax(0,1fr)_84px_58px] items-center gap-2 border-b border-grid"
+            className="grid h-[26px] grid-cols-[minmax(0,1fr)_84px] items-center gap-2 border-b border-grid"
           >
             <button
               type="button"
@@ -44,7 +41,6 @@ export function LevelPlaces({ facts }: { facts: ItemFacts }) {
               {name}
             </button>
             <Figure level={level} unit={unit} className="text-right" />
-            <MarginGauge figure={figure} limit={limit} value={level} />
           </div>
         );
       })}

@@ -70,7 +70,10 @@ export function ProposalsView({ facts }: { facts: ItemFacts }) {
       <LevelProposal />
       <ul data-testid="proposals">
         {open.map((proposal) => (
-          <li key={proposal.id} className="border-b border-grid py-1.5">
+          <li
+            key={proposal.id}
+            className="grid grid-cols-[minmax(0,1fr)_auto] items-start gap-x-3 border-b border-grid py-1.5"
+          >
             <label className="flex items-baseline gap-2">
               <input
                 type="checkbox"
@@ -85,7 +88,7 @@ export function ProposalsView({ facts }: { facts: ItemFacts }) {
               />
               <span className="font-semibold">{proposal.title}</span>
             </label>
-            <p className="pl-6 text-soft">
+            <p className="col-span-2 row-start-2 pl-6 text-soft">
               {proposal.why}
               {proposal === noise && ` ${triedWords(tried, proposal)}`}
             </p>
@@ -173,31 +176,34 @@ function Strengths({
     if (!playing) togglePlay();
   };
   return (
-    <div className="flex flex-wrap items-center gap-1.5 pt-1 pl-6">
-      {proposal.strengths.map(({ label, step }, index) => (
-        <button
-          key={label}
-          type="button"
-          aria-pressed={step === chosen.step}
-          onClick={() => {
-            onChoose(index);
-            if (trial.length > 0) hear(step);
-          }}
-          className={`h-6 rounded-[4px] border px-2 ${step === chosen.step ? "border-act bg-act-ground text-act" : "border-hair"}`}
-        >
-          {label}
-          <span className="ml-1.5 text-label text-soft">
-            {repairNamed(step.type).summary(repairSettings(step), step.learned)}
-          </span>
-        </button>
-      ))}
+    <>
       <Button
+        className="col-start-2 row-start-1"
         aria-pressed={heard}
         onClick={() => (heard ? stopHearing() : hear(chosen.step))}
         hint="Loops a short stretch with this repair on top of the steps, without keeping it"
       >
         {heard ? "Stop hearing it" : "Hear it"}
       </Button>
-    </div>
+      <div className="col-span-2 row-start-3 flex flex-wrap items-center gap-1.5 pt-1 pl-6">
+        {proposal.strengths.map(({ label, step }, index) => (
+          <button
+            key={label}
+            type="button"
+            aria-pressed={step === chosen.step}
+            onClick={() => {
+              onChoose(index);
+              if (trial.length > 0) hear(step);
+            }}
+            className={`h-6 rounded-[4px] border px-2 ${step === chosen.step ? "border-act bg-act-ground text-act" : "border-hair"}`}
+          >
+            {label}
+            <span className="ml-1.5 text-label text-soft">
+              {repairNamed(step.type).summary(repairSettings(step), step.learned)}
+            </span>
+          </button>
+        ))}
+      </div>
+    </>
   );
 }

@@ -25,7 +25,7 @@ export function RepairStage() {
     return <p className="p-4 text-soft">Once a recording is read, it is repaired here, step by step.</p>;
   const chosen = item.repairs.find(({ id }) => id === step);
   return (
-    <div className="grid h-full grid-cols-[312px_minmax(0,1fr)] divide-x divide-hair">
+    <div className="grid h-full grid-cols-[272px_minmax(0,1fr)] divide-x divide-hair">
       <Panel title="Steps" aside={<AddRepair />}>
         <StepList />
         <Making />
@@ -54,7 +54,7 @@ function RepairViews({ facts }: { facts: ItemFacts }) {
       <ViewTabs label="What is repaired" names={VIEW_NAMES} />
       <Tabs.Content value={view} className="min-h-0 flex-1 outline-none">
         {view === "proposals" && (
-          <div className="grid h-full min-h-0 grid-cols-2 divide-x divide-hair">
+          <div className="grid h-full min-h-0 grid-cols-[minmax(0,1fr)_262px] divide-x divide-hair">
             <ProposalsView facts={facts} />
             <LevelPlaces facts={facts} />
           </div>

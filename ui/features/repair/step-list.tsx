@@ -2,6 +2,7 @@
 
 import { ArrowDown, ArrowUp, Plus, Trash2 } from "lucide-react";
 import { REPAIRS, repairNamed, repairSettings } from "@core/repair";
+import { USUAL_REPAIRS } from "@core/project/usual-work";
 import { AddMenu } from "@ui/design-system/add-menu";
 import { IconButton } from "@ui/design-system/icon-button";
 import { useWorkspace } from "@ui/state/workspace-store";
@@ -14,13 +15,7 @@ export function StepList() {
   const { item, edit, facts } = useCurrentItem();
   const chosen = useWorkspace((workspace) => workspace.step);
   if (!item || !facts) return null;
-  if (item.repairs.length === 0)
-    return (
-      <p className="py-2 text-soft">
-        No repairs: the recording is used as it came. Take one of the proposals, or add a step; the recording itself is
-        never changed, and each step can be turned down or off at any time.
-      </p>
-    );
+  if (item.repairs.length === 0) return <UsualRepairs />;
   return (
     <ol data-testid="repairs">
       {item.repairs.map((step, index) => {
@@ -77,6 +72,34 @@ export function StepList() {
         );
       })}
     </ol>
+  );
+}
+
+/** What is usually mended in this kind of project: shown while nothing is. */
+function UsualRepairs() {
+  const { view } = useCurrentItem();
+  const add = useAddStep();
+  return (
+    <>
+      <p className="py-2 text-soft">
+        No repairs: the recording is used as it came. Take a proposal, or add a step; the recording itself is never
+        changed, and each step can be turned down or off.
+      </p>
+      <h3 className="border-b border-hair pt-1 pb-0.5 text-label font-semibold">Usual in this kind of project</h3>
+      <ul data-testid="usual-repairs">
+        {USUAL_REPAIRS[view.document.template].map(({ type, why }) => (
+          <li key={type} className="flex items-center gap-2 border-b border-grid py-1">
+            <span className="min-w-0 flex-1">
+              {repairNamed(type).name}
+              <span className="block text-label text-soft">{why}</span>
+            </span>
+            <IconButton label={`Add ${repairNamed(type).name.toLowerCase()}`} onClick={() => add(type, [])}>
+              <Plus size={14} />
+            </IconButton>
+          </li>
+        ))}
+      </ul>
+    </>
   );
 }
 

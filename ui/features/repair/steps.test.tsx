@@ -24,6 +24,14 @@ describe("the list of repairs", () => {
     expect(screen.getByText(/No repairs: the recording is used as it came/)).toBeTruthy();
   });
 
+  it("offers what is usually mended in the kind of project while nothing is", async () => {
+    const { document } = inWorkspace(<StepList />, { template: "audiobook" });
+    const user = userEvent.setup();
+    await user.click(screen.getByLabelText("Add mouth noise"));
+    expect(document().items[0]!.repairs.map(({ type }) => type)).toEqual(["mouth-noise"]);
+    expect(screen.queryByTestId("usual-repairs")).toBeNull();
+  });
+
   it("names each step in its order, with what it does and where", () => {
     inWorkspace(<StepList />, { prepare: withSteps(gain("a"), hum("b")) });
     expect(rows()).toHaveLength(2);

@@ -13,6 +13,7 @@ import { LevelTo } from "./level-to";
 import { AutomationEditor } from "./automation-editor";
 import { ChainStrip } from "./chain-strip";
 import { BandList } from "./visualisers/band-list";
+import { UsualChain } from "./usual-chain";
 import { useEntry } from "./visualisers/use-entry";
 
 const add = (type: string, id: string, settings: object = {}, item = "item-1"): Command => ({
@@ -21,6 +22,27 @@ const add = (type: string, id: string, settings: object = {}, item = "item-1"): 
   entry: { ...newChainEntry(type, id), ...settings },
 });
 const cards = () => screen.getByTestId("chain").querySelectorAll<HTMLButtonElement>("button[draggable]");
+
+describe("an empty chain", () => {
+  it("offers what is usual for the kind of project, one by one or all in one edit", async () => {
+    const onChoose = vi.fn();
+    const { document, edits } = inWorkspace(<UsualChain onChoose={onChoose} />, { template: "audiobook" });
+    const user = userEvent.setup();
+    const rows = within(screen.getByTestId("usual-chain")).getAllByRole("listitem");
+    await user.click(within(rows[2]!).getByRole("button", { name: "Add" }));
+    expect(document().items[0]!.chain.map(({ type }) => type)).toEqual(["de-esser"]);
+    expect(onChoose).toHaveBeenCalledWith(document().items[0]!.chain[0]!.id);
+    await user.click(screen.getByRole("button", { name: "Add all 5" }));
+    expect(document().items[0]!.chain.map(({ type }) => type)).toEqual([
+      "filter",
+      "equaliser",
+      "de-esser",
+      "compressor",
+      "limiter",
+    ]);
+    expect(edits).toHaveLength(2);
+  });
+});
 
 describe("the mixes that a processor is used in", () => {
   it("are switched one by one; an item of one mix has nothing to switch", async () => {

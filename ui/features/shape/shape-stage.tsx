@@ -8,6 +8,7 @@ import { useCurrentItem } from "@ui/state/current-item";
 import { ChainStrip } from "./chain-strip";
 import { EntryEditor } from "./entry-editor";
 import { EntrySide } from "./entry-side";
+import { UsualChain } from "./usual-chain";
 import { useEntry } from "./visualisers/use-entry";
 
 /** The item's chain and the programme's, with level and margins between all processors, and the one in hand. */
@@ -37,10 +38,7 @@ export function ShapeStage() {
           onChoose={setChosen}
         />
       ) : (
-        <p className="px-4 py-6 text-soft">
-          The chain is empty: the item goes out as it came in. Add a processor above, by what it should do, and hear it
-          at once.
-        </p>
+        <UsualChain onChoose={setChosen} />
       )}
     </div>
   );

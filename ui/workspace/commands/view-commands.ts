@@ -1,4 +1,5 @@
 import { LANE_IDS, LANE_LABELS, switchLane, useLanes, type LaneId } from "@ui/state/lane-settings";
+import { PANEL_LABELS, PANELS, togglePanel } from "@ui/state/panel-sizes";
 import { around, scrolled, zoomed } from "@ui/state/time-window";
 import { goToWindow } from "@ui/state/window-history";
 import { zoomWaveform } from "@ui/state/waveform-height";
@@ -52,6 +53,13 @@ export function viewCommands(context: CommandContext): WorkspaceCommand[] {
         }),
       ),
     },
+    ...PANELS.map((panel, index): WorkspaceCommand => ({
+      id: `fold-${panel}`,
+      group,
+      label: `Fold or unfold the ${PANEL_LABELS[panel]}`,
+      keys: `shift+f${index + 6}`,
+      run: () => togglePanel(panel, workspaceState().stage),
+    })),
     { id: "whole", group, label: "The whole item", keys: "w", run: () => useWorkspace.setState({ view: null }) },
     { id: "window-back", group, label: "Back to the window before", keys: "z", run: () => goToWindow("back") },
     { id: "window-forth", group, label: "Forth to the window after", keys: "shift+z", run: () => goToWindow("forth") },
