@@ -26,6 +26,8 @@ vi.mock("tus-js-client", () => ({
   },
 }));
 
+/** Gains at which the input was let through to be heard. */
+const heardAt: number[] = [];
 let hear: (block: Float32Array[]) => void;
 let asked: MediaStreamConstraints | undefined;
 const stopped = vi.fn();
@@ -36,7 +38,8 @@ beforeEach(() => {
   asked = undefined;
   denied = null;
   stopped.mockClear();
-  const node = { connect: () => undefined, start: () => undefined };
+  heardAt.length = 0;
+  const node = { connect: (to: unknown) => to, start: () => undefined };
   vi.stubGlobal(
     "AudioContext",
     class {
@@ -63,6 +66,13 @@ beforeEach(() => {
   const made = function () {
     return node;
   };
+  vi.stubGlobal(
+    "GainNode",
+    class {
+      gain = { setTargetAtTime: (gain: number) => void heardAt.push(gain) };
+      connect = (to: unknown) => to;
+    },
+  );
   vi.stubGlobal("AudioBufferSourceNode", made);
   vi.stubGlobal("MediaStreamAudioSourceNode", made);
   vi.stubGlobal("navigator", {
@@ -103,6 +113,33 @@ describe("an input", () => {
     expect(recorder.levels[0]).toBeLessThan(-6.02);
     expect(recorder.levels[0]).toBeGreaterThan(-8);
     expect(uploads).toEqual([]);
+  });
+  it("is metered as what is heard is, without being recorded, and begins anew when asked", async () => {
+    const recorder = await armed(2);
+    const { ring } = recorder.meter!;
+    const tone = Float32Array.from({ length: 1024 }, (_, i) => 0.1 * Math.sin((2 * Math.PI * 48 * i) / 1024));
+    for (let n = 0; n < 70; n++) hear([tone, tone]);
+    // 2,250 Hz at −20 dBFS on two sides: −3.01 + 3.01 dB, and what K-weighting lifts there.
+    expect(ring.meter("momentaryLufs")).toBeGreaterThan(-20.7);
+    expect(ring.meter("momentaryLufs")).toBeLessThan(-16.5);
+    expect(ring.channel(0).nowDb).toBeCloseTo(-20, 1);
+    expect(ring.meter("correlation")).toBeCloseTo(1, 6);
+    recorder.meter!.reset();
+    expect(ring.meter("momentaryLufs")).toBe(-Infinity);
+    expect(uploads).toEqual([]);
+    await recorder.close();
+    expect(recorder.meter).toBeNull();
+  });
+  it("is heard only where that is wanted, before and after it is armed", async () => {
+    const recorder = await armed();
+    expect(heardAt).toEqual([0]);
+    recorder.monitorAt(-6);
+    recorder.monitorAt(null);
+    expect(heardAt[1]).toBeCloseTo(0.501, 3);
+    expect(heardAt[2]).toBe(0);
+    recorder.monitorAt(0);
+    await recorder.arm("deskmic", 48_000, 1);
+    expect(heardAt.at(-1)).toBe(1);
   });
   it("is taken as it is, without the browser's own treatment", async () => {
     const recorder = new Recorder();

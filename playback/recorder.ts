@@ -2,8 +2,9 @@
 import { streamedWavHeader } from "@core/files/wav-writer";
 import { encodedFloats } from "@core/kernels/quantiser";
 import { layoutForChannels } from "@core/audio/layout";
-import { gainToDb } from "@core/audio/decibel";
+import { dbToGain, gainToDb } from "@core/audio/decibel";
 import { Upload } from "tus-js-client";
+import { InputMeter } from "./input-meter";
 import { simulatedInput } from "./simulated-input";
 
 export const SIMULATED_INPUT = "simulated";
@@ -19,7 +20,12 @@ export interface RecorderState {
   problem: string | null;
   seconds: number;
   sentBytes: number;
+  /** Level at which the input is heard; `null` while it is not. */
+  monitorDb: number | null;
 }
+
+/** The input comes and goes within this: without a click. */
+const MONITOR_RAMP_SECONDS = 0.02;
 
 interface Take {
   controller: ReadableStreamDefaultController<Uint8Array>;
@@ -33,7 +39,10 @@ export class Recorder {
   #stream: MediaStream | undefined;
   #take: Take | undefined;
   #listeners = new Set<() => void>();
-  state: RecorderState = { status: "closed", problem: null, seconds: 0, sentBytes: 0 };
+  state: RecorderState = { status: "closed", problem: null, seconds: 0, sentBytes: 0, monitorDb: null };
+  /** Of the input while it is armed, from its first block on. */
+  meter: InputMeter | null = null;
+  #monitor: GainNode | undefined;
   /** Peak of each channel, dBFS, falling slowly. */
   levels: number[] = [];
   #peaks: number[] = [];
@@ -64,6 +73,9 @@ export class Recorder {
       capture.port.onmessage = ({ data }: MessageEvent<Float32Array[]>) => this.#hear(data);
       const input = await this.#input(context, device, channels);
       input.connect(capture);
+      this.#monitor = new GainNode(context, { gain: 0 });
+      input.connect(this.#monitor).connect(context.destination);
+      this.#setMonitorGain();
       await context.resume();
       this.#become({ status: "armed" });
     } catch (error) {
@@ -94,7 +106,26 @@ export class Recorder {
     return new MediaStreamAudioSourceNode(context, { mediaStream: this.#stream });
   }
 
+  /** Lets the input be heard, or not. @param levelDb `null` for not */
+  monitorAt(levelDb: number | null): void {
+    this.#become({ monitorDb: levelDb });
+    this.#setMonitorGain();
+  }
+
+  #setMonitorGain(): void {
+    const context = this.#context;
+    if (!context || !this.#monitor) return;
+    const { monitorDb } = this.state;
+    const gain = monitorDb === null ? 0 : dbToGain(monitorDb);
+    this.#monitor.gain.setTargetAtTime(gain, context.currentTime, MONITOR_RAMP_SECONDS / 3);
+  }
+
   #hear(block: Float32Array[]): void {
+    if (this.meter?.ring.channels !== block.length) {
+      this.meter = new InputMeter(this.#context!.sampleRate, block.length);
+      this.#become({});
+    }
+    this.meter.hear(block);
     this.#peaks = block.map((x, c) => x.reduce((most, v) => Math.max(most, Math.abs(v)), (this.#peaks[c] ?? 0) * FALL));
     this.levels = this.#peaks.map(gainToDb);
     const take = this.#take;
@@ -153,6 +184,8 @@ export class Recorder {
     await context?.close();
     this.levels = [];
     this.#peaks = [];
+    this.meter = null;
+    this.#monitor = undefined;
     if (this.state.status !== "finishing") this.#become({ status: "closed" });
   }
 }

@@ -1,10 +1,11 @@
 // `npm run bench [-- PART] [--long] [--accept]`: speed as ratios and multiples of real time, memory as peaks, and how far
-// figures are from another meter's. Parts: measure, studio, view, order, repair [PART], chain, events, programme, sound,
+// figures are from another meter's. Parts: measure, studio, view, order, desk, repair [PART], chain, events, programme, sound,
 // deliver [specs | converter | album], reliability [kills N] [files N] [page N] [fuzz S] [soak S] [crowd N] [states N],
 // deviation FOLDER. A ratio that is worse than its last one by more than 15 % fails, and is kept with --accept.
 import { spawnSync } from "node:child_process";
 import { buildBench, buildBundles, buildWeb } from "../build.mjs";
 import { album } from "./album.mjs";
+import { desk } from "./desk.mjs";
 import { order } from "./order.mjs";
 import { deviation } from "./deviation.mjs";
 import { measure } from "./measure.mjs";
@@ -54,6 +55,10 @@ export async function bench(args) {
   if (asked("order")) {
     await buildWeb();
     await order(recording);
+  }
+  if (asked("desk")) {
+    await buildWeb();
+    await desk(recording, flags.includes("--long"));
   }
   return Math.max(0, ...codes);
 }

@@ -8,7 +8,7 @@ import { framesWhile, percentile } from "./frames.mjs";
 import { projectWith } from "./project.mjs";
 
 /** Milliseconds from a click in the library to the first waveform on the screen. */
-async function opening(page, address, name) {
+export async function opening(page, address, name) {
   await page.goto(address);
   const link = page.getByRole("link", { name });
   await link.waitFor();
@@ -104,7 +104,7 @@ async function playing(page, seconds) {
 }
 
 /** Share of one core that Chromium takes while an open project rests, in per cent: its page and its drawing. */
-async function resting(browser, page, seconds) {
+export async function resting(browser, page, seconds) {
   const session = await browser.newBrowserCDPSession();
   const used = async () => {
     const { processInfo } = await session.send("SystemInfo.getProcessInfo");

@@ -6,7 +6,7 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { act, render } from "@testing-library/react";
 import { Tooltip } from "radix-ui";
 import { useEffect, useState, type ReactElement, type ReactNode } from "react";
-import { layoutNamed } from "@core/audio/layout";
+import { layoutForChannels } from "@core/audio/layout";
 import type { Planar } from "@core/audio/units";
 import { EditList } from "@core/edit-list/edit-list";
 import { Measurer } from "@core/measure";
@@ -50,7 +50,7 @@ export function programme(channels = 1): Planar {
 }
 
 function measured(block: Planar) {
-  const layout = layoutNamed(block.length === 1 ? "mono" : "stereo")!;
+  const layout = layoutForChannels(block.length);
   const measurer = new Measurer({ sampleRate: RATE, layout });
   measurer.process(block);
   return { ...measurer.result(), layout };

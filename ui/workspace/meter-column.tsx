@@ -13,6 +13,7 @@ import { useTimeFormatter } from "@ui/state/use-time-format";
 import { Hint } from "@ui/design-system/hint";
 import { FOLDED_METERS, togglePanel } from "../state/panel-sizes";
 import { useWorkspace } from "../state/workspace-store";
+import { useInputMeter } from "../state/recording";
 import { useCurrentItem } from "../state/current-item";
 import { useWholeProgramme } from "../state/programme";
 import { goToProgramme } from "../state/programme-listening";
@@ -40,25 +41,27 @@ export function MeterColumn() {
   const { timeline } = useWholeProgramme();
   const isProgramme = useWorkspace((workspace) => workspace.stage === "sequence");
   const heard = isProgramme ? timeline : null;
+  const input = useInputMeter();
   const meters = useMemo<MeterSource>(() => {
-    const sampleRate = heard?.sampleRate ?? facts?.sampleRate ?? 48_000;
+    const sampleRate = input?.sampleRate ?? heard?.sampleRate ?? facts?.sampleRate ?? 48_000;
     return {
-      ring: () => engine().ring,
-      speakers: (heard?.layout ?? source?.layout ?? layoutForChannels(2)).speakers,
+      ring: () => input?.ring ?? engine().ring,
+      speakers: (input?.layout ?? heard?.layout ?? source?.layout ?? layoutForChannels(2)).speakers,
       sampleRate,
       spec,
       scale: arrangement.scale,
       scheme: arrangement.scheme,
       words: (frame) => (heard || !facts ? formatClock(frame / sampleRate) : timeWords(frame / sampleRate, 1)),
       goTo(frame) {
+        if (input) return; // of what comes in no place can be gone to
         if (heard) return goToProgramme(frame / sampleRate, sampleRate);
         useWorkspace.setState({ cursor: frame / sampleRate });
         engine().seek(frame);
       },
-      reset: () => engine().resetMeters(),
+      reset: () => (input ? input.reset() : engine().resetMeters()),
       onActivity: engine().onActivity,
     };
-  }, [facts, heard, source, spec, arrangement.scale, arrangement.scheme, timeWords]);
+  }, [facts, heard, input, source, spec, arrangement.scale, arrangement.scheme, timeWords]);
   useEffect(() => offerMeters({ meters, template }), [meters, template]);
   const [folded, column] = useFolded();
   if (folded)
@@ -85,13 +88,18 @@ export function MeterColumn() {
             <button
               type="button"
               aria-label="Reset meters"
-              onClick={() => engine().resetMeters()}
+              onClick={meters.reset}
               className="rounded-[4px] p-1.5 text-act hover:bg-act-ground"
             >
               <RotateCcw size={12} aria-hidden />
             </button>
           </Hint>
         </div>
+        {input && (
+          <p role="status" className="border-b border-hair bg-band px-3 py-0.5 text-label">
+            ● on the input, {input.layout.name}
+          </p>
+        )}
         <div className="min-h-0 flex-1 overflow-y-auto">
           <MeterStack arrangement={arrangement} onChange={saveArrangement} />
         </div>

@@ -32,6 +32,7 @@ export function RecordPanel({ project }: { project: string }) {
 }
 
 const RATES = [44_100, 48_000, 96_000];
+const MONITOR_LEVELS = [0, -6, -12, -18];
 const PRE_ROLLS = [0, 1, 2, 3, 5];
 const STOPS = ["by hand", "at the end of the selection", "at the next marker"] as const;
 
@@ -104,6 +105,20 @@ function Record({ project }: { project: string }) {
           onChange={setRate}
         />
       </Setting>
+      <Setting label="heard meanwhile">
+        <Select
+          label="Input heard meanwhile"
+          value={state.monitorDb ?? ""}
+          options={["", ...MONITOR_LEVELS]}
+          words={(level) => (level === "" ? "no" : `at ${formatDb(Number(level), { digits: 0 })} dB`)}
+          onChange={(level) => recorder().monitorAt(level === "" ? null : Number(level))}
+        />
+      </Setting>
+      {state.monitorDb !== null && (
+        <p className="text-label text-soft">
+          For headphones: a microphone hears loudspeakers, and what it hears would come back.
+        </p>
+      )}
       <div className="mt-2 flex gap-2">
         {state.status === "closed" || state.status === "opening" ? (
           <Button onClick={() => void recorder().arm(device, rate, channels)} disabled={state.status === "opening"}>

@@ -2,11 +2,10 @@
 
 import { FileDown, FolderOpen, Mic, RefreshCw, X } from "lucide-react";
 import { useRef, useState } from "react";
-import { toast } from "sonner";
+
 import type { Source, WaitingUpload } from "@core/project/views";
 import { SOUND_EXTENSIONS } from "@core/files/extensions";
 import { formatBytes, formatRate, formatTime } from "@core/audio/format";
-import type { Layout } from "@core/audio/layout";
 import { api } from "@ui/api/api";
 import { Button } from "@ui/design-system/button";
 import { ProgressBar, timeLeft, queueLabel } from "@ui/design-system/progress-bar";
@@ -15,14 +14,10 @@ import { ComplianceMark } from "@ui/design-system/compliance-mark";
 import { openItem, useWorkspace } from "@ui/state/workspace-store";
 import { useCurrentItem } from "@ui/state/current-item";
 import { UploadPreview } from "./upload-preview";
-import { LayoutDialog } from "./layout-dialog";
+import { told } from "@ui/api/told";
+import { LayoutChoice } from "./layout-choice";
 import { fileKey, useLocalFigures } from "../../workers/local-figures";
 import { cancelUpload, dismissUpload, uploadFiles, useUploads, type FileUpload } from "../../api/uploads";
-
-const told = (work: Promise<unknown>, title: string) =>
-  void work.catch((error: unknown) =>
-    toast.error(title, { description: error instanceof Error ? error.message : String(error) }),
-  );
 
 /** Recordings as they come in: what they are, how far they are, what was wrong with them. */
 export function IntakeStage() {
@@ -304,38 +299,6 @@ function About({ source }: { source: Source }) {
           {warning}
         </p>
       ))}
-    </>
-  );
-}
-
-/** The layout of a recording; of more than two channels it can be changed, and is asked for where nothing told it. */
-function LayoutChoice({ source, channels }: { source: Source; channels: number }) {
-  const [asking, setAsking] = useState(false);
-  const { layout } = source;
-  if (!layout) return null;
-  if (channels <= 2) return <span>{layout.name}</span>;
-  const assumed =
-    !source.layout_chosen && source.warnings.some((warning) => warning.includes("which channel is which"));
-  const choose = (chosen: Layout) => {
-    setAsking(false);
-    told(
-      api(`sources/${source.hash}/layout`, { method: "PUT", body: { layout: chosen } }),
-      "The layout could not be set",
-    );
-  };
-  return (
-    <>
-      <button
-        type="button"
-        onClick={() => setAsking(true)}
-        title="Channel layout: loudness depends on it"
-        className="text-act hover:underline"
-      >
-        {assumed ? `${layout.name}? Say which channel is which` : layout.name}
-      </button>
-      {asking && (
-        <LayoutDialog source={source} channels={channels} onChoose={choose} onClose={() => setAsking(false)} />
-      )}
     </>
   );
 }

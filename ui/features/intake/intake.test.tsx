@@ -62,6 +62,43 @@ describe("a recording that is read", () => {
   });
 });
 
+describe("which channel is which", () => {
+  async function asking() {
+    const asked = answering({});
+    const shown = inWorkspace(<IntakeStage />, { channels: 6, source: { layout: layoutNamed("5.1")! } });
+    const user = userEvent.setup();
+    await user.click(screen.getByRole("button", { name: "5.1" }));
+    return { asked, shown, user };
+  }
+  const labels = () => screen.getAllByLabelText<HTMLInputElement>(/^Label of channel/).map(({ value }) => value);
+
+  it("is told by a layout and the order in which the file keeps it", async () => {
+    const { asked, user } = await asking();
+    expect(screen.getByLabelText<HTMLSelectElement>("Order of the channels").value).toBe("SMPTE, BS.2051, ADM");
+    await user.selectOptions(screen.getByLabelText("Order of the channels"), "film");
+    expect(labels()).toEqual(["L", "C", "R", "Ls", "Rs", "LFE"]);
+    await user.click(screen.getByRole("button", { name: "Apply and measure" }));
+    const put = asked.find(({ method }) => method === "PUT")!;
+    expect(put.path).toBe(`sources/${HASH}/layout`);
+    expect((put.body as { layout: { name: string } }).layout.name).toBe("5.1, film order");
+  });
+
+  it("that a person arranges has no order with a name", async () => {
+    const { user } = await asking();
+    await user.click(screen.getByLabelText("Channel 1 later"));
+    expect(labels().slice(0, 2)).toEqual(["R", "L"]);
+    expect(screen.getByLabelText<HTMLSelectElement>("Order of the channels").value).toBe("");
+  });
+
+  it("can be heard: one channel alone, by a click", async () => {
+    const { user } = await asking();
+    await user.click(screen.getByLabelText("Hear channel 4 alone"));
+    expect(useWorkspace.getState().monitor.solo).toEqual([3]);
+    await user.click(screen.getByLabelText("Close"));
+    expect(useWorkspace.getState().monitor.solo).toEqual([]);
+  });
+});
+
 describe("a recording that cannot be read", () => {
   it("says why, and is read again when asked", async () => {
     const asked = answering({});

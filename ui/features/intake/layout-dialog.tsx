@@ -1,6 +1,6 @@
 "use client";
 
-import { ArrowDown, ArrowUp } from "lucide-react";
+import { ArrowDown, ArrowUp, Volume2 } from "lucide-react";
 import { useState } from "react";
 import type { Source } from "@core/project/views";
 import {
@@ -12,6 +12,12 @@ import {
   type Layout,
   type Speaker,
 } from "@core/audio/layout";
+import { CHANNEL_ORDERS, inOrder, orderOf, type ChannelOrder } from "@core/audio/channel-orders";
+import { counted } from "@core/audio/format";
+import { useCurrentItem } from "@ui/state/current-item";
+import { engine, useEngineState } from "@ui/state/listening-engine";
+import { togglePlay } from "@ui/state/use-monitor-source";
+import { openItem, useWorkspace } from "@ui/state/workspace-store";
 import { Button } from "@ui/design-system/button";
 import { IconButton } from "@ui/design-system/icon-button";
 import { SheetDialog } from "@ui/design-system/sheet-dialog";
@@ -22,14 +28,20 @@ const OWN = "own table";
 export function LayoutDialog({
   source,
   channels,
+  alike,
   onChoose,
   onClose,
 }: {
   source: Source;
   channels: number;
-  onChoose: (layout: Layout) => void;
+  /** How many other recordings of the project have as many channels. */
+  alike: number;
+  /** @param forAll whether it is meant for those as well */
+  onChoose: (layout: Layout, forAll: boolean) => void;
   onClose: () => void;
 }) {
+  const [forAll, setForAll] = useState(false);
+  const alone = useAlone(source);
   const fitting = LAYOUTS.filter(({ speakers }) => speakers.length === channels);
   const [name, setName] = useState(source.layout?.name ?? OWN);
   const [speakers, setSpeakers] = useState<Speaker[]>(source.layout?.speakers ?? []);
@@ -49,12 +61,21 @@ export function LayoutDialog({
   };
   const choose = () => {
     const labels = speakers.map(({ label }) => label).join(" ");
-    onChoose(layoutSchema.parse({ name: name === OWN ? labels : name, speakers }));
+    onChoose(layoutSchema.parse({ name: name === OWN ? labels : name, speakers }), forAll);
+  };
+  const order = orderOf({ name, speakers });
+  const reorder = (wanted: ChannelOrder) => {
+    const next = inOrder({ name: name === OWN ? "table" : name, speakers }, wanted);
+    setName(next.name);
+    setSpeakers(next.speakers);
   };
   return (
     <SheetDialog
       open
-      onClose={onClose}
+      onClose={() => {
+        alone.end();
+        onClose();
+      }}
       title="Channel layout"
       help="Loudness, fold-downs and directions depend on it. It is remembered with the recording, which is measured again."
     >
@@ -71,11 +92,36 @@ export function LayoutDialog({
           ))}
           <option>{OWN}</option>
         </select>
+        <label className="flex items-center gap-1.5 text-soft" title="The order in which the file keeps its channels">
+          in the order of
+          <select
+            aria-label="Order of the channels"
+            value={order ?? ""}
+            onChange={(event) => reorder(event.target.value as ChannelOrder)}
+            className="h-7 rounded-[4px] border border-hair bg-sheet px-1 text-ink"
+          >
+            {order === null && <option value="">the table</option>}
+            {CHANNEL_ORDERS.map((one) => (
+              <option key={one}>{one}</option>
+            ))}
+          </select>
+        </label>
         <Button kind="main" disabled={problem !== null} onClick={choose}>
           Apply and measure
         </Button>
-        {problem && <span className="text-outside">{problem}</span>}
       </div>
+      {problem && <p className="text-outside">{problem}</p>}
+      {alike > 0 && (
+        <label className="mb-2 flex items-center gap-2">
+          <input
+            type="checkbox"
+            className="accent-act"
+            checked={forAll}
+            onChange={(event) => setForAll(event.target.checked)}
+          />
+          the same for {counted(alike, "other recording")} of {channels} channels
+        </label>
+      )}
       <datalist id="speaker-labels">
         {SPEAKER_LABELS.map((label) => (
           <option key={label} value={label}>
@@ -98,7 +144,22 @@ export function LayoutDialog({
         <tbody>
           {speakers.map((speaker, index) => (
             <tr key={index} className="h-[26px] border-t border-grid">
-              <td className="figure">{index + 1}</td>
+              <td className="figure whitespace-nowrap">
+                {alone.canHear ? (
+                  <button
+                    type="button"
+                    aria-pressed={alone.channel === index}
+                    aria-label={`Hear channel ${index + 1} alone`}
+                    title="Heard alone, from the playhead on; once more: all"
+                    onClick={() => alone.hear(index)}
+                    className={`flex items-center gap-1 rounded-[3px] px-1 text-act ${alone.channel === index ? "bg-act-ground font-semibold" : "hover:bg-act-ground"}`}
+                  >
+                    <Volume2 size={12} aria-hidden /> {index + 1}
+                  </button>
+                ) : (
+                  index + 1
+                )}
+              </td>
               <td>
                 <input
                   aria-label={`Label of channel ${index + 1}`}
@@ -155,6 +216,31 @@ export function LayoutDialog({
       </table>
     </SheetDialog>
   );
+}
+
+/** Lets one channel of a recording be heard alone, where an item is made of it. */
+function useAlone({ hash }: Source) {
+  const { view } = useCurrentItem();
+  const { playing } = useEngineState();
+  const solo = useWorkspace((workspace) => workspace.monitor.solo);
+  const item = view.document.items.find((one) => one.source === hash);
+  const [before] = useState(() => useWorkspace.getState().monitor);
+  const channel = playing && solo.length === 1 ? solo[0]! : null;
+  return {
+    canHear: item !== undefined,
+    channel,
+    hear(index: number) {
+      openItem(item!.id);
+      const { monitor } = useWorkspace.getState();
+      const isHeard = channel === index;
+      useWorkspace.setState({ monitor: { ...monitor, mute: [], solo: isHeard ? [] : [index] } });
+      if (isHeard || !playing) togglePlay();
+    },
+    end() {
+      useWorkspace.setState({ monitor: before });
+      if (channel !== null) engine().pause();
+    },
+  };
 }
 
 /** What stands against the table, in words. */
