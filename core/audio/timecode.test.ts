@@ -42,6 +42,17 @@ describe("timecode (SMPTE ST 12-1)", () => {
       }),
     );
   });
+  it("counts from where the recording begins, and its grid lies on whole frames of that", () => {
+    const context = { sampleRate: 48_000, tempo: null, startSeconds: 36_000.02 };
+    expect(formatIn("25", 1.5, context)).toBe("10:00:01:13");
+    expect(formatIn("clock", 1.5, context)).toBe("0:01.500");
+    const { origin, step } = gridOf("25", 0.9, context);
+    const lines = (36_000.02 + origin) / step;
+    expect(Math.abs(lines - Math.round(lines))).toBeLessThan(1e-9);
+    expect(origin).toBeGreaterThanOrEqual(0);
+    expect(origin).toBeLessThan(step);
+    expect(gridOf("25", 0.9, { ...context, startSeconds: 0 }).origin).toBe(0);
+  });
   it("refuses numbers that are left out, and what is no timecode", () => {
     expect(parseTimecode("00:01:00;00", drop)).toBeNull();
     expect(parseTimecode("00:01:00;01", drop)).toBeNull();

@@ -98,6 +98,8 @@ export type TimeFormat = "clock" | "seconds" | "samples" | "bars" | TimecodeName
 export interface TimeContext {
   sampleRate: Hertz;
   tempo: Tempo | null;
+  /** Timecode at the beginning, from midnight; 0 where nothing tells it. Other formats count from the beginning itself. */
+  startSeconds?: Seconds;
 }
 
 const isTimecode = (format: TimeFormat): format is TimecodeName => Object.hasOwn(TIMECODE_RATES, format);
@@ -106,10 +108,10 @@ const isTimecode = (format: TimeFormat): format is TimecodeName => Object.hasOwn
 export function formatIn(
   format: TimeFormat,
   seconds: Seconds,
-  { sampleRate, tempo }: TimeContext,
+  { sampleRate, tempo, startSeconds = 0 }: TimeContext,
   decimals = 3,
 ): string {
-  if (isTimecode(format)) return formatTimecode(seconds, TIMECODE_RATES[format]);
+  if (isTimecode(format)) return formatTimecode(startSeconds + seconds, TIMECODE_RATES[format]);
   if (format === "samples") return String(Math.round(seconds * sampleRate)).replace("-", "−");
   if (format === "seconds") return seconds.toFixed(decimals).replace("-", "−");
   if (format === "bars" && tempo) return formatBars(seconds, tempo);
@@ -137,12 +139,17 @@ export interface TimeGrid {
 }
 
 /** A grid whose lines are at least `wanted` seconds apart. */
-export function gridOf(format: TimeFormat, wanted: Seconds, { sampleRate, tempo }: TimeContext): TimeGrid {
+export function gridOf(
+  format: TimeFormat,
+  wanted: Seconds,
+  { sampleRate, tempo, startSeconds = 0 }: TimeContext,
+): TimeGrid {
   if (isTimecode(format)) {
     const { exact, nominal } = TIMECODE_RATES[format];
     const frames = [1, 2, 5, 10, nominal / 2, ...CLOCK_STEPS.map((step) => step * nominal)];
     const step = firstFrom(frames, wanted * exact) / exact;
-    return { origin: 0, step, parts: step * exact <= 10 ? Math.round(step * exact) : 5, decimals: 0 };
+    const origin = startSeconds === 0 ? 0 : Math.ceil(startSeconds / step - 1e-6) * step - startSeconds;
+    return { origin, step, parts: step * exact <= 10 ? Math.round(step * exact) : 5, decimals: 0 };
   }
   if (format === "samples") {
     const samples = decimalStep(Math.max(1, wanted * sampleRate));

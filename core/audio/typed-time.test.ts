@@ -52,4 +52,11 @@ describe("a typed stretch", () => {
     expect(typedTime("1:25 to 1:10", context())).toBeNull();
     expect(typedTime("1 to 2 to 3", context())).toBeNull();
   });
+
+  it("takes a timecode as it stands on the recording, and a length as a length", () => {
+    const at = { sampleRate: 48_000, tempo: null, format: "25" as const, playhead: 3, startSeconds: 36_000 };
+    expect(typedTime("10:00:12:00", at)).toEqual({ kind: "place", at: 12 });
+    expect(typedTime("+00:00:02:00", at)).toEqual({ kind: "place", at: 5 });
+    expect(typedTime("00:00:02:00", at)).toEqual({ kind: "place", at: 0 });
+  });
 });

@@ -25,12 +25,12 @@ const UNITS: Readonly<Record<string, (context: TimeContext) => Seconds | null>> 
 
 const decimal = (text: string): number => Number(text.replace(",", "."));
 
-/** A length: "1:23.5", "83.5", "1200 ms", "48000 smp", "2 bars", or a timecode of the format in force. */
-function typedLength(text: string, context: TypingContext): Seconds | null {
+/** A length, or a place from the beginning: "1:23.5", "83.5", "1200 ms", "48000 smp", "2 bars", or a timecode of the format in force. */
+function typedLength(text: string, context: TypingContext, isLength: boolean): Seconds | null {
   const { format, sampleRate } = context;
   if (format in TIMECODE_RATES) {
     const timecode = parseTimecode(text, TIMECODE_RATES[format as keyof typeof TIMECODE_RATES]);
-    if (timecode !== null) return timecode;
+    if (timecode !== null) return timecode - (isLength ? 0 : (context.startSeconds ?? 0));
   }
   const clock = /^(?:(\d{1,3}):)?(\d{1,3}):(\d{1,2}(?:[.,]\d+)?)$/.exec(text);
   if (clock) {
@@ -55,8 +55,8 @@ function typedBar(text: string, { format, tempo }: TypingContext): Seconds | nul
 
 function typedPlace(text: string, context: TypingContext, from: Seconds): Seconds | null {
   const relative = /^([+−-])\s*(.+)$/.exec(text);
-  if (!relative) return typedBar(text, context) ?? typedLength(text, context);
-  const length = typedLength(relative[2]!, context);
+  if (!relative) return typedBar(text, context) ?? typedLength(text, context, false);
+  const length = typedLength(relative[2]!, context, true);
   return length === null ? null : from + (relative[1] === "+" ? length : -length);
 }
 

@@ -45,7 +45,10 @@ export async function renderMaster(
       const verified = await verify(plan, target, options);
       following = next(verified.figures);
       if (!following) {
-        await written.writer.describe?.({ ...broadcastOf(job.tags, job.recipe), loudness: verified.figures });
+        await written.writer.describe?.({
+          ...broadcastOf(job.tags, job.recipe, plan.format.sampleRate),
+          loudness: verified.figures,
+        });
         return resultOf(plan, solution, attempt, written, verified, count);
       }
     }

@@ -37,7 +37,7 @@ const writerFor = (file: SoundFile, sink: ByteSink, { recipe, layout, tags }: Wo
     layout: masterLayout(recipe, layout),
     frames,
     tags,
-    broadcast: broadcastOf(tags, recipe),
+    broadcast: broadcastOf(tags, recipe, file.sampleRate),
   });
 
 /** Goes through a stretch in pieces. @throws Cancelled */
@@ -99,7 +99,10 @@ export async function writeWithTags(file: SoundFile, sink: ByteSink, retagging: 
   const writer = await writerFor(file, sink, retagging, file.frames);
   await copyFrames(file, writer, { start: 0, end: file.frames }, retagging);
   await writer.finish();
-  await writer.describe?.({ ...broadcastOf(retagging.tags, retagging.recipe), loudness: retagging.figures });
+  await writer.describe?.({
+    ...broadcastOf(retagging.tags, retagging.recipe, file.sampleRate),
+    loudness: retagging.figures,
+  });
 }
 
 /**
@@ -122,5 +125,6 @@ export async function writeCut(
   await copyFrames(file, writer, copied, work);
   await writeFaded(file, writer, { start: copied.end, end }, range, work);
   await writer.finish();
-  return async (figures) => writer.describe?.({ ...broadcastOf(work.tags, work.recipe), loudness: figures });
+  return async (figures) =>
+    writer.describe?.({ ...broadcastOf(work.tags, work.recipe, file.sampleRate), loudness: figures });
 }

@@ -2,6 +2,7 @@
  * One pass of a master: chain → fold-down → sample-rate conversion → levelling → gain → limiter → dither → quantise →
  * write. Everything streams: memory does not grow with length.
  */
+import type { Hertz } from "../audio/units";
 import { finiteOrNull } from "../audio/decibel";
 import { stream } from "../audio/stage";
 import { framesOf, type Decibels } from "../audio/units";
@@ -47,7 +48,7 @@ export async function writeMaster(
     ...format,
     frames,
     tags: job.tags,
-    broadcast: broadcastOf(job.tags, job.recipe),
+    broadcast: broadcastOf(job.tags, job.recipe, format.sampleRate),
   });
   const depth = writtenDepth(container, bitDepth);
   const dithered = dither !== "none" && depth !== "32f" && depth !== "32" && bitsShrink(plan, depth, settings);
@@ -94,13 +95,14 @@ export async function renderSound(
 }
 
 /** What the broadcast extension of a master says of it. */
-export const broadcastOf = (tags: Tags, recipe: Pick<Recipe, "spec">) => ({
+export const broadcastOf = (tags: Tags, recipe: Pick<Recipe, "spec">, sampleRate: Hertz) => ({
   description: tags.title,
   originator: "Resonum",
   originatorReference: recipe.spec?.id.slice(0, 32) ?? "",
   // No clock in the core: the same recipe gives the same bytes at any time.
   date: "",
   time: "",
+  timeReference: Math.round((tags.startSeconds ?? 0) * sampleRate),
 });
 
 /** Whether samples are rounded to fewer bits than they have, so that dither is wanted. */

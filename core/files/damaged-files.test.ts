@@ -26,7 +26,7 @@ async function sample(container: "wav" | "rf64" | "bw64" | "aiff", layout = "ste
   const block = speakers.map((_, c) => Float32Array.from({ length: 800 }, (__, i) => Math.sin(i * (c + 1) * 0.01)));
   const writer = await openMasterWriter(sink, {
     ...{ container, depth: "24", sampleRate: 48_000, layout: { speakers, ...rest }, frames: 800, tags: TAGS },
-    broadcast: { description: "", originator: "", originatorReference: "", date: "", time: "" },
+    broadcast: { description: "", originator: "", originatorReference: "", date: "", time: "", timeReference: 0 },
   });
   await writer.writeIntegers(
     new Quantiser(speakers.length, 24, { dither: "none", sampleRate: 48_000 }).next(block),

@@ -35,7 +35,14 @@ async function written(container: Container, depth: Depth, layoutName = "stereo"
   const layout = layoutNamed(layoutName)!;
   const block = layout.speakers.map((_, c) => noise(frames / 48000, 48000, -12, c + 1).subarray(0, frames));
   const sink = new MemorySink();
-  const broadcast = { description: "x", originator: "Resonum", originatorReference: "", date: "", time: "" };
+  const broadcast = {
+    description: "x",
+    originator: "Resonum",
+    originatorReference: "",
+    date: "",
+    time: "",
+    timeReference: 0,
+  };
   const writer = await openMasterWriter(sink, { container, depth, sampleRate: 48000, layout, frames, tags, broadcast });
   const scale = depth === "32f" ? 1 : 2 ** (Number(depth) - 1);
   const whole = block.map((x) => Int32Array.from(x, (v) => Math.round(v * scale)));

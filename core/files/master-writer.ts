@@ -56,4 +56,5 @@ export async function openMasterWriter(sink: ByteSink, options: MasterFileOption
 }
 
 /** A title alone stands in the broadcast extension. */
-const saysNothing = (tags: Tags): boolean => JSON.stringify({ ...tags, title: "" }) === JSON.stringify(newTags());
+const saysNothing = (tags: Tags): boolean =>
+  JSON.stringify({ ...tags, title: "", startSeconds: undefined }) === JSON.stringify(newTags());

@@ -1,4 +1,5 @@
 /** Chunks of WAV that say what the sound is: LIST/INFO, iXML, and chapters as `cue ` with their labels. */
+import { timeReferenceOf } from "./broadcast-extension";
 import { XMLParser } from "fast-xml-parser";
 import type { Hertz } from "../audio/units";
 import { ByteWriter, view } from "./chunk-bytes";
@@ -107,12 +108,18 @@ export class TagReader {
   constructor(readonly sampleRate: Hertz) {}
 
   /** Whether the chunk may say something. */
-  static wants = (id: string): boolean => ["LIST", "iXML", "cue "].includes(id);
+  static wants = (id: string): boolean => ["LIST", "iXML", "cue ", "bext"].includes(id);
 
   take(id: string, body: Uint8Array): void {
     if (id === "iXML") this.#takeIxml(fromUtf8(body));
     else if (id === "cue ") this.#takeCues(body);
     else if (id === "LIST") this.#takeList(body);
+    else if (id === "bext") this.#takeTimeReference(body);
+  }
+
+  #takeTimeReference(body: Uint8Array): void {
+    const frames = timeReferenceOf(body);
+    if (frames > 0) this.#tags.startSeconds = frames / this.sampleRate;
   }
 
   #takeList(body: Uint8Array): void {

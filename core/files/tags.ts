@@ -54,6 +54,8 @@ export const tagsSchema = z.strictObject({
   track: z.number().int().nonnegative().default(0),
   tracks: z.number().int().nonnegative().default(0),
   chapters: z.array(chapterSchema).max(MAX_CHAPTERS).default([]),
+  /** Start of the sound from midnight (time reference of EBU Tech 3285); absent where nothing tells it. */
+  startSeconds: z.number().positive().max(172_800).optional(),
 });
 export type Tags = z.infer<typeof tagsSchema>;
 
@@ -89,6 +91,7 @@ const NAMES: Readonly<Record<keyof Tags, string>> = {
   track: "track number",
   tracks: "number of tracks",
   chapters: "chapters",
+  startSeconds: "timecode",
 };
 
 /** What no text field may hold. */

@@ -5,6 +5,7 @@
 import { layoutFromMask, type Layout } from "../audio/layout";
 import { FileProblem, type ByteSource } from "./bytes";
 import { layoutFromAdm } from "./adm-layout";
+import { timeReferenceOf } from "./broadcast-extension";
 import { ascii, text, view } from "./chunk-bytes";
 import type { PcmEncoding } from "../audio/frame-source";
 import { pcmFile } from "./pcm-file";
@@ -82,7 +83,8 @@ export async function openWav(source: ByteSource): Promise<SoundFile> {
       if (format && !SEEKS_ADM.has(id)) break;
     } else if (TagReader.wants(chunk) && size <= tagBytesLeft) {
       tagBytesLeft -= size;
-      told.push({ chunk, body: await source.read(offset + 8, size) });
+      const body = await source.read(offset + 8, size);
+      if (chunk !== "bext" || timeReferenceOf(body) > 0) told.push({ chunk, body });
     } else if (chunk === "chna") {
       chna = await source.read(offset + 8, Math.min(size, MAX_CHNA_BYTES));
     } else if (chunk === "axml" && size <= MAX_AXML_BYTES) {

@@ -134,6 +134,7 @@ describe("WAV", () => {
       originatorReference: "ebu-r128",
       date: "",
       time: "",
+      timeReference: 0,
     };
     const writer = await WavWriter.open(sink, {
       sampleRate: 48000,
@@ -158,6 +159,29 @@ describe("WAV", () => {
     expect(view.getUint16(346, true)).toBe(2);
     expect([0, 1, 2, 3, 4].map((n) => view.getInt16(412 + 2 * n, true))).toEqual([-2304, 710, -125, -1800, 0x7fff]);
     expect((await openWav(memorySource(bytes))).frames).toBe(10);
+  });
+});
+
+describe("the time reference of a broadcast WAV file", () => {
+  const written = async (timeReference: number) => {
+    const sink = new MemorySink();
+    const broadcast = { description: "", originator: "", originatorReference: "", date: "", time: "", timeReference };
+    const writer = await WavWriter.open(sink, {
+      sampleRate: 48_000,
+      layout: layoutNamed("mono")!,
+      format: "24",
+      broadcast,
+    });
+    await writer.writeIntegers([new Int32Array(10)], 10);
+    await writer.finish();
+    return openWav(memorySource(sink.bytes()));
+  };
+  it("is read as seconds from midnight, at any time of a day", async () => {
+    expect((await written(36_000 * 48_000 + 24)).tags!.startSeconds).toBeCloseTo(36_000.0005, 9);
+    expect((await written(2 ** 32 + 48_000)).tags!.startSeconds).toBeCloseTo((2 ** 32 + 48_000) / 48_000, 6);
+  });
+  it("of 0 tells nothing: such a file says no more than one without", async () => {
+    expect((await written(0)).tags).toBeUndefined();
   });
 });
 

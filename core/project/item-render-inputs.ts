@@ -11,10 +11,12 @@ import { chainSchema, soundingEntry } from "../processors";
 import { isUnprocessed } from "../render/processed-source";
 import { repairsSchema } from "../repair";
 import { hashSchema, wholeChain, type Item, type ProjectDocument } from "./document";
-import type { KnownRecordings } from "./known-recordings";
+import type { KnownRecording, KnownRecordings } from "./known-recordings";
 
 const currentItemRenderInputsSchema = z.strictObject({
   source: hashSchema,
+  /** Which sound track of the file; absent for the first. */
+  track: z.number().int().positive().optional(),
   layout: layoutSchema,
   clips: clipsSchema.nullable(),
   repairs: repairsSchema,
@@ -34,8 +36,13 @@ export const soundingWork = (item: Item, chain: ProjectDocument["chain"]) => ({
 });
 
 /** @param chain that it goes through: with the programme's behind its own, unless it is a part of a programme */
-export const itemRenderInputs = (item: Item, layout: Layout, chain: ProjectDocument["chain"]): ItemRenderInputs => ({
+export const itemRenderInputs = (
+  item: Item,
+  { layout, track }: Pick<KnownRecording, "layout" | "track">,
+  chain: ProjectDocument["chain"],
+): ItemRenderInputs => ({
   source: item.source,
+  ...(track ? { track } : {}),
   layout,
   ...soundingWork(item, chain),
   coreVersion: CORE_VERSION,
@@ -44,7 +51,10 @@ export const itemRenderInputs = (item: Item, layout: Layout, chain: ProjectDocum
 /** The text under which an item after its chain is kept. */
 export const itemRenderKey = (inputs: ItemRenderInputs): string => canonicalJson(inputs);
 
-const inputsOfItems = new WeakMap<Item, { chain: unknown; layout: Layout; inputs: ItemRenderInputs; hash: string }>();
+const inputsOfItems = new WeakMap<
+  Item,
+  { chain: unknown; layout: Layout; track: number | undefined; inputs: ItemRenderInputs; hash: string }
+>();
 
 /**
  * An item through all that is done to it, and the SHA-256 of its inputs, by which its figures are asked for; `null`
@@ -55,12 +65,13 @@ export function processedItem(
   item: Item,
   known: KnownRecordings,
 ): { inputs: ItemRenderInputs; hash: string } | null {
-  const layout = known(item.source)?.layout;
-  if (!layout) return null;
+  const recording = known(item.source);
+  if (!recording) return null;
+  const { layout, track } = recording;
   let found = inputsOfItems.get(item);
-  if (found?.chain !== project.chain || found.layout !== layout) {
-    const inputs = itemRenderInputs(item, layout, wholeChain(project, item));
-    found = { chain: project.chain, layout, inputs, hash: sha256Of(itemRenderKey(inputs)) };
+  if (found?.chain !== project.chain || found.layout !== layout || found.track !== track) {
+    const inputs = itemRenderInputs(item, recording, wholeChain(project, item));
+    found = { chain: project.chain, layout, track, inputs, hash: sha256Of(itemRenderKey(inputs)) };
     inputsOfItems.set(item, found);
   }
   return isUnprocessed(found.inputs) ? null : found;

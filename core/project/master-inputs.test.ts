@@ -81,7 +81,11 @@ describe("what decides a master's bytes", () => {
       markers: [marker("one", 0), marker("gone", 50_000), marker("two", 72_000)],
       about: { artist: "", composer: "Ola Vint", isrc: "", comment: "" },
     };
-    const tags = tagsOf({ ...empty, items: [cut] }, cut, { layout: stereo, sampleRate: 48000, frames: 96000 });
+    const recording = { layout: stereo, sampleRate: 48000, frames: 96000 };
+    const late = tagsOf({ ...empty, items: [cut] }, cut, { ...recording, startSeconds: 3600 });
+    expect(late.startSeconds).toBeCloseTo(3600 + cut.clips![0]!.start / 48_000, 9);
+    const tags = tagsOf({ ...empty, items: [cut] }, cut, recording);
+    expect(tags.startSeconds).toBeUndefined();
     expect(tags.chapters).toEqual([
       { title: "one", startSeconds: 0 },
       { title: "two", startSeconds: 1.25 },

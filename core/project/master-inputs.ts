@@ -42,6 +42,8 @@ const cutSchema = z.strictObject({
 /** Everything that decides the bytes of a master, and nothing else: the same inputs give the same file. */
 const currentMasterInputsSchema = z.strictObject({
   source: hashSchema,
+  /** Which sound track of the file; absent for the first. */
+  track: z.number().int().positive().optional(),
   layout: layoutSchema,
   clips: clipsSchema.nullable(),
   recipe: recipeSchema,
@@ -81,6 +83,7 @@ export function masterInputs(
   const fades = fadesOf(item);
   return {
     source,
+    ...(recording.track ? { track: recording.track } : {}),
     layout: recording.layout,
     clips,
     recipe: { ...work, spec, format: deliverable.format },
@@ -100,8 +103,8 @@ const coverOf = (project: Pick<ProjectDocument, "about">, { about }: Pick<Item, 
 const albumInputs = sharedBy((project: Project, mix, known): ItemRenderInputs[] | null => {
   const album = orderOf(project).map((item) => {
     const one = itemInMix(item, mix, known);
-    const layout = known(one.source)?.layout;
-    return layout ? itemRenderInputs(one, layout, wholeChain(project, one)) : null;
+    const recording = known(one.source);
+    return recording && itemRenderInputs(one, recording, wholeChain(project, one));
   });
   return album.every((one) => one !== null) ? album : null;
 });

@@ -32,7 +32,7 @@ export function programmeTags(project: Project, timeline: Timeline): Tags {
 }
 
 /** What the master of an item says of itself. How many items there are is not among it: another one changes no master. */
-export function tagsOf(project: Project, item: Item, { sampleRate, frames }: KnownRecording): Tags {
+export function tagsOf(project: Project, item: Item, { sampleRate, frames, startSeconds }: KnownRecording): Tags {
   const { about, name } = project;
   const arrangement = EditList.of(item.clips, frames);
   const chapters = item.markers
@@ -57,5 +57,6 @@ export function tagsOf(project: Project, item: Item, { sampleRate, frames }: Kno
     comment: item.about?.comment || about.comment,
     track: titleNumber(project, item),
     chapters,
+    ...(startSeconds ? { startSeconds: startSeconds + arrangement.toRecording(0) / sampleRate } : {}),
   });
 }

@@ -63,7 +63,7 @@ export const programmeParts = sharedBy((project: Project, mix, known) => {
     const sounding = soundingPlacement(one.placement);
     return {
       id: one.id,
-      render: itemRenderInputs(one, known(one.source)!.layout, one.chain),
+      render: itemRenderInputs(one, known(one.source)!, one.chain),
       ...(sounding ? { placement: sounding } : {}),
     };
   });

@@ -5,7 +5,7 @@ import type { MasterResult } from "../delivery/master-job";
 import type { Layout } from "../audio/layout";
 import type { ComplianceStatus } from "../delivery/compliance";
 import type { ProjectDocument } from "./document";
-import type { KnownRecordings } from "./known-recordings";
+import type { KnownRecording, KnownRecordings } from "./known-recordings";
 import type { MasterInputs } from "./master-inputs";
 
 /** ISO 8601, as JSON carries it. */
@@ -27,10 +27,24 @@ export interface Source {
   pcm_hash: string | null;
   overview_hash: string | null;
   figures: Figures | null;
+  /** Start of its sound from midnight, where the file tells it. */
+  start_seconds: number | null;
+  /** Sound tracks of its file, where it has several, and which of them is used. */
+  tracks: SoundTrack[] | null;
+  track: number;
   /** What was found in it in the background; `null` until it was looked through. */
   events: SoughtEvents[] | null;
   warnings: string[];
   created_at: Instant;
+}
+
+/** One of the sound tracks of a file. */
+export interface SoundTrack {
+  encoding: string;
+  channels: number;
+  /** ISO 639-2, as the file tells it. */
+  language: string | null;
+  title: string | null;
 }
 
 /** A master: asked for, under way, or done and measured on the file itself. */
@@ -167,9 +181,12 @@ export type ServerEvent =
 /** What is known of recordings that are read. */
 export function knownRecordings(sources: readonly Source[]): KnownRecordings {
   const known = new Map(
-    sources.flatMap(({ hash, layout, figures }) =>
-      layout && figures ? [[hash, { layout, sampleRate: figures.sampleRate, frames: figures.frames }]] : [],
-    ),
+    sources.flatMap(({ hash, layout, figures, start_seconds: startSeconds, track }): [string, KnownRecording][] => {
+      if (!layout || !figures) return [];
+      const { sampleRate, frames } = figures;
+      const told = { ...(startSeconds ? { startSeconds } : {}), ...(track ? { track } : {}) };
+      return [[hash, { layout, sampleRate, frames, ...told }]];
+    }),
   );
   return (hash) => known.get(hash) ?? null;
 }

@@ -1,4 +1,5 @@
 /** From a file to what the studio works with: float32 sound, an overview, figures, in one pass over the file. */
+import type { SoundTrack } from "@core/project/views";
 import { FileProblem, type ByteSource } from "@core/files/bytes";
 import { openSoundFile } from "@core/files/open";
 import { HEADER_BYTES, waveformPeaksTail } from "@core/measure/waveform-peaks-file";
@@ -25,6 +26,10 @@ export interface Recording {
   /** May be a guess until all is read. */
   expectedFrames: number;
   warnings: string[];
+  /** Start of its sound from midnight, where the file tells it. */
+  startSeconds?: number | undefined;
+  /** Its sound tracks, where there are several. */
+  tracks?: SoundTrack[] | null;
   /** The file itself, where the core reads it. */
   file?: SoundFile;
   /** Blocks in order; each is good until the next is asked for. */
@@ -34,8 +39,12 @@ export interface Recording {
 /** Samples of all channels that are read at once. */
 const READ_SAMPLES = 131_072;
 
-/** Opens a file by our own readers, or else by the media tool. @throws FileProblem */
-export async function openRecording(source: ByteSource, path: string): Promise<Recording> {
+/**
+ * Opens a file by our own readers, or else by the media tool.
+ * @param track which of its sound tracks
+ * @throws FileProblem
+ */
+export async function openRecording(source: ByteSource, path: string, track = 0): Promise<Recording> {
   const file = await openSoundFile(source);
   if (file) {
     if (file.frames === 0) throw new FileProblem("The file holds no sound: its sound data is empty.");
@@ -48,6 +57,8 @@ export async function openRecording(source: ByteSource, path: string): Promise<R
       layout: file.layout,
       expectedFrames: file.frames,
       warnings: file.warnings,
+      startSeconds: file.tags?.startSeconds,
+      tracks: null,
       file,
       async *blocks(signal) {
         // The next block is read while this one is worked on, in turn into two.
@@ -68,7 +79,7 @@ export async function openRecording(source: ByteSource, path: string): Promise<R
       },
     };
   }
-  const about = await probeMedia(path);
+  const about = await probeMedia(path, track);
   return {
     ...about,
     expectedFrames: Math.round(about.seconds * about.sampleRate),
@@ -93,7 +104,7 @@ export interface PreparedRecording {
 
 /** Reads a recording once: writes its sound, where there is a draft for it, and its overview, and measures it. @throws Cancelled, FileProblem */
 export async function prepareRecording(
-  recording: Omit<Recording, "container" | "encoding" | "bits" | "file">,
+  recording: Omit<Recording, "container" | "encoding" | "bits" | "file" | "startSeconds" | "tracks">,
   chosenLayout: Layout | null,
   drafts: { pcm: BlobDraft | null; overview: BlobDraft },
   signal: AbortSignal,

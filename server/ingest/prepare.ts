@@ -24,7 +24,7 @@ export async function prepareSource({ subject: hash, signal, progress, end }: Jo
   const drafts = { pcm: await blobs.draft(), overview: await blobs.draft() };
   const original = await blobs.open(hash);
   try {
-    const recording = await openRecording(original, await blobs.fileOf(hash));
+    const recording = await openRecording(original, await blobs.fileOf(hash), source.track);
     const chosen = source.layout_chosen ? source.layout : null;
     const prepared = await prepareRecording(recording, chosen, drafts, signal, (fraction) => {
       progress("reading and measuring", fraction);
@@ -36,7 +36,8 @@ export async function prepareSource({ subject: hash, signal, progress, end }: Jo
       await end(client);
       await client.query(
         `update source set state = 'ready', problem = null, container = $2, encoding = $3, bits = $4, layout = $5,
-           pcm_hash = $6, overview_hash = $7, figures = $8, warnings = $9, core_version = $10 where hash = $1`,
+           pcm_hash = $6, overview_hash = $7, figures = $8, warnings = $9, core_version = $10,
+           start_seconds = $11, tracks = $12 where hash = $1`,
         [
           hash,
           recording.container,
@@ -48,6 +49,8 @@ export async function prepareSource({ subject: hash, signal, progress, end }: Jo
           JSON.stringify(prepared.figures),
           JSON.stringify(prepared.warnings),
           CORE_VERSION,
+          recording.startSeconds ?? null,
+          recording.tracks ? JSON.stringify(recording.tracks) : null,
         ],
       );
       if (source.pcm_hash === null) await addMissingItems(hash, client);

@@ -238,9 +238,19 @@ const isMovie = (extension: string): boolean => ["mp4", "mov", "m4v"].includes(e
 /** Holds whole samples of 44.1, 48 and 96 kHz. */
 const MOVIE_TIMESCALE = 14_112_000;
 
+/** A video whose sound is replaced. */
+export interface VideoAbout {
+  path: string;
+  extension: string;
+  /** Which of its sound tracks the new one is made of, and its language. */
+  track?: number;
+  language?: string | null;
+}
+
 export interface VideoSound {
   picture: string;
   extension: string;
+  language?: string | null;
   sound: string;
   out: string;
   format: MasterFormat;
@@ -250,7 +260,7 @@ export interface VideoSound {
 
 /** Puts sound under a picture that is copied as it is. @throws FileProblem */
 export async function soundUnderPicture(
-  { picture, extension, sound, out, format, offsetSeconds }: VideoSound,
+  { picture, extension, language, sound, out, format, offsetSeconds }: VideoSound,
   signal?: AbortSignal,
 ): Promise<void> {
   const kept = format.tracks === "keep" ? ["-map", "0:a", "-c:a", "copy"] : [];
@@ -276,6 +286,7 @@ export async function soundUnderPicture(
       "-c:s",
       "copy",
       ...videoCodec(extension, format.bitrateKbps),
+      ...(language ? ["-metadata:s:a:0", `language=${language}`] : []),
       "-map_metadata",
       "0",
       "-map_chapters",

@@ -47,6 +47,48 @@ describe("ffmpeg, confined", () => {
     ["opus", "Opus"],
     ["adpcm_ms", "ADPCM MS"],
   ])("calls %s by the trade's word: %s", (codec, name) => expect(encodingName(codec)).toBe(name));
+  it("tells the sound tracks of a file with their languages, takes any of them, and the timecode that it begins at", async () => {
+    const tone = (hertz: number) => ["-f", "lavfi", "-i", `sine=frequency=${hertz}:sample_rate=48000:duration=1`];
+    const path = made("tracks.mov", [
+      ...["-f", "lavfi", "-i", "color=s=64x36:r=25:d=1", ...tone(500), ...tone(3000)],
+      ...[
+        "-map",
+        "0",
+        "-map",
+        "1",
+        "-map",
+        "2",
+        "-c:a:0",
+        "pcm_s16le",
+        "-c:a:1",
+        "pcm_s24le",
+        "-ac:a:0",
+        "1",
+        "-ac:a:1",
+        "2",
+      ],
+      ...["-metadata:s:a:0", "language=ger", "-metadata:s:a:1", "language=fra", "-timecode", "10:00:00:12"],
+    ]);
+    const [first, second] = [await probeMedia(path), await probeMedia(path, 1)];
+    expect(first.tracks).toEqual([
+      { encoding: "16-bit integer", channels: 1, language: "ger", title: null },
+      { encoding: "24-bit integer", channels: 2, language: "fra", title: null },
+    ]);
+    expect([first.channels, second.channels]).toEqual([1, 2]);
+    expect(second.encoding).toBe("24-bit integer");
+    expect(first.startSeconds).toBeCloseTo(36_000.48, 6);
+    const crossings = async (about: typeof first) => {
+      let count = 0;
+      for await (const [x] of decodeMedia(path, about, new AbortController().signal))
+        for (let i = 1; i < x!.length; i++) if (x![i - 1]! < 0 && x![i]! >= 0) count++;
+      return count;
+    };
+    expect(await crossings(first)).toBeGreaterThan(480);
+    expect(await crossings(first)).toBeLessThan(520);
+    expect(await crossings(second)).toBeGreaterThan(2950);
+    const plain = await probeMedia(made("one.flac", TONE));
+    expect([plain.tracks, plain.startSeconds]).toEqual([null, undefined]);
+  });
   it("takes the sound out of a video", async () => {
     const path = made("film.mp4", [
       "-f",

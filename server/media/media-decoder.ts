@@ -3,7 +3,9 @@ import type { Readable } from "node:stream";
 import * as z from "zod";
 import { FileProblem } from "@core/files/bytes";
 import { layoutForChannels, layoutFromMask, type Layout } from "@core/audio/layout";
-import { emptyPlanar, type Planar } from "@core/audio/units";
+import { parseTimecode, TIMECODE_RATES } from "@core/audio/timecode";
+import { emptyPlanar, type Planar, type Seconds } from "@core/audio/units";
+import type { SoundTrack } from "@core/project/views";
 import { containerOf, demuxedBy, explain, run, textOf, WallClockExceeded, wallSecondsFor } from "./ffmpeg";
 
 /** Without a byte for so long, while we wait for one, a decoder is stuck. */
@@ -22,11 +24,18 @@ const probeSchema = z.object({
         channel_layout: z.string().optional(),
         bits_per_raw_sample: z.coerce.number().optional(),
         duration: z.coerce.number().optional(),
+        r_frame_rate: z.string().optional(),
+        tags: z.object({ language: z.string(), title: z.string(), timecode: z.string() }).partial().optional(),
         disposition: z.object({ attached_pic: z.number() }).partial().optional(),
       }),
     )
     .default([]),
-  format: z.object({ duration: z.coerce.number().optional() }).default({}),
+  format: z
+    .object({
+      duration: z.coerce.number().optional(),
+      tags: z.object({ timecode: z.string() }).partial().optional(),
+    })
+    .default({}),
 });
 
 export interface MediaProbe {
@@ -43,6 +52,10 @@ export interface MediaProbe {
   streamIndex: number;
   fileBytes: number;
   warnings: string[];
+  /** All sound tracks, where there are several. */
+  tracks: SoundTrack[] | null;
+  /** Timecode of the beginning, from midnight; `undefined` where nothing tells it. */
+  startSeconds: Seconds | undefined;
 }
 
 const MASKS: Record<string, number> = {
@@ -78,20 +91,49 @@ function parseProbe(text: string) {
   }
 }
 
-/** What sound a file holds. @throws FileProblem when there is none, or it cannot be read */
-export async function probeMedia(path: string): Promise<MediaProbe> {
+type Probe = ReturnType<typeof parseProbe>;
+
+/** A language that says nothing: undetermined, by ISO 639-2. */
+const NO_LANGUAGE = "und";
+
+const trackOf = ({ codec_name: codec = "unknown", channels = 0, tags }: Probe["streams"][number]): SoundTrack => ({
+  encoding: encodingName(codec),
+  channels,
+  language: tags?.language && tags.language !== NO_LANGUAGE ? tags.language : null,
+  title: tags?.title ?? null,
+});
+
+/** The timecode that a video tells of its first picture. */
+function startOf({ streams, format }: Probe): Seconds | undefined {
+  const text = streams.find(({ tags }) => tags?.timecode)?.tags?.timecode ?? format.tags?.timecode;
+  const rate = streams.find(({ codec_type }) => codec_type === "video")?.r_frame_rate;
+  const [frames = 0, seconds = 1] = (rate ?? "").split("/").map(Number);
+  if (!text || !(frames > 0)) return undefined;
+  const isDrop = text.includes(";");
+  const found = Object.values(TIMECODE_RATES).find(
+    ({ exact, dropFrame }) => Math.abs(exact - frames / seconds) < 0.005 && dropFrame === isDrop,
+  );
+  const start = found ? parseTimecode(text, found) : null;
+  return start === null || start === 0 ? undefined : start;
+}
+
+/**
+ * What sound a file holds.
+ * @param track which of its sound tracks, from 0
+ * @throws FileProblem when there is none, or it cannot be read
+ */
+export async function probeMedia(path: string, track = 0): Promise<MediaProbe> {
   const { name, demuxer, bytes } = await containerOf(path);
   const args = [...demuxedBy(demuxer, path), "-show_streams", "-show_format", "-of", "json"];
   const { streams, format } = parseProbe(await textOf("ffprobe", args));
   const sound = streams.filter(({ codec_type }) => codec_type === "audio");
-  const first = sound[0];
+  const first = sound[track] ?? sound[0];
   if (!first) throw new FileProblem("The file holds no sound.");
   const { sample_rate: sampleRate = 0, channels = 0, codec_name: codec = "unknown" } = first;
   if (channels < 1 || channels > 24) throw new FileProblem(`The file has ${channels} channels; 1 to 24 can be read.`);
   if (!(sampleRate >= 8000 && sampleRate <= 384_000))
     throw new FileProblem(`The sample rate is ${sampleRate} Hz; 8000 to 384000 can be read.`);
   const video = streams.some((stream) => stream.codec_type === "video" && !stream.disposition?.attached_pic);
-  const warnings = sound.length > 1 ? [`The file has ${sound.length} sound tracks; the first was taken.`] : [];
   const mask = MASKS[first.channel_layout ?? ""];
   return {
     container: name + (video ? ", with picture" : ""),
@@ -104,7 +146,9 @@ export async function probeMedia(path: string): Promise<MediaProbe> {
     seconds: first.duration ?? format.duration ?? 0,
     streamIndex: first.index,
     fileBytes: bytes,
-    warnings,
+    warnings: [],
+    tracks: sound.length > 1 ? sound.map(trackOf) : null,
+    startSeconds: startOf({ streams, format }),
   };
 }
 

@@ -10,8 +10,8 @@ const startsSchema = z.object({
   ),
 });
 
-/** How long after the picture the first sound track begins, in seconds; negative where it begins before. */
-export async function trackOffset(path: string): Promise<number> {
+/** How long after the picture a sound track begins, in seconds; negative where it begins before. */
+export async function trackOffset(path: string, track = 0): Promise<number> {
   const told = startsSchema.parse(
     JSON.parse(
       await textOf("ffprobe", [
@@ -23,8 +23,9 @@ export async function trackOffset(path: string): Promise<number> {
       ]),
     ),
   );
-  const startOf = (type: string) => told.streams.find(({ codec_type }) => codec_type === type)?.start_time ?? 0;
-  return startOf("audio") - startOf("video");
+  const startOf = (type: string, at: number) =>
+    told.streams.filter(({ codec_type }) => codec_type === type)[at]?.start_time ?? 0;
+  return startOf("audio", track) - startOf("video", 0);
 }
 
 /** MD5 of the coded picture, packet by packet. */

@@ -131,6 +131,22 @@ export async function chooseLayout(hash: string, layout: Layout): Promise<void> 
   await prepareAgain(hash);
 }
 
+/** Chooses one of a file's sound tracks, and reads it instead of the one before. */
+export async function chooseTrack(hash: string, track: number): Promise<void> {
+  const { tracks } = await sourceOf(hash);
+  if (!tracks?.[track])
+    throw new Problem(
+      422,
+      "No such sound track",
+      `The file has ${tracks?.length ?? 1}; number ${track + 1} was asked for.`,
+    );
+  await rows(
+    "update source set track = $2, layout = case when layout_chosen and $3 = jsonb_array_length(layout->'speakers') then layout end, layout_chosen = layout_chosen and $3 = jsonb_array_length(layout->'speakers') where hash = $1",
+    [hash, track, tracks[track].channels],
+  );
+  await prepareAgain(hash);
+}
+
 /** Has the recordings read again whose figures an older core made. */
 export async function prepareOutdated(): Promise<void> {
   const outdated = await rows<{ hash: string }>(

@@ -11,6 +11,7 @@ import { isOwnContainer } from "@core/files/containers";
 import { FileSink, openFile, type OpenFile } from "../storage/byte-files";
 import { decodeSound, encodeSound, soundUnderPicture } from "../media/encode";
 import { checkPicture, trackOffset } from "../media/video";
+import type { VideoAbout } from "../media/encode";
 
 export interface MasterFileOptions {
   format: MasterFormat;
@@ -18,7 +19,7 @@ export interface MasterFileOptions {
   /** Files of this machine. */
   cover: string | null;
   /** The video that the sound is from, for masters that are one. */
-  video: { path: string; extension: string } | null;
+  video: VideoAbout | null;
 }
 
 /** Below this likeness, what was decoded tells nothing of its place. */
@@ -69,7 +70,7 @@ export class MasterFile implements MasterTarget {
     await rm(this.path, { force: true });
     if (format.container === "video") {
       if (!video) throw new Error("The recording has no picture: choose another kind of file for this deliverable.");
-      const offsetSeconds = await trackOffset(video.path);
+      const offsetSeconds = await trackOffset(video.path, video.track);
       const sound = { ...video, picture: video.path, sound: this.soundPath, out: this.path, format, offsetSeconds };
       await soundUnderPicture(sound, this.signal);
       await checkPicture(video.path, this.path, this.signal);
@@ -105,7 +106,8 @@ export class MasterFile implements MasterTarget {
       const [wanted, heard] = [(await openSoundFile(sound))!, (await openSoundFile(decoded))!];
       if (wanted.sampleRate !== heard.sampleRate) return; // Opus has a rate of its own
       // An encoder may begin earlier by what it needs to get going: the file says when it begins.
-      const earlier = (await trackOffset(this.about.video!.path)) - (await trackOffset(this.path));
+      const earlier =
+        (await trackOffset(this.about.video!.path, this.about.video!.track)) - (await trackOffset(this.path));
       // Silence cannot be laid on silence.
       const found = await align(wanted, heard).catch(() => null);
       const off = found ? found.shift - Math.round(earlier * heard.sampleRate) : 0;

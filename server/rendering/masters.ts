@@ -251,7 +251,14 @@ async function aboutOf({ recipe, tags, cover, source: hash }: MasterInputs): Pro
     format,
     tags,
     cover: cover && (await blobs.fileOf(cover)),
-    video: source.container?.includes("picture") ? { path: await blobs.fileOf(hash), extension } : null,
+    video: source.container?.includes("picture")
+      ? {
+          path: await blobs.fileOf(hash),
+          extension,
+          track: source.track,
+          language: source.tracks?.[source.track]?.language ?? null,
+        }
+      : null,
   };
 }
 

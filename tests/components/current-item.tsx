@@ -89,6 +89,9 @@ function sourceOf(block: Planar): Source {
     figures,
     events: null,
     warnings: [],
+    start_seconds: null,
+    tracks: null,
+    track: 0,
     created_at: "2026-01-01T00:00:00Z",
   };
 }

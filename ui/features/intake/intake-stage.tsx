@@ -5,7 +5,7 @@ import { useRef, useState } from "react";
 
 import type { Source, WaitingUpload } from "@core/project/views";
 import { SOUND_EXTENSIONS } from "@core/files/extensions";
-import { formatBytes, formatRate, formatTime } from "@core/audio/format";
+import { formatBytes, formatRate, formatTime, formatClock } from "@core/audio/format";
 import { api } from "@ui/api/api";
 import { Button } from "@ui/design-system/button";
 import { ProgressBar, timeLeft, queueLabel } from "@ui/design-system/progress-bar";
@@ -16,6 +16,7 @@ import { useCurrentItem } from "@ui/state/current-item";
 import { UploadPreview } from "./upload-preview";
 import { told } from "@ui/api/told";
 import { LayoutChoice } from "./layout-choice";
+import { TrackChoice } from "./track-choice";
 import { fileKey, useLocalFigures } from "../../workers/local-figures";
 import { cancelUpload, dismissUpload, uploadFiles, useUploads, type FileUpload } from "../../api/uploads";
 
@@ -290,6 +291,12 @@ function About({ source }: { source: Source }) {
         <span>{formatRate(figures.sampleRate)}</span>
         <span>{source.encoding}</span>
         <LayoutChoice source={source} channels={figures.channels} />
+        <TrackChoice source={source} />
+        {source.start_seconds !== null && (
+          <span title="Timecode of its beginning, as the file tells it: timecodes count from there">
+            from {formatClock(source.start_seconds)}
+          </span>
+        )}
         <span className="text-soft">
           {source.container} · {formatBytes(source.bytes)}
         </span>

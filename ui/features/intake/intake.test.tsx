@@ -99,6 +99,25 @@ describe("which channel is which", () => {
   });
 });
 
+describe("a file of several sound tracks", () => {
+  const tracks = [
+    { encoding: "AAC", channels: 2, language: "deu", title: null },
+    { encoding: "AC-3", channels: 6, language: "fra", title: "Commentary" },
+  ];
+  it("tells which is used, and another is chosen", async () => {
+    const asked = answering({});
+    inWorkspace(<IntakeStage />, { source: { tracks, start_seconds: 36_000.48 } });
+    const choice = screen.getByLabelText<HTMLSelectElement>("Sound track");
+    expect([...choice.options].map(({ text }) => text)).toEqual([
+      "track 1, German, 2 channels, AAC",
+      "track 2, Commentary, French, 6 channels, AC-3",
+    ]);
+    await userEvent.setup().selectOptions(choice, "1");
+    expect(asked).toEqual([{ method: "PUT", path: `sources/${HASH}/track`, body: { track: 1 } }]);
+    expect(screen.getByText(/from 10:00:00/)).toBeTruthy();
+  });
+});
+
 describe("a recording that cannot be read", () => {
   it("says why, and is read again when asked", async () => {
     const asked = answering({});
