@@ -83,7 +83,7 @@ const MOST_BESIDE = 60;
 function overview(entries: readonly ReportEntry[], spec: DeliverySpec | null): Block[] {
   const columns: Column[] = [
     { label: "No.", share: 0.05 },
-    { label: "Standing", share: 0.13 },
+    { label: "Result", share: 0.13 },
     { label: "Recording", share: 0.28 },
     ...OVERVIEW_COLUMNS.map(({ label, unit }): Column => ({ label: `${label}, ${unit}`, share: 0.09, align: "right" })),
   ];

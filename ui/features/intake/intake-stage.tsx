@@ -1,7 +1,7 @@
 "use client";
 
 import { FileDown, FolderOpen, Mic, RefreshCw, X } from "lucide-react";
-import { useRef, useState } from "react";
+import { useRef } from "react";
 
 import type { Source, WaitingUpload } from "@core/project/views";
 import { SOUND_EXTENSIONS } from "@core/files/extensions";
