@@ -4,8 +4,7 @@
  */
 import type { EditList } from "../edit-list/edit-list";
 import { framesOfClip } from "../edit-list/clip";
-import { exp10 } from "../math/deterministic-math";
-import { integratedLoudness, LOUDNESS_OFFSET, loudnessRange } from "../measure/gating";
+import { integratedLoudness, loudnessRange } from "../measure/gating";
 import type { TimeSeries } from "../measure/measurement";
 import type { Curves, Figures, Measured } from "../measure";
 import { processorNamed, settingsOf, type ChainEntry } from "../processors";
@@ -13,15 +12,16 @@ import { dbToPower, finiteOrNull } from "../audio/decibel";
 import type { Hertz, Seconds } from "../audio/units";
 import type { LevelCurves } from "../processors/processor";
 import type { LimitedFigures } from "./compliance";
-import { shortTermMaxOf } from "../measure/short-term-estimate";
+import { energiesOf, shortTermMaxOf } from "../measure/short-term-estimate";
 
-export const highestOf = (values: Float32Array): number =>
-  values.reduce((highest, v) => (v > highest ? v : highest), -Infinity);
+/** Hot: goes through hours in steps of 100 ms, at each move of a setting. */
+export function highestOf(values: Float32Array): number {
+  let highest = -Infinity;
+  for (let i = 0; i < values.length; i++) if (values[i]! > highest) highest = values[i]!;
+  return highest;
+}
 
-export const loudnessOf = (levels: LevelCurves): number =>
-  integratedLoudness(
-    Float64Array.from(levels.momentaryLufs, (lufs) => (lufs === -Infinity ? 0 : exp10((lufs - LOUDNESS_OFFSET) / 10))),
-  );
+export const loudnessOf = ({ momentaryLufs }: LevelCurves): number => integratedLoudness(energiesOf(momentaryLufs));
 
 export const shifted = (levels: LevelCurves, db: number): LevelCurves =>
   processorNamed("gain").predict(levels, { gainDb: db, invert: false });
@@ -98,8 +98,6 @@ export function estimatedOf(whole: Measured, arrangement: EditList, sampleRate: 
 
 /** Figures of a stretch, estimated from its curves: what it shares with the whole stays as it was measured. */
 export function figuresOfStretch(figures: Figures, stretch: Curves): Figures {
-  const energies = (curve: TimeSeries) =>
-    Float64Array.from(curve.values, (lufs) => (lufs === -Infinity ? 0 : exp10((lufs - LOUDNESS_OFFSET) / 10)));
   const samplePeak = highestOf(stretch.samplePeakDbfs.values);
   const intersample = Math.max(0, (figures.truePeakDbtp ?? 0) - (figures.samplePeakDbfs ?? 0));
   return {
@@ -110,10 +108,10 @@ export function figuresOfStretch(figures: Figures, stretch: Curves): Figures {
     shortTermMaxSeconds: null,
     truePeakSeconds: null,
     noiseFloorSeconds: null,
-    integratedLufs: finiteOrNull(integratedLoudness(energies(stretch.momentaryLufs))),
+    integratedLufs: finiteOrNull(integratedLoudness(energiesOf(stretch.momentaryLufs.values))),
     momentaryMaxLufs: finiteOrNull(highestOf(stretch.momentaryLufs.values)),
     shortTermMaxLufs: finiteOrNull(highestOf(stretch.shortTermLufs.values)),
-    loudnessRangeLu: loudnessRange(energies(stretch.shortTermLufs)),
+    loudnessRangeLu: loudnessRange(energiesOf(stretch.shortTermLufs.values)),
     samplePeakDbfs: finiteOrNull(samplePeak),
     truePeakDbtp: finiteOrNull(samplePeak + intersample),
   };
@@ -125,12 +123,33 @@ export interface KnownLevels {
   after: readonly LevelCurves[];
 }
 
+/** Levels of a recording after chains that were asked for lately: all of its deliverables ask for the same. */
+const keptAfter = new WeakMap<Curves, Map<string, { known: KnownLevels | null; levels: LevelCurves }>>();
+const MOST_CHAINS = 16;
+
 /** Levels after a chain: estimated from where they were last measured along it. */
 export function levelsAfter(
   figures: Figures,
   curves: Curves,
   chain: readonly ChainEntry[],
   known: KnownLevels | null = null,
+): LevelCurves {
+  const key = JSON.stringify([chain, figures.truePeakDbtp, figures.samplePeakDbfs, figures.thirdOctaveDbfs]);
+  const kept = keptAfter.get(curves) ?? new Map<string, { known: KnownLevels | null; levels: LevelCurves }>();
+  keptAfter.set(curves, kept);
+  const found = kept.get(key);
+  if (found?.known === known) return found.levels;
+  const levels = estimatedAfter(figures, curves, chain, known);
+  if (kept.size >= MOST_CHAINS) kept.delete(kept.keys().next().value!);
+  kept.set(key, { known, levels });
+  return levels;
+}
+
+function estimatedAfter(
+  figures: Figures,
+  curves: Curves,
+  chain: readonly ChainEntry[],
+  known: KnownLevels | null,
 ): LevelCurves {
   const active = chain.filter(({ bypass }) => !bypass);
   const same = (index: number) =>
@@ -192,9 +211,15 @@ export function figuresAfter(figures: Figures, before: LevelCurves, after: Level
 
 /** Change of level where the programme is quietest: that of its noise floor. */
 function quietChange(before: LevelCurves, after: LevelCurves): number {
+  const { momentaryLufs } = before;
   let at = -1;
-  before.momentaryLufs.forEach((level, i) => {
-    if (level > -Infinity && (at < 0 || level < before.momentaryLufs[at]!)) at = i;
-  });
-  return at < 0 ? 0 : after.momentaryLufs[at]! - before.momentaryLufs[at]!;
+  let lowest = Infinity;
+  for (let i = 0; i < momentaryLufs.length; i++) {
+    const level = momentaryLufs[i]!;
+    if (level > -Infinity && level < lowest) {
+      lowest = level;
+      at = i;
+    }
+  }
+  return at < 0 ? 0 : after.momentaryLufs[at]! - momentaryLufs[at]!;
 }

@@ -111,15 +111,22 @@ export const limiter: ProcessorDefinition<typeof parameters> = {
 };
 
 function predictLimiting(levels: LevelCurves, ceilingDbtp: number): LevelCurves {
-  const { peakDb, momentaryLufs, intersampleDb } = levels;
+  const { intersampleDb } = levels;
   const highest = ceilingDbtp - intersampleDb;
-  const over = peakDb.map((peak) => Math.max(0, peak - highest));
-  return {
-    ...levels,
-    peakDb: peakDb.map((peak) => Math.min(peak, highest)),
+  const peakDb = new Float32Array(levels.peakDb.length);
+  // In single precision, as the curve itself.
+  const over = new Float32Array(peakDb.length);
+  for (let i = 0; i < peakDb.length; i++) {
+    const peak = levels.peakDb[i]!;
+    over[i] = Math.max(0, peak - highest);
+    peakDb[i] = Math.min(peak, highest);
+  }
+  const momentaryLufs = new Float32Array(levels.momentaryLufs.length);
+  for (let i = 0; i < momentaryLufs.length; i++) {
     // A momentary value covers the four steps up to it.
-    momentaryLufs: momentaryLufs.map(
-      (level, i) => level - [0, 1, 2, 3].reduce((sum, back) => sum + loudnessLost(over[i - back] ?? 0), 0) / 4,
-    ),
-  };
+    let lost = 0;
+    for (let back = 0; back < 4; back++) lost += loudnessLost(over[i - back] ?? 0);
+    momentaryLufs[i] = levels.momentaryLufs[i]! - lost / 4;
+  }
+  return { ...levels, peakDb, momentaryLufs };
 }

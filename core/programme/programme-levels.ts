@@ -5,6 +5,7 @@
 import { dbToGain, dbToPower, finiteOrNull } from "../audio/decibel";
 import type { Lufs } from "../audio/units";
 import { integratedLoudness, LOUDNESS_OFFSET, lufsOf } from "../measure/gating";
+import { energiesOf } from "../measure/short-term-estimate";
 import { envelopeAt } from "../parameters/breakpoints";
 import { fadeGain, type Fade } from "./fade";
 import { placementOf, type Placeable } from "./placement";
@@ -52,22 +53,11 @@ export interface ProgrammeLevels {
   quietest: string | null;
 }
 
-const energyOf = (lufs: number): number => (lufs === -Infinity ? 0 : dbToPower(lufs - LOUDNESS_OFFSET));
-
-/** Energies of items, made once for each curve: places change much more often. */
-const keptEnergies = new WeakMap<Float32Array, Float64Array>();
-
-function energiesOf({ momentaryLufs }: ItemLevels): Float64Array {
-  let energies = keptEnergies.get(momentaryLufs);
-  if (!energies) keptEnergies.set(momentaryLufs, (energies = Float64Array.from(momentaryLufs, energyOf)));
-  return energies;
-}
-
 /** Energies of an item with its gain, its line and its fades. */
 function placedEnergies(levels: ItemLevels, { start, end }: PlacedItem, item: Placeable, rate: number): Float64Array {
   const { gainDb, envelope, fadeIn, fadeOut } = placementOf(item);
   const power = dbToPower(gainDb);
-  const energies = energiesOf(levels).map((energy) => energy * power);
+  const energies = energiesOf(levels.momentaryLufs).map((energy) => energy * power);
   const length = (end - start) / rate;
   const reach = (fade: Fade | undefined) => (fade ? fade.insetSeconds + fade.seconds : 0);
   const times = (from: number, to: number, amplitude: (seconds: number) => number) => {
@@ -161,7 +151,7 @@ function extremes({ order }: Timeline, levels: ReadonlyMap<string, PlacedLevels>
  */
 function nearestBodyLufs({ energies, integratedLufs }: PlacedSound, from: number, to: number): number | null {
   if (integratedLufs === null) return null;
-  const least = energyOf(integratedLufs - BODY_WITHIN);
+  const least = dbToPower(integratedLufs - BODY_WITHIN - LOUDNESS_OFFSET);
   const direction = to > from ? 1 : -1;
   let [count, sum] = [0, 0];
   for (let i = from; i !== to && count < SIDE_STEPS; i += direction) {

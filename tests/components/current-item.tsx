@@ -170,6 +170,7 @@ export function inWorkspace(children: ReactNode, options: Options = {}) {
       facts,
       waveform: null,
       chain,
+      predictable: { figures, curves, known: null },
       chainFigures: predictNow(figures, curves, chain),
       chainMeasured: true,
       chainCurves: curves,

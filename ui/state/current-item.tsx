@@ -10,6 +10,7 @@ import type { Command } from "@core/project/commands";
 import type { ProjectView, Source } from "@core/project/views";
 import type { ReductionCurves } from "@core/render/reduction-history";
 import { estimatedOf, predictNow, type KnownLevels } from "@core/delivery/predict-chain";
+import { sampled, type Predictable } from "@core/delivery/sampled-curves";
 import type { DeliverySpec } from "@core/delivery/spec";
 import type { LimitedFigures } from "@core/delivery/compliance";
 import { ItemWaveform } from "@ui/state/item-waveform";
@@ -49,6 +50,8 @@ export interface CurrentItem {
   waveform: RecordingOverview | null;
   /** The item's chain and the programme's, with a setting that is being moved. */
   chain: ChainEntry[];
+  /** What predictions after the chain begin with: of hours, stretches while a setting moves. */
+  predictable: Predictable | null;
   /** Figures after the chain: estimated at first, measured once it stands still. */
   chainFigures: LimitedFigures | null;
   /** Whether they are measured. */
@@ -185,11 +188,18 @@ export function CurrentItemProvider({
   const after = useChainFigures(source, item, chain);
   const knownLevels = useKnownLevels(facts, after);
   const knownFacts = useMemo(() => facts && { ...facts, knownLevels }, [facts, knownLevels]);
+  const whole = useMemo(
+    () => facts && { figures: facts.figures, curves: facts.curves, known: knownLevels },
+    [facts, knownLevels],
+  );
+  const coarse = useMemo(() => whole && sampled(whole), [whole]);
+  const predictable = moving ? coarse : whole;
   const chainFigures = useMemo(() => {
-    if (!facts) return null;
-    if (chain.every((entry) => entry.bypass)) return facts.figures;
-    return after?.figures ?? predictNow(facts.figures, facts.curves, chain, knownLevels);
-  }, [facts, chain, after, knownLevels]);
+    if (!predictable) return null;
+    const { figures, curves, known } = predictable;
+    if (chain.every((entry) => entry.bypass)) return figures;
+    return after?.figures ?? predictNow(figures, curves, chain, known);
+  }, [predictable, chain, after]);
   const deliverable = deliverableInForce(document) ?? null;
   const spec = useMemo(
     () => (deliverable ? specOf(view.document, deliverable.spec) : null),
@@ -207,6 +217,7 @@ export function CurrentItemProvider({
       facts: knownFacts,
       waveform,
       chain,
+      predictable,
       chainFigures,
       chainMeasured,
       chainCurves,
@@ -224,6 +235,7 @@ export function CurrentItemProvider({
       knownFacts,
       waveform,
       chain,
+      predictable,
       chainFigures,
       chainMeasured,
       chainCurves,

@@ -9,21 +9,22 @@ import { formatDb } from "@core/audio/format";
 import { checkLimit, type LimitedFigures } from "@core/delivery/compliance";
 import { MarginGauge } from "@ui/design-system/margin-gauge";
 import { statusColour } from "@ui/design-system/compliance-mark";
-import { useCurrentItem, type ItemFacts } from "@ui/state/current-item";
+import type { Predictable } from "@core/delivery/sampled-curves";
+import { useCurrentItem } from "@ui/state/current-item";
 import { useFreezing } from "@ui/state/freezing";
 import { ProcessorMenu } from "./add-processor";
 import { ChainCard } from "./chain-card";
 
 /** Figures before the first processor and after each: estimated from where they were last measured. */
-const levelsBetween = (facts: ItemFacts, chain: ChainEntry[]): LimitedFigures[] => [
-  facts.figures,
-  ...chain.map((_, index) => predictNow(facts.figures, facts.curves, chain.slice(0, index + 1), facts.knownLevels)),
+const levelsBetween = ({ figures, curves, known }: Predictable, chain: ChainEntry[]): LimitedFigures[] => [
+  figures,
+  ...chain.map((_, index) => predictNow(figures, curves, chain.slice(0, index + 1), known)),
 ];
 
 /** The item's chain and the programme's, with level and margins between all processors. */
 export function ChainStrip({ chosen, onChoose }: { chosen: string | null; onChoose: (id: string) => void }) {
-  const { facts, chain, item, view, edit } = useCurrentItem();
-  const between = useMemo(() => (facts ? levelsBetween(facts, chain) : []), [facts, chain]);
+  const { predictable, chain, item, view, edit } = useCurrentItem();
+  const between = useMemo(() => (predictable ? levelsBetween(predictable, chain) : []), [predictable, chain]);
   const [dragged, setDragged] = useState<string | null>(null);
   const frozen = useFreezing(({ entries }) => entries);
   if (!item) return null;

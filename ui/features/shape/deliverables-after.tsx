@@ -10,16 +10,17 @@ import { useCurrentItem } from "@ui/state/current-item";
 
 /** What each deliverable will be after the chain as it stands: estimated while a setting moves. */
 export function DeliverablesAfter() {
-  const { view, facts, chain } = useCurrentItem();
+  const { view, predictable, chain } = useCurrentItem();
   const { deliverables } = view.document;
   const rows = useMemo(() => {
-    if (!facts) return [];
+    if (!predictable) return [];
+    const { figures, curves, known } = predictable;
     return deliverables.map((deliverable) => {
       const spec = specOf(view.document, deliverable.spec);
-      const prediction = predictDelivery(facts.figures, facts.curves, chain, spec, { known: facts.knownLevels });
+      const prediction = predictDelivery(figures, curves, chain, spec, { known });
       return { id: deliverable.id, spec, prediction, verdict: check(spec, prediction.figures) };
     });
-  }, [facts, chain, deliverables, view.document]);
+  }, [predictable, chain, deliverables, view.document]);
   if (rows.length === 0) return <p className="text-label text-soft">No deliverable is chosen: margins need one.</p>;
   return (
     <table className="w-full text-label" data-testid="after">
