@@ -82,4 +82,13 @@ describe("lanes", () => {
     drawWaveform(context, { width: 2, height: 100, columns, labels: ["M"], scale: 1, inkAt }, INKS);
     expect(rects.map(({ ink }) => ink)).toEqual(["dull", "peak"]);
   });
+  it("ask for the tone of a column once, however many channels are drawn in it", () => {
+    const { context, rects } = recorder();
+    const columns = Array.from({ length: 24 }, () => Float32Array.of(-0.5, 0.5, 0.2, -0.25, 0.25, 0.1));
+    let asked = 0;
+    const inkAt = () => (asked++, "bright");
+    drawWaveform(context, { width: 2, height: 480, columns, labels: [], scale: 1, inkAt }, INKS);
+    expect(asked).toBe(2);
+    expect(rects).toHaveLength(48);
+  });
 });

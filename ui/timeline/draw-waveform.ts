@@ -45,6 +45,9 @@ export function drawWaveform(context: Context, model: WaveformModel, inks: Colou
   context.textAlign = "left";
   context.textBaseline = "top";
   context.font = FIGURES;
+  // The same for all channels: made once, for 24 of them as well.
+  const { inkAt } = model;
+  const ownInks = inkAt && Array.from({ length: width }, (_, x) => inkAt(x) ?? inks.peak);
   for (let c = 0; c < channels; c++) {
     const { top, middle, half } = channelRow(c, channels, height);
     context.strokeStyle = inks.grid;
@@ -53,9 +56,9 @@ export function drawWaveform(context: Context, model: WaveformModel, inks: Colou
     const { samples } = model;
     if (samples && samples.framesPerPixel <= LINES_BELOW)
       drawSamples(context, samples, c, width, middle, half, scale, inks);
-    else if (samples && !model.inkAt)
+    else if (samples && !ownInks)
       drawColumns(context, columnsOfSamples(samples, c, width), width, middle, half, scale, model.body ?? 1, inks);
-    else if (model.inkAt) drawInColours(context, columns[c]!, width, middle, half, scale, model.inkAt, inks);
+    else if (ownInks) drawInColours(context, columns[c]!, width, middle, half, scale, ownInks);
     else drawColumns(context, columns[c]!, width, middle, half, scale, model.body ?? 1, inks);
     if (model.ceiling !== undefined && half > 14) {
       context.strokeStyle = inks.outside;
@@ -140,8 +143,7 @@ function drawInColours(
   middle: number,
   half: number,
   scale: number,
-  inkAt: (x: number) => string | null,
-  inks: Colours,
+  inks: readonly string[],
 ): void {
   let ink = "";
   context.beginPath();
@@ -149,7 +151,7 @@ function drawInColours(
     const min = column[x * VALUES]!;
     const max = column[x * VALUES + 1]!;
     if (min !== min) continue;
-    const own = inkAt(x) ?? inks.peak;
+    const own = inks[x]!;
     if (own !== ink) {
       context.fill();
       context.beginPath();
