@@ -104,6 +104,8 @@ export interface WorkspaceState {
   pendingParameter: { entry: string; parameter: string; setting: Setting } | null;
   /** Whether the picture of a video is shown beside its sound. */
   picture: boolean;
+  /** For teaching: keys and clicks are shown while they are made. */
+  showsInput: boolean;
   dialog: Dialog | null;
 }
 
@@ -140,6 +142,7 @@ export const useWorkspace = create<WorkspaceState>(() => ({
   monitor: MONITOR_ALL,
   waveformZoomDb: 0,
   picture: true,
+  showsInput: false,
   dialog: null,
   programmeCursor: 0,
   heardMix: null,

@@ -19,6 +19,7 @@ import { useAddress } from "../state/address";
 import { CommandPalette } from "./command-palette";
 import { DeskPanels } from "./desk-panels";
 import { openItem, useWorkspace, type StageName } from "../state/workspace-store";
+import { ShownInput } from "./shown-input";
 import { StageNav } from "./stage-nav";
 import { useFreezeProgress } from "../state/freezing";
 import { HistoryPanel } from "./history-panel";
@@ -130,6 +131,7 @@ function Desk({ project }: { project: string }) {
       <RecordPanel project={project} />
       <KeysPanel project={project} />
       <CommandPalette project={project} />
+      <ShownInput />
     </DropAnywhere>
   );
 }

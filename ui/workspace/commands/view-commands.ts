@@ -60,6 +60,12 @@ export function viewCommands(context: CommandContext): WorkspaceCommand[] {
       keys: `shift+f${index + 6}`,
       run: () => togglePanel(panel, workspaceState().stage),
     })),
+    {
+      id: "show-input",
+      group,
+      label: "Show keys and clicks on the screen, for teaching",
+      run: () => useWorkspace.setState(({ showsInput }) => ({ showsInput: !showsInput })),
+    },
     { id: "whole", group, label: "The whole item", keys: "w", run: () => useWorkspace.setState({ view: null }) },
     { id: "window-back", group, label: "Back to the window before", keys: "z", run: () => goToWindow("back") },
     { id: "window-forth", group, label: "Forth to the window after", keys: "shift+z", run: () => goToWindow("forth") },
