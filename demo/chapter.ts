@@ -7,7 +7,7 @@ import { readFile, readdir } from "node:fs/promises";
 import { join } from "node:path";
 import { Random } from "@core/math/random";
 import { ResampleStage } from "@core/dsp/resampling";
-import type { Planar } from "@core/audio/units";
+import { joinedPlanar, type Planar } from "@core/audio/units";
 import { decodeMedia, probeMedia } from "@server/media/media-decoder";
 
 export const CHAPTER_RATE = 44_100;
@@ -21,13 +21,10 @@ async function sentence(path: string): Promise<Float32Array> {
   for await (const block of decodeMedia(path, about, new AbortController().signal))
     parts.push(convert.push([block[0]!])[0]!);
   parts.push(convert.finish()[0]!);
-  const out = new Float32Array(parts.reduce((sum, part) => sum + part.length, 0));
-  let at = 0;
-  for (const part of parts) {
-    out.set(part, at);
-    at += part.length;
-  }
-  return out;
+  return joinedPlanar(
+    parts.map((part) => [part]),
+    1,
+  )[0]!;
 }
 
 /** What there is to be found, in seconds. */

@@ -9,7 +9,7 @@ import type { TimeSeries } from "../measure/measurement";
 import type { Curves, Figures, Measured } from "../measure";
 import { processorNamed, settingsOf, type ChainEntry } from "../processors";
 import { dbToPower, finiteOrNull } from "../audio/decibel";
-import type { Hertz, Seconds } from "../audio/units";
+import { joinedPlanar, type Hertz, type Seconds } from "../audio/units";
 import type { LevelCurves } from "../processors/processor";
 import type { LimitedFigures } from "./compliance";
 import { energiesOf, shortTermMaxOf } from "../measure/short-term-estimate";
@@ -65,12 +65,10 @@ function curvesOfPieces(curves: Curves, { placed }: EditList, sampleRate: Hertz)
     const parts = stretches.map((stretch) => stretch[name]);
     const [first] = parts;
     if (first!.hopSeconds === 0) return first!;
-    const values = new Float32Array(parts.reduce((sum, part) => sum + part.values.length, 0));
-    let at = 0;
-    for (const part of parts) {
-      values.set(part.values, at);
-      at += part.values.length;
-    }
+    const values = joinedPlanar(
+      parts.map((part) => [part.values]),
+      1,
+    )[0]!;
     return { ...first!, values };
   };
   const names = Object.keys(curves) as (keyof Curves)[];

@@ -1,4 +1,5 @@
 /** Curves of hours thinned to stretches of them, so that predictions follow a setting while it moves. */
+import { joinedPlanar } from "../audio/units";
 import type { Curves, Figures } from "../measure";
 import type { TimeSeries } from "../measure/measurement";
 import type { LevelCurves } from "../processors/processor";
@@ -32,14 +33,8 @@ export function sampled(predictable: Predictable, mostSteps = MOST_STEPS): Predi
   if (peaks.length <= mostSteps) return predictable;
   const stretches = stretchesOf(peaks, mostSteps);
   const picked = (values: Float32Array): Float32Array => {
-    const parts = stretches.map((stretch) => values.subarray(stretch * STRETCH, (stretch + 1) * STRETCH));
-    const out = new Float32Array(parts.reduce((sum, part) => sum + part.length, 0));
-    let at = 0;
-    for (const part of parts) {
-      out.set(part, at);
-      at += part.length;
-    }
-    return out;
+    const parts = stretches.map((stretch) => [values.subarray(stretch * STRETCH, (stretch + 1) * STRETCH)]);
+    return joinedPlanar(parts, 1)[0]!;
   };
   const thinned = (series: TimeSeries): TimeSeries => ({ ...series, values: picked(series.values) });
   const levels = (after: LevelCurves): LevelCurves => ({
