@@ -25,6 +25,16 @@ const tables = (blocks: Block[]) => blocks.filter((block) => block.kind === "tab
 const headings = (blocks: Block[]) => blocks.flatMap((block) => (block.kind === "subheading" ? [block.text] : []));
 
 describe("what a report says", () => {
+  it("of one that its title names does not name it twice", () => {
+    const heading = (isNamed: boolean) =>
+      describeReport([entry()], spec, { ...options, isNamed }).sections[0]!.blocks.find(
+        ({ kind }) => kind === "heading",
+      );
+    expect(heading(false)).toMatchObject({ text: "Tern.wav" });
+    expect(heading(true)).toMatchObject({ text: "" });
+    expect(heading(true)).toMatchObject({ words: "outside a limit" });
+  });
+
   it("of several is a table of all first, then a section each; of one that section alone", () => {
     const several = describeReport([entry(), failedEntry("Broken.wav", "It is damaged.")], spec, options);
     expect(several.sections).toHaveLength(3);

@@ -55,6 +55,8 @@ export interface ReportOptions {
   head?: ReportHead | undefined;
   /** As it is to be read. */
   date: string;
+  /** Whether the title names the one recording that it is of. */
+  isNamed?: boolean;
 }
 
 export const MARKS: Readonly<Record<ComplianceStatus, string>> = { pass: "●", marginal: "◆", fail: "▲", unknown: "○" };
@@ -235,10 +237,13 @@ function curves({ drawings, response = [] }: ReportEntry, spec: DeliverySpec | n
   ];
 }
 
-function entrySection(entry: ReportEntry, spec: DeliverySpec | null): ReportSection {
+/** @param isAlone whether the report is of nothing else: its title names it */
+function entrySection(entry: ReportEntry, spec: DeliverySpec | null, isAlone: boolean): ReportSection {
   const { name, problem, figures, findings, warnings, facts = [] } = entry;
   const standing = entryStanding(entry);
-  const heading = { kind: "heading" as const, text: name, status: statusOf(entry), words: STANDING_WORDS[standing] };
+  const status = statusOf(entry);
+  const words = status === "marginal" ? "inside all limits, close to one" : STANDING_WORDS[standing];
+  const heading = { kind: "heading" as const, text: isAlone ? "" : name, status, words };
   if (!figures)
     return {
       blocks: [
@@ -302,7 +307,7 @@ export function describeReport(
   spec: DeliverySpec | null,
   options: ReportOptions,
 ): ReportDescription {
-  const sections = entries.map((entry) => entrySection(entry, spec));
+  const sections = entries.map((entry) => entrySection(entry, spec, entries.length === 1 && options.isNamed === true));
   return {
     title: options.title,
     head: options.head ?? PLAIN_HEAD,

@@ -267,5 +267,5 @@ export async function reportOfMaster(master: Master, kind: ReportKind): Promise<
   const one = { item, deliverable, master, name: item.name };
   const spec = master.inputs.recipe.spec ?? null;
   const options = reportOptions(document, `${item.name}: ${spec?.name ?? "master"}`, [one]);
-  return reportAs(kind, describeReport(await entriesOf([one]), spec, options));
+  return reportAs(kind, describeReport(await entriesOf([one]), spec, { ...options, isNamed: true }));
 }

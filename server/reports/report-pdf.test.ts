@@ -56,6 +56,18 @@ describe("a report as a PDF", () => {
     expect(text).not.toContain("/Author");
   });
 
+  it("of a master with a chain, its steps and its file is still one page", async () => {
+    const work = Array.from({ length: 5 }, (_, i) => ({
+      part: "chain" as const,
+      name: `Step ${i}`,
+      settings: "as it was",
+    }));
+    const facts: [string, string][] = [["SHA-256 of the file", "f".repeat(64)]];
+    const head = { studio: "Marsh Room", contact: "4 Sluice Quay\nOdda", client: "Lockhouse", engineer: "I. Varga" };
+    const { sizes } = await pagesOf(described([{ ...tern, work, facts }], head));
+    expect(sizes).toHaveLength(1);
+  });
+
   it("of a very long name stays on its page", async () => {
     const { sizes } = await pagesOf(described([{ ...tern, name: "Reed ".repeat(60) }]));
     expect(sizes).toHaveLength(1);

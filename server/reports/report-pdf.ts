@@ -22,7 +22,7 @@ const TONES: Readonly<Record<Tone, string>> = {
 };
 const MARGIN = 42;
 const FOOT = 26;
-const PADDING = 2.5;
+const PADDING = 2;
 /** Between columns. */
 const GAP = 10;
 const LOGO: [width: number, height: number] = [130, 44];
@@ -152,6 +152,10 @@ function drawPlot(document: Document, plot: Plot, left: number, top: number): vo
 
 /** Points: higher than any section. */
 const ENDLESS = 1e6;
+/** Part of the width that names of facts take. */
+const FACT_NAME = 0.28;
+/** A table's head and two of its rows. */
+const HEAD_AND_TWO = 50;
 const GUTTER = 14;
 const CAPTION = 12;
 
@@ -160,12 +164,12 @@ function drawBlock(pages: Pages, block: Block, stretch = 1): void {
   const { document } = pages;
   switch (block.kind) {
     case "heading":
-      pages.text(block.text, 14, undefined, "bold");
+      if (block.text) pages.text(block.text, 14, undefined, "bold");
       if (block.status) pages.text(block.words, 10, block.status, "regular", true);
       if (block.about) pages.text(block.about, 9, "soft");
       return pages.skip(6);
     case "subheading":
-      pages.need(48); // never alone at the foot of a page
+      pages.need(34); // never alone at the foot of a page
       pages.skip(9);
       pages.text(block.text, 9.5, undefined, "bold");
       return pages.skip(2);
@@ -180,6 +184,7 @@ function drawBlock(pages: Pages, block: Block, stretch = 1): void {
       }
       return;
     case "table": {
+      pages.need(HEAD_AND_TWO); // a head is not left alone at the foot of a page
       const head = block.columns.map(({ label }): Cell => ({ text: label, tone: "soft" }));
       pages.row(head, block.columns, 7);
       for (const row of block.rows) pages.row(row, block.columns, 8.5);
@@ -206,11 +211,11 @@ function drawBlock(pages: Pages, block: Block, stretch = 1): void {
 
 /** Names and values: short ones beside one another, those that are long on a line of their own. */
 function drawFacts(pages: Pages, facts: readonly (readonly [string, string])[], beside: 1 | 2): void {
-  const LONGEST = 34;
+  const LONGEST = 26;
   const columns = (count: number): Column[] =>
     Array.from({ length: count }, () => [
-      { label: "", share: 0.22 },
-      { label: "", share: 1 / count - 0.22 },
+      { label: "", share: FACT_NAME },
+      { label: "", share: 1 / count - FACT_NAME },
     ]).flat();
   const cells = ([name, value]: readonly [string, string]): Cell[] => [{ text: name, tone: "soft" }, { text: value }];
   for (let i = 0; i < facts.length; i++) {
@@ -223,9 +228,9 @@ function drawFacts(pages: Pages, facts: readonly (readonly [string, string])[], 
 }
 
 /** How far drawings give way, so that a section fits below another, or fills a page of its own. */
-const [LEAST_STRETCH, MOST_STRETCH] = [0.75, 1.7];
+const [LEAST_STRETCH, MOST_STRETCH] = [0.5, 1.7];
 /** Room for what may not stand alone at the foot of a page. */
-const SPARE = 50;
+const SPARE = 12;
 
 /** Draws a section below what there is if it fits there, else on a page of its own. */
 function drawSection(pages: Pages, { blocks }: ReportSection, height: number, isFirst: boolean): void {
@@ -235,8 +240,9 @@ function drawSection(pages: Pages, { blocks }: ReportSection, height: number, is
   if (!isFirst && pages.document.y + SECTION_GAP + least <= pages.bottom) pages.skip(SECTION_GAP);
   else if (!isFirst) pages.newPage();
   const room = pages.bottom - pages.document.y;
-  // What does not fit on a page anyhow keeps its form.
-  const wanted = drawings > 0 && least <= room ? 1 + (room - spare - height) / drawings : 1;
+  // What does not fit on one page anyhow fills two.
+  const fills = least <= room ? room : room + pages.bottom - MARGIN;
+  const wanted = drawings > 0 ? 1 + (fills - spare - height) / drawings : 1;
   const stretch = Math.max(LEAST_STRETCH, Math.min(MOST_STRETCH, wanted));
   for (const block of blocks) drawBlock(pages, block, stretch);
 }
