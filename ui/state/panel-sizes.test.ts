@@ -66,7 +66,7 @@ describe("the room of the workspace", () => {
 
   it("stays as it is where a stage has no such panel", () => {
     panelHandles.upper.current = null;
-    togglePanel("upper", "deliver");
+    expect(togglePanel("upper", "deliver")).toBe(false);
     expect(usePanelSizes.getState().sizes).toEqual({});
   });
 });

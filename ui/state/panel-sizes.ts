@@ -64,10 +64,10 @@ const FOLDED: Record<PanelName, Partial<StageSizes>> = {
 /** Sizes before a panel was folded, by stage and panel. */
 const beforeFold = new Map<string, StageSizes>();
 
-/** Folds a panel, or unfolds it to the size that it had. */
-export function togglePanel(panel: PanelName, stage: StageName): void {
+/** Folds a panel, or unfolds it to the size that it had. @returns whether the stage has it */
+export function togglePanel(panel: PanelName, stage: StageName): boolean {
   const { current: handle } = panelHandles[panel];
-  if (!handle) return;
+  if (!handle) return false;
   const key = `${stage} ${panel}`;
   if (handle.isCollapsed()) {
     const { upper, meters } = beforeFold.get(key) ?? STANDARD[stage];
@@ -77,6 +77,7 @@ export function togglePanel(panel: PanelName, stage: StageName): void {
     keepSizes(stage, FOLDED[panel]);
   }
   restoreSizes(stage);
+  return true;
 }
 
 /** Puts the panels as they were left in a stage. */

@@ -3,6 +3,7 @@ import { PANEL_LABELS, PANELS, togglePanel } from "@ui/state/panel-sizes";
 import { around, scrolled, zoomed } from "@ui/state/time-window";
 import { goToWindow } from "@ui/state/window-history";
 import { zoomWaveform } from "@ui/state/waveform-height";
+import { toast } from "sonner";
 import { useSheet } from "@ui/design-system/sheet";
 import { SELECT_TOOLS, useWorkspace } from "../../state/workspace-store";
 import {
@@ -58,7 +59,10 @@ export function viewCommands(context: CommandContext): WorkspaceCommand[] {
       group,
       label: `Fold or unfold the ${PANEL_LABELS[panel]}`,
       keys: `shift+f${index + 6}`,
-      run: () => togglePanel(panel, workspaceState().stage),
+      run: () => {
+        if (!togglePanel(panel, workspaceState().stage))
+          toast("This stage has one panel: there is nothing to fold in it but the meters.");
+      },
     })),
     {
       id: "show-input",
