@@ -61,6 +61,13 @@ describe("figures that predictions begin with", () => {
     expect(hashes[4]).toBe(hashes[0]);
   });
 
+  it("are not wanted of a programme that cannot be put together", () => {
+    const whole = edited(deliverable("w", { programme: "one file" }));
+    const layouts = (hash: string) => ({ ...known(), layout: layoutNamed(hash.startsWith("b") ? "5.1" : "7.1")! });
+    expect(wantedFigures(whole, layouts)).toEqual([]);
+    expect(wantedFigures(whole, known)).toHaveLength(1);
+  });
+
   it("are not wanted while a recording is not read", () => {
     const unread = edited(gained("b"), deliverable("w", { programme: "one file" }));
     expect(wantedFigures(unread, (hash) => (hash.startsWith("b") ? null : known()))).toEqual([]);

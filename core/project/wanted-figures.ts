@@ -3,6 +3,7 @@ import { PROGRAMME_ID, type Item, type ProjectDocument } from "./document";
 import { itemRenderKey, processedItem, type ItemRenderInputs } from "./item-render-inputs";
 import type { KnownRecordings } from "./known-recordings";
 import { itemInMix, sourceInMix } from "./mixes";
+import { programmeProblem } from "./master-inputs";
 import { processedProgramme, type ProcessedProgramme } from "./programme-inputs";
 
 export interface WantedFigures {
@@ -33,7 +34,9 @@ export function wantedOfItem(document: ProjectDocument, item: Item, known: Known
 export const wantedOfProgramme = (document: ProjectDocument, known: KnownRecordings): WantedFigures[] =>
   mixesOf(document, true).flatMap((mix) => {
     const processed = processedProgramme(document, mix, known);
-    return processed ? [{ ...processed, subject: PROGRAMME_ID }] : [];
+    // What cannot be put together is told where its master is asked for.
+    if (!processed || programmeProblem(processed.inputs, (item) => item)) return [];
+    return [{ ...processed, subject: PROGRAMME_ID }];
   });
 
 /** All that a project wants. */

@@ -37,7 +37,7 @@ export function BoardCell({ cell, chosen, dense, onChoose }: BoardCellProps) {
         className="block w-full px-3 py-0.5 text-left"
         data-testid={`cell-${cell.item.id}-${spec.id}`}
         data-state={verified ? "verified" : busy ? "busy" : "predicted"}
-        title={dense ? knownWords(cell) : undefined}
+        title={dense || cell.problem ? knownWords(cell) : undefined}
       >
         <span className="flex items-center gap-2">
           <ComplianceMark status={verdict?.status ?? "unknown"} />
@@ -60,7 +60,8 @@ export function BoardCell({ cell, chosen, dense, onChoose }: BoardCellProps) {
 }
 
 /** How what stands in a cell is known. */
-function knownWords({ verified, retags, prediction, leftOut, deliverable, item, master }: Cell): string {
+function knownWords({ verified, retags, prediction, leftOut, problem, deliverable, item, master }: Cell): string {
+  if (problem) return problem;
   if (master?.state === "failed") return `failed: ${master.problem}`;
   if (verified) return "verified on the file";
   if (retags) return "only tags changed";
@@ -99,7 +100,7 @@ function CellWords({ cell }: { cell: Cell }) {
       </>
     );
   }
-  if (master?.state === "failed") return <span className="text-outside">{knownWords(cell)}</span>;
+  if (cell.problem || master?.state === "failed") return <span className="text-outside">{knownWords(cell)}</span>;
   const wrong = trouble(cell);
   return (
     <>

@@ -2,7 +2,7 @@
 import { PROGRAMME_ID, specOf, type Deliverable, type Item } from "@core/project/document";
 import { canonicalJson } from "@core/math/canonical-json";
 import { isRetaggable } from "@core/files/containers";
-import { masterInputs, masterKey, soundInputs, type MasterInputs } from "@core/project/master-inputs";
+import { masterInputs, masterKey, programmeProblem, soundInputs, type MasterInputs } from "@core/project/master-inputs";
 import { markedItems, orderOf, programmeItem, subjectsOf } from "@core/project/subjects";
 import { knownRecordings, type Master, type ProjectView, type Source } from "@core/project/views";
 import { remediesFor, type Remedy, type TriedNoise } from "@core/delivery/remedies";
@@ -29,6 +29,8 @@ export interface Cell {
   verified: boolean;
   /** What a prediction does not know of yet: it is an estimate without that; `null` where it knows all. */
   leftOut: string | null;
+  /** Why there can be no master of a programme as it is; `null` where there can. */
+  problem: string | null;
   /** Whether only its tags have changed since it was rendered: rendering it rewrites the header. */
   retags: boolean;
 }
@@ -97,6 +99,7 @@ export function columnOf(view: ProjectView, deliverable: Deliverable, known: Kno
       verdict: measured ?? (prediction && facts ? checkPredicted(spec, prediction, deliverable, facts, inputs) : null),
       verified: measured !== null,
       leftOut: measured || !found ? null : leftOutOf(found, spec),
+      problem: inputs && programmeProblem(inputs, (id) => document.items.find((one) => one.id === id)?.name ?? id),
       retags: !master && inputs !== null && rendered.has(soundKey(inputs)),
     };
   });
