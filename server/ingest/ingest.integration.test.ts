@@ -7,12 +7,10 @@ import { beforeAll, describe, expect, it } from "vitest";
 import { MemorySink } from "@core/files/bytes";
 import { WavWriter } from "@core/files/wav-writer";
 import { layoutForChannels } from "@core/audio/layout";
-import { masterInputs } from "@core/project/master-inputs";
-import { knownRecordings } from "@core/project/views";
 import { noise } from "@core/testing/signals";
 import { blobs } from "../storage/blobs";
 import { config } from "../config";
-import { migrate, row, rows, transaction } from "../db/database";
+import { migrate, row, rows } from "../db/database";
 import { runSubmission, submissionFailed, requestSubmission, submissionsOf } from "../delivery/submission";
 import { runJob, type Handler } from "../queue/job-runner";
 import { masterOf, mastersOf, renderFailed, renderMasterJob, requestMaster } from "../rendering/masters";
@@ -20,7 +18,6 @@ import { deliveryOf } from "../delivery/documents";
 import { prepareSource, preparationFailed } from "./prepare";
 import { searchEventsFailed, searchEventsJob } from "./search-events";
 import { createProject, edit, openProject } from "../projects/projects";
-import { addingCommand, addSource, chooseTrack, sourceOf } from "../projects/sources";
 import { takeJob } from "../queue/queue";
 import { reconcile, cancelUnwantedJobs } from "../worker/reconcile";
 import { discardUpload, reconcileUploads, takeArrived, uploadServer, uploadsOf } from "./uploads";
@@ -52,8 +49,6 @@ async function wav(seed: number, seconds = 1): Promise<Buffer> {
   return Buffer.from(sink.bytes());
 }
 
-const onHead = (project: string, command: object) =>
-  edit(project, { base: null, command: command as never, author: "test" });
 const newProject = async (name = "Tide"): Promise<string> => (await createProject(name, "music", "test")).id;
 const encoded = (text: string) => Buffer.from(text).toString("base64");
 
@@ -91,43 +86,6 @@ async function upload(project: string, name: string, bytes: Buffer): Promise<str
 }
 const itemsOf = async (project: string) => (await openProject(project)).document.items.map(({ name }) => name);
 const fileOf = (id: string) => join(config.dataFolder, "uploads", id);
-
-describe("a file of several sound tracks", () => {
-  it("is read by the first, and by another when that is chosen: its masters are others", async () => {
-    const project = await newProject();
-    const path = join(config.dataFolder, "two-tracks.mkv");
-    const tone = (hertz: number) => ["-f", "lavfi", "-i", `sine=frequency=${hertz}:sample_rate=48000:duration=1`];
-    execFileSync("ffmpeg", [
-      ...["-v", "error", "-y", ...tone(500), ...tone(3000), "-map", "0", "-map", "1", "-c:a", "pcm_s24le"],
-      ...["-ac:a:1", "2", "-metadata:s:a:1", "language=fre", path],
-    ]);
-    const { hash } = await blobs.adopt(path);
-    await transaction((client) => addSource({ hash, name: "two-tracks.mkv", bytes: 1, project }, false, client));
-    await onHead(project, addingCommand(hash, "two-tracks.mkv"));
-    await workOff();
-    const first = await sourceOf(hash);
-    expect(first).toMatchObject({ state: "ready", track: 0, figures: { channels: 1 } });
-    expect(first.tracks!.map(({ language }) => language)).toEqual([null, "fre"]);
-    const inputs = async () => {
-      const { document } = await openProject(project);
-      return masterInputs(
-        document,
-        document.items[0]!,
-        document.deliverables[0]!,
-        knownRecordings([await sourceOf(hash)]),
-      )!;
-    };
-    const before = await inputs();
-    expect(before.track).toBeUndefined();
-    await chooseTrack(hash, 1);
-    await workOff();
-    const second = await sourceOf(hash);
-    expect(second).toMatchObject({ state: "ready", track: 1, figures: { channels: 2 } });
-    expect(second.pcm_hash).not.toBe(first.pcm_hash);
-    expect(await inputs()).toMatchObject({ track: 1, layout: { name: "stereo" } });
-    await expect(chooseTrack(hash, 2)).rejects.toThrow(/has 2; number 3/);
-  });
-});
 
 describe("an upload", () => {
   it("becomes a recording and an item, once, and leaves nothing of itself", async () => {
