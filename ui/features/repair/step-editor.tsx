@@ -4,7 +4,7 @@ import { repairNamed, repairSettings, type RepairStep } from "@core/repair";
 import { settingWords, type Parameter } from "@core/parameters/parameter";
 import { Button } from "@ui/design-system/button";
 import { ParameterField } from "@ui/design-system/parameter-field";
-import { MixSwitches } from "@ui/state/mix-switches";
+import { MixSwitches } from "@ui/features/shape/mix-switches";
 import { useWorkspace } from "@ui/state/workspace-store";
 import { useCurrentItem, type ItemFacts } from "@ui/state/current-item";
 import { MonitorStep } from "./monitor-step";

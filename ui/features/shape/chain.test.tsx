@@ -8,7 +8,7 @@ import type { EqualiserBand } from "@core/processors/equaliser";
 import { useWorkspace } from "@ui/state/workspace-store";
 import { useCurrentItem } from "@ui/state/current-item";
 import { inWorkspace, measuredFigures, show } from "../../../tests/components/current-item";
-import { MixSwitches } from "@ui/state/mix-switches";
+import { MixSwitches } from "./mix-switches";
 import { LevelTo } from "./level-to";
 import { AutomationEditor } from "./automation-editor";
 import { ChainStrip } from "./chain-strip";

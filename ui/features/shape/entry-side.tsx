@@ -8,7 +8,7 @@ import { chainOf, isLaneOwner } from "@core/project/chain-owners";
 import { PROGRAMME_ID } from "@core/project/document";
 import { Button } from "@ui/design-system/button";
 import { IconButton } from "@ui/design-system/icon-button";
-import { MixSwitches } from "@ui/state/mix-switches";
+import { MixSwitches } from "./mix-switches";
 import { useWorkspace } from "@ui/state/workspace-store";
 import { useChainCosts } from "@ui/state/freezing";
 import { useCurrentItem } from "@ui/state/current-item";

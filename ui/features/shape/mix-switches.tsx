@@ -1,7 +1,7 @@
 "use client";
 
 import { isLeftOut } from "@core/project/mixes";
-import { useCurrentItem } from "./current-item";
+import { useCurrentItem } from "@ui/state/current-item";
 
 /** In which mixes of the item a repair or processor is used; nothing where it has one alone. */
 export function MixSwitches({ work }: { work: string }) {
