@@ -27,6 +27,23 @@ test("no view cuts, covers or pushes aside what it holds, at three sizes", async
   }
 });
 
+test("what is cut, covered or pushed aside is found", async ({ page }) => {
+  await page.setContent(`
+    <p style="width:40px;overflow:hidden;white-space:nowrap">a long line of words</p>
+    <p style="width:40px;overflow:hidden;white-space:nowrap;text-overflow:ellipsis">another long line</p>
+    <p title="all of it" style="width:40px;overflow:hidden;white-space:nowrap;text-overflow:ellipsis">a third long line</p>
+    <select style="width:50px"><option>a choice with many words</option></select>
+    <div style="width:60px;overflow:hidden"><button style="width:200px">wide</button></div>
+    <div style="position:relative;height:40px"><button>below</button><div style="position:absolute;inset:0"></div></div>`);
+  expect(await layoutFaults(page)).toEqual([
+    "cut: p “a long line of words”",
+    "cut without a tooltip: p “another long line”",
+    "cut at its side: button “wide”",
+    "under div “”: button “below”",
+    "cut without a tooltip: a choice with many words",
+  ]);
+});
+
 test("the room is divided by dragging and by keys, folded, and remembered by stage", async ({ page }) => {
   await page.setViewportSize(SIZES[0]);
   await newProject(page, "Weir", "Music");

@@ -22,7 +22,7 @@ export function CoverPicker({ label, cover, className, words, onPick }: CoverPic
       onPick(await keepPhoto(file));
     } catch (error) {
       const description = error instanceof Error ? error.message : String(error);
-      toast.error("The cover was not taken in", { description });
+      toast.error(`${label}: the picture was not taken in`, { description });
     }
   };
   if (cover)

@@ -125,6 +125,7 @@ function SubmitToReceivers({ ready }: { ready: ReadonlySet<string> }) {
             </div>
             <select
               aria-label={`What ${name} is given`}
+              title="Which deliverable it is given"
               value={deliverable}
               onChange={(event) => setChosen({ ...chosen, [id]: event.target.value })}
               className="h-7 max-w-44 rounded-[4px] border border-hair bg-sheet px-1"
