@@ -3,6 +3,8 @@ import { PersistentWorker, type WorkerLike } from "./persistent-worker";
 import type { Failure } from "@core/render/chain-stage";
 import type { Layout } from "@core/audio/layout";
 import type { FromWorker, ToWorker } from "./messages";
+import { reductionPlaces, type ReductionPlace } from "./live-reductions";
+import { liveChain } from "./playback-reader";
 import type { PlayerSettings } from "./player";
 import type { ProgrammePlan } from "./programme-playback";
 import { framesBetween, Ring } from "./ring";
@@ -45,6 +47,7 @@ export class ListeningEngine {
   #track: Track | undefined;
   #listeners = new Set<() => void>();
   #watchers = new Set<() => void>();
+  #reductionPlaces: ReadonlyMap<string, ReductionPlace> = new Map();
   ring: Ring | undefined;
   state: EngineState = NOTHING_OPEN;
 
@@ -166,6 +169,7 @@ export class ListeningEngine {
   }
 
   set(settings: Partial<PlayerSettings>): void {
+    if (settings.plan) this.#reductionPlaces = reductionPlaces(liveChain(settings.plan.main));
     this.#post({ type: "set", settings, sent: performance.timeOrigin + performance.now() });
   }
 
@@ -181,6 +185,14 @@ export class ListeningEngine {
 
   resetMeters(): void {
     this.#post({ type: "reset-meters" });
+  }
+
+  /** What a processor of the chain that is heard takes off now: dB ≥ 0, of each band or of the whole; none at rest. */
+  reductionsOf(entry: string): number[] {
+    const { ring } = this;
+    const place = this.#reductionPlaces.get(entry);
+    if (!ring?.playing || !place) return [];
+    return Array.from({ length: place.count }, (_, row) => ring.reduction(place.first + row));
   }
 
   /** Frame of the item that is heard now, by the audio thread's own count. */

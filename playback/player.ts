@@ -13,7 +13,9 @@ import type { StreamRange } from "@core/audio/stage";
 import type { Band } from "@core/dsp/butterworth";
 import { framesOf, type Frames, type Planar } from "@core/audio/units";
 import { LiveMeter } from "./live-meter";
+import { LiveReductions } from "./live-reductions";
 import {
+  liveChain,
   playbackMemorySeconds,
   PlaybackReader,
   type OpenedSource,
@@ -58,9 +60,6 @@ const SPANS_AT_ONCE = 2;
 /** Written at once when the ring is written anew, frames × channels: enough to go on from while the rest follows. */
 const FIRST_SAMPLES = 8192;
 
-/** The reduction shown falls by this from one pump to the next. */
-const REDUCTION_FALL_DB = 0.15;
-
 /** Recordings and states of repairs that are kept at hand. */
 const MOST_OPENED = 8;
 
@@ -75,6 +74,7 @@ interface Segment {
 
 export class Player {
   readonly #meter: LiveMeter;
+  readonly #reductions: LiveReductions;
   readonly #fade: Frames;
   readonly #guard: Frames;
   readonly #firstSpan: Frames;
@@ -103,6 +103,7 @@ export class Player {
     readonly frozen: (arranged: FrameSource, played: PlaybackSource) => FrameSource = (arranged) => arranged,
   ) {
     this.#meter = new LiveMeter(ring, format);
+    this.#reductions = new LiveReductions(ring);
     this.#monitor = new MonitorMatrix(MONITOR_ALL, format.layout, format.sampleRate);
     this.#fade = Math.round(FADE_SECONDS * format.sampleRate);
     this.#guard = Math.round(GUARD_SECONDS * format.sampleRate);
@@ -140,6 +141,7 @@ export class Player {
   set(settings: Partial<PlayerSettings>, onWritten?: () => void): Promise<void> {
     return this.#inTurn(async () => {
       this.#settings = { ...this.#settings, ...settings };
+      if (settings.plan) this.#reductions.become(liveChain(settings.plan.main));
       if (settings.monitor)
         this.#monitor = new MonitorMatrix(settings.monitor, this.format.layout, this.format.sampleRate);
       const affordable = CHANGE_RUN_UP_SAMPLES / this.ring.channels;
@@ -207,9 +209,7 @@ export class Player {
       await this.#fillUp(SPANS_AT_ONCE);
       this.#prune();
       ended = this.#endsAt !== null && framesBetween(ring.read, this.#endsAt) >= 0;
-      // Held and let down slowly, so that an eye can read it.
-      const fallen = ring.meter("reductionDb") - REDUCTION_FALL_DB;
-      ring.setMeter("reductionDb", Math.max(0, fallen, ...Object.values(this.#reader.takeGainReduction()).flat()));
+      this.#reductions.update();
     });
     return { ended };
   }
@@ -347,6 +347,7 @@ export class Player {
   #write(device: number, block: Planar, fade: Frames): void {
     const frames = framesOf(block);
     if (frames === 0) return;
+    this.#reductions.written(device, this.#reader.takeGainReduction());
     const sides = this.#monitor.process(block);
     [...sides, ...block].forEach((samples, plane) => {
       if (fade === 0) return this.ring.put(plane, device, samples);

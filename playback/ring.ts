@@ -39,7 +39,10 @@ export type MeterName = keyof typeof METER;
 const CHANNEL_TABLES = ["peaks", "heldPeaks", "rms"] as const;
 const FIRST_TABLE = 16;
 const PAIRS_AT = FIRST_TABLE + CHANNEL_TABLES.length * MAX_CHANNELS;
-const METER_VALUES = PAIRS_AT + (MAX_CHANNELS * (MAX_CHANNELS - 1)) / 2;
+/** Gain reductions of the chain's processors and their bands. */
+export const MAX_REDUCTIONS = 128;
+const REDUCTIONS_AT = PAIRS_AT + (MAX_CHANNELS * (MAX_CHANNELS - 1)) / 2;
+const METER_VALUES = REDUCTIONS_AT + MAX_REDUCTIONS;
 const tableAt = (table: (typeof CHANNEL_TABLES)[number]): number =>
   FIRST_TABLE + CHANNEL_TABLES.indexOf(table) * MAX_CHANNELS;
 /** Where a pair of channels is told, the lower one first. */
@@ -154,11 +157,22 @@ export class Ring {
   setPair(a: number, b: number, correlation: number): void {
     this.#meter[PAIRS_AT + pairIndex(a, b)] = correlation;
   }
+  /** Gain reduction in dB ≥ 0 of one processor or one of its bands, at its place among them. */
+  reduction(place: number): number {
+    return this.#meter[REDUCTIONS_AT + place]!;
+  }
+  setReduction(place: number, db: number): void {
+    this.#meter[REDUCTIONS_AT + place] = db;
+  }
+  clearReductions(): void {
+    this.#meter.fill(0, REDUCTIONS_AT);
+  }
   /** All figures begin anew; where the programme is stays. */
   clearMeter(): void {
     const kept = (["position", "deviceFrame", "speed"] as const).map((name) => [name, this.meter(name)] as const);
     this.#meter.fill(-Infinity);
-    this.#meter.fill(NaN, PAIRS_AT);
+    this.#meter.fill(NaN, PAIRS_AT, REDUCTIONS_AT);
+    this.clearReductions();
     this.setMeter("correlation", NaN);
     this.setMeter("balanceDb", NaN);
     this.setMeter("reductionDb", 0);

@@ -30,6 +30,17 @@ export function withCurrentNamesThroughout(given: unknown, names: FormerNames): 
   );
 }
 
+/** The same without some of its entries, in all that it holds as well. */
+export function without(given: unknown, names: readonly string[]): unknown {
+  if (Array.isArray(given)) return given.map((one) => without(one, names));
+  if (!isRecord(given)) return given;
+  return Object.fromEntries(
+    Object.entries(given)
+      .filter(([key]) => !names.includes(key))
+      .map(([key, held]) => [key, without(held, names)]),
+  );
+}
+
 /** A schema that reads former names as well. */
 export const readingFormerNames = <Schema extends z.ZodType>(
   schema: Schema,

@@ -66,6 +66,7 @@ export const ambience: ProcessorDefinition<typeof parameters> = {
   keywords: "reverb reverberation room space hall depth dry",
   parameters,
   commonControls: "levels and sides",
+  visualiser: { kind: "reverb" },
   memory: 6,
   neutral: { amountPercent: 0 },
   create(settings, { sampleRate, layout }) {

@@ -50,6 +50,7 @@ export const channelTools: ProcessorDefinition<typeof parameters> = {
   keywords: "swap mono polarity phase balance pan delay dc offset fold left right",
   parameters,
   commonControls: "none",
+  stereoOnly: true,
   memory: 1,
   create(settings, { sampleRate, layout }) {
     const channels = layout.speakers.length;

@@ -43,6 +43,8 @@ export const clipper: ProcessorDefinition<typeof parameters> = {
   keywords: "clip peaks hard soft drums louder tips",
   parameters,
   commonControls: "all",
+  visualiser: { kind: "peaks" },
+  reductionNames: () => [""],
   memory: 0.5,
   create({ ceilingDbfs, kneePercent, oversampling }, { sampleRate, layout }) {
     const ceiling = dbToGain(ceilingDbfs);

@@ -10,6 +10,7 @@ import {
   sidechainLowPassHz,
   lookAheadMs,
   ratio,
+  sideChainDetector,
   releaseMs,
   thresholdDb,
 } from "./dynamics-settings";
@@ -46,7 +47,7 @@ type CompressorSettings = SettingsOf<typeof parameters>;
 
 const bendOf = ({ thresholdDb, ratio, kneeDb }: CompressorSettings) => compression(thresholdDb, ratio, kneeDb);
 
-export const curveOfCompressor = (settings: CompressorSettings) => curveOf(bendOf(settings));
+const curveOfCompressor = (settings: CompressorSettings) => curveOf(bendOf(settings));
 
 /** Holds back what is loud. */
 export const compressor: ProcessorDefinition<typeof parameters> = {
@@ -58,6 +59,9 @@ export const compressor: ProcessorDefinition<typeof parameters> = {
   parameters,
   commonControls: "all",
   takesKey: true,
+  visualiser: { kind: "transfer curve", curve: curveOfCompressor, makeUpDb: ({ makeUpDb }) => makeUpDb },
+  reductionNames: () => [""],
+  createDetector: sideChainDetector,
   memory: 2,
   neutral: { ratio: 1, makeUpDb: 0 },
   create(settings, { sampleRate, layout }) {

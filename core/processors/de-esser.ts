@@ -1,18 +1,30 @@
-import { slicePlanar, type Frames } from "../audio/units";
+import { emptyPlanar, slicePlanar, type Frames, type Hertz, type Planar } from "../audio/units";
 import { formatHertz } from "../audio/format";
 import { crossover } from "../dsp/crossover";
 import { GainFollower, LevelDetector, shareOfStep } from "../dsp/dynamics";
-import { number, onOff, type SettingsOf } from "../parameters/parameter";
+import { number, type SettingsOf } from "../parameters/parameter";
 import type { ProcessorDefinition } from "./processor";
 
 const parameters = {
-  fromHz: number("Frequency", "Where the hiss of s and sh begins", {
+  fromHz: number(
+    "From",
+    "Lower edge of the band that is listened to and held back: where the hiss of s and sh begins",
+    {
+      unit: "Hz",
+      min: 2000,
+      max: 12000,
+      step: 50,
+      scale: "log",
+      default: 5000,
+    },
+  ),
+  toHz: number("To", "Upper edge of the band; 20 kHz is no edge: all above the lower one", {
     unit: "Hz",
-    min: 2000,
-    max: 12000,
+    min: 3000,
+    max: 20000,
     step: 50,
     scale: "log",
-    default: 5000,
+    default: 20000,
   }),
   aboveDb: number("Threshold", "Level of the hiss against the whole voice above which it is held back", {
     unit: "dB",
@@ -36,8 +48,32 @@ const parameters = {
     scale: "log",
     default: 50,
   }),
-  listen: onOff("Listen to reduction", "Only what it takes away is heard"),
 };
+
+/** An upper edge from here on is none. */
+const NO_EDGE: Hertz = 20_000;
+/** The band is no narrower than this. */
+const NARROWEST = 1.2;
+
+/** Splits a block into the band of the hiss and the rest around it; both stay until the next call. */
+function hissSplitter({ fromHz, toHz }: { fromHz: Hertz; toHz: Hertz }, channels: number, sampleRate: Hertz) {
+  const upper = toHz >= NO_EDGE ? [] : [Math.max(toHz, NARROWEST * fromHz)];
+  const splitter = crossover("no delay", [fromHz, ...upper], channels, sampleRate);
+  let rest = emptyPlanar(channels, 0);
+  return {
+    state: splitter.state ?? [],
+    split(block: Planar, frames: Frames): { hiss: Planar; rest: Planar } {
+      const [low, hiss, top] = splitter.split(block, frames) as [Planar, Planar, Planar | undefined];
+      if (!top) return { hiss, rest: low };
+      if (rest[0]!.length < frames) rest = emptyPlanar(channels, frames);
+      rest.forEach((x, c) => {
+        const [below, above] = [low[c]!, top[c]!];
+        for (let i = 0; i < frames; i++) x[i] = below[i]! + above[i]!;
+      });
+      return { hiss, rest };
+    },
+  };
+}
 
 /** The level of the voice is that over some syllables. */
 const VOICE_SECONDS = 0.3;
@@ -78,13 +114,14 @@ export const deEsser: ProcessorDefinition<typeof parameters> = {
   parameters,
   commonControls: "levels and sides",
   takesKey: true,
+  reductionNames: () => [""],
   memory: 3,
   neutral: { maxReductionDb: 0 },
   create(settings, { sampleRate, layout, keys = [] }) {
-    if (settings.maxReductionDb === 0 && !settings.listen) return { latency: 0, process: () => undefined };
+    if (settings.maxReductionDb === 0) return { latency: 0, process: () => undefined };
     const channels = layout.speakers.length;
-    const splitter = crossover("no delay", [settings.fromHz], channels, sampleRate);
-    const keySplitter = keys.length > 0 ? crossover("no delay", [settings.fromHz], channels, sampleRate) : null;
+    const splitter = hissSplitter(settings, channels, sampleRate);
+    const keySplitter = keys.length > 0 ? hissSplitter(settings, channels, sampleRate) : null;
     const hiss = new LevelDetector("peak", sampleRate);
     const voice = new LevelDetector("rms", sampleRate);
     const level = new VoiceLevel(shareOfStep(VOICE_SECONDS, sampleRate));
@@ -104,28 +141,37 @@ export const deEsser: ProcessorDefinition<typeof parameters> = {
     let [gains, whole] = [new Float64Array(0), new Float64Array(0)];
     return {
       latency: 0,
-      state: [...(splitter.state ?? []), ...(keySplitter?.state ?? []), hiss, voice, level, follower],
+      state: [...splitter.state, ...(keySplitter?.state ?? []), hiss, voice, level, follower],
       process(block, frames, key) {
         if (gains.length < frames) [gains, whole] = [new Float64Array(frames), new Float64Array(frames)];
-        const [low, high] = splitter.split(block, frames) as [typeof block, typeof block];
-        const keyHigh = key && keySplitter ? keySplitter.split(key, frames)[1]! : high;
+        const { hiss: band, rest } = splitter.split(block, frames);
+        const listened = key && keySplitter ? keySplitter.split(key, frames).hiss : band;
         voice.powers(slicePlanar(key ?? block, 0, frames), frames, whole);
-        hiss.powers(keyHigh, frames, gains);
+        hiss.powers(listened, frames, gains);
         level.over(gains, whole, frames);
         follower.follow(gains, frames, curve, settings.aboveDb);
         block.forEach((x, c) => {
-          const [l, h] = [low[c]!, high[c]!];
-          if (settings.listen) for (let i = 0; i < frames; i++) x[i] = h[i]! * (1 - gains[i]!);
-          else for (let i = 0; i < frames; i++) x[i] = l[i]! + h[i]! * gains[i]!;
+          const [r, h] = [rest[c]!, band[c]!];
+          for (let i = 0; i < frames; i++) x[i] = r[i]! + h[i]! * gains[i]!;
         });
       },
       takeGainReduction: () => [follower.takeMaxReduction()],
     };
   },
+  createDetector(settings, { sampleRate, layout }) {
+    const splitter = hissSplitter(settings, layout.speakers.length, sampleRate);
+    return {
+      latency: 0,
+      process(block, frames, key) {
+        const { hiss } = splitter.split(key ?? block, frames);
+        block.forEach((x, c) => x.set(hiss[c]!.subarray(0, frames)));
+      },
+    };
+  },
   automatable: ["aboveDb", "maxReductionDb", "speedMs"],
   predict: (levels) => levels,
-  summary: ({ fromHz, maxReductionDb }: SettingsOf<typeof parameters>) =>
-    `from ${formatHertz(fromHz)}, up to −${maxReductionDb} dB`,
+  summary: ({ fromHz, toHz, maxReductionDb }: SettingsOf<typeof parameters>) =>
+    `${toHz >= NO_EDGE ? `from ${formatHertz(fromHz)}` : `${formatHertz(fromHz)} to ${formatHertz(toHz)}`}, up to −${maxReductionDb} dB`,
   presets: [
     {
       name: "Bright voice",

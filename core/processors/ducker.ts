@@ -114,6 +114,7 @@ export const ducker: ProcessorDefinition<typeof parameters> = {
   keywords: "duck sidechain voice over music under speech translation",
   parameters,
   commonControls: "none",
+  visualiser: { kind: "gain envelope", of: "another item", envelope: duckerEnvelope },
   memory: 0,
   create: ({ line }, { sampleRate }, start) => gainEnvelope(line, 1, sampleRate, start),
   predict: (levels, { line }) => predictGainEnvelope(levels, line, 1),

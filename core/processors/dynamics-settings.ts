@@ -1,5 +1,8 @@
 /** Settings that several dynamics processors have, worded alike. */
+import type { StreamFormat } from "../audio/stream-format";
+import { SideChain } from "../dsp/dynamics";
 import { number, type NumberParameter } from "../parameters/parameter";
+import type { Processor } from "./processor";
 
 type Changes = Partial<Pick<NumberParameter, "min" | "max" | "default" | "step">>;
 
@@ -77,3 +80,19 @@ export const sidechainLowPassHz = number(
     default: 20000,
   },
 );
+
+/** What a detector behind the corners of its side chain listens to: its key, where it has one. */
+export function sideChainDetector(
+  settings: { sidechainHighPassHz: number; sidechainLowPassHz: number },
+  { sampleRate, layout }: StreamFormat,
+): Processor {
+  const { sidechainHighPassHz, sidechainLowPassHz } = settings;
+  const sideChain = new SideChain(layout.speakers.length, sampleRate, sidechainHighPassHz, sidechainLowPassHz);
+  return {
+    latency: 0,
+    process(block, frames, key) {
+      const heard = sideChain.of(key ?? block, frames);
+      block.forEach((x, c) => x.set(heard[c]!));
+    },
+  };
+}

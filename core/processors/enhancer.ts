@@ -65,6 +65,7 @@ export const enhancer: ProcessorDefinition<typeof parameters> = {
   keywords: "exciter air sparkle bass harmonics presence enhance",
   parameters,
   commonControls: "levels and sides",
+  visualiser: { kind: "enhancer harmonics" },
   memory: 0.5,
   create(settings, { sampleRate, layout }) {
     const channels = layout.speakers.length;

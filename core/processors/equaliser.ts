@@ -183,6 +183,7 @@ export const equaliser: ProcessorDefinition<typeof parameters> = {
   keywords: "eq parametric bell shelf notch tilt frequency bright dull mud presence air",
   parameters,
   commonControls: "all",
+  visualiser: { kind: "equaliser bands" },
   memory: 2,
   create({ bands, phase }, { sampleRate, layout }) {
     const make = phase === "linear" ? linearPhase : minimumPhase;

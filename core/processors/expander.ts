@@ -9,6 +9,7 @@ import {
   sidechainLowPassHz,
   lookAheadMs,
   ratio,
+  sideChainDetector,
   releaseMs,
   thresholdDb,
 } from "./dynamics-settings";
@@ -48,7 +49,7 @@ type ExpanderSettings = SettingsOf<typeof parameters>;
 const bendOf = (settings: ExpanderSettings) =>
   expansion(settings.thresholdDb, settings.ratio, settings.kneeDb, settings.rangeDb);
 
-export const curveOfExpander = (settings: ExpanderSettings) => curveOf(bendOf(settings));
+const curveOfExpander = (settings: ExpanderSettings) => curveOf(bendOf(settings));
 
 /** Keeps a level open: for a while after it has fallen, and until it is well below. Shape: powers, in place. */
 class Opening {
@@ -93,6 +94,9 @@ export const expander: ProcessorDefinition<typeof parameters> = {
   parameters,
   commonControls: "all",
   takesKey: true,
+  visualiser: { kind: "transfer curve", curve: curveOfExpander },
+  reductionNames: () => [""],
+  createDetector: sideChainDetector,
   memory: 3,
   neutral: { ratio: 1 },
   create(settings, { sampleRate, layout }) {

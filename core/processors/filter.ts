@@ -1,10 +1,8 @@
 import { formatHertz } from "../audio/format";
 import { cut, type AnalogueBiquad } from "../dsp/analogue-filter";
-import { matchedFilter } from "../dsp/matched-filter";
 import { choice, number, onOff, type SettingsOf } from "../parameters/parameter";
-import { predictTone } from "./predict-tone";
+import { toneProcessor } from "./tone-processor";
 import type { ProcessorDefinition } from "./processor";
-import { BiquadCascade } from "../dsp/biquad-cascade";
 
 const SLOPES = {
   "6": "6 dB/octave",
@@ -42,7 +40,7 @@ const parameters = {
 
 type Settings = SettingsOf<typeof parameters>;
 
-export const biquadsOfFilter = (settings: Settings): AnalogueBiquad[] => [
+const biquadsOfFilter = (settings: Settings): AnalogueBiquad[] => [
   ...(settings.high ? cut("high", settings.highHz, Number(settings.highSlope) / 6) : []),
   ...(settings.low ? cut("low", settings.lowHz, Number(settings.lowSlope) / 6) : []),
 ];
@@ -58,14 +56,8 @@ export const filter: ProcessorDefinition<typeof parameters> = {
   commonControls: "all",
   memory: 1,
   neutral: { high: false, low: false },
-  create(settings, { sampleRate, layout }) {
-    const matched = matchedFilter(biquadsOfFilter(settings), sampleRate);
-    if (!matched) return { latency: 0, process: () => undefined };
-    const cascade = new BiquadCascade(matched, layout.speakers.length);
-    return { latency: 0, state: [cascade], process: (block, frames) => cascade.process(block, frames) };
-  },
+  ...toneProcessor(biquadsOfFilter),
   automatable: ["highHz", "lowHz"],
-  predict: (levels, settings) => predictTone(levels, biquadsOfFilter(settings)),
   summary: ({ high, highHz, low, lowHz }) =>
     [high ? `from ${formatHertz(highHz)}` : "", low ? `to ${formatHertz(lowHz)}` : ""].filter(Boolean).join(", ") ||
     "off",

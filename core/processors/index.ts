@@ -1,14 +1,16 @@
 import * as z from "zod";
 import { idSchema } from "../parameters/identifiers";
-import { withCurrentNames, withCurrentNamesThroughout, type FormerNames } from "../parameters/former-names";
+import { without, withCurrentNames, withCurrentNamesThroughout, type FormerNames } from "../parameters/former-names";
 import type { StreamFormat } from "../audio/stream-format";
 import type { Frames } from "../audio/units";
 import { ambience } from "./ambience";
+import { bassTreble } from "./bass-treble";
 import { createWithCommonControls, commonControls, predictWithCommonControls } from "./common-controls";
 import { channelTools } from "./channels";
 import { clipper } from "./clipper";
 import { compressor } from "./compressor";
 import { deEsser } from "./de-esser";
+import { discEqualisation } from "./disc-equalisation";
 import { ducker } from "./ducker";
 import { enhancer } from "./enhancer";
 import { equaliser } from "./equaliser";
@@ -21,6 +23,7 @@ import { automatedProcessor, settingsAt } from "./automation";
 import { multiband } from "./multiband";
 import { outboard } from "./outboard";
 import { saturation } from "./saturation";
+import { threeBandTone } from "./three-band-tone";
 import { toneMatch } from "./tone-match";
 import { stereoWidth } from "./width";
 import {
@@ -48,6 +51,12 @@ const erase = <P extends Parameters>(definition: ProcessorDefinition<P>): Proces
   predict: (levels, settings) =>
     predictWithCommonControls(levels, (inner) => definition.predict(inner, settings as SettingsOf<P>), settings),
   summary: (settings) => definition.summary(settings as SettingsOf<P>),
+  ...(definition.reductionNames
+    ? { reductionNames: (settings) => definition.reductionNames!(settings as SettingsOf<P>) }
+    : {}),
+  ...(definition.createDetector
+    ? { createDetector: (settings, format) => definition.createDetector!(settings as SettingsOf<P>, format) }
+    : {}),
   neutral: definition.neutral as SettingsOf<Parameters>,
   presets: definition.presets as ProcessorDefinition["presets"],
 });
@@ -59,8 +68,11 @@ export const PROCESSORS: readonly ProcessorDefinition[] = [
   erase(leveller),
   erase(ducker),
   erase(filter),
+  erase(bassTreble),
+  erase(threeBandTone),
   erase(equaliser),
   erase(toneMatch),
+  erase(discEqualisation),
   erase(compressor),
   erase(multiband),
   erase(expander),
@@ -153,9 +165,16 @@ function withEntryNames(given: unknown): unknown {
   return typeof type === "string" ? withSettingNames(type, entry) : entry;
 }
 
+/** Settings that there are no more: what they did is heard while it is monitored. */
+const DROPPED_SETTINGS: Readonly<Record<string, readonly string[]>> = { "de-esser": ["listen"] };
+
 /** Settings of a processor, or an entry that holds them, with today's names. */
-export const withSettingNames = (type: string, given: unknown): unknown =>
-  Object.hasOwn(FORMER_SETTINGS, type) ? withCurrentNamesThroughout(given, FORMER_SETTINGS[type]!) : given;
+export function withSettingNames(type: string, given: unknown): unknown {
+  const named = Object.hasOwn(FORMER_SETTINGS, type)
+    ? withCurrentNamesThroughout(given, FORMER_SETTINGS[type]!)
+    : given;
+  return Object.hasOwn(DROPPED_SETTINGS, type) ? without(named, DROPPED_SETTINGS[type]!) : named;
+}
 
 /** One processor of a chain with its settings, flat: `{ "type": "gain", "gainDb": 3 }`. */
 export const chainEntrySchema = z.preprocess(
@@ -204,6 +223,8 @@ export interface ChainEntry extends Record<string, unknown> {
   about?: About | undefined;
   /** Of one in a lane's chain: the lane that it listens to instead of its own, or "order". */
   key?: string | undefined;
+  /** While it is set: what its detector listens to is heard instead. Never kept in a document. */
+  monitored?: "detector" | undefined;
 }
 
 /** An entry without what changes no byte: its name, its other settings, what is written beside it. */
@@ -233,6 +254,7 @@ export const newChainEntry = (type: string, id: string): ChainEntry => ({
 export function createProcessor(entry: ChainEntry, format: StreamFormat, start: Frames): Processor {
   const definition = processorNamed(entry.type);
   const settings = settingsOf(entry);
+  if (entry.monitored === "detector" && definition.createDetector) return definition.createDetector(settings, format);
   const lines = Object.values(entry.automation ?? {}).some((line) => line.length > 0) ? entry.automation : undefined;
   if (!lines || !canAutomate(entry)) return definition.create(settings, format, start);
   return automatedProcessor(

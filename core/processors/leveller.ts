@@ -117,6 +117,11 @@ export const leveller: ProcessorDefinition<typeof parameters> = {
   keywords: "ride rider automatic gain agc level even loudness fader",
   parameters,
   commonControls: "none",
+  visualiser: {
+    kind: "gain envelope",
+    of: "item",
+    envelope: (momentaryLufs, settings) => levellerEnvelope({ momentaryLufs }, settings),
+  },
   memory: 0,
   create: ({ line, amountPercent }, { sampleRate }, start) =>
     gainEnvelope(line, amountPercent / 100, sampleRate, start),

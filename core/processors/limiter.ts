@@ -59,6 +59,8 @@ export const limiter: ProcessorDefinition<typeof parameters> = {
   keywords: "limit brickwall peak ceiling loud true peak",
   parameters,
   commonControls: "levels and sides",
+  visualiser: { kind: "peaks" },
+  reductionNames: ({ bassApart }) => (bassApart ? ["everything", "the bass alone"] : [""]),
   memory: 6,
   create(settings, { sampleRate, layout }) {
     const ceiling = dbToGain(settings.ceilingDbtp) * ROUNDING;

@@ -166,6 +166,8 @@ export const multiband: ProcessorDefinition<typeof parameters> = {
   keywords: "multiband compressor bands boom harsh low mid high dynamic",
   parameters,
   commonControls: "all",
+  visualiser: { kind: "multiband" },
+  reductionNames: ({ bands: list }) => list.map((_, n) => `band ${n + 1}`),
   memory: 2,
   neutral: { bands: bands.default.map((one) => ({ ...one, ratio: 1 })) },
   create({ bands: list, crossover: kind, link }, { sampleRate, layout }, _, moves) {

@@ -2,7 +2,9 @@ import type { Stateful } from "../dsp/state";
 import type { StreamFormat } from "../audio/stream-format";
 import type { Decibels, Frames, Planar, Seconds } from "../audio/units";
 import type { GroupId } from "./groups";
-import type { Parameters, SettingsOf } from "../parameters/parameter";
+import type { AnalogueBiquad } from "../dsp/analogue-filter";
+import type { CompressionCurve } from "../dsp/dynamics";
+import type { Breakpoint, Parameters, SettingsOf } from "../parameters/parameter";
 
 /** A processor at work on one stream. It changes blocks in place and delays them by `latency` frames. */
 export interface Processor {
@@ -37,6 +39,30 @@ export interface Preset<P extends Parameters = Parameters> {
   settings: Partial<SettingsOf<P>> & { inputDb?: Decibels; outputDb?: Decibels; mix?: number };
 }
 
+/** What a drawing of a processor shows, by its settings. */
+export type Visualiser<S> =
+  /** The magnitude of filters in a row. */
+  | { kind: "response"; sections(settings: S): readonly AnalogueBiquad[] }
+  /** Output level over input level. */
+  | { kind: "transfer curve"; curve(settings: S): CompressionCurve; makeUpDb?(settings: S): Decibels }
+  /** A line of gain over time that is worked out from the momentary loudness of the item, or of another one. */
+  | {
+      kind: "gain envelope";
+      of: "item" | "another item";
+      envelope(momentaryLufs: Float32Array, settings: S): Breakpoint[];
+    }
+  | {
+      kind:
+        | "equaliser bands"
+        | "multiband"
+        | "tone match"
+        | "harmonics"
+        | "enhancer harmonics"
+        | "peaks"
+        | "width"
+        | "reverb";
+    };
+
 /** Everything that others need to know of a processor; forms, validation, help, CLI and tests come from it. */
 export interface ProcessorDefinition<P extends Parameters = Parameters> {
   id: string;
@@ -56,6 +82,17 @@ export interface ProcessorDefinition<P extends Parameters = Parameters> {
   neutral?: Partial<SettingsOf<P>>;
   /** Whether it can listen to an external key instead of what it works on. */
   takesKey?: boolean;
+  /** What its editor draws; settings alone where absent. */
+  visualiser?: Visualiser<SettingsOf<P>>;
+  /** Whether it works on the two sides of a stereo signal, and leaves everything else as it is. */
+  stereoOnly?: true;
+  /**
+   * What it reduces, a name for each value of `takeGainReduction`: [""] for the whole, names of bands otherwise. Absent
+   * where it tells none.
+   */
+  reductionNames?(settings: SettingsOf<P>): readonly string[];
+  /** Gives what its detector listens to in place of the sound, to be heard while it is set; absent where it is the sound. */
+  createDetector?(settings: SettingsOf<P>, format: StreamFormat): Processor;
   /** How much of the past still matters to what comes out; a start in the middle runs up by this. */
   memory: Seconds;
   /**

@@ -80,6 +80,7 @@ export const saturation: ProcessorDefinition<typeof parameters> = {
   keywords: "warmth harmonics distortion drive tape tube valve density colour",
   parameters,
   commonControls: "all",
+  visualiser: { kind: "harmonics" },
   memory: 0.5,
   neutral: { driveDb: 0 },
   create({ driveDb, evenPercent, toneDb, oversampling }, { sampleRate, layout }) {

@@ -149,6 +149,7 @@ export const toneMatch: ProcessorDefinition<typeof parameters> = {
   keywords: "match reference spectrum tone similar drawn line",
   parameters,
   commonControls: "all",
+  visualiser: { kind: "tone match" },
   memory: 1,
   create(settings, { sampleRate, layout }) {
     const curve = matchCurve(settings);

@@ -49,6 +49,8 @@ export const stereoWidth: ProcessorDefinition<typeof parameters> = {
   keywords: "stereo image mono sides wide narrow mid side",
   parameters,
   commonControls: "none",
+  visualiser: { kind: "width" },
+  stereoOnly: true,
   memory: 1,
   create(settings, { sampleRate, layout }, _, moves) {
     const { lowPercent, monoBelowHz } = settings;

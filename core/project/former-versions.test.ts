@@ -51,8 +51,12 @@ describe("a document of version 1", () => {
       expect(Object.values(settingsOf(entry)).map((v) => JSON.stringify(v)).length).toBe(
         Object.keys(processorNamed(entry.type).parameters).length,
       );
-      expect(Object.keys(entry)).toHaveLength(Object.keys(former).length);
-      expect(Object.values(entry.alternateSettings ?? {})).toHaveLength(Object.values(former.other ?? {}).length);
+      // What a de-esser takes away is heard while it is monitored: that it could be left on was a setting once.
+      const kept = (given: object) =>
+        Object.keys(given).filter((name) => entry.type !== "de-esser" || name !== "listen");
+      const added = entry.type === "de-esser" ? ["toHz"] : [];
+      expect(Object.keys(entry).filter((name) => !added.includes(name))).toHaveLength(kept(former).length);
+      expect(Object.values(entry.alternateSettings ?? {})).toHaveLength(kept(former.other ?? {}).length);
       expect(Object.values(entry.automation ?? {})).toEqual(Object.values(former.lines ?? {}));
     });
     item.repairs.forEach((step, i) => {

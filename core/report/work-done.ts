@@ -8,7 +8,6 @@ import type { Clip } from "../edit-list/clip";
 import { powerAt, type AnalogueBiquad } from "../dsp/analogue-filter";
 import { processorNamed, settingsOf, type ChainEntry } from "../processors";
 import { biquadsOfBand, type EqualiserBand } from "../processors/equaliser";
-import { biquadsOfFilter } from "../processors/filter";
 import { repairNamed, repairSettings } from "../repair";
 
 export interface WorkStep {
@@ -85,7 +84,8 @@ const HERTZ = Array.from({ length: POINTS }, (_, i) => LOWEST * (HIGHEST / LOWES
 function sectionsOf(entry: ChainEntry): { sides: string; sections: AnalogueBiquad[] }[] {
   const settings = settingsOf(entry);
   const side = (settings as { sides?: string }).sides ?? "all";
-  if (entry.type === "filter") return [{ sides: side, sections: biquadsOfFilter(settings as never) }];
+  const { visualiser } = processorNamed(entry.type);
+  if (visualiser?.kind === "response") return [{ sides: side, sections: [...visualiser.sections(settings)] }];
   if (entry.type !== "equaliser") return [];
   const { bands } = settings as unknown as { bands: EqualiserBand[] };
   return bands.filter(({ on }) => on).map((band) => ({ sides: band.sides, sections: biquadsOfBand(band) }));

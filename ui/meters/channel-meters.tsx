@@ -6,7 +6,7 @@ import { correlationColour } from "@ui/canvas/scales";
 import type { MeterSize } from "./arrangement";
 import { Bar, moveBar, setText, share, useBar, type Scale } from "./bar";
 import { Highest } from "./loudness-meters";
-import { FIGURES_EVERY_MS, useFrames, useMeterSource } from "./meter-source";
+import { FIGURES_EVERY_MS, useMeterFrames, useMeterSource } from "./meter-source";
 import { useMeterCanvas } from "./use-meter-canvas";
 
 const PEAK: Scale = { low: -60, high: 3 };
@@ -50,7 +50,7 @@ function ChannelBars({
   const limit = spec?.limits.find(({ figure }) => figure === "truePeakDbtp")?.max;
   const peak = useBar();
   const rms = useRef<HTMLSpanElement>(null);
-  useFrames(() => {
+  useMeterFrames(() => {
     const { nowDb, heldDb, rmsDb } = ring()?.channel(channel) ?? {
       nowDb: -Infinity,
       heldDb: -Infinity,
@@ -100,11 +100,11 @@ export function CorrelationMeter() {
   const needle = useRef<HTMLDivElement>(null);
   const text = useRef<HTMLSpanElement>(null);
   const aware = useRef<HTMLSpanElement>(null);
-  useFrames(() => {
+  useMeterFrames(() => {
     const plain = ring()?.meter("correlation") ?? NaN;
     moveNeedle(needle.current, Number.isFinite(plain) ? (plain + 1) / 2 : 0.5);
   });
-  useFrames(() => {
+  useMeterFrames(() => {
     const now = ring();
     const plain = now?.meter("correlation") ?? NaN;
     setText(text.current, Number.isFinite(plain) ? formatDb(plain, { sign: true, digits: 2 }) : "—");
@@ -154,11 +154,11 @@ export function BalanceMeter() {
   const { ring } = useMeterSource();
   const needle = useRef<HTMLDivElement>(null);
   const text = useRef<HTMLSpanElement>(null);
-  useFrames(() => {
+  useMeterFrames(() => {
     const db = ring()?.meter("balanceDb") ?? NaN;
     moveNeedle(needle.current, Number.isFinite(db) ? share(db, { low: -BALANCE_DB, high: BALANCE_DB }) : 0.5);
   });
-  useFrames(() => {
+  useMeterFrames(() => {
     const db = ring()?.meter("balanceDb") ?? NaN;
     setText(
       text.current,
@@ -191,7 +191,7 @@ const REDUCTION: Scale = { low: 0, high: 12 };
 export function ReductionMeter() {
   const { ring } = useMeterSource();
   const bar = useBar();
-  useFrames(() => {
+  useMeterFrames(() => {
     const db = ring()?.meter("reductionDb") ?? 0;
     moveBar(bar, db, REDUCTION, { shown: formatDb(db === 0 ? 0 : -db) });
   });
@@ -259,7 +259,7 @@ export function PairsMeter({ size }: { size: MeterSize }) {
 export function ClockMeter({ size }: { size: MeterSize }) {
   const { ring, words } = useMeterSource();
   const text = useRef<HTMLParagraphElement>(null);
-  useFrames(() => setText(text.current, words(ring()?.meter("position") ?? 0)));
+  useMeterFrames(() => setText(text.current, words(ring()?.meter("position") ?? 0)));
   return (
     <p
       ref={text}

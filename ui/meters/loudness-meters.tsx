@@ -6,7 +6,7 @@ import type { DeliverySpec } from "@core/delivery/spec";
 import type { MeterName } from "@playback/ring";
 import type { MeterSize } from "./arrangement";
 import { Bar, moveBar, setText, useBar, type Scale } from "./bar";
-import { FIGURES_EVERY_MS, useFrames, useMeterSource } from "./meter-source";
+import { FIGURES_EVERY_MS, useMeterFrames, useMeterSource } from "./meter-source";
 import { useMeterCanvas } from "./use-meter-canvas";
 
 /** What the spec in force aims at; programmes for broadcast where there is none. */
@@ -33,12 +33,12 @@ export function LoudnessMeter({ size }: { size: MeterSize }) {
   const words = useRef<HTMLParagraphElement>(null);
   const told = (lufs: number) => (unit === "LU" ? formatDb(lufs - target, { sign: true }) : formatDb(lufs));
   const range = useRef<HTMLElement>(null);
-  useFrames(() => {
+  useMeterFrames(() => {
     const now = ring();
     const level = (name: MeterName) => now?.meter(name) ?? -Infinity;
     WINDOWS.forEach(({ meter }, i) => moveBar(bars[i]!, level(meter), scale, { shown: told(level(meter)) }));
   });
-  useFrames(() => {
+  useMeterFrames(() => {
     const now = ring();
     const level = (name: MeterName) => now?.meter(name) ?? -Infinity;
     const shortTerm = level("shortTermLufs");
@@ -107,7 +107,7 @@ export function Highest({
   const { ring, words, goTo } = useMeterSource();
   const shown = useRef<HTMLElement>(null);
   const where = useRef<HTMLButtonElement>(null);
-  useFrames(() => {
+  useMeterFrames(() => {
     const now = ring();
     const value = now?.meter(level) ?? -Infinity;
     setText(shown.current, told(value));

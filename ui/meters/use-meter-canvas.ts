@@ -4,7 +4,7 @@ import { useCallback, useEffect, useRef, type RefObject } from "react";
 import type { Context, Colours } from "@ui/canvas/draw";
 import { clearedContext, useCanvasSize, type CanvasSize } from "@ui/canvas/canvas-size";
 import { coloursOf } from "@ui/canvas/use-canvas";
-import { useFrames } from "./meter-source";
+import { useMeterFrames } from "./meter-source";
 
 /** Inks are looked up again after so long: the sheet may have changed. */
 const INKS_EVERY_MS = 500;
@@ -25,7 +25,7 @@ export function useMeterCanvas(
     sheet.observe(document.documentElement, { attributeFilter: ["data-sheet"] });
     return () => sheet.disconnect();
   }, [resized]);
-  const drawn = useFrames(() => {
+  const drawn = useMeterFrames(() => {
     const context = clearedContext(ref.current, size.current);
     if (!context) return;
     const now = performance.now();

@@ -54,6 +54,15 @@ describe("what is heard", () => {
     expect([main.frozen, subtract!.frozen]).toEqual([0, 2]);
     expect(playbackPlanOf(model({ frozen: 2, source: "original" })).main.frozen).toBe(0);
   });
+  it("a detector is the chain up to its processor, at its own level, and all where it is in nobody's hand", () => {
+    const { main, subtract } = playbackPlanOf(model({ source: "detector", step: "l" }));
+    expect(main).toMatchObject({ chain: [chain[0], { ...chain[1], monitored: "detector" }], gainDb: 0, frozen: 0 });
+    expect(subtract).toBeNull();
+    expect(playbackPlanOf(model({ source: "detector", step: null })).main.chain).toEqual(chain);
+    // What is frozen was made with the processor at work.
+    expect(playbackPlanOf(model({ source: "detector", step: "l", frozen: 2 })).main.frozen).toBe(0);
+    expect(playbackPlanOf(model({ source: "detector", step: "l", frozen: 1 })).main.frozen).toBe(1);
+  });
   it("before a repair is the repairs up to it, without the chain; what it removes is before less after", () => {
     const repairs = [newRepairStep("clicks", "c"), newRepairStep("noise", "n")];
     const of = (change: Partial<MonitorModel>) => playbackPlanOf(model({ repairs, step: "n", ...change }));

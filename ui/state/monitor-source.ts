@@ -9,6 +9,7 @@ export const MONITOR_SOURCES = [
   "before",
   "now",
   "removed",
+  "detector",
   "reference",
   "first",
   "second",
@@ -96,6 +97,13 @@ export function playbackPlanOf(model: MonitorModel): PlaybackPlan {
       if (repair >= 0) return { main: mended(repair), subtract: mended(repair + 1) };
       if (at < 0 && chain.length === 0) return { main: original, subtract: mended(repairs.length) };
       return { main: through(before), subtract: through(after) };
+    case "detector": {
+      // At its own level: what a detector hears is no version of the programme.
+      const entry = chain[at];
+      const listening = entry && [...chain.slice(0, at), { ...entry, bypass: false, monitored: "detector" as const }];
+      if (!listening) return alone(through(chain.length));
+      return alone({ ...ownTake(repairs, listening, 0), frozen: at < model.frozen ? 0 : model.frozen });
+    }
     case "reference":
       return alone(model.reference ? slotTake(model.reference, model) : original);
     case "first":

@@ -51,7 +51,7 @@ export function ListeningBar() {
         <Repeat size={14} /> Loop
       </Button>
       <HeardChoice />
-      <SlotHeard />
+      <OtherHeard />
       <MatchSwitch />
       <SpeedChoice />
       <ListenMenu />
@@ -123,21 +123,25 @@ function HeardChoice() {
   );
 }
 
-const SLOT_WORDS: Partial<Record<MonitorSourceName, string>> = {
+const OTHER_WORDS: Partial<Record<MonitorSourceName, string>> = {
   first: "First of two",
   second: "Second of two",
+  detector: "Detector",
   difference: "Difference of two",
 };
 
-/** Said where the slots are heard: the choice beside it has no word for them. */
-function SlotHeard() {
+/** Said where slots or a detector are heard: the choice beside it has no word for them. */
+function OtherHeard() {
   const heard = useWorkspace((workspace) => workspace.monitorSource);
-  const words = SLOT_WORDS[heard];
+  const words = OTHER_WORDS[heard];
   if (!words) return null;
   return (
     <button
       type="button"
-      onClick={() => useWorkspace.setState({ dialog: "compare" })}
+      title={heard === "detector" ? "Hear all again" : "To what is compared"}
+      onClick={() =>
+        useWorkspace.setState(heard === "detector" ? { monitorSource: "now", step: null } : { dialog: "compare" })
+      }
       className="h-7 rounded-[4px] bg-act-ground px-2 font-semibold text-act"
     >
       {words}

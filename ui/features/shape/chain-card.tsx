@@ -4,6 +4,7 @@ import { Snowflake } from "lucide-react";
 import { groupNamed } from "@core/processors/groups";
 import { processorNamed, settingsOf, type ChainEntry } from "@core/processors";
 import { useEngineState } from "@ui/state/listening-engine";
+import { CardReduction } from "./live-reduction";
 import { groupColour } from "./group-colour";
 
 interface ChainCardProps {
@@ -59,6 +60,9 @@ export function ChainCard({ entry, isFrozen, chosen, onChoose, onMove, onDrag, o
           `${definition.summary(settingsOf(entry))}${entry.automation ? " · moves" : ""}`
         )}
       </span>
+      {definition.reductionNames && entry.id && !entry.bypass && (
+        <CardReduction entryId={entry.id} name={definition.name} />
+      )}
     </button>
   );
 }

@@ -1,63 +1,22 @@
 "use client";
 
-import type { ReactNode } from "react";
 import type { Layout } from "@core/audio/layout";
 import { processorNamed, type ChainEntry } from "@core/processors";
 import { commonControls } from "@core/processors/common-controls";
 import { measuredRoundTrip, type Device } from "@core/processors/outboard";
 import type { Parameter } from "@core/parameters/parameter";
-import { biquadsOfFilter } from "@core/processors/filter";
 import { predictNow } from "@core/delivery/predict-chain";
-import { powerAt } from "@core/dsp/analogue-filter";
-import { powerToDb } from "@core/audio/decibel";
 import { Button } from "@ui/design-system/button";
 import { ParameterField } from "@ui/design-system/parameter-field";
 import { useEngineState } from "@ui/state/listening-engine";
 import { useCurrentItem } from "@ui/state/current-item";
-import { EqualiserEditor } from "./visualisers/equaliser-editor";
-import { curvePath, DRAWN, FrequencyPlot } from "./visualisers/frequency-plot";
+import { drawingOf } from "./visualisers";
 import { GainHistory } from "./visualisers/gain-history";
-import { Harmonics } from "./visualisers/harmonics";
-import { ItemSpectrum, useItemSpectrum } from "./visualisers/item-spectrum";
-import { GainEnvelopeEditor } from "./visualisers/gain-envelope-editor";
-import { EnhancerHarmonics } from "./visualisers/enhancer-harmonics";
-import { MultibandEditor } from "./visualisers/multiband-editor";
-import { Peaks } from "./visualisers/peaks";
-import { ReverbDrawing } from "./visualisers/reverb";
-import { ToneMatchEditor } from "./visualisers/tone-match-editor";
-import { CompressorCurve, ExpanderCurve } from "./visualisers/transfer-curve";
-import { Width } from "./visualisers/width";
+import { LiveReductions } from "./live-reduction";
 import { LevelTo } from "./level-to";
 import { AutomationEditor } from "./automation-editor";
 import { ProcessorNotes } from "./processor-notes";
 import type { EntryEditing } from "./visualisers/use-entry";
-
-/** Editors that take the whole width; the other processors have a drawing beside their settings, or settings alone. */
-const WIDE: Record<string, (props: { inHand: EntryEditing }) => ReactNode> = {
-  equaliser: EqualiserEditor,
-  multiband: MultibandEditor,
-  "tone-match": ToneMatchEditor,
-  leveller: GainEnvelopeEditor,
-  ducker: GainEnvelopeEditor,
-};
-
-const BESIDE: Record<string, (props: { inHand: EntryEditing }) => ReactNode> = {
-  compressor: CompressorCurve,
-  expander: ExpanderCurve,
-  saturation: Harmonics,
-  filter: FilterDrawing,
-  limiter: Peaks,
-  clipper: Peaks,
-  width: Width,
-  ambience: ReverbDrawing,
-  enhancer: EnhancerHarmonics,
-};
-
-/** Processors that work on the two sides of a stereo signal. */
-const STEREO_ONLY = ["width", "channels"];
-
-/** Processors whose gain reduction is shown over the item. */
-const REDUCING = ["compressor", "expander", "limiter", "clipper", "multiband"];
 
 interface EntryEditorProps {
   inHand: EntryEditing;
@@ -74,8 +33,9 @@ export function EntryEditor({ inHand, layout }: EntryEditorProps) {
   const around = Object.keys(commonControls(definition));
   const own = Object.entries(definition.parameters).filter(([name]) => !around.includes(name));
   const plain = own.filter(([, parameter]) => parameter.kind !== "rows" && parameter.kind !== "points");
-  const Wide = WIDE[entry.type];
-  const Beside = BESIDE[entry.type];
+  const { visualiser } = definition;
+  const drawing = visualiser && { ...drawingOf(visualiser), visualiser };
+  const [wide, beside] = (["wide", "beside"] as const).map((place) => (drawing?.place === place ? drawing : null));
   const field = ([name, parameter]: [string, Parameter]) => (
     <ParameterField
       key={name}
@@ -96,27 +56,28 @@ export function EntryEditor({ inHand, layout }: EntryEditorProps) {
         <span className="truncate text-label text-soft">{definition.help}</span>
       </h2>
       <Trouble inHand={inHand} />
-      {STEREO_ONLY.includes(entry.type) && !isStereo && (
+      {definition.stereoOnly && !isStereo && (
         <p className="px-3 py-1">
           Its sides are those of a stereo signal: there are none here, so they stay as they are.
         </p>
       )}
-      {Wide && (
+      {wide && (
         <div className="h-[280px] shrink-0 border-y border-grid">
-          <Wide inHand={inHand} />
+          <wide.View inHand={inHand} visualiser={wide.visualiser} />
         </div>
       )}
-      <div className={`grid gap-x-6 px-3 py-1 ${Beside ? "grid-cols-[auto_minmax(0,1fr)]" : ""}`}>
-        {Beside && <Beside inHand={inHand} />}
-        <div className={Wide ? "grid grid-cols-2 gap-x-6" : ""}>
+      <div className={`grid gap-x-6 px-3 py-1 ${beside ? "grid-cols-[auto_minmax(0,1fr)]" : ""}`}>
+        {beside && <beside.View inHand={inHand} visualiser={beside.visualiser} />}
+        <div className={wide ? "grid grid-cols-2 gap-x-6" : ""}>
           {plain.map(field)}
           {"makeUpDb" in definition.parameters && <MatchLoudness inHand={inHand} />}
-          {entry.type === "gain" && <LevelTo inHand={inHand} />}
-          {entry.type === "outboard" && <MeasureTrip inHand={inHand} />}
+          {"gainDb" in definition.parameters && <LevelTo inHand={inHand} />}
+          {"tripSamples" in definition.parameters && <MeasureTrip inHand={inHand} />}
         </div>
       </div>
-      {REDUCING.includes(entry.type) && (
+      {definition.reductionNames && (
         <div className="px-3 py-1">
+          {entry.id && <LiveReductions entryId={entry.id} names={definition.reductionNames(settings)} />}
           <GainHistory inHand={inHand} />
         </div>
       )}
@@ -152,32 +113,6 @@ function Trouble({ inHand: { entry } }: { inHand: EntryEditing }) {
       <span className="text-outside">▲</span> {failure.why} It is muted until a setting changes; bypass it to hear the
       rest.
     </p>
-  );
-}
-
-function FilterDrawing({ inHand: { settings } }: { inHand: EntryEditing }) {
-  const sections = biquadsOfFilter(settings as unknown as Parameters<typeof biquadsOfFilter>[0]);
-  const spectrum = useItemSpectrum();
-  const response = (hertz: number) => powerToDb(sections.reduce((product, one) => product * powerAt(one, hertz), 1));
-  return (
-    <div className="h-[220px] w-[380px]">
-      <FrequencyPlot label="Curve of the filter" rangeDb={24}>
-        {(scale) => (
-          <>
-            <ItemSpectrum scale={scale} spectrum={spectrum} response={response} />
-            <path
-              d={curvePath(
-                scale,
-                DRAWN.map((hertz) => [hertz, response(hertz)] as const),
-              )}
-              fill="none"
-              stroke="var(--act)"
-              strokeWidth={2}
-            />
-          </>
-        )}
-      </FrequencyPlot>
-    </div>
   );
 }
 

@@ -3,7 +3,7 @@
 import { ArrowLeft, ArrowRight, CopyPlus, Redo2, Replace, Trash2, Undo2 } from "lucide-react";
 import { useState } from "react";
 import { toast } from "sonner";
-import { settingsOf, type ChainEntry } from "@core/processors";
+import { processorNamed, settingsOf, type ChainEntry } from "@core/processors";
 import { chainOf, isLaneOwner } from "@core/project/chain-owners";
 import { PROGRAMME_ID } from "@core/project/document";
 import { Button } from "@ui/design-system/button";
@@ -155,12 +155,13 @@ function TwoSettings({ inHand: { entry, owner } }: { inHand: EntryEditing }) {
 function HearIt({ entry }: { entry: ChainEntry }) {
   const { monitorSource, step } = useWorkspace();
   const about = step === entry.id;
-  const choose = (next: "now" | "before" | "removed") =>
+  const choose = (next: (typeof ways)[number][0]) =>
     useWorkspace.setState({ monitorSource: next, step: next === "now" ? null : (entry.id ?? null) });
   const ways = [
     ["now", "all"],
     ["before", "bypassed"],
     ["removed", "delta"],
+    ...(processorNamed(entry.type).createDetector ? [["detector", "detector"] as const] : []),
   ] as const;
   return (
     <div className="flex items-center gap-1 text-label">

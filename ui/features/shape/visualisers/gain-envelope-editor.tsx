@@ -1,8 +1,6 @@
 "use client";
 
 import { useState } from "react";
-import { duckerEnvelope, type DuckerSettings } from "@core/processors/ducker";
-import { levellerEnvelope, type LevellerSettings } from "@core/processors/leveller";
 import type { Breakpoint } from "@core/parameters/parameter";
 import { envelopeAt } from "@core/parameters/breakpoints";
 import { levelsAfter } from "@core/delivery/predict-chain";
@@ -11,14 +9,14 @@ import { RecordingOverview } from "@ui/state/recording-overview";
 import { blobUrl } from "@ui/api/api";
 import { Button } from "@ui/design-system/button";
 import { useCurrentItem } from "@ui/state/current-item";
-import type { EntryEditing } from "./use-entry";
+import type { VisualiserProps } from "./visualiser-props";
 import { BreakpointPlot } from "./breakpoint-plot";
 import { AddBreakpoint, BreakpointList } from "./breakpoint-list";
 
 const GAIN_RANGE = { min: -60, max: 24, unit: "dB" };
 
 /** The line of a leveller or a ducker over the loudness of the item: worked out, and drawn over point by point. */
-export function GainEnvelopeEditor({ inHand }: { inHand: EntryEditing }) {
+export function GainEnvelopeEditor({ inHand, visualiser }: VisualiserProps<"gain envelope">) {
   const { facts, chain, view } = useCurrentItem();
   const line = inHand.settings["line"] as Breakpoint[];
   const at = chain.findIndex(({ id }) => id === inHand.entry.id);
@@ -37,22 +35,21 @@ export function GainEnvelopeEditor({ inHand }: { inHand: EntryEditing }) {
       Number(Math.max(GAIN_RANGE.min, Math.min(GAIN_RANGE.max, reach * (2 * share - 1))).toFixed(1)),
   };
   const commit = (next: Breakpoint[]) => void inHand.commit("line", next);
-  const isDucker = inHand.entry.type === "ducker";
+  const ofAnother = visualiser.of === "another item";
 
   const workOut = async () => {
-    if (!isDucker)
-      return inHand.commit("line", levellerEnvelope(before, inHand.settings as unknown as LevellerSettings));
+    if (!ofAnother) return inHand.commit("line", visualiser.envelope(before.momentaryLufs, inHand.settings));
     const item = view.document.items.find(({ id }) => id === other);
     const source = view.sources.find(({ hash }) => hash === item?.source);
     if (!source?.overview_hash) return;
     const data = await RecordingOverview.open(blobUrl(source.overview_hash), blobUrl(source.pcm_hash!), () => {});
     const { momentaryLufs } = data.curves;
-    return inHand.commit("line", duckerEnvelope(momentaryLufs.values, inHand.settings as unknown as DuckerSettings));
+    return inHand.commit("line", visualiser.envelope(momentaryLufs.values, inHand.settings));
   };
   return (
     <div className="flex h-full flex-col px-3 py-2">
       <div className="flex flex-wrap items-center gap-2 pb-1">
-        {isDucker && (
+        {ofAnother && (
           <select
             aria-label="Goes down while this item sounds"
             value={other}
@@ -71,7 +68,7 @@ export function GainEnvelopeEditor({ inHand }: { inHand: EntryEditing }) {
         )}
         <Button
           kind={line.length === 0 ? "main" : "plain"}
-          disabled={isDucker && other === ""}
+          disabled={ofAnother && other === ""}
           onClick={() => void workOut()}
         >
           {line.length === 0 ? "Work out the line" : "Work it out anew"}

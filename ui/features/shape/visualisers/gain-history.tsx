@@ -2,6 +2,7 @@
 
 import { useMemo } from "react";
 import { levelsAfter, predictChain } from "@core/delivery/predict-chain";
+import { processorNamed } from "@core/processors";
 import { formatDb, formatTime } from "@core/audio/format";
 import { useWorkspace } from "@ui/state/workspace-store";
 import { useCurrentItem } from "@ui/state/current-item";
@@ -40,6 +41,7 @@ export function GainHistory({ inHand }: { inHand: EntryEditing }) {
   const history = useGainHistory(inHand.entry.id);
   if (!history) return null;
   const { rows, measured } = history;
+  const names = processorNamed(inHand.entry.type).reductionNames?.(inHand.settings) ?? [];
   return (
     <div>
       {rows.map((row, band) => (
@@ -48,15 +50,12 @@ export function GainHistory({ inHand }: { inHand: EntryEditing }) {
           row={row}
           hopSeconds={history.hopSeconds}
           how={measured ? "measured" : "estimated"}
-          name={rows.length > 1 ? rowName(inHand.entry.type, band) : ""}
+          name={rows.length > 1 ? (names[band] ?? "") : ""}
         />
       ))}
     </div>
   );
 }
-
-const rowName = (type: string, row: number): string =>
-  type === "limiter" ? ["everything", "the bass alone"][row]! : `band ${row + 1}`;
 
 function HistoryRow({
   row,
@@ -105,7 +104,9 @@ function HistoryRow({
         </span>
         <span>
           {most < WORKS_DB
-            ? "nothing"
+            ? how === "measured"
+              ? "nothing"
+              : "measured once the chain stands still"
             : `up to ${formatDb(-most)} dB, at ${formatTime((at + first) * hopSeconds, 1)} · at work ${percent(working)} of it`}
         </span>
       </figcaption>

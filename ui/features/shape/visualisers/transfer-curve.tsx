@@ -1,11 +1,10 @@
 "use client";
 
-import { curveOfCompressor } from "@core/processors/compressor";
-import { curveOfExpander } from "@core/processors/expander";
 import type { CompressionCurve } from "@core/dsp/dynamics";
 import type { Decibels } from "@core/audio/units";
 import { useCurrentItem } from "@ui/state/current-item";
-import type { EntryEditing } from "./use-entry";
+import { processorNamed } from "@core/processors";
+import type { VisualiserProps } from "./visualiser-props";
 
 const LOWEST: Decibels = -72;
 const TICKS = [-60, -48, -36, -24, -12, 0];
@@ -31,11 +30,11 @@ function useLevelShares(): { db: Decibels; share: number }[] {
 /** Output over input, with the levels that the item has laid under it. */
 export function TransferCurve({
   curve,
-  makeUpDb = 0,
+  makeUpDb,
   label,
 }: {
   curve: CompressionCurve;
-  makeUpDb?: Decibels;
+  makeUpDb: Decibels;
   label: string;
 }) {
   const shares = useLevelShares();
@@ -102,17 +101,11 @@ export function TransferCurve({
   );
 }
 
-type CompressorSettings = Parameters<typeof curveOfCompressor>[0];
-type ExpanderSettings = Parameters<typeof curveOfExpander>[0];
-
-export const CompressorCurve = ({ inHand: { settings } }: { inHand: EntryEditing }) => (
+/** That of the processor in hand. */
+export const ProcessorCurve = ({ inHand: { entry, settings }, visualiser }: VisualiserProps<"transfer curve">) => (
   <TransferCurve
-    label="Transfer curve of the compressor"
-    curve={curveOfCompressor(settings as CompressorSettings)}
-    makeUpDb={Number(settings["makeUpDb"])}
+    label={`Transfer curve of the ${processorNamed(entry.type).name.toLowerCase()}`}
+    curve={visualiser.curve(settings)}
+    makeUpDb={visualiser.makeUpDb?.(settings) ?? 0}
   />
-);
-
-export const ExpanderCurve = ({ inHand: { settings } }: { inHand: EntryEditing }) => (
-  <TransferCurve label="Transfer curve of the expander" curve={curveOfExpander(settings as ExpanderSettings)} />
 );

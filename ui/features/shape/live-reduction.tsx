@@ -1,0 +1,81 @@
+"use client";
+
+import { useCallback, useRef } from "react";
+import { formatDb } from "@core/audio/format";
+import { engine } from "@ui/state/listening-engine";
+import { useFrames, type Heard } from "@ui/state/use-frames";
+import { moveBar, useBar, Bar, type Scale } from "@ui/meters/bar";
+import { useGainHistory } from "./visualisers/gain-history";
+
+const HEARD: Heard = { ring: () => engine().ring, onActivity: engine().onActivity };
+const SCALE: Scale = { low: 0, high: 12 };
+/** Less than this is not told. */
+const LEAST_DB = 0.05;
+
+/** The most that a processor takes off: at the moment while it is heard, over the item at rest. */
+export function CardReduction({ entryId, name }: { entryId: string; name: string }) {
+  const history = useGainHistory(entryId);
+  const deepest = Math.max(0, ...(history?.rows.map((row) => row.reduce((most, db) => Math.max(most, db), 0)) ?? []));
+  const fill = useRef<HTMLSpanElement>(null);
+  const text = useRef<HTMLSpanElement>(null);
+  const draw = useCallback(() => {
+    const live = engine().reductionsOf(entryId);
+    const db = live.length > 0 ? Math.max(...live) : deepest;
+    if (fill.current) {
+      fill.current.style.transform = `scaleX(${Math.min(1, db / SCALE.high)})`;
+      fill.current.style.opacity = live.length > 0 ? "1" : "0.4";
+    }
+    const shown = db < LEAST_DB ? "0.0" : formatDb(-db);
+    if (text.current && text.current.textContent !== shown) text.current.textContent = shown;
+  }, [entryId, deepest]);
+  useFrames(HEARD, draw);
+  return (
+    <span
+      className="mt-0.5 flex w-full items-center gap-1"
+      title={`Gain reduction of the ${name.toLowerCase()} in dB, 12 dB wide: now while it is heard, the most over the item at rest`}
+      data-testid="card-reduction"
+    >
+      <span className="relative block h-1 flex-1 bg-grid">
+        <span
+          ref={fill}
+          className="absolute inset-0 origin-right bg-peak will-change-transform"
+          style={{ transform: "scaleX(0)" }}
+        />
+      </span>
+      <span ref={text} className="figure w-[34px] text-right text-label leading-3 text-soft">
+        0.0
+      </span>
+    </span>
+  );
+}
+
+/** Gain reduction of the processor in hand while it is heard: a bar for the whole, or for each band. */
+export function LiveReductions({ entryId, names }: { entryId: string; names: readonly string[] }) {
+  return (
+    <div className="pb-1" data-testid="live-reduction">
+      {names.map((name, row) => (
+        <LiveReduction key={name} entryId={entryId} row={row} name={name} />
+      ))}
+    </div>
+  );
+}
+
+function LiveReduction({ entryId, row, name }: { entryId: string; row: number; name: string }) {
+  const bar = useBar();
+  useFrames(HEARD, () => {
+    const db = engine().reductionsOf(entryId)[row];
+    moveBar(bar, db ?? 0, SCALE, { shown: db === undefined ? "—" : db < LEAST_DB ? "0.0" : formatDb(-db) });
+  });
+  return (
+    <Bar
+      parts={bar}
+      name="now"
+      label={`Gain reduction${name ? ` of ${name}` : ""}, dB`}
+      meter={`reduction-${row}`}
+      scale={SCALE}
+      thin
+      fromRight
+      hint={`What is taken off ${name ? `of ${name} ` : ""}at the moment, in dB, 12 dB wide; told while it is heard`}
+    />
+  );
+}
