@@ -1,7 +1,8 @@
 /** Learns a noise, or a room's tail, from a stretch of a recording as it is after the repairs that come before. */
 import { openSoundFile } from "@core/files/open";
 import type { RepairStep } from "@core/repair";
-import { learnFromStretches, type NoiseProfile } from "@core/repair/noise-profile";
+import { bandPass, type Band } from "@core/dsp/butterworth";
+import { learnFromStretches, withinBand, type NoiseProfile } from "@core/repair/noise-profile";
 import { noiseProfileQuality, type NoiseProfileQuality } from "@core/repair/noise-profile-quality";
 import { estimateReverb, type TailEstimate } from "@core/repair/reverb-estimation";
 import { repairedSource } from "@core/repair/repaired-source";
@@ -15,6 +16,8 @@ export interface EstimationRequest {
   url: string;
   /** Repairs that come before the one that learns. */
   steps: RepairStep[];
+  /** Noise is learned of this band alone, and judged in it; absent for all of the spectrum. */
+  band?: Band;
   /** Stretches of the recording; a tail is learned from the first. */
   ranges: StreamRange[];
 }
@@ -34,7 +37,14 @@ const LONGEST_SECONDS = { noise: 20, tail: 60 };
 
 const scope = self as unknown as DedicatedWorkerGlobalScope;
 
-async function learn({ what, url, steps, ranges }: EstimationRequest): Promise<EstimationAnswer> {
+/** A stretch without what lies outside of a band. */
+function bandOf(stretch: Planar, band: Band, sampleRate: number): Planar {
+  const inside = stretch.map((x) => x.slice());
+  bandPass(band, inside.length, sampleRate).process(inside);
+  return inside;
+}
+
+async function learn({ what, url, steps, ranges, band }: EstimationRequest): Promise<EstimationAnswer> {
   const file = await openSoundFile(await httpSource(url));
   if (!file) throw new Error("The recording cannot be read.");
   const source = repairedSource(file, steps, { content: contentHashOf(url), store: new RepairCache() });
@@ -44,12 +54,16 @@ async function learn({ what, url, steps, ranges }: EstimationRequest): Promise<E
     stretches.push((await source.read(start, frames)).map((x) => x.slice()));
   }
   if (what === "tail") return { type: "done", profile: null, ...estimateReverb(stretches[0]!, file.sampleRate) };
-  const quality = noiseProfileQuality(stretches, file.sampleRate);
+  const quality = noiseProfileQuality(
+    band ? stretches.map((stretch) => bandOf(stretch, band, file.sampleRate)) : stretches,
+    file.sampleRate,
+  );
+  const learned = quality.standing === "error" ? null : learnFromStretches(stretches, file.sampleRate);
   return {
     type: "done",
     quality,
     tail: null,
-    profile: quality.standing === "error" ? null : learnFromStretches(stretches, file.sampleRate),
+    profile: learned && band ? withinBand(learned, band.low, band.high) : learned,
   };
 }
 

@@ -124,6 +124,7 @@ const SAMPLES: Record<CommandName, object[]> = {
   ],
   switchRepair: [{ item: "i1", step: "r1", enabled: false }],
   moveRepair: [{ item: "i1", step: "r1", to: 1 }],
+  replaceRepair: [{ item: "i1", step: "r1", with: [newRepairStep("clicks", "r7"), newRepairStep("hum", "r8")] }],
   removeRepair: [{ item: "i1", step: "r1" }],
   setTempo: [{ item: "i1", tempo: { beatsPerMinute: 93, beatsPerBar: 3, startSeconds: 0 } }],
   addDeliverable: [{ deliverable: { id: "d9", spec: "own", format: newFormat() } }],

@@ -74,6 +74,26 @@ export const REPAIR_COMMANDS = {
       writes: [`${itemPath(item)}/repairs/#order`],
     }),
   }),
+  /** Puts other steps in the place of one, where it applied and as it was switched. */
+  replaceRepair: define({
+    fields: z.strictObject({ ...own, with: stepsSchema }),
+    apply(document, { item, step, with: others }) {
+      const { repairs } = itemIn(document, item);
+      const found = stepOf(document, item, step);
+      const { enabled, regions, excludedRegions } = found;
+      for (const { id } of others) {
+        if (!id) throw new CommandProblem("A repair in a project needs an id.");
+        if (repairs.some((one) => one.id === id)) throw new CommandProblem("This repair is already there.");
+      }
+      const placed = others.map((other) => ({ ...other, enabled, regions, excludedRegions }));
+      repairs.splice(repairs.indexOf(found), 1, ...placed);
+    },
+    label: ({ item, step, with: others }, before) =>
+      `Open ${nameOfStep(before, item, step)}: ${others.map(({ type }) => repairNamed(type).name.toLowerCase()).join(", ")}`,
+    access: ({ item, step, with: others }) => ({
+      writes: [stepPath(item, step), ...others.map(({ id }) => stepPath(item, id ?? "#none"))],
+    }),
+  }),
   removeRepair: define({
     fields: z.strictObject(own),
     apply(document, { item, step }) {

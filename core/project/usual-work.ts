@@ -56,6 +56,7 @@ export const USUAL_CHAINS: Readonly<Record<TemplateId, readonly UsualProcessor[]
 };
 
 const SPEECH_REPAIRS: UsualRepair[] = [
+  { type: "voice-clean-up", why: "all of this by one control, whose parts can be opened" },
   { type: "noise", why: "learn it from a pause, then turn it down as far as is needed" },
   { type: "mouth-noise", why: "clicks of lips and tongue between words" },
   { type: "clicks", why: "crackle and digital errors" },
@@ -71,7 +72,7 @@ export const USUAL_REPAIRS: Readonly<Record<TemplateId, readonly UsualRepair[]>>
   ],
   audiobook: SPEECH_REPAIRS,
   podcast: SPEECH_REPAIRS,
-  broadcast: [...SPEECH_REPAIRS.slice(0, 3), { type: "hum", why: "mains and its harmonics" }],
+  broadcast: [...SPEECH_REPAIRS.slice(0, 4), { type: "hum", why: "mains and its harmonics" }],
   immersive: [
     { type: "channel-repair", why: "sides that are swapped, opposed, late or uneven" },
     { type: "clicks", why: "crackle and digital errors" },

@@ -12,6 +12,7 @@ import { reverberation } from "./reverberation";
 import { channelRepair } from "./channel-repair";
 import { spikes } from "./spikes";
 import { speechDenoise } from "./speech-denoise";
+import { voiceCleanUp } from "./voice-clean-up";
 import type { Hertz } from "../audio/units";
 import type { RepairDefinition } from "./repair";
 import { regionSchema, type Region } from "./time-frequency-region";
@@ -32,6 +33,7 @@ const erase = <P extends Parameters>(definition: RepairDefinition<P>): RepairDef
 
 /** Every repair. A new one: its file, and a word here. */
 export const REPAIRS: readonly RepairDefinition[] = [
+  erase(voiceCleanUp),
   erase(noise),
   erase(speechDenoise),
   erase(hum),

@@ -69,6 +69,18 @@ export const profileDb = (profile: NoiseProfile, channel: number): Float64Array 
     (code) => LOWEST_DB + code * STEP_DB,
   );
 
+/** The profile within a band alone, in all channels: outside of it nothing counts as noise, and nothing is turned down. */
+export function withinBand(profile: NoiseProfile, lowHz: Hertz, highHz: Hertz): NoiseProfile {
+  const levels = profile.levels.map((text) => {
+    const codes = fromBase64(text);
+    const width = profile.sampleRate / 2 / (codes.length - 1);
+    codes.fill(0, 0, Math.min(codes.length, Math.ceil(lowHz / width)));
+    codes.fill(0, Math.min(codes.length, Math.floor(highHz / width) + 1));
+    return toBase64(codes);
+  });
+  return { ...profile, levels };
+}
+
 /** The profile with one level in a band, in all channels: where it holds something that is no noise, or too little. */
 export function withLevel(profile: NoiseProfile, lowHz: Hertz, highHz: Hertz, db: Decibels): NoiseProfile {
   const levels = profile.levels.map((text) => {

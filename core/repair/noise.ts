@@ -78,6 +78,7 @@ export const noise: RepairDefinition<typeof parameters> = {
   id: "noise",
   name: "Noise",
   help: "Turns down steady noise: by a profile learned from a stretch of it, or, in speech, following it by itself (long notes of music would be taken for noise)",
+  panel: "noise profile",
   parameters,
   learned: noiseProfileSchema,
   contextSeconds: (_, learned) => (learned === undefined ? FOLLOWING_SECONDS : SETTLING_SECONDS),

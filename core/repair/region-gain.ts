@@ -45,6 +45,7 @@ export const regionGain: RepairDefinition<typeof parameters> = {
   id: "region-gain",
   name: "Region gain",
   help: "Lowers, raises or silences a range, or only a band of it",
+  panel: "similar regions",
   parameters,
   edges: ({ fadeSeconds, fades }) => ({ seconds: fadeSeconds, outside: fades === "outside" }),
   contextSeconds: () => 0,

@@ -45,6 +45,8 @@ export interface RepairDefinition<P extends Parameters = Parameters> {
   parameters: P;
   /** What is learned or listed rather than set: a noise profile, tones. Optional in every step. */
   learned?: z.ZodType;
+  /** What its editor shows beside its settings: how it learns, what it found, or what it is made of. */
+  panel?: "noise profile" | "room" | "hum" | "tones" | "similar regions" | "parts";
   /** How what it does comes and goes at the ends of its regions; absent for 5 ms within them. */
   edges?(settings: SettingsOf<P>): Edges;
   /** How far to each side the surroundings of a stretch matter. */

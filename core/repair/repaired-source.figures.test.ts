@@ -63,6 +63,7 @@ const NEUTRAL: Record<string, Partial<RepairStep>> = {
   "gain-envelope": { learned: [{ frame: RATE, gainDb: 0 }] },
   "spectral-inpainting": { amount: 0 },
   "channel-repair": {},
+  "voice-clean-up": { amount: 0 },
 };
 
 describe("every repair", () => {

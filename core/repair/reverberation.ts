@@ -120,6 +120,7 @@ export const reverberation: RepairDefinition<typeof parameters> = {
   id: "reverberation",
   name: "Reverberation",
   help: "Turns down the tail that a room adds, and leaves the voice and its early reflections",
+  panel: "room",
   parameters,
   contextSeconds: ({ rt60Seconds }) => 0.3 + Math.min(2, rt60Seconds),
   isNeutral: ({ maxReductionDb }) => maxReductionDb === 0,

@@ -39,6 +39,7 @@ export const spectralInpainting: RepairDefinition<typeof parameters> = {
   id: "spectral-inpainting",
   name: "Spectral inpainting",
   help: "Replaces what is selected by what its surroundings lead to expect; up to 4 s, best under half a second",
+  panel: "similar regions",
   parameters,
   contextSeconds: () => MAX_INPAINTED + 0.5,
   isNeutral: ({ amount }) => amount === 0,

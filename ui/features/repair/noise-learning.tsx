@@ -10,7 +10,8 @@ import {
   type NoiseProfileQuality,
   type QuietStretch,
 } from "@core/repair/noise-profile-quality";
-import { formatDb, formatTime } from "@core/audio/format";
+import type { Band } from "@core/dsp/butterworth";
+import { formatDb, formatHertz, formatTime } from "@core/audio/format";
 import { Button } from "@ui/design-system/button";
 import { useWorkspace } from "@ui/state/workspace-store";
 import { useCurrentItem, type ItemFacts } from "@ui/state/current-item";
@@ -28,6 +29,8 @@ const OFFERED = 3;
 const JOINED = 12;
 /** A single pause that is as long is enough by itself. */
 const ENOUGH_SECONDS = 1;
+
+const bandWords = ({ low, high }: Band): string => `${formatHertz(low)} to ${formatHertz(high)}`;
 
 const secondsOf = (stretches: readonly Pick<QuietStretch, "start" | "end">[]): number =>
   stretches.reduce((sum, { start, end }) => sum + end - start, 0);
@@ -52,7 +55,7 @@ export function NoiseLearning({ step, facts, change }: { step: RepairStep; facts
     const isShort = longest !== undefined && secondsOf([longest]) < ENOUGH_SECONDS && quiet.length > 1;
     return { offered: quiet.slice(0, OFFERED), joined: isShort ? enoughOf(quiet) : [] };
   }, [facts.curves]);
-  const learn = async (stretches: readonly Pick<QuietStretch, "start" | "end">[]) => {
+  const learn = async (stretches: readonly Pick<QuietStretch, "start" | "end">[], band?: Band) => {
     const url = facts.source.pcm_hash && soundUrl(facts.source.pcm_hash);
     if (!url || stretches.length === 0 || !item) return;
     setBusy(true);
@@ -64,7 +67,7 @@ export function NoiseLearning({ step, facts, change }: { step: RepairStep; facts
       start: recordingFrame(facts, start),
       end: recordingFrame(facts, end),
     }));
-    const answer = await estimateInBrowser({ what: "noise", url, steps, ranges }).catch(
+    const answer = await estimateInBrowser({ what: "noise", url, steps, ranges, ...(band ? { band } : {}) }).catch(
       (error: Error): ProfileEstimate => ({
         profile: null,
         tail: null,
@@ -77,7 +80,7 @@ export function NoiseLearning({ step, facts, change }: { step: RepairStep; facts
       change(
         { learned: answer.profile },
         stretches.length === 1
-          ? `learned from ${formatTime(stretches[0]!.start, 2)} to ${formatTime(stretches[0]!.end, 2)}`
+          ? `learned from ${formatTime(stretches[0]!.start, 2)} to ${formatTime(stretches[0]!.end, 2)}${band ? `, ${bandWords(band)}` : ""}`
           : `learned from ${stretches.length} pauses, ${secondsOf(stretches).toFixed(1)} s`,
       );
   };
@@ -87,10 +90,18 @@ export function NoiseLearning({ step, facts, change }: { step: RepairStep; facts
         <Button
           kind={profile ? "plain" : "main"}
           disabled={!selection || busy}
-          onClick={() => selection && void learn([selection])}
-          hint="Takes the selection for nothing but the noise"
+          onClick={() => selection && void learn([selection], selection.band ?? undefined)}
+          hint={
+            selection?.band
+              ? "Takes what lies in the box for nothing but the noise; only this band is turned down, all else stays"
+              : "Takes the selection for nothing but the noise; a box in a spectrogram is learned of its band alone"
+          }
         >
-          {busy ? "Learning …" : "Learn from the selection"}
+          {busy
+            ? "Learning …"
+            : selection?.band
+              ? `Learn ${bandWords(selection.band)} alone`
+              : "Learn from the selection"}
         </Button>
         {profile && (
           <Button

@@ -1,6 +1,8 @@
 "use client";
 
+import type { ComponentType } from "react";
 import { repairNamed, repairSettings, type RepairStep } from "@core/repair";
+import type { RepairDefinition } from "@core/repair/repair";
 import { settingWords, type Parameter } from "@core/parameters/parameter";
 import { Button } from "@ui/design-system/button";
 import { ParameterField } from "@ui/design-system/parameter-field";
@@ -9,6 +11,7 @@ import { useWorkspace } from "@ui/state/workspace-store";
 import { useCurrentItem, type ItemFacts } from "@ui/state/current-item";
 import { MonitorStep } from "./monitor-step";
 import { fieldChanges, type ChangeStep } from "./change-step";
+import { OpenParts } from "./open-parts";
 import { HumLearning } from "./hum-learning";
 import { StepEvents } from "./step-events";
 import { NoiseLearning } from "./noise-learning";
@@ -16,6 +19,22 @@ import { SimilarRegions } from "./similar-regions";
 import { ReverbLearning } from "./reverb-learning";
 import { ToneList } from "./tone-list";
 import { regionsOfSelection, regionsLabel } from "../../state/step-regions";
+
+interface PanelProps {
+  step: RepairStep;
+  facts: ItemFacts;
+  change: ChangeStep;
+}
+
+/** What stands beside the settings, as definitions of repairs ask for it. */
+const PANELS: Record<NonNullable<RepairDefinition["panel"]>, ComponentType<PanelProps>> = {
+  "noise profile": NoiseLearning,
+  room: ReverbLearning,
+  hum: HumLearning,
+  tones: ToneList,
+  "similar regions": SimilarRegions,
+  parts: OpenParts,
+};
 
 /** One repair: its settings, what it learned, where it applies, and how to hear what it does. */
 export function StepEditor({ step, facts }: { step: RepairStep; facts: ItemFacts }) {
@@ -25,14 +44,8 @@ export function StepEditor({ step, facts }: { step: RepairStep; facts: ItemFacts
   const change = (next: Partial<RepairStep>, what: string) =>
     void edit({ type: "setRepair", item: item.id, step: step.id!, changes: fieldChanges(next), what });
   const place = { step, facts, change };
-  const beside = [
-    step.type === "noise" && <NoiseLearning key="noise" {...place} />,
-    step.type === "reverberation" && <ReverbLearning key="tail" {...place} />,
-    step.type === "hum" && <HumLearning key="hum" {...place} />,
-    step.type === "tones" && <ToneList key="tones" step={step} change={change} />,
-    SPOTS.includes(step.type) && <SimilarRegions key={`similar ${step.id}`} {...place} />,
-    definition.find && <StepEvents key="places" {...place} />,
-  ].filter(Boolean);
+  const Panel = definition.panel && PANELS[definition.panel];
+  const beside = Panel || definition.find;
   return (
     <section className="flex h-full min-h-0 flex-col px-4 py-2.5" aria-label={`${definition.name} settings`}>
       <div className="flex items-center gap-3 border-b border-hair pb-1.5">
@@ -45,7 +58,7 @@ export function StepEditor({ step, facts }: { step: RepairStep; facts: ItemFacts
       <Where step={step} facts={facts} change={change} />
       <MixSwitches work={step.id!} />
       <div
-        className={`grid min-h-0 flex-1 gap-5 ${beside.length > 0 ? "grid-cols-[minmax(0,1fr)_minmax(0,1fr)]" : "grid-cols-1"}`}
+        className={`grid min-h-0 flex-1 gap-5 ${beside ? "grid-cols-[minmax(0,1fr)_minmax(0,1fr)]" : "grid-cols-1"}`}
       >
         <div className="min-h-0 overflow-y-auto pr-1">
           <p className="py-1 text-label text-soft">{definition.help}</p>
@@ -53,14 +66,16 @@ export function StepEditor({ step, facts }: { step: RepairStep; facts: ItemFacts
             <StepSetting key={name} name={name} parameter={parameter} step={step} change={change} />
           ))}
         </div>
-        {beside.length > 0 && <div className="min-h-0 overflow-y-auto">{beside}</div>}
+        {beside && (
+          <div className="min-h-0 overflow-y-auto">
+            {Panel && <Panel key={step.id} {...place} />}
+            {definition.find && <StepEvents {...place} />}
+          </div>
+        )}
       </div>
     </section>
   );
 }
-
-/** Repairs of single places, of which there may be more alike. */
-const SPOTS = ["region-gain", "spectral-inpainting"];
 
 function StepSetting({
   name,

@@ -139,3 +139,50 @@ describe("the editor of a step", () => {
     expect(screen.getByRole<HTMLButtonElement>("button", { name: "The whole" }).disabled).toBe(true);
   });
 });
+
+describe("one control over a voice", () => {
+  const editor = (settings: object) => {
+    function InHand() {
+      const { item, facts } = useCurrentItem();
+      const step = item!.repairs.find(({ id }) => id === "v");
+      return step && facts ? <StepEditor step={step} facts={facts} /> : null;
+    }
+    const step = { ...newRepairStep("voice-clean-up", "v"), regions: [region], ...settings };
+    return inWorkspace(<InHand />, { prepare: withSteps(gain("a"), step, gain("z")) });
+  };
+  const parts = () => within(screen.getByTestId("voice-parts")).getAllByRole("listitem");
+
+  it("says what it does now, part by part", () => {
+    editor({ amount: 50 });
+    expect(parts().map(({ textContent }) => textContent)).toEqual([
+      expect.stringMatching(/^Clicks/),
+      expect.stringMatching(/^Mouth noise/),
+      expect.stringMatching(/^Speech denoise16/),
+    ]);
+  });
+
+  it("opens its parts in its place, where it applied and as it was switched", async () => {
+    const { document } = editor({ amount: 50, room: true, enabled: false });
+    await userEvent.setup().click(screen.getByRole("button", { name: "Open its parts" }));
+    const { repairs } = document().items[0]!;
+    expect(repairs.map(({ type }) => type)).toEqual([
+      "region-gain",
+      "clicks",
+      "mouth-noise",
+      "speech-denoise",
+      "reverberation",
+      "region-gain",
+    ]);
+    expect(repairs.slice(1, 5).every(({ enabled, regions }) => !enabled && regions[0]!.start === region.start)).toBe(
+      true,
+    );
+    expect(new Set(repairs.map(({ id }) => id)).size).toBe(6);
+    expect(useWorkspace.getState().step).toBe(repairs[1]!.id);
+  });
+
+  it("has nothing to open at the amount of nothing", () => {
+    editor({ amount: 0 });
+    expect(screen.getByRole<HTMLButtonElement>("button", { name: "Open its parts" }).disabled).toBe(true);
+    expect(parts()[0]!.textContent).toMatch(/^Nothing/);
+  });
+});

@@ -1,0 +1,124 @@
+import { onOff, number, type Parameters, type SettingsOf } from "../parameters/parameter";
+import { framesOf, slicePlanar } from "../audio/units";
+import { amountOf } from "./amount";
+import { clicks, mouthNoise } from "./clicks";
+import type { RepairDefinition, RepairWork } from "./repair";
+import { reverberation } from "./reverberation";
+import { speechDenoise } from "./speech-denoise";
+
+const parameters = {
+  amount: {
+    ...amountOf("How much is done by all of its parts: half is seldom noticed, all of it is heard"),
+    default: 50,
+  },
+  clicks: onOff("Clicks", "Crackle and digital errors are filled from what surrounds them", true),
+  mouthNoise: onOff("Mouth noise", "The clicks of lips and tongue are taken out", true),
+  noise: onOff("Noise", "All that is no voice is turned down, by a network that knows speech", true),
+  room: onOff("Room", "The tail that the room adds is turned down"),
+  rt60Seconds: number("RT60 of the room", "How long the room takes to fall by 60 dB; only its part uses it", {
+    unit: "s",
+    min: 0.1,
+    max: 4,
+    step: 0.05,
+    scale: "log",
+    default: 0.5,
+  }),
+} satisfies Parameters;
+
+type Settings = SettingsOf<typeof parameters>;
+
+/** Depths of the parts at the whole amount. */
+const NOISE_DB = 32;
+const ROOM_DB = 14;
+/** The network may take more for noise, the more is wanted. */
+const [LEAST_FIRMNESS, MORE_FIRMNESS] = [1, 1];
+/** Level of the tail against the voice: that of a microphone on a table. */
+const TAIL_DB = -3;
+
+/** One of its parts: a repair and the settings that the amount stands for. */
+export interface VoicePart {
+  type: string;
+  settings: Record<string, number>;
+}
+
+const rounded = (number: number): number => Math.round(2 * number) / 2;
+
+/** What the control does, in this order, as steps by themselves: a person may go on with these. */
+export function voiceParts({ amount, room, noise, rt60Seconds, ...switched }: Settings): VoicePart[] {
+  if (amount === 0) return [];
+  const share = amount / 100;
+  const full = Math.min(100, 2 * amount);
+  return [
+    ...(switched.clicks ? [{ type: clicks.id, settings: { amount: full } }] : []),
+    ...(switched.mouthNoise ? [{ type: mouthNoise.id, settings: { amount: full } }] : []),
+    ...(noise
+      ? [
+          {
+            type: speechDenoise.id,
+            settings: {
+              maxReductionDb: rounded(NOISE_DB * share),
+              firmness: Number((LEAST_FIRMNESS + MORE_FIRMNESS * share).toFixed(1)),
+            },
+          },
+        ]
+      : []),
+    ...(room
+      ? [
+          {
+            type: reverberation.id,
+            settings: { maxReductionDb: rounded(ROOM_DB * share), rt60Seconds, reverberantToDirectDb: TAIL_DB },
+          },
+        ]
+      : []),
+  ];
+}
+
+const PARTS = [clicks, mouthNoise, speechDenoise, reverberation] as unknown as readonly RepairDefinition[];
+
+/** A part as a repair with all of its settings. */
+function repairOf({ type, settings }: VoicePart) {
+  const definition = PARTS.find(({ id }) => id === type)!;
+  const defaults = Object.fromEntries(Object.entries(definition.parameters).map(([name, own]) => [name, own.default]));
+  const whole = { ...defaults, ...settings };
+  return { definition, settings: whole, seconds: definition.contextSeconds(whole, undefined) };
+}
+
+/** A voice without what is not wanted of it: several repairs in a row, by one control. */
+export const voiceCleanUp: RepairDefinition<typeof parameters> = {
+  id: "voice-clean-up",
+  name: "Voice clean-up",
+  help: "Clicks, mouth noise, noise and room of a voice by one control; its parts can be opened as steps of their own",
+  panel: "parts",
+  parameters,
+  contextSeconds: (settings) => voiceParts(settings).reduce((sum, part) => sum + repairOf(part).seconds, 0),
+  isNeutral: (settings) => voiceParts(settings).length === 0,
+  prepare: () => speechDenoise.prepare!(),
+  create(settings, _, format): RepairWork {
+    const parts = voiceParts(settings).map(repairOf);
+    const works = parts.map(({ definition, settings: own }) => definition.create(own, undefined, format));
+    // Each part is asked for as much around as those behind it look at.
+    const around = parts.map((_, i) =>
+      Math.ceil(parts.slice(i + 1).reduce((sum, { seconds }) => sum + seconds, 0) * format.sampleRate),
+    );
+    const reaches = parts.map(({ seconds }) => Math.ceil(seconds * format.sampleRate));
+    return (block, place) =>
+      works.forEach((work, i) => {
+        const from = Math.max(place.heldFrom, place.from - around[i]!);
+        const to = Math.min(place.heldTo, place.to + around[i]!);
+        // It sees as much around as it would as a step of its own, so that it gives the same.
+        const start = Math.max(0, from - reaches[i]!);
+        const seen = slicePlanar(block, start, Math.min(framesOf(block), to + reaches[i]!));
+        work(seen, {
+          first: place.first + start,
+          from: from - start,
+          to: to - start,
+          heldFrom: Math.max(0, place.heldFrom - start),
+          heldTo: Math.min(framesOf(seen), place.heldTo - start),
+        });
+      });
+  },
+  summary(settings) {
+    const names = voiceParts(settings).map(({ type }) => PARTS.find(({ id }) => id === type)!.name.toLowerCase());
+    return names.length === 0 ? "nothing" : `${Math.round(settings.amount)} %: ${names.join(", ")}`;
+  },
+};
