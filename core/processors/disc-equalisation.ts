@@ -7,6 +7,20 @@ import { choice, number, type SettingsOf } from "../parameters/parameter";
 import { toneProcessor } from "./tone-processor";
 import type { Preset, ProcessorDefinition } from "./processor";
 
+const RADIANS_A_TURN = 6.283185307179586;
+const ROLL_OFF_AT: Hertz = 10_000;
+
+const cornerOf = (microseconds: number): Hertz => 1e6 / (RADIANS_A_TURN * microseconds);
+const rounded = (number: number): number => Number(number.toFixed(2));
+
+/** The standard's time constants, as the settings say them. */
+const IEC_60098 = {
+  turnoverHz: rounded(cornerOf(318)),
+  bassShelfHz: rounded(cornerOf(3180)),
+  // What a first-order low-pass takes off at 10 kHz.
+  rollOffDb: rounded(powerToDb(1 + square(ROLL_OFF_AT / cornerOf(75)))),
+};
+
 const parameters = {
   direction: choice("Direction", "Playback undoes what was done when the disc was cut; recording does it", {
     playback: "playback",
@@ -18,7 +32,7 @@ const parameters = {
     max: 1000,
     step: 0.05,
     scale: "log",
-    default: 500.5,
+    default: IEC_60098.turnoverHz,
   }),
   bassShelfHz: number("Bass shelf", "Below it the lift of the bass ends; 10 Hz is practically without end", {
     unit: "Hz",
@@ -26,26 +40,21 @@ const parameters = {
     max: 100,
     step: 0.05,
     scale: "log",
-    default: 50.05,
+    default: IEC_60098.bassShelfHz,
   }),
-  rollOffDb: number(
-    "Roll-off at 10 kHz",
-    "By how much playback lowers 10 kHz against what lies far below; 0 dB is none",
-    {
-      unit: "dB",
-      min: 0,
-      max: 24,
-      step: 0.01,
-      default: 13.65,
-    },
-  ),
+  rollOffDb: number("Roll-off", "By how much playback lowers 10 kHz against what lies far below; 0 dB is none", {
+    unit: "dB",
+    min: 0,
+    max: 24,
+    step: 0.01,
+    default: IEC_60098.rollOffDb,
+  }),
 };
 
 type Settings = SettingsOf<typeof parameters>;
 
 /** Curves are told against this frequency. */
 const REFERENCE: Hertz = 1000;
-const ROLL_OFF_AT: Hertz = 10_000;
 
 /** Corner of a first-order low-pass that is `db` down at 10 kHz. */
 const rollOffCorner = (db: Decibels): Hertz => ROLL_OFF_AT / Math.sqrt(dbToPower(db) - 1);
@@ -72,15 +81,6 @@ function sectionsOf({ direction, turnoverHz, bassShelfHz, rollOffDb }: Settings)
 export const discResponseDb = (settings: Settings, hertz: Hertz): Decibels =>
   powerToDb(sectionsOf(settings).reduce((product, section) => product * powerAt(section, hertz), 1));
 
-const RADIANS_A_TURN = 6.283185307179586;
-
-const microseconds = (us: number): Hertz => 1e6 / (RADIANS_A_TURN * us);
-
-/** What a first-order low-pass of a time constant takes off at 10 kHz. */
-const rollOffOf = (us: number): Decibels => powerToDb(1 + square(ROLL_OFF_AT / microseconds(us)));
-
-const rounded = (number: number): number => Number(number.toFixed(2));
-
 /** Discs from before there was a standard, by turnover and roll-off. */
 const historic = (turnoverHz: Hertz, rollOffDb: Decibels, use: string): Preset<typeof parameters> => ({
   name: `${turnoverHz} Hz, ${rollOffDb === 0 ? "flat" : formatDb(-rollOffDb)}`,
@@ -106,21 +106,12 @@ export const discEqualisation: ProcessorDefinition<typeof parameters> = {
     {
       name: "IEC 60098",
       use: "microgroove records: 3180, 318 and 75 µs",
-      settings: {
-        turnoverHz: rounded(microseconds(318)),
-        bassShelfHz: rounded(microseconds(3180)),
-        rollOffDb: rounded(rollOffOf(75)),
-      },
+      settings: IEC_60098,
     },
     {
       name: "IEC 60098, undone",
       use: "a transfer that was played with the standard's curve though the disc has another: this first, then its own",
-      settings: {
-        direction: "recording",
-        turnoverHz: rounded(microseconds(318)),
-        bassShelfHz: rounded(microseconds(3180)),
-        rollOffDb: rounded(rollOffOf(75)),
-      },
+      settings: { ...IEC_60098, direction: "recording" },
     },
     historic(200, 0, "many acoustic recordings, and early electric ones with little bass held back"),
     historic(250, 0, "electric recordings without treble emphasis"),

@@ -34,6 +34,7 @@ export function EntryEditor({ inHand, layout }: EntryEditorProps) {
   const own = Object.entries(definition.parameters).filter(([name]) => !around.includes(name));
   const plain = own.filter(([, parameter]) => parameter.kind !== "rows" && parameter.kind !== "points");
   const { visualiser } = definition;
+  const reductions = definition.reductionNames?.(settings);
   const drawing = visualiser && { ...drawingOf(visualiser), visualiser };
   const [wide, beside] = (["wide", "beside"] as const).map((place) => (drawing?.place === place ? drawing : null));
   const field = ([name, parameter]: [string, Parameter]) => (
@@ -55,6 +56,7 @@ export function EntryEditor({ inHand, layout }: EntryEditorProps) {
         <span className="font-semibold">{definition.name}</span>
         <span className="truncate text-label text-soft">{definition.help}</span>
       </h2>
+      {reductions && entry.id && <LiveReductions entryId={entry.id} names={reductions} />}
       <Trouble inHand={inHand} />
       {definition.stereoOnly && !isStereo && (
         <p className="px-3 py-1">
@@ -67,7 +69,12 @@ export function EntryEditor({ inHand, layout }: EntryEditorProps) {
         </div>
       )}
       <div className={`grid gap-x-6 px-3 py-1 ${beside ? "grid-cols-[auto_minmax(0,1fr)]" : ""}`}>
-        {beside && <beside.View inHand={inHand} visualiser={beside.visualiser} />}
+        {beside && (
+          <div className={reductions ? "w-[320px]" : "min-w-0"}>
+            <beside.View inHand={inHand} visualiser={beside.visualiser} />
+            {reductions && <GainHistory inHand={inHand} />}
+          </div>
+        )}
         <div className={wide ? "grid grid-cols-2 gap-x-6" : ""}>
           {plain.map(field)}
           {"makeUpDb" in definition.parameters && <MatchLoudness inHand={inHand} />}
@@ -75,9 +82,8 @@ export function EntryEditor({ inHand, layout }: EntryEditorProps) {
           {"tripSamples" in definition.parameters && <MeasureTrip inHand={inHand} />}
         </div>
       </div>
-      {definition.reductionNames && (
+      {reductions && !beside && (
         <div className="px-3 py-1">
-          {entry.id && <LiveReductions entryId={entry.id} names={definition.reductionNames(settings)} />}
           <GainHistory inHand={inHand} />
         </div>
       )}

@@ -164,7 +164,7 @@ function HearIt({ entry }: { entry: ChainEntry }) {
     ...(processorNamed(entry.type).createDetector ? [["detector", "detector"] as const] : []),
   ] as const;
   return (
-    <div className="flex items-center gap-1 text-label">
+    <div className="flex flex-wrap items-center gap-x-0.5 text-label">
       <span className="text-soft">hear</span>
       {ways.map(([way, words]) => {
         const on = way === "now" ? monitorSource === "now" : monitorSource === way && about;

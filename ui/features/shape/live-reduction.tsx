@@ -38,8 +38,8 @@ export function CardReduction({ entryId, name }: { entryId: string; name: string
       <span className="relative block h-1 flex-1 bg-grid">
         <span
           ref={fill}
-          className="absolute inset-0 origin-right bg-peak will-change-transform"
-          style={{ transform: "scaleX(0)" }}
+          className="absolute inset-0 origin-right will-change-transform"
+          style={{ transform: "scaleX(0)", background: "var(--peak)" }}
         />
       </span>
       <span ref={text} className="figure w-[34px] text-right text-label leading-3 text-soft">
@@ -52,15 +52,30 @@ export function CardReduction({ entryId, name }: { entryId: string; name: string
 /** Gain reduction of the processor in hand while it is heard: a bar for the whole, or for each band. */
 export function LiveReductions({ entryId, names }: { entryId: string; names: readonly string[] }) {
   return (
-    <div className="pb-1" data-testid="live-reduction">
+    <div className="grid auto-cols-fr grid-flow-col gap-x-3 px-3" data-testid="live-reduction">
       {names.map((name, row) => (
-        <LiveReduction key={name} entryId={entryId} row={row} name={name} />
+        <LiveReduction
+          key={name}
+          entryId={entryId}
+          row={row}
+          name={name}
+          short={names.length > 1 ? String(row + 1) : "now"}
+        />
       ))}
     </div>
   );
 }
 
-function LiveReduction({ entryId, row, name }: { entryId: string; row: number; name: string }) {
+interface LiveReductionProps {
+  entryId: string;
+  row: number;
+  /** What is reduced; empty for the whole. */
+  name: string;
+  /** Where there is little room. */
+  short: string;
+}
+
+function LiveReduction({ entryId, row, name, short }: LiveReductionProps) {
   const bar = useBar();
   useFrames(HEARD, () => {
     const db = engine().reductionsOf(entryId)[row];
@@ -69,7 +84,7 @@ function LiveReduction({ entryId, row, name }: { entryId: string; row: number; n
   return (
     <Bar
       parts={bar}
-      name="now"
+      name={short}
       label={`Gain reduction${name ? ` of ${name}` : ""}, dB`}
       meter={`reduction-${row}`}
       scale={SCALE}

@@ -98,7 +98,7 @@ function HistoryRow({
           <rect key={x} x={x} y={0} width={Math.max(1, step)} height={(height * db) / scale} fill="var(--peak)" />
         ))}
       </svg>
-      <figcaption className="figure flex justify-between text-label text-soft">
+      <figcaption className="figure flex flex-wrap justify-between gap-x-3 text-label text-soft">
         <span>
           {name && `${name}: `}taken off in view, {how}
         </span>

@@ -48,7 +48,7 @@ export function TransferCurve({
         role="img"
         aria-label={label}
         viewBox={`0 -6 ${SIZE + LEFT + 8} ${SIZE + 22}`}
-        className="h-full max-h-[270px] w-full max-w-[300px]"
+        className="h-full max-h-[200px] w-full max-w-[300px]"
       >
         {shares.map(({ db, share }) => (
           <rect
