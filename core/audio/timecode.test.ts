@@ -62,6 +62,29 @@ describe("timecode (SMPTE ST 12-1)", () => {
   });
 });
 
+describe("blocks of samples", () => {
+  const time = { sampleRate: 48_000, tempo: null, blockSamples: 512 };
+  it("tell the block from 0 and the sample in it, with as many digits as a block needs", () => {
+    expect(formatIn("blocks", 0, time)).toBe("0.000");
+    expect(formatIn("blocks", 511 / 48_000, time)).toBe("0.511");
+    expect(formatIn("blocks", 512 / 48_000, time)).toBe("1.000");
+    expect(formatIn("blocks", 1, time)).toBe("93.384");
+    expect(formatIn("blocks", -1 / 48_000, time)).toBe("−1.511");
+    expect(formatIn("blocks", 1025 / 48_000, { sampleRate: 48_000, tempo: null })).toBe("1.0001");
+  });
+  it("have lines where blocks begin, and no finer ones", () => {
+    for (const wanted of [1e-6, 0.003, 0.05, 1, 60]) {
+      const { origin, step, parts } = gridOf("blocks", wanted, time);
+      const blocks = (step * 48_000) / 512;
+      expect(origin).toBe(0);
+      expect(Math.abs(blocks - Math.round(blocks))).toBeLessThan(1e-9);
+      expect(blocks % parts).toBe(0);
+      expect(step).toBeGreaterThanOrEqual(Math.min(wanted * 0.99, step));
+    }
+    expect((gridOf("blocks", 1e-6, time).step * 48_000) / 512).toBe(1);
+  });
+});
+
 describe("bars", () => {
   const tempo = { beatsPerMinute: 120, beatsPerBar: 4, startSeconds: 1 };
   it("count from one, with hundredths of a beat", () => {
@@ -81,7 +104,7 @@ describe("times in a format", () => {
     expect(formatIn("25", 1.52, time)).toBe("00:00:01:13");
     expect(formatIn("bars", 61, time, 0)).toBe("1:01");
   });
-  it.each(["clock", "seconds", "samples", "bars", ...names] as const)(
+  it.each(["clock", "seconds", "samples", "blocks", "bars", ...names] as const)(
     "have grids at least as wide as asked for: %s",
     (format) => {
       const context = { sampleRate: 44_100, tempo: { beatsPerMinute: 97, beatsPerBar: 3, startSeconds: 0.2 } };

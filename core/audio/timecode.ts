@@ -91,8 +91,11 @@ export function formatBars(seconds: Seconds, tempo: Tempo): string {
   return text.replace("-", "−");
 }
 
-export const TIME_FORMATS = ["clock", "seconds", "samples", "bars", ...Object.keys(TIMECODE_RATES)] as const;
-export type TimeFormat = "clock" | "seconds" | "samples" | "bars" | TimecodeName;
+export const TIME_FORMATS = ["clock", "seconds", "samples", "blocks", "bars", ...Object.keys(TIMECODE_RATES)] as const;
+export type TimeFormat = "clock" | "seconds" | "samples" | "blocks" | "bars" | TimecodeName;
+
+/** Samples of a block where nothing else is set. */
+export const BLOCK_SAMPLES = 1024;
 
 /** What else a format needs to know. */
 export interface TimeContext {
@@ -100,6 +103,15 @@ export interface TimeContext {
   tempo: Tempo | null;
   /** Timecode at the beginning, from midnight; 0 where nothing tells it. Other formats count from the beginning itself. */
   startSeconds?: Seconds;
+  /** Samples of a block, where times are told in blocks. */
+  blockSamples?: number;
+}
+
+/** "12.0345": the block, from 0, and the sample in it with as many digits as a block needs. */
+export function formatBlocks(samples: number, blockSamples: number): string {
+  const block = Math.floor(samples / blockSamples);
+  const digits = String(blockSamples - 1).length;
+  return `${block}.${String(samples - block * blockSamples).padStart(digits, "0")}`.replace("-", "−");
 }
 
 const isTimecode = (format: TimeFormat): format is TimecodeName => Object.hasOwn(TIMECODE_RATES, format);
@@ -108,11 +120,12 @@ const isTimecode = (format: TimeFormat): format is TimecodeName => Object.hasOwn
 export function formatIn(
   format: TimeFormat,
   seconds: Seconds,
-  { sampleRate, tempo, startSeconds = 0 }: TimeContext,
+  { sampleRate, tempo, startSeconds = 0, blockSamples = BLOCK_SAMPLES }: TimeContext,
   decimals = 3,
 ): string {
   if (isTimecode(format)) return formatTimecode(startSeconds + seconds, TIMECODE_RATES[format]);
   if (format === "samples") return String(Math.round(seconds * sampleRate)).replace("-", "−");
+  if (format === "blocks") return formatBlocks(Math.round(seconds * sampleRate), blockSamples);
   if (format === "seconds") return seconds.toFixed(decimals).replace("-", "−");
   if (format === "bars" && tempo) return formatBars(seconds, tempo);
   return formatTime(seconds, decimals);
@@ -142,7 +155,7 @@ export interface TimeGrid {
 export function gridOf(
   format: TimeFormat,
   wanted: Seconds,
-  { sampleRate, tempo, startSeconds = 0 }: TimeContext,
+  { sampleRate, tempo, startSeconds = 0, blockSamples = BLOCK_SAMPLES }: TimeContext,
 ): TimeGrid {
   if (isTimecode(format)) {
     const { exact, nominal } = TIMECODE_RATES[format];
@@ -154,6 +167,12 @@ export function gridOf(
   if (format === "samples") {
     const samples = decimalStep(Math.max(1, wanted * sampleRate));
     return { origin: 0, step: samples / sampleRate, parts: samples < 10 ? Math.round(samples) : 5, decimals: 0 };
+  }
+  if (format === "blocks") {
+    const block = blockSamples / sampleRate;
+    // Whole blocks, each with its first sample on a line, however far in: a block is what is looked for.
+    const blocks = Math.max(1, Math.round(decimalStep(wanted / block)));
+    return { origin: 0, step: blocks * block, parts: blocks % 5 === 0 ? 5 : blocks % 2 === 0 ? 2 : 1, decimals: 0 };
   }
   if (format === "bars" && tempo) {
     const beat = beatSeconds(tempo);

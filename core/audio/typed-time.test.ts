@@ -38,6 +38,12 @@ describe("a typed place", () => {
     expect(at("3.2.50", { format: "bars", tempo })).toBeCloseTo(1 + 4 + 0.75, 9);
     expect(at("3", { format: "bars", tempo })).toBeCloseTo(5, 9);
     expect(at("+2 bars", { format: "bars", tempo })).toBeCloseTo(14, 9);
+    const blocks = { format: "blocks", blockSamples: 480 } as const;
+    expect(at("100", blocks)).toBeCloseTo(1, 9);
+    expect(at("100.240", blocks)).toBeCloseTo(1.005, 9);
+    expect(at("100.480", blocks)).toBeNull();
+    expect(at("+50", blocks)).toBeCloseTo(10.5, 9);
+    expect(at("10 blocks", { blockSamples: 480 })).toBeCloseTo(0.1, 9);
   });
 });
 

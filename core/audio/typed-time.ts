@@ -1,5 +1,12 @@
 /** Places and stretches as people type them: in the format in force or with a unit, absolute or from the playhead. */
-import { beatSeconds, parseTimecode, TIMECODE_RATES, type TimeContext, type TimeFormat } from "./timecode";
+import {
+  beatSeconds,
+  BLOCK_SAMPLES,
+  parseTimecode,
+  TIMECODE_RATES,
+  type TimeContext,
+  type TimeFormat,
+} from "./timecode";
 import type { Seconds } from "./units";
 
 export type TypedTime = { kind: "place"; at: Seconds } | { kind: "stretch"; start: Seconds; end: Seconds };
@@ -19,15 +26,20 @@ const UNITS: Readonly<Record<string, (context: TimeContext) => Seconds | null>> 
   h: () => 3600,
   smp: ({ sampleRate }) => 1 / sampleRate,
   samples: ({ sampleRate }) => 1 / sampleRate,
+  blocks: ({ sampleRate, blockSamples = BLOCK_SAMPLES }) => blockSamples / sampleRate,
   beats: ({ tempo }) => (tempo ? beatSeconds(tempo) : null),
   bars: ({ tempo }) => (tempo ? beatSeconds(tempo) * tempo.beatsPerBar : null),
 };
+
+/** Seconds that a plain number counts by in the format in force. */
+const plainUnit = (context: TypingContext): Seconds =>
+  context.format === "samples" || context.format === "blocks" ? UNITS[context.format]!(context)! : 1;
 
 const decimal = (text: string): number => Number(text.replace(",", "."));
 
 /** A length, or a place from the beginning: "1:23.5", "83.5", "1200 ms", "48000 smp", "2 bars", or a timecode of the format in force. */
 function typedLength(text: string, context: TypingContext, isLength: boolean): Seconds | null {
-  const { format, sampleRate } = context;
+  const { format } = context;
   if (format in TIMECODE_RATES) {
     const timecode = parseTimecode(text, TIMECODE_RATES[format as keyof typeof TIMECODE_RATES]);
     if (timecode !== null) return timecode - (isLength ? 0 : (context.startSeconds ?? 0));
@@ -40,7 +52,7 @@ function typedLength(text: string, context: TypingContext, isLength: boolean): S
   const counted = /^(\d+(?:[.,]\d+)?)\s*([a-z]*)$/i.exec(text);
   if (!counted) return null;
   const unit = counted[2]!.toLowerCase();
-  if (unit === "") return decimal(counted[1]!) / (format === "samples" ? sampleRate : 1);
+  if (unit === "") return decimal(counted[1]!) * plainUnit(context);
   const seconds = Object.hasOwn(UNITS, unit) ? UNITS[unit]!(context) : null;
   return seconds === null ? null : decimal(counted[1]!) * seconds;
 }
@@ -53,9 +65,19 @@ function typedBar(text: string, { format, tempo }: TypingContext): Seconds | nul
   return tempo.startSeconds + ((Number(bar[1]) - 1) * tempo.beatsPerBar + beat) * beatSeconds(tempo);
 }
 
+/** "12.0345" where blocks are counted: the block, from 0, and the sample in it. */
+function typedBlock(text: string, { format, sampleRate, blockSamples = BLOCK_SAMPLES }: TypingContext): Seconds | null {
+  const block = format === "blocks" ? /^(\d+)\.(\d+)$/.exec(text) : null;
+  if (!block || Number(block[2]) >= blockSamples) return null;
+  return (Number(block[1]) * blockSamples + Number(block[2])) / sampleRate;
+}
+
 function typedPlace(text: string, context: TypingContext, from: Seconds): Seconds | null {
   const relative = /^([+−-])\s*(.+)$/.exec(text);
-  if (!relative) return typedBar(text, context) ?? typedLength(text, context, false);
+  if (!relative) {
+    if (context.format === "blocks" && text.includes(".")) return typedBlock(text, context);
+    return typedBar(text, context) ?? typedLength(text, context, false);
+  }
   const length = typedLength(relative[2]!, context, true);
   return length === null ? null : from + (relative[1] === "+" ? length : -length);
 }

@@ -34,6 +34,23 @@ describe("commands", () => {
     expect(document.sources).toHaveLength(1);
     expect(document.items.map(({ id }) => id)).toEqual(["i1", "i2"]);
   });
+  it("colour and take out several items at once, and say which", () => {
+    const two = applyCommand(withItem(), {
+      ...addSource,
+      item: { ...addSource.item, id: "i2", name: "Reed" },
+    } as Command);
+    const coloured = applyCommand(two, { type: "colourItems", items: ["i1", "i2"], colour: "plum" } as Command);
+    expect(coloured.items.map(({ colour }) => colour)).toEqual(["plum", "plum"]);
+    expect(commandLabel({ type: "colourItems", items: ["i2"], colour: null } as Command, coloured)).toBe(
+      "Colour “Reed”: none",
+    );
+    const out: Command = { type: "removeItems", items: ["i1", "i2"] };
+    expect(commandLabel(out, coloured)).toBe("Take 2 items out of the running order");
+    expect(applyCommand(coloured, out).items).toEqual([]);
+    expect(() => applyCommand(coloured, { type: "removeItems", items: ["i1", "gone"] } as Command)).toThrow(
+      CommandProblem,
+    );
+  });
   it("refuse a setting outside its range and name the parameter", () => {
     const set = (parameter: string, setting: number) => {
       const command: Command = { type: "setParameter", item: "i1", entry: "p1", parameter, setting };

@@ -4,7 +4,8 @@
  */
 import * as z from "zod";
 import { withCurrentNames } from "../parameters/former-names";
-import { CommandProblem, define, find, itemIn, moved, nameOfItem, type CommandDefinition } from "./command";
+import { CommandProblem, define, find, itemIn, type CommandDefinition } from "./command";
+import { ITEM_COMMANDS } from "./item-commands";
 import { EDIT_LIST_COMMANDS } from "./edit-list-commands";
 import { CHAIN_COMMANDS } from "./chain-commands";
 import { DELIVER_COMMANDS } from "./deliver-commands";
@@ -22,9 +23,8 @@ import {
   tempoSchema,
   type ProjectDocument,
 } from "./document";
-import { EVERYTHING, hasPath, itemPath, type Access } from "./paths";
+import { EVERYTHING, itemPath, type Access } from "./paths";
 
-const position = z.number().int().nonnegative();
 const markerPath = (item: string, marker: string) => `${itemPath(item)}/markers/${marker}`;
 
 export const COMMANDS = {
@@ -45,26 +45,7 @@ export const COMMANDS = {
     label: ({ source }) => `Add “${source.name}”`,
     access: ({ source, item }) => ({ writes: [`sources/${source.hash}`, itemPath(item.id)] }),
   }),
-  renameItem: define({
-    fields: z.strictObject({ item: idSchema, name: nameSchema }),
-    apply: (document, fields) => void (itemIn(document, fields.item).name = fields.name),
-    label: ({ name }) => `Rename an item to “${name}”`,
-    access: ({ item }) => ({ writes: [`${itemPath(item)}/name`] }),
-  }),
-  moveItem: define({
-    fields: z.strictObject({ item: idSchema, to: position }),
-    apply(document, fields) {
-      moved(document.items, document.items.indexOf(itemIn(document, fields.item)), fields.to);
-    },
-    label: (fields, before) => `Move “${nameOfItem(before, fields.item)}” to place ${fields.to + 1}`,
-    access: ({ item }) => ({ reads: [hasPath(itemPath(item))], writes: ["items/#order"] }),
-  }),
-  removeItem: define({
-    fields: z.strictObject({ item: idSchema }),
-    apply: (document, fields) => void document.items.splice(document.items.indexOf(itemIn(document, fields.item)), 1),
-    label: (fields, before) => `Take “${nameOfItem(before, fields.item)}” out of the running order`,
-    access: ({ item }) => ({ writes: [itemPath(item)] }),
-  }),
+  ...ITEM_COMMANDS,
   addMarkers: define({
     fields: z.strictObject({ item: idSchema, markers: z.array(markerSchema).min(1).max(20_000) }),
     apply(document, fields) {

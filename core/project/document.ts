@@ -102,6 +102,10 @@ export const mixSchema = z.strictObject({
 });
 export type Mix = z.infer<typeof mixSchema>;
 
+/** Colours that a person marks items with, by their words. */
+export const ITEM_COLOURS = ["plum", "brick", "ochre", "olive", "teal", "slate"] as const;
+export type ItemColour = (typeof ITEM_COLOURS)[number];
+
 const newItemSchema = z.strictObject({
   id: idSchema,
   name: nameSchema,
@@ -118,6 +122,7 @@ const newItemSchema = z.strictObject({
   markers: z.array(markerSchema).max(20_000).default([]),
   /** Where bars can be counted. */
   tempo: tempoSchema.optional(),
+  colour: z.enum(ITEM_COLOURS).optional(),
   about: itemAboutSchema.optional(),
 });
 

@@ -1,11 +1,13 @@
 /** Edits of an item's repairs. */
 import * as z from "zod";
+import { counted } from "../audio/format";
 import { repairNamed, repairStepSchema, type RepairStep } from "../repair";
 import { CommandProblem, define, find, itemIn, moved, nameOfItem } from "./command";
 import { idSchema, type ProjectDocument } from "./document";
 import { hasPath, itemPath, type Path } from "./paths";
 
 const stepsSchema = z.array(repairStepSchema).min(1).max(64);
+const severalSchema = z.array(idSchema).min(1).max(64);
 const own = { item: idSchema, step: idSchema };
 const stepPath = (item: string, step: string): Path => `${itemPath(item)}/repairs/${step}`;
 
@@ -62,6 +64,14 @@ export const REPAIR_COMMANDS = {
     label: ({ item, step, enabled }, before) => `Switch ${nameOfStep(before, item, step)} ${enabled ? "on" : "off"}`,
     access: ({ item, step }) => ({ writes: [`${stepPath(item, step)}/enabled`] }),
   }),
+  switchRepairs: define({
+    fields: z.strictObject({ item: idSchema, steps: severalSchema, enabled: z.boolean() }),
+    apply(document, { item, steps, enabled }) {
+      for (const step of steps) stepOf(document, item, step).enabled = enabled;
+    },
+    label: ({ steps, enabled }) => `Switch ${counted(steps.length, "repair")} ${enabled ? "on" : "off"}`,
+    access: ({ item, steps }) => ({ writes: steps.map((step) => `${stepPath(item, step)}/enabled`) }),
+  }),
   moveRepair: define({
     fields: z.strictObject({ ...own, to: z.number().int().nonnegative() }),
     apply(document, { item, step, to }) {
@@ -102,5 +112,15 @@ export const REPAIR_COMMANDS = {
     },
     label: ({ item, step }, before) => `Remove ${nameOfStep(before, item, step)}`,
     access: ({ item, step }) => ({ writes: [stepPath(item, step)] }),
+  }),
+  removeRepairs: define({
+    fields: z.strictObject({ item: idSchema, steps: severalSchema }),
+    apply(document, { item, steps }) {
+      const gone = new Set(steps.map((step) => stepOf(document, item, step).id));
+      const owner = itemIn(document, item);
+      owner.repairs = owner.repairs.filter(({ id }) => !gone.has(id));
+    },
+    label: ({ steps }) => `Remove ${counted(steps.length, "repair")}`,
+    access: ({ item, steps }) => ({ writes: steps.map((step) => stepPath(item, step)) }),
   }),
 } as const;

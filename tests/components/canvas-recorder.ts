@@ -12,6 +12,7 @@ export const INKS: Colours = {
   actGround: "ground",
   outside: "outside",
   sheet: "sheet",
+  items: { plum: "plum", brick: "brick", ochre: "ochre", olive: "olive", teal: "teal", slate: "slate" },
 };
 
 export function recorder() {

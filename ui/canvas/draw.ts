@@ -1,3 +1,4 @@
+import type { ItemColour } from "@core/project/document";
 /** What all drawings share: plain functions of a model, on any 2D context. Sizes in CSS pixels. */
 
 /** The part of a canvas context that lanes use. */
@@ -40,6 +41,8 @@ export interface Colours {
   actGround: string;
   outside: string;
   sheet: string;
+  /** Of items that are marked. */
+  items: Readonly<Record<ItemColour, string>>;
 }
 
 export const FIGURES = '11px "Atkinson Hyperlegible Mono Variable", monospace';

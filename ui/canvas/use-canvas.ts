@@ -1,5 +1,6 @@
 "use client";
 
+import { ITEM_COLOURS } from "@core/project/document";
 import { useCallback, useEffect, useRef, type RefObject } from "react";
 import { clearedContext, useCanvasSize, type CanvasSize } from "./canvas-size";
 import type { Context, Colours } from "./draw";
@@ -19,6 +20,7 @@ export function coloursOf(element: Element): Colours {
     actGround: ink("act-ground"),
     outside: ink("outside"),
     sheet: ink("sheet"),
+    items: Object.fromEntries(ITEM_COLOURS.map((colour) => [colour, ink(`item-${colour}`)])) as Colours["items"],
   };
 }
 

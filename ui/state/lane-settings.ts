@@ -3,7 +3,7 @@ import { create } from "zustand";
 import { persist } from "zustand/middleware";
 import type { SpectrogramKind } from "@core/spectrogram/spectrogram";
 import type { FrequencyScale } from "@core/spectrogram/frequency-rows";
-import type { TimeFormat } from "@core/audio/timecode";
+import { BLOCK_SAMPLES, type TimeFormat } from "@core/audio/timecode";
 import type { PaletteName } from "../canvas/scales";
 
 export const LANE_IDS = [
@@ -62,6 +62,10 @@ export interface LaneSettings {
   folded: boolean;
   ruler: "db" | "linear";
   timeFormat: TimeFormat;
+  /** Told beside it where the playhead is; `null` for none. */
+  secondTimeFormat: TimeFormat | null;
+  /** Samples of a block, where times are told in blocks. */
+  blockSamples: number;
   showGrid: boolean;
   snap: { grid: boolean; markers: boolean; zero: boolean };
   /** Selections begin and end on the grid. */
@@ -95,6 +99,8 @@ const STANDARD: LaneSettings = {
   folded: false,
   ruler: "db",
   timeFormat: "clock",
+  secondTimeFormat: null,
+  blockSamples: BLOCK_SAMPLES,
   showGrid: false,
   snap: { grid: false, markers: true, zero: false },
   quantised: false,

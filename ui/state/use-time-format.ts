@@ -1,7 +1,7 @@
 "use client";
 
 import { useMemo } from "react";
-import { formatIn, type TimeContext } from "@core/audio/timecode";
+import { formatIn, type TimeContext, type TimeFormat } from "@core/audio/timecode";
 import { useCurrentItem, type ItemFacts } from "@ui/state/current-item";
 import { useLanes } from "./lane-settings";
 
@@ -11,12 +11,20 @@ export function useTimeContext({ sampleRate }: Pick<ItemFacts, "sampleRate">): T
   const tempo = item?.tempo ?? null;
   const start = facts?.source.start_seconds ?? null;
   const startSeconds = start === null || !facts ? 0 : start + facts.editList.toRecording(0) / facts.sampleRate;
-  return useMemo(() => ({ sampleRate, tempo, startSeconds }), [sampleRate, tempo, startSeconds]);
+  const blockSamples = useLanes((lanes) => lanes.blockSamples);
+  return useMemo(
+    () => ({ sampleRate, tempo, startSeconds, blockSamples }),
+    [sampleRate, tempo, startSeconds, blockSamples],
+  );
 }
 
-/** Times in the format that was chosen. */
-export function useTimeFormatter(facts: Pick<ItemFacts, "sampleRate">): (seconds: number, decimals?: number) => string {
-  const format = useLanes((lanes) => lanes.timeFormat);
+/** Times in the format that was chosen, or in another one. */
+export function useTimeFormatter(
+  facts: Pick<ItemFacts, "sampleRate">,
+  other?: TimeFormat | null,
+): (seconds: number, decimals?: number) => string {
+  const chosen = useLanes((lanes) => lanes.timeFormat);
+  const format = other ?? chosen;
   const time = useTimeContext(facts);
   return useMemo(() => (seconds, decimals) => formatIn(format, seconds, time, decimals), [format, time]);
 }

@@ -4,17 +4,24 @@ import { Grid3x3 } from "lucide-react";
 import { TIME_FORMATS, type TimeFormat } from "@core/audio/timecode";
 import type { ItemFacts } from "@ui/state/current-item";
 import { Select, Setting, CheckboxSetting } from "@ui/design-system/controls";
+import { NumberInput } from "@ui/design-system/number-input";
 import { useLanes } from "../state/lane-settings";
 import { TempoFields } from "./tempo-fields";
 
 const FORMAT_WORDS: Partial<Record<TimeFormat, string>> = {
   clock: "hours : minutes : seconds",
+  blocks: "blocks of samples",
   bars: "bars and beats",
 };
+const formatWords = (format: TimeFormat) =>
+  FORMAT_WORDS[format] ?? (/^\d/.test(format) ? `timecode ${format}` : format);
+const NO_SECOND = "none";
+const [LEAST_BLOCK, MOST_BLOCK] = [2, 1 << 20];
 
 /** How times are told, and the tempo that bars are counted by. */
 export function TimeMenu({ facts }: { facts: ItemFacts }) {
-  const { timeFormat, showGrid } = useLanes();
+  const { timeFormat, secondTimeFormat, blockSamples, showGrid } = useLanes();
+  const isInBlocks = timeFormat === "blocks" || secondTimeFormat === "blocks";
   return (
     <>
       <Setting label="times are told in">
@@ -22,10 +29,34 @@ export function TimeMenu({ facts }: { facts: ItemFacts }) {
           label="Format of times"
           value={timeFormat}
           options={TIME_FORMATS as readonly TimeFormat[]}
-          words={(format) => FORMAT_WORDS[format] ?? (/^\d/.test(format) ? `timecode ${format}` : format)}
+          words={formatWords}
           onChange={(format) => useLanes.setState({ timeFormat: format })}
         />
       </Setting>
+      <Setting label="and beside the playhead’s in">
+        <Select
+          label="Second format of times"
+          value={secondTimeFormat ?? NO_SECOND}
+          options={[NO_SECOND, ...(TIME_FORMATS as readonly TimeFormat[])] as const}
+          words={(format) => (format === NO_SECOND ? "no other" : formatWords(format as TimeFormat))}
+          onChange={(format) =>
+            useLanes.setState({ secondTimeFormat: format === NO_SECOND ? null : (format as TimeFormat) })
+          }
+        />
+      </Setting>
+      {isInBlocks && (
+        <div className="grid grid-cols-[1fr_96px] items-center gap-2 py-0.5 text-label">
+          <span className="text-soft">samples of a block</span>
+          <NumberInput
+            label="Samples of a block"
+            value={blockSamples}
+            unit="smp"
+            onCommit={(samples) =>
+              useLanes.setState({ blockSamples: Math.max(LEAST_BLOCK, Math.min(MOST_BLOCK, Math.round(samples))) })
+            }
+          />
+        </div>
+      )}
       <CheckboxSetting
         label="lines of the ruler through all lanes"
         checked={showGrid}

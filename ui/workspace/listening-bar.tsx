@@ -260,6 +260,9 @@ function Clock() {
   const cursor = useWorkspace((workspace) => workspace.cursor);
   const words = useTimeFormatter(facts ?? { sampleRate: 48_000 });
   const format = useLanes((lanes) => lanes.timeFormat);
+  const secondFormat = useLanes((lanes) => lanes.secondTimeFormat);
+  const secondWords = useTimeFormatter(facts ?? { sampleRate: 48_000 }, secondFormat);
+  const second = useRef<HTMLSpanElement>(null);
   const told = useCallback(
     (seconds: number) => (format === "clock" ? formatClock(seconds) : words(seconds)),
     [format, words],
@@ -270,18 +273,19 @@ function Clock() {
     const tick = () => {
       const seconds = playing && facts ? engine().position / facts.sampleRate : cursor;
       if (ref.current) ref.current.textContent = told(seconds);
+      if (second.current) second.current.textContent = secondWords(seconds);
       if (playing) frame = requestAnimationFrame(tick);
     };
     tick();
     return () => cancelAnimationFrame(frame);
-  }, [playing, cursor, facts, told]);
+  }, [playing, cursor, facts, told, secondWords]);
   useEffect(() => {
     if (!playing || !facts) return;
     // The playhead stays where listening stops.
     return () => useWorkspace.setState({ cursor: Math.max(0, engine().position / facts.sampleRate) });
   }, [playing, facts]);
   return (
-    <p className="figure text-[18px] whitespace-nowrap">
+    <p className="figure text-right text-[18px] leading-5 whitespace-nowrap">
       {/* A layer of its own: it changes with every frame, and the rest of the page is not painted again. */}
       <span
         ref={ref}
@@ -292,6 +296,16 @@ function Clock() {
         {told(cursor)}
       </span>
       <span className="ml-2 text-label text-soft">of {told(facts?.duration ?? 0)}</span>
+      {secondFormat !== null && (
+        <span
+          ref={second}
+          data-testid="second-clock"
+          title="The same place in the second format (Time, above the lanes)"
+          className="block text-label leading-4 will-change-transform"
+        >
+          {secondWords(cursor)}
+        </span>
+      )}
     </p>
   );
 }

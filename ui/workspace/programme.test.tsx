@@ -2,6 +2,8 @@ import { render, screen } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { beforeEach, describe, expect, it, vi } from "vitest";
 import { useWholeProgramme, type ProgrammeInHand } from "@ui/state/programme";
+import type { Command } from "@core/project/commands";
+import { usePicked } from "@ui/state/picked";
 import { useWorkspace } from "@ui/state/workspace-store";
 import { inWorkspace, OVERVIEW, place } from "../../tests/components/current-item";
 import { programmeCommands } from "./commands/programme-commands";
@@ -115,15 +117,15 @@ describe("the bar while the programme is in hand", () => {
 });
 
 describe("keys while the programme is in hand", () => {
-  function commands() {
+  function commands(prepare: Command[] = []) {
     let programme: ProgrammeInHand | undefined;
     const Read = () => {
       programme = useWholeProgramme();
       return null;
     };
-    inWorkspace(<Read />, THREE);
+    const { document } = inWorkspace(<Read />, { ...THREE, prepare: [...(THREE.prepare ?? []), ...prepare] });
     const marked: number[] = [];
-    const all = programmeCommands(programme!, (seconds) => marked.push(seconds));
+    const all = programmeCommands(document(), programme!, (seconds) => marked.push(seconds));
     return { run: (id: string) => all.find((one) => one.id === id)!.run(), all, marked };
   }
   it("go from item to item, to both ends, and by seconds", () => {
@@ -140,6 +142,31 @@ describe("keys while the programme is in hand", () => {
     expect(heard.seeks.at(-1)).toBe(21 * RATE);
     run("start");
     expect(heard.seeks.at(-1)).toBe(0);
+  });
+  it("go from point to point of gain lines, those of the one in hand where there is one", () => {
+    const envelope: [number, number][] = [
+      [1, -3],
+      [4, 0],
+    ];
+    const { run } = commands([place("item-1", { envelope }), place("item-2", { envelope })]);
+    useWorkspace.setState({ programmeCursor: 0, gainLineOf: null });
+    for (const at of [1, 4, 9, 12]) {
+      run("point-next");
+      expect(heard.seeks.at(-1)).toBe(at * RATE);
+    }
+    run("point-next");
+    expect(heard.seeks.at(-1)).toBe(12 * RATE);
+    useWorkspace.setState({ gainLineOf: { kind: "item", id: "item-1" } });
+    run("point-before");
+    expect(heard.seeks.at(-1)).toBe(4 * RATE);
+    useWorkspace.setState({ gainLineOf: null });
+  });
+  it("pick all items, and none", () => {
+    const { run } = commands();
+    run("pick-all");
+    expect(usePicked.getState().items.ids).toEqual(["item-1", "item-2", "item-3"]);
+    run("pick-nothing");
+    expect(usePicked.getState().items.ids).toEqual([]);
   });
   it("go from join to join, and stop at the last", () => {
     const { run } = commands();

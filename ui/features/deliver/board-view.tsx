@@ -11,6 +11,7 @@ import { ComplianceMark, statusColour } from "@ui/design-system/compliance-mark"
 import { goToStage, openItem } from "@ui/state/workspace-store";
 import { PROGRAMME_ID, specOf, type Deliverable } from "@core/project/document";
 import { FORM_WORDS } from "./programme-fields";
+import { itemColour } from "@ui/design-system/colour-swatch";
 import { useCurrentItem } from "@ui/state/current-item";
 import { targetLabel } from "./target-label";
 import { albumVerdict, boardRows, columnOf, toRender, type Cell } from "./board-model";
@@ -109,7 +110,8 @@ export function BoardView() {
                     const missing = toRender(own.filter((one) => one !== undefined));
                     const isWhole = item.id === PROGRAMME_ID;
                     // Of the programme: what is done with it is done in Sequence.
-                    const isItem = view.document.items.some(({ id }) => id === item.id);
+                    const shown = view.document.items.find(({ id }) => id === item.id);
+                    const isItem = shown !== undefined;
                     const number = isItem ? (rows[0]?.id === PROGRAMME_ID ? row : row + 1) : "▸";
                     return (
                       <tr key={item.id} className="group border-b border-grid" data-testid="board-row">
@@ -125,7 +127,12 @@ export function BoardView() {
                                 "The whole programme"
                               ) : (
                                 <>
-                                  <span className="figure mr-2 text-soft">{number}</span>
+                                  <span
+                                    className="figure mr-2 border-l-4 pl-1 text-soft"
+                                    style={{ borderLeftColor: itemColour(shown?.colour) }}
+                                  >
+                                    {number}
+                                  </span>
                                   {item.name}
                                 </>
                               )}

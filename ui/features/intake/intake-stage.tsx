@@ -5,7 +5,7 @@ import { useRef } from "react";
 
 import type { Source, WaitingUpload } from "@core/project/views";
 import { SOUND_EXTENSIONS } from "@core/files/extensions";
-import { formatBytes, formatRate, formatTime, formatClock } from "@core/audio/format";
+import { counted, formatBytes, formatRate, formatTime, formatClock } from "@core/audio/format";
 import { api } from "@ui/api/api";
 import { Button } from "@ui/design-system/button";
 import { ProgressBar, timeLeft, queueLabel } from "@ui/design-system/progress-bar";
@@ -14,6 +14,8 @@ import { ComplianceMark } from "@ui/design-system/compliance-mark";
 import { openItem, useWorkspace } from "@ui/state/workspace-store";
 import { useCurrentItem } from "@ui/state/current-item";
 import { UploadPreview } from "./upload-preview";
+import { PickedBar } from "@ui/design-system/picked-bar";
+import { isPick, pick, pickNothing, usePickedOf, type PickKeys } from "@ui/state/picked";
 import { told } from "@ui/api/told";
 import { LayoutChoice } from "./layout-choice";
 import { TrackChoice } from "./track-choice";
@@ -31,6 +33,8 @@ export function IntakeStage() {
       upload.duplicateOf === null &&
       !sendings.some(({ name, bytes }) => name === upload.name && bytes === upload.bytes),
   );
+  const recordings = view.document.sources.map(({ hash }) => hash);
+  const picked = usePickedOf("recordings", recordings);
   const nothing = view.sources.length + sendings.length + view.uploads.length === 0;
   return (
     <div className="flex h-full flex-col">
@@ -63,7 +67,7 @@ export function IntakeStage() {
           <FolderOpen size={14} /> Choose files
         </Button>
       </header>
-      <div className="min-h-0 flex-1 overflow-y-auto">
+      <div className="flex min-h-0 flex-1 flex-col overflow-y-auto">
         {nothing && (
           <p className="px-4 py-8 text-center text-soft">
             No recordings yet. Drop WAV, RF64, AIFF, FLAC, MP3 or video files anywhere on this page, or choose them
@@ -89,13 +93,46 @@ export function IntakeStage() {
                 source={source}
                 name={name}
                 current={item?.source === hash}
-                onTake={() => uses[0] && openItem(uses[0].id)}
+                picked={picked.includes(hash)}
+                onTake={(event) => {
+                  pick("recordings", hash, recordings, event);
+                  if (!isPick(event) && uses[0]) openItem(uses[0].id);
+                }}
               />
             )
           );
         })}
+        <PickedRecordings recordings={recordings} />
       </div>
     </div>
+  );
+}
+
+/** What is done with several recordings at once. */
+function PickedRecordings({ recordings }: { recordings: readonly string[] }) {
+  const { view, edit } = useCurrentItem();
+  const picked = usePickedOf("recordings", recordings);
+  if (picked.length === 0) return null;
+  const items = view.document.items.filter(({ source }) => picked.includes(source)).map(({ id }) => id);
+  const failed = view.sources.filter(({ hash, state }) => picked.includes(hash) && state === "failed");
+  const readAgain = () =>
+    void Promise.all(
+      failed.map(({ hash }) => told(api(`sources/${hash}/prepare`, { method: "POST" }), "It could not be started")),
+    );
+  return (
+    <PickedBar count={picked.length} noun="recording" onClear={() => pickNothing("recordings")}>
+      <Button
+        kind="quiet"
+        disabled={items.length === 0}
+        hint="Their items leave the running order; the recordings stay, and undo brings the items back"
+        onClick={() => void edit({ type: "removeItems", items })}
+      >
+        Take {items.length === 0 ? "their items" : counted(items.length, "item")} out of the order
+      </Button>
+      <Button kind="quiet" disabled={failed.length === 0} hint="Those that could not be read" onClick={readAgain}>
+        <RefreshCw size={14} /> Read again
+      </Button>
+    </PickedBar>
   );
 }
 
@@ -207,12 +244,14 @@ function SourceRow({
   source,
   name,
   current,
+  picked,
   onTake,
 }: {
   source: Source;
   name: string;
   current: boolean;
-  onTake: () => void;
+  picked: boolean;
+  onTake: (event: PickKeys) => void;
 }) {
   const { view } = useCurrentItem();
   const progress = useJobProgress((state) => state.progress[source.hash]);
@@ -221,13 +260,17 @@ function SourceRow({
   const busy = source.state === "waiting" || source.state === "preparing";
   const standing = source.state === "failed" ? "fail" : busy ? "unknown" : source.warnings.length ? "marginal" : "pass";
   return (
-    <div className={`${ROW} ${current ? "bg-act-ground" : ""}`} data-testid="source" data-state={source.state}>
+    <div
+      className={`${ROW} ${current || picked ? "bg-act-ground" : ""}`}
+      data-testid="source"
+      data-state={source.state}
+    >
       <ComplianceMark status={standing} />
       <button
         type="button"
         onClick={onTake}
         className="truncate text-left text-act hover:underline"
-        title={`${name} — take in hand`}
+        title={`${name} — take in hand; Ctrl or Shift with a click picks several`}
       >
         {name}
       </button>

@@ -1,9 +1,10 @@
-import { screen, waitFor, within } from "@testing-library/react";
+import { act, screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { afterEach, describe, expect, it, vi } from "vitest";
 import { layoutNamed } from "@core/audio/layout";
 import type { WaitingUpload } from "@core/project/views";
 import { useUploads, type FileUpload } from "@ui/api/uploads";
+import { pickAll } from "@ui/state/picked";
 import { useWorkspace } from "@ui/state/workspace-store";
 import { answering } from "../../../tests/components/answers";
 import { inWorkspace } from "../../../tests/components/current-item";
@@ -196,5 +197,40 @@ describe("an empty project", () => {
     expect(screen.getByText(/No recordings yet/)).toBeTruthy();
     await press(/Record/);
     expect(useWorkspace.getState().dialog).toBe("record");
+  });
+});
+
+describe("several recordings", () => {
+  it("are picked, and their items leave the order in one edit; the recordings stay", async () => {
+    const { document, edits } = inWorkspace(<IntakeStage />, {
+      items: 2,
+      prepare: [
+        {
+          type: "addSource",
+          source: { hash: "b".repeat(64), name: "Reed.wav" },
+          item: { id: "reed", name: "Reed", source: "b".repeat(64), repairs: [], chain: [], markers: [] },
+        },
+      ],
+    });
+    act(() =>
+      pickAll(
+        "recordings",
+        document().sources.map(({ hash }) => hash),
+      ),
+    );
+    await press("Take 3 items out of the order");
+    expect(document().items).toEqual([]);
+    expect(document().sources).toHaveLength(2);
+    expect(edits.map(({ type }) => type)).toEqual(["removeItems"]);
+  });
+  it("have nothing to do for one alone", () => {
+    const { document } = inWorkspace(<IntakeStage />);
+    act(() =>
+      pickAll(
+        "recordings",
+        document().sources.map(({ hash }) => hash),
+      ),
+    );
+    expect(screen.queryByRole("toolbar")).toBeNull();
   });
 });

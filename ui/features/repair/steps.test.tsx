@@ -49,6 +49,23 @@ describe("the list of repairs", () => {
     expect(document().items[0]!.repairs.map(({ id }) => id)).toEqual(["b"]);
   });
 
+  it("picks several by Ctrl and Shift, and switches or removes them in one edit", async () => {
+    const { edits, document } = inWorkspace(<StepList />, { prepare: withSteps(gain("a"), hum("b"), gain("c")) });
+    const user = userEvent.setup();
+    const open = (row: number) => within(rows()[row]!).getAllByRole("button")[0]!;
+    await user.click(open(0));
+    await user.keyboard("{Shift>}");
+    await user.click(open(1));
+    await user.keyboard("{/Shift}");
+    const bar = screen.getByRole("toolbar", { name: "2 repairs are picked" });
+    await user.click(within(bar).getByRole("button", { name: "Off" }));
+    expect(document().items[0]!.repairs.map(({ enabled }) => enabled)).toEqual([false, false, true]);
+    await user.click(within(bar).getByRole("button", { name: "Remove" }));
+    expect(document().items[0]!.repairs.map(({ id }) => id)).toEqual(["c"]);
+    expect(edits.map(({ type }) => type)).toEqual(["switchRepairs", "removeRepairs"]);
+    expect(screen.queryByRole("toolbar")).toBeNull();
+  });
+
   it("cannot move the first step up nor the last one down", () => {
     inWorkspace(<StepList />, { prepare: withSteps(gain("a"), hum("b")) });
     expect(within(rows()[0]!).getByLabelText<HTMLButtonElement>("Earlier").disabled).toBe(true);

@@ -94,6 +94,9 @@ interface ItemDrawing {
   inks: Colours;
 }
 
+/** The strip of an item that is marked with a colour. */
+const MARK_HEIGHT = 3;
+
 function drawItem(context: Context, { model, placed, item, index, rows, x, inks }: ItemDrawing): void {
   const [from, to] = [x(placed.start), x(placed.end)];
   if (to < 0 || from > model.width) return;
@@ -105,6 +108,10 @@ function drawItem(context: Context, { model, placed, item, index, rows, x, inks 
   context.globalAlpha = 1;
   drawPeaks(context, model, placed, item, top, height, isInHand ? inks.act : inks.ink);
   drawTrims(context, model.trimmedOf(item), { from, to, top, height }, inks);
+  if (item.colour) {
+    context.fillStyle = inks.items[item.colour];
+    context.fillRect(from, top, Math.max(1, to - from), MARK_HEIGHT);
+  }
   if (to - from < 14) return;
   context.textBaseline = "middle";
   context.textAlign = "left";

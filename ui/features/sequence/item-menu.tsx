@@ -2,8 +2,9 @@
 
 import { MoreHorizontal } from "lucide-react";
 import { DropdownMenu } from "radix-ui";
-import { type Item } from "@core/project/document";
+import { ITEM_COLOURS, type Item } from "@core/project/document";
 import { placementOf, type PlacementChanges } from "@core/programme/placement";
+import { ColourSwatch } from "@ui/design-system/colour-swatch";
 import { useCurrentItem } from "@ui/state/current-item";
 import { useWholeProgramme } from "@ui/state/programme";
 import { goToStage, openItem, useWorkspace } from "@ui/state/workspace-store";
@@ -93,6 +94,18 @@ export function ItemMenu({ item }: { item: Item }) {
               Put it into the order
             </DropdownMenu.Item>
           )}
+          <div role="group" aria-label="Colour of the item" className="flex items-center gap-0.5 px-2 py-1">
+            <span className="mr-1">Colour</span>
+            {[null, ...ITEM_COLOURS].map((colour) => (
+              <DropdownMenu.Item
+                key={colour ?? "none"}
+                asChild
+                onSelect={() => void edit({ type: "colourItems", items: [item.id], colour })}
+              >
+                <ColourSwatch colour={colour} className="outline-none data-highlighted:bg-act-ground" />
+              </DropdownMenu.Item>
+            ))}
+          </div>
           <DropdownMenu.Separator className="my-1 border-t border-hair" />
           <DropdownMenu.Item className={ENTRY} onSelect={() => void edit({ type: "removeItem", item: item.id })}>
             Take it out of the project

@@ -3,7 +3,7 @@
 import { useSortable } from "@dnd-kit/sortable";
 import { CSS } from "@dnd-kit/utilities";
 import { GripVertical } from "lucide-react";
-import { useState, type KeyboardEvent } from "react";
+import { useRef, useState, type KeyboardEvent } from "react";
 import { formatDb, formatTime } from "@core/audio/format";
 import { newFade } from "@core/programme/fade";
 import { placementOf, type PlacementChanges } from "@core/programme/placement";
@@ -14,6 +14,8 @@ import { Select } from "@ui/design-system/controls";
 import { useCurrentItem } from "@ui/state/current-item";
 import { useWholeProgramme } from "@ui/state/programme";
 import { goToStage, openItem } from "@ui/state/workspace-store";
+import { isPick, pick, usePickedOf } from "@ui/state/picked";
+import { itemColour } from "@ui/design-system/colour-swatch";
 import { ItemMenu } from "./item-menu";
 import { NumberCell } from "./number-cell";
 
@@ -23,10 +25,14 @@ const MARKED_STEP_LU = 6;
 interface Props {
   item: Item;
   index: number;
+  /** Ids of all rows, as they are shown. */
+  order: readonly string[];
   onMove: (to: number) => void;
 }
 
-export function OrderRow({ item, index, onMove }: Props) {
+export function OrderRow({ item, index, order, onMove }: Props) {
+  const isPointed = useRef(false);
+  const isPicked = usePickedOf("items", order).includes(item.id);
   const { item: inHand } = useCurrentItem();
   const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition, isDragging } = useSortable({
     id: item.id,
@@ -46,10 +52,20 @@ export function OrderRow({ item, index, onMove }: Props) {
       data-testid={`order-${item.id}`}
       aria-current={isInHand ? "true" : undefined}
       onKeyDown={onKeyDown}
-      onFocusCapture={() => openItem(item.id)}
-      onPointerDown={() => openItem(item.id)}
+      onFocusCapture={() => {
+        // A click has taken it in hand, or picked it and left the one that is in hand.
+        if (!isPointed.current) openItem(item.id);
+        isPointed.current = false;
+      }}
+      onPointerDown={(event) => {
+        isPointed.current = true;
+        pick("items", item.id, order, event);
+        if (!isPick(event)) openItem(item.id);
+      }}
+      onPointerUp={() => void (isPointed.current = false)}
+      data-picked={isPicked || undefined}
       style={{ transform: CSS.Translate.toString(transform), transition: transition ?? undefined }}
-      className={`h-[26px] border-b border-grid text-right ${isInHand ? "bg-act-ground" : "bg-sheet"} ${isDragging ? "relative z-20 shadow" : ""}`}
+      className={`h-[26px] border-b border-grid text-right ${isInHand || isPicked ? "bg-act-ground" : "bg-sheet"} ${isDragging ? "relative z-20 shadow" : ""}`}
     >
       <td>
         <button
@@ -64,11 +80,18 @@ export function OrderRow({ item, index, onMove }: Props) {
           <GripVertical size={13} />
         </button>
       </td>
-      <td className="figure text-soft">{placementOf(item).hidden && index === 0 ? "00" : index + 1}</td>
+      <td
+        className="figure border-l-4 text-soft"
+        style={{ borderLeftColor: itemColour(item.colour) }}
+        title={item.colour ? `marked ${item.colour}` : undefined}
+      >
+        {placementOf(item).hidden && index === 0 ? "00" : index + 1}
+        {isPicked && <span className="sr-only">picked</span>}
+      </td>
       <td className="max-w-0 pl-3 text-left">
         <ItemName item={item} />
       </td>
-      <PlaceCells item={item} index={index} />
+      <PlaceCells item={item} index={index} order={order} />
       <LevelCells item={item} />
       <td className="pr-1 text-label text-soft">
         <MixChoice item={item} />
@@ -100,11 +123,14 @@ function MixChoice({ item }: { item: Item }) {
 }
 
 /** Where it stands and how it comes and goes: all that is typed. */
-function PlaceCells({ item, index }: { item: Item; index: number }) {
+function PlaceCells({ item, index, order }: { item: Item; index: number; order: readonly string[] }) {
   const { edit, view } = useCurrentItem();
   const { placed, timeline } = useWholeProgramme();
+  // What is typed in one of several that are picked is meant for all of them.
+  const picked = usePickedOf("items", order);
+  const meant = picked.includes(item.id) ? picked : [item.id];
   const place = (changes: PlacementChanges, what: string) =>
-    void edit({ type: "placeItems", items: [{ item: item.id, changes }], what });
+    void edit({ type: "placeItems", items: meant.map((id) => ({ item: id, changes })), what });
   const { gapSeconds, gapFrom, fadeIn, fadeOut, gainDb } = placementOf(item);
   const at = placed(item.id);
   const rate = timeline?.sampleRate ?? 1;
@@ -203,7 +229,6 @@ function ItemName({ item }: { item: Item }) {
     return (
       <button
         type="button"
-        onClick={() => openItem(item.id)}
         onDoubleClick={() => setTyped(item.name)}
         onKeyDown={(event) => {
           if (event.key === "F2") setTyped(item.name);

@@ -4,10 +4,11 @@ import { closestCenter, DndContext, KeyboardSensor, PointerSensor, useSensor, us
 import { restrictToVerticalAxis } from "@dnd-kit/modifiers";
 import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from "@dnd-kit/sortable";
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { useEffect } from "react";
+import { useEffect, useMemo } from "react";
 import { indexInItems } from "@core/project/subjects";
 import { useCurrentItem } from "@ui/state/current-item";
 import { useWholeProgramme } from "@ui/state/programme";
+import { PickedItems } from "./picked-items";
 import { OrderRow } from "./order-row";
 
 const ROW_PIXELS = 26;
@@ -71,6 +72,7 @@ function useRowsInSight(count: number, inHand: number, scroller: HTMLElement | n
 export function OrderTable({ scroller }: { scroller: HTMLElement | null }) {
   const { view, edit, item: inHand } = useCurrentItem();
   const { order } = useWholeProgramme();
+  const ids = useMemo(() => order.map(({ id }) => id), [order]);
   const sight = useRowsInSight(
     order.length,
     order.findIndex(({ id }) => id === inHand?.id),
@@ -113,16 +115,23 @@ export function OrderTable({ scroller }: { scroller: HTMLElement | null }) {
             <th className="w-8" aria-label="More" />
           </tr>
         </thead>
-        <SortableContext items={order.map(({ id }) => id)} strategy={verticalListSortingStrategy}>
+        <SortableContext items={ids} strategy={verticalListSortingStrategy}>
           <tbody>
             {sight.above > 0 && <tr aria-hidden style={{ height: sight.above }} />}
             {order.slice(sight.first, sight.last).map((item, at) => (
-              <OrderRow key={item.id} item={item} index={sight.first + at} onMove={(to) => move(item.id, to)} />
+              <OrderRow
+                key={item.id}
+                item={item}
+                index={sight.first + at}
+                order={ids}
+                onMove={(to) => move(item.id, to)}
+              />
             ))}
             {sight.below > 0 && <tr aria-hidden style={{ height: sight.below }} />}
           </tbody>
         </SortableContext>
       </table>
+      <PickedItems order={ids} />
     </DndContext>
   );
 }

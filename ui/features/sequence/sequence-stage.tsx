@@ -98,8 +98,9 @@ export function SequenceStage() {
         <div className="px-3">
           <OrderTable scroller={scroller} />
           <p className="pt-1 text-label text-soft">
-            Numbers are typed, or nudged with arrow keys. Alt with the arrows up and down moves an item. J and Shift J
-            go from join to join, K hears one.
+            Numbers are typed, or nudged with arrow keys. Alt with the arrows up and down moves an item. Ctrl or Shift
+            with a click picks several: what is typed in one then holds for all. J and Shift J go from join to join, K
+            hears one.
           </p>
         </div>
         <LanesPanel />

@@ -132,6 +132,60 @@ describe("the order as a table", () => {
   });
 });
 
+describe("several items of the order", () => {
+  const name = (chapter: number) => screen.getByRole("button", { name: `Chapter ${chapter}` });
+  const bar = () => screen.queryByRole("toolbar", { name: /items are picked/ });
+  const pickTwo = async () => {
+    const user = userEvent.setup();
+    await user.click(name(1));
+    await user.keyboard("{Control>}");
+    await user.click(name(3));
+    await user.keyboard("{/Control}");
+    return user;
+  };
+
+  it("are picked by Ctrl and Shift with a click, and left by a plain one", async () => {
+    inWorkspace(<SequenceStage />, { items: 4 });
+    const user = await pickTwo();
+    expect(bar()!.textContent).toContain("2 items");
+    expect(rows().map((row) => row.hasAttribute("data-picked"))).toEqual([true, false, true, false]);
+    await user.keyboard("{Shift>}");
+    await user.click(name(4));
+    await user.keyboard("{/Shift}");
+    expect(bar()!.textContent).toContain("2 items");
+    await user.click(name(2));
+    expect(bar()).toBeNull();
+  });
+  it("get what is typed in one of them, all in one edit", async () => {
+    const { document, edits } = inWorkspace(<SequenceStage />, { items: 4 });
+    const user = await pickTwo();
+    await user.click(within(bar()!).getByRole("button", { name: "−0.5 dB" }));
+    expect(document().items.map((item) => placementOf(item).gainDb)).toEqual([-0.5, 0, -0.5, 0]);
+    fireEvent.focus(screen.getByLabelText("Fade out, Chapter 3"));
+    fireEvent.change(screen.getByLabelText("Fade out, Chapter 3"), { target: { value: "2" } });
+    fireEvent.blur(screen.getByLabelText("Fade out, Chapter 3"));
+    expect(document().items.map((item) => placementOf(item).fadeOut?.seconds)).toEqual([2, undefined, 2, undefined]);
+    expect(edits).toHaveLength(2);
+  });
+  it("are coloured, get the chain of the one in hand, and are taken out", async () => {
+    const { document } = inWorkspace(<SequenceStage />, {
+      items: 4,
+      prepare: [{ type: "addProcessor", item: "item-1", entry: newChainEntry("limiter", "l") }],
+    });
+    const user = await pickTwo();
+    await user.click(within(bar()!).getByRole("button", { name: "Colour: teal" }));
+    expect(document().items.map(({ colour }) => colour)).toEqual(["teal", undefined, "teal", undefined]);
+    expect(screen.getAllByTitle("marked teal")).toHaveLength(2);
+    await user.click(within(bar()!).getByRole("button", { name: "Chain of the one in hand" }));
+    expect(document().items.map(({ chain }) => chain.length)).toEqual([1, 0, 1, 0]);
+    await user.click(within(bar()!).getByRole("button", { name: "No colour" }));
+    expect(document().items.some((item) => "colour" in item)).toBe(false);
+    await user.click(within(bar()!).getByRole("button", { name: "Take out" }));
+    expect(document().items.map(({ id }) => id)).toEqual(["item-2", "item-4"]);
+    expect(bar()).toBeNull();
+  });
+});
+
 describe("an order of 200 items", () => {
   it("has the rows in the page that are in sight, each with its number", async () => {
     vi.spyOn(HTMLElement.prototype, "clientHeight", "get").mockReturnValue(260);

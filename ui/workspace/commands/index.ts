@@ -19,7 +19,7 @@ import { markerCommands } from "./marker-commands";
 import { programmeCommands } from "./programme-commands";
 import { projectCommands } from "./project-commands";
 import { regionCommands } from "./region-commands";
-import { timeCommands } from "./time-commands";
+import { pointCommands, timeCommands } from "./time-commands";
 import { selectionCommands, viewCommands } from "./view-commands";
 
 export { COMMAND_GROUPS, type WorkspaceCommand } from "./command";
@@ -30,6 +30,7 @@ export const commandsOf = (context: CommandContext, keepSlot: (slot: 0 | 1) => v
   ...listeningCommands(context, keepSlot),
   ...selectionCommands(context),
   ...timeCommands(context),
+  ...pointCommands(context),
   ...regionCommands(context),
   ...viewCommands(context),
   ...markerCommands(context),
@@ -63,7 +64,7 @@ export function useWorkspaceCommands(project: string): WorkspaceCommand[] {
     };
     // Keys mean what can be done with what is in hand: an item, or the whole programme.
     const all = isProgramme
-      ? [...programmeCommands(programme, addMarker), ...projectCommands(context)]
+      ? [...programmeCommands(view.document, programme, addMarker), ...projectCommands(context)]
       : commandsOf(context, keepSlot);
     const delivering = deliverCommands({ view, facts, figures: chainFigures, spec, edit, render });
     return [...all, ...delivering].map(({ keys: standard, ...command }) => {

@@ -18,6 +18,8 @@ const KEY_WORDS: Record<string, string> = {
   comma: ",",
   period: ".",
   slash: "/",
+  bracketleft: "[",
+  bracketright: "]",
   escape: "Esc",
 };
 

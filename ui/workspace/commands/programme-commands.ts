@@ -1,5 +1,9 @@
 /** What can be done while the programme is in hand. */
 import { startAudition } from "@ui/state/audition";
+import { toast } from "sonner";
+import type { ProjectDocument } from "@core/project/document";
+import { pointFrom, programmePoints } from "@ui/state/line-points";
+import { pickAll, pickNothing } from "@ui/state/picked";
 import { engine } from "@ui/state/listening-engine";
 import type { ProgrammeInHand } from "@ui/state/programme";
 import { endStretches, goToProgramme, hearJoin, joinStretches } from "@ui/state/programme-listening";
@@ -12,7 +16,11 @@ const STEP_SECONDS = 1;
 /** A marker where the playhead is. */
 export type AddMarker = (seconds: number) => void;
 
-export function programmeCommands(programme: ProgrammeInHand, addMarker: AddMarker): WorkspaceCommand[] {
+export function programmeCommands(
+  document: Pick<ProjectDocument, "items" | "programme">,
+  programme: ProgrammeInHand,
+  addMarker: AddMarker,
+): WorkspaceCommand[] {
   const group = "Programme";
   const { order, join, timeline, duration } = programme;
   const sampleRate = timeline?.sampleRate ?? 48_000;
@@ -27,6 +35,15 @@ export function programmeCommands(programme: ProgrammeInHand, addMarker: AddMark
     const starts = (timeline?.order ?? []).map(({ start }) => start / sampleRate);
     const next = direction > 0 ? starts.find((at) => at > now() + 0.05) : starts.findLast((at) => at < now() - 0.5);
     goTo(next ?? (direction > 0 ? duration : 0));
+  };
+  const toPoint = (direction: 1 | -1) => () => {
+    const startOf = (item: string) => {
+      const at = programme.placed(item);
+      return at ? at.start / sampleRate : null;
+    };
+    const at = pointFrom(programmePoints(document, startOf, workspaceState().gainLineOf), now(), direction);
+    if (at === null) toast("There is no point of a gain line further on in this direction.");
+    else goTo(at);
   };
   return [
     { id: "play", group, label: "Play or pause", keys: "space", run: togglePlay },
@@ -96,6 +113,35 @@ export function programmeCommands(programme: ProgrammeInHand, addMarker: AddMark
       label: "Show the whole programme",
       keys: "w",
       run: () => useWorkspace.setState({ programmeView: null }),
+    },
+    {
+      id: "pick-all",
+      group,
+      label: "Pick all items of the order",
+      words: "select several",
+      keys: "mod+a",
+      run: () =>
+        pickAll(
+          "items",
+          order.map(({ id }) => id),
+        ),
+    },
+    { id: "pick-nothing", group, label: "Pick no items", words: "deselect", run: () => pickNothing("items") },
+    {
+      id: "point-before",
+      group,
+      label: "To the point of a gain line before",
+      words: "automation breakpoint envelope previous",
+      keys: "bracketleft",
+      run: toPoint(-1),
+    },
+    {
+      id: "point-next",
+      group,
+      label: "To the next point of a gain line",
+      words: "automation breakpoint envelope",
+      keys: "bracketright",
+      run: toPoint(1),
     },
     { id: "reset-meters", group, label: "Reset the meters", keys: "r", run: () => engine().resetMeters() },
   ];

@@ -1,5 +1,44 @@
+import { toast } from "sonner";
 import { editActionsOf, useCutSettings, type EditActions } from "../../state/edit-actions";
-import { withFacts, type CommandContext, type WorkspaceCommand } from "./command";
+import { itemPoints, pointFrom } from "@ui/state/line-points";
+import { following } from "@ui/state/time-window";
+import { useWorkspace } from "@ui/state/workspace-store";
+import {
+  movePlayhead,
+  playheadSeconds,
+  windowOf,
+  withFacts,
+  workspaceState,
+  type CommandContext,
+  type WorkspaceCommand,
+} from "./command";
+
+/** From point to point of the lines that are drawn over the item. */
+export function pointCommands(context: CommandContext): WorkspaceCommand[] {
+  const toPoint = (direction: 1 | -1) =>
+    withFacts(context, (facts) => {
+      const { stage, step } = workspaceState();
+      const at = pointFrom(itemPoints(facts.item, facts, stage, step), playheadSeconds(facts), direction);
+      if (at === null) toast("There is no point of a line further on in this direction.");
+      else {
+        movePlayhead(facts, at);
+        if (workspaceState().view) useWorkspace.setState({ view: following(windowOf(facts), at, facts.duration) });
+      }
+    });
+  const group = "Editing";
+  const words = "gain line automation breakpoint envelope";
+  return [
+    {
+      id: "point-before",
+      group,
+      label: "To the point of a line before",
+      words,
+      keys: "bracketleft",
+      run: toPoint(-1),
+    },
+    { id: "point-next", group, label: "To the next point of a line", words, keys: "bracketright", run: toPoint(1) },
+  ];
+}
 
 /** Edits of what the item is made of. */
 export function timeCommands(context: CommandContext): WorkspaceCommand[] {
