@@ -2,15 +2,13 @@
 import { editListSource } from "@core/edit-list/edit-list-source";
 import type { Clip } from "@core/edit-list/clip";
 import { converted, type Conversion } from "@core/convert/conversion";
-import { MemorySink, type ByteSink } from "@core/files/bytes";
 import { openSoundFile } from "@core/files/open";
-import { WavWriter } from "@core/files/wav-writer";
 import type { RepairStep } from "@core/repair";
 import { repairedSource } from "@core/repair/repaired-source";
 import type { Layout } from "@core/audio/layout";
-import { framesOf } from "@core/audio/units";
 import { httpSource } from "./http-source";
 import { contentHashOf, RepairCache } from "./repair-cache";
+import { wavFile } from "./wav-file";
 
 export interface ConvertRequest {
   url: string;
@@ -26,37 +24,6 @@ export type ConvertAnswer =
 const scope = self as unknown as DedicatedWorkerGlobalScope;
 const answer = (message: ConvertAnswer) => scope.postMessage(message);
 
-/** A file in the browser's own storage: hours of sound need no memory. */
-async function diskSink(): Promise<{ sink: ByteSink; file: () => Promise<Blob> }> {
-  const folder = await navigator.storage.getDirectory();
-  const handle = await folder.getFileHandle("resonum-conversion.wav", { create: true });
-  const access = await handle.createSyncAccessHandle();
-  access.truncate(0);
-  let size = 0;
-  return {
-    sink: {
-      async write(bytes) {
-        access.write(bytes as Uint8Array<ArrayBuffer>, { at: size });
-        size += bytes.length;
-      },
-      async patch(offset, bytes) {
-        access.write(bytes as Uint8Array<ArrayBuffer>, { at: offset });
-      },
-    },
-    async file() {
-      access.flush();
-      access.close();
-      return handle.getFile();
-    },
-  };
-}
-
-/** Where the browser keeps no files, memory must do. */
-async function memorySink(): ReturnType<typeof diskSink> {
-  const sink = new MemorySink();
-  return { sink, file: async () => new Blob([sink.bytes() as Uint8Array<ArrayBuffer>]) };
-}
-
 async function convert({ url, layout, repairs, clips, conversion }: ConvertRequest): Promise<void> {
   const file = await openSoundFile(await httpSource(url));
   if (!file) throw new Error("The recording cannot be read.");
@@ -64,12 +31,7 @@ async function convert({ url, layout, repairs, clips, conversion }: ConvertReque
   const made = converted(editListSource(repaired, clips), layout, conversion, {
     onProgress: (fraction) => answer({ type: "progress", fraction }),
   });
-  const target = await diskSink().catch(memorySink);
-  const { sampleRate } = made;
-  const writer = await WavWriter.open(target.sink, { sampleRate, layout: made.layout, format: "32f" });
-  for await (const block of made.blocks) await writer.writeFloat(block, framesOf(block));
-  await writer.finish();
-  answer({ type: "done", file: await target.file() });
+  answer({ type: "done", file: await wavFile("conversion", made, made.blocks) });
 }
 
 scope.onmessage = ({ data }: MessageEvent<ConvertRequest>) => {

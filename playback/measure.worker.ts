@@ -1,7 +1,6 @@
 /** Measures a recording, a stretch, a fold or a difference in the browser, by the same core as the server. */
-import { align, alignedAt, type Alignment } from "@core/compare/alignment";
+import type { Alignment } from "@core/compare/alignment";
 import { linearPart, type LinearPart } from "@core/compare/linear-part";
-import { difference } from "@core/compare/difference";
 import { editListSource } from "@core/edit-list/edit-list-source";
 import type { Clip } from "@core/edit-list/clip";
 import { openSoundFile } from "@core/files/open";
@@ -22,6 +21,7 @@ import { stream, type Stage, type StreamRange } from "@core/audio/stage";
 import type { Planar } from "@core/audio/units";
 import type { DownmixMatrix } from "@core/audio/downmix";
 import { layoutForChannels, type Layout } from "@core/audio/layout";
+import { compared } from "./comparison";
 import { fileSource } from "./file-source";
 import { httpSource } from "./http-source";
 import { contentHashOf, RepairCache } from "./repair-cache";
@@ -44,7 +44,7 @@ export interface MeasureRequest {
   /** Measures it after this chain, which it is read through from its beginning. */
   chain?: ChainEntry[];
   /** Measures only this of it. */
-  part?: { band?: Band | undefined; channel?: number | undefined };
+  part?: { band?: Band | undefined; channels?: readonly number[] | undefined };
   /** Measures what is left when this is taken away, aligned. */
   subtract?: Measurable;
   /** Whether that was made of this as it is repaired and arranged: the two lie at one place. */
@@ -118,15 +118,16 @@ async function measure({
   const repaired = repairedSource(file, repairs ?? [], { content, store: readOnly });
   const other = subtract && (await opened(subtract));
   const made = editListSource(repaired, clips);
-  const alignment = other ? await (madeOfIt ? alignedAt(made, other, 0) : align(made, other)) : null;
-  const whole = other && alignment ? difference(made, other, alignment) : made;
+  const comparison = other && (await compared(made, other, madeOfIt ?? false));
+  const alignment = comparison?.alignment ?? null;
+  const whole = comparison?.difference ?? made;
   if (chain?.some(({ bypass }) => !bypass)) {
     const { measured, along } = await throughChain(whole, chain, layout);
     return answer({ ...done(measured, file), along });
   }
   const linear = other && alignment ? await linearPart(made, other, alignment) : null;
   const measuredSource = part ? soloSource(whole, part) : whole;
-  const given = part?.channel === undefined ? layout : layoutForChannels(1);
+  const given = part?.channels ? layoutForChannels(part.channels.length) : layout;
   const known = given?.speakers.length === measuredSource.channels || fold ? given : file.layout;
   let told = performance.now();
   let toldFigures = told;

@@ -4,7 +4,15 @@ import { emptyPlanar } from "./units";
 import { measuredBy } from "../testing/measured";
 import { sine } from "../testing/signals";
 import { stereoDownmix } from "./downmix";
-import { LAYOUTS, layoutForChannels, layoutFromMask, layoutNamed, loudnessWeight, maskOfLayout } from "./layout";
+import {
+  LAYOUTS,
+  layoutForChannels,
+  layoutFromMask,
+  layoutNamed,
+  loudnessWeight,
+  maskOfLayout,
+  speakerGroups,
+} from "./layout";
 
 describe("channel layouts", () => {
   it.each(LAYOUTS.map((layout) => [layout.name, layout] as const))(
@@ -50,6 +58,26 @@ describe("channel layouts", () => {
   it("are assumed by number where a file says nothing, numbered where none fits", () => {
     expect(layoutForChannels(12).name).toBe("7.1.4");
     expect(layoutForChannels(17).speakers.map(({ label }) => label)).toContain("17");
+  });
+});
+
+describe("groups of speakers", () => {
+  const groups = (name: string) =>
+    speakerGroups(layoutNamed(name)!).map((group) => [group.name, group.channels.length]);
+  it("stand where their speakers do, front first", () => {
+    expect(groups("7.1.4")).toEqual([
+      ["front", 3],
+      ["surrounds", 4],
+      ["heights", 4],
+    ]);
+    expect(groups("5.1")).toEqual([
+      ["front", 3],
+      ["surrounds", 2],
+    ]);
+  });
+  it("are neither all channels nor one", () => {
+    expect(groups("stereo")).toEqual([]);
+    expect(groups("mono")).toEqual([]);
   });
 });
 

@@ -141,6 +141,36 @@ export function speakerOf(label: string): Speaker | undefined {
   return position && { label, azimuth: position[1], elevation: position[2], lfe: label.startsWith("LFE") };
 }
 
+/** Speakers that belong together, by where BS.2051 puts them. */
+export interface SpeakerGroup {
+  name: string;
+  /** Indices of its channels. */
+  channels: readonly number[];
+}
+
+/** Up to here to each side a speaker stands in front; from here up it is a height. */
+const FRONT_DEGREES = 60;
+const HEIGHT_DEGREES = 30;
+
+const GROUPS: readonly (readonly [name: string, holds: (speaker: Speaker) => boolean])[] = [
+  ["LFE", ({ lfe }) => lfe],
+  ["heights", ({ elevation }) => elevation >= HEIGHT_DEGREES],
+  ["front", ({ azimuth }) => Math.abs(azimuth) <= FRONT_DEGREES],
+  ["surrounds", () => true],
+];
+
+/** Groups of a layout that are neither one channel nor all of them; front first. */
+export function speakerGroups({ speakers }: Pick<Layout, "speakers">): SpeakerGroup[] {
+  const held = new Map<string, number[]>();
+  speakers.forEach((speaker, channel) => {
+    const [name] = GROUPS.find(([, holds]) => holds(speaker))!;
+    held.set(name, [...(held.get(name) ?? []), channel]);
+  });
+  return ["front", "surrounds", "heights", "LFE"]
+    .map((name) => ({ name, channels: held.get(name) ?? [] }))
+    .filter(({ channels }) => channels.length > 1 && channels.length < speakers.length);
+}
+
 /** Labels that are known, in the order of the table. */
 export const SPEAKER_LABELS: readonly string[] = POSITIONS.map(([label]) => label);
 

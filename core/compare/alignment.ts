@@ -1,9 +1,10 @@
 /** How one recording lies on another: shift, polarity and gain. */
+import { bestByBands } from "./band-likeness";
 import { exp2, log2, square } from "../math/deterministic-math";
 import { Fft } from "../math/fft";
 import type { FrameSource } from "../audio/frame-source";
 import { gainToDb, powerToDb } from "../audio/decibel";
-import type { Decibels, Frames } from "../audio/units";
+import type { Decibels, Frames, Seconds } from "../audio/units";
 
 export interface Alignment {
   /** Frame f of the first is frame f + shift of the second. */
@@ -11,9 +12,16 @@ export interface Alignment {
   inverted: boolean;
   /** Gain that brings the second to the first. */
   gainDb: Decibels;
-  /** Correlation where they were laid on each other, 0…1; low means that they are different recordings. */
+  /** Likeness where they were laid on each other, 0…1; low means that they are different recordings. */
   likeness: number;
+  /** Whether it is the correlation of the waveforms, or the coherence of octaves where phases or tone were changed. */
+  by: "waveform" | "octaves";
 }
+
+/** Waveforms that are less alike are held against each other octave by octave, too. */
+const LIKE_WAVEFORMS = 0.9;
+/** Octaves tell the place where they are alike by so much more: where noise was added, both are alike equally little. */
+const MORE_ALIKE = 0.03;
 
 /** Length of the stretch that is looked for: seconds of the first. */
 const PROBE_SECONDS = 6;
@@ -58,14 +66,39 @@ export async function align(first: FrameSource, second: FrameSource): Promise<Al
   const { sampleRate } = first;
   const length = Math.min(first.frames, Math.round(PROBE_SECONDS * sampleRate));
   const start = await loudestStretch(first, length);
-  const found = await alignStretch(first, second, {
-    start,
-    length,
-    around: 0,
-    reach: Math.round(REACH_SECONDS * sampleRate),
-  });
+  const probe: Probe = { start, length, around: 0, reach: Math.round(REACH_SECONDS * sampleRate) };
+  const found = await alignStretch(first, second, probe);
   if (!found) throw new Error("One of the two is silent there.");
-  return found;
+  if (found.likeness >= LIKE_WAVEFORMS) return found;
+  const byOctaves = await alignByOctaves(first, second, probe);
+  return byOctaves.likeness > found.likeness + MORE_ALIKE ? byOctaves : found;
+}
+
+/** Low octaves, which thinned sound holds alone, may be delayed by as much against the high ones. */
+const FINE_REACH: Seconds = 0.01;
+
+/** Lays a stretch of `first` on `second` by the coherence of octaves, in thinned sound first, then to the sample. */
+async function alignByOctaves(
+  first: FrameSource,
+  second: FrameSource,
+  { start, length, around, reach }: Probe,
+): Promise<Alignment> {
+  const { sampleRate } = first;
+  const probe = await monoOf(first, start, length);
+  const field = await monoOf(second, start + around - reach, length + 2 * reach);
+  const coarse = bestByBands(thinned(probe), thinned(field), sampleRate / THINNING).lag * THINNING;
+  const fineReach = Math.round(FINE_REACH * sampleRate);
+  const from = Math.max(0, coarse - fineReach);
+  const fine = bestByBands(probe, field.subarray(from, coarse + length + fineReach), sampleRate);
+  const lag = from + fine.lag;
+  const energy = energyOf(field.subarray(lag, lag + length));
+  return {
+    shift: lag - reach + around,
+    inverted: fine.inverted,
+    gainDb: powerToDb(energyOf(probe) / energy),
+    likeness: fine.likeness,
+    by: "octaves",
+  };
 }
 
 /**
@@ -83,11 +116,16 @@ export async function alignedAt(first: FrameSource, second: FrameSource, shift: 
   const [ofFirst, ofSecond] = [energyOf(x), energyOf(y)];
   if (ofFirst === 0 || ofSecond === 0) throw new Error("One of the two is silent there.");
   const product = x.reduce((sum, v, i) => sum + v * y[i]!, 0);
+  const waveforms = Math.abs(product) / Math.sqrt(ofFirst * ofSecond);
+  const found = waveforms < LIKE_WAVEFORMS ? bestByBands(x, y, first.sampleRate) : null;
+  const octaves = found && found.likeness > waveforms + MORE_ALIKE ? found : null;
   return {
     shift,
-    inverted: product < 0,
+    inverted: octaves ? octaves.inverted : product < 0,
     gainDb: powerToDb(ofFirst / ofSecond),
-    likeness: Math.abs(product) / Math.sqrt(ofFirst * ofSecond),
+    ...(octaves
+      ? { likeness: octaves.likeness, by: "octaves" as const }
+      : { likeness: waveforms, by: "waveform" as const }),
   };
 }
 
@@ -124,6 +162,7 @@ export async function alignStretch(
     inverted: best.product < 0,
     gainDb: gainToDb(Math.abs(best.product) / best.energy),
     likeness: Math.abs(best.product) / Math.sqrt(best.energy * energyOf(probe)),
+    by: "waveform",
   };
 }
 

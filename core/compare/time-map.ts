@@ -17,7 +17,7 @@ export interface SharedStretch {
   shift: Frames;
 }
 
-export interface TimeMap extends Omit<Alignment, "shift"> {
+export interface TimeMap extends Omit<Alignment, "shift" | "by"> {
   /** In order; what lies between was cut out of the first, or put into the second. */
   stretches: SharedStretch[];
 }

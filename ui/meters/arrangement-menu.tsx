@@ -6,6 +6,7 @@ import { useRef, useState } from "react";
 import { toast } from "sonner";
 import type { TemplateId } from "@core/project/templates";
 import { Select, Setting } from "@ui/design-system/controls";
+import { NumberInput } from "@ui/design-system/number-input";
 import { Button } from "@ui/design-system/button";
 import { saveAs } from "@ui/api/save-as";
 import {
@@ -110,6 +111,17 @@ export function ArrangementMenu({
               }}
             />
           </Setting>
+          {scheme && (
+            <div className="grid grid-cols-[1fr_72px] items-center gap-2 py-0.5">
+              <span className="text-soft">near the limit from</span>
+              <NumberInput
+                label="Near the limit from, dB below it"
+                value={scheme.nearDb}
+                unit="dB"
+                onCommit={(nearDb) => change({ scheme: { ...scheme, nearDb: Math.max(0, Math.min(30, nearDb)) } })}
+              />
+            </div>
+          )}
           {scheme &&
             (["low", "near", "over"] as const).map((part) => (
               <Setting

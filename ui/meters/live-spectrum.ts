@@ -7,8 +7,8 @@ const LOW_HERTZ = 20;
 const HIGH_HERTZ = 20_000;
 
 export const SPECTRUM_OF = ["left and right", "mid", "side", "left", "right"] as const;
-/** The sides, as they are heard; or a channel of the programme by its number. */
-export type SpectrumOf = (typeof SPECTRUM_OF)[number] | number;
+/** The sides, as they are heard; or channels of the programme by their numbers, their powers added up. */
+export type SpectrumOf = (typeof SPECTRUM_OF)[number] | readonly number[];
 
 /** Bands of an octave; "FFT" is a picture of single bins. */
 export const RESOLUTIONS = ["FFT", "1/1", "1/3", "1/6", "1/12", "1/24"] as const;
@@ -28,6 +28,7 @@ export function bandEdges(resolution: Resolution): number[] {
 export class LiveSpectrum {
   readonly #kernels: AnalysisKernels;
   readonly #part = new Float32Array(LIVE_POINTS);
+  readonly #power = new Float64Array(LIVE_POINTS / 2 + 1);
 
   constructor() {
     const shape = { channels: 1, samples: LIVE_POINTS, points: LIVE_POINTS, weighting: new Float64Array(10) };
@@ -38,14 +39,17 @@ export class LiveSpectrum {
   take(ring: Ring, of: SpectrumOf, edges: readonly number[], sampleRate: number, resolution: Resolution): Float32Array {
     const x = this.#kernels.samples[0]!;
     const from = (ring.read - LIVE_POINTS) | 0;
-    x.fill(0, 0, LIVE_POINTS);
-    for (const [plane, gain] of planesOf(of)) {
-      ring.take(plane, from, this.#part);
-      for (let i = 0; i < LIVE_POINTS; i++) x[i]! += gain * this.#part[i]!;
+    const power = this.#power.fill(0);
+    for (const signal of signalsOf(of)) {
+      x.fill(0, 0, LIVE_POINTS);
+      for (const [plane, gain] of signal) {
+        ring.take(plane, from, this.#part);
+        for (let i = 0; i < LIVE_POINTS; i++) x[i]! += gain * this.#part[i]!;
+      }
+      this.#kernels.spectrum(0, 0);
+      for (let k = 0; k < power.length; k++) power[k]! += this.#kernels.power[k]!;
     }
-    this.#kernels.spectrum(0, 0);
     const binWidth = sampleRate / LIVE_POINTS;
-    const { power } = this.#kernels;
     // Bands add up what is in them: the window spreads a tone over 1.5 bins. Single bins show its height.
     const scale = resolution === "FFT" ? 8 / LIVE_POINTS ** 2 : 2 / (LIVE_POINTS ** 2 * 0.375);
     const out = new Float32Array(edges.length - 1);
@@ -64,9 +68,13 @@ export class LiveSpectrum {
   }
 }
 
-/** Planes of the ring and their gains: the two sides come first. */
-function planesOf(of: SpectrumOf): [plane: number, gain: number][] {
-  if (typeof of === "number") return [[2 + of, 1]];
+type Signal = [plane: number, gain: number][];
+
+/** What is transformed by itself: a mix of the two sides, or each channel. In the ring the two sides come first. */
+const signalsOf = (of: SpectrumOf): Signal[] =>
+  typeof of === "string" ? [sidesOf(of)] : of.map((channel): Signal => [[2 + channel, 1]]);
+
+function sidesOf(of: (typeof SPECTRUM_OF)[number]): Signal {
   switch (of) {
     case "left":
       return [[0, 1]];

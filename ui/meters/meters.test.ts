@@ -38,6 +38,22 @@ describe("arrangements of meters", () => {
   });
 });
 
+describe("the spectrum of several channels", () => {
+  it("is the sum of their powers, whatever their phases", () => {
+    const tone = sine(1000, -20, 1, 48_000);
+    const ring = Ring.create(4);
+    [tone, tone, tone, tone.map((v) => -v), tone, new Float32Array(48_000)].forEach((samples, plane) =>
+      ring.put(plane, 0, samples.subarray(0, LIVE_POINTS)),
+    );
+    ring.advance(LIVE_POINTS);
+    const highest = (of: readonly number[]) =>
+      Math.max(...new LiveSpectrum().take(ring, of, bandEdges("1/3"), 48_000, "1/3"));
+    expect(highest([0, 1]) - highest([0])).toBeCloseTo(3.01, 1);
+    expect(highest([0, 1, 2]) - highest([2])).toBeCloseTo(4.77, 1);
+    expect(highest([3])).toBeLessThan(-150);
+  });
+});
+
 describe("spectrum of what is heard", () => {
   function heard(x: Float32Array, y = x): Ring {
     const ring = Ring.create(2);

@@ -3,6 +3,7 @@
 import { Snowflake, X } from "lucide-react";
 import { useMemo, useRef, useState } from "react";
 import { formatDb } from "@core/audio/format";
+import { speakerGroups, type Speaker } from "@core/audio/layout";
 import { IconButton } from "@ui/design-system/icon-button";
 import type { MeterSize } from "./arrangement";
 import { bandEdges, LiveSpectrum, RESOLUTIONS, SPECTRUM_OF, type Resolution, type SpectrumOf } from "./live-spectrum";
@@ -29,11 +30,25 @@ interface Frozen {
   resolution: Resolution;
 }
 
+/** What a spectrum can be of, by its words: the sides, groups of speakers, each channel. */
+const sourcesOf = (speakers: readonly Speaker[]): Map<string, SpectrumOf> =>
+  new Map<string, SpectrumOf>([
+    ...SPECTRUM_OF.map((side) => [side, side] as const),
+    ...(speakers.length > 2
+      ? [
+          ...speakerGroups({ speakers: [...speakers] }).map(({ name, channels }) => [name, channels] as const),
+          ...speakers.map(({ label }, channel) => [label, [channel]] as const),
+        ]
+      : []),
+  ]);
+
 /** Spectrum of what is heard: the moment, its average and its highest; frozen ones beside it, by name. */
 export function SpectrumMeter({ size }: { size: MeterSize }) {
   const { ring, sampleRate, speakers } = useMeterSource();
   const [resolution, setResolution] = useState<Resolution>("1/6");
-  const [of, setOf] = useState<SpectrumOf>("left and right");
+  const sources = useMemo(() => sourcesOf(speakers), [speakers]);
+  const [ofName, setOfName] = useState<string>(SPECTRUM_OF[0]);
+  const of = sources.get(ofName) ?? SPECTRUM_OF[0];
   const [tilt, setTilt] = useState<(typeof TILTS)[number]>(0);
   const [held, setHeld] = useState(true);
   const [frozen, setFrozen] = useState<Frozen[]>([]);
@@ -43,7 +58,7 @@ export function SpectrumMeter({ size }: { size: MeterSize }) {
 
   const canvas = useMeterCanvas((context, { width, height }, inks) => {
     const now = ring();
-    const key = `${resolution}/${String(of)}`;
+    const key = `${resolution}/${ofName}`;
     const bands = edges.length - 1;
     if (memory.current?.key !== key)
       memory.current = {
@@ -146,21 +161,13 @@ export function SpectrumMeter({ size }: { size: MeterSize }) {
         </select>
         <select
           aria-label="What the spectrum is of"
-          value={String(of)}
-          onChange={(event) =>
-            setOf(SPECTRUM_OF.find((one) => one === event.target.value) ?? Number(event.target.value))
-          }
+          value={ofName}
+          onChange={(event) => setOfName(event.target.value)}
           className={`${select} flex-1`}
         >
-          {SPECTRUM_OF.map((one) => (
-            <option key={one}>{one}</option>
+          {[...sources.keys()].map((name) => (
+            <option key={name}>{name}</option>
           ))}
-          {speakers.length > 2 &&
-            speakers.map(({ label }, channel) => (
-              <option key={label} value={channel}>
-                {label}
-              </option>
-            ))}
         </select>
         <select
           aria-label="Spectral tilt"

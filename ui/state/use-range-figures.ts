@@ -37,7 +37,7 @@ export function useRangeFigures(
   part: MeasureRequest["part"] = {},
   wanted = true,
 ): BrowserMeasured | null {
-  const whole = part.band === undefined && part.channel === undefined;
+  const whole = part.band === undefined && part.channels === undefined;
   const pcm = source?.pcm_hash ?? null;
   const layout = source?.layout ?? null;
   const { data } = useQuery({

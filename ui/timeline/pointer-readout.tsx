@@ -6,14 +6,22 @@ import { formatDb } from "@core/audio/format";
 import { useCurrentItem, type ItemFacts } from "@ui/state/current-item";
 import { hertzOfY } from "./draw-spectrogram";
 import { useLanes, type LaneId } from "../state/lane-settings";
+import { pictureLevel } from "./picture-levels";
 import { axisOf } from "./spectrogram-lanes";
 import { hertzLabel } from "../state/selection-region";
 import { secondsAt, windowNow } from "../state/time-window";
 import { useTimeFormatter } from "../state/use-time-format";
 
-/** Time, loudness and peak under the pointer; frequency over a picture. */
+interface Pointer {
+  seconds: number;
+  /** Over a picture: its frequency there, and its level where that is made. */
+  hertz: number | null;
+  levelDb: number | null;
+}
+
+/** Time, loudness and peak under the pointer; frequency and level over a picture. */
 export function PointerReadout({ facts, surface }: { facts: ItemFacts; surface: RefObject<HTMLDivElement | null> }) {
-  const [pointer, setPointer] = useState<{ seconds: number; hertz: number | null } | null>(null);
+  const [pointer, setPointer] = useState<Pointer | null>(null);
   const words = useTimeFormatter(facts);
   const { duration, sampleRate } = facts;
   const { spec } = useCurrentItem();
@@ -25,10 +33,10 @@ export function PointerReadout({ facts, surface }: { facts: ItemFacts; surface: 
       const lane = (event.target as Element).closest<HTMLElement>("[data-lane]");
       const axis = lane && axisOf(lane.dataset.lane as LaneId, useLanes.getState().picture, sampleRate);
       const box = lane?.getBoundingClientRect();
-      setPointer({
-        seconds: secondsAt(event.clientX - left, windowNow(duration), width),
-        hertz: axis && box ? hertzOfY(event.clientY - box.top, axis, box.height) : null,
-      });
+      const seconds = secondsAt(event.clientX - left, windowNow(duration), width);
+      const hertz = axis && box ? hertzOfY(event.clientY - box.top, axis, box.height) : null;
+      const levelDb = lane && hertz !== null ? pictureLevel(lane.dataset.lane as LaneId, seconds, hertz) : null;
+      setPointer({ seconds, hertz, levelDb });
     };
     const leave = () => setPointer(null);
     element.addEventListener("pointermove", move);
@@ -47,6 +55,7 @@ export function PointerReadout({ facts, surface }: { facts: ItemFacts; surface: 
     <p className="figure ml-auto truncate pr-1 text-soft" data-testid="reading">
       {words(pointer.seconds, view.end - view.start < 2 ? 4 : 2)} · S {formatDb(at(shortTermLufs))} LUFS · peak{" "}
       {formatDb(at(samplePeakDbfs))} dBFS{pointer.hertz === null ? "" : ` · ${hertzLabel(pointer.hertz)}`}
+      {pointer.levelDb === null ? "" : ` ${formatDb(pointer.levelDb)} dBFS`}
     </p>
   );
 }

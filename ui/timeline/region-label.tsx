@@ -94,7 +94,10 @@ function useFigureWords(facts: ItemFacts, region: SelectionRegion, isMain: boole
           },
     [isMain, settled, region, facts],
   );
-  const measured = useRangeFigures(source, stretch, facts.item, { band: region.band, channel: region.channel });
+  const measured = useRangeFigures(source, stretch, facts.item, {
+    band: region.band,
+    channels: region.channel === undefined ? undefined : [region.channel],
+  });
   const isPart = region.band !== undefined || region.channel !== undefined;
   const estimate = useMemo(() => (isPart ? ["being measured"] : estimateWords(facts, region)), [isPart, facts, region]);
   const channel =

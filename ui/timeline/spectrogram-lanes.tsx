@@ -15,6 +15,7 @@ import { drawWaveform } from "./draw-waveform";
 import { LaneCanvas, LaneName, waveModel, type Size } from "./lane-canvas";
 import { useLanes, type LaneId, type SpectrogramLook } from "../state/lane-settings";
 import { SPECTROGRAM_ROWS, SpectrogramTiles, balanceOf, balanceShare } from "./spectrogram-tiles";
+import { showLevels } from "./picture-levels";
 import { balanceColour } from "../canvas/scales";
 import { secondsAt } from "../state/time-window";
 
@@ -141,6 +142,13 @@ export function SpectrogramLane({ facts, tiles, lane }: LaneProps & { lane: "spe
     [facts, tiles, lane, picture, settings, overlay, tallerDb],
   );
   const channel = shownChannel(picture, facts);
+  useEffect(
+    () =>
+      showLevels(lane, (seconds, hertz) =>
+        tiles.levelAt(Math.floor(seconds * facts.sampleRate), hertz, settings, channel),
+      ),
+    [lane, tiles, facts.sampleRate, settings, channel],
+  );
   const name =
     lane === "constant-q" ? "Constant Q" : picture.kind === "reassigned" ? "Spectrogram, reassigned" : "Spectrogram";
   return (

@@ -193,6 +193,13 @@ export class SpectrogramTiles {
     return null;
   }
 
+  /** Level at a place, dBFS; `null` where no tile is there. */
+  levelAt(frame: number, hertz: number, settings: SpectrogramSettings, channel: number | null): number | null {
+    const column = this.column(frame, settings, channel);
+    const row = Math.floor(shareOf(hertz, settings) * settings.rows);
+    return column && row >= 0 && row < settings.rows ? dbOfByte(column[row]!) : null;
+  }
+
   /** To the end: the tiles that were drawn longest ago go first. */
   #touch(key: string, tile: Tile): void {
     this.#tiles.delete(key);

@@ -1,4 +1,5 @@
-import { describe, expect, it } from "vitest";
+import { describe, expect, it, vi } from "vitest";
+import { hertzAt } from "@core/spectrogram/frequency-rows";
 import { byteOfPower, dbOfByte } from "@core/spectrogram/spectrogram";
 import { VALUES } from "@core/measure/waveform-peaks";
 import { hertzOfY, yOfHertz } from "./draw-spectrogram";
@@ -46,6 +47,41 @@ describe("pictures in the programme view", () => {
       expect(Math.abs(dbOfByte(byteOfPower(10 ** (db / 10))) - db)).toBeLessThan(0.3);
     expect(byteOfPower(0)).toBe(0);
     expect(byteOfPower(4)).toBe(255);
+  });
+});
+
+describe("the level at a place of a picture", () => {
+  class Made {
+    onmessage: ((event: { data: unknown }) => void) | null = null;
+    postMessage({ id }: { id: number }) {
+      const levels = new Uint8Array(128 * SPECTROGRAM_ROWS);
+      // The third column holds one line.
+      levels[2 * SPECTROGRAM_ROWS + 100] = 200;
+      queueMicrotask(() => this.onmessage?.({ data: { type: "done", id, levels } }));
+    }
+    terminate() {}
+  }
+  it("is that of the finest tile that is there, and none where there is none", async () => {
+    vi.stubGlobal("Worker", Made);
+    const tiles = new SpectrogramTiles(
+      "http://x/y",
+      [],
+      null,
+      48_000,
+      48_000,
+      { hopSeconds: 0.2, columns: 0, values: new Float32Array() },
+      () => undefined,
+      () => false,
+    );
+    const settings = axisOf("spectrogram", picture, 48_000)!;
+    const hertz = hertzAt(100.5 / SPECTROGRAM_ROWS, settings);
+    expect(tiles.levelAt(2 * 512 + 5, hertz, settings, null)).toBeNull();
+    tiles.ask(100, 0, 512, settings, null, 512);
+    await vi.waitFor(() => expect(tiles.levelAt(2 * 512 + 5, hertz, settings, null)).toBeCloseTo(dbOfByte(200), 6));
+    expect(tiles.levelAt(3 * 512 + 5, hertz, settings, null)).toBe(dbOfByte(0));
+    expect(tiles.levelAt(2 * 512 + 5, settings.high * 1.2, settings, null)).toBeNull();
+    tiles.close();
+    vi.unstubAllGlobals();
   });
 });
 

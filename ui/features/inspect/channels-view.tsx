@@ -13,7 +13,7 @@ import type { ItemFacts } from "@ui/state/current-item";
 import { Panel } from "../../design-system/panel";
 import { TimeLink } from "./time-link";
 import { showRange } from "../../state/show-range";
-import type { MeasuredRange } from "./use-measured";
+import { useMeasuredWithLfe, type MeasuredRange } from "./use-measured";
 
 const OPPOSED = -0.3;
 const THRESHOLDS = [6, 12, LEVEL_AWARE_DB, 30, 40];
@@ -88,14 +88,19 @@ function ChannelTable({ speakers, stretch }: { speakers: Speaker[]; stretch: Mea
 function Pairs({ facts, speakers, stretch }: { facts: ItemFacts; speakers: Speaker[]; stretch: MeasuredRange }) {
   const [withinDb, setWithinDb] = useState<number>(LEVEL_AWARE_DB);
   const [matrix, setMatrix] = useState(false);
-  const { curves, figures } = stretch;
-  const pairs = useMemo(
-    () =>
-      pairCurves(curves.channelProducts, speakers, figures.sampleRate, withinDb).sort(
-        (a, b) => (a.correlation ?? 2) - (b.correlation ?? 2),
-      ),
-    [curves, speakers, figures.sampleRate, withinDb],
-  );
+  const [withLfe, setWithLfe] = useState(false);
+  const full = useMemo(() => speakers.map((speaker) => ({ ...speaker, lfe: false })), [speakers]);
+  const counted = useMeasuredWithLfe(facts, full, withLfe);
+  const judged = withLfe && counted ? counted : null;
+  const { curves, figures } = judged ?? stretch;
+  const shown = judged ? full : speakers;
+  const pairs = useMemo(() => {
+    const of = (within: number) => pairCurves(curves.channelProducts, shown, figures.sampleRate, within);
+    const plain = of(Infinity);
+    return of(withinDb)
+      .map((curve, i) => ({ ...curve, plain: plain[i]!.correlation }))
+      .sort((a, b) => (a.correlation ?? 2) - (b.correlation ?? 2));
+  }, [curves, shown, figures.sampleRate, withinDb]);
   const name = ({ pair }: PairCurve) => `${speakers[pair[0]]!.label} – ${speakers[pair[1]]!.label}`;
   const controls = (
     <span className="flex items-center gap-2">
@@ -111,8 +116,16 @@ function Pairs({ facts, speakers, stretch }: { facts: ItemFacts; speakers: Speak
             within {db} dB
           </option>
         ))}
-        <option value={Infinity}>plain</option>
       </select>
+      {speakers.some(({ lfe }) => lfe) && (
+        <label
+          className="flex items-center gap-1"
+          title="Pairs of the LFE with the others: measured when it is asked for"
+        >
+          <input type="checkbox" checked={withLfe} onChange={(event) => setWithLfe(event.target.checked)} />
+          {withLfe && !counted ? "LFE …" : "LFE"}
+        </label>
+      )}
       {speakers.length > 2 && (
         <button type="button" className="text-act hover:underline" onClick={() => setMatrix(!matrix)}>
           {matrix ? "worst first" : "matrix"}
@@ -122,8 +135,21 @@ function Pairs({ facts, speakers, stretch }: { facts: ItemFacts; speakers: Speak
   );
   return (
     <Panel title="Pairs at risk" aside={controls}>
+      {!matrix && (
+        <p className="flex h-[20px] items-center justify-end gap-3 text-label text-soft">
+          <span
+            className="w-28 text-right"
+            title="While the weaker channel is near enough to the stronger one to be judged"
+          >
+            level-aware
+          </span>
+          <span className="w-14 text-right" title="Over all that sounds, however quiet">
+            plain
+          </span>
+        </p>
+      )}
       {matrix ? (
-        <PairMatrix speakers={speakers} pairs={pairs} />
+        <PairMatrix speakers={shown} pairs={pairs} />
       ) : (
         pairs.slice(0, SHOWN_PAIRS).map((curve) => (
           <div key={curve.pair.join()} className="flex h-[24px] items-center gap-3 border-b border-grid">
@@ -149,6 +175,9 @@ function Pairs({ facts, speakers, stretch }: { facts: ItemFacts; speakers: Speak
                   {curve.correlation < OPPOSED && " opposed ▲"}
                 </>
               )}
+            </span>
+            <span className="figure w-14 text-right text-soft">
+              {curve.plain === null ? "—" : formatDb(curve.plain, { sign: true, digits: 2 })}
             </span>
           </div>
         ))

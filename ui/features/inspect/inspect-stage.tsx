@@ -81,7 +81,7 @@ function Inspected({ facts }: { facts: ItemFacts }) {
         {view === "figures" && <FiguresView facts={facts} stretch={stretch} />}
         {view === "findings" && <FindingsView facts={facts} stretch={stretch} findings={findings} />}
         {view === "loudness" && <LoudnessView facts={facts} stretch={stretch} />}
-        {view === "spectrum" && <SpectrumView stretch={stretch} />}
+        {view === "spectrum" && <SpectrumView facts={facts} stretch={stretch} />}
         {view === "channels" && <ChannelsView facts={facts} stretch={stretch} />}
         {view === "directions" && <DirectionsView facts={facts} stretch={stretch} />}
         {view === "compare" && <CompareView facts={facts} />}

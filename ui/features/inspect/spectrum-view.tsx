@@ -2,6 +2,8 @@
 
 import { useQueries } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
+import { speakerGroups, type Layout, type SpeakerGroup } from "@core/audio/layout";
+import { Select, Setting } from "@ui/design-system/controls";
 import { CartesianGrid, Line, LineChart, ResponsiveContainer, Tooltip, XAxis, YAxis } from "recharts";
 import type { TimeSeries } from "@core/measure/measurement";
 import { joinedBands } from "@core/measure/spectrum";
@@ -9,11 +11,11 @@ import { SPECTRUM_ROWS, spectrumRow } from "@core/report/drawings";
 import { formatDb } from "@core/audio/format";
 import { RecordingOverview } from "@ui/state/recording-overview";
 import { blobUrl } from "@ui/api/api";
-import { useCurrentItem } from "@ui/state/current-item";
+import { useCurrentItem, type ItemFacts } from "@ui/state/current-item";
 import { CHART_TEXT, TOOLTIP } from "./chart-style";
 import { FREQUENCY_AXIS, hertzWords } from "./frequency-axis";
 import { Panel } from "../../design-system/panel";
-import type { MeasuredRange } from "./use-measured";
+import { useMeasuredChannels, type MeasuredRange } from "./use-measured";
 
 const RESOLUTIONS = [
   { join: 8, words: "1/3" },
@@ -28,10 +30,26 @@ const DASHES = ["6 3", "2 3", "8 3 2 3"];
 
 const levels = (spectra: TimeSeries, row: number, join: Join) => joinedBands(spectrumRow(spectra, row), join);
 
+const ALL = "all channels";
+
+/** What a spectrum can be of besides all channels: groups of speakers, and each channel. */
+const partsOf = (layout: Layout | null): SpeakerGroup[] =>
+  layout === null || layout.speakers.length < 2
+    ? []
+    : [
+        ...speakerGroups(layout),
+        ...layout.speakers.map(({ label }, channel): SpeakerGroup => ({ name: label, channels: [channel] })),
+      ];
+
 /** Long-term spectrum, average over peak, with references laid under it. */
-export function SpectrumView({ stretch }: { stretch: MeasuredRange }) {
+export function SpectrumView({ facts, stretch: whole }: { facts: ItemFacts; stretch: MeasuredRange }) {
   const { view, source } = useCurrentItem();
   const [join, setJoin] = useState<Join>(4);
+  const parts = useMemo(() => partsOf(facts.source.layout), [facts.source.layout]);
+  const [partName, setPart] = useState(ALL);
+  const part = parts.find(({ name }) => name === partName) ?? null;
+  const ofPart = useMeasuredChannels(facts, part?.channels ?? null);
+  const stretch = part && ofPart ? ofPart : whole;
   const [floorShown, setFloorShown] = useState(false);
   const [aligned, setAligned] = useState(true);
   const [references, setReferences] = useState<string[]>([]);
@@ -80,7 +98,7 @@ export function SpectrumView({ stretch }: { stretch: MeasuredRange }) {
     <div className="grid h-full grid-cols-[minmax(500px,3fr)_minmax(236px,1fr)] divide-x divide-hair">
       <Panel
         title="Long-term spectrum"
-        aside={`${words} · tilt ${formatDb(figures.spectralTiltDbPerOctave, { sign: true })} dB per octave`}
+        aside={`${words}${part && ofPart ? `, ${part.name}` : ""} · tilt ${formatDb(figures.spectralTiltDbPerOctave, { sign: true })} dB per octave`}
       >
         {rows.length === 0 ? (
           <p className="py-3 text-soft">There is no spectrum of less than 0.2 s.</p>
@@ -166,7 +184,20 @@ export function SpectrumView({ stretch }: { stretch: MeasuredRange }) {
           ))}
           <span className="text-label text-soft">oct</span>
         </fieldset>
-        <p className="text-label text-soft">average in ink, peak grey, of all channels</p>
+        {parts.length > 0 && (
+          <Setting label="of">
+            <Select
+              label="Channels that the spectrum is of"
+              value={part?.name ?? ALL}
+              options={[ALL, ...parts.map(({ name }) => name)]}
+              onChange={setPart}
+            />
+          </Setting>
+        )}
+        <p className="text-label text-soft">
+          average in ink, peak grey
+          {part ? (ofPart ? `, of ${part.name}` : `; ${part.name} is being measured …`) : ", of all channels"}
+        </p>
         <label
           className="flex h-6 items-center gap-2"
           title="The quietest second of each band by itself: hum and noise"

@@ -35,8 +35,8 @@ export function betterChannel(sides: readonly [Figures, Figures], labels: readon
 export function useBetterChannel({ item, source, editList }: ItemFacts) {
   const labels = useMemo(() => source.layout?.speakers.map(({ label }) => label) ?? [], [source.layout]);
   const range = useMemo(() => (labels.length === 2 ? { start: 0, end: editList.frames } : null), [labels, editList]);
-  const left = useRangeFigures(source, range, item, { channel: 0 });
-  const right = useRangeFigures(source, range, item, { channel: 1 });
+  const left = useRangeFigures(source, range, item, { channels: [0] });
+  const right = useRangeFigures(source, range, item, { channels: [1] });
   return useMemo(
     () => (left && right ? betterChannel([left.figures, right.figures], labels) : null),
     [left, right, labels],
