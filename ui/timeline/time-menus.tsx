@@ -35,7 +35,7 @@ export function TimeMenu({ facts }: { facts: ItemFacts }) {
       </Setting>
       <Setting label="and beside the playhead’s in">
         <Select
-          label="Second format of times"
+          label="Other time format"
           value={secondTimeFormat ?? NO_SECOND}
           options={[NO_SECOND, ...(TIME_FORMATS as readonly TimeFormat[])] as const}
           words={(format) => (format === NO_SECOND ? "no other" : formatWords(format as TimeFormat))}

@@ -28,11 +28,11 @@ describe("the place of the playhead", () => {
   it("is told in a second format beside the first, in which it begins to be told in nothing else", async () => {
     inWorkspace(<Bar />);
     expect(screen.queryByTestId("second-clock")).toBeNull();
-    await userEvent.setup().selectOptions(screen.getByLabelText("Second format of times"), "25");
+    await userEvent.setup().selectOptions(screen.getByLabelText("Other time format"), "25");
     at(2.48);
     expect(screen.getByTestId("clock").textContent).toBe("00:00:02.480");
     expect(screen.getByTestId("second-clock").textContent).toBe("00:00:02:12");
-    await userEvent.setup().selectOptions(screen.getByLabelText("Second format of times"), "none");
+    await userEvent.setup().selectOptions(screen.getByLabelText("Other time format"), "none");
     expect(screen.queryByTestId("second-clock")).toBeNull();
   });
 
