@@ -169,6 +169,8 @@ export interface Progress {
   /** 0…1 */
   fraction: number;
   secondsLeft: number | null;
+  /** Of a recording that is being read: its outline so far. See `WaveformSketch`. */
+  sketch?: string;
 }
 
 /** Something that happened, told to every open page. */

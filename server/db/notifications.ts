@@ -59,7 +59,8 @@ export class ProgressPublisher {
 
   constructor(readonly send: (progress: Progress) => void) {}
 
-  tell(stage: string, fraction: number): void {
+  /** @param more what else is told, worked out only when it is */
+  tell(stage: string, fraction: number, more: () => Partial<Progress> = () => ({})): void {
     const now = Date.now();
     if (stage !== this.#stage) {
       this.#stage = stage;
@@ -70,6 +71,6 @@ export class ProgressPublisher {
     this.#last = now;
     const elapsed = (now - this.#start) / 1000;
     const secondsLeft = fraction > 0.02 && elapsed > 0.5 ? Math.ceil((elapsed * (1 - fraction)) / fraction) : null;
-    this.send({ stage, fraction, secondsLeft });
+    this.send({ stage, fraction, secondsLeft, ...more() });
   }
 }

@@ -4,6 +4,7 @@ import { join } from "node:path";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
 import { MemorySink, memorySource } from "@core/files/bytes";
 import { readWaveformPeaksHeader } from "@core/measure/waveform-peaks-file";
+import { SKETCH_PARTS, sketchedPeaks } from "@core/measure/waveform-sketch";
 import { openSoundFile } from "@core/files/open";
 import { WavWriter } from "@core/files/wav-writer";
 import { layoutForChannels, layoutNamed } from "@core/audio/layout";
@@ -55,6 +56,23 @@ describe("taking a recording in", () => {
     expect(fractions.at(-1)).toBe(1);
     await pcm.close();
     await overview.close();
+  });
+  it("tells its outline while it is read, as far as it was read", async () => {
+    const loud = noise(2, 48000, -6, 1);
+    const bytes = await wav([loud.map((v, i) => (i < 48_000 ? v : 0))]);
+    const blobs = new FolderBlobs(join(folder, "blobs"));
+    const drafts = { pcm: null, overview: await blobs.draft() };
+    const recording = await openRecording(memorySource(bytes), join(folder, "in.wav"));
+    const lengths: number[] = [];
+    let last: number[] = [];
+    await prepareRecording(recording, null, drafts, new AbortController().signal, (_, sketch) => {
+      last = sketchedPeaks(sketch.text());
+      lengths.push(last.length);
+    });
+    expect(lengths).toEqual([...lengths].sort((a, b) => a - b));
+    expect(last).toHaveLength(SKETCH_PARTS);
+    expect(Math.min(...last.slice(0, SKETCH_PARTS / 2 - 1))).toBeGreaterThan(0.2);
+    expect(Math.max(...last.slice(SKETCH_PARTS / 2 + 1))).toBe(0);
   });
   it("counts what is no number, and says so", async () => {
     const x = noise(1, 48000, -6, 3);

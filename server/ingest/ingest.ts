@@ -8,6 +8,7 @@ import { WavWriter } from "@core/files/wav-writer";
 import { Measurer, type Curves, type Figures, type Measured } from "@core/measure";
 import { measureSource } from "@core/measure/measure-source";
 import { WaveformPeaksBuilder } from "@core/measure/waveform-peaks";
+import { WaveformSketch } from "@core/measure/waveform-sketch";
 import { Cancelled } from "@core/audio/cancellation";
 import { withoutNonFinite } from "@core/audio/non-finite";
 import { layoutForChannels, type Layout } from "@core/audio/layout";
@@ -108,12 +109,13 @@ export async function prepareRecording(
   chosenLayout: Layout | null,
   drafts: { pcm: BlobDraft | null; overview: BlobDraft },
   signal: AbortSignal,
-  onProgress: (fraction: number) => void,
+  onProgress: (fraction: number, sketch: WaveformSketch) => void,
 ): Promise<PreparedRecording> {
   const { channels, sampleRate } = recording;
   const layout =
     chosenLayout?.speakers.length === channels ? chosenLayout : (recording.layout ?? layoutForChannels(channels));
   const measurer = new Measurer({ sampleRate, layout });
+  const sketch = new WaveformSketch(recording.expectedFrames);
   const overview = new WaveformPeaksBuilder(channels, recording.expectedFrames);
   const writer = drafts.pcm && (await WavWriter.open(drafts.pcm.sink(), { sampleRate, layout, format: "32f" }));
   const picture = drafts.overview.sink();
@@ -137,11 +139,13 @@ export async function prepareRecording(
     if (signal.aborted) throw new Cancelled();
     const count = framesOf(next.value);
     measurer.process(next.value, count);
-    overview.process(withoutNonFinite(next.value, count).clean, count);
+    const { clean } = withoutNonFinite(next.value, count);
+    overview.process(clean, count);
+    sketch.process(clean, count);
     await writer?.writeFloat(next.value, count);
     await drain();
     frames += count;
-    onProgress(Math.min(1, frames / Math.max(1, recording.expectedFrames)));
+    onProgress(Math.min(1, frames / Math.max(1, recording.expectedFrames)), sketch);
   }
   await writer?.finish();
   const coarser = overview.finish();

@@ -26,9 +26,9 @@ export async function prepareSource({ subject: hash, signal, progress, end }: Jo
   try {
     const recording = await openRecording(original, await blobs.fileOf(hash), source.track);
     const chosen = source.layout_chosen ? source.layout : null;
-    const prepared = await prepareRecording(recording, chosen, drafts, signal, (fraction) => {
+    const prepared = await prepareRecording(recording, chosen, drafts, signal, (fraction, sketch) => {
       progress("reading and measuring", fraction);
-      teller.tell("reading and measuring", fraction);
+      teller.tell("reading and measuring", fraction, () => ({ sketch: sketch.text() }));
     });
     const pcm = await drafts.pcm.commit();
     const overview = await drafts.overview.commit();

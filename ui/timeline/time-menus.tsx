@@ -33,7 +33,7 @@ export function TimeMenu({ facts }: { facts: ItemFacts }) {
           onChange={(format) => useLanes.setState({ timeFormat: format })}
         />
       </Setting>
-      <Setting label="and beside the playhead’s in">
+      <Setting label="playhead also in">
         <Select
           label="Other time format"
           value={secondTimeFormat ?? NO_SECOND}

@@ -4,6 +4,7 @@ import { useEffect, useRef, type RefObject } from "react";
 import { shareOf, hertzAt } from "@core/spectrogram/frequency-rows";
 import { useWorkspace } from "@ui/state/workspace-store";
 import { useCurrentItem, type ItemFacts } from "@ui/state/current-item";
+import { GrowingWaveform } from "./growing-waveform";
 import { ProvisionalWaveform } from "./provisional-waveform";
 import { LaneStack } from "./lane-stack";
 import { axisOf } from "./spectrogram-lanes";
@@ -25,12 +26,16 @@ const FREQUENCY_ZOOM = 0.0015;
 /** The narrowest band that a frequency axis shows, in octaves or the like. */
 const LEAST_BAND_RATIO = 1.2;
 
+const READING: readonly string[] = ["waiting", "preparing"];
+
 /** All lanes on one time axis, with the window, the selection and the playhead. */
 export function TimelineView() {
-  const { facts, source, waveform } = useCurrentItem();
+  const { facts, source, waveform, view } = useCurrentItem();
+  // Items come once their recording is read: until there is one, the first that is on its way is shown.
+  const reading = [source, ...(source ? [] : view.sources)].find((one) => one && READING.includes(one.state));
   if (!facts && waveform) return <ProvisionalWaveform overview={waveform} />;
-  if (!facts)
-    return <EmptyProgramme reading={source !== null && source.state !== "failed"} problem={source?.problem ?? null} />;
+  if (!facts && reading) return <GrowingWaveform source={reading} />;
+  if (!facts) return <EmptyProgramme reading={source?.state === "ready"} problem={source?.problem ?? null} />;
   return <Lanes key={facts.item.id + facts.source.overview_hash} facts={facts} />;
 }
 
@@ -38,7 +43,7 @@ function EmptyProgramme({ reading, problem }: { reading: boolean; problem: strin
   const text =
     problem ??
     (reading
-      ? "The recording is being read; its waveform appears here."
+      ? "The recording is being opened; its waveform appears here."
       : "Drop a recording anywhere on this page to begin.");
   return <div className="flex h-full items-center justify-center px-8 text-center text-soft">{text}</div>;
 }

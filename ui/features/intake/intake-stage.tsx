@@ -17,6 +17,7 @@ import { UploadPreview } from "./upload-preview";
 import { PickedBar } from "@ui/design-system/picked-bar";
 import { isPick, pick, pickNothing, usePickedOf, type PickKeys } from "@ui/state/picked";
 import { told } from "@ui/api/told";
+import { Outline } from "@ui/timeline/growing-waveform";
 import { LayoutChoice } from "./layout-choice";
 import { TrackChoice } from "./track-choice";
 import { fileKey, useLocalFigures } from "../../workers/local-figures";
@@ -281,7 +282,7 @@ function SourceRow({
             <span className="text-label text-soft">
               {progress ? `${progress.stage}, ${timeLeft(progress.secondsLeft)}` : queueLabel(job)}
             </span>
-            {local && <UploadPreview local={local} />}
+            {local ? <UploadPreview local={local} /> : <Outline source={source} className="h-5 w-full max-w-96" />}
           </>
         ) : source.state === "failed" ? (
           <span className="text-outside">{source.problem}</span>
