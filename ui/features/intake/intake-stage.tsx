@@ -18,6 +18,8 @@ import { PickedBar } from "@ui/design-system/picked-bar";
 import { isPick, pick, pickNothing, usePickedOf, type PickKeys } from "@ui/state/picked";
 import { told } from "@ui/api/told";
 import { Outline } from "@ui/timeline/growing-waveform";
+import { useConversions } from "@ui/state/conversions";
+import { ConversionRow } from "./conversion-row";
 import { LayoutChoice } from "./layout-choice";
 import { TrackChoice } from "./track-choice";
 import { fileKey, useLocalFigures } from "../../workers/local-figures";
@@ -28,6 +30,7 @@ export function IntakeStage() {
   const { view, item } = useCurrentItem();
   const chooser = useRef<HTMLInputElement>(null);
   const sendings = useUploads((state) => state.uploads).filter(({ project }) => project === view.id);
+  const conversions = useConversions((now) => now.batches).filter(({ project }) => project === view.id);
   const duplicates = view.uploads.filter(({ duplicateOf }) => duplicateOf !== null);
   const interrupted = view.uploads.filter(
     (upload) =>
@@ -75,6 +78,11 @@ export function IntakeStage() {
             above.
           </p>
         )}
+        {conversions.map((batch) => (
+          <div key={batch.id} className="border-b border-grid px-4">
+            <ConversionRow batch={batch} />
+          </div>
+        ))}
         {sendings.map((sending) => (
           <SendingRow key={sending.key} sending={sending} />
         ))}

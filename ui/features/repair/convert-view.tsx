@@ -1,21 +1,17 @@
 "use client";
 
-import { PersistentWorker } from "@playback/persistent-worker";
-import { useRef, useState } from "react";
-import { toast } from "sonner";
-import type { ConvertAnswer, ConvertRequest } from "@playback/convert.worker";
+import { useState } from "react";
 import { conversionSchema, type Conversion } from "@core/convert/conversion";
 import type { NumberParameter } from "@core/parameters/parameter";
 import { formatDb, formatTime } from "@core/audio/format";
-import { askWorker } from "@ui/workers/ask-worker";
 import { Button } from "@ui/design-system/button";
 import { NumberField } from "@ui/design-system/number-field";
-import { ProgressBar } from "@ui/design-system/progress-bar";
 import { Select, Setting, CheckboxSetting } from "@ui/design-system/controls";
+import { ConversionRow } from "@ui/features/intake/conversion-row";
+import { convert, useConversions } from "@ui/state/conversions";
 import { useCurrentItem, type ItemFacts } from "@ui/state/current-item";
 import { soundUrl } from "@ui/state/use-range-figures";
 import { Panel } from "../../design-system/panel";
-import { uploadFiles } from "../../api/uploads";
 import { useBetterChannel } from "./better-channel";
 
 const TEMPO: NumberParameter = {
@@ -48,8 +44,7 @@ export function ConvertView({ facts }: { facts: ItemFacts }) {
   const { item, source, sampleRate, duration } = facts;
   const { view } = useCurrentItem();
   const [conversion, setConversion] = useState<Conversion>(() => conversionSchema.parse({}));
-  const [fraction, setFraction] = useState<number | null>(null);
-  const cancel = useRef<AbortController | null>(null);
+  const batches = useConversions((now) => now.batches).filter(({ project }) => project === view.id);
   const speakers = source.layout?.speakers ?? [];
   const better = useBetterChannel(facts);
   const set = (change: Partial<Conversion>) => setConversion({ ...conversion, ...change });
@@ -57,38 +52,18 @@ export function ConvertView({ facts }: { facts: ItemFacts }) {
   const rate = conversion.sampleRate ?? sampleRate;
   const same = channels === "all" && tempo === 1 && semitones === 0 && rate === sampleRate;
 
-  /** Makes one file after the other, and takes them in as recordings of the project. */
-  const make = async (list: { conversion: Conversion; name: string }[]) => {
+  const make = (list: { conversion: Conversion; name: string }[]) => {
     if (!source.pcm_hash || !source.layout) return;
-    cancel.current = new AbortController();
-    const { signal } = cancel.current;
-    try {
-      for (const [index, one] of list.entries()) {
-        const worker = new PersistentWorker(
-          () => new Worker(new URL("@playback/convert.worker.ts", import.meta.url), { type: "module" }),
-        );
-        const { file } = await askWorker<ConvertAnswer>(
-          worker,
-          {
-            url: soundUrl(source.pcm_hash),
-            layout: source.layout,
-            repairs: item.repairs,
-            clips: item.clips ?? null,
-            conversion: one.conversion,
-          } satisfies ConvertRequest,
-          { signal, onProgress: (progress) => setFraction((index + progress.fraction) / list.length) },
-        );
-        const name = `${one.name.replace(/[/\\:]/g, ".")}.wav`;
-        await uploadFiles(view.id, [new File([file], name, { type: "audio/wav" })]);
-      }
-      toast(list.length === 1 ? "The new recording is taken in" : `${list.length} new recordings are taken in`, {
-        description: `${list.length === 1 ? "It stands" : "They stand"} at the end of the running order.`,
-      });
-    } catch (error) {
-      if (!(error instanceof DOMException && error.name === "AbortError"))
-        toast.error("No recording was made", { description: error instanceof Error ? error.message : String(error) });
-    }
-    setFraction(null);
+    const of = {
+      url: soundUrl(source.pcm_hash),
+      layout: source.layout,
+      repairs: item.repairs,
+      clips: item.clips ?? null,
+    };
+    void convert(
+      view.id,
+      list.map((one) => ({ name: one.name, request: { ...of, conversion: one.conversion } })),
+    );
   };
   const words = [
     channels === "mean" ? "mono" : typeof channels === "number" ? (speakers[channels]?.label ?? "") : "",
@@ -163,17 +138,16 @@ export function ConvertView({ facts }: { facts: ItemFacts }) {
         <div className="flex flex-wrap gap-1.5 pt-1">
           <Button
             kind="main"
-            disabled={same || fraction !== null}
-            onClick={() => void make([{ conversion, name: [item.name, ...words].join(", ") }])}
+            disabled={same}
+            onClick={() => make([{ conversion, name: [item.name, ...words].join(", ") }])}
             hint="Takes it in as a recording of its own, at the end of the running order"
           >
             Make a new recording
           </Button>
           {speakers.length > 1 && (
             <Button
-              disabled={fraction !== null}
               onClick={() =>
-                void make(
+                make(
                   speakers.map(({ label }, c) => ({
                     conversion: { ...conversion, channels: c },
                     name: `${item.name}, ${label}`,
@@ -185,9 +159,13 @@ export function ConvertView({ facts }: { facts: ItemFacts }) {
               Split into {speakers.length}
             </Button>
           )}
-          {fraction !== null && <Button onClick={() => cancel.current?.abort()}>Stop</Button>}
         </div>
-        {fraction !== null && <ProgressBar fraction={fraction} label="New recording made" />}
+        {batches.map((batch) => (
+          <ConversionRow key={batch.id} batch={batch} />
+        ))}
+        {batches.length > 0 && (
+          <p className="text-label text-soft">It goes on while other things are looked at; Intake shows it, too.</p>
+        )}
       </Panel>
     </div>
   );
