@@ -61,7 +61,7 @@ test("uploads are checked before they begin", async ({ page, request }) => {
 const STAGE = "[data-testid=stage-panel]";
 /** Views of a stage besides the one that it opens with. */
 const VIEWS: Record<number, string[]> = {
-  2: ["Findings", "Loudness", "Spectrum", "Channels"],
+  2: ["Findings", "Loudness", "Spectrum", "Channels", "Compare"],
   3: ["Lists", "Cuts and crossfades", "Channels, rate, tempo"],
   6: ["Names and tags", "One recipe for many", "Documents and submission"],
 };
@@ -78,20 +78,40 @@ test("library and stages pass an accessibility check, on both sheets", async ({ 
       violations.map(({ id, nodes }) => `${where}: ${id} ${nodes.map(({ target }) => target.join()).join("; ")}`),
     ).toEqual([]);
   };
+  /** Editors of every kind: with a drawing beside them, over them, and none. */
+  const checkEditors = async (sheet: string) => {
+    const shown = page.getByTestId("chain");
+    if (sheet === "light") await page.getByRole("button", { name: /^Add all/ }).click();
+    for (const name of ["Filter", "Leveller", "Compressor", "Limiter"]) {
+      await shown.getByText(name, { exact: true }).click();
+      await checkPage(`${sheet}, ${name}`, STAGE);
+    }
+  };
+  const checkPicked = async (sheet: string) => {
+    await page.keyboard.press("ControlOrMeta+a");
+    await expect(page.getByRole("toolbar", { name: "2 items are picked" })).toBeVisible();
+    await checkPage(`${sheet}, picked`, STAGE);
+    await page.getByRole("button", { name: "Pick nothing" }).click();
+  };
   await newProject(page, "For everyone", "Broadcast programme");
-  await takeIn(page, [await recording("Everyone.wav", programme(4, 0.6))]);
+  await takeIn(page, [
+    await recording("Everyone.wav", programme(4, 0.6)),
+    await recording("Somebody.wav", programme(3, 0.3)),
+  ]);
   for (const sheet of ["light", "dark"]) {
     for (const stage of [1, 2, 3, 4, 5, 6]) {
       await page.keyboard.press(String(stage));
       await page.waitForTimeout(150);
       await checkPage(`${sheet}, stage ${stage}`, stage === 1 ? undefined : STAGE);
-      // The same colours stand in all views of a stage: one of each is enough on the dark sheet.
-      for (const view of sheet === "light" ? (VIEWS[stage] ?? []) : []) {
+      for (const view of VIEWS[stage] ?? []) {
         await page.getByRole("tab", { name: new RegExp(`^${view}`) }).click();
         await page.waitForTimeout(250);
         await checkPage(`${sheet}, ${view}`, STAGE);
       }
-      if (sheet === "light" && stage === 2) await page.getByRole("tab", { name: "Figures" }).click();
+      if (stage === 2) await page.getByRole("tab", { name: "Figures" }).click();
+      if (stage === 3) await page.getByRole("tab", { name: "Proposals" }).click();
+      if (stage === 4) await checkEditors(sheet);
+      if (stage === 5) await checkPicked(sheet);
     }
     // What is laid over the workspace, or beside it, and the menus of the programme view.
     await page.keyboard.press("1");

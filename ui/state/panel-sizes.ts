@@ -8,7 +8,7 @@ export const PANELS = ["upper", "lower", "meters"] as const;
 export type PanelName = (typeof PANELS)[number];
 
 export const PANEL_LABELS: Record<PanelName, string> = {
-  upper: "upper panel: programme view or board",
+  upper: "upper panel: programme view, board, or map",
   lower: "lower panel: the stage’s own",
   meters: "meters",
 };
@@ -30,7 +30,7 @@ const STANDARD: Record<StageName, StageSizes> = {
   inspect: { upper: 50, meters: METERS },
   repair: { upper: 40, meters: METERS },
   shape: { upper: 32, meters: METERS },
-  sequence: { upper: 50, meters: METERS },
+  sequence: { upper: 58, meters: METERS },
   deliver: { upper: 56, meters: METERS },
 };
 

@@ -4,6 +4,8 @@ import { FileStack } from "lucide-react";
 import { useState } from "react";
 import { formatTime } from "@core/audio/format";
 import { joinsOf } from "@core/programme/timeline";
+import { StackedPanels } from "@ui/design-system/stacked-panels";
+import { keepSizes, panelHandles, sizesOf } from "@ui/state/panel-sizes";
 import { Button } from "@ui/design-system/button";
 import { useCurrentItem } from "@ui/state/current-item";
 import { useWholeProgramme } from "@ui/state/programme";
@@ -79,34 +81,43 @@ export function SequenceStage() {
           put together once all are there.
         </p>
       )}
-      <div
-        className="shrink-0 border-b border-hair"
-        style={{ height: 168 + 20 * Math.min(4, lanes.length + (references.length > 0 ? 1 : 0)) }}
-      >
-        <ProgrammeMap />
-      </div>
-      {lane ? (
-        <div className="min-h-[300px] flex-[5_1_0] border-b border-hair">
-          <LaneChain lane={lane} />
-        </div>
-      ) : (
-        <div className="min-h-[150px] flex-[3_1_0] border-b border-hair">
-          <JoinView />
-        </div>
-      )}
-      <div ref={setScroller} className="min-h-0 flex-[4_1_0] overflow-y-auto">
-        <div className="px-3">
-          <OrderTable scroller={scroller} />
-          <p className="pt-1 text-label text-soft">
-            Numbers are typed, or nudged with arrow keys. Alt with the arrows up and down moves an item. Ctrl or Shift
-            with a click picks several: what is typed in one then holds for all. J and Shift J go from join to join, K
-            hears one.
-          </p>
-        </div>
-        <LanesPanel />
-        <ReferencesPanel />
-        <ProgrammeMarkers />
-      </div>
+      <StackedPanels
+        upper={
+          <div className="flex h-full min-h-0 flex-col">
+            <div
+              className="min-h-0 flex-[0_1_auto] border-b border-hair"
+              style={{ height: 168 + 20 * Math.min(4, lanes.length + (references.length > 0 ? 1 : 0)) }}
+            >
+              <ProgrammeMap />
+            </div>
+            <div className="min-h-0 flex-1 overflow-y-auto">
+              <div className={`h-full ${lane ? "min-h-[300px]" : "min-h-[120px]"}`}>
+                {lane ? <LaneChain lane={lane} /> : <JoinView />}
+              </div>
+            </div>
+          </div>
+        }
+        lower={
+          <div ref={setScroller} className="h-full min-h-0 overflow-y-auto">
+            <div className="px-3">
+              <OrderTable scroller={scroller} />
+              <p className="pt-1 text-label text-soft">
+                Numbers are typed, or nudged with arrow keys. Alt with the arrows up and down moves an item. Ctrl or
+                Shift with a click picks several: what is typed in one then holds for all. J and Shift J go from join to
+                join, K hears one.
+              </p>
+            </div>
+            <LanesPanel />
+            <ReferencesPanel />
+            <ProgrammeMarkers />
+          </div>
+        }
+        share={sizesOf("sequence").upper}
+        onShare={(upper) => keepSizes("sequence", { upper })}
+        upperRef={panelHandles.upper}
+        lowerRef={panelHandles.lower}
+        label="Height of the map and the join"
+      />
       {Dialog && <Dialog onClose={() => setDialog(null)} />}
     </div>
   );
