@@ -16,6 +16,7 @@ import { MarginGauge } from "@ui/design-system/margin-gauge";
 import { ComplianceMark, statusColour } from "@ui/design-system/compliance-mark";
 import { useCurrentItem } from "../state/current-item";
 import { useWorkspace } from "../state/workspace-store";
+import { useStripFigures, type StripFigures } from "../state/use-strip-figures";
 import { useWholeProgramme } from "../state/programme";
 import { ProgrammeFigures } from "./programme-strip";
 
@@ -24,8 +25,9 @@ const SHOWN = 5;
 
 /** The deliverable in force and the figures that decide it, those that fail first, with their margins, as the item is now. */
 export function ComplianceStrip() {
-  const { view, item, chainFigures, chain, chainMeasured, spec } = useCurrentItem();
-  const deciding = useMemo(() => decidingFigures(spec, chainFigures ?? {}), [spec, chainFigures]);
+  const { view, item, chain, chainMeasured, spec } = useCurrentItem();
+  const { figures, fold } = useStripFigures();
+  const deciding = useMemo(() => decidingFigures(spec, figures ?? {}), [spec, figures]);
   const isProgramme = useWorkspace((workspace) => workspace.stage === "sequence");
   const { estimated } = useWholeProgramme();
   const shaped = chain.some((entry) => !entry.bypass);
@@ -54,20 +56,23 @@ export function ComplianceStrip() {
           {isProgramme
             ? `the whole programme · ${estimated ? "chains, estimated" : "as estimated from its items"}`
             : item
-              ? `${place} of ${view.document.items.length} “${item.name}” · ${shaped ? (chainMeasured ? "chain, measured" : "chain, estimated") : treated ? "after repairs and cuts" : "as it came"}`
+              ? `${place} of ${view.document.items.length} “${item.name}” · ${shaped ? (chainMeasured ? "chain, measured" : "chain, estimated") : treated ? "after repairs and cuts" : "as it came"}${foldWords(fold)}`
               : "no recordings yet"}
         </p>
       </div>
       {isProgramme ? (
         <ProgrammeFigures />
       ) : (
-        deciding.slice(0, SHOWN).map((one) => <Deciding key={one.figure} {...one} level={chainFigures?.[one.figure]} />)
+        deciding.slice(0, SHOWN).map((one) => <Deciding key={one.figure} {...one} level={figures?.[one.figure]} />)
       )}
-      {isProgramme ? <span /> : <MoreFigures figures={deciding.slice(SHOWN)} />}
+      {isProgramme ? <span /> : <MoreFigures deciding={deciding.slice(SHOWN)} figures={figures} />}
       <InForce />
     </header>
   );
 }
+
+const foldWords = (fold: StripFigures["fold"]): string =>
+  fold === null ? "" : fold.isMeasured ? ` · loudness on ${fold.layout}` : ` · not yet on ${fold.layout}`;
 
 /** Without its unit, which stands below; of plenty to spare no tenth matters. */
 const shortened = (words: string) =>
@@ -124,27 +129,26 @@ function Deciding({ figure, verdict, level }: DecidingProps) {
 }
 
 /** The figures for which the strip has no room, by a click, under the mark of the worst. */
-function MoreFigures({ figures }: { figures: readonly DecidingFigure[] }) {
-  const { chainFigures } = useCurrentItem();
-  if (figures.length === 0) return <span />;
-  const worst = worstOf(figures);
+function MoreFigures({ deciding, figures }: { deciding: readonly DecidingFigure[]; figures: StripFigures["figures"] }) {
+  if (deciding.length === 0) return <span />;
+  const worst = worstOf(deciding);
   return (
     <Popover.Root>
       <Popover.Trigger
-        aria-label={`${figures.length} more figures`}
+        aria-label={`${deciding.length} more figures`}
         title="The other figures that the deliverable limits, and what is told besides"
         className="flex flex-col items-center justify-center border-r border-hair px-1.5 text-label text-act hover:bg-act-ground"
       >
         {worst === "pass" ? null : <ComplianceMark status={worst} size={9} />}
-        <span className="figure">+{figures.length}</span>
+        <span className="figure">+{deciding.length}</span>
       </Popover.Trigger>
       <Popover.Portal>
         <Popover.Content
           align="end"
           className="z-50 grid w-[420px] grid-cols-2 gap-y-2 rounded-[4px] border border-hair bg-sheet p-2"
         >
-          {figures.map((one) => (
-            <Deciding key={one.figure} {...one} level={chainFigures?.[one.figure]} />
+          {deciding.map((one) => (
+            <Deciding key={one.figure} {...one} level={figures?.[one.figure]} />
           ))}
         </Popover.Content>
       </Popover.Portal>
