@@ -2,6 +2,7 @@
  * Which channel is which by the Audio Definition Model (ITU-R BS.2076): the `chna` chunk of a BW64 file names a channel
  * format for each track; the `axml` chunk, or the common definitions of ITU-R BS.2094, say where it belongs.
  */
+import { FileProblem } from "./bytes";
 import { XMLParser } from "fast-xml-parser";
 import { layoutOfLabels, type Layout } from "../audio/layout";
 import { text, view } from "./chunk-bytes";
@@ -77,8 +78,8 @@ const COMMON: Readonly<Record<string, string>> = {
 const ENTRY_BYTES = 40;
 const HEADER_BYTES = 4;
 
-/** Digits of the channel format that each track refers to, in the order of the tracks; `undefined` where one is missing. */
-function channelFormats(chna: Uint8Array, channels: number): string[] | undefined {
+/** Digits of the channel format that each track refers to, in the order of the tracks; `undefined` for none. */
+function channelFormats(chna: Uint8Array, channels: number): (string | undefined)[] {
   const body = view(chna);
   const formats = new Array<string | undefined>(channels).fill(undefined);
   for (let at = HEADER_BYTES; at + ENTRY_BYTES <= chna.length; at += ENTRY_BYTES) {
@@ -88,7 +89,31 @@ function channelFormats(chna: Uint8Array, channels: number): string[] | undefine
     const digits = /^A[TC]_([0-9a-f]{8})/i.exec(reference)?.[1];
     if (digits) formats[track - 1] = digits.toLowerCase();
   }
-  return formats.every((format) => format !== undefined) ? (formats as string[]) : undefined;
+  return formats;
+}
+
+/** Types of channels that are no loudspeakers, by the digits of their definition (BS.2076-2, 5.3.3). */
+const NOT_RENDERED: Readonly<Record<string, readonly [one: string, several: string]>> = {
+  "0002": ["a matrix of other channels", "matrices of other channels"],
+  "0003": ["a moving object", "moving objects"],
+  "0004": ["a scene component (HOA)", "scene components (HOA)"],
+};
+
+/**
+ * Refuses what is no feed of a loudspeaker: taken as one, its loudness, peaks and folds would be those of something
+ * that nobody hears.
+ * @throws FileProblem that names the tracks
+ */
+export function refuseUnrendered(chna: Uint8Array, channels: number): void {
+  const formats = channelFormats(chna, channels);
+  for (const [type, [one, several]] of Object.entries(NOT_RENDERED)) {
+    const tracks = formats.flatMap((digits, track) => (digits?.startsWith(type) ? [track + 1] : []));
+    if (tracks.length === 0) continue;
+    const named = tracks.length === 1 ? `Track ${tracks[0]} is ${one}` : `Tracks ${tracks.join(", ")} are ${several}`;
+    throw new FileProblem(
+      `${named} (Audio Definition Model, ITU-R BS.2076), which this version does not render yet: measured as loudspeakers they would give wrong figures. Render the programme to a layout of loudspeakers, such as 7.1.4, and take that in.`,
+    );
+  }
 }
 
 type Xml = Record<string, unknown>;
@@ -127,9 +152,9 @@ function definedLabels(axml: string): Map<string, string> {
 /** The layout that `chna` and `axml` tell; `undefined` where a track is no fixed speaker, or not known. */
 export function layoutFromAdm(chna: Uint8Array, axml: string | undefined, channels: number): Layout | undefined {
   const formats = channelFormats(chna, channels);
-  if (!formats) return undefined;
   const defined = axml === undefined ? new Map<string, string>() : definedLabels(axml);
   const labels = formats.map((digits) => {
+    if (digits === undefined) return undefined;
     const standard = defined.get(digits) ?? (digits.startsWith("000100") ? COMMON[digits.slice(6)] : undefined);
     return standard === undefined ? undefined : LABELS[standard];
   });

@@ -88,7 +88,25 @@ describe("the layout of a BW64 file (ITU-R BS.2076, BS.2094)", () => {
       ),
     ).toEqual(["Ltf", "Rtf"]);
   });
-  it("is not known for objects, for damaged documents, and where a track is missing", async () => {
+  it("is refused with the tracks where they are objects, a scene or a matrix: no loudspeaker plays them", async () => {
+    const of = (formats: readonly string[]) =>
+      openSoundFile(
+        memorySource(
+          riff("BW64", [
+            ["fmt ", format(formats.length)],
+            ["chna", chna(formats)],
+            ["data", frames(formats.length)],
+          ]),
+        ),
+      );
+    await expect(of([...six.slice(0, 2), "00031001", "00031002"])).rejects.toThrow(/^Tracks 3, 4 are moving objects/);
+    await expect(of(["00010001", "00031001"])).rejects.toThrow(/^Track 2 is a moving object /);
+    await expect(of(["00040001", "00040002", "00040003", "00040004"])).rejects.toThrow(/scene components \(HOA\)/);
+    await expect(of(["00021001", "00021002"])).rejects.toThrow(/matrices/);
+    // Two ears are two channels.
+    expect(await of(["00050001", "00050002"])).toMatchObject({ channels: 2 });
+  });
+  it("is not known for damaged documents, and where a track is missing", async () => {
     const of = (body: Uint8Array, axml = "<") =>
       layoutOf(
         riff("BW64", [
@@ -98,7 +116,6 @@ describe("the layout of a BW64 file (ITU-R BS.2076, BS.2094)", () => {
           ["data", frames(2)],
         ]),
       );
-    expect(await of(chna(["00031001", "00031002"]))).toBeUndefined();
     expect(await of(chna(["00010001"]))).toBeUndefined();
     expect(await of(new Uint8Array(7))).toBeUndefined();
   });

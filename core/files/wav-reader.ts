@@ -4,7 +4,7 @@
  */
 import { layoutFromMask, type Layout } from "../audio/layout";
 import { FileProblem, type ByteSource } from "./bytes";
-import { layoutFromAdm } from "./adm-layout";
+import { layoutFromAdm, refuseUnrendered } from "./adm-layout";
 import { timeReferenceOf } from "./broadcast-extension";
 import { ascii, text, view } from "./chunk-bytes";
 import type { PcmEncoding } from "../audio/frame-source";
@@ -103,6 +103,7 @@ export async function openWav(source: ByteSource): Promise<SoundFile> {
   if (dataSize % frameBytes !== 0) warnings.push("The last frame is incomplete and was left out.");
   const { tags, warnings: ofTags } = told.length > 0 ? tagsOf(told, sampleRate) : parseTags({});
   warnings.push(...ofTags);
+  if (chna) refuseUnrendered(chna, channels);
   return pcmFile(source, dataOffset, encoding, {
     container: id === "RIFF" || id === "RIFX" ? "WAV" : id,
     sampleRate,
