@@ -3,7 +3,7 @@ import { twoChannelStft, type TwoChannelStft, type TwoChannelSpectrum } from "..
 import type { Frames, Hertz, Planar, Seconds } from "../audio/units";
 import type { BlockContext } from "../audio/block-context";
 
-/** Overlap: each sample lies in four frames. */
+/** Overlap: each sample lies in four frames, where nothing else is asked for. */
 export const STFT_OVERLAP = 4;
 
 /**
@@ -22,11 +22,15 @@ export class Stft {
   /** The first frame, in hops from the recording's start. */
   firstFrame = 0;
 
-  constructor(readonly size: number) {
-    this.hop = size / STFT_OVERLAP;
+  /** @param overlap frames that each sample lies in: 2 or more */
+  constructor(
+    readonly size: number,
+    readonly overlap = STFT_OVERLAP,
+  ) {
+    this.hop = size / overlap;
     this.bins = size / 2 + 1;
     const window = Float32Array.from({ length: size }, (_, i) => sinCosTurns((i + 0.5) / (2 * size)).sin);
-    this.#pair = twoChannelStft(window, 2 / STFT_OVERLAP / size);
+    this.#pair = twoChannelStft(window, 2 / overlap / size);
   }
 
   #spectrum(t: number): TwoChannelSpectrum {
@@ -69,7 +73,7 @@ export class Stft {
     b?.fill(0, from, to);
     this.#pair.clear();
     // Each frame makes the samples up to the next one whole; the last frame leaves the rest of itself.
-    for (let t = 0; t < this.count + STFT_OVERLAP - 1; t++) {
+    for (let t = 0; t < this.count + this.overlap - 1; t++) {
       const at = (this.firstFrame + t) * hop - first;
       const end = at + (t < this.count ? size : hop);
       if (end <= from || at >= to) continue;

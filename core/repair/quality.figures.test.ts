@@ -16,6 +16,7 @@ import {
 } from "../testing/degraded";
 import { kurtosis } from "../testing/kurtosis";
 import { nearer, roomed } from "../testing/room";
+import { stoi } from "../testing/stoi";
 import { memoryFrames } from "../testing/signals";
 import { newRepairStep, repairNamed, repairSettings } from ".";
 import { estimateReverb } from "./reverb-estimation";
@@ -141,17 +142,22 @@ describe("mouth clicks that come in pairs", () => {
 });
 
 describe("room", () => {
-  // At 0.4 s the made-up voice, whose words fade as slowly, is helped by a loud room only.
   it.each([
-    [0.4, 0.06, 4, 0],
-    [0.8, 0.03, 6, 1],
-  ])("of %f s: nearer, and closer to the direct sound", async (rt60Seconds, level, nearerDb, closerDb) => {
-    const part = roomed(speech, RATE, rt60Seconds, level);
-    const spoilt = part.near.map((v, i) => v + part.far[i]!);
-    expect(nearer(part, RATE, { rt60Seconds })).toBeGreaterThan(nearerDb);
-    const made = await repaired(spoilt, "reverberation", { rt60Seconds });
-    expect(siSdr(made, part.near) - siSdr(spoilt, part.near)).toBeGreaterThan(closerDb);
-  });
+    [0.4, 0.06, 2, 0],
+    [0.4, 0.02, 2, 0],
+    [0.8, 0.03, 3, 1],
+  ])(
+    "of %f s: nearer, closer to the direct sound, understood as well, and as loud",
+    async (rt60Seconds, level, nearerDb, closerDb) => {
+      const part = roomed(speech, RATE, rt60Seconds, level);
+      const spoilt = part.near.map((v, i) => v + part.far[i]!);
+      const made = await repaired(spoilt, "reverberation", { rt60Seconds });
+      expect(nearer(part, made, RATE)).toBeGreaterThan(nearerDb);
+      expect(siSdr(made, part.near) - siSdr(spoilt, part.near)).toBeGreaterThan(closerDb);
+      expect(stoi(part.near, made, RATE)).toBeGreaterThan(stoi(part.near, spoilt, RATE));
+      expect(Math.abs(10 * Math.log10(meanPower(made) / meanPower(part.near)))).toBeLessThan(1.5);
+    },
+  );
   it("is closer as well where it is faint, once it is learned", async () => {
     const { near, far } = roomed(speech, RATE, 0.8, 0.01);
     const spoilt = near.map((v, i) => v + far[i]!);

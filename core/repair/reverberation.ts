@@ -3,7 +3,9 @@ import { formatDb } from "../audio/format";
 import { exp, power } from "../math/deterministic-math";
 import type { RepairDefinition } from "./repair";
 import { StftResolution, suppress, type NoisePsdEstimator } from "./multi-resolution-suppressor";
-import { frameLengthNear } from "../dsp/stft";
+import { forChannelPairs, frameLengthNear } from "../dsp/stft";
+import { PREDICTION_REACH, WeightedPrediction } from "../dsp/weighted-prediction-error";
+import { inTurn } from "./in-turn";
 import type { SettingsOf } from "../parameters/parameter";
 import type { Hertz, Seconds } from "../audio/units";
 
@@ -56,10 +58,13 @@ const parameters = {
 
 /** Short frames follow the voice, long ones its harmonics. */
 const FRAME_SECONDS: readonly Seconds[] = [0.05, 0.1];
-/** More than the mean of the tail counts as tail: what stands above its mean is heard longest. */
-const TAIL_SHARE = 3;
+/** What the prediction leaves of the tail. */
+const TAIL_SHARE = 0.5;
 /** A frame holds what lies around it, so that the tail is taken from this much earlier than the early part is long. */
 const FRAME_REACH: Seconds = 0.01;
+
+/** Frames of the prediction: long enough that a bin holds its own past. */
+const PREDICTION_FRAME: Seconds = 0.043;
 
 /** 60 dB in natural units of power: ln 10⁶. */
 const LN_MILLION = 13.815510557964274;
@@ -95,11 +100,11 @@ function lateTail(powers: Float32Array, bins: number, model: TailModel, delay: n
   return tail;
 }
 
-export const reverbResolutions = (sampleRate: Hertz): StftResolution[] =>
+const reverbResolutions = (sampleRate: Hertz): StftResolution[] =>
   FRAME_SECONDS.map((seconds) => new StftResolution(frameLengthNear(seconds, sampleRate)));
 
 /** What the room adds to each frame. */
-export function reverbTail(
+function reverbTail(
   { rt60Seconds, earlyMs, reverberantToDirectDb, maxReductionDb }: SettingsOf<typeof parameters>,
   sampleRate: Hertz,
 ): NoisePsdEstimator {
@@ -115,15 +120,40 @@ export function reverbTail(
   };
 }
 
-/** Turns down the late tail of a room, and leaves the voice and its early reflections. */
+const suppressorReach = ({ rt60Seconds }: { rt60Seconds: Seconds }): Seconds => 0.3 + Math.min(2, rt60Seconds);
+
+/**
+ * Turns down the late tail of a room: what its past predicts of each bin is taken away first, which leaves the voice
+ * as it is, and what is left of the tail is turned down gently. The voice and its early reflections stay.
+ */
 export const reverberation: RepairDefinition<typeof parameters> = {
   id: "reverberation",
   name: "Reverberation",
   help: "Turns down the tail that a room adds, and leaves the voice and its early reflections",
   panel: "room",
   parameters,
-  contextSeconds: ({ rt60Seconds }) => 0.3 + Math.min(2, rt60Seconds),
+  contextSeconds: (settings) => PREDICTION_REACH + suppressorReach(settings),
   isNeutral: ({ maxReductionDb }) => maxReductionDb === 0,
-  create: (settings, _, { sampleRate }) => suppress(reverbResolutions(sampleRate), reverbTail(settings, sampleRate)),
+  create(settings, _, { sampleRate }) {
+    const prediction = new WeightedPrediction(
+      frameLengthNear(PREDICTION_FRAME, sampleRate),
+      sampleRate,
+      settings.earlyMs / 1000,
+    );
+    const share = 1 - dbToGain(-settings.maxReductionDb);
+    return inTurn(
+      [
+        {
+          work: (block, place) => forChannelPairs(block, (a, b) => prediction.process(a, b, place, share)),
+          seconds: PREDICTION_REACH,
+        },
+        {
+          work: suppress(reverbResolutions(sampleRate), reverbTail(settings, sampleRate)),
+          seconds: suppressorReach(settings),
+        },
+      ],
+      sampleRate,
+    );
+  },
   summary: ({ rt60Seconds, reverberantToDirectDb }) => `${rt60Seconds} s at ${formatDb(reverberantToDirectDb)} dB`,
 };

@@ -30,7 +30,7 @@ describe("one control over a voice", () => {
   it("gives the same with a room behind it, but for how much of the past the network hears", async () => {
     const step = control({ amount: 70, room: true, rt60Seconds: 0.4 });
     const [[one], [apart]] = await Promise.all([through([step]), through(asSteps(step))]);
-    expect(siSdr(one!, apart!)).toBeGreaterThan(40);
+    expect(siSdr(one!, apart!)).toBeGreaterThan(30);
   });
 
   it("brings the voice nearer", async () => {

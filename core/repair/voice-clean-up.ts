@@ -1,7 +1,7 @@
 import { onOff, number, type Parameters, type SettingsOf } from "../parameters/parameter";
-import { framesOf, slicePlanar } from "../audio/units";
 import { amountOf } from "./amount";
 import { clicks, mouthNoise } from "./clicks";
+import { inTurn, reachOf } from "./in-turn";
 import type { RepairDefinition, RepairWork } from "./repair";
 import { reverberation } from "./reverberation";
 import { speechDenoise } from "./speech-denoise";
@@ -90,32 +90,18 @@ export const voiceCleanUp: RepairDefinition<typeof parameters> = {
   help: "Clicks, mouth noise, noise and room of a voice by one control; its parts can be opened as steps of their own",
   panel: "parts",
   parameters,
-  contextSeconds: (settings) => voiceParts(settings).reduce((sum, part) => sum + repairOf(part).seconds, 0),
+  contextSeconds: (settings) => reachOf(voiceParts(settings).map(repairOf)),
   isNeutral: (settings) => voiceParts(settings).length === 0,
   prepare: () => speechDenoise.prepare!(),
   create(settings, _, format): RepairWork {
     const parts = voiceParts(settings).map(repairOf);
-    const works = parts.map(({ definition, settings: own }) => definition.create(own, undefined, format));
-    // Each part is asked for as much around as those behind it look at.
-    const around = parts.map((_, i) =>
-      Math.ceil(parts.slice(i + 1).reduce((sum, { seconds }) => sum + seconds, 0) * format.sampleRate),
+    return inTurn(
+      parts.map(({ definition, settings: own, seconds }) => ({
+        work: definition.create(own, undefined, format),
+        seconds,
+      })),
+      format.sampleRate,
     );
-    const reaches = parts.map(({ seconds }) => Math.ceil(seconds * format.sampleRate));
-    return (block, place) =>
-      works.forEach((work, i) => {
-        const from = Math.max(place.heldFrom, place.from - around[i]!);
-        const to = Math.min(place.heldTo, place.to + around[i]!);
-        // It sees as much around as it would as a step of its own, so that it gives the same.
-        const start = Math.max(0, from - reaches[i]!);
-        const seen = slicePlanar(block, start, Math.min(framesOf(block), to + reaches[i]!));
-        work(seen, {
-          first: place.first + start,
-          from: from - start,
-          to: to - start,
-          heldFrom: Math.max(0, place.heldFrom - start),
-          heldTo: Math.min(framesOf(seen), place.heldTo - start),
-        });
-      });
   },
   summary(settings) {
     const names = voiceParts(settings).map(({ type }) => PARTS.find(({ id }) => id === type)!.name.toLowerCase());

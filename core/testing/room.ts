@@ -1,8 +1,5 @@
 /** A made-up room around sound, and how much of it a repair takes away: for tests and the bench. */
 import { Fft } from "../math/fft";
-import { newRepairStep, repairSettings } from "../repair";
-import type { TailEstimate } from "../repair/reverb-estimation";
-import { reverbResolutions, reverbTail } from "../repair/reverberation";
 import type { Decibels, Hertz, Seconds } from "../audio/units";
 import { meanPower, steadyNoise } from "./degraded";
 
@@ -37,31 +34,25 @@ export function roomed(x: Float32Array, rate: Hertz, rt60Seconds: Seconds, level
   return { near: part(other), far: part(product) };
 }
 
+/** Frames in which pauses are told from sound, and how far under the mean of the direct sound a pause lies. */
+const FRAME: Seconds = 0.02;
+const PAUSE_DB: Decibels = -30;
+
 /**
- * What is left of the direct sound and of the tail, each by itself, by the gains that the whole was given: by so much
- * the direct sound stands further above the tail, dB.
+ * By how much further the direct sound stands above the tail in `made` than in the sum of both, dB: levels of where
+ * the direct sound is heard against those of its pauses, in which nothing but the tail is.
  */
-export function nearer({ near, far }: Roomed, rate: Hertz, tail: Partial<TailEstimate>): Decibels {
-  const spoilt = near.map((v, i) => v + far[i]!);
-  const settings = repairSettings({ ...newRepairStep("reverberation", ""), ...tail });
-  const unwanted = reverbTail(settings as Parameters<typeof reverbTail>[0], rate);
-  const edge = rate / 2;
-  const padded = (x: Float32Array) => {
-    const out = new Float32Array(x.length + 2 * edge);
-    out.set(x, edge);
-    return out;
-  };
-  const place = { first: 0, from: 0, to: spoilt.length + 2 * edge, heldFrom: 0, heldTo: spoilt.length + 2 * edge };
-  const left = [near, far].map((part) => {
-    const sum = new Float32Array(place.to);
-    for (const resolution of reverbResolutions(rate)) {
-      const gains = resolution.gains(padded(spoilt), undefined, 0, place, unwanted);
-      const alone = padded(part);
-      resolution.frames.analyse(alone, undefined, 0);
-      resolution.apply(gains, alone, undefined, place);
-      alone.forEach((v, i) => (sum[i] = sum[i]! + v));
+export function nearer({ near, far }: Roomed, made: Float32Array, rate: Hertz): Decibels {
+  const length = Math.round(FRAME * rate);
+  const pausePower = meanPower(near) * 10 ** (PAUSE_DB / 10);
+  const ratio = (x: Float32Array): Decibels => {
+    let [sound, pause] = [0, 0];
+    for (let at = 0; at + length <= near.length; at += length) {
+      const power = meanPower(x.subarray(at, at + length));
+      if (meanPower(near.subarray(at, at + length)) > pausePower) sound += power;
+      else pause += power;
     }
-    return meanPower(sum);
-  });
-  return 10 * Math.log10(left[0]! / left[1]! / (meanPower(near) / meanPower(far)));
+    return 10 * Math.log10(sound / (pause + 1e-20));
+  };
+  return ratio(made) - ratio(near.map((v, i) => v + far[i]!));
 }
