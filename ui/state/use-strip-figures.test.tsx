@@ -43,11 +43,7 @@ describe("the figures in the strip", () => {
   it("are those of the fold-down that the spec in force measures, once it is measured", async () => {
     let give: (measured: unknown) => void = () => undefined;
     answer = new Promise((resolve) => void (give = resolve));
-    let integratedLufs = 0;
-    const Known = () => {
-      integratedLufs = useCurrentItem().facts?.source.figures?.integratedLufs ?? 0;
-      return null;
-    };
+    const Known = () => <p data-testid="known">{useCurrentItem().facts?.source.figures?.integratedLufs ?? 0}</p>;
     shown(
       "7.1.4",
       <>
@@ -56,6 +52,7 @@ describe("the figures in the strip", () => {
       </>,
     );
     expect(strip()).toBe("5.1 asked 0.00");
+    const integratedLufs = Number(screen.getByTestId("known").textContent);
     expect(requests[0]!.layout!.name).toBe("5.1");
     expect(requests[0]!.fold).toHaveLength(6);
     give({

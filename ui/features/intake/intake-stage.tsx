@@ -124,10 +124,9 @@ function PickedRecordings({ recordings }: { recordings: readonly string[] }) {
   if (picked.length === 0) return null;
   const items = view.document.items.filter(({ source }) => picked.includes(source)).map(({ id }) => id);
   const failed = view.sources.filter(({ hash, state }) => picked.includes(hash) && state === "failed");
-  const readAgain = () =>
-    void Promise.all(
-      failed.map(({ hash }) => told(api(`sources/${hash}/prepare`, { method: "POST" }), "It could not be started")),
-    );
+  const readAgain = () => {
+    for (const { hash } of failed) told(api(`sources/${hash}/prepare`, { method: "POST" }), "It could not be started");
+  };
   return (
     <PickedBar count={picked.length} noun="recording" onClear={() => pickNothing("recordings")}>
       <Button

@@ -30,7 +30,7 @@ const JOINED = 12;
 /** A single pause that is as long is enough by itself. */
 const ENOUGH_SECONDS = 1;
 
-const bandWords = ({ low, high }: Band): string => `${formatHertz(low)} to ${formatHertz(high)}`;
+const bandLabel = ({ low, high }: Band): string => `${formatHertz(low)} to ${formatHertz(high)}`;
 
 const secondsOf = (stretches: readonly Pick<QuietStretch, "start" | "end">[]): number =>
   stretches.reduce((sum, { start, end }) => sum + end - start, 0);
@@ -80,7 +80,7 @@ export function NoiseLearning({ step, facts, change }: { step: RepairStep; facts
       change(
         { learned: answer.profile },
         stretches.length === 1
-          ? `learned from ${formatTime(stretches[0]!.start, 2)} to ${formatTime(stretches[0]!.end, 2)}${band ? `, ${bandWords(band)}` : ""}`
+          ? `learned from ${formatTime(stretches[0]!.start, 2)} to ${formatTime(stretches[0]!.end, 2)}${band ? `, ${bandLabel(band)}` : ""}`
           : `learned from ${stretches.length} pauses, ${secondsOf(stretches).toFixed(1)} s`,
       );
   };
@@ -100,7 +100,7 @@ export function NoiseLearning({ step, facts, change }: { step: RepairStep; facts
           {busy
             ? "Learning …"
             : selection?.band
-              ? `Learn ${bandWords(selection.band)} alone`
+              ? `Learn ${bandLabel(selection.band)} alone`
               : "Learn from the selection"}
         </Button>
         {profile && (
