@@ -51,6 +51,10 @@ const WIDER: Record<string, { loudness?: number; peak?: number; why: string }> =
   enhancer: { peak: 4, why: "harmonics add to crests or not" },
   multiband: { loudness: 2.5, peak: 5, why: "bands are told from thirds of an octave" },
   "tone-match": { peak: 5, why: "phases move crests" },
+  "disc-equalisation": {
+    peak: 13,
+    why: "it lifts what lies below the lowest third by up to 30 dB, or what lies at the top",
+  },
   saturation: { peak: 4, why: "oversampled crests" },
 };
 
