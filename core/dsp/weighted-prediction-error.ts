@@ -6,6 +6,7 @@
  */
 import type { Hertz, Seconds } from "../audio/units";
 import type { BlockContext } from "../audio/block-context";
+import { hermitianSystem } from "../math/hermitian-system";
 import { Stft } from "./stft";
 
 /** Past frames of all channels together that the tail is predicted from. */
@@ -94,7 +95,7 @@ export class WeightedPrediction {
     const filterAt = (node: number): Float64Array[] => {
       let known = filters.get(node);
       if (!known) {
-        known = solved(statisticsOf(node - 1), statisticsOf(node), bin.taps * bin.channels, bin.channels);
+        known = filtersOf(statisticsOf(node - 1), statisticsOf(node), bin.taps * bin.channels, bin.channels);
         filters.set(node, known);
       }
       return known;
@@ -288,62 +289,20 @@ function product(
 }
 
 /**
- * The filters of all channels, real and imaginary parts in turn, of two stretches together: Cholesky's method.
- * Nothing where nothing sounds.
+ * The filters of all channels, real and imaginary parts in turn, of two stretches together. Nothing where nothing
+ * sounds.
  */
-function solved(one: Statistics, other: Statistics, order: number, channels: number): Float64Array[] {
+function filtersOf(one: Statistics, other: Statistics, order: number, channels: number): Float64Array[] {
   const re = one.matrixRe.map((v, i) => v + other.matrixRe[i]!);
   const im = one.matrixIm.map((v, i) => v + other.matrixIm[i]!);
   let trace = 0;
   for (let i = 0; i < order; i++) trace += re[i * order + i]!;
-  const filters = Array.from({ length: 2 * channels }, () => new Float64Array(order));
-  if (trace <= 0) return filters;
+  if (trace <= 0) return Array.from({ length: 2 * channels }, () => new Float64Array(order));
   for (let i = 0; i < order; i++) re[i * order + i] = re[i * order + i]! + (LOADING * trace) / order;
-  // L·Lᴴ in the place of the lower triangle.
-  for (let j = 0; j < order; j++) {
-    let diagonal = re[j * order + j]!;
-    for (let k = 0; k < j; k++) {
-      const [lr, li] = [re[j * order + k]!, im[j * order + k]!];
-      diagonal -= lr * lr + li * li;
-    }
-    const root = Math.sqrt(Math.max(diagonal, 1e-300));
-    re[j * order + j] = root;
-    im[j * order + j] = 0;
-    for (let i = j + 1; i < order; i++) {
-      let [sr, si] = [re[i * order + j]!, im[i * order + j]!];
-      for (let k = 0; k < j; k++) {
-        const [ar, ai] = [re[i * order + k]!, im[i * order + k]!];
-        const [br, bi] = [re[j * order + k]!, im[j * order + k]!];
-        sr -= ar * br + ai * bi;
-        si -= ai * br - ar * bi;
-      }
-      re[i * order + j] = sr / root;
-      im[i * order + j] = si / root;
-    }
-  }
-  for (let c = 0; c < channels; c++) {
-    const [gr, gi] = [filters[2 * c]!, filters[2 * c + 1]!];
-    for (let i = 0; i < order; i++) {
-      let sr = one.vectorRe[c * order + i]! + other.vectorRe[c * order + i]!;
-      let si = one.vectorIm[c * order + i]! + other.vectorIm[c * order + i]!;
-      for (let k = 0; k < i; k++) {
-        const [lr, li] = [re[i * order + k]!, im[i * order + k]!];
-        sr -= lr * gr[k]! - li * gi[k]!;
-        si -= lr * gi[k]! + li * gr[k]!;
-      }
-      gr[i] = sr / re[i * order + i]!;
-      gi[i] = si / re[i * order + i]!;
-    }
-    for (let i = order - 1; i >= 0; i--) {
-      let [sr, si] = [gr[i]!, gi[i]!];
-      for (let k = i + 1; k < order; k++) {
-        const [lr, li] = [re[k * order + i]!, im[k * order + i]!];
-        sr -= lr * gr[k]! + li * gi[k]!;
-        si -= lr * gi[k]! - li * gr[k]!;
-      }
-      gr[i] = sr / re[i * order + i]!;
-      gi[i] = si / re[i * order + i]!;
-    }
-  }
-  return filters;
+  const system = hermitianSystem(re, im, order);
+  return Array.from({ length: channels }, (_, c) => {
+    const part = (x: Float64Array, y: Float64Array) =>
+      x.subarray(c * order, (c + 1) * order).map((v, i) => v + y[c * order + i]!);
+    return system(part(one.vectorRe, other.vectorRe), part(one.vectorIm, other.vectorIm));
+  }).flat();
 }

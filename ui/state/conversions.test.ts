@@ -1,5 +1,10 @@
-import { beforeEach, describe, expect, it, vi } from "vitest";
+import { afterAll, afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type { ConvertRequest } from "@playback/convert.worker";
+
+// Other tests of this worker may have loaded what is replaced here, and are not to find it.
+vi.hoisted(() => vi.resetModules());
+afterAll(() => void vi.resetModules());
+afterEach(() => void vi.unstubAllGlobals());
 
 const taken: { project: string; names: string[] }[] = [];
 vi.mock("@ui/api/uploads", () => ({

@@ -3,7 +3,7 @@
 import { FileDown, FolderOpen, Mic, RefreshCw, X } from "lucide-react";
 import { useRef } from "react";
 
-import type { Source, WaitingUpload } from "@core/project/views";
+import type { Source } from "@core/project/views";
 import { SOUND_EXTENSIONS } from "@core/files/extensions";
 import { counted, formatBytes, formatRate, formatTime, formatClock } from "@core/audio/format";
 import { api } from "@ui/api/api";
@@ -14,6 +14,7 @@ import { ComplianceMark } from "@ui/design-system/compliance-mark";
 import { openItem, useWorkspace } from "@ui/state/workspace-store";
 import { useCurrentItem } from "@ui/state/current-item";
 import { UploadPreview } from "./upload-preview";
+import { DuplicateRow, InterruptedRow, ROW, SendingRow } from "./upload-rows";
 import { PickedBar } from "@ui/design-system/picked-bar";
 import { isPick, pick, pickNothing, usePickedOf, type PickKeys } from "@ui/state/picked";
 import { told } from "@ui/api/told";
@@ -23,7 +24,7 @@ import { ConversionRow } from "./conversion-row";
 import { LayoutChoice } from "./layout-choice";
 import { TrackChoice } from "./track-choice";
 import { fileKey, useLocalFigures } from "../../workers/local-figures";
-import { cancelUpload, dismissUpload, uploadFiles, useUploads, type FileUpload } from "../../api/uploads";
+import { uploadFiles, useUploads } from "../../api/uploads";
 
 /** Recordings as they come in: what they are, how far they are, what was wrong with them. */
 export function IntakeStage() {
@@ -141,110 +142,6 @@ function PickedRecordings({ recordings }: { recordings: readonly string[] }) {
         <RefreshCw size={14} /> Read again
       </Button>
     </PickedBar>
-  );
-}
-
-const ROW =
-  "grid grid-cols-[18px_minmax(140px,1fr)_minmax(220px,3fr)_auto] items-center gap-3 border-b border-grid px-4 py-1.5";
-
-function SendingRow({ sending }: { sending: FileUpload }) {
-  const { name, bytes, sent, pace, state, problem, key } = sending;
-  const local = useLocalFigures(({ figures }) => figures[fileKey(sending)]);
-  const failed = state === "failed";
-  return (
-    <div className={ROW} data-testid="sending">
-      <ComplianceMark status={failed ? "fail" : "unknown"} />
-      <span className="truncate" title={name}>
-        {name}
-      </span>
-      {failed ? (
-        <span className="text-outside">{problem}</span>
-      ) : (
-        <div>
-          <ProgressBar fraction={sent / bytes} label={`Upload of ${name}`} />
-          <span className="figure text-label text-soft">
-            {state === "finishing"
-              ? "arrived, being stored"
-              : `${formatBytes(sent)} of ${formatBytes(bytes)} · ${formatBytes(pace)}/s · ${timeLeft(pace > 0 ? (bytes - sent) / pace : null)}`}
-          </span>
-          {local && <UploadPreview local={local} />}
-        </div>
-      )}
-      <Button
-        kind="quiet"
-        onClick={() => (failed ? dismissUpload(key) : cancelUpload(key))}
-        hint={failed ? "Take this line away" : "Stop and forget what arrived"}
-      >
-        <X size={14} /> {failed ? "Dismiss" : "Cancel"}
-      </Button>
-    </div>
-  );
-}
-
-/** The same recording came once more: whether another item is wanted is a person's word. */
-function DuplicateRow({ project, upload }: { project: string; upload: WaitingUpload }) {
-  const answer = (method: "POST" | "DELETE") =>
-    told(api(`projects/${project}/uploads`, { method, body: { upload: upload.id } }), "It could not be done");
-  return (
-    <div className={ROW} data-testid="duplicate">
-      <ComplianceMark status="marginal" />
-      <span className="truncate" title={upload.name}>
-        {upload.name}
-      </span>
-      <span className="truncate" title={`In the project already, as “${upload.duplicateOf}”`}>
-        In the project already, as “{upload.duplicateOf}”. Nothing was added.
-      </span>
-      <span className="flex items-center">
-        <Button kind="quiet" onClick={() => answer("POST")} hint="Another item of the same recording">
-          Add a second item
-        </Button>
-        <Button kind="quiet" onClick={() => answer("DELETE")} hint="Leave it as it is">
-          <X size={14} /> Dismiss
-        </Button>
-      </span>
-    </div>
-  );
-}
-
-function InterruptedRow({ project, upload }: { project: string; upload: WaitingUpload }) {
-  const discard = () =>
-    told(
-      api(`projects/${project}/uploads`, { method: "DELETE", body: { upload: upload.id } }),
-      "The upload could not be discarded",
-    );
-  const take = () =>
-    told(
-      api(`projects/${project}/uploads`, { method: "POST", body: { upload: upload.id } }),
-      "The recording could not be taken in",
-    );
-  const recording = upload.bytes === 0;
-  return (
-    <div className={ROW} data-testid="interrupted">
-      <ComplianceMark status="marginal" />
-      <span className="truncate" title={upload.name}>
-        {upload.name}
-      </span>
-      {recording ? (
-        <span className="flex items-center gap-2">
-          A recording under way, or broken off: {formatBytes(upload.received)} arrived.
-          <Button
-            kind="quiet"
-            onClick={take}
-            hint="Makes an item of what arrived. Not while it is still being recorded."
-          >
-            Import what arrived
-          </Button>
-        </span>
-      ) : (
-        <span>
-          Interrupted at {Math.floor((upload.received / upload.bytes) * 100)} %. Choose or drop the same file again and
-          it goes on from there.
-        </span>
-      )}
-      <Button kind="quiet" onClick={discard} hint="Forget what arrived of it">
-        <X size={14} /> Discard
-      </Button>
-    </div>
   );
 }
 
