@@ -99,7 +99,7 @@ test.describe("Inspect", () => {
     await expect(page.getByTestId("spectrum").locator("path.recharts-curve")).toHaveCount(3);
     await view(page, /Compare/);
     await expect(
-      page.getByText(/lies 1234 samples .* later, −6\.02 dB, polarity inverted · 100\.0 % alike/),
+      page.getByText(/lies 1234 samples .* later, −6\.02 dB, polarity inverted · 100\.0 % of the waveform alike/),
     ).toBeVisible({
       timeout: 30_000,
     });

@@ -116,6 +116,7 @@ function Pairs({ facts, speakers, stretch }: { facts: ItemFacts; speakers: Speak
             within {db} dB
           </option>
         ))}
+        <option value={Infinity}>plain</option>
       </select>
       {speakers.some(({ lfe }) => lfe) && (
         <label
