@@ -116,6 +116,8 @@ await shot("submission", 800);
 await page.getByRole("tab", { name: "Board" }).click();
 await page.keyboard.press("2");
 await view("Compare");
+// Of the masters one at the recording's own rate: samples are compared at one rate alone.
+await page.getByLabel("Compare with").selectOption({ label: "its master for AES77 music, track" });
 await page.getByTestId("difference").waitFor({ timeout: 60_000 });
 await shot("compare", 800);
 await view("Figures");
