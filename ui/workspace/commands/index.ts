@@ -16,6 +16,7 @@ import { keysNow, sameKeys, useOwnKeys } from "./keys";
 import { deliverCommands } from "./deliver-commands";
 import { listeningCommands } from "./listening-commands";
 import { markerCommands } from "./marker-commands";
+import { panelCommands } from "./panel-commands";
 import { programmeCommands } from "./programme-commands";
 import { projectCommands } from "./project-commands";
 import { regionCommands } from "./region-commands";
@@ -33,6 +34,7 @@ export const commandsOf = (context: CommandContext, keepSlot: (slot: 0 | 1) => v
   ...pointCommands(context),
   ...regionCommands(context),
   ...viewCommands(context),
+  ...panelCommands(),
   ...markerCommands(context),
   ...projectCommands(context),
 ];
@@ -64,7 +66,7 @@ export function useWorkspaceCommands(project: string): WorkspaceCommand[] {
     };
     // Keys mean what can be done with what is in hand: an item, or the whole programme.
     const all = isProgramme
-      ? [...programmeCommands(view.document, programme, addMarker), ...projectCommands(context)]
+      ? [...programmeCommands(view.document, programme, addMarker), ...panelCommands(), ...projectCommands(context)]
       : commandsOf(context, keepSlot);
     const delivering = deliverCommands({ view, facts, figures: chainFigures, spec, edit, render });
     return [...all, ...delivering].map(({ keys: standard, ...command }) => {

@@ -117,8 +117,8 @@ export function programmeCommands(
     {
       id: "pick-all",
       group,
-      label: "Pick all items of the order",
-      words: "select several",
+      label: "Select all items of the order",
+      words: "several",
       keys: "mod+a",
       run: () =>
         pickAll(
@@ -126,7 +126,7 @@ export function programmeCommands(
           order.map(({ id }) => id),
         ),
     },
-    { id: "pick-nothing", group, label: "Pick no items", words: "deselect", run: () => pickNothing("items") },
+    { id: "pick-nothing", group, label: "Deselect all items", words: "none", run: () => pickNothing("items") },
     {
       id: "point-before",
       group,

@@ -1,9 +1,7 @@
 import { LANE_IDS, LANE_LABELS, switchLane, useLanes, type LaneId } from "@ui/state/lane-settings";
-import { PANEL_LABELS, PANELS, togglePanel } from "@ui/state/panel-sizes";
 import { around, scrolled, zoomed } from "@ui/state/time-window";
 import { goToWindow } from "@ui/state/window-history";
 import { zoomWaveform } from "@ui/state/waveform-height";
-import { toast } from "sonner";
 import { useSheet } from "@ui/design-system/sheet";
 import { SELECT_TOOLS, useWorkspace } from "../../state/workspace-store";
 import {
@@ -53,22 +51,6 @@ export function viewCommands(context: CommandContext): WorkspaceCommand[] {
           waveformZoomDb: workspaceState().waveformZoomDb ? 0 : Math.max(0, Math.floor(-(figures.samplePeakDbfs ?? 0))),
         }),
       ),
-    },
-    ...PANELS.map((panel, index): WorkspaceCommand => ({
-      id: `fold-${panel}`,
-      group,
-      label: `Fold or unfold the ${PANEL_LABELS[panel]}`,
-      keys: `shift+f${index + 6}`,
-      run: () => {
-        if (!togglePanel(panel, workspaceState().stage))
-          toast("This stage has one panel: there is nothing to fold in it but the meters.");
-      },
-    })),
-    {
-      id: "show-input",
-      group,
-      label: "Show keys and clicks on the screen, for teaching",
-      run: () => useWorkspace.setState(({ showsInput }) => ({ showsInput: !showsInput })),
     },
     { id: "whole", group, label: "The whole item", keys: "w", run: () => useWorkspace.setState({ view: null }) },
     { id: "window-back", group, label: "Back to the window before", keys: "z", run: () => goToWindow("back") },
