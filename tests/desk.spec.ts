@@ -23,7 +23,7 @@ test("gain reduction is told while it is heard, a detector is heard and left, an
   const bar = page.getByTestId("live-reduction").getByRole("meter");
   await expect(card).toBeVisible();
   await page.keyboard.press("Space");
-  await expect.poll(async () => Number((await card.textContent())!.replace("−", "-"))).toBeLessThan(-6);
+  await expect.poll(async () => parseFloat((await card.textContent())!.replace("−", "-"))).toBeLessThan(-6);
   await expect(bar).toContainText("−");
   await page.getByRole("button", { name: "detector" }).click();
   await expect(page.getByRole("button", { name: "Detector", exact: true })).toBeVisible();
@@ -43,7 +43,7 @@ test("several items are worked on at once, and one edit takes it back", async ({
   const items = async () => (await projectOf(page, project)).document.items;
   await page.getByRole("button", { name: "Reed", exact: true }).click();
   await page.getByRole("button", { name: "Lantern", exact: true }).click({ modifiers: ["Shift"] });
-  const bar = page.getByRole("toolbar", { name: "3 items are picked" });
+  const bar = page.getByRole("toolbar", { name: "3 items are selected" });
   await bar.getByRole("button", { name: "Colour: teal" }).click();
   await expect.poll(async () => (await items()).map(({ colour }) => colour)).toEqual(["teal", "teal", "teal"]);
   const fade = page.getByLabel("Fade out, Weir");
@@ -52,6 +52,18 @@ test("several items are worked on at once, and one edit takes it back", async ({
   await expect
     .poll(async () => (await items()).map(({ placement }) => placement?.fadeOut?.seconds))
     .toEqual([1.5, 1.5, 1.5]);
+  // By keys: one of them out of the selection, and the map folded away.
+  await page.getByRole("button", { name: "Weir", exact: true }).focus();
+  await page.keyboard.press("Control+Enter");
+  await expect(page.getByRole("toolbar", { name: "2 items are selected" })).toBeVisible();
+  await page.keyboard.press("Control+Enter");
+  const table = page.getByTestId("order-table");
+  const top = async () => (await table.boundingBox())!.y;
+  const before = await top();
+  await page.keyboard.press("Shift+F6");
+  await expect.poll(top).toBeLessThan(before - 100);
+  await page.keyboard.press("Shift+F6");
+  await expect.poll(top).toBeCloseTo(before, -1);
   await bar.getByRole("button", { name: "Take out" }).click();
   await expect.poll(async () => (await items()).length).toBe(0);
   await page.keyboard.press("ControlOrMeta+z");

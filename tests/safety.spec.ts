@@ -89,9 +89,9 @@ test("library and stages pass an accessibility check, on both sheets", async ({ 
   };
   const checkPicked = async (sheet: string) => {
     await page.keyboard.press("ControlOrMeta+a");
-    await expect(page.getByRole("toolbar", { name: "2 items are picked" })).toBeVisible();
+    await expect(page.getByRole("toolbar", { name: "2 items are selected" })).toBeVisible();
     await checkPage(`${sheet}, picked`, STAGE);
-    await page.getByRole("button", { name: "Pick nothing" }).click();
+    await page.getByRole("button", { name: "Deselect all" }).click();
   };
   await newProject(page, "For everyone", "Broadcast programme");
   await takeIn(page, [

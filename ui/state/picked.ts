@@ -1,4 +1,5 @@
 /** Which items, repairs and recordings are picked, to be worked on together. */
+import { useMemo, type KeyboardEvent } from "react";
 import { create } from "zustand";
 
 export const PICKABLE = ["items", "repairs", "recordings"] as const;
@@ -49,15 +50,30 @@ export const isPick = ({ ctrlKey, metaKey, shiftKey }: PickKeys): boolean => ctr
 export const pick = (kind: Pickable, id: string, order: readonly string[], keys: PickKeys): void =>
   usePicked.setState((now) => ({ [kind]: pickedAfter(now[kind], id, order, keys) }));
 
+/** Ctrl or Shift with Enter picks as a click does; other keys are left. */
+export const pickByEnter =
+  (kind: Pickable, id: string, order: readonly string[]) =>
+  (event: KeyboardEvent): boolean => {
+    if (event.key !== "Enter" || !isPick(event)) return false;
+    event.preventDefault();
+    pick(kind, id, order, event);
+    return true;
+  };
+
 export const pickAll = (kind: Pickable, order: readonly string[]): void =>
   usePicked.setState({ [kind]: { ids: order, anchor: order[0] ?? null } });
 
 export const pickNothing = (kind: Pickable): void =>
   usePicked.setState((now) => ({ [kind]: { ids: [], anchor: now[kind].anchor } }));
 
+const NONE: readonly string[] = [];
+
 /** Those that are picked and still there, in their order; nothing where there are fewer than two. */
 export function usePickedOf(kind: Pickable, order: readonly string[]): readonly string[] {
   const ids = usePicked((now) => now[kind].ids);
-  const there = order.filter((id) => ids.includes(id));
-  return there.length > 1 ? there : [];
+  return useMemo(() => {
+    if (ids.length < 2) return NONE;
+    const there = order.filter((id) => ids.includes(id));
+    return there.length > 1 ? there : NONE;
+  }, [ids, order]);
 }

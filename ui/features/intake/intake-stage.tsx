@@ -1,7 +1,7 @@
 "use client";
 
 import { FileDown, FolderOpen, Mic, RefreshCw, X } from "lucide-react";
-import { useRef } from "react";
+import { useRef, type KeyboardEvent } from "react";
 
 import type { Source } from "@core/project/views";
 import { SOUND_EXTENSIONS } from "@core/files/extensions";
@@ -16,7 +16,7 @@ import { useCurrentItem } from "@ui/state/current-item";
 import { UploadPreview } from "./upload-preview";
 import { DuplicateRow, InterruptedRow, ROW, SendingRow } from "./upload-rows";
 import { PickedBar } from "@ui/design-system/picked-bar";
-import { isPick, pick, pickNothing, usePickedOf, type PickKeys } from "@ui/state/picked";
+import { isPick, pick, pickByEnter, pickNothing, usePickedOf, type PickKeys } from "@ui/state/picked";
 import { told } from "@ui/api/told";
 import { Outline } from "@ui/timeline/growing-waveform";
 import { useConversions } from "@ui/state/conversions";
@@ -104,6 +104,7 @@ export function IntakeStage() {
                 name={name}
                 current={item?.source === hash}
                 picked={picked.includes(hash)}
+                onKeyDown={pickByEnter("recordings", hash, recordings)}
                 onTake={(event) => {
                   pick("recordings", hash, recordings, event);
                   if (!isPick(event) && uses[0]) openItem(uses[0].id);
@@ -151,12 +152,14 @@ function SourceRow({
   current,
   picked,
   onTake,
+  onKeyDown,
 }: {
   source: Source;
   name: string;
   current: boolean;
   picked: boolean;
   onTake: (event: PickKeys) => void;
+  onKeyDown: (event: KeyboardEvent) => void;
 }) {
   const { view } = useCurrentItem();
   const progress = useJobProgress((state) => state.progress[source.hash]);
@@ -175,7 +178,8 @@ function SourceRow({
         type="button"
         onClick={onTake}
         className="truncate text-left text-act hover:underline"
-        title={`${name} — take in hand; Ctrl or Shift with a click picks several`}
+        onKeyDown={onKeyDown}
+        title={`${name} — take in hand; Ctrl or Shift with a click or Enter selects several`}
       >
         {name}
       </button>

@@ -7,7 +7,7 @@ import { AddMenu } from "@ui/design-system/add-menu";
 import { IconButton } from "@ui/design-system/icon-button";
 import { Button } from "@ui/design-system/button";
 import { PickedBar } from "@ui/design-system/picked-bar";
-import { isPick, pick, pickNothing, usePicked, usePickedOf } from "@ui/state/picked";
+import { isPick, pick, pickByEnter, pickNothing, usePicked, usePickedOf } from "@ui/state/picked";
 import { useWorkspace } from "@ui/state/workspace-store";
 import { useCurrentItem } from "@ui/state/current-item";
 import { useAddStep } from "./use-add-step";
@@ -47,7 +47,8 @@ export function StepList() {
                   pick("repairs", own.step, order, event);
                   if (!isPick(event)) useWorkspace.setState({ step: step.id === chosen ? null : own.step });
                 }}
-                title="Ctrl or Shift with a click picks several"
+                onKeyDown={pickByEnter("repairs", own.step, order)}
+                title="Ctrl or Shift with a click or Enter selects several"
                 className={`min-w-0 flex-1 text-left ${step.enabled ? "" : "opacity-55"}`}
               >
                 <span className="figure mr-1.5 text-label text-soft">{index + 1}</span>

@@ -57,7 +57,7 @@ describe("the list of repairs", () => {
     await user.keyboard("{Shift>}");
     await user.click(open(1));
     await user.keyboard("{/Shift}");
-    const bar = screen.getByRole("toolbar", { name: "2 repairs are picked" });
+    const bar = screen.getByRole("toolbar", { name: "2 repairs are selected" });
     await user.click(within(bar).getByRole("button", { name: "Off" }));
     expect(document().items[0]!.repairs.map(({ enabled }) => enabled)).toEqual([false, false, true]);
     await user.click(within(bar).getByRole("button", { name: "Remove" }));

@@ -14,7 +14,7 @@ import { Select } from "@ui/design-system/controls";
 import { useCurrentItem } from "@ui/state/current-item";
 import { useWholeProgramme } from "@ui/state/programme";
 import { goToStage, openItem } from "@ui/state/workspace-store";
-import { isPick, pick, usePickedOf } from "@ui/state/picked";
+import { isPick, pick, pickByEnter, usePickedOf } from "@ui/state/picked";
 import { itemColour } from "@ui/design-system/colour-swatch";
 import { ItemMenu } from "./item-menu";
 import { NumberCell } from "./number-cell";
@@ -86,10 +86,10 @@ export function OrderRow({ item, index, order, onMove }: Props) {
         title={item.colour ? `marked ${item.colour}` : undefined}
       >
         {placementOf(item).hidden && index === 0 ? "00" : index + 1}
-        {isPicked && <span className="sr-only">picked</span>}
+        {isPicked && <span className="sr-only">selected</span>}
       </td>
       <td className="max-w-0 pl-3 text-left">
-        <ItemName item={item} />
+        <ItemName item={item} order={order} />
       </td>
       <PlaceCells item={item} index={index} order={order} />
       <LevelCells item={item} />
@@ -217,7 +217,7 @@ function LevelCells({ item }: { item: Item }) {
   );
 }
 
-function ItemName({ item }: { item: Item }) {
+function ItemName({ item, order }: { item: Item; order: readonly string[] }) {
   const { edit } = useCurrentItem();
   const [typed, setTyped] = useState<string | null>(null);
   const keep = () => {
@@ -231,6 +231,7 @@ function ItemName({ item }: { item: Item }) {
         type="button"
         onDoubleClick={() => setTyped(item.name)}
         onKeyDown={(event) => {
+          if (pickByEnter("items", item.id, order)(event)) return;
           if (event.key === "F2") setTyped(item.name);
           if (event.key === "Enter") {
             event.preventDefault();

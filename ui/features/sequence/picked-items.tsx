@@ -30,7 +30,7 @@ export function PickedItems({ order }: { order: readonly string[] }) {
   const others = picked.filter((id) => id !== inHand?.id);
   const giveChain = () => {
     void edit({ type: "setChain", items: others, chain: inHand!.chain, prefix: newId() });
-    toast(`The chain of “${inHand!.name}” stands on the others that are picked; undo takes it back.`);
+    toast(`The chain of “${inHand!.name}” stands on the others that are selected; undo takes it back.`);
   };
   return (
     <PickedBar count={picked.length} noun="item" onClear={clear}>
@@ -43,7 +43,7 @@ export function PickedItems({ order }: { order: readonly string[] }) {
       <Button
         kind="quiet"
         disabled={!inHand || others.length === picked.length}
-        hint="The chain of the item in hand, on all others that are picked, in place of theirs"
+        hint="The chain of the item in hand, on all others that are selected, in place of theirs"
         onClick={giveChain}
       >
         Chain of the one in hand

@@ -134,7 +134,7 @@ describe("the order as a table", () => {
 
 describe("several items of the order", () => {
   const name = (chapter: number) => screen.getByRole("button", { name: `Chapter ${chapter}` });
-  const bar = () => screen.queryByRole("toolbar", { name: /items are picked/ });
+  const bar = () => screen.queryByRole("toolbar", { name: /items are selected/ });
   const pickTwo = async () => {
     const user = userEvent.setup();
     await user.click(name(1));
@@ -155,6 +155,16 @@ describe("several items of the order", () => {
     expect(bar()!.textContent).toContain("2 items");
     await user.click(name(2));
     expect(bar()).toBeNull();
+  });
+  it("are selected by Ctrl and Shift with Enter as well; the one in hand stays", async () => {
+    inWorkspace(<SequenceStage />, { items: 4 });
+    act(() => name(1).focus());
+    fireEvent.keyDown(name(1), { key: "Enter", ctrlKey: true });
+    fireEvent.keyDown(name(3), { key: "Enter", shiftKey: true });
+    expect(bar()!.textContent).toContain("3 items");
+    expect(useWorkspace.getState().stage).not.toBe("inspect");
+    fireEvent.keyDown(name(2), { key: "Enter", ctrlKey: true });
+    expect(rows().map((row) => row.hasAttribute("data-picked"))).toEqual([true, false, true, false]);
   });
   it("get what is typed in one of them, all in one edit", async () => {
     const { document, edits } = inWorkspace(<SequenceStage />, { items: 4 });
