@@ -84,7 +84,12 @@ describe("the editor of a processor", () => {
     act(() => heard(newChainEntry("multiband", "x"), [1.5, 4, 0]));
     await waitFor(() => expect(bars[1]!.textContent).toContain("−4.0"));
     expect(bars[2]!.textContent).toContain("0.0");
-    await waitFor(() => expect(screen.getByTestId("card-reduction").textContent).toBe("−4.0"));
+    await waitFor(() => expect(screen.getByTestId("card-reduction").textContent).toBe("−4.0 dB"));
+  });
+
+  it("says nothing on its card before it was measured: an estimate for each would hold a slider up", () => {
+    shown("compressor", { thresholdDb: -60, ratio: 20 });
+    expect(screen.getByTestId("card-reduction").textContent).toBe("—");
   });
 
   it("has its detector heard where it has one, and all of it again", async () => {

@@ -1,38 +1,47 @@
 "use client";
 
-import { useCallback, useRef } from "react";
+import { useCallback, useMemo, useRef } from "react";
 import { formatDb } from "@core/audio/format";
+import type { Decibels } from "@core/audio/units";
+import { useCurrentItem } from "@ui/state/current-item";
 import { engine } from "@ui/state/listening-engine";
 import { useFrames, type Heard } from "@ui/state/use-frames";
 import { moveBar, useBar, Bar, type Scale } from "@ui/meters/bar";
-import { useGainHistory } from "./visualisers/gain-history";
 
 const HEARD: Heard = { ring: () => engine().ring, onActivity: engine().onActivity };
 const SCALE: Scale = { low: 0, high: 12 };
 /** Less than this is not told. */
 const LEAST_DB = 0.05;
 
-/** The most that a processor takes off: at the moment while it is heard, over the item at rest. */
+const reductionLabel = (db: Decibels): string => `${db < LEAST_DB ? "0.0" : formatDb(-db)} dB`;
+
+/**
+ * The most that a processor takes off: at the moment while it is heard, over the item at rest once that is measured. It
+ * is never estimated here: cards stand beside sliders that move.
+ */
 export function CardReduction({ entryId, name }: { entryId: string; name: string }) {
-  const history = useGainHistory(entryId);
-  const deepest = Math.max(0, ...(history?.rows.map((row) => row.reduce((most, db) => Math.max(most, db), 0)) ?? []));
+  const rows = useCurrentItem().reductions?.of[entryId];
+  const deepest = useMemo(
+    () => rows && rows.reduce((most, row) => row.reduce((higher, db) => Math.max(higher, db), most), 0),
+    [rows],
+  );
   const fill = useRef<HTMLSpanElement>(null);
   const text = useRef<HTMLSpanElement>(null);
   const draw = useCallback(() => {
     const live = engine().reductionsOf(entryId);
     const db = live.length > 0 ? Math.max(...live) : deepest;
     if (fill.current) {
-      fill.current.style.transform = `scaleX(${Math.min(1, db / SCALE.high)})`;
+      fill.current.style.transform = `scaleX(${Math.min(1, (db ?? 0) / SCALE.high)})`;
       fill.current.style.opacity = live.length > 0 ? "1" : "0.4";
     }
-    const shown = db < LEAST_DB ? "0.0" : formatDb(-db);
+    const shown = db === undefined ? "—" : reductionLabel(db);
     if (text.current && text.current.textContent !== shown) text.current.textContent = shown;
   }, [entryId, deepest]);
   useFrames(HEARD, draw);
   return (
     <span
       className="mt-0.5 flex w-full items-center gap-1"
-      title={`Gain reduction of the ${name.toLowerCase()} in dB, 12 dB wide: now while it is heard, the most over the item at rest`}
+      title={`Gain reduction of the ${name.toLowerCase()} in dB, 12 dB wide: now while it is heard; at rest the most over the item, once it is measured`}
       data-testid="card-reduction"
     >
       <span className="relative block h-1 flex-1 bg-grid">
@@ -42,8 +51,8 @@ export function CardReduction({ entryId, name }: { entryId: string; name: string
           style={{ transform: "scaleX(0)", background: "var(--peak)" }}
         />
       </span>
-      <span ref={text} className="figure w-[34px] text-right text-label leading-3 text-soft">
-        0.0
+      <span ref={text} className="figure w-[54px] text-right text-label leading-3 text-soft">
+        —
       </span>
     </span>
   );
@@ -52,7 +61,10 @@ export function CardReduction({ entryId, name }: { entryId: string; name: string
 /** Gain reduction of the processor in hand while it is heard: a bar for the whole, or for each band. */
 export function LiveReductions({ entryId, names }: { entryId: string; names: readonly string[] }) {
   return (
-    <div className="grid auto-cols-fr grid-flow-col gap-x-3 px-3" data-testid="live-reduction">
+    <div
+      className="grid auto-cols-fr grid-flow-col gap-x-3 px-3 [&_.figure]:whitespace-nowrap"
+      data-testid="live-reduction"
+    >
       {names.map((name, row) => (
         <LiveReduction
           key={name}
@@ -79,7 +91,7 @@ function LiveReduction({ entryId, row, name, short }: LiveReductionProps) {
   const bar = useBar();
   useFrames(HEARD, () => {
     const db = engine().reductionsOf(entryId)[row];
-    moveBar(bar, db ?? 0, SCALE, { shown: db === undefined ? "—" : db < LEAST_DB ? "0.0" : formatDb(-db) });
+    moveBar(bar, db ?? 0, SCALE, { shown: db === undefined ? "—" : reductionLabel(db) });
   });
   return (
     <Bar
