@@ -178,7 +178,7 @@ test("a recording from an input is on the server as it is made, also when the pa
   // Not by the clock: a machine that is busy records less in a time.
   await expect
     .poll(async () => page.getByTestId("recording").innerText(), { timeout: 20_000 })
-    .toMatch(/[4-9]\d\d kB|\d,?\d{3} kB|MB/);
+    .toMatch(/^00:00:0[3-9]/);
   await page.getByRole("button", { name: "Stop" }).click();
   const items = async () => (await projectOf(page, id)).document.items;
   await expect.poll(async () => (await items()).map(({ name }) => name), { timeout: 20_000 }).toEqual(["Chapter nine"]);
@@ -186,7 +186,7 @@ test("a recording from an input is on the server as it is made, also when the pa
   await expect.poll(async () => (await sources())[0]?.state, { timeout: 20_000 }).toBe("ready");
   const [source] = await sources();
   expect(source!.warnings).toEqual([]);
-  expect(source!.figures!.durationSeconds).toBeGreaterThan(0.9);
+  expect(source!.figures!.durationSeconds).toBeGreaterThan(2);
   expect(source!.figures!.truePeakDbtp!).toBeGreaterThan(-30);
 
   // The page goes in the middle of another: what arrived can be taken in.
