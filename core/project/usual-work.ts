@@ -56,7 +56,7 @@ export const USUAL_CHAINS: Readonly<Record<TemplateId, readonly UsualProcessor[]
 };
 
 const SPEECH_REPAIRS: UsualRepair[] = [
-  { type: "voice-clean-up", why: "all of this by one control, whose parts can be opened" },
+  { type: "voice-clean-up", why: "clicks, noise and room by one control, whose parts can be opened" },
   { type: "noise", why: "learn it from a pause, then turn it down as far as is needed" },
   { type: "mouth-noise", why: "clicks of lips and tongue between words" },
   { type: "clicks", why: "crackle and digital errors" },

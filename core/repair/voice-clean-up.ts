@@ -1,4 +1,5 @@
-import { onOff, number, type Parameters, type SettingsOf } from "../parameters/parameter";
+import { onOff, type Parameters, type SettingsOf } from "../parameters/parameter";
+import type { Decibels } from "../audio/units";
 import { amountOf } from "./amount";
 import { clicks, mouthNoise } from "./clicks";
 import { inTurn, reachOf } from "./in-turn";
@@ -15,14 +16,7 @@ const parameters = {
   mouthNoise: onOff("Mouth noise", "The clicks of lips and tongue are taken out", true),
   noise: onOff("Noise", "All that is no voice is turned down, by a network that knows speech", true),
   room: onOff("Room", "The tail that the room adds is turned down"),
-  rt60Seconds: number("RT60 of the room", "How long the room takes to fall by 60 dB; only its part uses it", {
-    unit: "s",
-    min: 0.1,
-    max: 4,
-    step: 0.05,
-    scale: "log",
-    default: 0.5,
-  }),
+  rt60Seconds: reverberation.parameters.rt60Seconds,
 } satisfies Parameters;
 
 type Settings = SettingsOf<typeof parameters>;
@@ -30,8 +24,8 @@ type Settings = SettingsOf<typeof parameters>;
 /** Depths of the parts at the whole amount. */
 const NOISE_DB = 32;
 const ROOM_DB = 14;
-/** The network may take more for noise, the more is wanted. */
-const [LEAST_FIRMNESS, MORE_FIRMNESS] = [1, 1];
+/** Firmness of the network at nothing and at the whole amount. */
+const FIRMNESS = { least: 1, most: 2 };
 /** Level of the tail against the voice: that of a microphone on a table. */
 const TAIL_DB = -3;
 
@@ -41,7 +35,8 @@ export interface VoicePart {
   settings: Record<string, number>;
 }
 
-const rounded = (number: number): number => Math.round(2 * number) / 2;
+/** To steps of 0.5 dB. */
+const rounded = (db: Decibels): Decibels => Math.round(2 * db) / 2;
 
 /** What the control does, in this order, as steps by themselves: a person may go on with these. */
 export function voiceParts({ amount, room, noise, rt60Seconds, ...switched }: Settings): VoicePart[] {
@@ -57,7 +52,7 @@ export function voiceParts({ amount, room, noise, rt60Seconds, ...switched }: Se
             type: speechDenoise.id,
             settings: {
               maxReductionDb: rounded(NOISE_DB * share),
-              firmness: Number((LEAST_FIRMNESS + MORE_FIRMNESS * share).toFixed(1)),
+              firmness: Number((FIRMNESS.least + (FIRMNESS.most - FIRMNESS.least) * share).toFixed(1)),
             },
           },
         ]
@@ -105,6 +100,6 @@ export const voiceCleanUp: RepairDefinition<typeof parameters> = {
   },
   summary(settings) {
     const names = voiceParts(settings).map(({ type }) => PARTS.find(({ id }) => id === type)!.name.toLowerCase());
-    return names.length === 0 ? "nothing" : `${Math.round(settings.amount)} %: ${names.join(", ")}`;
+    return names.length === 0 ? "nothing" : `${Math.round(settings.amount)}\u00a0%: ${names.join(", ")}`;
   },
 };

@@ -14,8 +14,6 @@ export interface StripFigures {
   fold: { layout: string; isMeasured: boolean } | null;
 }
 
-const ALL_ITEMS = { deliverables: [], sources: [] };
-
 /** The figures of the item in hand as the deliverable in force measures them: on a fold-down where its spec says so. */
 export function useStripFigures(): StripFigures {
   const { view, chainFigures, source, spec } = useCurrentItem();
@@ -31,7 +29,7 @@ export function useStripFigures(): StripFigures {
             },
             sources: view.sources.filter(({ hash }) => hash === source.hash),
           }
-        : { document: { ...view.document, ...ALL_ITEMS }, sources: [] },
+        : { document: { ...view.document, deliverables: [] }, sources: [] },
     [isFolded, view, source],
   );
   const changeOf = useFoldChanges(asked, isFolded);
