@@ -7,6 +7,7 @@ import { ANCHORS, LIMITED_FIGURES, type DeliverySpec } from "./spec";
 import type { LimitedFigures } from "./compliance";
 import { anchorOf, CEILING_ROOM_DB, gainToTarget, limitOn, rangeLevelling, rangeOf } from "./normalisation";
 import { deepestAt, gainFor, limitingModel, type LimitingModel } from "./limiting-model";
+import { overshootAt, type EncodingOvershoot } from "./encoding-overshoot";
 import { figuresAfter, levelsAfter, levelsOf, shifted, type KnownLevels } from "./predict-chain";
 
 /** Limiting deeper than this is told as a warning: it will be heard. */
@@ -29,15 +30,38 @@ export interface Prediction {
 export interface DeliveryContext {
   known?: KnownLevels | null;
   albumGainDb?: Decibels | null;
+  /** What encoding with loss adds to the peaks; `null` where nothing is lost, or nothing known. */
+  overshoot?: EncodingOvershoot | null;
 }
 
-/** The figures of the master that a deliverable will give. */
+/** The figures of the master that a deliverable will give, as it is decoded. */
 export function predictDelivery(
   figures: Figures,
   curves: Curves,
   chain: readonly ChainEntry[],
   spec: DeliverySpec,
-  { known = null, albumGainDb = null }: DeliveryContext = {},
+  context: DeliveryContext = {},
+): Prediction {
+  const written = predictWritten(figures, curves, chain, spec, context);
+  const { overshoot } = context;
+  const peak = written.figures.truePeakDbtp;
+  if (!overshoot || typeof peak !== "number") return written;
+  const over = (depth: Decibels) => Math.max(0, overshootAt(overshoot, depth));
+  if (spec.normalise !== "gain and limiter" || peak + over(0) <= spec.ceilingDbtp)
+    return { ...written, figures: { ...written.figures, truePeakDbtp: peak + overshootAt(overshoot, 0) } };
+  // The delivery's limiter leaves room for what the encoder adds.
+  const roomDb = over(written.limitingDb + over(0));
+  const lowered = { ...spec, ceilingDbtp: spec.ceilingDbtp - roomDb };
+  const limited = predictWritten(figures, curves, chain, lowered, context);
+  return { ...limited, figures: { ...limited.figures, truePeakDbtp: spec.ceilingDbtp - CEILING_ROOM_DB } };
+}
+
+function predictWritten(
+  figures: Figures,
+  curves: Curves,
+  chain: readonly ChainEntry[],
+  spec: DeliverySpec,
+  { known = null, albumGainDb = null }: DeliveryContext,
 ): Prediction {
   const source = levelsOf(figures, curves);
   const processed = levelsAfter(figures, curves, chain, known);

@@ -30,8 +30,8 @@ export async function renderMaster(
   const plan = planOf(job);
   const { spec } = job.recipe;
   const solution: Solution = spec
-    ? await solveDelivery(plan, spec, options)
-    : { settings: UNCHANGED, targetLevel: 0, model: null, warnings: [] };
+    ? await solveDelivery(plan, spec, target, options)
+    : { settings: UNCHANGED, targetLevel: 0, model: null, warnings: [], roomDb: 0 };
   const encoded = isLossy(job.recipe.format.container);
   const most = encoded ? MAX_ENCODED_ATTEMPTS : MAX_ATTEMPTS;
   let attempt: Attempt = { settings: solution.settings, tries: [] };

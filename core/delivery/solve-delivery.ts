@@ -6,8 +6,9 @@ import type { Decibels } from "../audio/units";
 import { isLossy } from "../files/containers";
 import { stream, type Stage } from "../audio/stage";
 import { Measurer, type Measured } from "../measure";
+import { encoderRoom } from "./measure-overshoot";
 import type { LimitedFigures } from "./compliance";
-import type { DeliverySettings, MasterOptions } from "./master-job";
+import type { DeliverySettings, MasterOptions, MasterTarget } from "./master-job";
 import { correctedGain, deepestAt, lossSlope, type GainTry, type LimitingModel } from "./limiting-model";
 import { anchorOf, CEILING_ROOM_DB, gainToTarget, limitOn } from "./normalisation";
 import { boundWords, mayCorrect, missingTo, predictDelivery } from "./predict-delivery";
@@ -19,11 +20,8 @@ const TOLERANCE_LU = 0.02;
 const ENCODED_TOLERANCE_LU = 0.1;
 /** The ceiling is lowered by so much more than a file was over it. */
 const EXTRA_ROOM_DB = 0.01;
-/**
- * Encoding moves peaks anew each time: the first ceiling lies so far under the limit, and a file that is over lowers it
- * by so many times as much.
- */
-const [ENCODED_ROOM_DB, ENCODED_STEP] = [0.5, 1.5];
+/** Encoding moves peaks anew each time: a file that is over lowers the ceiling by so many times as much. */
+const ENCODED_STEP = 1.5;
 const MOST_ENCODED_SLOPE = 0.4;
 /** The level of an encoded file is corrected so often; then it stays if it is in its range. */
 const MOST_ENCODED_CORRECTIONS = 2;
@@ -41,36 +39,47 @@ export interface Solution {
   /** What the limiter takes, as the figures before delivery tell. */
   model: LimitingModel | null;
   warnings: string[];
+  /** Left under the ceiling for what an encoder adds. */
+  roomDb: Decibels;
 }
 
 /** Settings that change nothing. */
 export const UNCHANGED: DeliverySettings = { gainDb: 0, limiterCeilingDbtp: null, levelling: null };
 
-/** First guess of gain, ceiling and levelling, from the figures before delivery. */
-export async function solveDelivery(plan: RenderPlan, spec: DeliverySpec, options: MasterOptions): Promise<Solution> {
-  if (spec.normalise === "none") return { settings: UNCHANGED, targetLevel: 0, model: null, warnings: [] };
+/** First guess of gain, ceiling and levelling, from the figures before delivery, and from excerpts where they are encoded. */
+export async function solveDelivery(
+  plan: RenderPlan,
+  spec: DeliverySpec,
+  target: MasterTarget,
+  options: MasterOptions,
+): Promise<Solution> {
+  if (spec.normalise === "none") return { settings: UNCHANGED, targetLevel: 0, model: null, warnings: [], roomDb: 0 };
   const { figures, curves } = await measureBefore(plan, spec, options);
   const value = anchorOf(spec, figures);
   const albumGainDb = plan.job.albumGainDb ?? null;
-  const { gainDb, levelling, obstacles, model } = predictDelivery(figures, curves, [], spec, {
-    albumGainDb,
-  });
-  const encoded = isLossy(plan.job.recipe.format.container);
-  const ceiling = firstCeiling(spec, encoded);
-  const limits = deepestAt(model, gainDb + (encoded ? ENCODED_ROOM_DB : 0)) > 0;
+  const predicted = (roomDb: Decibels) =>
+    predictDelivery(figures, curves, [], { ...spec, ceilingDbtp: spec.ceilingDbtp - roomDb }, { albumGainDb });
+  const { model, levelling, obstacles } = predicted(0);
+  const settingsFor = (roomDb: Decibels) => {
+    const { gainDb } = predicted(roomDb);
+    const limits = deepestAt(model, gainDb + roomDb) > 0;
+    return { gainDb, limiterCeilingDbtp: limits ? limiterCeiling(spec, roomDb) : null };
+  };
+  const isLimited = spec.normalise === "gain and limiter" && isLossy(plan.job.recipe.format.container);
+  const roomDb = isLimited ? await encoderRoom(plan, curves, spec.ceilingDbtp, settingsFor, target, options) : 0;
   return {
-    settings: { gainDb, limiterCeilingDbtp: limits ? ceiling : null, levelling },
+    settings: { ...settingsFor(roomDb), levelling },
     targetLevel: (value ?? 0) + gainToTarget(spec, figures, albumGainDb),
     model,
     warnings: [
       ...(value === null && spec.target !== null ? [nothingToAimBy(spec)] : []),
       ...obstacles.filter((obstacle) => obstacle.includes("noise floor")),
     ],
+    roomDb,
   };
 }
 
-const firstCeiling = (spec: DeliverySpec, encoded: boolean): number =>
-  spec.ceilingDbtp - CEILING_ROOM_DB - (encoded ? ENCODED_ROOM_DB : 0);
+const limiterCeiling = (spec: DeliverySpec, roomDb: Decibels): number => spec.ceilingDbtp - CEILING_ROOM_DB - roomDb;
 
 const nothingToAimBy = ({ anchor }: DeliverySpec): string =>
   anchor === "dialogue"
@@ -110,7 +119,7 @@ export function adjusted(
   encoded: boolean,
 ): Attempt | null {
   if (spec.normalise === "none") return null;
-  const limiterCeilingDbtp = adjustedCeiling(spec, figures, attempt.settings, encoded);
+  const limiterCeilingDbtp = adjustedCeiling(spec, solution, figures, attempt.settings, encoded);
   const levelling = adjustedRange(spec, figures, attempt.settings);
   const lowered = limiterCeilingDbtp !== attempt.settings.limiterCeilingDbtp;
   const gain = adjustedGain(spec, solution, figures, attempt, limiterCeilingDbtp, encoded);
@@ -165,13 +174,16 @@ function adjustedGain(
 /** A lower ceiling where the file's true peak is over; a limiter where there was none. */
 function adjustedCeiling(
   spec: DeliverySpec,
+  { roomDb }: Solution,
   figures: LimitedFigures,
   { limiterCeilingDbtp: ceiling }: DeliverySettings,
   encoded: boolean,
 ): number | null {
   const over: Decibels = (figures.truePeakDbtp ?? -Infinity) - spec.ceilingDbtp;
   if (spec.normalise !== "gain and limiter" || over <= 0) return ceiling;
-  return ceiling === null ? firstCeiling(spec, encoded) : ceiling - (encoded ? ENCODED_STEP : 1) * over - EXTRA_ROOM_DB;
+  return ceiling === null
+    ? limiterCeiling(spec, roomDb)
+    : ceiling - (encoded ? ENCODED_STEP : 1) * over - EXTRA_ROOM_DB;
 }
 
 /** More levelling where the loudness range is still too wide. */

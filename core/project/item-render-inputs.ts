@@ -56,15 +56,21 @@ const inputsOfItems = new WeakMap<
   { chain: unknown; layout: Layout; track: number | undefined; inputs: ItemRenderInputs; hash: string }
 >();
 
+/** An item's sound, and the SHA-256 of its inputs, by which what was measured of it is asked for. */
+export interface ItemSound {
+  inputs: ItemRenderInputs;
+  hash: string;
+}
+
 /**
- * An item through all that is done to it, and the SHA-256 of its inputs, by which its figures are asked for; `null`
- * where nothing is done, or its recording is not read. Kept as long as item, programme's chain and layout are the same.
+ * An item through all that is done to it; `null` where its recording is not read. Kept as long as item, programme's
+ * chain and layout are the same.
  */
-export function processedItem(
+export function itemSound(
   project: Pick<ProjectDocument, "chain">,
   item: Item,
   known: KnownRecordings,
-): { inputs: ItemRenderInputs; hash: string } | null {
+): ItemSound | null {
   const recording = known(item.source);
   if (!recording) return null;
   const { layout, track } = recording;
@@ -74,5 +80,11 @@ export function processedItem(
     found = { chain: project.chain, layout, track, inputs, hash: sha256Of(itemRenderKey(inputs)) };
     inputsOfItems.set(item, found);
   }
-  return isUnprocessed(found.inputs) ? null : found;
+  return found;
+}
+
+/** The same; `null` also where nothing is done to it. */
+export function processedItem(...of: Parameters<typeof itemSound>): ItemSound | null {
+  const sound = itemSound(...of);
+  return sound && !isUnprocessed(sound.inputs) ? sound : null;
 }

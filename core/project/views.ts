@@ -7,6 +7,7 @@ import type { ComplianceStatus } from "../delivery/compliance";
 import type { ProjectDocument } from "./document";
 import type { KnownRecording, KnownRecordings } from "./known-recordings";
 import type { MasterInputs } from "./master-inputs";
+import type { MeasuredOvershoot } from "./wanted-overshoots";
 
 /** ISO 8601, as JSON carries it. */
 export type Instant = string;
@@ -125,6 +126,8 @@ export interface ProjectView {
   masters: Master[];
   /** Of items that something is done to, as far as they were measured. */
   itemFigures: ItemFigures[];
+  /** What encoding adds to the peaks of items, as far as it was tried. */
+  overshoots: MeasuredOvershoot[];
   uploads: WaitingUpload[];
   jobs: QueuedJob[];
   submissions: Submission[];

@@ -13,6 +13,8 @@ import { findSources } from "../projects/sources";
 import { runJob } from "../queue/job-runner";
 import { enqueue, takeJob } from "../queue/queue";
 import { processedProgramme } from "@core/project/programme-inputs";
+import { overshootsOfItem } from "@core/project/wanted-overshoots";
+import { measuredOvershoots } from "./encoding-overshoots";
 import { itemFiguresFailed, itemFiguresJob, itemFiguresOf, requestItemFigures } from "./item-figures";
 
 const RATE = 48_000;
@@ -93,6 +95,35 @@ describe("figures of items after their chain", () => {
     const { document } = await openProject(project);
     await make({ type: "removeProcessor", item: "one", entry: document.items[0]!.chain[1]!.id! } as Command);
     expect((await figures())[0]!.hash).toBe(first!.hash);
+  });
+
+  it("come with what encoding adds to the peaks, of the item as it is; of what it was until that is measured", async () => {
+    await rows("delete from encoding_overshoot");
+    const format = newFormat({ container: "mp3", bitrateKbps: 96 });
+    await make({ type: "addDeliverable", deliverable: { id: "lossy", spec: "streaming-14", format } });
+    await requestItemFigures(project, ["one"]);
+    await work();
+    const overshoots = async () => {
+      const { document } = await openProject(project);
+      const known = knownRecordings(await findSources(document.sources.map(({ hash }) => hash)));
+      return measuredOvershoots(overshootsOfItem(document, document.items[0]!, known));
+    };
+    const [own, ...others] = await overshoots();
+    expect(others).toEqual([]);
+    expect(own).toMatchObject({ isExact: true, limitingDb: [0, 3, 8] });
+    for (const over of own!.overshootDb) expect(Math.abs(over)).toBeLessThan(6);
+    // Noise at 96 kbit/s does not come back as it was.
+    expect(Math.max(...own!.overshootDb.map(Math.abs))).toBeGreaterThan(0.01);
+    await requestItemFigures(project, ["one"]);
+    expect(await jobs()).toEqual([]);
+    await make(gained("one", -6));
+    expect(await overshoots()).toEqual([{ ...own, hash: expect.not.stringMatching(own!.hash), isExact: false }]);
+    await requestItemFigures(project, ["one"]);
+    await work();
+    const [after] = await overshoots();
+    expect(after!.isExact).toBe(true);
+    // It is measured at the ceiling: a gain changes nothing.
+    for (const [i, over] of after!.overshootDb.entries()) expect(over).toBeCloseTo(own!.overshootDb[i]!, 1);
   });
 
   it("are not made of an item that went before its turn came", async () => {

@@ -1,9 +1,11 @@
 /**
  * Figures of items after repairs, cuts and chain, and of programmes after theirs, made while nothing else is to be done,
- * so that predictions begin with what was measured. An item's are those of its render, which its masters find ready.
+ * so that predictions begin with what was measured. An item's are those of its render, which its masters find ready;
+ * what encoding adds to its peaks is tried behind them.
  */
 import { PROGRAMME_ID, itemOf, type ProjectDocument } from "@core/project/document";
 import { wantedFigures, wantedOfItem, wantedOfProgramme, type WantedFigures } from "@core/project/wanted-figures";
+import { overshootsOfItem } from "@core/project/wanted-overshoots";
 import { knownRecordings, type ItemFigures, type Source } from "@core/project/views";
 import { rows } from "../db/database";
 import { publish } from "../db/notifications";
@@ -11,6 +13,7 @@ import { openProject } from "../projects/projects";
 import { findSources } from "../projects/sources";
 import type { JobContext } from "../queue/job-runner";
 import { BACKGROUND, enqueue } from "../queue/queue";
+import { keepOvershoot, unmeasuredOvershoots } from "./encoding-overshoots";
 import { itemRender } from "./item-renders";
 import { measureProgramme } from "./programme-figures";
 
@@ -50,24 +53,45 @@ function wantedOf(document: ProjectDocument, subject: string, sources: readonly 
   return item ? wantedOfItem(document, item, known) : [];
 }
 
-async function missingOf(project: string, subject: string): Promise<WantedFigures | undefined> {
-  const { document } = await openProject(project);
-  const wanted = wantedOf(document, subject, await sourcesOf(document));
+/** What is to be measured of a subject: figures, or what an encoder adds. */
+interface Wanted {
+  hash: string;
+  measure: (project: string, signal: AbortSignal, progress: JobContext["progress"]) => Promise<void>;
+}
+
+const figuresWanted = ({ hash, key, inputs }: WantedFigures): Wanted => ({
+  hash,
+  measure: async (project, signal, progress) => {
+    if ("programme" in inputs) await measureProgramme(key, inputs, project, signal, progress);
+    else await itemRender(inputs, project, signal, progress);
+  },
+});
+
+/** What is not known yet of a subject as it is; figures first. */
+async function missingOf(document: ProjectDocument, subject: string, sources: readonly Source[]): Promise<Wanted[]> {
+  const wanted = wantedOf(document, subject, sources);
   const there = new Set((await measuredOf(wanted)).map(({ hash }) => hash));
-  return wanted.find(({ hash }) => !there.has(hash));
+  const item = itemOf(document, subject);
+  const overshoots = item ? await unmeasuredOvershoots(overshootsOfItem(document, item, knownRecordings(sources))) : [];
+  return [
+    ...wanted.filter(({ hash }) => !there.has(hash)).map(figuresWanted),
+    ...overshoots.map((one) => ({
+      hash: `${one.hash} ${one.encoding}`,
+      measure: (...of: Parameters<Wanted["measure"]>) => keepOvershoot(one, ...of),
+    })),
+  ];
 }
 
 /** Asks for the figures of items or the programme; those that are there, or of which nobody knows, are left out. */
 export async function requestItemFigures(project: string, subjects: readonly string[]): Promise<void> {
   const { document } = await openProject(project);
   const sources = await sourcesOf(document);
-  const there = new Set((await itemFiguresOf(document, sources)).map(({ hash }) => hash));
   const channelSeconds = new Map(
     sources.flatMap(({ hash, figures }) => (figures ? [[hash, figures.durationSeconds * figures.channels]] : [])),
   );
   const total = document.items.reduce((sum, { source }) => sum + (channelSeconds.get(source) ?? 0), 0);
   for (const subject of subjects) {
-    if (!wantedOf(document, subject, sources).some(({ hash }) => !there.has(hash))) continue;
+    if ((await missingOf(document, subject, sources)).length === 0) continue;
     const seconds = subject === PROGRAMME_ID ? total : (channelSeconds.get(itemOf(document, subject)!.source) ?? 0);
     const costSeconds = 1 + seconds * COST;
     await enqueue({ queue: "figures", subject: `${project}/${subject}`, project, costSeconds, priority: BACKGROUND });
@@ -77,32 +101,28 @@ export async function requestItemFigures(project: string, subjects: readonly str
 /** The job: measures what is missing of the subject as it is now, again where it was changed meanwhile. */
 export async function itemFiguresJob({ subject, signal, progress }: JobContext): Promise<void> {
   const [project, id] = subject.split("/") as [string, string];
-  let measured = false;
-  for (let now = await missingOf(project, id); now && !signal.aborted; now = await missingOf(project, id)) {
-    const { hash, key, inputs } = now;
+  const missing = async () => {
+    const { document } = await openProject(project);
+    return missingOf(document, id, await sourcesOf(document));
+  };
+  for (let [now] = await missing(); now && !signal.aborted; [now] = await missing()) {
+    const { hash, measure } = now;
     const changed = new AbortController();
-    const isWanted = async () => {
-      const { document } = await openProject(project);
-      return wantedOf(document, id, await sourcesOf(document)).some((one) => one.hash === hash);
-    };
     const timer = setInterval(() => {
-      void isWanted().then(
-        (wanted) => !wanted && changed.abort(),
+      void missing().then(
+        (wanted) => !wanted.some((one) => one.hash === hash) && changed.abort(),
         () => undefined,
       );
     }, LOOK_MS);
-    const either = AbortSignal.any([signal, changed.signal]);
     try {
-      if ("programme" in inputs) await measureProgramme(key, inputs, project, either, progress);
-      else await itemRender(inputs, project, either, progress);
-      measured = true;
+      await measure(project, AbortSignal.any([signal, changed.signal]), progress);
+      await publish({ topic: "project", project });
     } catch (error) {
       if (!changed.signal.aborted || signal.aborted) throw error;
     } finally {
       clearInterval(timer);
     }
   }
-  if (measured) await publish({ topic: "project", project });
 }
 
 /** A render that fails is told where a master is asked for; until then the figures stay estimates. */

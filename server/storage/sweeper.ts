@@ -25,7 +25,9 @@ export async function sweep({ dryRun }: { dryRun: boolean }): Promise<SweepRepor
   const renders = await rows<{ id: string }>(
     dryRun ? `select id from item_render where ${unused}` : `delete from item_render where ${unused} returning id`,
   );
-  if (!dryRun) await rows(`delete from programme_figures where used_at < now() - ${UNUSED}`);
+  if (!dryRun)
+    for (const table of ["programme_figures", "encoding_overshoot"])
+      await rows(`delete from ${table} where used_at < now() - ${UNUSED}`);
   const candidates = await rows<{ hash: string; bytes: number | null }>(
     `select hash, bytes from blob where reference_count <= 0 and touched_at < now() - ${GRACE} order by touched_at`,
   );

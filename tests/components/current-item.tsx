@@ -208,6 +208,7 @@ const viewOf = (document: ProjectDocument, source: Source): ProjectView => ({
   sources: [source],
   masters: [],
   itemFigures: [],
+  overshoots: [],
   uploads: [],
   jobs: [],
   submissions: [],

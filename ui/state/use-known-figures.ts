@@ -11,16 +11,19 @@ import { isActive } from "@core/repair";
 import { estimatedOf, type KnownLevels } from "@core/delivery/predict-chain";
 import { onFoldDown, type FoldChange } from "@core/delivery/on-fold-down";
 import { measuredLayout } from "@core/delivery/render-plan";
+import type { MasterFormat } from "@core/delivery/recipe";
 import type { DeliverySpec } from "@core/delivery/spec";
 import { PROGRAMME_ID, wholeChain, type Item, type ProjectDocument } from "@core/project/document";
 import { processedItem } from "@core/project/item-render-inputs";
 import { itemInMix, sourceInProgramme } from "@core/project/mixes";
 import { processedProgramme } from "@core/project/programme-inputs";
 import { wantedFigures } from "@core/project/wanted-figures";
+import { wantedOvershoots, type MeasuredOvershoot } from "@core/project/wanted-overshoots";
 import { knownRecordings, type ProjectView } from "@core/project/views";
 import { httpSource } from "@playback/http-source";
 import { api, blobUrl } from "@ui/api/api";
 import { useFoldChanges } from "./use-fold-changes";
+import { useOvershoots } from "./use-overshoots";
 import { useCurrentItem } from "./current-item";
 
 type MeasuredOn = DeliverySpec["measuredOn"];
@@ -35,6 +38,8 @@ export interface KnownItem extends Measured {
   leftOut?: string | null;
   /** How loudness changes where a spec measures it; `null` while that is not known. */
   foldedOn?: (measuredOn: MeasuredOn) => FoldChange | null;
+  /** What encoding adds to its peaks, as far as it was tried. */
+  overshootOf?: (format: MasterFormat) => MeasuredOvershoot | null;
 }
 
 /**
@@ -92,28 +97,44 @@ function useCurves(hashes: readonly string[], isWanted: boolean): ReadonlyMap<st
   );
 }
 
-/** Settings that stand still for so long are measured on the server. */
-const STILL_MS = 2500;
+/** Settings that stand still for so long are measured on the server: those of the item in hand change most. */
+const [STILL_MS, IN_HAND_STILL_MS] = [2500, 8000];
 
-/** Asks the server for the figures of items that something is done to, once they are left alone. */
+/** Items of which the server has not measured the figures, or what their encoder adds. */
+function missingFigures({ document, sources, itemFigures, overshoots }: ProjectView, inHand: string | undefined) {
+  const known = knownRecordings(sources);
+  const there = new Set([
+    ...itemFigures.map(({ hash }) => hash),
+    ...overshoots.filter(({ isExact }) => isExact).map(({ hash, encoding }) => `${hash} ${encoding}`),
+  ]);
+  return new Set([
+    // The figures of the item in hand are the page's.
+    ...wantedFigures(document, known).flatMap(({ subject, hash }) =>
+      subject === inHand || there.has(hash) ? [] : [subject],
+    ),
+    ...wantedOvershoots(document, known).flatMap(({ subject, hash, encoding }) =>
+      there.has(`${hash} ${encoding}`) ? [] : [subject],
+    ),
+  ]);
+}
+
+/** Asks the server for what it has not measured, once items are left alone. */
 function useAskedFigures(view: ProjectView, inHand: Item | null, isWanted: boolean): void {
-  const { id, document, sources, itemFigures } = view;
+  const { id, document, sources, itemFigures, overshoots } = view;
   useEffect(() => {
     if (!isWanted) return;
-    const there = new Set(itemFigures.map(({ hash }) => hash));
-    const missing = new Set(
-      wantedFigures(document, knownRecordings(sources)).flatMap(({ subject, hash }) =>
-        subject === inHand?.id || there.has(hash) ? [] : [subject],
-      ),
-    );
+    const missing = missingFigures(view, inHand?.id);
     if (missing.size === 0) return;
     const ask = () => {
       const body = { items: [...missing] };
       void api(`projects/${id}/figures`, { method: "POST", body }).catch(() => undefined); // estimates stay
     };
-    const timer = setTimeout(ask, STILL_MS);
+    const isOther = [...missing].some((subject) => subject !== inHand?.id);
+    const timer = setTimeout(ask, isOther ? STILL_MS : IN_HAND_STILL_MS);
     return () => clearTimeout(timer);
-  }, [id, document, sources, itemFigures, inHand, isWanted]);
+    // Of the view, these alone tell what is missing.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [id, document, sources, itemFigures, overshoots, inHand, isWanted]);
 }
 
 /** What the server knows: of items after all that is done to them, or as they came, of programmes after their chains. Each is opened once. */
@@ -166,6 +187,7 @@ export function useKnownFigures(isWanted = true): KnownOf {
   const hashes = [...new Set([...sources, ...itemFigures].flatMap(({ overview_hash: hash }) => hash ?? []))];
   const curves = useCurves(hashes, isWanted);
   const foldChangeOf = useFoldChanges(view, isWanted);
+  const overshootOf = useOvershoots(view);
   // Which item is in hand changes nothing of the others.
   const ofOthers = useMemo(
     () => knownOf({ document, sources, itemFigures }, curves),
@@ -184,7 +206,7 @@ export function useKnownFigures(isWanted = true): KnownOf {
       if (!known) return null;
       const foldedOn = (measuredOn: MeasuredOn) =>
         item.id === PROGRAMME_ID ? unfolded(known.figures, measuredOn) : foldChangeOf(source, measuredOn);
-      return { ...known, foldedOn };
+      return { ...known, foldedOn, overshootOf: (format) => overshootOf(item, format, mix) };
     };
-  }, [ofOthers, facts, foldChangeOf]);
+  }, [ofOthers, facts, foldChangeOf, overshootOf]);
 }

@@ -42,6 +42,7 @@ const view = (masters: Master[] = [], changed = document): ProjectView => ({
   submissions: [],
   jobs: [],
   itemFigures: [],
+  overshoots: [],
 });
 const cellIn = (view: ProjectView, item: Item, deliverable: Deliverable, facts: KnownOf): Cell =>
   columnOf(view, deliverable, facts).find((cell) => cell.item.id === item.id)!;
@@ -111,6 +112,32 @@ describe("the board", () => {
         .items[0]!;
     const key = (id: string) => masterKey(masterInputs(document, chained(id), deliverable!, recordings)!);
     expect(key("one")).toBe(key("two"));
+  });
+  it("predicts peaks as they will be decoded, and says while what encoding adds is not known", () => {
+    const lossy: Deliverable = { id: "lossy", spec: "own", format: newFormat({ container: "mp3" }) };
+    const own = {
+      ...specNamed("streaming-14")!,
+      id: "own",
+      normalise: "gain" as const,
+      target: measured.figures.integratedLufs!,
+    };
+    const limits = [
+      { ...own.limits.find(({ figure }) => figure === "truePeakDbtp")!, max: measured.figures.truePeakDbtp! + 0.5 },
+    ];
+    const withSpec = applyCommand(document, { type: "addSpec", spec: { ...own, limits } } as Command);
+    const withIt = applyCommand(withSpec, { type: "addDeliverable", deliverable: lossy } as Command);
+    const of = (overshootDb: number | null, isExact = true) => {
+      const overshoot =
+        overshootDb === null ? null : { hash: "", encoding: "", isExact, limitingDb: [0], overshootDb: [overshootDb] };
+      const tried: KnownOf = () => ({ ...measured, overshootOf: () => overshoot });
+      return cellIn(view([], withIt), withIt.items[0]!, lossy, tried);
+    };
+    const words = "what encoding adds to its peaks";
+    expect(of(null)).toMatchObject({ leftOut: words, verdict: { pass: true } });
+    expect(of(0.2)).toMatchObject({ leftOut: null, verdict: { pass: true } });
+    expect(of(0.8)).toMatchObject({ leftOut: null, verdict: { pass: false } });
+    expect(of(0.8, false)).toMatchObject({ leftOut: words, verdict: { pass: false } });
+    expect(cellIn(view(), item!, deliverable!, known).leftOut).toBeNull();
   });
   it("predicts a spec that is measured on a fold-down by the fold-down, and says while that is not known", () => {
     const immersive: Deliverable = { id: "wide", spec: "immersive-18", format: newFormat() };

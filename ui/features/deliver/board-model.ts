@@ -4,6 +4,7 @@ import { canonicalJson } from "@core/math/canonical-json";
 import { isRetaggable } from "@core/files/containers";
 import { masterInputs, masterKey, programmeProblem, soundInputs, type MasterInputs } from "@core/project/master-inputs";
 import { markedItems, orderOf, programmeItem, subjectsOf } from "@core/project/subjects";
+import { hasOvershoot } from "@core/project/wanted-overshoots";
 import { knownRecordings, type Master, type ProjectView, type Source } from "@core/project/views";
 import { remediesFor, type Remedy, type TriedNoise } from "@core/delivery/remedies";
 import { masterLayout } from "@core/delivery/render-plan";
@@ -86,7 +87,11 @@ export function columnOf(view: ProjectView, deliverable: Deliverable, known: Kno
     const found = knownFor(item, deliverable, known);
     const facts = found && predictableOf(document, item, found, spec.measuredOn);
     const prediction = facts
-      ? predictDelivery(facts.figures, facts.curves, facts.chain, spec, { albumGainDb, known: facts.known })
+      ? predictDelivery(facts.figures, facts.curves, facts.chain, spec, {
+          albumGainDb,
+          known: facts.known,
+          overshoot: found?.overshootOf?.(deliverable.format) ?? null,
+        })
       : null;
     const measured = master?.state === "done" ? (master.result?.verdict ?? null) : null;
     return {
@@ -98,7 +103,7 @@ export function columnOf(view: ProjectView, deliverable: Deliverable, known: Kno
       prediction,
       verdict: measured ?? (prediction && facts ? checkPredicted(spec, prediction, deliverable, facts, inputs) : null),
       verified: measured !== null,
-      leftOut: measured || !found ? null : leftOutOf(found, spec),
+      leftOut: measured || !found ? null : leftOutOf(found, spec, deliverable),
       problem: inputs && programmeProblem(inputs, (id) => document.items.find((one) => one.id === id)?.name ?? id),
       retags: !master && inputs !== null && rendered.has(soundKey(inputs)),
     };
@@ -110,10 +115,12 @@ const knownFor = (item: Item, { programme, mix }: Deliverable, known: KnownOf): 
   programme && item.id !== PROGRAMME_ID ? null : known(item, mix);
 
 /** What a prediction does not know of yet, in words. */
-function leftOutOf(known: KnownItem, { measuredOn }: DeliverySpec): string | null {
+function leftOutOf(known: KnownItem, { measuredOn }: DeliverySpec, { format }: Deliverable): string | null {
+  const isTried = !hasOvershoot(format) || known.overshootOf?.(format)?.isExact;
   const words = [
     ...(known.leftOut ? [known.leftOut] : []),
     ...(known.foldedOn?.(measuredOn) === null ? ["its fold-down"] : []),
+    ...(isTried ? [] : ["what encoding adds to its peaks"]),
   ];
   return words.length > 0 ? words.join(" and ") : null;
 }
@@ -158,6 +165,7 @@ export function remediesOf(
   const facts = predictableOf(document, cell.item, found, cell.spec.measuredOn);
   return remediesFor({
     ...facts,
+    overshoot: found.overshootOf?.(cell.deliverable.format) ?? null,
     triedNoise,
     own: Math.min(facts.chain.length, cell.item.chain.length),
     spec: cell.spec,

@@ -7,20 +7,23 @@ import { formatDb } from "@core/audio/format";
 import { check } from "@core/delivery/compliance";
 import { ComplianceMark } from "@ui/design-system/compliance-mark";
 import { useCurrentItem } from "@ui/state/current-item";
+import { useOvershoots } from "@ui/state/use-overshoots";
 
 /** What each deliverable will be after the chain as it stands: estimated while a setting moves. */
 export function DeliverablesAfter() {
-  const { view, predictable, chain } = useCurrentItem();
+  const { view, item, predictable, chain } = useCurrentItem();
+  const overshootOf = useOvershoots(view);
   const { deliverables } = view.document;
   const rows = useMemo(() => {
     if (!predictable) return [];
     const { figures, curves, known } = predictable;
     return deliverables.map((deliverable) => {
       const spec = specOf(view.document, deliverable.spec);
-      const prediction = predictDelivery(figures, curves, chain, spec, { known });
+      const overshoot = item && overshootOf(item, deliverable.format, deliverable.mix);
+      const prediction = predictDelivery(figures, curves, chain, spec, { known, overshoot });
       return { id: deliverable.id, spec, prediction, verdict: check(spec, prediction.figures) };
     });
-  }, [predictable, chain, deliverables, view.document]);
+  }, [item, predictable, chain, deliverables, view.document, overshootOf]);
   if (rows.length === 0) return <p className="text-label text-soft">No deliverable is chosen: margins need one.</p>;
   return (
     <table className="w-full text-label" data-testid="after">

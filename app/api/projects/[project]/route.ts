@@ -2,6 +2,9 @@ import * as z from "zod";
 import { nameSchema } from "@core/project/document";
 import { removeProject, renameProject, shelveProject } from "@server/projects/shelves";
 import { submissionsOf } from "@server/delivery/submission";
+import { wantedOvershoots } from "@core/project/wanted-overshoots";
+import { knownRecordings } from "@core/project/views";
+import { measuredOvershoots } from "@server/rendering/encoding-overshoots";
 import { itemFiguresOf } from "@server/rendering/item-figures";
 import { mastersOf } from "@server/rendering/masters";
 import { openProject } from "@server/projects/projects";
@@ -15,14 +18,16 @@ export const GET = route<{ project: string }>(async (_request, params) => {
   const id = uuidParam.parse(params.project);
   const project = await openProject(id);
   const sources = await findSources(project.document.sources.map(({ hash }) => hash));
-  const [masters, itemFigures, uploads, submissions, jobs] = await Promise.all([
+  const wanted = wantedOvershoots(project.document, knownRecordings(sources));
+  const [masters, itemFigures, overshoots, uploads, submissions, jobs] = await Promise.all([
     mastersOf(id),
     itemFiguresOf(project.document, sources),
+    measuredOvershoots(wanted),
     uploadsOf(id),
     submissionsOf(id),
     jobsOf(id),
   ]);
-  return { ...project, sources, masters, itemFigures, uploads, submissions, jobs };
+  return { ...project, sources, masters, itemFigures, overshoots, uploads, submissions, jobs };
 });
 
 /** Removes a project that lies in the bin for good. */
