@@ -39,7 +39,7 @@ function measured(block: Planar) {
 /** An encoder that makes what is written `gain` as large; counts the frames that it was given. */
 function encoder(gain: number): MasterTarget & { encodedFrames: number[] } {
   let sink = new MemorySink();
-  let encoded = new Uint8Array();
+  let encoded: Uint8Array = new Uint8Array();
   const encodedFrames: number[] = [];
   return {
     encodedFrames,

@@ -94,7 +94,7 @@ export interface ItemFigures {
 
 /** A job of a project in the queue. */
 export interface QueuedJob {
-  queue: "prepare" | "submission" | "segment" | "render" | "figures" | "search";
+  queue: "prepare" | "submission" | "segment" | "render" | "figures" | "search" | "standing";
   /** The source's hash, the id of the master, the item render or the hand-over, or project and item. */
   subject: string;
   active: boolean;
@@ -139,7 +139,15 @@ export interface ProjectStatus {
   mastersWanted: number;
   mastersPassed: number;
   mastersFailed: number;
+  /** Of those that are not rendered as they are now, what is predicted; `null` while that is not known. */
+  predicted: PredictedStanding | null;
   standing: ComplianceStatus;
+}
+
+/** How many masters are predicted inside their specs, and outside. */
+export interface PredictedStanding {
+  inside: number;
+  outside: number;
 }
 
 /** Where a project is put away: the bin is emptied of what has lain there for a month. */

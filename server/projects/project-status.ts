@@ -1,9 +1,20 @@
 import { deliverableInForce, specOf, type ProjectDocument } from "@core/project/document";
 import { masterInputs, masterKey } from "@core/project/master-inputs";
 import { allSubjects } from "@core/project/subjects";
-import { knownRecordings, type Master, type ProjectStatus, type Source } from "@core/project/views";
+import {
+  knownRecordings,
+  type Master,
+  type PredictedStanding,
+  type ProjectStatus,
+  type Source,
+} from "@core/project/views";
 
-export function projectStatusOf(document: ProjectDocument, sources: Source[], masters: Master[]): ProjectStatus {
+export function projectStatusOf(
+  document: ProjectDocument,
+  sources: Source[],
+  masters: Master[],
+  predicted: PredictedStanding | null,
+): ProjectStatus {
   const known = knownRecordings(sources);
   const done = new Map(masters.filter(({ state }) => state === "done").map((master) => [master.key, master]));
   let passed = 0;
@@ -22,6 +33,7 @@ export function projectStatusOf(document: ProjectDocument, sources: Source[], ma
     mastersWanted: wanted,
     mastersPassed: passed,
     mastersFailed: failed,
+    predicted,
     standing: failed > 0 ? "fail" : wanted > 0 && passed === wanted ? "pass" : "unknown",
   };
 }

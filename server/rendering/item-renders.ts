@@ -45,7 +45,8 @@ export interface ItemRender extends Measured {
   bits: number | null;
 }
 
-const curvesOf = (hash: string) =>
+/** Level curves of an overview. */
+export const curvesOf = (hash: string) =>
   withBlob(hash, async (bytes) => readCurves(bytes, await readWaveformPeaksHeader(bytes)));
 
 type Tell = (stage: string, fraction: number) => void;

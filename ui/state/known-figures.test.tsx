@@ -8,7 +8,8 @@ import { knownRecordings } from "@core/project/views";
 import { answering } from "../../tests/components/answers";
 import { inWorkspace, measuredFigures, OVERVIEW } from "../../tests/components/current-item";
 import { useCurrentItem } from "./current-item";
-import { predictableOf, useKnownFigures } from "./use-known-figures";
+import { predictableOf } from "@core/project/known-items";
+import { useKnownFigures } from "./use-known-figures";
 
 afterEach(() => vi.useRealTimers());
 

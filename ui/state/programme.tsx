@@ -15,7 +15,8 @@ import {
 } from "@core/programme/programme-levels";
 import type { PlacedItem, Timeline } from "@core/programme/timeline";
 import { useCurrentItem } from "./current-item";
-import { predictableOf, useKnownFigures, type KnownOf } from "./use-known-figures";
+import { predictableOf, type KnownOf } from "@core/project/known-items";
+import { useKnownFigures } from "./use-known-figures";
 import { useWorkspace, type WorkspaceState } from "./workspace-store";
 
 export interface ProgrammeInHand {

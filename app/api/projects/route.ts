@@ -1,8 +1,8 @@
 import * as z from "zod";
 import { nameSchema, TEMPLATE_IDS } from "@core/project/document";
 import { createProject, listProjects } from "@server/projects/projects";
-import { mastersOf } from "@server/rendering/masters";
-import { findSources } from "@server/projects/sources";
+import { predictedStanding } from "@server/rendering/predicted-standing";
+import { projectFacts } from "@server/rendering/project-facts";
 import { body, heavyRoute, route } from "../respond";
 import { projectStatusOf } from "@server/projects/project-status";
 
@@ -11,8 +11,9 @@ export const GET = heavyRoute(async () => {
   const projects = await listProjects();
   return Promise.all(
     projects.map(async ({ document, ...summary }) => {
-      const sources = await findSources(document.sources.map(({ hash }) => hash));
-      return { ...summary, standing: projectStatusOf(document, sources, await mastersOf(summary.id)) };
+      const facts = await projectFacts(summary.id);
+      const predicted = summary.shelf === null ? await predictedStanding(summary.id, facts) : null;
+      return { ...summary, standing: projectStatusOf(document, facts.sources, facts.masters, predicted) };
     }),
   );
 });

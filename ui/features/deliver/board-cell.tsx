@@ -9,7 +9,7 @@ import { MarginGauge } from "@ui/design-system/margin-gauge";
 import { ProgressBar, queueLabel, timeLeft } from "@ui/design-system/progress-bar";
 import { useCurrentItem } from "@ui/state/current-item";
 import { PROGRAMME_ID } from "@core/project/document";
-import type { Cell } from "./board-model";
+import type { Cell } from "@core/project/board";
 import { isBusy } from "./use-render";
 
 interface BoardCellProps {

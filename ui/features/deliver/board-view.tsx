@@ -14,7 +14,7 @@ import { FORM_WORDS } from "./programme-fields";
 import { itemColour } from "@ui/design-system/colour-swatch";
 import { useCurrentItem } from "@ui/state/current-item";
 import { targetLabel } from "./target-label";
-import { albumVerdict, boardRows, columnOf, toRender, type Cell } from "./board-model";
+import { albumVerdict, boardRows, columnOf, toRender, type Cell } from "@core/project/board";
 import { BoardCell } from "./board-cell";
 import { CellDetail } from "./cell-detail";
 import { DeliverableDialog, type DeliverableDraft } from "./deliverable-dialog";

@@ -5,7 +5,7 @@ import { isOwnContainer } from "@core/files/containers";
 import { formatBytes } from "@core/audio/format";
 import { containerOf } from "@core/delivery/recipe";
 import { Button } from "@ui/design-system/button";
-import type { Cell } from "./board-model";
+import type { Cell } from "@core/project/board";
 import { useRenderVerification } from "./use-render-verification";
 
 /** The file of a finished master: to be taken, reported on, and proven. */

@@ -12,9 +12,9 @@ import type { CompareSlot } from "@ui/state/monitor-source";
 import { useCurrentItem } from "@ui/state/current-item";
 import { togglePlay } from "@ui/state/use-monitor-source";
 import { newId } from "@ui/api/use-project";
-import { remediesOf, type Cell } from "./board-model";
+import { remediesOf, type Cell } from "@core/project/board";
 import { useTriedNoise } from "@ui/state/use-tried-noise";
-import type { KnownOf } from "@ui/state/use-known-figures";
+import type { KnownOf } from "@core/project/known-items";
 
 /** What would make a master pass: each can be heard against what is, and taken. */
 export function Remedies({ cell, known }: { cell: Cell; known: KnownOf }) {

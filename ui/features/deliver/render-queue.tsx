@@ -7,7 +7,7 @@ import { ProgressBar, timeLeft, queueLabel } from "@ui/design-system/progress-ba
 import { useJobProgress } from "@ui/api/server-events";
 import { ComplianceMark } from "@ui/design-system/compliance-mark";
 import { useCurrentItem } from "@ui/state/current-item";
-import type { Cell } from "./board-model";
+import type { Cell } from "@core/project/board";
 import { useRender } from "./use-render";
 
 const MOST_DONE = 12;
@@ -28,6 +28,7 @@ function useJobs(cells: readonly Cell[]): Listed[] {
     const name = view.sources.find(({ hash }) => hash === subject)?.name ?? "a recording";
     if (queue === "prepare") return [{ job, words: `Reading ${name}`, stop: () => stop(`sources/${subject}/prepare`) }];
     // Nobody waits for these: they make room by themselves.
+    if (queue === "standing") return [];
     if (queue === "search") return [{ job, words: `Looking through ${name}` }];
     if (queue === "figures") {
       const item = view.document.items.find(({ id }) => subject.endsWith(`/${id}`));

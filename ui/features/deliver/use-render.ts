@@ -6,7 +6,7 @@ import { toast } from "sonner";
 import { api } from "@ui/api/api";
 import { useCurrentItem } from "@ui/state/current-item";
 import { projectKey } from "@ui/api/use-project";
-import type { Cell } from "./board-model";
+import type { Cell } from "@core/project/board";
 
 export const isBusy = ({ master }: Pick<Cell, "master">): boolean =>
   master?.state === "waiting" || master?.state === "rendering";

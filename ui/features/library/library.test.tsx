@@ -14,6 +14,7 @@ const standing = (more: Partial<ProjectStatus> = {}): ProjectStatus => ({
   mastersWanted: 2,
   mastersPassed: 2,
   mastersFailed: 0,
+  predicted: null,
   deliverable: "Broadcast",
   ...more,
 });
@@ -34,7 +35,12 @@ const PROJECTS = [
   project("Saltmarsh Hours", { changed_at: "2026-02-01T10:00:00Z", seconds: 2400 }),
   project("Low Water", {
     template: "broadcast",
-    standing: standing({ standing: "fail", mastersPassed: 0, mastersFailed: 1 }),
+    standing: standing({
+      standing: "fail",
+      mastersPassed: 0,
+      mastersFailed: 1,
+      predicted: { inside: 0, outside: 1 },
+    }),
   }),
   project("Orchard at Dusk", {
     changed_at: "2026-02-02T10:00:00Z",
@@ -60,7 +66,7 @@ describe("the library", () => {
     await shown();
     expect(names()).toEqual(["Low Water", "Orchard at Dusk", "Saltmarsh Hours"]);
     const row = (name: string) => within(screen.getByRole("link", { name }).closest("tr")!);
-    expect(row("Low Water").getByText("0 of 2 masters pass, 1 fail")).toBeTruthy();
+    expect(row("Low Water").getByText("0 of 2 masters pass, 1 fail, 1 predicted outside")).toBeTruthy();
     expect(row("Orchard at Dusk").getByText("no deliverable yet")).toBeTruthy();
     expect(row("Saltmarsh Hours").getByText("40:00")).toBeTruthy();
     expect(screen.getByRole("link", { name: "Low Water" }).getAttribute("href")).toBe("/projects/low-water");

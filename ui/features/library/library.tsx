@@ -198,9 +198,11 @@ function ProjectRow({ project }: { project: ProjectSummary }) {
   );
 }
 
-function standingWords({ mastersWanted, mastersPassed, mastersFailed, deliverable }: ProjectStatus): string {
+function standingWords({ mastersWanted, mastersPassed, mastersFailed, predicted, deliverable }: ProjectStatus): string {
   if (mastersWanted === 0) return deliverable ? `empty, for ${deliverable}` : "no deliverable yet";
   const parts = [`${mastersPassed} of ${mastersWanted} masters pass`];
   if (mastersFailed) parts.push(`${mastersFailed} fail`);
+  if (predicted?.inside) parts.push(`${predicted.inside} predicted inside`);
+  if (predicted?.outside) parts.push(`${predicted.outside} predicted outside`);
   return parts.join(", ");
 }

@@ -17,7 +17,7 @@ import { estimatedEnds } from "./fit-ends";
 import { HeadsAndTails } from "./heads-and-tails";
 import { useCurrentItem } from "@ui/state/current-item";
 import { useWholeProgramme } from "@ui/state/programme";
-import { predictableOf } from "@ui/state/use-known-figures";
+import { predictableOf } from "@core/project/known-items";
 import { goToStage, openItem } from "@ui/state/workspace-store";
 
 const FIGURES = Object.keys(COMPARED) as ComparedFigure[];

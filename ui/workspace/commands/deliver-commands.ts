@@ -5,7 +5,7 @@ import { specOf } from "@core/project/document";
 import type { ProjectView } from "@core/project/views";
 import type { RepairStep } from "@core/repair";
 import { newId } from "@ui/api/use-project";
-import { columnOf, toRender } from "@ui/features/deliver/board-model";
+import { columnOf, toRender } from "@core/project/board";
 import type { useRender } from "@ui/features/deliver/use-render";
 import { goToStage } from "@ui/state/workspace-store";
 import type { CommandContext, WorkspaceCommand } from "./command";

@@ -2,32 +2,21 @@ import * as z from "zod";
 import { nameSchema } from "@core/project/document";
 import { removeProject, renameProject, shelveProject } from "@server/projects/shelves";
 import { submissionsOf } from "@server/delivery/submission";
-import { wantedOvershoots } from "@core/project/wanted-overshoots";
-import { knownRecordings } from "@core/project/views";
-import { measuredOvershoots } from "@server/rendering/encoding-overshoots";
-import { itemFiguresOf } from "@server/rendering/item-figures";
-import { mastersOf } from "@server/rendering/masters";
-import { openProject } from "@server/projects/projects";
+import { projectFacts } from "@server/rendering/project-facts";
 import { jobsOf } from "@server/queue/queue";
-import { findSources } from "@server/projects/sources";
 import { uploadsOf } from "@server/ingest/uploads";
 import { body, route, uuidParam } from "../../respond";
 
 /** The project as it is: document, recordings, masters, uploads, jobs. */
 export const GET = route<{ project: string }>(async (_request, params) => {
   const id = uuidParam.parse(params.project);
-  const project = await openProject(id);
-  const sources = await findSources(project.document.sources.map(({ hash }) => hash));
-  const wanted = wantedOvershoots(project.document, knownRecordings(sources));
-  const [masters, itemFigures, overshoots, uploads, submissions, jobs] = await Promise.all([
-    mastersOf(id),
-    itemFiguresOf(project.document, sources),
-    measuredOvershoots(wanted),
+  const [project, uploads, submissions, jobs] = await Promise.all([
+    projectFacts(id),
     uploadsOf(id),
     submissionsOf(id),
     jobsOf(id),
   ]);
-  return { ...project, sources, masters, itemFigures, overshoots, uploads, submissions, jobs };
+  return { ...project, uploads, submissions, jobs };
 });
 
 /** Removes a project that lies in the bin for good. */

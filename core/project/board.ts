@@ -1,21 +1,21 @@
 /** The board's cells: every item with every deliverable, predicted, under way or measured on the file. */
-import { PROGRAMME_ID, specOf, type Deliverable, type Item } from "@core/project/document";
-import { canonicalJson } from "@core/math/canonical-json";
-import { isRetaggable } from "@core/files/containers";
-import { masterInputs, masterKey, programmeProblem, soundInputs, type MasterInputs } from "@core/project/master-inputs";
-import { markedItems, orderOf, programmeItem, subjectsOf } from "@core/project/subjects";
-import { hasOvershoot } from "@core/project/wanted-overshoots";
-import { knownRecordings, type Master, type ProjectView, type Source } from "@core/project/views";
-import { remediesFor, type Remedy, type TriedNoise } from "@core/delivery/remedies";
-import { masterLayout } from "@core/delivery/render-plan";
-import { albumGain } from "@core/delivery/normalisation";
-import { predictNow } from "@core/delivery/predict-chain";
-import { predictDelivery, type Prediction } from "@core/delivery/predict-delivery";
-import { fileFacts } from "@core/delivery/recipe";
-import type { Figures } from "@core/measure";
-import { predictableOf, type KnownItem, type KnownOf } from "@ui/state/use-known-figures";
-import type { DeliverySpec } from "@core/delivery/spec";
-import { check, checkAlbum, type LimitedFigures, type Verdict } from "@core/delivery/compliance";
+import { PROGRAMME_ID, specOf, type Deliverable, type Item } from "./document";
+import { canonicalJson } from "../math/canonical-json";
+import { isRetaggable } from "../files/containers";
+import { masterInputs, masterKey, programmeProblem, soundInputs, type MasterInputs } from "./master-inputs";
+import { markedItems, orderOf, programmeItem, subjectsOf } from "./subjects";
+import { hasOvershoot } from "./wanted-overshoots";
+import { knownRecordings, type Master, type ProjectView, type Source } from "./views";
+import { remediesFor, type Remedy, type TriedNoise } from "../delivery/remedies";
+import { masterLayout } from "../delivery/render-plan";
+import { albumGain } from "../delivery/normalisation";
+import { predictNow } from "../delivery/predict-chain";
+import { predictDelivery, type Prediction } from "../delivery/predict-delivery";
+import { fileFacts } from "../delivery/recipe";
+import type { Figures } from "../measure";
+import { predictableOf, type KnownItem, type KnownOf } from "./known-items";
+import type { DeliverySpec } from "../delivery/spec";
+import { check, checkAlbum, type LimitedFigures, type Verdict } from "../delivery/compliance";
 
 export interface Cell {
   item: Item;
@@ -38,7 +38,7 @@ export interface Cell {
 
 /** The gain that all items of the running order will share, as predicted; `null` where each has its own. */
 function albumGainOf(
-  { document }: ProjectView,
+  { document }: Pick<ProjectView, "document">,
   { programme, mix }: Deliverable,
   spec: DeliverySpec,
   known: KnownOf,
@@ -65,7 +65,11 @@ export function boardRows(document: ProjectView["document"]): Item[] {
 }
 
 /** All cells of a deliverable: the whole first, then in the running order. */
-export function columnOf(view: ProjectView, deliverable: Deliverable, known: KnownOf): Cell[] {
+export function columnOf(
+  view: Pick<ProjectView, "document" | "sources" | "masters">,
+  deliverable: Deliverable,
+  known: KnownOf,
+): Cell[] {
   const { document } = view;
   const spec = specOf(document, deliverable.spec);
   const recordings = knownRecordings(view.sources);
