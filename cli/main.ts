@@ -111,8 +111,38 @@ studioOptions(
   .action(lazily(async () => (await import("./store")).sweepStore));
 
 studioOptions(program.command("scrub").description("read every blob, and tell which are damaged or missing"))
+  .option("--from <folder>", "a backup that they are made whole from")
   .option("--json", "as JSON")
   .action(lazily(async () => (await import("./store")).scrubStore));
+
+studioOptions(
+  program
+    .command("backup")
+    .description("back a studio up while people work: its database, and the blobs that the folder does not have")
+    .argument("<folder>", "on another disk; the same each time"),
+)
+  .option("--keep <count>", "remove all but so many of the newest")
+  .option("--every <hours>", "again and again, until stopped")
+  .option("--json", "as JSON")
+  .action(lazily(async () => (await import("./store")).backUpStudio));
+
+studioOptions(program.command("backups").description("list the backups in a folder").argument("<folder>"))
+  .option("--json", "as JSON")
+  .action(lazily(async () => (await import("./store")).listBackups));
+
+studioOptions(
+  program
+    .command("restore")
+    .description("restore a backup into an empty studio, every blob proven by its hash")
+    .argument("<folder>", "with the backup"),
+)
+  .option("--snapshot <name>", "which; the newest unless said")
+  .option("--json", "as JSON")
+  .action(lazily(async () => (await import("./store")).restoreStudio));
+
+studioOptions(program.command("doctor").description("look at all that a studio stands on, and say what is wrong"))
+  .option("--json", "as JSON")
+  .action(lazily(async () => (await import("./store")).examineStudio));
 
 program
   .command("conformance")

@@ -52,7 +52,7 @@ const TARGETS = {
   capture: { entries: { "public/worklets/capture": "playback/capture.worklet.ts" }, options: WORKLET },
   worker: { entries: { "dist/worker": "server/worker/main.ts" }, options: NODE },
   cli: { entries: { "dist/cli": "cli/main.ts", "dist/segment-worker": "cli/segment.worker.ts" }, options: STANDALONE },
-  store: { entries: { "dist/store": "server/storage/main.ts" }, options: NODE },
+  store: { entries: { "dist/store": "server/operations/main.ts" }, options: NODE },
   receivers: { entries: { "dist/receivers": "receivers/main.ts" }, options: NODE },
   demo: { entries: { "dist/demo": "demo/main.ts" }, options: NODE },
 };

@@ -1,9 +1,11 @@
 /** What all routes share: origin check, validation errors and problems as RFC 9457 documents. */
+import { randomUUID } from "node:crypto";
 import * as z from "zod";
 import { CommandProblem } from "@core/project/commands";
 import { databaseTrouble } from "@server/db/database";
 import { heavyRequests, lightRequests, type RequestLimiter } from "@server/http/request-limiter";
-import { log } from "@server/log";
+import { log, onBehalfOf } from "@server/log";
+import { noteRequest } from "@server/operations/metrics";
 import { Problem } from "@server/problem";
 import { readBody, refuseBrokenText } from "@server/http/request-body";
 import { whenReady } from "@server/ingest/startup";
@@ -73,7 +75,7 @@ export const route = <Params = Record<string, never>>(handle: Handle<Params>) =>
 export const heavyRoute = <Params = Record<string, never>>(handle: Handle<Params>) => guarded(handle, heavyRequests);
 
 function guarded<Params>(handle: Handle<Params>, gate: RequestLimiter) {
-  return async (request: Request, context: Context<Params>): Promise<Response> => {
+  const answer = async (request: Request, context: Context<Params>): Promise<Response> => {
     try {
       checkOrigin(request);
       await whenReady();
@@ -86,6 +88,31 @@ function guarded<Params>(handle: Handle<Params>, gate: RequestLimiter) {
       return problemOf(error);
     }
   };
+  return (request: Request, context: Context<Params>): Promise<Response> =>
+    noted(request, () => answer(request, context));
+}
+
+/** Slower answers are told in the log, with what was asked for. */
+const SLOW_SECONDS = 2;
+const REQUEST_ID = /^[\w-]{8,64}$/;
+
+/** Gives a request its id, which every line of the log says that is written on its behalf, and notes how long it took. */
+async function noted(request: Request, answer: () => Promise<Response>): Promise<Response> {
+  const given = request.headers.get("x-request-id") ?? "";
+  const id = REQUEST_ID.test(given) ? given : randomUUID();
+  const began = performance.now();
+  return onBehalfOf(id, async () => {
+    const response = await answer();
+    const seconds = (performance.now() - began) / 1000;
+    const { pathname } = new URL(request.url);
+    const { method } = request;
+    const { status } = response;
+    noteRequest(method, pathname, status, seconds);
+    if (status >= 500 || seconds > SLOW_SECONDS)
+      log.warn({ method, path: pathname, status, seconds }, "a request was slow or failed");
+    response.headers.set("X-Request-Id", id);
+    return response;
+  });
 }
 
 const MAX_BODY = 1 << 20;

@@ -118,17 +118,34 @@ export function databaseTrouble(error: unknown): { title: string; detail: string
 
 const MIGRATION_LOCK = 0x5e50;
 
-/** Brings the database to the newest migration; processes that start together wait for one another. */
+/** Migrations that this version knows, the first first. */
+export const knownMigrations = async (): Promise<string[]> =>
+  (await readdir(config.migrationsFolder)).filter((name) => name.endsWith(".sql")).sort();
+
+/** Migrations that the database went through; none where it is new. */
+export async function appliedMigrations(on?: Queryable): Promise<string[]> {
+  const there = await row<{ there: boolean }>("select to_regclass('migration') is not null as there", [], on);
+  if (!there!.there) return [];
+  return (await rows<{ name: string }>("select name from migration order by name", [], on)).map(({ name }) => name);
+}
+
+/**
+ * Brings the database to the newest migration; processes that start together wait for one another.
+ * @throws Error where a newer version was at work on it
+ */
 export async function migrate(): Promise<void> {
-  const files = (await readdir(config.migrationsFolder)).filter((name) => name.endsWith(".sql")).sort();
+  const files = await knownMigrations();
   await transaction(async (client) => {
     await client.query("select pg_advisory_xact_lock($1)", [MIGRATION_LOCK]);
     await client.query(
       "create table if not exists migration (name text primary key, applied_at timestamptz not null default now())",
     );
-    const done = new Set(
-      (await rows<{ name: string }>("select name from migration", [], client)).map(({ name }) => name),
-    );
+    const done = new Set(await appliedMigrations(client));
+    const unknown = [...done].find((name) => !files.includes(name));
+    if (unknown)
+      throw new Error(
+        `A newer version of Resonum was at work on this database (${unknown} is not known here): start that version, or restore a backup that this one made.`,
+      );
     await client.query("set local statement_timeout = 0"); // a migration takes what it takes
     for (const name of files) {
       if (done.has(name)) continue;

@@ -93,9 +93,11 @@ export async function runJob(
       ended = true;
     },
   };
+  const began = Date.now();
   try {
     await run(held);
     if (!ended) await transaction((client) => endJob(job, client));
+    log.info({ queue: job.queue, seconds: (Date.now() - began) / 1000, attempts: job.attempts }, "a job is done");
   } catch (error) {
     if (handedBack) await returnJob(job);
     else if (stalled) await failJob(job, (client) => failed(job.subject, STALLED, client));

@@ -56,6 +56,16 @@ describe("a report as a PDF", () => {
     expect(text).not.toContain("/Author");
   });
 
+  it("has letters of other alphabets in a face that holds them, which is left out where none are", async () => {
+    const faces = async (studio: string) => {
+      const { text } = await pagesOf(described([tern], { studio }));
+      return new Set([...text.matchAll(/\/BaseFont \/\w+\+([\w-]+)/g)].map(([, name]) => name));
+    };
+    expect([...(await faces("Low Sluice Studio"))].some((name) => name!.startsWith("DejaVu"))).toBe(false);
+    for (const studio of ["Студия Нижний Шлюз", "Στούντιο Υδατοφράκτης", "Śluza Dolna ŁĘ"])
+      expect(await faces(studio)).toContain("DejaVuSans-Bold");
+  });
+
   it("of a master with a chain, its steps and its file is still one page", async () => {
     const work = Array.from({ length: 5 }, (_, i) => ({
       part: "chain" as const,

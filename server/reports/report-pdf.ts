@@ -39,6 +39,19 @@ const faceIn = (packages: string, weight: 400 | 700): string =>
     `atkinson-hyperlegible-next-latin-${weight}-normal.woff`,
   );
 
+/** The characters that the Latin cut of the face has; what holds others is set in a face of many alphabets. */
+const LATIN =
+  /^[\u0000-\u00ff\u0131\u0152\u0153\u02bb\u02bc\u02c6\u02da\u02dc\u2000-\u206f\u20ac\u2122\u2191\u2193\u2212\u2215]*$/;
+
+const manyAlphabets = (packages: string, weight: 400 | 700): string =>
+  join(packages, "dejavu-fonts-ttf", "ttf", weight === 400 ? "DejaVuSans.ttf" : "DejaVuSans-Bold.ttf");
+
+type Face = "regular" | "bold";
+
+/** Sets the face that has all characters of `words`. */
+const setFace = (document: Document, face: Face, words: string): Document =>
+  document.font(LATIN.test(words) ? face : `${face}, many alphabets`);
+
 /** Draws blocks one below the other, and begins a page where one does not fit. */
 class Pages {
   constructor(readonly document: Document) {}
@@ -67,9 +80,9 @@ class Pages {
   }
 
   /** @param mark before it, where its tone has one */
-  text(words: string, size: number, tone: Tone | undefined, face: "regular" | "bold" = "regular", mark = false): void {
+  text(words: string, size: number, tone: Tone | undefined, face: Face = "regular", mark = false): void {
     const { document } = this;
-    document.font(face).fontSize(size);
+    setFace(document, face, words).fontSize(size);
     const indent = mark && hasMark(tone) ? size : 0;
     const width = this.width - indent;
     this.need(document.heightOfString(written(words), { width }));
@@ -90,11 +103,12 @@ class Pages {
   /** A row of cells, as high as the highest of them. */
   row(cells: readonly Cell[], columns: readonly Column[], size: number): void {
     const { document } = this;
-    document.font("regular").fontSize(size);
+    document.fontSize(size);
     const boxes = cells.map(({ text, tone, marked }, i) => {
       const indent = marked && hasMark(tone) ? size : 0;
       const width = columns[i]!.share * this.width - GAP - indent;
       const words = written(text);
+      setFace(document, "regular", words);
       return { words, width, indent, height: document.heightOfString(words || " ", { width }) };
     });
     const height = Math.max(...boxes.map((box) => box.height)) + 2 * PADDING;
@@ -105,6 +119,7 @@ class Pages {
       const { tone } = cells[i]!;
       if (indent > 0) drawMark(document, tone!, x, y + PADDING, size);
       const align = columns[i]!.align ?? "left";
+      setFace(document, "regular", words);
       document.fillColor(colourOf(tone)).text(words, x + indent, y + PADDING, { width, align });
       x += columns[i]!.share * this.width;
     }
@@ -274,10 +289,12 @@ function drawFeet(pages: Pages, title: string): void {
   for (let page = 0; page < count; page++) {
     document.switchToPage(start + page);
     const y = document.page.height - MARGIN - 8;
-    document.font("regular").fontSize(7).fillColor(INKS.soft);
+    setFace(document, "regular", title).fontSize(7).fillColor(INKS.soft);
     document.text(title, MARGIN, y, { lineBreak: false });
     const number = `page ${page + 1} of ${count}`;
-    document.text(number, MARGIN + pages.width - document.widthOfString(number), y, { lineBreak: false });
+    document
+      .font("regular")
+      .text(number, MARGIN + pages.width - document.widthOfString(number), y, { lineBreak: false });
   }
 }
 
@@ -305,7 +322,13 @@ export async function pdfReport(
         ...(report.head.engineer ? { Author: report.head.engineer } : {}),
       },
     });
-    document.registerFont("regular", faceIn(packages, 400)).registerFont("bold", faceIn(packages, 700));
+    for (const [face, weight] of [
+      ["regular", 400],
+      ["bold", 700],
+    ] as const) {
+      document.registerFont(face, faceIn(packages, weight));
+      document.registerFont(`${face}, many alphabets`, manyAlphabets(packages, weight));
+    }
     document.y = MARGIN;
     return new Pages(document);
   };

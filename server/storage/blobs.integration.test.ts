@@ -8,7 +8,7 @@ import { DamagedBlob } from "./checksums";
 import { config } from "../config";
 import { migrate, row, rows } from "../db/database";
 import { createProject } from "../projects/projects";
-import { scrub } from "./scrub";
+import { scrub } from "../operations/scrub";
 import { sweep } from "./sweeper";
 
 beforeAll(migrate);

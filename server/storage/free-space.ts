@@ -10,7 +10,8 @@ export function explainDiskFull(error: Error): Error {
   return (error as NodeJS.ErrnoException).code === "ENOSPC" ? new Error(FULL) : error;
 }
 
-const freeOn = async (folder: string): Promise<number> => {
+/** Bytes free on the disk of a folder. */
+export const freeOn = async (folder: string): Promise<number> => {
   const { bavail, bsize } = await statfs(folder);
   return bavail * bsize;
 };

@@ -4,6 +4,7 @@
  */
 import { config } from "../config";
 import { row, rows, transaction } from "../db/database";
+import { unlessBlobsStay } from "../db/locks";
 import { blobs } from "./blobs";
 import { log } from "../log";
 
@@ -19,8 +20,14 @@ export interface SweepReport {
   bytes: number;
 }
 
+/** Nothing is removed while a backup is made: it needs all blobs that were there when it began. */
+const NOTHING: SweepReport = { itemRenders: 0, blobs: 0, bytes: 0 };
+
 /** @param dryRun only tells */
-export async function sweep({ dryRun }: { dryRun: boolean }): Promise<SweepReport> {
+export const sweep = async ({ dryRun }: { dryRun: boolean }): Promise<SweepReport> =>
+  dryRun ? look(true) : ((await unlessBlobsStay(() => look(false))) ?? NOTHING);
+
+async function look(dryRun: boolean): Promise<SweepReport> {
   const unused = `used_at < now() - ${UNUSED} and not exists (select 1 from item_render_segment where item_render_id = item_render.id)`;
   const renders = await rows<{ id: string }>(
     dryRun ? `select id from item_render where ${unused}` : `delete from item_render where ${unused} returning id`,

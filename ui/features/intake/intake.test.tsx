@@ -1,7 +1,10 @@
 import { act, screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { afterEach, describe, expect, it, vi } from "vitest";
+import { toast } from "sonner";
 import { layoutNamed } from "@core/audio/layout";
+import type { Command } from "@core/project/commands";
+import { newRepairStep } from "@core/repair";
 import type { WaitingUpload } from "@core/project/views";
 import { useUploads, type FileUpload } from "@ui/api/uploads";
 import { pickAll } from "@ui/state/picked";
@@ -116,6 +119,16 @@ describe("a file of several sound tracks", () => {
     await userEvent.setup().selectOptions(choice, "1");
     expect(asked).toEqual([{ method: "PUT", path: `sources/${HASH}/track`, body: { track: 1 } }]);
     expect(screen.getByText(/from 10:00:00/)).toBeTruthy();
+  });
+
+  it("says whose cuts and repairs were made on the track before", async () => {
+    const warned = vi.spyOn(toast, "warning");
+    answering({});
+    const prepare: Command[] = [{ type: "addRepairs", item: "item-1", steps: [newRepairStep("hum", "r")] }];
+    inWorkspace(<IntakeStage />, { source: { tracks, start_seconds: null }, prepare });
+    await userEvent.setup().selectOptions(screen.getByLabelText("Sound track"), "1");
+    await waitFor(() => expect(warned).toHaveBeenCalledOnce());
+    expect(warned.mock.calls[0]![1]!.description).toContain("listen through “");
   });
 });
 

@@ -1,12 +1,25 @@
 "use client";
 
+import { toast } from "sonner";
+import type { Item } from "@core/project/document";
 import type { SoundTrack, Source } from "@core/project/views";
 import { api } from "@ui/api/api";
 import { told } from "@ui/api/told";
 import { Select } from "@ui/design-system/controls";
+import { useCurrentItem } from "@ui/state/current-item";
+
+/** Items that were worked on by what another track holds. */
+function tellOfWork(items: readonly Item[]): void {
+  const worked = items.filter(({ clips, repairs }) => clips || repairs.length > 0).map(({ name }) => `“${name}”`);
+  if (worked.length === 0) return;
+  toast.warning("Cuts and repairs were made on another sound track", {
+    description: `They are kept at their times: listen through ${worked.join(", ")}, or choose the former track again.`,
+  });
+}
 
 /** Which of a file's sound tracks is used; nothing where it has one. */
 export function TrackChoice({ source: { hash, tracks, track } }: { source: Source }) {
+  const { items } = useCurrentItem().view.document;
   if (!tracks) return null;
   return (
     <Select
@@ -14,12 +27,14 @@ export function TrackChoice({ source: { hash, tracks, track } }: { source: Sourc
       value={track}
       options={tracks.map((_, index) => index)}
       words={(index) => trackLabel(tracks[index]!, index)}
-      onChange={(next) =>
-        told(
-          api(`sources/${hash}/track`, { method: "PUT", body: { track: next } }),
-          "The sound track could not be changed",
-        )
-      }
+      onChange={(next) => {
+        const chosen = api(`sources/${hash}/track`, { method: "PUT", body: { track: next } });
+        told(chosen, "The sound track could not be changed");
+        void chosen.then(
+          () => tellOfWork(items.filter(({ source }) => source === hash)),
+          () => undefined, // was told
+        );
+      }}
       className="h-5 text-label"
     />
   );

@@ -1,0 +1,8 @@
+import { metricsText } from "@server/operations/metrics";
+import { route } from "../api/respond";
+
+/** Figures for a monitoring system, in the text format of Prometheus. */
+export const GET = route(async () => {
+  const { text, type } = await metricsText();
+  return new Response(text, { headers: { "Content-Type": type, "Cache-Control": "no-store" } });
+});
