@@ -34,7 +34,8 @@ const ROOMS = {
     ...["project", "report", "testing"],
   ],
   server: [
-    ...["db", "storage", "http", "queue", "media", "projects", "ingest", "rendering", "reports", "delivery", "worker"],
+    ...["db", "storage", "http", "queue", "media", "projects", "ingest", "rendering", "reports", "delivery"],
+    ...["operations", "worker"],
   ],
   ui: ["design-system", "canvas", "workers", "api", "state", "timeline", "meters", "features", "workspace"],
 };

@@ -192,4 +192,16 @@ await page.goto(`${address}/proof`);
 await page.getByRole("button", { name: /Prove at/ }).click();
 await page.getByText("29 of 29").waitFor({ timeout: 120_000 });
 await shot("proof");
+
+await page.goto(`${address}/operations`);
+await page.getByLabel("folder").fill("/tmp/second disk/resonum");
+await page.getByRole("button", { name: "Back up now" }).click();
+await page
+  .getByTestId("backups")
+  .getByText("GB")
+  .or(page.getByTestId("backups").getByText("MB"))
+  .first()
+  .waitFor({ timeout: 120_000 });
+await page.getByText("is asked for").waitFor({ state: "detached" });
+await shot("operations");
 await browser.close();

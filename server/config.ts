@@ -38,6 +38,9 @@ const environmentSchema = z.object({
   RESONUM_KEEP_FREE_BYTES: count("number of bytes", 2 ** 30),
   RESONUM_KEEP_ITEM_RENDERS_DAYS: count("number of days", 30),
   RESONUM_KEEP_DELETED_DAYS: count("number of days", 30),
+  RESONUM_BACKUPS: z.string().default(""),
+  RESONUM_BACKUP_HOURS: count("number of hours", 24),
+  RESONUM_KEEP_BACKUPS: count("number of backups", 14),
 });
 
 /**
@@ -75,6 +78,8 @@ export function readConfig(environment: Record<string, string | undefined>) {
     keepItemRendersDays: given.RESONUM_KEEP_ITEM_RENDERS_DAYS,
     /** Projects that lie in the bin for so long are removed for good. */
     keepDeletedDays: given.RESONUM_KEEP_DELETED_DAYS,
+    /** Where backups are made by themselves; empty for nowhere. */
+    backups: { folder: given.RESONUM_BACKUPS, hours: given.RESONUM_BACKUP_HOURS, keep: given.RESONUM_KEEP_BACKUPS },
     packagesFolder: join(process.cwd(), "node_modules"),
     migrationsFolder: join(process.cwd(), "server", "db", "migrations"),
   };

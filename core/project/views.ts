@@ -94,7 +94,7 @@ export interface ItemFigures {
 
 /** A job of a project in the queue. */
 export interface QueuedJob {
-  queue: "prepare" | "submission" | "segment" | "render" | "figures" | "search" | "standing";
+  queue: "prepare" | "submission" | "segment" | "render" | "figures" | "search" | "standing" | "backup";
   /** The source's hash, the id of the master, the item render or the hand-over, or project and item. */
   subject: string;
   active: boolean;

@@ -8,6 +8,7 @@ import { config } from "../config";
 import { row, rows } from "../db/database";
 import { whileBlobsStay } from "../db/locks";
 import { log } from "../log";
+import { Problem } from "../problem";
 import { blobs } from "../storage/blobs";
 import { hashFile } from "../storage/byte-files";
 import { BackupFolder } from "./backup-folder";
@@ -60,13 +61,17 @@ export async function backUp(place: string, options: BackupOptions = {}): Promis
   }
 }
 
-/** A backup that lies in what it is of would be lost with it. */
-function refuseOwnFolders(place: string): void {
+/** A backup that lies in what it is of would be lost with it. @throws Problem */
+export function refuseOwnFolders(place: string): void {
   const inside = resolve(place) + sep;
   const own = [config.dataFolder, ...(config.store && !config.store.startsWith("s3://") ? [config.store] : [])];
   for (const folder of own)
     if (inside.startsWith(resolve(folder) + sep))
-      throw new Error(`${place} lies in the studio's own folder ${folder}: choose one on another disk.`);
+      throw new Problem(
+        422,
+        "Not there",
+        `${place} lies in the studio's own folder ${folder}: choose one on another disk.`,
+      );
 }
 
 async function takeSnapshot(backup: BackupFolder, { keep, signal, onProgress }: BackupOptions): Promise<BackupReport> {

@@ -1,21 +1,16 @@
 /** Looks at all that a studio stands on, and says of each whether it is well, and what to do where it is not. */
 import { execFile } from "node:child_process";
 import { promisify } from "node:util";
+import { formatDistanceToNowStrict } from "date-fns";
 import { formatBytes } from "@core/audio/format";
+import type { HealthCheck } from "@core/project/operations-view";
 import { config } from "../config";
 import { appliedMigrations, databaseTrouble, knownMigrations, row } from "../db/database";
 import { blobs } from "../storage/blobs";
 import { freeOn } from "../storage/free-space";
 import { runPostgresTool } from "./postgres-tools";
 
-export interface Check {
-  name: string;
-  state: "ok" | "warning" | "failed";
-  /** What was found, and what to do about it. */
-  words: string;
-}
-
-type Finding = Omit<Check, "name">;
+type Finding = Omit<HealthCheck, "name">;
 const ok = (words: string): Finding => ({ state: "ok", words });
 const warning = (words: string): Finding => ({ state: "warning", words });
 const failed = (words: string): Finding => ({ state: "failed", words });
@@ -34,7 +29,7 @@ async function checkNode(): Promise<Finding> {
 }
 
 const firstLineOf = async (program: string, argument: string): Promise<string> =>
-  (await promisify(execFile)(program, [argument], { timeout: 10_000 })).stdout.split("\n")[0]!.trim();
+  (await promisify(execFile)(program, [argument], { timeout: 10_000 })).stdout.split(/\n| Copyright/)[0]!.trim();
 
 /** A program of the system. */
 const program =
@@ -116,7 +111,7 @@ async function checkBackups(): Promise<Finding> {
      where snapshot is not null order by finished_at desc limit 1`,
   );
   if (!last) return warning("There is no backup yet: “resonum backup FOLDER” makes one, on another disk.");
-  const words = `the last one ${Math.round(last.age / 360) / 10} h ago in ${last.place}`;
+  const words = `the last one ${formatDistanceToNowStrict(new Date(last.finished_at))} ago in ${last.place}`;
   if (last.lost > 0)
     return warning(`${words}, without ${last.lost} blobs that are damaged or missing: run “resonum scrub”.`);
   return last.age > MOST_BACKUP_DAYS * 86_400 ? warning(`${words}: make one every night.`) : ok(words);
@@ -155,8 +150,8 @@ const CHECKS: readonly [name: string, look: () => Promise<Finding>][] = [
 const trouble = (error: unknown): Finding => failed(databaseTrouble(error)?.detail ?? (error as Error).message);
 
 /** All checks, in the order in which one stands on another. */
-export async function examine(): Promise<Check[]> {
-  const checks: Check[] = [];
+export async function examine(): Promise<HealthCheck[]> {
+  const checks: HealthCheck[] = [];
   for (const [name, look] of CHECKS) checks.push({ name, ...(await look().catch(trouble)) });
   return checks;
 }

@@ -1,11 +1,12 @@
 /** The program behind `resonum backup`, `restore`, `doctor`, `scrub` and `sweep`. */
 import { setTimeout as sleep } from "node:timers/promises";
 import { formatBytes } from "@core/audio/format";
+import type { HealthCheck } from "@core/project/operations-view";
 import { migrate, pool } from "../db/database";
 import { sweep } from "../storage/sweeper";
 import { backUp } from "./backup";
 import { BackupFolder } from "./backup-folder";
-import { examine, type Check } from "./doctor";
+import { examine } from "./doctor";
 import { restore } from "./restore";
 import { scrub } from "./scrub";
 
@@ -109,7 +110,7 @@ async function runRestore(place: string): Promise<void> {
   );
 }
 
-const SIGNS: Readonly<Record<Check["state"], string>> = { ok: "ok     ", warning: "warning", failed: "FAILED " };
+const SIGNS: Readonly<Record<HealthCheck["state"], string>> = { ok: "ok     ", warning: "warning", failed: "FAILED " };
 
 async function runDoctor(): Promise<void> {
   const checks = await examine();

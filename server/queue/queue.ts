@@ -7,7 +7,16 @@ import type { QueuedJob } from "@core/project/views";
 import { pool, row, rows, transaction, type Queryable } from "../db/database";
 
 /** In the order in which they are taken where nothing else decides: people wait for recordings first. */
-export const QUEUES = ["prepare", "submission", "segment", "render", "figures", "search", "standing"] as const;
+export const QUEUES = [
+  "prepare",
+  "submission",
+  "segment",
+  "render",
+  "figures",
+  "search",
+  "standing",
+  "backup",
+] as const;
 export type QueueName = (typeof QUEUES)[number];
 
 export interface NewJob {

@@ -10,6 +10,7 @@ import { enqueueRender } from "../rendering/masters";
 import { enqueueMissingSearches } from "../ingest/search-events";
 import { openProject } from "../projects/projects";
 import { emptyBin } from "../projects/shelves";
+import { requestDueBackup } from "../operations/scheduled-backups";
 import { dropJob } from "../queue/queue";
 import { enqueuePreparation, findSources, prepareOutdated } from "../projects/sources";
 import { sweep } from "../storage/sweeper";
@@ -32,6 +33,7 @@ export async function reconcile(): Promise<void> {
     await prepareOutdated();
     await cancelUnwantedJobs();
     await emptyBin(client);
+    await requestDueBackup();
     await client.query("delete from edit where made_at < now() - interval '30 days'");
   });
   if (Date.now() - sweptAt < SWEEP_EVERY_MS) return;

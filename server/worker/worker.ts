@@ -5,6 +5,7 @@ import { migrate } from "../db/database";
 import { submissionFailed, runSubmission } from "../delivery/submission";
 import { workQueue, type Handlers } from "../queue/job-runner";
 import { itemFiguresFailed, itemFiguresJob } from "../rendering/item-figures";
+import { backUpJob } from "../operations/scheduled-backups";
 import { predictStandingJob } from "../rendering/predicted-standing";
 import { renderPendingSegments } from "../rendering/item-renders";
 import { log } from "../log";
@@ -20,6 +21,7 @@ const HANDLERS: Handlers = {
   segment: { run: renderPendingSegments, failed: async () => undefined },
   render: { run: renderMasterJob, failed: renderFailed },
   search: { run: searchEventsJob, failed: searchEventsFailed },
+  backup: { run: backUpJob, failed: async () => undefined }, // it is noted with the backup
   standing: { run: predictStandingJob, failed: async () => undefined },
   figures: { run: itemFiguresJob, failed: itemFiguresFailed },
 };

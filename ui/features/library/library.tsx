@@ -68,6 +68,9 @@ export function Library() {
           <Link href="/proof" className="text-act hover:underline">
             Proof of the meter
           </Link>
+          <Link href="/operations" className="text-act hover:underline">
+            Operations
+          </Link>
         </nav>
         <Button onClick={toggle} hint={sheet === "light" ? "A dark sheet, for dark rooms" : "The light sheet"}>
           {sheet === "light" ? <Moon size={14} /> : <Sun size={14} />}{" "}

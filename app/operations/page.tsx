@@ -1,0 +1,5 @@
+import { Operations } from "@ui/features/operations/operations";
+
+export default function Page() {
+  return <Operations />;
+}

@@ -1,0 +1,20 @@
+/** What whoever looks after a studio wants to know at a look: its health, its queue, its backups. */
+import type { OperationsView, QueueLoad } from "@core/project/operations-view";
+import { config } from "../config";
+import { rows } from "../db/database";
+import { examine } from "./doctor";
+import { backupRuns } from "./scheduled-backups";
+
+const queueLoads = (): Promise<QueueLoad[]> =>
+  rows<QueueLoad>(
+    `select queue, (count(*) filter (where leased_until > now()))::int as active,
+       (count(*) filter (where lease is null or leased_until <= now()))::int as waiting,
+       extract(epoch from now() - min(created_at) filter (where lease is null or leased_until <= now()))::float8 as waited
+     from job group by queue order by queue`,
+  );
+
+export async function operationsOverview(): Promise<OperationsView> {
+  const [checks, queues, backups] = await Promise.all([examine(), queueLoads(), backupRuns()]);
+  const { folder, hours } = config.backups;
+  return { checks, queues, backups, schedule: folder === "" ? null : { folder, hours } };
+}

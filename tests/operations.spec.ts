@@ -1,0 +1,40 @@
+/** Whoever looks after a studio: its health, a backup from the page, and what a monitoring system reads. */
+import { mkdtemp, readdir, rm } from "node:fs/promises";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { expect, test } from "@playwright/test";
+
+test("health is told, a backup is made from the page, and one in the studio's own folder is refused", async ({
+  page,
+}) => {
+  const folder = await mkdtemp(join(tmpdir(), "resonum-page-backup-"));
+  try {
+    await page.goto("/");
+    await page.getByRole("link", { name: "Operations" }).click();
+    const health = page.getByRole("region", { name: "Health" });
+    await expect(health.getByRole("row", { name: /Database/ })).toContainText("PostgreSQL");
+    await expect(health.getByRole("row", { name: /Store/ }).getByRole("img")).toHaveAccessibleName(/inside/i);
+    await page.getByLabel("folder").fill(join(folder, "studio"));
+    await page.getByRole("button", { name: "Back up now" }).click();
+    const row = page.getByTestId("backups").getByRole("row", { name: new RegExp(folder) });
+    await expect(row.first()).toContainText(/second/, { timeout: 60_000 });
+    expect(await readdir(join(folder, "studio", "snapshots"))).toHaveLength(1);
+    await page.getByLabel("folder").fill("relative");
+    await page.getByRole("button", { name: "Back up now" }).click();
+    await expect(page.getByText(/a folder by its whole path/)).toBeVisible();
+  } finally {
+    await rm(folder, { recursive: true });
+  }
+});
+
+test("a monitoring system reads health, readiness and metrics; requests have ids", async ({ request }) => {
+  expect(await (await request.get("/healthz")).json()).toEqual({ ok: true });
+  const ready = await request.get("/readyz");
+  expect([ready.status(), await ready.json()]).toEqual([200, { ok: true, problems: [] }]);
+  const answer = await request.get("/api/status", { headers: { "X-Request-Id": "a-studio-1234" } });
+  expect(answer.headers()["x-request-id"]).toBe("a-studio-1234");
+  expect((await request.get("/api/status")).headers()["x-request-id"]).toMatch(/^[0-9a-f-]{36}$/);
+  const text = await (await request.get("/metrics")).text();
+  expect(text).toMatch(/resonum_request_seconds_count\{method="GET",route="\/api\/status",status="200"\} [2-9]/);
+  expect(text).toContain("resonum_disk_free_bytes");
+});

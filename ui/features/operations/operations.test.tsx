@@ -1,0 +1,91 @@
+import { screen, waitFor, within } from "@testing-library/react";
+import userEvent from "@testing-library/user-event";
+import { afterEach, describe, expect, it, vi } from "vitest";
+import type { BackupRun, OperationsView } from "@core/project/operations-view";
+import { answering } from "../../../tests/components/answers";
+import { show } from "../../../tests/components/current-item";
+import { Operations } from "./operations";
+
+afterEach(() => vi.unstubAllGlobals());
+
+const run = (more: Partial<BackupRun>): BackupRun => ({
+  id: "1",
+  place: "/mnt/second/resonum",
+  started_at: "2026-11-30T03:00:00Z",
+  finished_at: "2026-11-30T03:00:42Z",
+  snapshot: "2026-11-30T03-00-00",
+  blobs: 412,
+  bytes: 52_000_000_000,
+  copied_bytes: 1_200_000_000,
+  lost: 0,
+  problem: null,
+  ...more,
+});
+const VIEW: OperationsView = {
+  checks: [
+    { name: "Database", state: "ok", words: "PostgreSQL 16" },
+    { name: "Free space", state: "failed", words: "0.2 GB for the store: make room." },
+  ],
+  queues: [{ queue: "render", active: 2, waiting: 14, waited: 300 }],
+  backups: [],
+  schedule: null,
+};
+async function shown(view: Partial<OperationsView> = {}, answers: Record<string, unknown> = {}) {
+  const asked = answering({ "GET operations": { ...VIEW, ...view }, ...answers });
+  show(<Operations />);
+  await screen.findByText("PostgreSQL 16");
+  return asked;
+}
+
+describe("operations", () => {
+  it("tell what is not well, with what to do, and how long jobs wait", async () => {
+    await shown();
+    expect(screen.getByText("1 of 2 want to be looked at")).toBeTruthy();
+    const row = within(screen.getByText("0.2 GB for the store: make room.").closest("tr")!);
+    expect(row.getByRole("img").getAttribute("aria-label")).toMatch(/outside|fail/i);
+    const render = within(screen.getByText("Rendering masters").closest("tr")!);
+    expect(render.getAllByRole("cell").map(({ textContent }) => textContent)).toEqual([
+      "Rendering masters",
+      "2",
+      "14",
+      "5 min",
+    ]);
+  });
+
+  it("say what a backup is where there is none, and ask for one in the folder that is typed", async () => {
+    const asked = await shown();
+    expect(screen.getByText(/There is none yet/)).toBeTruthy();
+    const begin = screen.getByRole<HTMLButtonElement>("button", { name: "Back up now" });
+    expect(begin.disabled).toBe(true);
+    const user = userEvent.setup();
+    await user.type(screen.getByLabelText("folder"), "/mnt/second{Enter}");
+    await waitFor(() =>
+      expect(asked).toContainEqual({ method: "POST", path: "operations/backups", body: { folder: "/mnt/second" } }),
+    );
+  });
+
+  it("tell backups that are whole, that lack blobs, that failed and that are under way apart", async () => {
+    await shown({
+      schedule: { folder: "/mnt/second/resonum", hours: 24 },
+      backups: [
+        run({ id: "1", finished_at: null, snapshot: null, blobs: null, bytes: null, copied_bytes: null, lost: null }),
+        run({ id: "2" }),
+        run({ id: "3", lost: 2 }),
+        run({ id: "4", snapshot: null, problem: "The disk is full." }),
+      ],
+    });
+    const rows = within(screen.getByTestId("backups")).getAllByRole("row").slice(1);
+    expect(rows[0]!.textContent).toContain("under way");
+    expect(rows[1]!.textContent).toMatch(/412.*GB.*42 seconds/);
+    expect(rows[2]!.textContent).toContain("without 2");
+    expect(rows[3]!.textContent).toContain("The disk is full.");
+    expect(screen.getByText(/by themselves every 24 h/)).toBeTruthy();
+    expect(screen.getByLabelText<HTMLInputElement>("folder").value).toBe("/mnt/second/resonum");
+  });
+
+  it("say what went wrong where the studio does not answer", async () => {
+    answering({ "GET operations": new Error("The database does not answer.") });
+    show(<Operations />);
+    expect(await screen.findByText("The database does not answer.", {}, { timeout: 9000 })).toBeTruthy();
+  });
+});
