@@ -17,6 +17,27 @@ export interface QueueLoad {
   waited: number | null;
 }
 
+/** A render worker, by what it said of itself. */
+export interface WorkerView {
+  name: string;
+  machine: string;
+  /** Those of another version than the studio's give masters of other keys. */
+  core_version: string;
+  started_at: Instant;
+  seen_at: Instant;
+  /** Work of its machine for each processor, over a minute. */
+  load: number;
+  memory_bytes: number;
+  /** Takes no more jobs. */
+  drained: boolean;
+  /** Ends once nothing is in its hands. */
+  stop_asked: boolean;
+  /** Not heard of lately. */
+  gone: boolean;
+  /** In its hands. */
+  jobs: { queue: QueuedJob["queue"]; stage: string | null; fraction: number }[];
+}
+
 /** A backup that was made or tried. */
 export interface BackupRun {
   id: string;
@@ -37,6 +58,7 @@ export interface BackupRun {
 export interface OperationsView {
   checks: HealthCheck[];
   queues: QueueLoad[];
+  workers: WorkerView[];
   /** The latest first. */
   backups: BackupRun[];
   /** Where backups are made by themselves, and how often; `null` where none are. */

@@ -2,6 +2,7 @@
 import type { OperationsView, QueueLoad } from "@core/project/operations-view";
 import { config } from "../config";
 import { rows } from "../db/database";
+import { workersNow } from "../queue/workers";
 import { examine } from "./doctor";
 import { backupRuns } from "./scheduled-backups";
 
@@ -14,7 +15,7 @@ const queueLoads = (): Promise<QueueLoad[]> =>
   );
 
 export async function operationsOverview(): Promise<OperationsView> {
-  const [checks, queues, backups] = await Promise.all([examine(), queueLoads(), backupRuns()]);
+  const [checks, queues, workers, backups] = await Promise.all([examine(), queueLoads(), workersNow(), backupRuns()]);
   const { folder, hours } = config.backups;
-  return { checks, queues, backups, schedule: folder === "" ? null : { folder, hours } };
+  return { checks, queues, workers, backups, schedule: folder === "" ? null : { folder, hours } };
 }

@@ -1,5 +1,4 @@
 /** Works on jobs of the queue: keeps their leases, watches that they get on, and says the last word on those that fail. */
-import { hostname } from "node:os";
 import { Cancelled } from "@core/audio/cancellation";
 import { databaseTrouble, transaction, type Queryable } from "../db/database";
 import { log } from "../log";
@@ -143,8 +142,12 @@ async function lane(handlers: Handlers, lightOnly: boolean, stop: AbortSignal, w
  * Works until `stop` is aborted, on two jobs at a time: one of any kind, and beside it one that is short, so that short
  * work never waits for long work. `reconcile` is called now and then.
  */
-export async function workQueue(handlers: Handlers, reconcile: () => Promise<void>, stop: AbortSignal): Promise<void> {
-  const worker = `${hostname()}-${process.pid}`;
+export async function workQueue(
+  handlers: Handlers,
+  reconcile: () => Promise<void>,
+  stop: AbortSignal,
+  worker: string,
+): Promise<void> {
   await Promise.all([
     lane(handlers, false, stop, worker),
     lane(handlers, true, stop, worker),

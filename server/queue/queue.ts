@@ -92,13 +92,14 @@ const IS_FOREGROUND_BUSY = "exists (select 1 from job f where f.priority >= 0 an
 /** How many jobs of the same project are being worked on: whose project has fewest comes first. */
 const SHARE = `(select count(*) from job a where a.project_id = j.project_id and a.id <> j.id and a.leased_until > now())`;
 
-/** Takes the next job. @param lightOnly leaves heavy ones alone */
+/** Takes the next job; nothing for a worker that is drained. @param lightOnly leaves heavy ones alone */
 export async function takeJob(worker: string, lightOnly: boolean): Promise<Job | undefined> {
   const taken = await row<Omit<Job, "costSeconds"> & { cost_seconds: number }>(
     `with next as (
        select j.id from job j
        where ${IS_FREE} and ($2 = false or j.cost_seconds <= ${HEAVY_SECONDS})
          and (j.priority >= 0 or not ${IS_FOREGROUND_BUSY})
+         and not exists (select 1 from worker where name = $1 and drained)
        order by j.priority < 0, ${SHARE}, ${IN_ORDER} limit 1 for update skip locked)
      update job set lease = gen_random_uuid(), leased_until = now() + make_interval(secs => ${LEASE_SECONDS}),
        worker = $1, attempts = attempts + 1, started_at = now(), stage = null, fraction = 0

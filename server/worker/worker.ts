@@ -4,6 +4,7 @@ import { blobs } from "../storage/blobs";
 import { migrate } from "../db/database";
 import { submissionFailed, runSubmission } from "../delivery/submission";
 import { workQueue, type Handlers } from "../queue/job-runner";
+import { announceWorker, dismissWorker, registerWorker, workerName } from "../queue/workers";
 import { itemFiguresFailed, itemFiguresJob } from "../rendering/item-figures";
 import { backUpJob } from "../operations/scheduled-backups";
 import { predictStandingJob } from "../rendering/predicted-standing";
@@ -28,6 +29,8 @@ const HANDLERS: Handlers = {
 
 /** What plays and what answers comes first. */
 const PATIENT = 5;
+/** How often the studio does. */
+const ANNOUNCE_MS = 3000;
 /** How often whoever started this hears that it lives. */
 const SIGN_OF_LIFE_MS = 2000;
 
@@ -44,6 +47,16 @@ export async function runWorker(): Promise<void> {
   await migrate();
   await blobs.sweepDrafts();
   log.info("worker ready");
-  await workQueue(HANDLERS, reconcile, stop.signal);
+  const name = workerName();
+  await registerWorker(name);
+  const signs = setInterval(() => {
+    announceWorker(name).then(
+      (isAsked) => isAsked && stop.abort(),
+      () => undefined, // the queue says it as well
+    );
+  }, ANNOUNCE_MS);
+  await workQueue(HANDLERS, reconcile, stop.signal, name);
+  clearInterval(signs);
+  await dismissWorker(name).catch(() => undefined);
   process.exit(0);
 }

@@ -1,7 +1,8 @@
 import { screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { afterEach, describe, expect, it, vi } from "vitest";
-import type { BackupRun, OperationsView } from "@core/project/operations-view";
+import { CORE_VERSION } from "@core/audio/core-version";
+import type { BackupRun, OperationsView, WorkerView } from "@core/project/operations-view";
 import { answering } from "../../../tests/components/answers";
 import { show } from "../../../tests/components/current-item";
 import { Operations } from "./operations";
@@ -27,9 +28,24 @@ const VIEW: OperationsView = {
     { name: "Free space", state: "failed", words: "0.2 GB for the store: make room." },
   ],
   queues: [{ queue: "render", active: 2, waiting: 14, waited: 300 }],
+  workers: [],
   backups: [],
   schedule: null,
 };
+const worker = (more: Partial<WorkerView>): WorkerView => ({
+  name: "sluice-41",
+  machine: "sluice",
+  core_version: CORE_VERSION,
+  started_at: "2026-11-30T03:00:00Z",
+  seen_at: new Date().toISOString(),
+  load: 0.51,
+  memory_bytes: 300_000_000,
+  drained: false,
+  stop_asked: false,
+  gone: false,
+  jobs: [],
+  ...more,
+});
 async function shown(view: Partial<OperationsView> = {}, answers: Record<string, unknown> = {}) {
   const asked = answering({ "GET operations": { ...VIEW, ...view }, ...answers });
   show(<Operations />);
@@ -81,6 +97,38 @@ describe("operations", () => {
     expect(rows[3]!.textContent).toContain("The disk is full.");
     expect(screen.getByText(/by themselves every 24 h/)).toBeTruthy();
     expect(screen.getByLabelText<HTMLInputElement>("folder").value).toBe("/mnt/second/resonum");
+  });
+
+  it("tell each worker's jobs, drain it, take it up again, and end it", async () => {
+    const path = "operations/workers/sluice-41";
+    const asked = await shown({
+      workers: [
+        worker({ jobs: [{ queue: "render", stage: "rendering", fraction: 0.42 }] }),
+        worker({ name: "weir-7", machine: "weir", drained: true }),
+        worker({ name: "weir-8", machine: "weir", core_version: "3" }),
+        worker({ name: "lock-2", machine: "lock", gone: true, seen_at: "2026-01-01T00:00:00Z" }),
+      ],
+    });
+    expect(screen.getByText("2 at work, on 2 machines")).toBeTruthy();
+    const [busy, drained, old, gone] = within(screen.getByTestId("workers"))
+      .getAllByRole("row")
+      .slice(1)
+      .map((row) => within(row));
+    expect(busy!.getByText("Rendering masters 42 %")).toBeTruthy();
+    expect(old!.getByText(`the studio has ${CORE_VERSION}`)).toBeTruthy();
+    expect(gone!.getByText(/last heard of/)).toBeTruthy();
+    expect(gone!.queryByRole("button", { name: "Drain" })).toBeNull();
+    const user = userEvent.setup();
+    await user.click(busy!.getByRole("button", { name: "Drain" }));
+    await user.click(drained!.getByRole("button", { name: "Resume" }));
+    await user.click(busy!.getByRole("button", { name: "End" }));
+    await user.click(gone!.getByRole("button", { name: "Remove" }));
+    expect(asked.filter(({ method }) => method !== "GET")).toEqual([
+      { method: "PATCH", path, body: { drained: true } },
+      { method: "PATCH", path: "operations/workers/weir-7", body: { drained: false } },
+      { method: "DELETE", path, body: undefined },
+      { method: "DELETE", path: "operations/workers/lock-2", body: undefined },
+    ]);
   });
 
   it("say what went wrong where the studio does not answer", async () => {

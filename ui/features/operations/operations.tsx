@@ -5,11 +5,13 @@ import { AudioWaveform, RefreshCw } from "lucide-react";
 import Link from "next/link";
 import { useEffect } from "react";
 import type { ComplianceStatus } from "@core/delivery/compliance";
-import type { HealthCheck, OperationsView, QueueLoad } from "@core/project/operations-view";
+import type { HealthCheck, OperationsView } from "@core/project/operations-view";
 import { api } from "@ui/api/api";
 import { Button } from "@ui/design-system/button";
 import { ComplianceMark } from "@ui/design-system/compliance-mark";
 import { Backups } from "./backups";
+import { QUEUE_LABELS } from "./queue-labels";
+import { Workers } from "./workers";
 
 /** Looked at again by itself. */
 const LOOK_MS = 10_000;
@@ -18,17 +20,6 @@ const MARKS: Readonly<Record<HealthCheck["state"], ComplianceStatus>> = {
   ok: "pass",
   warning: "marginal",
   failed: "fail",
-};
-
-const QUEUES: Readonly<Record<QueueLoad["queue"], string>> = {
-  prepare: "Reading recordings",
-  submission: "Handing over",
-  segment: "Segments of long items",
-  render: "Rendering masters",
-  figures: "Figures of items, in the background",
-  search: "Looking for events, in the background",
-  standing: "Predictions for the library, in the background",
-  backup: "Backups",
 };
 
 /** What the studio stands on, for whoever looks after it. */
@@ -48,7 +39,7 @@ export function Operations() {
           <AudioWaveform size={19} aria-hidden /> Resonum
         </Link>
         <h1 className="text-head">Operations</h1>
-        <p className="text-label text-soft">What this studio stands on, its queue, and its backups.</p>
+        <p className="text-label text-soft">What this studio stands on, its queue, its workers and its backups.</p>
         <span className="ml-auto">
           <Button onClick={() => void refetch()} disabled={isFetching} hint="Looks at everything again">
             <RefreshCw size={13} /> Look again
@@ -65,6 +56,7 @@ export function Operations() {
                 <Health checks={data.checks} />
                 <Queues queues={data.queues} />
               </div>
+              <Workers workers={data.workers} />
               <Backups backups={data.backups} schedule={data.schedule} />
             </>
           )}
@@ -128,7 +120,7 @@ function Queues({ queues }: Pick<OperationsView, "queues">) {
           <tbody>
             {queues.map(({ queue, active, waiting, waited }) => (
               <tr key={queue} className="border-t border-grid">
-                <td className="py-1.5 pl-3">{QUEUES[queue]}</td>
+                <td className="py-1.5 pl-3">{QUEUE_LABELS[queue]}</td>
                 <td className="figure text-right">{active}</td>
                 <td className="figure text-right">{waiting}</td>
                 <td className="figure pr-3 text-right">{waited === null ? "–" : waitedWords(waited)}</td>
