@@ -8,7 +8,7 @@ import { config } from "../config";
 import { databaseTrouble, migrate } from "../db/database";
 import { blobResponse } from "../http/http-range";
 import { ensureFreeSpace, refuseIfDiskFull, explainDiskFull } from "../storage/free-space";
-import { streamZip } from "./zip";
+import { streamZip } from "../http/zip-stream";
 
 beforeAll(migrate);
 

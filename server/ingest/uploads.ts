@@ -19,7 +19,7 @@ import { publish } from "../db/notifications";
 import { log } from "../log";
 import { Problem } from "../problem";
 import { editWithin, headOf } from "../projects/projects";
-import { addingCommand, addSource, isAnalysed } from "../projects/sources";
+import { addingCommand, addSource, isAnalysed, isAwaited } from "../projects/sources";
 
 export const UPLOAD_PATH = "/api/uploads";
 const folder = join(config.dataFolder, "uploads");
@@ -122,7 +122,10 @@ async function finishNow(id: string, again: boolean): Promise<void> {
     const { project_id: project, name } = waiting;
     const { document } = await headOf(project, client);
     const same = document.items.find(({ source }) => source === hash);
-    if (same && !again) {
+    if (same && (await isAwaited(hash, client))) {
+      await addSource({ hash, name, bytes, project }, false, client);
+      await client.query("delete from upload where id = $1", [id]);
+    } else if (same && !again) {
       await client.query("update upload set duplicate_of = $2 where id = $1", [id, same.name]);
     } else {
       await addSource({ hash, name, bytes, project }, isRead, client);

@@ -11,3 +11,6 @@ const ascii = (bytes: Uint8Array, from: number, to: number): string => String.fr
 /** The media type; `undefined` for what is no picture that every browser shows. */
 export const imageFormatOf = (bytes: Uint8Array): string | undefined =>
   FORMATS.find(({ matches }) => matches(bytes))?.type;
+
+/** The extension of files of such a type. */
+export const extensionOf = (type: string): string => (type === "image/jpeg" ? "jpg" : type.slice("image/".length));

@@ -1,11 +1,12 @@
 import { applyCommand, commandAccess, commandLabel, parseCommand, type Command } from "@core/project/commands";
 import { projectSchema, type ProjectDocument } from "@core/project/document";
 import { conflicts } from "@core/project/paths";
+import { blobsNamedIn } from "@core/project/project-file";
 import { newProject, type TemplateId } from "@core/project/templates";
 import { headForNext, type ReportHead } from "@core/project/report-head";
 import type { HistoryState, ProjectSummary, Shelf } from "@core/project/views";
 import type pg from "pg";
-import { row, rows, transaction } from "../db/database";
+import { row, rows, transaction, type Queryable } from "../db/database";
 import { documentAt, insertState } from "./document-history";
 import { publish } from "../db/notifications";
 import { notFound, Problem } from "../problem";
@@ -14,7 +15,8 @@ import { refuseIfDiskFull } from "../storage/free-space";
 
 type ListedProject = Omit<ProjectSummary, "standing"> & { document: ProjectDocument };
 
-async function moveTo(client: pg.PoolClient, project: string, head: number, added: number): Promise<void> {
+/** Makes a state the head, in the transaction that made it. */
+export async function moveTo(client: pg.PoolClient, project: string, head: number, added: number): Promise<void> {
   await client.query("update project set head = $2, states = states + $3 where id = $1", [project, head, added]);
   await publish({ topic: "project", project, head }, client);
 }
@@ -175,14 +177,17 @@ export async function editWithin(client: pg.PoolClient, project: string, edit: E
 
 /** Blobs that a command names are the project's from now on: recordings, covers, photos. */
 async function keepBlobsOf(client: pg.PoolClient, project: string, command: Command): Promise<void> {
-  const named = JSON.stringify(command).match(/(?<=")[0-9a-f]{64}(?=")/g);
-  if (!named) return;
-  await client.query(
+  const named = blobsNamedIn(command);
+  if (named.length > 0) await keepBlobs(client, project, named);
+}
+
+/** Those of them that are there are the project's from now on. */
+export const keepBlobs = async (client: Queryable, project: string, hashes: readonly string[]): Promise<void> =>
+  void (await client.query(
     `insert into project_blob (project_id, hash) select $1, hash from blob where hash = any($2) order by hash
      on conflict do nothing`,
-    [project, named],
-  );
-}
+    [project, hashes],
+  ));
 
 /** @throws Problem when something between `base` and `head` contradicts it, or the one does not lead to the other */
 async function refuseContradiction(client: pg.PoolClient, base: number, head: number, command: Command): Promise<void> {

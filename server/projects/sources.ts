@@ -60,15 +60,42 @@ export function addingCommand(hash: string, name: string) {
 
 const withoutExtension = (name: string): string => parse(name).name.slice(0, 200).trim() || name;
 
+/** What a person chose of a recording before it came here. */
+interface Chosen {
+  layout: Layout | null;
+  track: number;
+}
+
+/** Those that are here already stay as they are. */
+const insertSource = ({ hash, name, bytes }: NewSource, client: Queryable, { layout, track }: Chosen) =>
+  client.query(
+    `insert into source (hash, name, bytes, layout, layout_chosen, track) values ($1, $2, $3, $4, $5, $6)
+     on conflict do nothing`,
+    [hash, name, bytes, layout && JSON.stringify(layout), layout !== null, track],
+  );
+
 /** Makes a recording of a blob, and has it read unless it was, in the transaction that keeps it. */
-export async function addSource(source: NewSource, isRead: boolean, client: Queryable): Promise<void> {
-  const { hash, name, bytes } = source;
-  await client.query("insert into source (hash, name, bytes) values ($1, $2, $3) on conflict do nothing", [
-    hash,
-    name,
-    bytes,
-  ]);
+export async function addSource(
+  source: NewSource,
+  isRead: boolean,
+  client: Queryable,
+  chosen: Chosen = { layout: null, track: 0 },
+): Promise<void> {
+  await insertSource(source, client, chosen);
   if (!isRead) await readIt(source, client);
+}
+
+/** Whether a recording is to be read as soon as it arrives: it is not here, or could not be read. */
+export const isAwaited = async (hash: string, client: Queryable): Promise<boolean> =>
+  (await row("select 1 from source where hash = $1 and state = 'failed'", [hash], client)) !== undefined;
+
+/** A recording that a project names and that is not here: it is found by its content once it arrives. */
+export async function addMissingSource(source: NewSource, client: Queryable, chosen: Chosen): Promise<void> {
+  await insertSource(source, client, chosen);
+  await client.query("update source set state = 'failed', problem = $2 where hash = $1 and state = 'waiting'", [
+    source.hash,
+    `It did not come with the project: add “${source.name}”, and it is known by its content.`,
+  ]);
 }
 
 /** Puts a recording in the queue. */

@@ -13,6 +13,7 @@ import { Button } from "@ui/design-system/button";
 import { SearchField } from "@ui/design-system/search-field";
 import { useSheet } from "@ui/design-system/sheet";
 import { ComplianceMark } from "@ui/design-system/compliance-mark";
+import { ImportProject } from "./import-project";
 import { NewProject } from "./new-project";
 import { ProjectMenu } from "./project-menu";
 import { ProjectName } from "./project-name";
@@ -95,9 +96,12 @@ export function Library() {
             </select>
           </label>
           <ShelfChoice projects={projects ?? []} shelf={shelf} onChoose={setShelf} />
-          <Button kind="main" className="ml-auto h-8" onClick={() => setCreating(true)}>
-            <Plus size={15} /> New project
-          </Button>
+          <div className="ml-auto flex items-center gap-2">
+            <ImportProject />
+            <Button kind="main" className="h-8" onClick={() => setCreating(true)}>
+              <Plus size={15} /> New project
+            </Button>
+          </div>
         </div>
         <div className="min-h-0 flex-1 overflow-y-auto border border-hair bg-sheet">
           {error && <p className="p-6 text-outside">{error.message}</p>}

@@ -17,6 +17,17 @@ interface Props {
   onRename: () => void;
 }
 
+/** A file that the browser fetches by itself. */
+function Download({ href, children }: { href: string; children: string }) {
+  return (
+    <DropdownMenu.Item asChild>
+      <a href={href} download className={`${ENTRY} block`}>
+        {children}
+      </a>
+    </DropdownMenu.Item>
+  );
+}
+
 /** What can be done with a project from outside: each but the last can be taken back. */
 export function ProjectMenu({ project: { id, name, shelf }, onRename }: Props) {
   const client = useQueryClient();
@@ -66,6 +77,12 @@ export function ProjectMenu({ project: { id, name, shelf }, onRename }: Props) {
         >
           {shelf !== "bin" && entry("Rename", rename)}
           {shelf !== "bin" && entry("Duplicate, without history and masters", copy)}
+          {shelf !== "bin" && (
+            <>
+              <Download href={`/api/projects/${id}/export`}>Export with its recordings</Download>
+              <Download href={`/api/projects/${id}/export?recordings=without`}>Export without recordings</Download>
+            </>
+          )}
           {shelf === null && entry("Archive", () => putAway("archive"))}
           {shelf !== null &&
             entry(shelf === "bin" ? "Take out of the bin" : "Take out of the archive", () => shelve(null))}

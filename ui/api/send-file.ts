@@ -1,0 +1,30 @@
+/** A file as the body of a request, with how much of it has gone: `fetch` does not tell that. */
+import { ServerProblem } from "./api";
+
+/** @param onSent told the share of the file that was sent @throws ServerProblem */
+export const sendFile = <Answer>(path: string, file: Blob, onSent: (share: number) => void): Promise<Answer> =>
+  new Promise((resolve, reject) => {
+    const request = new XMLHttpRequest();
+    request.open("POST", `/api/${path}`);
+    request.responseType = "text";
+    request.upload.onprogress = ({ loaded, total }) => onSent(total > 0 ? loaded / total : 1);
+    request.onload = () => {
+      const answer = parsed(request.responseText);
+      if (request.status >= 200 && request.status < 300) return resolve(answer as Answer);
+      const { title = "Failed", detail = `The server answered ${request.status}.` } = answer;
+      reject(new ServerProblem(request.status, title, detail));
+    };
+    request.onerror = () =>
+      reject(
+        new ServerProblem(0, "No connection", "The server does not answer, or refused the file before it was sent."),
+      );
+    request.send(file);
+  });
+
+function parsed(text: string): { title?: string; detail?: string } {
+  try {
+    return JSON.parse(text) as object;
+  } catch {
+    return {};
+  }
+}
