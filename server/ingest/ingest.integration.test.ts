@@ -122,6 +122,29 @@ describe("an upload", () => {
       expect(await blobs.isWhole(hash)).toBe(true);
     },
   );
+  it("of a recording that a project waits for is read, and makes no second item", async () => {
+    const project = await newProject();
+    const bytes = await wav(21);
+    await upload(project, "Late.wav", bytes);
+    await reconcileUploads();
+    await workOff();
+    const hash = createHash("sha256").update(bytes).digest("hex");
+    // As it is where a project came without it.
+    await rows("update source set state = 'failed', problem = 'It did not come.', pcm_hash = null where hash = $1", [
+      hash,
+    ]);
+    await blobs.store.remove(hash);
+    await upload(project, "Late, again.wav", bytes);
+    await reconcileUploads();
+    await workOff();
+    expect(await itemsOf(project)).toEqual(["Late"]);
+    expect(await uploadsOf(project)).toEqual([]);
+    expect(await row("select state, name from source where hash = $1", [hash])).toEqual({
+      state: "ready",
+      name: "Late.wav",
+    });
+    expect(await blobs.isWhole(hash)).toBe(true);
+  });
   it("that is still under way is left alone; one that lost its file, or is a week old, is forgotten", async () => {
     const project = await newProject();
     const bytes = await wav(3);

@@ -155,6 +155,14 @@ describe("a backup", () => {
     await backUp(folder);
   });
 
+  it("says in words where it cannot be written, and that is noted", async () => {
+    const file = join(folder, "a file");
+    await writeFile(file, "");
+    await expect(backUp(file)).rejects.toThrow(/is no folder, or its disk is not there/);
+    const noted = await rows<{ problem: string }>("select problem from backup where problem is not null");
+    expect(noted).toEqual([{ problem: `${file} is no folder, or its disk is not there.` }]);
+  });
+
   it("keeps the sweeper from removing what it is about to read", async () => {
     const hash = await addItem("one", 1);
     await rows("update blob set reference_count = 0, touched_at = now() - interval '2 hours' where hash = $1", [hash]);

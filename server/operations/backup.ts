@@ -10,6 +10,7 @@ import { whileBlobsStay } from "../db/locks";
 import { log } from "../log";
 import { Problem } from "../problem";
 import { blobs } from "../storage/blobs";
+import { explainDiskFull } from "../storage/free-space";
 import { hashFile } from "../storage/byte-files";
 import { BackupFolder } from "./backup-folder";
 import { runPostgresTool } from "./postgres-tools";
@@ -53,12 +54,21 @@ export async function backUp(place: string, options: BackupOptions = {}): Promis
     log.info({ ...report, lost: report.lost.length }, "backed up");
     return report;
   } catch (error) {
-    await rows("update backup set finished_at = now(), problem = $2 where id = $1", [
-      id,
-      (error as Error).message,
-    ]).catch(() => undefined);
-    throw error;
+    const explained = explain(error as NodeJS.ErrnoException, backup.folder);
+    await rows("update backup set finished_at = now(), problem = $2 where id = $1", [id, explained.message]).catch(
+      () => undefined,
+    );
+    throw explained;
   }
+}
+
+/** What the machine says of folders, in words for a person. */
+function explain(error: NodeJS.ErrnoException, folder: string): Error {
+  if (error.code === "EACCES" || error.code === "EPERM" || error.code === "EROFS")
+    return new Error(`The studio may not write to ${folder}: let its account own that folder, or choose another one.`);
+  if (["ENOTDIR", "ENOENT", "EEXIST"].includes(error.code ?? ""))
+    return new Error(`${folder} is no folder, or its disk is not there.`);
+  return explainDiskFull(error);
 }
 
 /** A backup that lies in what it is of would be lost with it. @throws Problem */
