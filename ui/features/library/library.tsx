@@ -120,11 +120,11 @@ export function Library() {
                 <tr className="h-8 border-b border-hair">
                   <td className="w-9" />
                   <th className="font-normal">project</th>
-                  <th className="w-44 font-normal">kind</th>
+                  <th className="w-40 font-normal">kind</th>
                   <th className="w-20 text-right font-normal">items</th>
                   <th className="w-24 text-right font-normal">length</th>
-                  <th className="w-64 pl-8 font-normal">standing</th>
-                  <th className="w-36 pr-4 text-right font-normal">changed</th>
+                  <th className="w-[23rem] pl-8 font-normal">standing</th>
+                  <th className="w-32 pr-4 text-right font-normal">changed</th>
                   <td className="w-10" />
                 </tr>
               </thead>
