@@ -52,6 +52,7 @@ describe("channel layouts", () => {
       expect(layoutFromMask(mask, channels)?.name).toBe(name);
     }
     expect(layoutFromMask(0x3f, 5)).toBeUndefined();
+    expect(layoutFromMask(0, 0)).toBeUndefined();
     expect(maskOfLayout(layoutNamed("7.1")!)).toBe(0x63f);
     expect(maskOfLayout(layoutNamed("7.1.4")!)).toBe(0); // its order is not the mask's
   });

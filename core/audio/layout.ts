@@ -118,7 +118,7 @@ const MASK_LABELS = [
 /** Layout of a WAVE channel mask; `undefined` when it does not cover exactly `channels`. */
 export function layoutFromMask(mask: number, channels: number): Layout | undefined {
   let labels = MASK_LABELS.filter((_, bit) => (mask >>> bit) & 1).map(String);
-  if (labels.length !== channels) return undefined;
+  if (channels === 0 || labels.length !== channels) return undefined;
   if (labels.length === 1) return layoutNamed("mono");
   // With no other surround pair, the side or back pair of a mask is the one surround pair of BS.775.
   const has = (label: string) => labels.includes(label);

@@ -40,7 +40,7 @@ async function forget(): Promise<void> {
   await rm(blobs.store.folder, { recursive: true, force: true });
 }
 /** A file of these entries, stored. */
-async function zipOf(entries: Record<string, string | Uint8Array>): Promise<Buffer> {
+async function zipFileOf(entries: Record<string, string | Uint8Array>): Promise<Buffer> {
   const archive = new ZipArchive({ store: true });
   for (const [name, content] of Object.entries(entries))
     archive.append(typeof content === "string" ? content : Buffer.from(content), { name });
@@ -121,29 +121,29 @@ describe("a file that is no project", () => {
   it.each([
     ["is no zip", async () => Buffer.from("RIFF, not a zip at all, but long enough to be looked at"), /cut off/],
     ["is cut off", async () => (await exported()).subarray(0, 20_000), /cut off/],
-    ["is another zip", () => zipOf({ "readme.txt": "hello" }), /no project.json/],
-    ["has a description that is no JSON", () => zipOf({ "project.json": "{" }), /is no JSON/],
+    ["is another zip", () => zipFileOf({ "readme.txt": "hello" }), /no project.json/],
+    ["has a description that is no JSON", () => zipFileOf({ "project.json": "{" }), /is no JSON/],
     [
       "is of a newer version",
-      () => zipOf({ "project.json": '{"format":"resonum-project","version":2}' }),
+      () => zipFileOf({ "project.json": '{"format":"resonum-project","version":2}' }),
       /newer version/,
     ],
-    ["describes something else", () => zipOf({ "project.json": '{"format":"songs","version":1}' }), /not as expected/],
+    ["describes something else", () => zipFileOf({ "project.json": '{"format":"songs","version":1}' }), /not as expected/],
     [
       "has a document that cannot be opened",
       async () =>
-        zipOf({ "project.json": await description((about) => ({ ...about, document: { version: 2, name: 7 } })) }),
+        zipFileOf({ "project.json": await description((about) => ({ ...about, document: { version: 2, name: 7 } })) }),
       /cannot be opened/,
     ],
     [
       "names a recording that it does not describe",
-      async () => zipOf({ "project.json": await description((about) => ({ ...about, recordings: [] })) }),
+      async () => zipFileOf({ "project.json": await description((about) => ({ ...about, recordings: [] })) }),
       /says nothing of the recording/,
     ],
     [
       "lacks an entry",
       async () =>
-        zipOf({
+        zipFileOf({
           "project.json": await description((about) => ({
             ...about,
             recordings: [{ ...about.recordings[0], path: "recordings/gone.wav" }],
@@ -154,7 +154,7 @@ describe("a file that is no project", () => {
     [
       "holds other bytes than it says, under a name that leads out of it",
       async () =>
-        zipOf({
+        zipFileOf({
           "project.json": await description((about) => ({
             ...about,
             recordings: [{ ...about.recordings[0], sha256: "e".repeat(64), path: "inside.wav" }, about.recordings[0]],
