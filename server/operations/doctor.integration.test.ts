@@ -39,7 +39,7 @@ describe("the doctor", () => {
     expect(await found("Queue")).toMatchObject({ state: "warning", words: expect.stringMatching(/nobody works/) });
     await enqueue({ queue: "render", subject: "b", project: null, costSeconds: 1 });
     await takeJob("w", false);
-    expect(await found("Queue")).toMatchObject({ state: "ok", words: expect.stringMatching(/^1 jobs wait/) });
+    expect(await found("Queue")).toMatchObject({ state: "ok", words: expect.stringMatching(/^1 job waiting/) });
   });
 
   it("tells a schema of a newer version, and one that is behind", async () => {
@@ -47,7 +47,7 @@ describe("the doctor", () => {
     expect(await found("Schema")).toMatchObject({ state: "failed", words: expect.stringMatching(/999-later.sql/) });
     await rows("delete from migration where name = '999-later.sql'");
     await rows("delete from migration where name = '001-begin.sql'");
-    expect(await found("Schema")).toMatchObject({ state: "warning", words: expect.stringMatching(/^1 migrations/) });
+    expect(await found("Schema")).toMatchObject({ state: "warning", words: expect.stringMatching(/^1 migration to/) });
     await rows("insert into migration (name) values ('001-begin.sql')");
   });
 });

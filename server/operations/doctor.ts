@@ -2,7 +2,7 @@
 import { execFile } from "node:child_process";
 import { promisify } from "node:util";
 import { formatDistanceToNowStrict } from "date-fns";
-import { formatBytes } from "@core/audio/format";
+import { counted, formatBytes } from "@core/audio/format";
 import type { HealthCheck } from "@core/project/operations-view";
 import { config } from "../config";
 import { appliedMigrations, databaseTrouble, knownMigrations, row } from "../db/database";
@@ -51,7 +51,8 @@ async function checkSchema(): Promise<Finding> {
   const newer = applied.find((name) => !known.includes(name));
   if (newer) return failed(`${newer} was made by a newer version: start that one, or restore a backup of this one.`);
   const missing = known.filter((name) => !applied.includes(name));
-  if (missing.length > 0) return warning(`${missing.length} migrations are to be made: the next start makes them.`);
+  if (missing.length > 0)
+    return warning(`${counted(missing.length, "migration")} to be made: the next start makes them.`);
   return ok(applied.at(-1)!);
 }
 
@@ -100,7 +101,7 @@ async function checkWork(): Promise<Finding> {
   );
   const { waiting, oldest } = found!;
   if (waiting === 0) return ok("nothing waits");
-  const words = `${waiting} jobs wait, the oldest for ${Math.round(oldest! / 60)} min`;
+  const words = `${counted(waiting, "job")} waiting, the oldest for ${Math.round(oldest! / 60)} min`;
   const busy = await row("select 1 from job where leased_until > now()");
   return busy ? ok(words) : warning(`${words}, and nobody works on any: start a worker (“resonum worker”).`);
 }
@@ -113,7 +114,7 @@ async function checkBackups(): Promise<Finding> {
   if (!last) return warning("There is no backup yet: “resonum backup FOLDER” makes one, on another disk.");
   const words = `the last one ${formatDistanceToNowStrict(new Date(last.finished_at))} ago in ${last.place}`;
   if (last.lost > 0)
-    return warning(`${words}, without ${last.lost} blobs that are damaged or missing: run “resonum scrub”.`);
+    return warning(`${words}, without ${counted(last.lost, "blob")} damaged or missing: run “resonum scrub”.`);
   return last.age > MOST_BACKUP_DAYS * 86_400 ? warning(`${words}: make one every night.`) : ok(words);
 }
 

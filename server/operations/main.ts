@@ -1,6 +1,6 @@
 /** The program behind `resonum backup`, `restore`, `doctor`, `scrub` and `sweep`. */
 import { setTimeout as sleep } from "node:timers/promises";
-import { formatBytes } from "@core/audio/format";
+import { counted, formatBytes } from "@core/audio/format";
 import type { HealthCheck } from "@core/project/operations-view";
 import { migrate, pool } from "../db/database";
 import { sweep } from "../storage/sweeper";
@@ -51,7 +51,7 @@ async function runScrub(): Promise<void> {
 }
 
 const lostWords = (lost: readonly string[]): string =>
-  lost.length === 0 ? "" : `\n${lost.length} blobs are damaged or missing and not in it:\n${lost.join("\n")}`;
+  lost.length === 0 ? "" : `\n${counted(lost.length, "blob")} damaged or missing, and not in it:\n${lost.join("\n")}`;
 
 /** Until then, or until it is stopped. */
 const pause = (ms: number): Promise<void> =>
@@ -77,7 +77,7 @@ async function runBackup(place: string): Promise<void> {
   });
   const { snapshot, blobs, bytes, copied, copiedBytes, lost } = report;
   say(
-    `${snapshot}: ${blobs} blobs, ${formatBytes(bytes)}; ${copied} of them new, ${formatBytes(copiedBytes)}.${lostWords(lost)}`,
+    `${snapshot}: ${counted(blobs, "blob")}, ${formatBytes(bytes)}; ${copied} of them new, ${formatBytes(copiedBytes)}.${lostWords(lost)}`,
     report,
   );
   if (lost.length > 0) process.exitCode = 1;

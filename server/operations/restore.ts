@@ -1,5 +1,6 @@
 /** A studio from a backup: every blob is read through and proven by its hash, then the database is put back at once. */
 import { resolve } from "node:path";
+import { counted } from "@core/audio/format";
 import { Cancelled } from "@core/audio/cancellation";
 import { appliedMigrations, knownMigrations, migrate, row, rows } from "../db/database";
 import { log } from "../log";
@@ -59,7 +60,7 @@ async function refuseFullStudio(): Promise<void> {
   const { projects } = (await row<{ projects: number }>("select count(*)::int as projects from project"))!;
   if (projects > 0)
     throw new Error(
-      `This studio holds ${projects} ${projects === 1 ? "project" : "projects"}: a backup is restored into an empty one. Start one on another data folder (“RESONUM_DATA=… npm run studio”), and restore there.`,
+      `This studio holds ${counted(projects, "project")}: a backup is restored into an empty one. Start one on another data folder (“RESONUM_DATA=… npm run studio”), and restore there.`,
     );
 }
 

@@ -128,7 +128,11 @@ describe("a file that is no project", () => {
       () => zipFileOf({ "project.json": '{"format":"resonum-project","version":2}' }),
       /newer version/,
     ],
-    ["describes something else", () => zipFileOf({ "project.json": '{"format":"songs","version":1}' }), /not as expected/],
+    [
+      "describes something else",
+      () => zipFileOf({ "project.json": '{"format":"songs","version":1}' }),
+      /not as expected/,
+    ],
     [
       "has a document that cannot be opened",
       async () =>

@@ -6,11 +6,14 @@ export function SearchField({
   words,
   onChange,
   className = "",
+  hint,
 }: {
   label: string;
   words: string;
   onChange: (words: string) => void;
   className?: string;
+  /** What can be looked for, for the tooltip. */
+  hint?: string;
 }) {
   return (
     <label
@@ -22,6 +25,7 @@ export function SearchField({
         onChange={(event) => onChange(event.target.value)}
         placeholder={label.toLowerCase()}
         aria-label={label}
+        title={hint}
         className="w-full bg-transparent outline-none"
       />
     </label>

@@ -5,6 +5,7 @@ import { FolderInput } from "lucide-react";
 import { useRouter } from "next/navigation";
 import { useRef, useState } from "react";
 import { toast } from "sonner";
+import { counted } from "@core/audio/format";
 import { sendFile } from "@ui/api/send-file";
 import { Button } from "@ui/design-system/button";
 import { ProgressBar } from "@ui/design-system/progress-bar";
@@ -27,7 +28,7 @@ export function ImportProject() {
       const { id, missing } = await sendFile<Imported>("projects/import", file, setSent);
       await client.invalidateQueries({ queryKey: ["projects"] });
       if (missing.length > 0)
-        toast.warning(`${missing.length} recordings did not come with it`, {
+        toast.warning(`${counted(missing.length, "recording")} did not come with it`, {
           description: `Add ${missing.join(", ")} in Intake: they are known by their content.`,
         });
       router.push(`/projects/${id}`);

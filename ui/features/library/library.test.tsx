@@ -83,7 +83,7 @@ describe("the library", () => {
   it("finds by name and by kind, and says what it did not find", async () => {
     await shown();
     const user = userEvent.setup();
-    const field = screen.getByLabelText("Find a project");
+    const field = screen.getByLabelText("Find a project, recording or master");
     await user.type(field, "broadcast");
     expect(names()).toEqual(["Low Water"]);
     await user.clear(field);
@@ -164,5 +164,73 @@ describe("what is done with a project from outside", () => {
       ["PATCH", "projects/mistake", { shelf: null }],
       ["DELETE", "projects/mistake", undefined],
     ]);
+  });
+
+  it("finds recordings and masters of all projects beside them, by words and by figures", async () => {
+    const figures = {
+      integratedLufs: -21.4,
+      truePeakDbtp: -0.4,
+      loudnessRangeLu: 8,
+      noiseFloorDbfs: -62,
+      durationSeconds: 65,
+    };
+    const found = {
+      recordings: [
+        {
+          hash: "a",
+          name: "Weir.wav",
+          projects: ["saltmarsh-hours", "low-water", "gone"],
+          encoding: "24-bit integer",
+          figures,
+          problem: null,
+        },
+        { hash: "b", name: "Lost weir.wav", projects: [], encoding: null, figures: null, problem: "It did not come." },
+      ],
+      masters: [
+        {
+          id: "m",
+          project_id: "low-water",
+          title: "Weir at Night",
+          spec: "Streaming",
+          container: "mp3",
+          figures,
+          pass: false,
+          state: "done",
+        },
+      ],
+      moreRecordings: false,
+      moreMasters: true,
+    };
+    const path = `media?q=${encodeURIComponent("weir")}`;
+    const strict = `media?q=${encodeURIComponent("true peak over −1")}`;
+    const asked = answering({
+      "GET projects": PROJECTS,
+      [`GET ${path}`]: found,
+      [`GET ${strict}`]: { ...found, masters: [] },
+    });
+    show(<Library />);
+    const field = await screen.findByLabelText("Find a project, recording or master");
+    const user = userEvent.setup();
+    await user.type(field, "weir");
+    const recordings = within(await screen.findByRole("region", { name: "Recordings" }));
+    const [weir, lost] = recordings
+      .getAllByRole("row")
+      .slice(1)
+      .map((row) => within(row));
+    expect(weir!.getByRole("link", { name: "Saltmarsh Hours" }).getAttribute("href")).toBe("/projects/saltmarsh-hours");
+    expect(weir!.getByText("and 1 other")).toBeTruthy();
+    expect(weir!.getByText("−0.4")).toBeTruthy();
+    expect(lost!.getByText("in no project")).toBeTruthy();
+    expect(lost!.getByText("It did not come.")).toBeTruthy();
+    const masters = within(screen.getByRole("region", { name: "Masters" }));
+    expect(masters.getByText("Streaming, MP3")).toBeTruthy();
+    expect(masters.getByText(/the latest 1: more words narrow it down/)).toBeTruthy();
+    // One request for what was typed at once.
+    expect(asked.filter(({ path: one }) => one.startsWith("media"))).toHaveLength(1);
+    await user.clear(field);
+    await user.type(field, "true peak over −1");
+    expect(await screen.findAllByText(/true peak over −1 dBTP/)).toHaveLength(2);
+    expect(screen.queryByRole("link", { name: "Orchard at Dusk" })).toBeNull();
+    expect(screen.queryByText(/No project is called/)).toBeNull();
   });
 });

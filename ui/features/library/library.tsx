@@ -6,6 +6,7 @@ import { AudioWaveform, Moon, Plus, Sun } from "lucide-react";
 import Link from "next/link";
 import { useEffect, useState } from "react";
 import type { ProjectStatus, ProjectSummary, Shelf } from "@core/project/views";
+import { parseMediaQuery, type MediaQuery } from "@core/project/media-query";
 import { TEMPLATES } from "@core/project/templates";
 import { formatTime } from "@core/audio/format";
 import { api } from "@ui/api/api";
@@ -14,6 +15,7 @@ import { SearchField } from "@ui/design-system/search-field";
 import { useSheet } from "@ui/design-system/sheet";
 import { ComplianceMark } from "@ui/design-system/compliance-mark";
 import { ImportProject } from "./import-project";
+import { MediaResults } from "./media-results";
 import { NewProject } from "./new-project";
 import { ProjectMenu } from "./project-menu";
 import { ProjectName } from "./project-name";
@@ -36,7 +38,12 @@ type Order = keyof typeof ORDERS;
 const missing = ({ mastersWanted, mastersPassed, mastersFailed }: ProjectStatus) =>
   mastersWanted - mastersPassed - mastersFailed;
 
-/** All projects, with where they stand. */
+/** Figures and verdicts are asked of recordings and masters: of projects the words. */
+const asksOfMedia = ({ conditions, verdict }: MediaQuery): boolean => conditions.length > 0 || verdict !== null;
+const isFound = (query: MediaQuery, text: string): boolean =>
+  !asksOfMedia(query) && query.words.every((word) => text.toLowerCase().includes(word));
+
+/** All projects, with where they stand; recordings and masters of all of them, where they are looked for. */
 export function Library() {
   const { data: projects, error } = useQuery({
     queryKey: ["projects"],
@@ -50,10 +57,10 @@ export function Library() {
   useEffect(() => {
     document.title = "Resonum";
   }, []);
-  const words = wanted.trim().toLowerCase();
+  const query = parseMediaQuery(wanted);
   const shown = projects
     ?.filter((project) => project.shelf === shelf)
-    .filter(({ name, template }) => `${name} ${templateName(template)}`.toLowerCase().includes(words))
+    .filter(({ name, template }) => isFound(query, `${name} ${templateName(template)}`))
     .sort(ORDERS[order].by);
   return (
     <div className="flex h-screen flex-col">
@@ -80,7 +87,13 @@ export function Library() {
       </header>
       <main className="mx-auto flex min-h-0 w-full max-w-[1120px] flex-1 flex-col px-6 py-5">
         <div className="mb-3 flex items-center gap-3">
-          <SearchField label="Find a project" words={wanted} onChange={setWanted} className="h-8 w-72" />
+          <SearchField
+            label="Find a project, recording or master"
+            words={wanted}
+            onChange={setWanted}
+            className="h-8 w-72"
+            hint="By figures as well: true peak over −1, loudness under −20, outside, no verdict"
+          />
           <label className="flex items-center gap-2 text-soft">
             ordered by
             <select
@@ -109,9 +122,9 @@ export function Library() {
           {projects?.length === 0 && (
             <p className="p-6 text-soft">No projects yet. “New project” makes one from a template.</p>
           )}
-          {shown && shown.length === 0 && projects!.length > 0 && (
+          {shown && shown.length === 0 && projects!.length > 0 && !asksOfMedia(query) && (
             <p className="p-6 text-soft">
-              {wanted ? `No project is called “${wanted}”.` : EMPTY_SHELVES[shelf ?? "current"]}
+              {wanted ? `No project is called “${wanted.trim()}”.` : EMPTY_SHELVES[shelf ?? "current"]}
             </p>
           )}
           {shown && shown.length > 0 && (
@@ -135,6 +148,7 @@ export function Library() {
               </tbody>
             </table>
           )}
+          {projects && <MediaResults typed={wanted} projects={new Map(projects.map(({ id, name }) => [id, name]))} />}
         </div>
       </main>
       <NewProject open={creating} onClose={() => setCreating(false)} />
