@@ -23,6 +23,8 @@ function useSettled(typed: string): string {
   return settled;
 }
 
+const VERDICTS = { pass: "inside", fail: "outside", none: "without a verdict" } as const;
+
 interface Props {
   typed: string;
   /** Names of projects by their ids; those that are put away are among them. */
@@ -45,12 +47,19 @@ export function MediaResults({ typed, projects }: Props) {
   const asked = query.conditions.map(conditionWords).join(" and ");
   return (
     <>
-      <Found title="Recordings" count={data.recordings.length} more={data.moreRecordings} asked={asked}>
-        {data.recordings.map((recording) => (
-          <RecordingRow key={recording.hash} recording={recording} projects={projects} />
-        ))}
-      </Found>
-      <Found title="Masters" count={data.masters.length} more={data.moreMasters} asked={asked}>
+      {query.verdict === null && (
+        <Found title="Recordings" count={data.recordings.length} more={data.moreRecordings} asked={asked}>
+          {data.recordings.map((recording) => (
+            <RecordingRow key={recording.hash} recording={recording} projects={projects} />
+          ))}
+        </Found>
+      )}
+      <Found
+        title="Masters"
+        count={data.masters.length}
+        more={data.moreMasters}
+        asked={[...(query.verdict ? [VERDICTS[query.verdict]] : []), ...(asked ? [asked] : [])].join(", ")}
+      >
         {data.masters.map((master) => (
           <MasterRow key={master.id} master={master} projects={projects} />
         ))}
@@ -79,17 +88,17 @@ function Found({ title, count, more, asked, children }: FoundProps) {
         </span>
       </h2>
       {count > 0 && (
-        <table className="w-full">
+        <table className="w-full table-fixed">
           <thead className="text-left text-label text-soft">
             <tr className="border-y border-hair">
               <th className="w-72 py-1 pl-4 font-normal">{title === "Masters" ? "master" : "recording"}</th>
-              <th className="font-normal">project</th>
+              <th className="w-56 font-normal">project</th>
               <th className="font-normal">{title === "Masters" ? "specification" : "encoding"}</th>
-              <th className="text-right font-normal">LUFS</th>
-              <th className="text-right font-normal">dBTP</th>
-              <th className="text-right font-normal">range LU</th>
-              <th className="text-right font-normal">floor dBFS</th>
-              <th className="pr-4 text-right font-normal">length</th>
+              <th className="w-16 text-right font-normal">LUFS</th>
+              <th className="w-16 text-right font-normal">dBTP</th>
+              <th className="w-20 text-right font-normal">range LU</th>
+              <th className="w-24 text-right font-normal">floor dBFS</th>
+              <th className="w-20 pr-4 text-right font-normal">length</th>
             </tr>
           </thead>
           <tbody>{children}</tbody>
