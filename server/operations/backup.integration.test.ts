@@ -13,12 +13,17 @@ import { whileBlobsStay } from "../db/locks";
 import { createProject, edit, historyOf, listProjects, openProject } from "../projects/projects";
 import { blobs } from "../storage/blobs";
 import { sweep } from "../storage/sweeper";
+import { runJob } from "../queue/job-runner";
+import { takeJob } from "../queue/queue";
+import { registerWorker } from "../queue/workers";
 import { backUp } from "./backup";
 import { BackupFolder } from "./backup-folder";
 import { restore } from "./restore";
+import { backUpJob, requestBackup } from "./scheduled-backups";
 import { scrub } from "./scrub";
 
 const RATE = 48_000;
+const never = new AbortController().signal;
 let project: string;
 let folder: string;
 const folders: string[] = [];
@@ -71,6 +76,15 @@ describe("a backup", () => {
     expect(Buffer.compare(await bytesOf(hash), sound)).toBe(0);
     expect(await scrub()).toMatchObject({ damaged: [], missing: [], checked: taken.blobs });
     await addItem("after", 9); // it goes on
+  });
+
+  it("does not take up again what made it", async () => {
+    await requestBackup(folder);
+    await registerWorker("sluice-1");
+    await runJob((await takeJob("sluice-1", false))!, { run: backUpJob, failed: async () => undefined }, never);
+    await loseEverything();
+    await restore(folder);
+    for (const table of ["worker", "job", "backup"]) expect(await rows(`select * from ${table}`)).toEqual([]);
   });
 
   it("is of one moment while people edit, and copies only what is new", async () => {

@@ -145,4 +145,12 @@ async function restoreDatabase(dump: string, signal: AbortSignal | undefined): P
   } finally {
     await migrate(); // an empty studio again where it failed
   }
+  await forgetMoment();
+}
+
+/** What was under way when the backup was made, its own job above all, is not taken up again. */
+async function forgetMoment(): Promise<void> {
+  await rows("delete from worker");
+  await rows("delete from job where queue = 'backup'");
+  await rows("delete from backup where finished_at is null");
 }
