@@ -2,6 +2,7 @@
 import { readdir, rm } from "node:fs/promises";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
+import { AxeBuilder } from "@axe-core/playwright";
 import { expect, test } from "@playwright/test";
 import { newProject, programme, recording, saved, takeIn } from "./studio";
 
@@ -66,4 +67,25 @@ test("what is no project file is refused with the reason", async ({ page }) => {
   await page.getByLabel("Project file").setInputFiles({ name: "songs.zip", mimeType: "application/zip", buffer });
   await expect(page.getByText("“songs.zip” was not imported")).toBeVisible();
   await expect(page.getByText(/no project file, or it was cut off/)).toBeVisible();
+});
+
+test("operations, and what is found in the library, pass an accessibility check on both sheets", async ({ page }) => {
+  await newProject(page, "Lantern for everyone", "Music");
+  await takeIn(page, [await recording("Lantern for everyone.wav", programme(3, 0.4))]);
+  const check = async (where: string) => {
+    const { violations } = await new AxeBuilder({ page }).withTags(["wcag2a", "wcag2aa"]).analyze();
+    expect(
+      violations.map(({ id, nodes }) => `${where}: ${id} ${nodes.map(({ target }) => target.join()).join("; ")}`),
+    ).toEqual([]);
+  };
+  for (const sheet of ["light", "dark"]) {
+    await page.goto("/");
+    if (sheet === "dark") await page.getByRole("button", { name: "Dark sheet" }).click();
+    await page.getByLabel("Find a project, recording or master").fill("lantern everyone length over 1");
+    await expect(page.getByRole("region", { name: "Recordings" }).getByText("Lantern for everyone.wav")).toBeVisible();
+    await check(`${sheet}, library`);
+    await page.goto("/operations");
+    await expect(page.getByRole("row", { name: /Node.js/ })).toBeVisible();
+    await check(`${sheet}, operations`);
+  }
 });

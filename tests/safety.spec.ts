@@ -67,7 +67,7 @@ const VIEWS: Record<number, string[]> = {
 };
 
 test("library and stages pass an accessibility check, on both sheets", async ({ page }) => {
-  test.setTimeout(300_000);
+  test.setTimeout(420_000);
   /** Checks the page, or only what changed on it since it was checked. */
   const checkPage = async (where: string, part?: string) => {
     const axe = part ? new AxeBuilder({ page }).include(part) : new AxeBuilder({ page });
