@@ -20,7 +20,7 @@ async function addTo(project: string, name: string, level: number, seed: number)
   return hash;
 }
 
-interface MasterAbout {
+interface MadeMaster {
   title: string;
   item?: string;
   spec?: string;
@@ -38,7 +38,7 @@ async function addMaster({
   integratedLufs = -14,
   state = "done",
   minutesAgo = 0,
-}: MasterAbout) {
+}: MadeMaster) {
   const inputs = { tags: { title }, recipe: { spec: { name: spec }, format: { container: "wav" } } };
   const result =
     state === "done"

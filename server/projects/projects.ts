@@ -13,7 +13,7 @@ import { notFound, Problem } from "../problem";
 import { findSources } from "./sources";
 import { refuseIfDiskFull } from "../storage/free-space";
 
-type ListedProject = Omit<ProjectSummary, "standing"> & { document: ProjectDocument };
+type ListedProject = Omit<ProjectSummary, "standing"> & { head: number; document: ProjectDocument };
 
 /** Makes a state the head, in the transaction that made it. */
 export async function moveTo(client: pg.PoolClient, project: string, head: number, added: number): Promise<void> {
@@ -56,7 +56,7 @@ export async function listProjects(): Promise<ListedProject[]> {
      from project join project_state head on head.id = project.head order by head.created_at desc`,
   );
   const projects = [];
-  for (const { head, ...project } of found) projects.push({ ...project, document: await documentAt(head) });
+  for (const project of found) projects.push({ ...project, document: await documentAt(project.head) });
   const hashes = [...new Set(projects.flatMap(({ document }) => document.items.map(({ source }) => source)))];
   const seconds = new Map(
     (await findSources(hashes)).map((source) => [source.hash, source.figures?.durationSeconds ?? 0]),

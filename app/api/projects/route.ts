@@ -2,7 +2,7 @@ import * as z from "zod";
 import { nameSchema, TEMPLATE_IDS } from "@core/project/document";
 import { createProject, listProjects } from "@server/projects/projects";
 import { predictedStanding } from "@server/rendering/predicted-standing";
-import { projectFacts } from "@server/rendering/project-facts";
+import { factsOf } from "@server/rendering/project-facts";
 import { body, heavyRoute, route } from "../respond";
 import { projectStatusOf } from "@server/projects/project-status";
 
@@ -10,8 +10,8 @@ import { projectStatusOf } from "@server/projects/project-status";
 export const GET = heavyRoute(async () => {
   const projects = await listProjects();
   return Promise.all(
-    projects.map(async ({ document, ...summary }) => {
-      const facts = await projectFacts(summary.id);
+    projects.map(async ({ document, head, ...summary }) => {
+      const facts = await factsOf({ id: summary.id, head, document });
       const predicted = summary.shelf === null ? await predictedStanding(summary.id, facts) : null;
       return { ...summary, standing: projectStatusOf(document, facts.sources, facts.masters, predicted) };
     }),
