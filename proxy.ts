@@ -26,4 +26,4 @@ export function proxy(request: NextRequest): NextResponse {
 }
 
 // Uploads and everything else below /api never pass here: a proxy would cut their bodies.
-export const config = { matcher: ["/((?!api|_next/static|_next/image|worklets|icon.svg).*)"] };
+export const config = { matcher: ["/((?!api|healthz|readyz|metrics|_next/static|_next/image|worklets|icon.svg).*)"] };

@@ -32,7 +32,7 @@ describe("commands that look after a studio", () => {
       ["store", ["doctor"]],
     ]);
   });
-  it.each(["0", "-1", "soon", "1e3"])("refuse --keep %j", (keep) => {
-    expect(() => backUpStudio("b", { keep })).toThrow(/--keep asks for a number above 0/);
+  it.each(["0", "-1", "soon", "1e3", "2.5"])("refuse --keep %j", (keep) => {
+    expect(() => backUpStudio("b", { keep })).toThrow(/--keep asks for a whole number above 0/);
   });
 });

@@ -13,9 +13,9 @@ interface StoreOptions extends StudioOptions {
 }
 
 /** @throws CliProblem where it is none */
-function count(words: string, given: string): string {
-  if (!/^\d+(\.\d+)?$/.test(given) || Number(given) <= 0)
-    throw new CliProblem(`${words} asks for a number above 0; “${given}” is none.`);
+function numberOf(flag: string, given: string, form: RegExp, what: string): string {
+  if (!form.test(given) || Number(given) <= 0)
+    throw new CliProblem(`${flag} asks for ${what} above 0; “${given}” is none.`);
   return given;
 }
 
@@ -25,8 +25,8 @@ function flags({ dryRun, json, from, snapshot, keep, every }: StoreOptions): str
     ...(json ? ["--json"] : []),
     ...(from ? ["--from", resolve(from)] : []),
     ...(snapshot ? ["--snapshot", snapshot] : []),
-    ...(keep ? ["--keep", count("--keep", keep)] : []),
-    ...(every ? ["--every", count("--every", every)] : []),
+    ...(keep ? ["--keep", numberOf("--keep", keep, /^\d+$/, "a whole number")] : []),
+    ...(every ? ["--every", numberOf("--every", every, /^\d+(\.\d+)?$/, "a number of hours")] : []),
   ];
 }
 

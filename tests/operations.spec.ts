@@ -22,6 +22,10 @@ test("health is told, a backup is made from the page, and one in the studio's ow
     const row = page.getByTestId("backups").getByRole("row", { name: new RegExp(folder) });
     await expect(row.first()).toContainText(/bytes|[kMG]B/, { timeout: 60_000 });
     expect(await readdir(join(folder, "studio", "snapshots"))).toHaveLength(1);
+    const store = await health.getByRole("row", { name: /Store/ }).getByRole("cell").innerText();
+    await page.getByLabel("folder").fill(join(store, "backups"));
+    await page.getByRole("button", { name: "Back up now" }).click();
+    await expect(page.getByText(/lies in the studio's own folder/)).toBeVisible();
     await page.getByLabel("folder").fill("relative");
     await page.getByRole("button", { name: "Back up now" }).click();
     await expect(page.getByText(/a folder by its whole path/)).toBeVisible();

@@ -38,7 +38,8 @@ export function problemResponse(
   });
 }
 
-function problemOf(error: unknown): Response {
+/** What went wrong as a problem document (RFC 9457). */
+export function problemOf(error: unknown): Response {
   if (error instanceof Problem)
     return problemResponse(error.status, error.title, error.detail, error.more, error.headers);
   if (error instanceof CommandProblem) return problemResponse(422, "Cannot be done", error.message);

@@ -56,7 +56,6 @@ export interface BackupRun {
 }
 
 export interface OperationsView {
-  checks: HealthCheck[];
   queues: QueueLoad[];
   workers: WorkerView[];
   /** The latest first. */

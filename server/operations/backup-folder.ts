@@ -97,12 +97,7 @@ export class BackupFolder {
 
   /** Hashes of the blobs that are here, without looking at each. */
   async kept(): Promise<Set<string>> {
-    const found = new Set<string>();
-    const beginnings = await readdir(join(this.folder, "blobs")).catch(() => [] as string[]);
-    for (const beginning of beginnings)
-      for (const name of await readdir(join(this.folder, "blobs", beginning)))
-        if (hash.safeParse(name).success) found.add(name);
-    return found;
+    return new Set((await this.#files()).flatMap(({ name, isBlob }) => (isBlob ? [name] : [])));
   }
 
   /** Copies a file in, and looks at it as it lies here. @throws Error where its bytes are not those of its hash */
@@ -133,6 +128,24 @@ export class BackupFolder {
       ({ size }) => size,
       () => undefined,
     );
+  }
+
+  /** Removes what backups left that were interrupted: snapshots without a manifest, blobs that were half copied. */
+  async removeUnfinished(): Promise<void> {
+    const names = await readdir(join(this.folder, "snapshots")).catch(() => [] as string[]);
+    for (const name of names)
+      if (SNAPSHOT.test(name) && !(await this.#isWhole(name)))
+        await rm(this.snapshotFolder(name), { recursive: true, force: true });
+    for (const { path, isBlob } of await this.#files()) if (!isBlob) await rm(path, { force: true });
+  }
+
+  async #files(): Promise<{ name: string; path: string; isBlob: boolean }[]> {
+    const root = join(this.folder, "blobs");
+    const found: { name: string; path: string; isBlob: boolean }[] = [];
+    for (const beginning of await readdir(root).catch(() => [] as string[]))
+      for (const name of await readdir(join(root, beginning)))
+        found.push({ name, path: join(root, beginning, name), isBlob: hash.safeParse(name).success });
+    return found;
   }
 
   /** Removes all snapshots but the newest `most`, and the blobs that no snapshot needs any more. @returns how many of each */

@@ -1,6 +1,6 @@
 /** A studio is backed up while it is worked in, loses its disk, and is whole again. */
 import { randomUUID } from "node:crypto";
-import { mkdtemp, readFile, rm, truncate, writeFile } from "node:fs/promises";
+import { mkdtemp, readdir, readFile, rm, truncate, writeFile } from "node:fs/promises";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from "vitest";
@@ -167,6 +167,20 @@ describe("a backup", () => {
     // One whose process is gone is in nobody's way.
     await writeFile(join(folder, "working"), "1");
     await backUp(folder);
+  });
+
+  it("takes away what one left that was interrupted", async () => {
+    const hash = await addItem("one", 1);
+    const { snapshot } = await backUp(folder);
+    const backup = new BackupFolder(folder);
+    const interrupted = await backup.begin(new Date(0));
+    await writeFile(backup.dumpOf(interrupted), "half a dump");
+    const half = `${blobIn(hash)}.host-1-1-half`;
+    await writeFile(half, "half a blob");
+    const next = await backUp(folder);
+    expect(await readdir(join(folder, "snapshots"))).toEqual([snapshot, next.snapshot].sort());
+    await expect(readFile(half)).rejects.toThrow(/ENOENT/);
+    expect(await backup.find(hash)).toBeDefined();
   });
 
   it("says in words where it cannot be written, and that is noted", async () => {

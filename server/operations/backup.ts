@@ -41,10 +41,10 @@ interface Referenced {
 
 /** Makes a backup in a folder, and notes it in the studio. @throws Cancelled */
 export async function backUp(place: string, options: BackupOptions = {}): Promise<BackupReport> {
-  refuseOwnFolders(place);
   const backup = new BackupFolder(resolve(place));
   const { id } = (await row<{ id: string }>("insert into backup (place) values ($1) returning id", [backup.folder]))!;
   try {
+    refuseOwnFolders(backup.folder);
     const report = await backup.alone(() => takeSnapshot(backup, options));
     await rows(
       `update backup set finished_at = now(), snapshot = $2, blobs = $3, bytes = $4, copied_bytes = $5, lost = $6
@@ -85,6 +85,7 @@ export function refuseOwnFolders(place: string): void {
 }
 
 async function takeSnapshot(backup: BackupFolder, { keep, signal, onProgress }: BackupOptions): Promise<BackupReport> {
+  await backup.removeUnfinished();
   const takenAt = new Date();
   const snapshot = await backup.begin(takenAt);
   const { found, copied, migrations } = await whileBlobsStay(async (client) => {

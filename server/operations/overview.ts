@@ -1,9 +1,8 @@
-/** What whoever looks after a studio wants to know at a look: its health, its queue, its backups. */
+/** What whoever looks after a studio wants to know at a look: its queue, its workers, its backups. */
 import type { OperationsView, QueueLoad } from "@core/project/operations-view";
 import { config } from "../config";
 import { rows } from "../db/database";
 import { workersNow } from "../queue/workers";
-import { examine } from "./doctor";
 import { backupRuns } from "./scheduled-backups";
 
 const queueLoads = (): Promise<QueueLoad[]> =>
@@ -15,7 +14,7 @@ const queueLoads = (): Promise<QueueLoad[]> =>
   );
 
 export async function operationsOverview(): Promise<OperationsView> {
-  const [checks, queues, workers, backups] = await Promise.all([examine(), queueLoads(), workersNow(), backupRuns()]);
+  const [queues, workers, backups] = await Promise.all([queueLoads(), workersNow(), backupRuns()]);
   const { folder, hours } = config.backups;
-  return { checks, queues, workers, backups, schedule: folder === "" ? null : { folder, hours } };
+  return { queues, workers, backups, schedule: folder === "" ? null : { folder, hours } };
 }

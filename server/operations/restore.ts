@@ -100,7 +100,7 @@ async function restoreBlobs(
   let done = 0;
   for (const [hash, bytes] of wanted) {
     if (options.signal?.aborted) throw new Cancelled();
-    await putBack(backup, hash);
+    await restoreBlob(backup, hash);
     done += bytes;
     options.onProgress?.(total > 0 ? done / total : 1);
   }
@@ -108,7 +108,7 @@ async function restoreBlobs(
 }
 
 /** Copies a blob from a backup into the store, in the place of what there may be. @throws Error where it is damaged */
-export async function putBack(backup: BackupFolder, hash: string): Promise<void> {
+export async function restoreBlob(backup: BackupFolder, hash: string): Promise<void> {
   const found = await backup.find(hash);
   if (!found)
     throw new Error(`The blob ${hash} is damaged in the backup: restore another snapshot, or copy the backup again.`);
@@ -145,11 +145,11 @@ async function restoreDatabase(dump: string, signal: AbortSignal | undefined): P
   } finally {
     await migrate(); // an empty studio again where it failed
   }
-  await forgetMoment();
+  await dropUnfinished();
 }
 
 /** What was under way when the backup was made, its own job above all, is not taken up again. */
-async function forgetMoment(): Promise<void> {
+async function dropUnfinished(): Promise<void> {
   await rows("delete from worker");
   await rows("delete from job where queue = 'backup'");
   await rows("delete from backup where finished_at is null");

@@ -71,6 +71,16 @@ describe("backups that are made by themselves", () => {
     expect(await jobs()).toHaveLength(1);
   });
 
+  it("in a folder that cannot be taken stop nobody who looks after the queue: it is noted why", async () => {
+    config.backups.folder = join(config.dataFolder, "backups");
+    await requestDueBackup();
+    await work();
+    const { backups } = await operationsOverview();
+    expect(backups).toMatchObject([{ snapshot: null, problem: expect.stringMatching(/studio's own folder/) }]);
+    await requestDueBackup();
+    expect(await jobs()).toEqual([]);
+  });
+
   it("stand in the overview, the latest first, with the queue", async () => {
     await requestBackup(folder);
     await work();

@@ -10,10 +10,13 @@ import { backUp, refuseOwnFolders } from "./backup";
 /** What a backup is expected to take of a worker where much is new. */
 const COST_SECONDS = 60;
 
+const enqueueBackup = (place: string): Promise<void> =>
+  enqueue({ queue: "backup", subject: resolve(place), project: null, costSeconds: COST_SECONDS });
+
 /** Asks for a backup in a folder of the machine whose worker takes it. @throws Problem where it lies in the studio's own */
 export async function requestBackup(place: string): Promise<void> {
   refuseOwnFolders(place);
-  await enqueue({ queue: "backup", subject: resolve(place), project: null, costSeconds: COST_SECONDS });
+  await enqueueBackup(place);
 }
 
 /** The job. */
@@ -27,7 +30,10 @@ export async function backUpJob({ subject: place, signal, progress }: JobContext
   });
 }
 
-/** Asks for the next one once the last was begun long enough ago; one that failed is tried again in an hour. */
+/**
+ * Asks for the next one once the last was begun long enough ago; one that failed is tried again in an hour. A folder that
+ * cannot be taken is noted by the job: whoever looks after the queue goes on.
+ */
 export async function requestDueBackup(): Promise<void> {
   const { folder, hours } = config.backups;
   if (folder === "") return;
@@ -36,7 +42,7 @@ export async function requestDueBackup(): Promise<void> {
        case when problem is null then $2::int else least($2::int, 60) end)`,
     [resolve(folder), Math.round(hours * 60)],
   );
-  if (!recent) await requestBackup(folder);
+  if (!recent) await enqueueBackup(folder);
 }
 
 const MOST_RUNS = 30;

@@ -3,7 +3,7 @@ import { blobs } from "../storage/blobs";
 import { DamagedBlob } from "../storage/checksums";
 import { rows } from "../db/database";
 import type { BackupFolder } from "./backup-folder";
-import { putBack } from "./restore";
+import { restoreBlob } from "./restore";
 
 export interface ScrubReport {
   /** Blobs that were read through. */
@@ -46,7 +46,7 @@ async function repairFrom(backup: BackupFolder, found: ScrubReport): Promise<voi
   for (const list of [found.damaged, found.missing])
     for (const hash of [...list]) {
       if (!(await backup.find(hash))) continue;
-      await putBack(backup, hash);
+      await restoreBlob(backup, hash);
       list.splice(list.indexOf(hash), 1);
       found.repaired.push(hash);
     }

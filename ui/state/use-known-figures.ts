@@ -69,12 +69,12 @@ function useAskedFigures(view: ProjectView, inHand: Item | null, isWanted: boole
     if (!isWanted) return;
     const missing = missingFigures(view, inHand?.id);
     if (missing.size === 0) return;
+    const others = [...missing].filter((subject) => subject !== inHand?.id);
     const ask = () => {
-      const body = { items: [...missing] };
+      const body = { items: others.length > 0 ? others : [...missing] };
       void api(`projects/${id}/figures`, { method: "POST", body }).catch(() => undefined); // estimates stay
     };
-    const isOther = [...missing].some((subject) => subject !== inHand?.id);
-    const timer = setTimeout(ask, isOther ? STILL_MS : IN_HAND_STILL_MS);
+    const timer = setTimeout(ask, others.length > 0 ? STILL_MS : IN_HAND_STILL_MS);
     return () => clearTimeout(timer);
     // Of the view, these alone tell what is missing.
     // eslint-disable-next-line react-hooks/exhaustive-deps

@@ -1,5 +1,5 @@
 import { operationsOverview } from "@server/operations/overview";
-import { heavyRoute } from "../respond";
+import { route } from "../respond";
 
-/** The studio's health, queue and backups. */
-export const GET = heavyRoute(() => operationsOverview());
+/** The studio's queue, workers and backups. */
+export const GET = route(() => operationsOverview());

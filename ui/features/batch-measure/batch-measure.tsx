@@ -1,8 +1,9 @@
 "use client";
 
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { AudioWaveform, FileDown, FolderOpen, Square, Trash2 } from "lucide-react";
+import { FileDown, FolderOpen, Square, Trash2 } from "lucide-react";
 import Link from "next/link";
+import { PageHead } from "@ui/design-system/page-head";
 import { useEffect, useMemo, useRef, useState, type DragEvent } from "react";
 import { toast } from "sonner";
 import { SOUND_EXTENSIONS } from "@core/files/extensions";
@@ -41,18 +42,14 @@ export function BatchMeasure() {
   };
   return (
     <div className="flex h-screen flex-col" onDragOver={(event) => event.preventDefault()} onDrop={onDrop}>
-      <header className="flex h-14 shrink-0 items-center gap-4 border-b border-hair bg-sheet px-6">
-        <Link href="/" className="flex items-center gap-2 text-head font-semibold hover:text-act">
-          <AudioWaveform size={19} aria-hidden /> Resonum
-        </Link>
-        <h1 className="text-head">Batch measure</h1>
-        <p className="truncate text-label text-soft">
-          Files are measured where they lie; nothing is kept or uploaded to a project.
-        </p>
-        <Link href="/proof" className="ml-auto whitespace-nowrap text-act hover:underline">
+      <PageHead
+        title="Batch measure"
+        help="Files are measured where they lie; nothing is kept or uploaded to a project."
+      >
+        <Link href="/proof" className="whitespace-nowrap text-act hover:underline">
           Prove the meter
         </Link>
-      </header>
+      </PageHead>
       <main className="flex min-h-0 flex-1 flex-col px-6 py-4">
         <div className="mb-2 flex flex-wrap items-center gap-3">
           <Choosers />

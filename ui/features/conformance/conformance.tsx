@@ -1,12 +1,12 @@
 "use client";
 
-import { AudioWaveform, FileDown, Play, Square } from "lucide-react";
-import Link from "next/link";
+import { FileDown, Play, Square } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { CONFORMANCE_CASES, CONFORMANCE_RATES, type Reading } from "@core/conformance/cases";
 import type { ConformanceResult } from "@core/conformance/run";
 import { formatDb, formatRate } from "@core/audio/format";
 import { Button } from "@ui/design-system/button";
+import { PageHead } from "@ui/design-system/page-head";
 import { ProgressBar } from "@ui/design-system/progress-bar";
 import { ComplianceMark } from "@ui/design-system/compliance-mark";
 import { runConformance, saveSignal } from "./run-conformance";
@@ -59,15 +59,10 @@ export function Conformance() {
   const passed = results.filter(({ pass }) => pass).length;
   return (
     <div className="flex h-screen flex-col">
-      <header className="flex h-14 shrink-0 items-center gap-4 border-b border-hair bg-sheet px-6">
-        <Link href="/" className="flex items-center gap-2 text-head font-semibold hover:text-act">
-          <AudioWaveform size={19} aria-hidden /> Resonum
-        </Link>
-        <h1 className="text-head">Proof of the meter</h1>
-        <p className="text-label text-soft">
-          The standards’ signals, made here and read by the very meter that reads your recordings.
-        </p>
-      </header>
+      <PageHead
+        title="Proof of the meter"
+        help="The standards’ signals, made here and read by the very meter that reads your recordings."
+      />
       <main className="mx-auto flex min-h-0 w-full max-w-[1180px] flex-1 flex-col px-6 py-4">
         <div className="mb-3 flex flex-wrap items-center gap-3">
           {CONFORMANCE_RATES.map((one) => (

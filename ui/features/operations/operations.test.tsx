@@ -2,7 +2,7 @@ import { screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { afterEach, describe, expect, it, vi } from "vitest";
 import { CORE_VERSION } from "@core/audio/core-version";
-import type { BackupRun, OperationsView, WorkerView } from "@core/project/operations-view";
+import type { BackupRun, HealthCheck, OperationsView, WorkerView } from "@core/project/operations-view";
 import { answering } from "../../../tests/components/answers";
 import { show } from "../../../tests/components/current-item";
 import { Operations } from "./operations";
@@ -22,11 +22,11 @@ const run = (more: Partial<BackupRun>): BackupRun => ({
   problem: null,
   ...more,
 });
+const CHECKS: HealthCheck[] = [
+  { name: "Database", state: "ok", words: "PostgreSQL 16" },
+  { name: "Free space", state: "failed", words: "0.2 GB for the store: make room." },
+];
 const VIEW: OperationsView = {
-  checks: [
-    { name: "Database", state: "ok", words: "PostgreSQL 16" },
-    { name: "Free space", state: "failed", words: "0.2 GB for the store: make room." },
-  ],
   queues: [{ queue: "render", active: 2, waiting: 14, waited: 300 }],
   workers: [],
   backups: [],
@@ -47,7 +47,7 @@ const worker = (more: Partial<WorkerView>): WorkerView => ({
   ...more,
 });
 async function shown(view: Partial<OperationsView> = {}, answers: Record<string, unknown> = {}) {
-  const asked = answering({ "GET operations": { ...VIEW, ...view }, ...answers });
+  const asked = answering({ "GET operations": { ...VIEW, ...view }, "GET operations/health": CHECKS, ...answers });
   show(<Operations />);
   await screen.findByText("PostgreSQL 16");
   return asked;
@@ -66,6 +66,14 @@ describe("operations", () => {
       "14",
       "5 min",
     ]);
+  });
+
+  it("look at what the studio stands on when they are opened and when it is asked for", async () => {
+    const asked = await shown();
+    const examined = () => asked.filter(({ path }) => path === "operations/health").length;
+    expect(examined()).toBe(1);
+    await userEvent.setup().click(screen.getByRole("button", { name: "Look again" }));
+    await waitFor(() => expect(examined()).toBe(2));
   });
 
   it("say what a backup is where there is none, and ask for one in the folder that is typed", async () => {

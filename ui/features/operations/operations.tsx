@@ -1,13 +1,13 @@
 "use client";
 
 import { useQuery } from "@tanstack/react-query";
-import { AudioWaveform, RefreshCw } from "lucide-react";
-import Link from "next/link";
+import { RefreshCw } from "lucide-react";
 import { useEffect } from "react";
 import type { ComplianceStatus } from "@core/delivery/compliance";
 import type { HealthCheck, OperationsView } from "@core/project/operations-view";
 import { api } from "@ui/api/api";
 import { Button } from "@ui/design-system/button";
+import { PageHead } from "@ui/design-system/page-head";
 import { ComplianceMark } from "@ui/design-system/compliance-mark";
 import { Backups } from "./backups";
 import { QUEUE_LABELS } from "./queue-labels";
@@ -24,36 +24,40 @@ const MARKS: Readonly<Record<HealthCheck["state"], ComplianceStatus>> = {
 
 /** What the studio stands on, for whoever looks after it. */
 export function Operations() {
-  const { data, error, isFetching, refetch } = useQuery({
+  const { data, error, refetch } = useQuery({
     queryKey: ["operations"],
     queryFn: () => api<OperationsView>("operations"),
     refetchInterval: LOOK_MS,
   });
+  // Programs are started and the disk is written to for it: once, and when it is asked for.
+  const {
+    data: checks,
+    error: sick,
+    isFetching: isExamining,
+    refetch: again,
+  } = useQuery({ queryKey: ["operations", "health"], queryFn: () => api<HealthCheck[]>("operations/health") });
   useEffect(() => {
     document.title = "Operations · Resonum";
   }, []);
   return (
     <div className="flex h-screen flex-col">
-      <header className="flex h-14 shrink-0 items-center gap-4 border-b border-hair bg-sheet px-6">
-        <Link href="/" className="flex items-center gap-2 text-head font-semibold hover:text-act">
-          <AudioWaveform size={19} aria-hidden /> Resonum
-        </Link>
-        <h1 className="text-head">Operations</h1>
-        <p className="text-label text-soft">What this studio stands on, its queue, its workers and its backups.</p>
-        <span className="ml-auto">
-          <Button onClick={() => void refetch()} disabled={isFetching} hint="Looks at everything again">
-            <RefreshCw size={13} /> Look again
-          </Button>
-        </span>
-      </header>
+      <PageHead title="Operations" help="What this studio stands on, its queue, its workers and its backups.">
+        <Button
+          onClick={() => void Promise.all([again(), refetch()])}
+          disabled={isExamining}
+          hint="Looks at everything again"
+        >
+          <RefreshCw size={13} /> Look again
+        </Button>
+      </PageHead>
       <main className="min-h-0 flex-1 overflow-y-auto">
         <div className="mx-auto flex w-full max-w-[1180px] flex-col gap-5 px-6 py-4">
-          {error && <p className="text-outside">{error.message}</p>}
+          {(error ?? sick) && <p className="text-outside">{(error ?? sick)!.message}</p>}
           {!data && !error && <p className="text-soft">Looking at the studio …</p>}
           {data && (
             <>
               <div className="grid grid-cols-[3fr_2fr] gap-5">
-                <Health checks={data.checks} />
+                {checks ? <Health checks={checks} /> : <p className="text-soft">Looking at what it stands on …</p>}
                 <Queues queues={data.queues} />
               </div>
               <Workers workers={data.workers} />
@@ -66,7 +70,7 @@ export function Operations() {
   );
 }
 
-function Health({ checks }: Pick<OperationsView, "checks">) {
+function Health({ checks }: { checks: readonly HealthCheck[] }) {
   const wrong = checks.filter(({ state }) => state !== "ok").length;
   return (
     <section aria-label="Health">
