@@ -21,6 +21,7 @@ import { exactTruePeakDb, memoryFrames } from "@core/testing/signals";
 import { FileSink, openFile } from "@server/storage/byte-files";
 import { MasterFile } from "@server/rendering/master-file";
 import { clips, median, RATE, scratch, type Clip } from "./clips";
+import { lossy } from "./lossy";
 
 const RUNS = 5;
 
@@ -250,6 +251,6 @@ async function converter(): Promise<void> {
   }
 }
 
-const parts: Record<string, () => Promise<void>> = { specs, converter };
+const parts: Record<string, () => Promise<void>> = { specs, converter, lossy };
 const asked = process.argv.slice(2).filter((name) => Object.hasOwn(parts, name));
 for (const name of asked.length > 0 ? asked : Object.keys(parts)) await parts[name]!();

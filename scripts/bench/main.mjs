@@ -1,6 +1,6 @@
 // `npm run bench [-- PART] [--long] [--accept]`: speed as ratios and multiples of real time, memory as peaks, and how far
 // figures are from another meter's. Parts: measure, studio, view, order, desk, repair [PART], chain, events, programme, sound,
-// deliver [specs | converter | album], reliability [kills N] [files N] [page N] [fuzz S] [soak S] [crowd N] [states N],
+// deliver [specs | converter | lossy | album], reliability [kills N] [files N] [page N] [fuzz S] [soak S] [crowd N] [states N],
 // deviation FOLDER. A ratio that is worse than its last one by more than 15 % fails, and is kept with --accept.
 import { spawnSync } from "node:child_process";
 import { buildBench, buildBundles, buildWeb } from "../build.mjs";
