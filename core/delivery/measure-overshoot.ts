@@ -3,7 +3,10 @@
  * of its highest peaks goes through gain, limiter and encoder, and is measured as it is decoded.
  */
 import { stream } from "../audio/stage";
-import type { Decibels } from "../audio/units";
+import type { Decibels, Seconds } from "../audio/units";
+import { framesOfClip } from "../edit-list/clip";
+import type { ByteSource } from "../files/bytes";
+import { openSoundFile } from "../files/open";
 import { Measurer, type Curves } from "../measure";
 import type { EncodingOvershoot } from "./encoding-overshoot";
 import { excerptClips } from "./loudest-excerpts";
@@ -44,8 +47,25 @@ async function encodedTruePeak(
 ): Promise<number> {
   await writeMaster(plan, { ...settings, levelling: null }, target, { cancellation: options.cancellation });
   await target.encode?.();
-  const { figures } = await measureFile(await target.readBack(), plan.format.layout);
-  return figures.truePeakDbtp ?? -Infinity;
+  return peakWithinExcerpts(plan, await target.readBack());
+}
+
+/** Without the ends of each: there sound begins and ends at once, which encoders answer with peaks that the whole has not. */
+const END_SECONDS: Seconds = 0.1;
+
+async function peakWithinExcerpts({ job: { clips, source }, format }: RenderPlan, bytes: ByteSource): Promise<number> {
+  if (!clips) return (await measureFile(bytes, format.layout)).figures.truePeakDbtp ?? -Infinity;
+  const file = (await openSoundFile(bytes))!;
+  const end = Math.round(END_SECONDS * file.sampleRate);
+  let [at, peak] = [0, -Infinity];
+  for (const clip of clips) {
+    const length = Math.round((framesOfClip(clip) * file.sampleRate) / source.sampleRate);
+    const measurer = new Measurer({ ...format, sampleRate: file.sampleRate });
+    measurer.process(await file.read(at + end, length - 2 * end));
+    peak = Math.max(peak, measurer.result().figures.truePeakDbtp ?? -Infinity);
+    at += length;
+  }
+  return peak;
 }
 
 /**
