@@ -40,7 +40,7 @@ const faded = (x: Float32Array): Float32Array =>
   x.map((v, i) => v * Math.min(1, i / FADE_FRAMES, (x.length - i) / FADE_FRAMES));
 
 /** All clips of a kind one after the other, so that excerpts are a part of it. */
-function programmeOf(all: readonly Clip[]): Planar {
+function joinedClips(all: readonly Clip[]): Planar {
   const joined = Float32Array.from(all.flatMap(({ clean }) => [...faded(clean)]));
   return [joined, joined.map((_, i) => 0.9 * (joined[i - 11] ?? 0))];
 }
@@ -102,6 +102,6 @@ export async function lossy(): Promise<void> {
   const errors: number[] = [];
   for (const kind of ["speech", "music"] as const)
     for (const format of FORMATS)
-      errors.push(...(await judge(kind, programmeOf(all.filter((clip) => clip.kind === kind)), format)));
+      errors.push(...(await judge(kind, joinedClips(all.filter((clip) => clip.kind === kind)), format)));
   console.log(`  off by ${median(errors).toFixed(2)} dB (median), ${Math.max(...errors).toFixed(2)} at most`);
 }
