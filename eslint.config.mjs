@@ -31,10 +31,10 @@ const ROOMS = {
       "delivery",
       "findings",
     ],
-    ...["project", "report", "testing"],
+    ...["people", "project", "report", "testing"],
   ],
   server: [
-    ...["db", "storage", "http", "queue", "media", "projects", "ingest", "rendering", "reports", "delivery"],
+    ...["db", "storage", "http", "queue", "media", "projects", "people", "ingest", "rendering", "reports", "delivery"],
     ...["operations", "worker"],
   ],
   ui: ["design-system", "canvas", "workers", "api", "state", "timeline", "meters", "features", "workspace"],

@@ -19,6 +19,7 @@ export function proxy(request: NextRequest): NextResponse {
   ].join("; ");
   const headers = new Headers(request.headers);
   headers.set("x-nonce", nonce);
+  headers.set("x-place", request.nextUrl.pathname + request.nextUrl.search);
   headers.set("Content-Security-Policy", policy);
   const response = NextResponse.next({ request: { headers } });
   response.headers.set("Content-Security-Policy", policy);

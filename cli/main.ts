@@ -145,6 +145,27 @@ studioOptions(program.command("doctor").description("look at all that a studio s
   .action(lazily(async () => (await import("./store")).examineStudio));
 
 program
+  .command("serve")
+  .description("start the studio: for this machine alone, or, with an owner and TLS, for others")
+  .option("--host <address>", "where it listens", "127.0.0.1")
+  .option("--port <number>", "4600, or the next that is free, unless said")
+  .option("--name <name>", "by which it is opened, with its port unless that is 443; may be given again", collected)
+  .option("--tls-cert <file>", "certificate with its chain, PEM; a renewed one is taken without a restart")
+  .option("--tls-key <file>", "its private key, PEM")
+  .option("--behind-proxy <address>", "of a proxy that ends TLS; may be given again", collected)
+  .option("--data <folder>", "the studio's data folder")
+  .action(lazily(async () => (await import("./serve")).serve));
+
+studioOptions(
+  program
+    .command("owner")
+    .description("make an owner of the studio, or give one another password, which is read from standard input")
+    .argument("<email>"),
+)
+  .option("--name <name>", "of the person, where there is no account yet")
+  .action(lazily(async () => (await import("./owner")).makeOwner));
+
+program
   .command("conformance")
   .description("prove the meter on this machine, by the signals of EBU Tech 3341 and 3342")
   .option("--rate <hz...>", "only these sample rates")

@@ -53,6 +53,7 @@ const TARGETS = {
   worker: { entries: { "dist/worker": "server/worker/main.ts" }, options: NODE },
   cli: { entries: { "dist/cli": "cli/main.ts", "dist/segment-worker": "cli/segment.worker.ts" }, options: STANDALONE },
   store: { entries: { "dist/store": "server/operations/main.ts" }, options: NODE },
+  people: { entries: { "dist/people": "server/people/main.ts" }, options: NODE },
   receivers: { entries: { "dist/receivers": "receivers/main.ts" }, options: NODE },
   demo: { entries: { "dist/demo": "demo/main.ts" }, options: NODE },
 };

@@ -1,4 +1,6 @@
 // The studio's processes: the web server, the render workers and the simulated receivers.
+import http from "node:http";
+import https from "node:https";
 import { pathToFileURL } from "node:url";
 import { cpus } from "node:os";
 import { inRoot, root } from "./paths.mjs";
@@ -6,30 +8,53 @@ import { keepRunning, spawnOurs } from "./keep-running.mjs";
 
 const childEnvironment = (environment) => ({ ...process.env, ...environment, NEXT_TELEMETRY_DISABLED: "1" });
 
-/** Whether a server answers anything at all; a refusal is an answer. */
-const answers = (address) =>
-  fetch(`${address}/api/status`, { signal: AbortSignal.timeout(10_000) }).then(
-    () => true,
-    () => false,
-  );
+/**
+ * What a server says of itself, by whichever name it is called and whoever has signed its certificate: it is ours.
+ * @returns undefined where it does not answer
+ */
+const statusOf = (address) =>
+  new Promise((resolve) => {
+    const url = new URL("/api/status", address);
+    const options = { headers: { host: `localhost:${url.port}` }, rejectUnauthorized: false, timeout: 10_000 };
+    const request = (url.protocol === "https:" ? https : http).get(url, options, (response) => {
+      let text = "";
+      response.on("data", (chunk) => (text += chunk));
+      response.on("error", () => resolve(undefined));
+      response.on("end", () => resolve({ ok: response.statusCode === 200, text }));
+    });
+    request.on("timeout", () => request.destroy());
+    request.on("error", () => resolve(undefined));
+  });
+
+/** How the machine itself reaches what listens there. */
+export const addressFor = (host, port, secure) => {
+  const own = host === "0.0.0.0" || host === "::" ? "127.0.0.1" : host;
+  return `${secure ? "https" : "http"}://${own.includes(":") ? `[${own}]` : own}:${port}`;
+};
 
 /** A client must be the one who closes an idle connection: else its next request may meet the closing. */
 const KEEP_ALIVE_MS = "75000";
 
 export function startWeb(port, environment, development, account = {}) {
   const next = inRoot("node_modules", "next", "dist", "bin", "next");
-  const place = ["-H", "127.0.0.1", "-p", String(port)];
-  const before = ["--import", pathToFileURL(inRoot("scripts", "refuse-broken-addresses.mjs")).href];
-  const command = development ? ["dev", ...place] : ["start", ...place, "--keepAliveTimeout", KEEP_ALIVE_MS];
-  const args = [...before, next, ...command];
+  const { RESONUM_HOST: host = "127.0.0.1", RESONUM_TLS: tls } = { ...process.env, ...environment };
+  const secure = tls === "own";
+  const place = ["-H", host, "-p", String(port)];
+  const before = ["--import", pathToFileURL(inRoot("scripts", "before-requests.mjs")).href];
+  const plain = development ? ["dev", ...place] : ["start", ...place, "--keepAliveTimeout", KEEP_ALIVE_MS];
+  const args = [...before, ...(secure ? [inRoot("scripts", "serve-secure.mjs")] : [next, ...plain])];
   const mode = { NODE_ENV: development ? "development" : "production" };
   const options = {
     cwd: root,
     stdio: ["ignore", "ignore", 2],
-    env: childEnvironment({ ...environment, ...mode }),
+    env: childEnvironment({ ...environment, ...mode, RESONUM_PORT: String(port) }),
     ...account,
   };
-  const health = { isAlive: () => answers(`http://127.0.0.1:${port}`), everyMs: 5000, misses: 6 };
+  const health = {
+    isAlive: async () => (await statusOf(addressFor(host, port, secure))) !== undefined,
+    everyMs: 5000,
+    misses: 6,
+  };
   return keepRunning("The web server", () => spawnOurs(process.execPath, args, options), { health });
 }
 
@@ -91,10 +116,10 @@ export async function startReceivers(folder, account = {}) {
 export async function untilAnswering(address, milliseconds = 60_000) {
   const end = Date.now() + milliseconds;
   for (;;) {
-    const answer = await fetch(`${address}/api/status`).catch(() => undefined);
+    const answer = await statusOf(address);
     if (answer?.ok) return;
     if (Date.now() > end)
-      throw new Error(`The web server at ${address} does not answer${answer ? `: ${await answer.text()}` : ""}.`);
+      throw new Error(`The web server at ${address} does not answer${answer ? `: ${answer.text}` : ""}.`);
     await new Promise((resolve) => setTimeout(resolve, 100));
   }
 }

@@ -21,6 +21,12 @@ const COMMANDS = [
   "worker",
   "sweep",
   "scrub",
+  "backup",
+  "backups",
+  "restore",
+  "doctor",
+  "serve",
+  "owner",
 ];
 
 /** The help of each command, as it prints it. */

@@ -7,17 +7,17 @@ import { become, giveTo, studioAccount } from "./account.mjs";
 import { buildBundles, buildWeb } from "./build.mjs";
 import { inRoot, root } from "./paths.mjs";
 import { startPostgres } from "./postgres.mjs";
-import { startReceivers, startWeb, startWorkers, untilAnswering } from "./processes.mjs";
+import { addressFor, startReceivers, startWeb, startWorkers, untilAnswering } from "./processes.mjs";
 import { say } from "./say.mjs";
 
 const FIRST_PORT = 4600;
 
-async function firstFreePort(from) {
+async function firstFreePort(from, host) {
   for (let port = from; port < from + 100; port++) {
     const free = await new Promise((resolve) => {
       const server = createServer();
       server.on("error", () => resolve(false));
-      server.listen(port, "127.0.0.1", () => server.close(() => resolve(true)));
+      server.listen(port, host, () => server.close(() => resolve(true)));
     });
     if (free) return port;
   }
@@ -77,6 +77,18 @@ function runBundle(name, args, environment, account) {
   });
 }
 
+/** What others can reach belongs to somebody first. */
+async function refuseWithoutOwner(environment, giveUp) {
+  try {
+    await runBundle("people.mjs", ["has-owner"], environment, {});
+  } catch {
+    await giveUp();
+    throw new Error(
+      "The studio has no owner, and nobody could tell who comes. Make one first, while it runs for this machine alone (“npm run studio”): on its page “People”, or with “resonum owner NAME@HOST”.",
+    );
+  }
+}
+
 export async function runStudio({ development, demo = true }) {
   const began = Date.now();
   const dataFolder = process.env.RESONUM_DATA ?? inRoot("data");
@@ -100,8 +112,10 @@ export async function runStudio({ development, demo = true }) {
     HOME: dataFolder,
     ...receivers.environment,
   };
-  const port = await firstFreePort(Number(process.env.PORT ?? FIRST_PORT));
-  const address = `http://127.0.0.1:${port}`;
+  const { RESONUM_HOST: host = "127.0.0.1", RESONUM_TLS: tls = "", RESONUM_HOSTS: names = "" } = process.env;
+  const port = await firstFreePort(Number(process.env.PORT ?? FIRST_PORT), host);
+  const address = addressFor(host, port, tls === "own");
+  if (tls !== "") await refuseWithoutOwner(environment, () => database.stop());
   const web = startWeb(port, environment, development);
   const workers = startWorkers(environment);
   claimed.write({ address, databasePort: database.port });
@@ -120,6 +134,8 @@ export async function runStudio({ development, demo = true }) {
 
   await untilAnswering(address);
   if (demo) await runBundle("demo.mjs", ["load"], environment, {});
-  say(`\nResonum is ready after ${((Date.now() - began) / 1000).toFixed(1)} s:\n\n    ${address}\n\nCtrl-C stops it.`);
+  say(
+    `\nResonum is ready after ${((Date.now() - began) / 1000).toFixed(1)} s:\n\n    ${names === "" ? address : `https://${names.split(",")[0]}`}\n\nCtrl-C stops it.`,
+  );
   await new Promise(() => {});
 }

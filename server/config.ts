@@ -41,6 +41,8 @@ const environmentSchema = z.object({
   RESONUM_BACKUPS: z.string().default(""),
   RESONUM_BACKUP_HOURS: count("number of hours", 24),
   RESONUM_KEEP_BACKUPS: count("number of backups", 14),
+  RESONUM_HOSTS: z.string().default(""),
+  RESONUM_TLS: z.enum(["", "own", "proxy"], { error: "“own” or “proxy” is asked for" }).default(""),
 });
 
 /**
@@ -80,6 +82,13 @@ export function readConfig(environment: Record<string, string | undefined>) {
     keepDeletedDays: given.RESONUM_KEEP_DELETED_DAYS,
     /** Where backups are made by themselves; empty for nowhere. */
     backups: { folder: given.RESONUM_BACKUPS, hours: given.RESONUM_BACKUP_HOURS, keep: given.RESONUM_KEEP_BACKUPS },
+    /** Names that the studio answers to beside loopback's, each with its port where that is not the usual one. */
+    hosts: given.RESONUM_HOSTS.toLowerCase()
+      .split(",")
+      .map((host) => host.trim())
+      .filter(Boolean),
+    /** Who ends TLS; nobody on loopback. */
+    tls: given.RESONUM_TLS === "" ? null : given.RESONUM_TLS,
     packagesFolder: join(process.cwd(), "node_modules"),
     migrationsFolder: join(process.cwd(), "server", "db", "migrations"),
   };

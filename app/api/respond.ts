@@ -2,25 +2,39 @@
 import { randomUUID } from "node:crypto";
 import * as z from "zod";
 import { CommandProblem } from "@core/project/commands";
+import { config } from "@server/config";
 import { databaseTrouble } from "@server/db/database";
 import { heavyRequests, lightRequests, type RequestLimiter } from "@server/http/request-limiter";
 import { log, onBehalfOf } from "@server/log";
 import { noteRequest } from "@server/operations/metrics";
+import type { Access } from "@server/people/access";
+import { audit } from "@server/people/audit";
+import { addressOf, visitorOf } from "@server/people/identify";
+import { duringVisit, unknownVisitor } from "@server/people/visitor";
 import { Problem } from "@server/problem";
 import { readBody, refuseBrokenText } from "@server/http/request-body";
 import { whenReady } from "@server/ingest/startup";
 
 const LOOPBACK = /^(127\.0\.0\.1|localhost|\[::1\])(:\d+)?$/;
 
+/** How the studio calls itself on such a host. */
+const originOf = (host: string): string => `${config.tls ? "https" : "http"}://${host}`;
+
 /** Refuses other sites' pages, and names that only pretend to be this machine. */
 export function checkOrigin(request: Request): void {
   const host = request.headers.get("host") ?? "";
-  if (!LOOPBACK.test(host))
-    throw new Problem(421, "Wrong host", "Resonum answers on this machine's loopback address only.");
+  if (!LOOPBACK.test(host) && !config.hosts.includes(host.toLowerCase()))
+    throw new Problem(
+      421,
+      "Wrong host",
+      config.hosts.length === 0
+        ? "Resonum answers on this machine's loopback address only."
+        : "The studio does not answer to this name: “resonum serve --name” says which it has.",
+    );
   if (request.method === "GET" || request.method === "HEAD") return;
   const origin = request.headers.get("origin");
   const site = request.headers.get("sec-fetch-site");
-  const own = origin === null ? site === null || site === "same-origin" : origin === `http://${host}`;
+  const own = origin === null ? site === null || site === "same-origin" : origin === originOf(host);
   if (!own)
     throw new Problem(403, "Wrong origin", "This change was asked for by another site's page and was not made.");
 }
@@ -69,18 +83,57 @@ type Context<Params> = { params: Promise<Params> };
 
 type Handle<Params> = (request: Request, params: Params) => Promise<unknown>;
 
-/** A route handler with everything around it. What it returns becomes JSON, unless it is a response already. */
-export const route = <Params = Record<string, never>>(handle: Handle<Params>) => guarded(handle, lightRequests);
+/**
+ * A route handler with everything around it. What it returns becomes JSON, unless it is a response already.
+ * @param access who is let in
+ * @param deed what the audit trail says that was done
+ */
+export const route = <Params = Record<string, never>>(access: Access, handle: Handle<Params>, deed?: string) =>
+  guarded(access, handle, deed, lightRequests);
 
 /** The same for what takes much memory or time: only a few at a time, and some more wait. */
-export const heavyRoute = <Params = Record<string, never>>(handle: Handle<Params>) => guarded(handle, heavyRequests);
+export const heavyRoute = <Params = Record<string, never>>(access: Access, handle: Handle<Params>, deed?: string) =>
+  guarded(access, handle, deed, heavyRequests);
 
-function guarded<Params>(handle: Handle<Params>, gate: RequestLimiter) {
+/** The same for what lasts as long as whoever asks takes: events, and files that arrive. It keeps nobody waiting. */
+export const lastingRoute = <Params = Record<string, never>>(access: Access, handle: Handle<Params>) =>
+  guarded(access, handle, undefined, null);
+
+/** A download that goes on, or a player that reads on, is the same download. */
+const isContinued = (request: Request): boolean => !/^(bytes=0-)?$/.test(request.headers.get("range") ?? "");
+
+/** Lets in who may, does what they ask for, and notes it. */
+async function visited<Params>(
+  access: Access,
+  handle: Handle<Params>,
+  deed: string | undefined,
+  request: Request,
+  params: Params,
+) {
+  const visitor = await visitorOf(request);
+  const project = await access.check(visitor, params as Record<string, unknown>);
+  const visit = { visitor: visitor ?? unknownVisitor(addressOf(request)), project, subject: null as string | null };
+  return duringVisit(visit, async () => {
+    const answer = await handle(request, params);
+    if (deed && !(answer instanceof Response && answer.status >= 400) && !isContinued(request))
+      await audit(visit.visitor, { action: deed, ...visit });
+    return answer;
+  });
+}
+
+function guarded<Params>(
+  access: Access,
+  handle: Handle<Params>,
+  deed: string | undefined,
+  gate: RequestLimiter | null,
+) {
   const answer = async (request: Request, context: Context<Params>): Promise<Response> => {
     try {
       checkOrigin(request);
       await whenReady();
-      const answer = await gate.through(async () => handle(request, await context.params));
+      const params = await context.params;
+      const work = () => visited(access, handle, deed, request, params);
+      const answer = await (gate ? gate.through(work) : work());
       if (answer instanceof Response) return answer;
       return answer === undefined
         ? new Response(null, { status: 204 })
@@ -89,8 +142,9 @@ function guarded<Params>(handle: Handle<Params>, gate: RequestLimiter) {
       return problemOf(error);
     }
   };
-  return (request: Request, context: Context<Params>): Promise<Response> =>
+  const handler = (request: Request, context: Context<Params>): Promise<Response> =>
     noted(request, () => answer(request, context));
+  return Object.assign(handler, { access });
 }
 
 /** Slower answers are told in the log, with what was asked for. */

@@ -30,6 +30,7 @@ const add: Command = {
 const document = applyCommand(newProject("Board", "broadcast"), add);
 const view = (masters: Master[] = [], changed = document): ProjectView => ({
   id: "p",
+  role: "edit",
   head: 1,
   document: changed,
   undo: null,

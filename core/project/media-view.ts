@@ -1,6 +1,7 @@
 /** Recordings and masters of all projects, as the server tells of them where they are looked for. */
 import type { Figures } from "../measure";
-import type { Instant, Master, Source } from "./views";
+import type { Instant } from "../audio/instant";
+import type { Master, Source } from "./views";
 
 export interface FoundRecording extends Pick<Source, "hash" | "name" | "bytes" | "state" | "problem" | "encoding"> {
   figures: Figures | null;

@@ -1,5 +1,6 @@
 /** What the server tells of a studio to whoever looks after it, as it goes over the wire. */
-import type { Instant, QueuedJob } from "./views";
+import type { Instant } from "../audio/instant";
+import type { QueuedJob } from "./views";
 
 /** One thing that a studio stands on. */
 export interface HealthCheck {

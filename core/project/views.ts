@@ -2,15 +2,14 @@
 import type { SoughtEvents } from "../events/sought-events";
 import type { Figures } from "../measure";
 import type { MasterResult } from "../delivery/master-job";
+import type { Instant } from "../audio/instant";
 import type { Layout } from "../audio/layout";
 import type { ComplianceStatus } from "../delivery/compliance";
+import type { ProjectRole } from "../people/roles";
 import type { ProjectDocument } from "./document";
 import type { KnownRecording, KnownRecordings } from "./known-recordings";
 import type { MasterInputs } from "./master-inputs";
 import type { MeasuredOvershoot } from "./wanted-overshoots";
-
-/** ISO 8601, as JSON carries it. */
-export type Instant = string;
 
 /** A recording as it is kept, and what is known of it. */
 export interface Source {
@@ -116,6 +115,8 @@ export interface WaitingUpload {
 
 export interface ProjectView {
   id: string;
+  /** What whoever asks may do in it. */
+  role: ProjectRole;
   head: number;
   document: ProjectDocument;
   undo: number | null;
@@ -188,6 +189,7 @@ export interface Progress {
 export type ServerEvent =
   | { topic: "project"; project: string; head?: number }
   | { topic: "projects" }
+  | { topic: "people" }
   | { topic: "source"; hash: string; state: string; progress?: Progress }
   | { topic: "master"; project: string; master: string; state: string; progress?: Progress };
 

@@ -18,6 +18,8 @@ import { row, rows, transaction } from "../db/database";
 import { publish } from "../db/notifications";
 import { log } from "../log";
 import { Problem } from "../problem";
+import { inProject } from "../people/access";
+import { visitor } from "../people/visitor";
 import { editWithin, headOf } from "../projects/projects";
 import { addingCommand, addSource, isAnalysed, isAwaited } from "../projects/sources";
 
@@ -65,8 +67,23 @@ function metadataOf(upload: Upload) {
   return parsed.data;
 }
 
+/** @throws UploadRefusal where whoever sends it may not edit the project */
+async function refuseByProject(project: string): Promise<void> {
+  try {
+    await inProject("edit", "edit").check(visitor(), { project });
+  } catch (error) {
+    if (error instanceof Problem) throw new UploadRefusal(error.status, error.detail);
+    throw error;
+  }
+}
+
+/** The project that an upload is for; `undefined` where there is none under way. */
+export const projectOfUpload = async (id: string): Promise<string | undefined> =>
+  (await row<{ project_id: string }>("select project_id from upload where id = $1", [id]))?.project_id;
+
 async function checkBefore(upload: Upload): Promise<void> {
   const { filename, project } = metadataOf(upload);
+  await refuseByProject(project);
   // A recording under way does not know its size yet.
   const size = upload.sizeIsDeferred ? RECORDING_BYTES : (upload.size ?? 0);
   if (!SOUND_EXTENSIONS.includes(extname(filename).toLowerCase()))
@@ -94,6 +111,7 @@ interface UploadRow {
   name: string;
   hash: string | null;
   duplicate_of: string | null;
+  author: string;
 }
 
 /** What is being finished, so that nothing is read twice at a time. */
@@ -129,7 +147,7 @@ async function finishNow(id: string, again: boolean): Promise<void> {
       await client.query("update upload set duplicate_of = $2 where id = $1", [id, same.name]);
     } else {
       await addSource({ hash, name, bytes, project }, isRead, client);
-      await editWithin(client, project, { id, base: null, command: addingCommand(hash, name), author: "intake" });
+      await editWithin(client, project, { id, base: null, command: addingCommand(hash, name), author: waiting.author });
       await client.query("delete from upload where id = $1", [id]);
     }
     await publish({ topic: "project", project }, client);
@@ -218,8 +236,9 @@ function createServer(): Server {
       await checkBefore(upload);
       const { filename, project } = metadataOf(upload);
       await rows(
-        "insert into upload (id, project_id, name, bytes) values ($1, $2, $3, $4) on conflict (id) do nothing",
-        [upload.id, project, filename, upload.size ?? 0],
+        `insert into upload (id, project_id, name, bytes, author) values ($1, $2, $3, $4, $5)
+         on conflict (id) do nothing`,
+        [upload.id, project, filename, upload.size ?? 0, visitor().person?.name ?? "intake"],
       );
       await publish({ topic: "project", project });
       return {};

@@ -3,6 +3,7 @@ import { rm } from "node:fs/promises";
 import { join } from "node:path";
 import { openPromise, type Entry, type ZipFile } from "yauzl";
 import * as z from "zod";
+import { STUDIO_NAME } from "@core/people/views";
 import { formatBytes } from "@core/audio/format";
 import { openDocument, type ProjectDocument } from "@core/project/document";
 import { blobsNamedIn, PROJECT_ENTRY, projectFileSchema, type ProjectFile } from "@core/project/project-file";
@@ -21,14 +22,18 @@ const LARGEST_DESCRIPTION = 128 * 2 ** 20;
 const MOST_ENTRIES = 20_000;
 
 /** Takes a project in that arrives as a file. @throws Problem that says what is wrong with it, and nothing is kept */
-export async function importProject(body: ReadableStream, bytes: number): Promise<{ id: string; missing: string[] }> {
+export async function importProject(
+  body: ReadableStream,
+  bytes: number,
+  author = STUDIO_NAME,
+): Promise<{ id: string; missing: string[] }> {
   // The file itself, what is in it, and its sound as float.
   await refuseBody(bytes, 4 * bytes);
   const folder = await blobs.workFolder();
   try {
     const path = join(folder, "project.zip");
     await writeBody(body, bytes, path);
-    return await importFile(path);
+    return await importFile(path, author);
   } finally {
     await rm(folder, { recursive: true, force: true });
   }
@@ -36,7 +41,7 @@ export async function importProject(body: ReadableStream, bytes: number): Promis
 
 const unreadable = (why: string) => new Problem(422, "No project file", why);
 
-async function importFile(path: string): Promise<{ id: string; missing: string[] }> {
+async function importFile(path: string, author: string): Promise<{ id: string; missing: string[] }> {
   const zip = await openPromise(path, { autoClose: false }).catch(() => {
     throw unreadable("This is no project file, or it was cut off: a zip that “Export” made is expected.");
   });
@@ -45,7 +50,7 @@ async function importFile(path: string): Promise<{ id: string; missing: string[]
     const about = await describedBy(zip, entries);
     const document = documentOf(about);
     const there = await keepFiles(zip, entries, about);
-    return await create(document, about, there);
+    return await create(document, about, there, author);
   } finally {
     zip.close();
   }
@@ -146,16 +151,14 @@ async function create(
   document: ProjectDocument,
   { recordings }: ProjectFile,
   there: ReadonlySet<string>,
+  author: string,
 ): Promise<{ id: string; missing: string[] }> {
   const read = new Set<string>();
   for (const { sha256 } of recordings) if (await isAnalysed(sha256)) read.add(sha256);
   return transaction(async (client) => {
     const { id } = (await row<{ id: string }>("insert into project default values returning id", [], client))!;
     const label = `Import of “${document.name}”`;
-    const head = await insertState(
-      { project: id, parent: null, label, author: "studio", command: null, document },
-      client,
-    );
+    const head = await insertState({ project: id, parent: null, label, author, command: null, document }, client);
     await moveTo(client, id, head, 1);
     const missing: string[] = [];
     for (const { sha256: hash, name, bytes, layout, track } of recordings) {

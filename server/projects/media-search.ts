@@ -39,8 +39,10 @@ function asked({ words, conditions }: MediaQuery, names: readonly string[], figu
   return all;
 }
 
-function findRecordings(query: MediaQuery): Promise<FoundRecording[]> {
+function findRecordings(query: MediaQuery, projects: readonly string[] | null): Promise<FoundRecording[]> {
   const all = asked(query, ["s.name"], "s.figures");
+  if (projects)
+    all.add("exists (select 1 from project_blob p where p.hash = s.hash and p.project_id = any(?))", projects);
   return rows<FoundRecording>(
     `select s.hash, s.name, s.bytes, s.state, s.problem, s.encoding, s.figures, s.created_at,
        array(select p.project_id from project_blob p where p.hash = s.hash) as projects
@@ -52,8 +54,9 @@ function findRecordings(query: MediaQuery): Promise<FoundRecording[]> {
 const VERDICTS = { pass: "pass", fail: "not pass", none: "pass is null" } as const;
 
 /** The latest of each item and deliverable; what was replaced by another is not among them. */
-function findMasters(query: MediaQuery): Promise<FoundMaster[]> {
+function findMasters(query: MediaQuery, projects: readonly string[] | null): Promise<FoundMaster[]> {
   const all = asked(query, ["title", "coalesce(spec, '')", "container"], "figures");
+  if (projects) all.add("project_id = any(?)", projects);
   if (query.verdict) all.addPlain(VERDICTS[query.verdict]);
   return rows<FoundMaster>(
     `with latest as (
@@ -67,15 +70,20 @@ function findMasters(query: MediaQuery): Promise<FoundMaster[]> {
   );
 }
 
-/** What fits a query; nothing where nothing is asked for. Of recordings there is no verdict: asked for one, they are left out. */
-export async function searchMedia(query: MediaQuery): Promise<MediaFound> {
+/**
+ * What fits a query; nothing where nothing is asked for. Of recordings there is no verdict: asked for one, they are left out.
+ * @param projects only what is in these; `null` for all
+ */
+export async function searchMedia(query: MediaQuery, projects: readonly string[] | null = null): Promise<MediaFound> {
   if (isAnything(query)) return { recordings: [], masters: [], moreRecordings: false, moreMasters: false };
   const [recordings, masters] = await Promise.all([
-    query.verdict === null ? findRecordings(query) : [],
-    findMasters(query),
+    query.verdict === null ? findRecordings(query, projects) : [],
+    findMasters(query, projects),
   ]);
   return {
-    recordings: recordings.slice(0, MOST_FOUND),
+    recordings: recordings
+      .slice(0, MOST_FOUND)
+      .map((found) => ({ ...found, projects: found.projects.filter((id) => projects?.includes(id) ?? true) })),
     masters: masters.slice(0, MOST_FOUND),
     moreRecordings: recordings.length > MOST_FOUND,
     moreMasters: masters.length > MOST_FOUND,

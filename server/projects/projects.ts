@@ -50,10 +50,13 @@ async function lastReportHead(): Promise<ReportHead | undefined> {
   return last && (await documentAt(last.head)).about.report;
 }
 
-export async function listProjects(): Promise<ListedProject[]> {
+/** @param only those of these; `null` for all */
+export async function listProjects(only: readonly string[] | null = null): Promise<ListedProject[]> {
   const found = await rows<{ id: string; head: number; changed_at: string; states: number; shelf: Shelf | null }>(
     `select project.id, project.head, head.created_at as changed_at, project.states, project.shelf
-     from project join project_state head on head.id = project.head order by head.created_at desc`,
+     from project join project_state head on head.id = project.head
+     where $1::uuid[] is null or project.id = any($1) order by head.created_at desc`,
+    [only],
   );
   const projects = [];
   for (const project of found) projects.push({ ...project, document: await documentAt(project.head) });
@@ -135,13 +138,15 @@ export interface EditResult {
   head: number;
   /** Whether it was put on top of edits that the one who made it had not seen. */
   rebased: boolean;
+  /** What was done, in words; empty where it was answered before. */
+  label: string;
 }
 
 /** What was answered to an edit that was made already. */
 async function answered(client: pg.PoolClient, id: string | undefined): Promise<EditResult | undefined> {
   if (id === undefined) return undefined;
   const found = await row<{ head: number }>("select head from edit where id = $1", [id], client);
-  return found && { head: found.head, rebased: false };
+  return found && { head: found.head, rebased: false, label: "" };
 }
 
 async function rememberAnswer(client: pg.PoolClient, id: string | undefined, project: string, head: number) {
@@ -172,7 +177,7 @@ export async function editWithin(client: pg.PoolClient, project: string, edit: E
   await keepBlobsOf(client, project, checked);
   await moveTo(client, project, state, 1);
   await rememberAnswer(client, id, project, state);
-  return { head: state, rebased: stale };
+  return { head: state, rebased: stale, label };
 }
 
 /** Blobs that a command names are the project's from now on: recordings, covers, photos. */

@@ -1,4 +1,5 @@
 /** Projects renamed, copied, put away and taken out again, from the library; and what is removed for good. */
+import { STUDIO_NAME } from "@core/people/views";
 import { projectSchema } from "@core/project/document";
 import type { Shelf } from "@core/project/views";
 import { config } from "../config";
@@ -10,13 +11,13 @@ import { insertState } from "./document-history";
 import { edit, headOf } from "./projects";
 
 /** An edit of the project like any other: it stands in its history, and can be undone there. */
-export async function renameProject(project: string, name: string): Promise<void> {
-  await edit(project, { base: null, command: { type: "renameProject", name }, author: "studio" });
+export async function renameProject(project: string, name: string, author = STUDIO_NAME): Promise<void> {
+  await edit(project, { base: null, command: { type: "renameProject", name }, author });
   await publish({ topic: "projects" });
 }
 
 /** The project as it is now as another one, without its history and its masters; recordings are shared, not copied. */
-export const copyProject = (project: string): Promise<{ id: string }> =>
+export const copyProject = (project: string, author = STUDIO_NAME): Promise<{ id: string }> =>
   transaction(async (client) => {
     const { document } = await headOf(project, client);
     const copied = projectSchema.parse({ ...document, name: `${document.name.slice(0, 180)} (copy)` });
@@ -26,7 +27,7 @@ export const copyProject = (project: string): Promise<{ id: string }> =>
         project: id,
         parent: null,
         label: `Copy of “${document.name}”`,
-        author: "studio",
+        author,
         command: null,
         document: copied,
       },

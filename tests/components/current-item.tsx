@@ -199,6 +199,7 @@ export function inWorkspace(children: ReactNode, options: Options = {}) {
 
 const viewOf = (document: ProjectDocument, source: Source): ProjectView => ({
   id: PROJECT,
+  role: "edit",
   head: 1,
   document,
   undo: null,

@@ -1,3 +1,5 @@
+import { useSignedOut } from "./signed-out";
+
 /** Requests to the server. Its problem documents become errors that say what happened. */
 export class ServerProblem extends Error {
   override name = "ServerProblem";
@@ -34,6 +36,7 @@ export async function api<Answer>(path: string, options: { method?: string; body
     title?: string;
     detail?: string;
   };
+  if (response.status === 401 && path !== "sign-in") useSignedOut.setState({ signedOut: true });
   throw new ServerProblem(response.status, title, detail);
 }
 

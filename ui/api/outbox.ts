@@ -60,7 +60,7 @@ export const browserOutbox: Outbox = {
 };
 
 /** Answers after which the same edit may well be taken later. */
-const TRIED_AGAIN = [0, 408, 429, 502, 503, 504, 507];
+const TRIED_AGAIN = [0, 401, 408, 429, 502, 503, 504, 507];
 /** A failure of the server's own may pass, too; where it does not, the edit is given up. */
 const FAILURES = 6;
 const FIRST_PAUSE_MS = 400;

@@ -36,6 +36,7 @@ export function ServerEvents() {
         void client.invalidateQueries({ queryKey: ["projects"] });
         return;
       }
+      if (event.topic === "people") return void client.invalidateQueries();
       if (event.topic === "projects") return void client.invalidateQueries({ queryKey: ["projects"] });
       const id = event.topic === "source" ? event.hash : event.master;
       useJobProgress.setState(({ progress }) => {

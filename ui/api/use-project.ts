@@ -135,11 +135,23 @@ function wordsOf(error: unknown): string {
   return error instanceof Error ? error.message : String(error);
 }
 
+/** Tells whoever may only listen that nothing was changed. */
+function isRefused(client: QueryClient, id: string): boolean {
+  const role = client.getQueryData<ProjectView>(projectKey(id))?.role;
+  if (role === undefined || role === "edit") return false;
+  toast("You listen to this project; nothing was changed.", {
+    id: "listening", // told once at a time, however often it is tried
+    description: "An engineer or an owner can let you edit it.",
+  });
+  return true;
+}
+
 /** Gives the function that makes edits: shown at once, kept until the server has them, taken back when it refuses. */
 export function useEdit(id: string): (command: Command) => Promise<void> {
   const client = useQueryClient();
   return useCallback(
     (command) => {
+      if (isRefused(client, id)) return Promise.resolve();
       try {
         moveHere(client, id, (view) => ({ ...view, document: applyCommand(view.document, command) }));
       } catch (error) {
@@ -170,14 +182,16 @@ export function useMoveHead(id: string): (move: HeadMove) => Promise<void> {
   const client = useQueryClient();
   return useCallback(
     // In turn with edits and with each other: each starts from the state that the one before arrived at.
-    (move) =>
-      submit(client, id, { move }, async () => {
+    async (move) => {
+      if (isRefused(client, id)) return;
+      await submit(client, id, { move }, async () => {
         const before = editsOf(id);
         const arrived = await viewOf(id).catch(() => undefined);
         if (arrived) client.setQueryData(projectKey(id), arrived);
         // What was edited meanwhile stands further back in the line.
         if (!arrived || editsOf(id) !== before) void client.invalidateQueries({ queryKey: projectKey(id) });
-      }),
+      });
+    },
     [client, id],
   );
 }

@@ -5,6 +5,7 @@ import { Tooltip } from "radix-ui";
 import { useState, type ReactNode } from "react";
 import { Toaster } from "sonner";
 import { ServerEvents } from "../api/server-events";
+import { SignedOut } from "../features/people/signed-out";
 import { SheetChoice } from "../design-system/sheet";
 
 // What an edit changes is on the screen before the next key or click is taken: quick ones build on one another.
@@ -21,6 +22,7 @@ export function Application({ children }: { children: ReactNode }) {
         <SheetChoice />
         <ServerEvents />
         {children}
+        <SignedOut />
         <Toaster
           position="bottom-center"
           toastOptions={{

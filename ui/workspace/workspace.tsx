@@ -112,11 +112,17 @@ function Desk({ project }: { project: string }) {
         <StageNav />
         <DeskPanels
           notice={
-            !connected && (
+            !connected ? (
               <p role="status" className="border-b border-hair bg-band px-3 py-1 text-label">
                 The server does not answer at the moment. What was saved is safe; the page goes on by itself once it is
                 back.
               </p>
+            ) : (
+              view.role !== "edit" && (
+                <p role="status" className="border-b border-hair bg-band px-3 py-1 text-label">
+                  You listen to this project: hear it, measure it and download from it. What you try stays unsaved.
+                </p>
+              )
             )
           }
           timeline={programme && <TimelineView />}

@@ -5,6 +5,7 @@ import { dayWords } from "@core/project/report-head";
 import { specNamed } from "@core/delivery/specs";
 import { config } from "@server/config";
 import { pdfReport } from "@server/reports/report-pdf";
+import { inStudio } from "@server/people/access";
 import { body, heavyRoute } from "../respond";
 
 const MAX_BYTES = 64 * 2 ** 20;
@@ -35,7 +36,7 @@ const requestSchema = z.object({
 });
 
 /** The table of many recordings as a PDF with their curves. */
-export const POST = heavyRoute(async (request) => {
+export const POST = heavyRoute(inStudio("guest", "read"), async (request) => {
   const { title, spec, entries } = await body(request, requestSchema, MAX_BYTES);
   const report = describeReport(entries as unknown as ReportEntry[], spec === null ? null : specNamed(spec), {
     title,

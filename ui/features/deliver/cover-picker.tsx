@@ -3,6 +3,7 @@
 import { ImagePlus, X } from "lucide-react";
 import { toast } from "sonner";
 import { keepPhoto } from "@ui/api/keep-photo";
+import { useCurrentItem } from "@ui/state/current-item";
 
 interface CoverPickerProps {
   label: string;
@@ -16,10 +17,11 @@ interface CoverPickerProps {
 
 /** The picture that masters carry: shown, chosen, taken away. */
 export function CoverPicker({ label, cover, className, words, onPick }: CoverPickerProps) {
+  const { view } = useCurrentItem();
   const take = async (file: File | undefined) => {
     if (!file) return;
     try {
-      onPick(await keepPhoto(file));
+      onPick(await keepPhoto(view.id, file));
     } catch (error) {
       const description = error instanceof Error ? error.message : String(error);
       toast.error(`${label}: the picture was not taken in`, { description });

@@ -14,6 +14,8 @@ import { Button } from "@ui/design-system/button";
 import { SearchField } from "@ui/design-system/search-field";
 import { useSheet } from "@ui/design-system/sheet";
 import { ComplianceMark } from "@ui/design-system/compliance-mark";
+import { useIsStudioRole } from "@ui/api/me";
+import { PersonLink } from "@ui/features/people/person-link";
 import { ImportProject } from "./import-project";
 import { MediaResults } from "./media-results";
 import { NewProject } from "./new-project";
@@ -54,6 +56,9 @@ export function Library() {
   const [creating, setCreating] = useState(false);
   const [shelf, setShelf] = useState<Shelf | null>(null);
   const { sheet, toggle } = useSheet();
+  const isOwner = useIsStudioRole("owner");
+  const isEngineer = useIsStudioRole("engineer");
+  const makesProjects = useIsStudioRole("assistant");
   useEffect(() => {
     document.title = "Resonum";
   }, []);
@@ -76,9 +81,22 @@ export function Library() {
           <Link href="/proof" className="text-act hover:underline">
             Proof of the meter
           </Link>
-          <Link href="/operations" className="text-act hover:underline">
-            Operations
-          </Link>
+          {isEngineer && (
+            <>
+              <Link href="/operations" className="text-act hover:underline">
+                Operations
+              </Link>
+              <Link href="/people" className="text-act hover:underline">
+                People
+              </Link>
+            </>
+          )}
+          {isOwner && (
+            <Link href="/activity" className="text-act hover:underline">
+              Activity
+            </Link>
+          )}
+          <PersonLink />
         </nav>
         <Button onClick={toggle} hint={sheet === "light" ? "A dark sheet, for dark rooms" : "The light sheet"}>
           {sheet === "light" ? <Moon size={14} /> : <Sun size={14} />}{" "}
@@ -110,17 +128,25 @@ export function Library() {
           </label>
           <ShelfChoice projects={projects ?? []} shelf={shelf} onChoose={setShelf} />
           <div className="ml-auto flex items-center gap-2">
-            <ImportProject />
-            <Button kind="main" className="h-8" onClick={() => setCreating(true)}>
-              <Plus size={15} /> New project
-            </Button>
+            {makesProjects && (
+              <>
+                <ImportProject />
+                <Button kind="main" className="h-8" onClick={() => setCreating(true)}>
+                  <Plus size={15} /> New project
+                </Button>
+              </>
+            )}
           </div>
         </div>
         <div className="min-h-0 flex-1 overflow-y-auto border border-hair bg-sheet">
           {error && <p className="p-6 text-outside">{error.message}</p>}
           {!projects && !error && <p className="p-6 text-soft">Looking into the library …</p>}
           {projects?.length === 0 && (
-            <p className="p-6 text-soft">No projects yet. “New project” makes one from a template.</p>
+            <p className="p-6 text-soft">
+              {makesProjects
+                ? "No projects yet. “New project” makes one from a template."
+                : "You were not given a project yet: whoever invited you can do so."}
+            </p>
           )}
           {shown && shown.length === 0 && projects!.length > 0 && !asksOfMedia(query) && (
             <p className="p-6 text-soft">

@@ -5,8 +5,11 @@ import { MoreHorizontal } from "lucide-react";
 import { DropdownMenu } from "radix-ui";
 import { useRef, useState } from "react";
 import { toast } from "sonner";
+import { isStudioRole } from "@core/people/roles";
 import type { ProjectSummary, Shelf } from "@core/project/views";
 import { api } from "@ui/api/api";
+import { useMe } from "@ui/api/me";
+import { ProjectMembers } from "@ui/features/people/project-members";
 
 const ENTRY = "rounded-[3px] px-2 py-1 outline-none data-highlighted:bg-act-ground data-highlighted:text-act";
 
@@ -30,6 +33,9 @@ function Download({ href, children }: { href: string; children: string }) {
 
 /** What can be done with a project from outside: each but the last can be taken back. */
 export function ProjectMenu({ project: { id, name, shelf }, onRename }: Props) {
+  const me = useMe();
+  const [isSharing, setSharing] = useState(false);
+  const givesParts = me !== undefined && me.person !== null && isStudioRole(me.role, "engineer");
   const client = useQueryClient();
   const isRenaming = useRef(false);
   /** Whether it was asked if the project is to go for good. */
@@ -59,50 +65,57 @@ export function ProjectMenu({ project: { id, name, shelf }, onRename }: Props) {
     </DropdownMenu.Item>
   );
   return (
-    <DropdownMenu.Root onOpenChange={() => setAsked(false)}>
-      <DropdownMenu.Trigger aria-label={`More for ${name}`} className="rounded-[4px] p-1 text-act hover:bg-act-ground">
-        <MoreHorizontal size={15} />
-      </DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
-        <DropdownMenu.Content
-          align="end"
-          onCloseAutoFocus={(event) => {
-            // The field of the name comes once the menu has let go of the focus.
-            if (!isRenaming.current) return;
-            isRenaming.current = false;
-            event.preventDefault();
-            onRename();
-          }}
-          className="z-50 w-72 rounded-[4px] border border-hair bg-sheet p-1"
+    <>
+      <DropdownMenu.Root onOpenChange={() => setAsked(false)}>
+        <DropdownMenu.Trigger
+          aria-label={`More for ${name}`}
+          className="rounded-[4px] p-1 text-act hover:bg-act-ground"
         >
-          {shelf !== "bin" && entry("Rename", rename)}
-          {shelf !== "bin" && entry("Duplicate, without history and masters", copy)}
-          {shelf !== "bin" && (
-            <>
-              <Download href={`/api/projects/${id}/export`}>Export with its recordings</Download>
-              <Download href={`/api/projects/${id}/export?recordings=without`}>Export without recordings</Download>
-            </>
-          )}
-          {shelf === null && entry("Archive", () => putAway("archive"))}
-          {shelf !== null &&
-            entry(shelf === "bin" ? "Take out of the bin" : "Take out of the archive", () => shelve(null))}
-          {shelf !== "bin" && entry("Delete", () => putAway("bin"))}
-          {shelf === "bin" &&
-            (isAsked ? (
-              entry("Yes, with its history and masters", remove, "text-outside")
-            ) : (
-              <DropdownMenu.Item
-                className={ENTRY}
-                onSelect={(event) => {
-                  event.preventDefault(); // the menu stays for the answer
-                  setAsked(true);
-                }}
-              >
-                Remove for good …
-              </DropdownMenu.Item>
-            ))}
-        </DropdownMenu.Content>
-      </DropdownMenu.Portal>
-    </DropdownMenu.Root>
+          <MoreHorizontal size={15} />
+        </DropdownMenu.Trigger>
+        <DropdownMenu.Portal>
+          <DropdownMenu.Content
+            align="end"
+            onCloseAutoFocus={(event) => {
+              // The field of the name comes once the menu has let go of the focus.
+              if (!isRenaming.current) return;
+              isRenaming.current = false;
+              event.preventDefault();
+              onRename();
+            }}
+            className="z-50 w-72 rounded-[4px] border border-hair bg-sheet p-1"
+          >
+            {shelf !== "bin" && entry("Rename", rename)}
+            {shelf !== "bin" && entry("Duplicate, without history and masters", copy)}
+            {shelf !== "bin" && (
+              <>
+                <Download href={`/api/projects/${id}/export`}>Export with its recordings</Download>
+                <Download href={`/api/projects/${id}/export?recordings=without`}>Export without recordings</Download>
+              </>
+            )}
+            {givesParts && shelf !== "bin" && entry("People …", () => setSharing(true))}
+            {shelf === null && entry("Archive", () => putAway("archive"))}
+            {shelf !== null &&
+              entry(shelf === "bin" ? "Take out of the bin" : "Take out of the archive", () => shelve(null))}
+            {shelf !== "bin" && entry("Delete", () => putAway("bin"))}
+            {shelf === "bin" &&
+              (isAsked ? (
+                entry("Yes, with its history and masters", remove, "text-outside")
+              ) : (
+                <DropdownMenu.Item
+                  className={ENTRY}
+                  onSelect={(event) => {
+                    event.preventDefault(); // the menu stays for the answer
+                    setAsked(true);
+                  }}
+                >
+                  Remove for good …
+                </DropdownMenu.Item>
+              ))}
+          </DropdownMenu.Content>
+        </DropdownMenu.Portal>
+      </DropdownMenu.Root>
+      {givesParts && <ProjectMembers project={{ id, name }} open={isSharing} onClose={() => setSharing(false)} />}
+    </>
   );
 }

@@ -15,7 +15,7 @@ const NOTHING: About = { note: "", dials: [], photo: null };
 /** What a person writes beside a processor: a note, how the knobs of a device stand, a picture of it. */
 export function ProcessorNotes({ inHand }: { inHand: EntryEditing }) {
   const { entry, owner } = inHand;
-  const { edit } = useCurrentItem();
+  const { edit, view } = useCurrentItem();
   const about = entry.about ?? NOTHING;
   const keep = (next: Partial<About>) =>
     void edit({ type: "setAbout", item: owner, entry: entry.id ?? "", about: { ...about, ...next } });
@@ -30,7 +30,7 @@ export function ProcessorNotes({ inHand }: { inHand: EntryEditing }) {
       <div className="grid grid-cols-[minmax(0,1fr)_minmax(0,1fr)_auto] gap-4 pt-1.5">
         <Note key={about.note} note={about.note} onKeep={(note) => keep({ note })} />
         <Dials dials={about.dials} onKeep={(dials) => keep({ dials })} />
-        <Photo photo={about.photo} onKeep={(photo) => keep({ photo })} />
+        <Photo project={view.id} photo={about.photo} onKeep={(photo) => keep({ photo })} />
       </div>
     </details>
   );
@@ -99,12 +99,18 @@ function Dials({ dials, onKeep }: { dials: About["dials"]; onKeep: (dials: About
   );
 }
 
-function Photo({ photo, onKeep }: { photo: string | null; onKeep: (photo: string | null) => void }) {
+interface PhotoProps {
+  project: string;
+  photo: string | null;
+  onKeep: (photo: string | null) => void;
+}
+
+function Photo({ project, photo, onKeep }: PhotoProps) {
   const chooser = useRef<HTMLInputElement>(null);
   const take = async (file: File | undefined) => {
     if (!file) return;
     try {
-      onKeep(await keepPhoto(file));
+      onKeep(await keepPhoto(project, file));
     } catch (error) {
       toast.error(error instanceof Error ? error.message : String(error));
     }

@@ -1,5 +1,6 @@
 import * as z from "zod";
 import { requestBackup } from "@server/operations/scheduled-backups";
+import { inStudio } from "@server/people/access";
 import { body, route } from "../../respond";
 
 const wanted = z.strictObject({
@@ -11,7 +12,11 @@ const wanted = z.strictObject({
 });
 
 /** Asks for a backup in a folder. */
-export const POST = route(async (request) => {
-  const { folder } = await body(request, wanted);
-  await requestBackup(folder);
-});
+export const POST = route(
+  inStudio("owner", "manage"),
+  async (request) => {
+    const { folder } = await body(request, wanted);
+    await requestBackup(folder);
+  },
+  "asked for a backup",
+);

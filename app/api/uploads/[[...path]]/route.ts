@@ -1,17 +1,26 @@
-import { whenReady } from "@server/ingest/startup";
-import { uploadServer } from "@server/ingest/uploads";
-import { checkOrigin, problemResponse } from "../../respond";
-import { Problem } from "@server/problem";
+import { projectOfUpload, uploadServer } from "@server/ingest/uploads";
+import { inProject, inStudio } from "@server/people/access";
+import { visitor } from "@server/people/visitor";
+import { notFound } from "@server/problem";
+import { lastingRoute } from "../../respond";
 
-async function handle(request: Request): Promise<Response> {
-  try {
-    checkOrigin(request);
-    await whenReady();
-  } catch (error) {
-    if (error instanceof Problem) return problemResponse(error.status, error.title, error.detail);
-    return problemResponse(503, "Database gone", "The database does not answer; the upload goes on once it is back.");
+const answer = lastingRoute<{ path?: string[] }>(inStudio("guest", "edit"), async (request, { path: [id] = [] }) => {
+  // A new one says its project in its description: the upload server asks for the role in it.
+  if (id !== undefined) {
+    const project = await projectOfUpload(id);
+    if (project === undefined) throw notFound("upload under way");
+    await inProject("edit", "edit").check(visitor(), { project });
   }
   return uploadServer().handleWeb(request);
-}
+});
 
-export { handle as POST, handle as PATCH, handle as HEAD, handle as DELETE, handle as OPTIONS, handle as GET };
+/** Begins an upload that can be taken up again (tus 1.0): its description names the file and the project. */
+export const POST = answer;
+/** Goes on with an upload. */
+export const PATCH = answer;
+/** How much of an upload has arrived. */
+export const HEAD = answer;
+/** Gives an upload up. */
+export const DELETE = answer;
+/** What the upload server can. */
+export const OPTIONS = answer;

@@ -1,6 +1,7 @@
 import * as z from "zod";
 import { idSchema } from "@core/project/document";
 import { requestMaster } from "@server/rendering/masters";
+import { inProject } from "@server/people/access";
 import { body, route, uuidParam } from "../../../respond";
 
 const wanted = z.strictObject({
@@ -11,10 +12,14 @@ const wanted = z.strictObject({
 });
 
 /** Asks for masters; those that are there already are given back. */
-export const POST = route<{ project: string }>(async (request, params) => {
-  const project = uuidParam.parse(params.project);
-  const { masters } = await body(request, wanted);
-  const asked = [];
-  for (const { item, deliverable } of masters) asked.push(await requestMaster(project, item, deliverable));
-  return asked;
-});
+export const POST = route<{ project: string }>(
+  inProject("edit", "render"),
+  async (request, params) => {
+    const project = uuidParam.parse(params.project);
+    const { masters } = await body(request, wanted);
+    const asked = [];
+    for (const { item, deliverable } of masters) asked.push(await requestMaster(project, item, deliverable));
+    return asked;
+  },
+  "asked for masters",
+);

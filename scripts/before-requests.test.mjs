@@ -1,6 +1,6 @@
 import { createServer } from "node:http";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { isDecodable } from "./refuse-broken-addresses.mjs";
+import { isDecodable } from "./before-requests.mjs";
 
 let server;
 let address;

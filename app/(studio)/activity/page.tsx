@@ -1,0 +1,5 @@
+import { Activity } from "@ui/features/people/activity";
+
+export default function Page() {
+  return <Activity />;
+}

@@ -1,0 +1,5 @@
+import { People } from "@ui/features/people/people";
+
+export default function Page() {
+  return <People />;
+}

@@ -1,5 +1,0 @@
-import { keepPhoto } from "@server/ingest/photos";
-import { route } from "../respond";
-
-/** Keeps the picture in the body. */
-export const POST = route(keepPhoto);

@@ -1,0 +1,167 @@
+/// <reference types="vite/types/importMeta.d.ts" />
+/** Every route and every role: who is let in, as a table that docs/access.md keeps, and that each route does look. */
+import { readFileSync } from "node:fs";
+import { beforeAll, describe, expect, it } from "vitest";
+import { migrate, rows } from "../../server/db/database";
+import type { Access } from "../../server/people/access";
+import { studioVisitor, type Visitor } from "../../server/people/visitor";
+import { createProject } from "../../server/projects/projects";
+import { cookieOf, join, person, request, tokenOf } from "./people";
+
+type Handler = ((request: Request, context: { params: Promise<object> }) => Promise<Response>) & { access: Access };
+const METHODS = ["GET", "HEAD", "POST", "PUT", "PATCH", "DELETE", "OPTIONS"] as const;
+
+const modules = import.meta.glob<Record<string, Handler>>("../../app/**/route.ts", { eager: true });
+const routes = Object.entries(modules)
+  .flatMap(([file, exported]) => {
+    const address = file.replace("../../app", "").replace(/\/route\.ts$/, "");
+    return METHODS.filter((method) => exported[method]).map((method) => ({
+      address,
+      method,
+      handler: exported[method]!,
+    }));
+  })
+  .sort((a, b) => `${a.address} ${a.method}`.localeCompare(`${b.address} ${b.method}`));
+
+const HASH = "d".repeat(64);
+const UNKNOWN = "00000000-0000-4000-8000-000000000000";
+/** Which people are asked for: by their role in the studio, or as guests by their part in the project. */
+const COLUMNS = [
+  "nobody",
+  "stranger",
+  "review",
+  "listen",
+  "edit",
+  "assistant",
+  "engineer",
+  "owner",
+  "read token",
+] as const;
+type Column = (typeof COLUMNS)[number];
+
+const visitors = new Map<Column, Visitor | null>([["nobody", null]]);
+const credentials = new Map<Column, Record<string, string>>([["nobody", {}]]);
+let params: Record<string, unknown>;
+
+beforeAll(async () => {
+  await migrate();
+  const { id: project } = await createProject("Tide", "music", "test");
+  await rows("insert into project_blob values ($1, $2)", [project, HASH]);
+  const [master] = await rows<{ id: string }>(
+    "insert into master (project_id, item_id, deliverable_id, key, inputs) values ($1, 'i', 'd', 'k', '{}') returning id",
+    [project],
+  );
+  params = { project, master: master!.id, hash: HASH, name: "x", worker: "w", path: ["sign-out"] };
+  for (const name of ["person", "invitation", "session", "token"]) params[name] = UNKNOWN;
+  const owner = await person("Oriel", "owner");
+  const people: Record<Exclude<Column, "nobody" | "read token">, Visitor> = {
+    owner,
+    engineer: await person("Marl", "engineer"),
+    assistant: await person("Alder", "assistant"),
+    edit: await person("Rill", "guest"),
+    listen: await person("Wen", "guest"),
+    review: await person("Ines", "guest"),
+    stranger: await person("Corin", "guest"),
+  };
+  for (const part of ["edit", "listen", "review"] as const) await join(people[part], project, part);
+  for (const [column, who] of Object.entries(people) as [Column, Visitor][]) {
+    visitors.set(column, who);
+    credentials.set(column, { cookie: await cookieOf(who) });
+  }
+  visitors.set("read token", { ...owner, scopes: ["read"], token: "night" });
+  credentials.set("read token", { authorization: `Bearer ${await tokenOf(owner, ["read"])}` });
+});
+
+/** What is answered before anything is done: 200 stands for being let in. */
+async function answer(handler: Handler, column: Column): Promise<number> {
+  if (!handler.access) return 200; // healthz, which says nothing
+  return handler.access.check(visitors.get(column)!, params).then(
+    () => 200,
+    (error: { status: number }) => error.status,
+  );
+}
+
+const WORDS: Record<number, string> = { 200: "yes", 401: "sign in", 403: "no", 404: "not there" };
+
+describe("every route", () => {
+  it("lets in whom docs/access.md says, and nobody else", async () => {
+    const lines = [];
+    for (const { address, method, handler } of routes) {
+      const answers = [];
+      for (const column of COLUMNS) answers.push(WORDS[await answer(handler, column)] ?? "?");
+      lines.push(`| \`${address}\` | ${method} | ${handler.access?.words ?? "anyone"} | ${answers.join(" | ")} |`);
+    }
+    const head = ["route", "method", "asks for", ...COLUMNS];
+    const table = [`| ${head.join(" | ")} |`, `| ${head.map(() => "---").join(" | ")} |`, ...lines].join("\n");
+    await expect(`${INTRODUCTION}\n${table}\n`).toMatchFileSnapshot("../../docs/access.md");
+  });
+
+  it("is closed to whoever is not signed in, but for those that are open to anyone, which are these", () => {
+    const open = routes.filter(({ handler }) => handler.access === undefined || handler.access.words === "anyone");
+    expect([...new Set(open.map(({ address }) => address))]).toEqual([
+      "/api/auth/[...path]",
+      "/api/join",
+      "/api/join/preview",
+      "/api/sign-in",
+      "/api/status",
+      "/healthz",
+      "/readyz",
+    ]);
+  });
+
+  it("tells a stranger nothing of a project, and a reader's token changes nothing", async () => {
+    for (const { address, method, handler } of routes) {
+      if (/project|master|hash/.test(address.replace("/projects/import", "")) && /\[/.test(address))
+        expect([address, await answer(handler, "stranger")]).toEqual([address, 404]);
+      const isChange = method !== "GET" && method !== "HEAD" && !OPEN_TO_READERS.includes(address);
+      if (isChange && handler.access.words !== "anyone")
+        expect([address, method, await answer(handler, "read token")]).toEqual([address, method, 403]);
+    }
+  });
+
+  it("looks before it does anything: whoever is not let in gets that answer from the route itself", async () => {
+    for (const { address, method, handler } of routes) {
+      for (const column of COLUMNS) {
+        const status = await answer(handler, column);
+        if (status === 200) continue; // doing it is not what is tested here
+        const body = method === "GET" || method === "HEAD" ? undefined : {};
+        const path = address.replace(/\[+\.*(\w+)\]+/g, (_, name: string) => encodeURIComponent(String(params[name])));
+        const asked = request(method, path, credentials.get(column), body);
+        const given = await handler(asked, { params: Promise.resolve(params) });
+        expect([address, method, column, given.status]).toEqual([address, method, column, status]);
+      }
+    }
+  });
+
+  it("belongs to whoever has the machine where there are no accounts", async () => {
+    for (const { address, handler } of routes) {
+      if (!handler.access) continue;
+      const done = handler.access.check(studioVisitor("127.0.0.1"), params).then(
+        () => "let in",
+        (error: Error) => error.message,
+      );
+      expect([address, await done]).toEqual([address, "let in"]);
+    }
+  });
+
+  it("stands in the reference", () => {
+    const reference = readFileSync("docs/reference/api.md", "utf8");
+    for (const { address, method } of routes) {
+      if (!address.startsWith("/api/") || method === "OPTIONS" || method === "HEAD") continue;
+      const shown = address.replaceAll(/\[+\.{0,3}(\w+)\]+/g, ":$1");
+      expect(reference).toContain(shown);
+    }
+  });
+});
+
+/** What measures or asks without changing anything, by a method that has a body. */
+const OPEN_TO_READERS = ["/api/measure", "/api/reports", "/api/projects/[project]/figures"];
+
+const INTRODUCTION = `# Who may do what
+
+Made by \`tests/integration/access-matrix.integration.test.ts\`, which asks every route as everybody; “npx vitest run --project
+integration access-matrix -u” writes it anew. *stranger* is a guest without a part in the project; *review*, *listen* and *edit*
+are guests with that part; *read token* is an owner's API token with the scope “read”. “not there” is 404: whoever has no part
+in a project is not told that there is one. Uploads, beyond being signed in, ask for the part *edit* in their project
+(\`server/ingest/uploads.ts\`), signing in and joining for what is sent.
+`;
