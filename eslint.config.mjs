@@ -31,10 +31,10 @@ const ROOMS = {
       "delivery",
       "findings",
     ],
-    ...["people", "project", "report", "testing"],
+    ...["people", "review", "project", "report", "testing"],
   ],
   server: [
-    ...["db", "storage", "http", "queue", "media", "projects", "people", "ingest", "rendering", "reports", "delivery"],
+    ...["db", "storage", "http", "queue", "media", "projects", "people", "ingest", "rendering", "review", "reports", "delivery"],
     ...["operations", "worker"],
   ],
   ui: ["design-system", "canvas", "workers", "api", "state", "timeline", "meters", "features", "workspace"],

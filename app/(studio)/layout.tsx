@@ -1,6 +1,7 @@
 import { headers } from "next/headers";
 import { redirect } from "next/navigation";
 import type { ReactNode } from "react";
+import { ServerEvents } from "@ui/api/server-events";
 import { whenReady } from "@server/ingest/startup";
 import { visitorOf } from "@server/people/identify";
 
@@ -18,5 +19,10 @@ async function visitor(given: Headers) {
 export default async function Layout({ children }: { children: ReactNode }) {
   const given = await headers();
   if ((await visitor(given)) === null) redirect(`/sign-in?next=${encodeURIComponent(given.get("x-place") ?? "/")}`);
-  return children;
+  return (
+    <>
+      <ServerEvents />
+      {children}
+    </>
+  );
 }

@@ -13,6 +13,7 @@ import { addressOf, visitorOf } from "@server/people/identify";
 import { duringVisit, unknownVisitor } from "@server/people/visitor";
 import { Problem } from "@server/problem";
 import { readBody, refuseBrokenText } from "@server/http/request-body";
+import { guestOf, type Guest } from "@server/review/guests";
 import { whenReady } from "@server/ingest/startup";
 
 const LOOPBACK = /^(127\.0\.0\.1|localhost|\[::1\])(:\d+)?$/;
@@ -191,3 +192,9 @@ export async function body<Schema extends z.ZodType>(
 }
 
 export const uuidParam = z.uuid();
+/** Of a file in a review. */
+export const positionParam = z.coerce.number().int().min(0).max(10_000);
+
+/** Who asks for the review of a route's address. @throws Problem where nobody is known */
+export const guest = (request: Request, { review }: { review: string }): Promise<Guest> =>
+  guestOf(request, uuidParam.parse(review));

@@ -1,5 +1,6 @@
 /** The manifest of a delivery: everything from which the same bytes can be made again, and what they must be. */
 import * as z from "zod";
+import type { Approval } from "../review/views";
 import type { CurrentMaster } from "./delivery";
 import { hashSchema } from "./document";
 import { masterInputsSchema } from "./master-inputs";
@@ -11,6 +12,15 @@ const entrySchema = z.strictObject({
   /** Of the sound before it was encoded: the same with any encoder. */
   soundSha256: hashSchema.nullable(),
   passes: z.boolean().nullable(),
+  /** Who has heard exactly this file and approved it, or sent it back. */
+  decision: z
+    .strictObject({
+      approved: z.boolean(),
+      by: z.string().max(400),
+      at: z.string().max(40),
+      words: z.string().max(4000),
+    })
+    .optional(),
   inputs: masterInputsSchema,
 });
 
@@ -26,11 +36,17 @@ export const manifestSchema = z.strictObject({
 });
 export type Manifest = z.infer<typeof manifestSchema>;
 
+const decisionEntry = (decision: Approval | undefined) =>
+  decision && {
+    decision: { approved: decision.approved, by: decision.name, at: decision.created_at, words: decision.words },
+  };
+
 export const manifestOf = (
   project: string,
   mediaTool: string,
   recordings: readonly { hash: string; name: string }[],
   masters: readonly CurrentMaster[],
+  decisions: ReadonlyMap<string, Approval>,
 ): Manifest => ({
   kind: "resonum-manifest",
   version: 1,
@@ -43,6 +59,7 @@ export const manifestOf = (
     sha256: master.file_hash!,
     soundSha256: master.sound_hash,
     passes: master.result?.verdict?.pass ?? null,
+    ...decisionEntry(decisions.get(master.file_hash!)),
     inputs: master.inputs,
   })),
 });

@@ -6,6 +6,7 @@ import type { Instant } from "../audio/instant";
 import type { Layout } from "../audio/layout";
 import type { ComplianceStatus } from "../delivery/compliance";
 import type { ProjectRole } from "../people/roles";
+import type { Approval } from "../review/views";
 import type { ProjectDocument } from "./document";
 import type { KnownRecording, KnownRecordings } from "./known-recordings";
 import type { MasterInputs } from "./master-inputs";
@@ -93,7 +94,7 @@ export interface ItemFigures {
 
 /** A job of a project in the queue. */
 export interface QueuedJob {
-  queue: "prepare" | "submission" | "segment" | "render" | "figures" | "search" | "standing" | "backup";
+  queue: "prepare" | "submission" | "segment" | "render" | "figures" | "search" | "standing" | "copy" | "backup";
   /** The source's hash, the id of the master, the item render or the hand-over, or project and item. */
   subject: string;
   active: boolean;
@@ -132,6 +133,8 @@ export interface ProjectView {
   uploads: WaitingUpload[];
   jobs: QueuedJob[];
   submissions: Submission[];
+  /** The latest decision of whoever reviewed it, of each item and deliverable that was sent out. */
+  approvals: Approval[];
 }
 
 /** Where a project stands against its deliverables: what its masters, as they are now, were measured to be. */
@@ -190,6 +193,7 @@ export type ServerEvent =
   | { topic: "project"; project: string; head?: number }
   | { topic: "projects" }
   | { topic: "people" }
+  | { topic: "review"; project: string }
   | { topic: "source"; hash: string; state: string; progress?: Progress }
   | { topic: "master"; project: string; master: string; state: string; progress?: Progress };
 

@@ -31,6 +31,7 @@ import { responseOf, workDone } from "@core/report/work-done";
 import { formatWords } from "@core/delivery/recipe";
 import type { DeliverySpec } from "@core/delivery/spec";
 import { check } from "@core/delivery/compliance";
+import type { Approval } from "@core/review/views";
 import { config } from "../config";
 import { rows } from "../db/database";
 import { mastersOf } from "../rendering/masters";
@@ -39,6 +40,7 @@ import { imageFormatOf } from "../media/image-signature";
 import { withBlob } from "../storage/blobs";
 import { notFound } from "../problem";
 import { openProject } from "../projects/projects";
+import { decisionsAbout } from "../review/reviews";
 import { pdfReport } from "../reports/report-pdf";
 import { findSources } from "../projects/sources";
 
@@ -66,7 +68,7 @@ export async function deliveryOfDocument(project: string, document: ProjectDocum
   return { project, document, known, masters: currentMasters(document, await mastersOf(project), known) };
 }
 
-function factsOf({ master, deliverable }: CurrentMaster): [string, string][] {
+function factsOf({ master, deliverable }: CurrentMaster, decision: Approval | undefined): [string, string][] {
   const { inputs, file_hash: hash, sound_hash: soundHash } = master;
   return [
     ["File", formatWords(deliverable.format)],
@@ -79,8 +81,15 @@ function factsOf({ master, deliverable }: CurrentMaster): [string, string][] {
     ["SHA-256 of the file", hash!],
     ...(soundHash ? [["SHA-256 of the sound before encoding", soundHash] as [string, string]] : []),
     ["Core version", inputs.coreVersion],
+    ...(decision ? [decisionFact(decision)] : []),
   ];
 }
+
+/** Who approved exactly this file, or sent it back. */
+const decisionFact = ({ approved, name, created_at: at, words }: Approval): [string, string] => [
+  approved ? "Approved" : "Sent back",
+  `by ${name}, ${dayWords(new Date(at))}: this file, by its SHA-256${words ? `; “${words}”` : ""}`,
+];
 
 /** What a report tells of masters. */
 export async function entriesOf(masters: readonly CurrentMaster[]): Promise<ReportEntry[]> {
@@ -88,6 +97,7 @@ export async function entriesOf(masters: readonly CurrentMaster[]): Promise<Repo
     "select id, drawings from master where id = any($1)",
     [masters.map(({ master }) => master.id)],
   );
+  const decisions = await decisionsAbout(masters.map(({ master }) => master));
   const drawings = new Map(drawn.map((row) => [row.id, row.drawings]));
   return masters.map((one) => {
     const { inputs } = one.master;
@@ -104,7 +114,7 @@ export async function entriesOf(masters: readonly CurrentMaster[]): Promise<Repo
       warnings,
       work: workDone(inputs.recipe, inputs.clips, result),
       response: responseOf(chain),
-      facts: factsOf(one),
+      facts: factsOf(one, decisions.get(one.master.file_hash!)),
     };
   });
 }
@@ -193,7 +203,8 @@ export function documentsOf(delivery: Delivery): DeliveryDocument[] {
       ),
     );
     add("Manifest.json", "application/json", async () => {
-      const manifest = manifestOf(document.name, await ffmpegVersion(), document.sources, masters);
+      const decisions = await decisionsAbout(masters.map(({ master }) => master));
+      const manifest = manifestOf(document.name, await ffmpegVersion(), document.sources, masters, decisions);
       return `${JSON.stringify(manifest, null, 2)}\n`;
     });
   }

@@ -40,6 +40,9 @@ function refuseByScope({ scopes }: Visitor, scope: Scope | null): void {
 /** Whoever knows the address: what it says is for everybody. */
 export const anyone: Access = { words: "anyone", scope: "read", check: async () => null };
 
+/** Whoever has opened the review by its link: its routes know their guest by a cookie of its own. */
+export const byReviewLink: Access = { words: "guest of the review", scope: "read", check: async () => null };
+
 /** Whoever is signed in with such a role in the studio, or a higher one. */
 export const inStudio = (role: StudioRole, scope: Scope | null): Access => ({
   words: role === "guest" ? "signed in" : role,

@@ -15,6 +15,7 @@ export const QUEUES = [
   "figures",
   "search",
   "standing",
+  "copy",
   "backup",
 ] as const;
 export type QueueName = (typeof QUEUES)[number];

@@ -213,4 +213,5 @@ const viewOf = (document: ProjectDocument, source: Source): ProjectView => ({
   uploads: [],
   jobs: [],
   submissions: [],
+  approvals: [],
 });

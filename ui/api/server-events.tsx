@@ -1,9 +1,11 @@
 "use client";
 
 import { useQueryClient } from "@tanstack/react-query";
-import { useEffect } from "react";
+import { useEffect, useReducer } from "react";
 import { create } from "zustand";
 import type { Progress, ServerEvent } from "@core/project/views";
+import { api } from "./api";
+import { useSignedOut } from "./signed-out";
 import { settled } from "./pending-edits";
 
 /** Progress of recordings being read and masters being rendered, by hash or id. Not kept: it is only of the moment. */
@@ -12,16 +14,29 @@ export const useJobProgress = create<{ progress: Record<string, Progress>; conne
   connected: true,
 }));
 
+/** After a refusal, a browser does not ask again by itself. */
+const REFUSED_MS = 5000;
+
 /** Listens to the server and refreshes what its events say has changed. */
 export function ServerEvents() {
   const client = useQueryClient();
+  const signedOut = useSignedOut((state) => state.signedOut);
+  const [tries, tryAgain] = useReducer((count: number) => count + 1, 0);
   useEffect(() => {
+    if (signedOut) return;
+    let timer: ReturnType<typeof setTimeout>;
     const events = new EventSource("/api/events");
     events.onopen = () => {
       useJobProgress.setState({ connected: true });
       void client.invalidateQueries(); // whatever was missed
     };
-    events.onerror = () => useJobProgress.setState({ connected: false });
+    events.onerror = () => {
+      useJobProgress.setState({ connected: false });
+      if (events.readyState !== EventSource.CLOSED) return; // goes on by itself
+      // Refused: whoever was signed out is told so by any other request.
+      void api("me").catch(() => undefined);
+      timer = setTimeout(tryAgain, REFUSED_MS);
+    };
     events.onmessage = ({ data }: MessageEvent<string>) => {
       const event = JSON.parse(data) as ServerEvent;
       if (event.topic === "project") {
@@ -35,6 +50,10 @@ export function ServerEvents() {
         void client.invalidateQueries({ queryKey: ["history", event.project] });
         void client.invalidateQueries({ queryKey: ["projects"] });
         return;
+      }
+      if (event.topic === "review") {
+        void client.invalidateQueries({ queryKey: ["reviews", event.project] });
+        return void client.invalidateQueries({ queryKey: ["project", event.project] });
       }
       if (event.topic === "people") return void client.invalidateQueries();
       if (event.topic === "projects") return void client.invalidateQueries({ queryKey: ["projects"] });
@@ -50,7 +69,10 @@ export function ServerEvents() {
         void client.invalidateQueries({ queryKey: ["projects"] });
       }
     };
-    return () => events.close();
-  }, [client]);
+    return () => {
+      clearTimeout(timer);
+      events.close();
+    };
+  }, [client, signedOut, tries]);
   return null;
 }

@@ -10,6 +10,7 @@ import { LaneStack } from "./lane-stack";
 import { axisOf } from "./spectrogram-lanes";
 import { setSpectrogram, useLanes, type LaneId } from "../state/lane-settings";
 import { MarkerFlags } from "./marker-flags";
+import { RemarkFlags } from "./remark-flags";
 import { Overlay } from "./overlay";
 import { OverviewStrip } from "./overview-strip";
 import { hasPicture, VideoPicture } from "./video-picture";
@@ -73,6 +74,7 @@ function Lanes({ facts }: { facts: ItemFacts }) {
           <RegionLabel facts={facts} />
         </div>
         <MarkerFlags facts={facts} />
+        <RemarkFlags facts={facts} />
         <Playhead facts={facts} />
         {picture && hasPicture(facts) && <VideoPicture facts={facts} />}
         {hint && (

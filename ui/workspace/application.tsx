@@ -4,7 +4,6 @@ import { notifyManager, QueryClient, QueryClientProvider } from "@tanstack/react
 import { Tooltip } from "radix-ui";
 import { useState, type ReactNode } from "react";
 import { Toaster } from "sonner";
-import { ServerEvents } from "../api/server-events";
 import { SignedOut } from "../features/people/signed-out";
 import { SheetChoice } from "../design-system/sheet";
 
@@ -20,7 +19,6 @@ export function Application({ children }: { children: ReactNode }) {
     <QueryClientProvider client={client}>
       <Tooltip.Provider delayDuration={500}>
         <SheetChoice />
-        <ServerEvents />
         {children}
         <SignedOut />
         <Toaster

@@ -8,6 +8,7 @@ import { ComplianceMark, statusColour } from "@ui/design-system/compliance-mark"
 import { MarginGauge } from "@ui/design-system/margin-gauge";
 import { ProgressBar, queueLabel, timeLeft } from "@ui/design-system/progress-bar";
 import { useCurrentItem } from "@ui/state/current-item";
+import { approvalOf, approvalState } from "@core/review/approval";
 import { PROGRAMME_ID } from "@core/project/document";
 import type { Cell } from "@core/project/board";
 import { isBusy } from "./use-render";
@@ -87,6 +88,22 @@ function trouble({ verdict }: Cell) {
   return <span className={statusColour(worst.status)}>{marginWords(worst.limit, worst.value)}</span>;
 }
 
+/** What a reviewer decided, and whether that was about this file. */
+function DecisionWords({ cell: { item, deliverable, verified, master } }: { cell: Cell }) {
+  const { approvals } = useCurrentItem().view;
+  const approval = approvalOf(approvals, item.id, deliverable.id);
+  const state = approvalState(approval, verified ? master!.file_hash : null);
+  if (!approval || !state) return null;
+  const ink = state === "approved" ? "text-inside" : state === "sent back" ? "text-outside" : "text-close";
+  const title = `SHA-256 ${approval.file_hash}${approval.words ? `: “${approval.words}”` : ""}`;
+  return (
+    <span className={ink} title={title}>
+      {" · "}
+      {state} by {approval.name}
+    </span>
+  );
+}
+
 function CellWords({ cell }: { cell: Cell }) {
   const { master } = cell;
   const progress = useJobProgress((state) => (master ? state.progress[master.id] : undefined));
@@ -106,6 +123,7 @@ function CellWords({ cell }: { cell: Cell }) {
     <>
       {knownWords(cell)}
       {wrong && <> · {wrong}</>}
+      <DecisionWords cell={cell} />
     </>
   );
 }

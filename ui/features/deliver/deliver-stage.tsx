@@ -5,6 +5,7 @@ import { useState } from "react";
 import { ViewTabs } from "@ui/design-system/view-tabs";
 import { BoardView } from "./board-view";
 import { SubmissionView } from "./submission-view";
+import { ReviewsView } from "@ui/features/review/reviews-view";
 import { BatchView } from "./batch-view";
 import { FileNamesView } from "./file-names-view";
 
@@ -13,6 +14,7 @@ const VIEWS = {
   names: "Names and tags",
   many: "One recipe for many",
   submission: "Documents and submission",
+  review: "Review",
 } as const;
 type View = keyof typeof VIEWS;
 
@@ -32,6 +34,9 @@ export function DeliverStage() {
       </Tabs.Content>
       <Tabs.Content value="submission" className="min-h-0 flex-1 overflow-y-auto">
         <SubmissionView />
+      </Tabs.Content>
+      <Tabs.Content value="review" className="min-h-0 flex-1 overflow-y-auto">
+        <ReviewsView />
       </Tabs.Content>
     </Tabs.Root>
   );

@@ -28,7 +28,7 @@ function useJobs(cells: readonly Cell[]): Listed[] {
     const name = view.sources.find(({ hash }) => hash === subject)?.name ?? "a recording";
     if (queue === "prepare") return [{ job, words: `Reading ${name}`, stop: () => stop(`sources/${subject}/prepare`) }];
     // Nobody waits for these: they make room by themselves.
-    if (queue === "standing" || queue === "backup") return [];
+    if (queue === "standing" || queue === "copy" || queue === "backup") return [];
     if (queue === "search") return [{ job, words: `Looking through ${name}` }];
     if (queue === "figures") {
       const item = view.document.items.find(({ id }) => subject.endsWith(`/${id}`));

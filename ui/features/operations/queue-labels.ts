@@ -8,6 +8,7 @@ export const QUEUE_LABELS: Readonly<Record<QueueLoad["queue"], string>> = {
   render: "Rendering masters",
   figures: "Figures of items, in the background",
   search: "Looking for events, in the background",
+  copy: "Copies for listening",
   standing: "Predictions for the library, in the background",
   backup: "Backups",
 };

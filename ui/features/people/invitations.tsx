@@ -125,6 +125,7 @@ function NewInvitation({ isOwner, projects, onMade }: NewProps) {
           roles={isOwner ? STUDIO_ROLES : ["guest"]}
           labels={STUDIO_ROLE_LABELS}
           onChoose={setRole}
+          tall
         />
       </Choice>
       <Choice label="Project">
@@ -132,7 +133,7 @@ function NewInvitation({ isOwner, projects, onMade }: NewProps) {
           aria-label="Project"
           value={project}
           onChange={(event) => setProject(event.target.value)}
-          className="h-7 max-w-56 rounded-[4px] border border-hair bg-sheet px-1"
+          className="h-8 max-w-56 rounded-[4px] border border-hair bg-sheet px-1"
         >
           <option value="">none</option>
           {projects.map(({ id, name }) => (
@@ -150,10 +151,11 @@ function NewInvitation({ isOwner, projects, onMade }: NewProps) {
             roles={PROJECT_ROLES}
             labels={PROJECT_ROLE_LABELS}
             onChoose={setProjectRole}
+            tall
           />
         </Choice>
       )}
-      <Button kind="main" type="submit">
+      <Button kind="main" type="submit" className="h-8">
         <Link2 size={13} /> Make a link
       </Button>
       <p className="basis-full text-label text-soft">

@@ -4,17 +4,19 @@ interface Props<Role extends string> {
   labels: Record<Role, { name: string; help: string }>;
   roles: readonly Role[];
   onChoose: (role: Role) => void;
+  /** Beside fields of a form. */
+  tall?: boolean;
 }
 
 /** A role, chosen among those that there are, with what each may do as its hint. */
-export function RoleSelect<Role extends string>({ label, role, labels, roles, onChoose }: Props<Role>) {
+export function RoleSelect<Role extends string>({ label, role, labels, roles, onChoose, tall }: Props<Role>) {
   return (
     <select
       aria-label={label}
       title={labels[role].help}
       value={role}
       onChange={(event) => onChoose(event.target.value as Role)}
-      className="h-7 rounded-[4px] border border-hair bg-sheet px-1"
+      className={`rounded-[4px] border border-hair bg-sheet px-1 ${tall ? "h-8" : "h-7"}`}
     >
       {roles.map((one) => (
         <option key={one} value={one} title={labels[one].help}>

@@ -11,7 +11,7 @@ export function SignedOut() {
   const client = useQueryClient();
   const signedOut = useSignedOut((state) => state.signedOut);
   const path = usePathname();
-  const isEntrance = path === "/sign-in" || path === "/join";
+  const isEntrance = path === "/sign-in" || path === "/join" || path === "/review";
   const goOn = () => {
     useSignedOut.setState({ signedOut: false });
     void client.invalidateQueries();

@@ -96,7 +96,7 @@ function NewToken({ role, onMade }: { role: StudioRole; onMade: (token: string) 
         maxLength={200}
         className="w-56"
       />
-      <fieldset className="flex items-center gap-3 pb-1">
+      <fieldset className="flex h-8 items-center gap-3">
         <legend className="sr-only">What it may do</legend>
         {offered.map((scope) => (
           <CheckboxField
@@ -108,12 +108,12 @@ function NewToken({ role, onMade }: { role: StudioRole; onMade: (token: string) 
           />
         ))}
       </fieldset>
-      <label className="flex items-center gap-2 pb-0.5 text-label text-soft">
+      <label className="flex items-center gap-2 text-label text-soft">
         good for
         <select
           value={days ?? ""}
           onChange={(event) => setDays(event.target.value === "" ? null : Number(event.target.value))}
-          className="h-7 rounded-[4px] border border-hair bg-sheet px-1 text-body text-ink"
+          className="h-8 rounded-[4px] border border-hair bg-sheet px-1 text-body text-ink"
         >
           {LASTING.map(([words, value]) => (
             <option key={words} value={value ?? ""}>
@@ -122,7 +122,7 @@ function NewToken({ role, onMade }: { role: StudioRole; onMade: (token: string) 
           ))}
         </select>
       </label>
-      <Button kind="main" type="submit" disabled={name.trim() === "" || scopes.length === 0}>
+      <Button kind="main" type="submit" className="h-8" disabled={name.trim() === "" || scopes.length === 0}>
         Make a token
       </Button>
     </form>

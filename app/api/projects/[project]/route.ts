@@ -4,6 +4,7 @@ import { removeProject, renameProject, shelveProject } from "@server/projects/sh
 import { submissionsOf } from "@server/delivery/submission";
 import { projectFacts } from "@server/rendering/project-facts";
 import { jobsOf } from "@server/queue/queue";
+import { approvalsOf } from "@server/review/reviews";
 import { uploadsOf } from "@server/ingest/uploads";
 import { both, inProject, inStudio, roleInProject } from "@server/people/access";
 import { nameOf, visitor } from "@server/people/visitor";
@@ -12,14 +13,15 @@ import { body, route, uuidParam } from "../../respond";
 /** The project as it is: document, recordings, masters, uploads, jobs. */
 export const GET = route<{ project: string }>(inProject("listen", "read"), async (_request, params) => {
   const id = uuidParam.parse(params.project);
-  const [project, uploads, submissions, jobs, role] = await Promise.all([
+  const [project, uploads, submissions, approvals, jobs, role] = await Promise.all([
     projectFacts(id),
     uploadsOf(id),
     submissionsOf(id),
+    approvalsOf(id),
     jobsOf(id),
     roleInProject(visitor(), id),
   ]);
-  return { ...project, uploads, submissions, jobs, role };
+  return { ...project, uploads, submissions, approvals, jobs, role };
 });
 
 /** Removes a project that lies in the bin for good. */

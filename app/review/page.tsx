@@ -1,0 +1,5 @@
+import { ReviewPage } from "@ui/features/review/review-page";
+
+export default function Page() {
+  return <ReviewPage />;
+}

@@ -1,0 +1,112 @@
+"use client";
+
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import type { ReviewPage as Page, ReviewPreview } from "@core/review/views";
+import { api, ServerProblem } from "@ui/api/api";
+import { Button } from "@ui/design-system/button";
+import { TextField } from "@ui/design-system/text-field";
+import { Entrance } from "@ui/features/people/entrance";
+import { OpenedReview } from "./opened-review";
+
+/** The page that a link for review leads to. Its secret stands behind the “#”, which no server and no log ever sees. */
+export function ReviewPage() {
+  const { data: preview, error } = useQuery({
+    queryKey: ["review-preview"],
+    queryFn: () => api<ReviewPreview>("review/preview", { method: "POST", body: { secret: location.hash.slice(1) } }),
+    retry: isWorthAnotherTry,
+  });
+  if (error)
+    return (
+      <Entrance title="This review is not open">
+        <p>{error.message}</p>
+      </Entrance>
+    );
+  if (!preview) return <Entrance title="Looking at the link …">{null}</Entrance>;
+  return <Review preview={preview} />;
+}
+
+/** Refusals stay refusals. */
+const isWorthAnotherTry = (count: number, error: Error): boolean =>
+  count < 3 && !(error instanceof ServerProblem && error.status >= 400 && error.status < 500);
+
+function Review({ preview }: { preview: ReviewPreview }) {
+  const {
+    data: page,
+    error,
+    refetch,
+  } = useQuery({
+    queryKey: ["review", preview.id],
+    queryFn: () => api<Page>(`review/${preview.id}`),
+    retry: isWorthAnotherTry,
+    // Answers of the team, and copies that are being made.
+    refetchInterval: ({ state }) => (state.data?.files.some((file) => !file.has_copy) ? 3000 : 20_000),
+  });
+  useEffect(() => {
+    document.title = `${preview.title} · Review`;
+  }, [preview.title]);
+  if (page) return <OpenedReview page={page} again={() => void refetch()} />;
+  if (!error) return <Entrance title={preview.title}>{null}</Entrance>;
+  return <Enter preview={preview} onEntered={() => void refetch()} />;
+}
+
+function Enter({
+  preview: { title, from, needsPassword },
+  onEntered,
+}: {
+  preview: ReviewPreview;
+  onEntered: () => void;
+}) {
+  const [name, setName] = useState("");
+  const [password, setPassword] = useState("");
+  const [problem, setProblem] = useState<string | null>(null);
+  const enter = async () => {
+    try {
+      const body = { secret: location.hash.slice(1), name: name.trim(), password };
+      await api("review/open", { method: "POST", body });
+      onEntered();
+    } catch (error) {
+      setProblem(error instanceof Error ? error.message : String(error));
+    }
+  };
+  return (
+    <Entrance title={title} help={`${from} asks you to hear this.`}>
+      <form
+        className="flex flex-col gap-3"
+        onSubmit={(event) => {
+          event.preventDefault();
+          void enter();
+        }}
+      >
+        <TextField
+          label="Your name"
+          help="Remarks and your decision stand under it."
+          autoComplete="name"
+          value={name}
+          onChange={setName}
+          maxLength={200}
+          required
+        />
+        {needsPassword && (
+          <TextField
+            label="Password"
+            help="It came with the link."
+            type="password"
+            autoComplete="off"
+            value={password}
+            onChange={setPassword}
+            required
+          />
+        )}
+        {problem && (
+          <p role="alert" className="text-outside">
+            {problem}
+          </p>
+        )}
+        <Button kind="main" type="submit" className="h-9 self-start" disabled={name.trim() === ""}>
+          Open
+        </Button>
+      </form>
+    </Entrance>
+  );
+}
