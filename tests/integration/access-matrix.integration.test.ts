@@ -3,7 +3,7 @@
 import { readFileSync } from "node:fs";
 import { beforeAll, describe, expect, it } from "vitest";
 import { migrate, rows } from "../../server/db/database";
-import type { Access } from "../../server/people/access";
+import { byReviewLink, type Access } from "../../server/people/access";
 import { studioVisitor, type Visitor } from "../../server/people/visitor";
 import { createProject } from "../../server/projects/projects";
 import { cookieOf, join, person, request, tokenOf } from "./people";
@@ -24,6 +24,8 @@ const routes = Object.entries(modules)
   .sort((a, b) => `${a.address} ${a.method}`.localeCompare(`${b.address} ${b.method}`));
 
 const HASH = "d".repeat(64);
+/** What routes ask for that know their guest by themselves. */
+const BY_LINK = byReviewLink.words;
 const UNKNOWN = "00000000-0000-4000-8000-000000000000";
 /** Which people are asked for: by their role in the studio, or as guests by their part in the project. */
 const COLUMNS = [
@@ -51,8 +53,8 @@ beforeAll(async () => {
     "insert into master (project_id, item_id, deliverable_id, key, inputs) values ($1, 'i', 'd', 'k', '{}') returning id",
     [project],
   );
-  params = { project, master: master!.id, hash: HASH, name: "x", worker: "w", path: ["sign-out"] };
-  for (const name of ["person", "invitation", "session", "token"]) params[name] = UNKNOWN;
+  params = { project, master: master!.id, hash: HASH, name: "x", worker: "w", position: "0", path: ["sign-out"] };
+  for (const name of ["person", "invitation", "session", "token", "review", "remark"]) params[name] = UNKNOWN;
   const owner = await person("Oriel", "owner");
   const people: Record<Exclude<Column, "nobody" | "read token">, Visitor> = {
     owner,
@@ -102,6 +104,8 @@ describe("every route", () => {
       "/api/auth/[...path]",
       "/api/join",
       "/api/join/preview",
+      "/api/review/open",
+      "/api/review/preview",
       "/api/sign-in",
       "/api/status",
       "/healthz",
@@ -114,7 +118,7 @@ describe("every route", () => {
       if (/project|master|hash/.test(address.replace("/projects/import", "")) && /\[/.test(address))
         expect([address, await answer(handler, "stranger")]).toEqual([address, 404]);
       const isChange = method !== "GET" && method !== "HEAD" && !OPEN_TO_READERS.includes(address);
-      if (isChange && handler.access.words !== "anyone")
+      if (isChange && !["anyone", BY_LINK].includes(handler.access.words))
         expect([address, method, await answer(handler, "read token")]).toEqual([address, method, 403]);
     }
   });
@@ -129,6 +133,19 @@ describe("every route", () => {
         const asked = request(method, path, credentials.get(column), body);
         const given = await handler(asked, { params: Promise.resolve(params) });
         expect([address, method, column, given.status]).toEqual([address, method, column, status]);
+      }
+    }
+  });
+
+  it("of a review knows its guest by the cookie of that review, and nobody else, whoever they are", async () => {
+    const ofReviews = routes.filter(({ handler }) => handler.access?.words === BY_LINK);
+    expect(ofReviews.length).toBeGreaterThan(6);
+    for (const { address, method, handler } of ofReviews) {
+      for (const column of ["nobody", "owner"] as const) {
+        const body = method === "GET" ? undefined : {};
+        const asked = request(method, "/api/review/x", credentials.get(column), body);
+        const given = await handler(asked, { params: Promise.resolve(params) });
+        expect([address, method, given.status]).toEqual([address, method, 403]);
       }
     }
   });
@@ -163,5 +180,6 @@ Made by \`tests/integration/access-matrix.integration.test.ts\`, which asks ever
 integration access-matrix -u” writes it anew. *stranger* is a guest without a part in the project; *review*, *listen* and *edit*
 are guests with that part; *read token* is an owner's API token with the scope “read”. “not there” is 404: whoever has no part
 in a project is not told that there is one. Uploads, beyond being signed in, ask for the part *edit* in their project
-(\`server/ingest/uploads.ts\`), signing in and joining for what is sent.
+(\`server/ingest/uploads.ts\`), signing in and joining for what is sent; routes of a review
+for the cookie that its link gave.
 `;

@@ -4,6 +4,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { format } from "date-fns";
 import { Link2 } from "lucide-react";
 import { useState } from "react";
+import { boardRows } from "@core/project/board";
 import { currentMasters } from "@core/project/delivery";
 import { specOf } from "@core/project/document";
 import { knownRecordings, type Master, type ProjectView } from "@core/project/views";
@@ -22,7 +23,7 @@ const LASTING = [7, 14, 30, 90];
 export function NewReview({ onMade }: { onMade: (secret: string) => void }) {
   const { view } = useCurrentItem();
   const [isOpen, setOpen] = useState(false);
-  const finished = view.masters.filter(({ state, file_hash: hash }) => state === "done" && hash !== null);
+  const finished = inOrder(view);
   return (
     <div className="flex items-center gap-3">
       <Button
@@ -50,6 +51,21 @@ export function NewReview({ onMade }: { onMade: (secret: string) => void }) {
       </SheetDialog>
     </div>
   );
+}
+
+/** Finished masters in the running order, of each item by its deliverables, the latest first. */
+function inOrder({ document, masters }: ProjectView): Master[] {
+  const items = boardRows(document).map(({ id }) => id);
+  const deliverables = document.deliverables.map(({ id }) => id);
+  const placeOf = (all: readonly string[], id: string) => (all.includes(id) ? all.indexOf(id) : all.length);
+  return masters
+    .filter(({ state, file_hash: hash }) => state === "done" && hash !== null)
+    .sort(
+      (a, b) =>
+        placeOf(items, a.item_id) - placeOf(items, b.item_id) ||
+        placeOf(deliverables, a.deliverable_id) - placeOf(deliverables, b.deliverable_id) ||
+        (b.finished_at ?? "").localeCompare(a.finished_at ?? ""),
+    );
 }
 
 interface FormProps {

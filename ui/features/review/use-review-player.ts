@@ -37,6 +37,7 @@ export function useReviewPlayer(review: string, file: ReviewFile, gainDb: number
     chosen.current = file;
     player.current.choose({ position, url, gainDb, seconds }, isSameTitle);
   }, [file, item, position, url, gainDb, seconds]);
+  const { playing } = shown;
   useEffect(() => {
     let isNew = true;
     const tell = () => {
@@ -45,6 +46,7 @@ export function useReviewPlayer(review: string, file: ReviewFile, gainDb: number
       void api(`review/${review}/heard`, { method: "POST", body: { position, ranges, isNew } }).catch(() => undefined);
       isNew = false;
     };
+    if (!playing) return; // told when it began to rest
     const timer = setInterval(tell, TELL_MS);
     addEventListener("pagehide", tell);
     return () => {
@@ -52,7 +54,7 @@ export function useReviewPlayer(review: string, file: ReviewFile, gainDb: number
       removeEventListener("pagehide", tell);
       tell();
     };
-  }, [review, position]);
+  }, [review, position, playing]);
   useEffect(() => () => player.current?.close(), []);
   return { ...shown, toggle: () => player.current?.toggle(), seek: (to) => player.current?.seek(to) };
 }
