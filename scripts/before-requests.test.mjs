@@ -1,6 +1,6 @@
 import { createServer } from "node:http";
 import { afterAll, beforeAll, describe, expect, it } from "vitest";
-import { isDecodable } from "./before-requests.mjs";
+import { isDecodable, noteAddress } from "./before-requests.mjs";
 
 let server;
 let address;
@@ -21,5 +21,25 @@ describe("an address", () => {
     const answer = await fetch(address + path);
     expect(answer.status).toBe(400);
     expect(await answer.json()).toMatchObject({ title: "Not valid", status: 400 });
+  });
+});
+
+describe("where a request comes from", () => {
+  const noted = (peer, headers, proxies = []) => {
+    const request = { socket: { remoteAddress: peer }, headers: { ...headers } };
+    noteAddress(request, proxies);
+    return request.headers;
+  };
+  it("is who is connected, whatever they say of themselves", () => {
+    const told = { "x-resonum-address": "127.0.0.1", "x-forwarded-for": "127.0.0.1", "x-forwarded-host": "a.example" };
+    expect(noted("192.0.2.1", told)).toEqual({ "x-resonum-address": "192.0.2.1" });
+    expect(noted("::ffff:127.0.0.1", {})).toEqual({ "x-resonum-address": "127.0.0.1" });
+    expect(noted(undefined, told)).toEqual({});
+  });
+  it("is whom a proxy that is believed names last", () => {
+    const told = { "x-forwarded-for": "203.0.113.1, 192.0.2.9" };
+    expect(noted("10.0.0.1", told, ["10.0.0.1"])["x-resonum-address"]).toBe("192.0.2.9");
+    expect(noted("10.0.0.2", told, ["10.0.0.1"])["x-resonum-address"]).toBe("10.0.0.2");
+    expect(noted("10.0.0.1", {}, ["10.0.0.1"])["x-resonum-address"]).toBe("10.0.0.1");
   });
 });

@@ -1,7 +1,8 @@
 /** A client with a link, on a phone and by keys: hears, remarks, compares, approves; and what the engineer sees of it. */
 import { AxeBuilder } from "@axe-core/playwright";
 import { devices, expect, test, type Browser, type Page } from "@playwright/test";
-import { newProject, onlyDeliver, programme, projectOf, recording, saved, takeIn } from "./studio";
+import { newChainEntry } from "@core/processors";
+import { command, newProject, onlyDeliver, programme, projectOf, recording, saved, takeIn } from "./studio";
 
 const PHONE = { ...devices["Pixel 7"], viewport: { width: 390, height: 844 }, defaultBrowserType: undefined };
 
@@ -48,6 +49,7 @@ test("a client hears a master on a phone, remarks upon it and approves it; an ed
   const project = await newProject(page, "Side A", "Music");
   await takeIn(page, [await recording("Low Door.wav", programme(12, 0.4))]);
   await onlyDeliver(page, project, "streaming-14");
+  await expect(page.getByTestId("lanes")).toBeVisible();
   await page.keyboard.press("6");
   await render(page);
   const link = await sendOut(page);
@@ -86,17 +88,9 @@ test("a client hears a master on a phone, remarks upon it and approves it; an ed
   await page.keyboard.press("6");
   await page.getByRole("tab", { name: "Board" }).click();
   await expect(page.getByText("approved by Wen")).toBeVisible();
-  const { head, document: opened } = await projectOf(page, project);
-  await page.request.post(`/api/projects/${project}/commands`, {
-    data: {
-      base: head,
-      command: {
-        type: "addProcessor",
-        item: opened.items[0]!.id,
-        entry: { id: "g", type: "gain", bypass: false, parameters: { gainDb: -3 } },
-      },
-    },
-  });
+  const { items } = (await projectOf(page, project)).document;
+  const gain = { ...newChainEntry("gain", "g"), gainDb: -3 };
+  await command(page, project, { type: "addProcessor", item: items[0]!.id, entry: gain });
   await expect(page.getByText("approved another file by Wen")).toBeVisible();
   await saved(page);
   // Closed, it is heard no more, by an open page neither.

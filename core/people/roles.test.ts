@@ -7,6 +7,7 @@ describe("roles", () => {
       4, 3, 2, 1,
     ]);
     expect(isStudioRole("assistant", "engineer")).toBe(false);
+    expect(isStudioRole("root" as "owner", "guest")).toBe(false);
   });
   it("in a project likewise, and none may nothing", () => {
     expect(PROJECT_ROLES.map((role) => PROJECT_ROLES.filter((wanted) => isProjectRole(role, wanted)).length)).toEqual([

@@ -32,8 +32,9 @@ export const SCOPE_LABELS: Record<Scope, { name: string; help: string }> = {
   manage: { name: "Manage", help: "Machines, backups and figures of the server." },
 };
 
+/** What is no role may nothing. */
 const isAtLeast = <Role>(order: readonly Role[], role: Role, wanted: Role): boolean =>
-  order.indexOf(role) <= order.indexOf(wanted);
+  order.includes(role) && order.indexOf(role) <= order.indexOf(wanted);
 
 /** Whether a role in the studio may do all that `wanted` may. */
 export const isStudioRole = (role: StudioRole, wanted: StudioRole): boolean => isAtLeast(STUDIO_ROLES, role, wanted);

@@ -152,5 +152,6 @@ async function restoreDatabase(dump: string, signal: AbortSignal | undefined): P
 async function dropUnfinished(): Promise<void> {
   await rows("delete from worker");
   await rows("delete from job where queue = 'backup'");
+  await rows("delete from session"); // who was signed out since is not signed in again
   await rows("delete from backup where finished_at is null");
 }

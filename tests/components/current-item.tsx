@@ -23,7 +23,7 @@ import { useWorkspace } from "@ui/state/workspace-store";
 
 export const RATE = 48_000;
 export const SECONDS = 6;
-const PROJECT = "00000000-0000-4000-8000-000000000001";
+export const PROJECT = "00000000-0000-4000-8000-000000000001";
 const HASH = "a".repeat(64);
 
 const newClient = () => new QueryClient({ defaultOptions: { queries: { retry: false } } });

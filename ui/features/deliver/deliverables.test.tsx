@@ -4,7 +4,7 @@ import { describe, expect, it, vi } from "vitest";
 import { newFormat } from "@core/delivery/recipe";
 import { specNamed } from "@core/delivery/specs";
 import { answering } from "../../../tests/components/answers";
-import { inWorkspace } from "../../../tests/components/current-item";
+import { inWorkspace, PROJECT } from "../../../tests/components/current-item";
 import { DeliverableDialog } from "./deliverable-dialog";
 import { FileNamesView } from "./file-names-view";
 import { SpecEditor } from "./spec-editor";
@@ -141,7 +141,7 @@ describe("what masters say of themselves", () => {
     const { document } = inWorkspace(<FileNamesView />, { items: 2 });
     const picture = new File([new Uint8Array([1, 2, 3])], "episode.png", { type: "image/png" });
     const hash = "c".repeat(64);
-    answering({ "POST photos": { hash } });
+    answering({ [`POST projects/${PROJECT}/photos`]: { hash } });
     await userEvent.setup().upload(screen.getByLabelText("Cover of item 2"), picture);
     await screen.findByAltText("Cover of item 2");
     expect(document().items.map(({ about }) => about?.cover)).toEqual([undefined, hash]);
