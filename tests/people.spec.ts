@@ -151,6 +151,35 @@ test("edits stand under a name, in the history and in the audit trail", async ({
   await engineer.context().close();
 });
 
+test("two in one project see each other, and one goes along with the other's view and listening", async ({
+  browser,
+}) => {
+  const other = await somebody(browser);
+  await signIn(other, "marl@sluice.example");
+  await other.getByRole("link", { name: "Tide Tables" }).click();
+  await expect(other.getByTestId("lanes")).toBeVisible();
+  await owner.goto(other.url());
+  await expect(owner.getByTestId("lanes")).toBeVisible();
+  const marl = owner.getByRole("list", { name: "Who else is here" }).getByRole("button", { name: /Marl/ });
+  await expect(marl).toContainText("intake");
+  await expect(other.getByRole("list", { name: "Who else is here" })).toContainText("Oriel");
+  await marl.click();
+  await other.keyboard.press("4");
+  await expect(owner.getByRole("button", { name: /Shape/ })).toHaveAttribute("aria-current", "page");
+  await other.keyboard.press("Space");
+  await expect(marl.getByLabel("listens")).toBeVisible();
+  await expect(owner.getByRole("button", { name: "Pause" })).toBeVisible();
+  await other.keyboard.press("Space");
+  await expect(owner.getByRole("button", { name: "Play", exact: false }).first()).toBeVisible();
+  // An edit of the one is on the other's page in a moment; let go of, the other stays where they are.
+  await marl.click();
+  await other.keyboard.press("5");
+  await expect(marl).toContainText("sequence");
+  await expect(owner.getByRole("button", { name: /Shape/ })).toHaveAttribute("aria-current", "page");
+  await other.context().close();
+  await expect(owner.getByRole("list", { name: "Who else is here" })).toBeHidden();
+});
+
 test("whoever is signed out goes on where they were, and nothing that they did is lost", async ({ browser }) => {
   const page = await somebody(browser);
   await signIn(page, "marl@sluice.example");

@@ -36,7 +36,10 @@ test("with TLS of its own: cookies stay on it, names that are not the studio's a
     const session = (await page.context().cookies()).find(({ name }) => name.includes("session_token"))!;
     expect(session).toMatchObject({ secure: true, httpOnly: true, sameSite: "Lax" });
     const answer = await page.request.get("/api/me");
-    expect(answer.headers()["strict-transport-security"]).toMatch(/max-age=\d{8}/);
+    const headers = answer.headers();
+    expect(headers["strict-transport-security"]).toMatch(/max-age=\d{8}/);
+    expect(headers).toMatchObject({ "x-content-type-options": "nosniff", "cache-control": "no-store" });
+    expect(Object.keys(headers).filter((name) => name.startsWith("access-control"))).toEqual([]);
     const called = async (host: string) => (await page.request.get("/api/status", { headers: { host } })).status();
     expect([await called("studio.example"), await called("elsewhere.example")]).toEqual([200, 421]);
     await page.context().close();

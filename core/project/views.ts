@@ -5,6 +5,7 @@ import type { MasterResult } from "../delivery/master-job";
 import type { Instant } from "../audio/instant";
 import type { Layout } from "../audio/layout";
 import type { ComplianceStatus } from "../delivery/compliance";
+import type { Presence } from "../people/presence";
 import type { ProjectRole } from "../people/roles";
 import type { Approval } from "../review/views";
 import type { ProjectDocument } from "./document";
@@ -194,6 +195,7 @@ export type ServerEvent =
   | { topic: "projects" }
   | { topic: "people" }
   | { topic: "review"; project: string }
+  | { topic: "presence"; project: string; presence: Presence }
   | { topic: "source"; hash: string; state: string; progress?: Progress }
   | { topic: "master"; project: string; master: string; state: string; progress?: Progress };
 

@@ -172,7 +172,9 @@ describe("every route", () => {
 });
 
 /** What measures or asks without changing anything, by a method that has a body. */
-const OPEN_TO_READERS = ["/api/measure", "/api/reports", "/api/projects/[project]/figures"];
+const OPEN_TO_READERS = [
+  ...["/api/measure", "/api/reports", "/api/projects/[project]/figures", "/api/projects/[project]/presence"],
+];
 
 const INTRODUCTION = `# Who may do what
 

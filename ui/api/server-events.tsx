@@ -6,6 +6,7 @@ import { create } from "zustand";
 import type { Progress, ServerEvent } from "@core/project/views";
 import { api } from "./api";
 import { useSignedOut } from "./signed-out";
+import { hearPresence } from "./presence";
 import { settled } from "./pending-edits";
 
 /** Progress of recordings being read and masters being rendered, by hash or id. Not kept: it is only of the moment. */
@@ -49,6 +50,11 @@ export function ServerEvents() {
         });
         void client.invalidateQueries({ queryKey: ["history", event.project] });
         void client.invalidateQueries({ queryKey: ["projects"] });
+        return;
+      }
+      if (event.topic === "presence") {
+        // Of the project that this page has open.
+        if (client.getQueryState(["project", event.project])) hearPresence(event.presence);
         return;
       }
       if (event.topic === "review") {

@@ -7,6 +7,7 @@ import { Hint } from "@ui/design-system/hint";
 import { useSaveState } from "@ui/api/save-state";
 import { goToStage, STAGES, useWorkspace } from "../state/workspace-store";
 import { useCurrentItem } from "../state/current-item";
+import { PeopleHere } from "./people-here";
 import { useStageStatuses } from "./stage-statuses";
 
 const NAMES = {
@@ -47,6 +48,8 @@ export function StageNav() {
           </Hint>
         );
       })}
+      <span className="flex-1" />
+      <PeopleHere />
       <Saved />
     </nav>
   );
@@ -80,7 +83,7 @@ function Saved() {
     <button
       type="button"
       onClick={() => useWorkspace.setState({ dialog: "history" })}
-      className="mt-auto px-3 py-3 text-left text-label text-soft hover:text-act"
+      className="px-3 py-3 text-left text-label text-soft hover:text-act"
     >
       <span role="status" data-testid="saved">
         <SavedWords />
