@@ -8,6 +8,7 @@ import type { ComplianceStatus } from "../delivery/compliance";
 import type { Presence } from "../people/presence";
 import type { ProjectRole } from "../people/roles";
 import type { Approval } from "../review/views";
+import type { Command } from "./commands";
 import type { ProjectDocument } from "./document";
 import type { KnownRecording, KnownRecordings } from "./known-recordings";
 import type { MasterInputs } from "./master-inputs";
@@ -189,9 +190,15 @@ export interface Progress {
   sketch?: string;
 }
 
+/** An edit as it is told to other pages: whoever has the state before it need not ask for the one after it. */
+export interface ToldEdit {
+  parent: number;
+  command: Command;
+}
+
 /** Something that happened, told to every open page. */
 export type ServerEvent =
-  | { topic: "project"; project: string; head?: number }
+  | { topic: "project"; project: string; head?: number; edit?: ToldEdit }
   | { topic: "projects" }
   | { topic: "people" }
   | { topic: "review"; project: string }

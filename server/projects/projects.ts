@@ -4,7 +4,7 @@ import { conflicts } from "@core/project/paths";
 import { blobsNamedIn } from "@core/project/project-file";
 import { newProject, type TemplateId } from "@core/project/templates";
 import { headForNext, type ReportHead } from "@core/project/report-head";
-import type { HistoryState, ProjectSummary, Shelf } from "@core/project/views";
+import type { HistoryState, ProjectSummary, Shelf, ToldEdit } from "@core/project/views";
 import type pg from "pg";
 import { row, rows, transaction, type Queryable } from "../db/database";
 import { documentAt, insertState } from "./document-history";
@@ -16,10 +16,20 @@ import { refuseIfDiskFull } from "../storage/free-space";
 type ListedProject = Omit<ProjectSummary, "standing"> & { head: number; document: ProjectDocument };
 
 /** Makes a state the head, in the transaction that made it. */
-export async function moveTo(client: pg.PoolClient, project: string, head: number, added: number): Promise<void> {
+export async function moveTo(
+  client: pg.PoolClient,
+  project: string,
+  head: number,
+  added: number,
+  edit?: ToldEdit,
+): Promise<void> {
   await client.query("update project set head = $2, states = states + $3 where id = $1", [project, head, added]);
-  await publish({ topic: "project", project, head }, client);
+  const isShort = edit !== undefined && JSON.stringify(edit).length < LONGEST_TOLD;
+  await publish({ topic: "project", project, head, ...(isShort ? { edit } : {}) }, client);
 }
+
+/** PostgreSQL notifies of 8,000 bytes at most; pages ask for what is longer. */
+const LONGEST_TOLD = 2000;
 
 export async function createProject(
   name: string,
@@ -175,7 +185,7 @@ export async function editWithin(client: pg.PoolClient, project: string, edit: E
   const label = commandLabel(checked, document);
   const state = await insertState({ project, parent: head, label, author, command: checked, document: next }, client);
   await keepBlobsOf(client, project, checked);
-  await moveTo(client, project, state, 1);
+  await moveTo(client, project, state, 1, { parent: head, command: checked });
   await rememberAnswer(client, id, project, state);
   return { head: state, rebased: stale, label };
 }

@@ -1,9 +1,10 @@
 "use client";
 
-import { useQueryClient } from "@tanstack/react-query";
+import { useQueryClient, type QueryClient } from "@tanstack/react-query";
 import { useEffect, useReducer } from "react";
 import { create } from "zustand";
-import type { Progress, ServerEvent } from "@core/project/views";
+import type { Progress, ProjectView, ServerEvent } from "@core/project/views";
+import { afterEdit } from "./told-edit";
 import { api } from "./api";
 import { useSignedOut } from "./signed-out";
 import { hearPresence } from "./presence";
@@ -17,6 +18,16 @@ export const useJobProgress = create<{ progress: Record<string, Progress>; conne
 
 /** After a refusal, a browser does not ask again by itself. */
 const REFUSED_MS = 5000;
+
+const REST_MS = 1500;
+const waiting = new Map<string, ReturnType<typeof setTimeout>>();
+
+/** Asks for a project anew once nothing was told of it for a while. */
+function refreshLater(client: QueryClient, project: string): void {
+  clearTimeout(waiting.get(project));
+  const timer = setTimeout(() => void client.invalidateQueries({ queryKey: ["project", project] }), REST_MS);
+  waiting.set(project, timer);
+}
 
 /** Listens to the server and refreshes what its events say has changed. */
 export function ServerEvents() {
@@ -44,9 +55,13 @@ export function ServerEvents() {
         const { project, head } = event;
         // An own edit is told here as well, often before its answer is there.
         void settled(project).then(() => {
-          const known = client.getQueryData<{ head: number }>(["project", project]);
-          if (head === undefined || known?.head !== head)
-            void client.invalidateQueries({ queryKey: ["project", project] });
+          const known = client.getQueryData<ProjectView>(["project", project]);
+          if (head !== undefined && known?.head === head) return;
+          const after = known && head !== undefined && event.edit ? afterEdit(known, head, event.edit) : null;
+          if (after) client.setQueryData(["project", project], after);
+          // What was measured of it meanwhile is asked for once it rests.
+          if (after) refreshLater(client, project);
+          else void client.invalidateQueries({ queryKey: ["project", project] });
         });
         void client.invalidateQueries({ queryKey: ["history", event.project] });
         void client.invalidateQueries({ queryKey: ["projects"] });
