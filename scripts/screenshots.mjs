@@ -89,9 +89,6 @@ await page.keyboard.press("o");
 await page.keyboard.press("6");
 // What was said meanwhile is gone by then.
 await shot("deliver", 6000);
-await page.keyboard.press("h");
-await shot("history", 800);
-await page.keyboard.press("Escape");
 // A master to compare with.
 const render = page.getByRole("button", { name: /Render what changed/ });
 if ((await render.count()) > 0 && (await render.isEnabled())) await render.click();
@@ -112,7 +109,6 @@ await page
   .getByText(/refused/)
   .first()
   .waitFor({ timeout: 60_000 });
-await shot("submission", 800);
 await page.getByRole("tab", { name: "Board" }).click();
 await page.keyboard.press("2");
 await view("Compare");
@@ -147,7 +143,6 @@ await page.getByTestId("picture").waitFor({ timeout: 30_000 });
 await page.keyboard.press("Space");
 await page.waitForTimeout(4200);
 await page.keyboard.press("Space");
-await shot("film", 600);
 await openProject(/Keeper/);
 await page.keyboard.press("2");
 await page.keyboard.press("p");
@@ -204,4 +199,38 @@ await page
   .waitFor({ timeout: 120_000 });
 await page.getByText("is asked for").waitFor({ state: "detached" });
 await shot("operations");
+
+// What a client sees of a review on a phone; then the people of a studio, which has accounts from here on.
+await openProject(/Saltmarsh/);
+await page.keyboard.press("6");
+await view("Review");
+await page.getByRole("button", { name: "Send out for review" }).click();
+await page.getByLabel("Message").fill("Side one as it would go out; mind the endings, please.");
+await page.getByRole("button", { name: /Make a link/ }).click();
+const link = await page.getByLabel("Send this link, which is told this once").inputValue();
+const phone = await browser.newPage({ viewport: { width: 390, height: 844 }, hasTouch: true });
+await phone.goto(link);
+await phone.getByLabel("Your name").fill("Wen Ashdown");
+await phone.getByRole("button", { name: "Open" }).click();
+await phone.getByText("A copy for listening").waitFor({ state: "detached", timeout: 120_000 });
+await phone.getByRole("slider", { name: "Place in the file" }).fill("12");
+await phone.getByLabel(/^At /).fill("A little less of the water here?");
+await phone.getByRole("button", { name: "Remark" }).click();
+await phone.getByText("A little less of the water here?").waitFor();
+await phone.waitForTimeout(800);
+await phone.screenshot({ path: picture("review") });
+await page.goto(`${address}/people`);
+await page.getByRole("textbox", { name: "Name" }).fill("Oriel Fenwick");
+await page.getByLabel("E-mail address").fill("oriel@sluice.example");
+await page.getByLabel("Password").fill("nine herons over the sluice");
+await page.getByRole("button", { name: "Become the owner" }).click();
+await page.getByLabel("For whom").fill("Marl, second engineer");
+await page.getByRole("button", { name: "Make a link" }).click();
+await page.getByRole("button", { name: "Done" }).click();
+await page.getByLabel("For whom").fill("Wen, who hears for the label");
+await page.getByLabel("Role in the studio").selectOption("guest");
+await page.getByLabel("Project", { exact: true }).selectOption({ label: "Orchard at Dusk" });
+await page.getByRole("button", { name: "Make a link" }).click();
+await page.getByRole("button", { name: "Done" }).click();
+await shot("people", 800);
 await browser.close();
