@@ -42,7 +42,7 @@ export interface ReviewFile {
   integrated_lufs: number | null;
   /** Whether a copy is there that plays anywhere. */
   has_copy: boolean;
-  /** Highest levels of equal parts, 0…1; `null` until it is drawn. */
+  /** Highest levels of equal parts, 0…1; how loud they are until there is a copy; `null` where neither is known. */
   outline: number[] | null;
 }
 

@@ -93,6 +93,7 @@ describe("a review", () => {
       ["Low Door", SECONDS],
       ["Low Door", SECONDS],
     ]);
+    expect(page.files.every(({ outline }) => outline!.length > 10 && Math.max(...outline!) <= 1)).toBe(true);
     expect(JSON.stringify(page)).not.toContain(secret);
     const kept = await rows<{ text: string }>("select review::text as text from review");
     expect(kept.some(({ text }) => text.includes(secret))).toBe(false);

@@ -2,6 +2,7 @@
 import { randomBytes } from "node:crypto";
 import { hashPassword } from "better-auth/crypto";
 import type { Approval, Heard, ReviewView } from "@core/review/views";
+import type { ReportDrawings } from "@core/report/drawings";
 import { formatWords } from "@core/delivery/recipe";
 import type { Master } from "@core/project/views";
 import { row, rows, transaction } from "../db/database";
@@ -31,6 +32,7 @@ async function sentOut(project: string, id: string) {
   if (master.state !== "done" || !master.file_hash || !master.result)
     throw new Problem(409, "Not rendered", `“${title}” is not finished yet: render it first.`);
   const { name, mediaType } = await masterFileName(master);
+  const drawn = await row<{ drawings: ReportDrawings | null }>("select drawings from master where id = $1", [id]);
   return {
     master,
     title,
@@ -39,8 +41,13 @@ async function sentOut(project: string, id: string) {
     mediaType,
     seconds: master.result.figures.durationSeconds,
     lufs: master.result.figures.integratedLufs,
+    outline: drawn?.drawings ? loudnessOutline(drawn.drawings) : null,
   };
 }
+
+/** How loud it is from place to place, 0…1: drawn until its samples were looked at. */
+const loudnessOutline = ({ momentaryLufs }: ReportDrawings): number[] =>
+  momentaryLufs.map((lufs) => (lufs === null ? 0 : Math.min(1, Math.round(1000 * 10 ** (lufs / 20)) / 1000)));
 
 /** What tells a file from others of the same title: what it is for, in what, and when it was made. */
 function labelOf({ inputs, finished_at: finished }: Master): string {
@@ -73,13 +80,13 @@ export async function createReview(
       ],
       client,
     );
-    for (const [position, { master, title, label, name, mediaType, seconds, lufs }] of files.entries())
+    for (const [position, { master, title, label, name, mediaType, seconds, lufs, outline }] of files.entries())
       await client.query(
         `insert into review_file (review_id, position, item_id, deliverable_id, title, label, file_name, media_type,
-           file_hash, seconds, integrated_lufs) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)`,
+           file_hash, seconds, integrated_lufs, outline) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12)`,
         [
           ...[made!.id, position, master.item_id, master.deliverable_id, title, label, name, mediaType],
-          ...[master.file_hash, seconds, Number.isFinite(lufs) ? lufs : null],
+          ...[master.file_hash, seconds, Number.isFinite(lufs) ? lufs : null, JSON.stringify(outline)],
         ],
       );
     await publish({ topic: "review", project }, client);

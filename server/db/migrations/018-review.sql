@@ -30,7 +30,7 @@ create table review_file (
   file_hash text not null,
   seconds double precision not null,
   integrated_lufs double precision,
-  -- A copy that plays anywhere, and its outline: highest levels of equal parts, 0…1; null until they are made.
+  -- A copy that plays anywhere; null until it is made. The outline, 0…1: of its samples, until then of its loudness.
   copy_hash text,
   outline jsonb,
   primary key (review_id, position)

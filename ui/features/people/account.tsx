@@ -49,7 +49,7 @@ export function Account() {
                 <Passkeys />
               </div>
               <Devices />
-              <Tokens role={me.role} />
+              <Tokens studioRole={me.role} />
             </>
           )}
         </div>

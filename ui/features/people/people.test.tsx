@@ -207,7 +207,7 @@ describe("API tokens", () => {
       "GET account/tokens": [token],
       "POST account/tokens": { ...token, token: "resonum_ab12cd" },
     });
-    show(<Tokens role="assistant" />);
+    show(<Tokens studioRole="assistant" />);
     const row = within((await screen.findByText("night")).closest("tr")!);
     expect(row.getByText("read, render")).toBeTruthy();
     expect(row.getByText("never used")).toBeTruthy();

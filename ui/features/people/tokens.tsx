@@ -19,7 +19,7 @@ const LASTING: [string, number | null][] = [
 ];
 
 /** Tokens of programs that act for whoever made them: what each may do, and until when. */
-export function Tokens({ role }: { role: StudioRole }) {
+export function Tokens({ studioRole }: { studioRole: StudioRole }) {
   const client = useQueryClient();
   const { data: tokens } = useQuery({ queryKey: ["tokens"], queryFn: () => api<TokenView[]>("account/tokens") });
   const [made, setMade] = useState<string | null>(null);
@@ -32,7 +32,7 @@ export function Tokens({ role }: { role: StudioRole }) {
     <section aria-label="API tokens" className="flex flex-col gap-2">
       <h2 className="text-head">API tokens</h2>
       <NewToken
-        role={role}
+        studioRole={studioRole}
         onMade={(token) => {
           setMade(token);
           void again();
@@ -67,7 +67,7 @@ export function Tokens({ role }: { role: StudioRole }) {
   );
 }
 
-function NewToken({ role, onMade }: { role: StudioRole; onMade: (token: string) => void }) {
+function NewToken({ studioRole, onMade }: { studioRole: StudioRole; onMade: (token: string) => void }) {
   const [name, setName] = useState("");
   const [scopes, setScopes] = useState<readonly Scope[]>(["read"]);
   const [days, setDays] = useState<number | null>(30);
@@ -79,7 +79,7 @@ function NewToken({ role, onMade }: { role: StudioRole; onMade: (token: string) 
     setName("");
     onMade(token);
   };
-  const offered = SCOPES.filter((scope) => scope !== "manage" || isStudioRole(role, "engineer"));
+  const offered = SCOPES.filter((scope) => scope !== "manage" || isStudioRole(studioRole, "engineer"));
   return (
     <form
       className="flex flex-wrap items-end gap-4 border border-hair bg-sheet px-3 py-2"
