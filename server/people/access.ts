@@ -56,20 +56,16 @@ export const inStudio = (role: StudioRole, scope: Scope | null): Access => ({
   },
 });
 
-/** Roles of somebody in projects, those left out that they see nothing of. */
+/** Roles of somebody in projects; those that are not there, or that they see nothing of, are left out. */
 async function rolesIn(visitor: Visitor, projects: readonly string[]): Promise<Map<string, ProjectRole>> {
-  const given = new Map(
-    visitor.person
-      ? (
-          await rows<{ project_id: string; role: ProjectRole }>(
-            "select project_id, role from project_member where person_id = $1 and project_id = any($2)",
-            [visitor.person.id, projects],
-          )
-        ).map(({ project_id, role }) => [project_id, role])
-      : [],
+  const found = await rows<{ id: string; given: ProjectRole | null }>(
+    `select project.id, member.role as given from project
+     left join project_member member on member.project_id = project.id and member.person_id = $1
+     where project.id = any($2)`,
+    [visitor.person?.id ?? null, projects],
   );
-  const found = projects.map((id) => [id, projectRole(visitor.role, given.get(id) ?? null)] as const);
-  return new Map(found.filter((entry): entry is [string, ProjectRole] => entry[1] !== null));
+  const roles = found.map(({ id, given }) => [id, projectRole(visitor.role, given)] as const);
+  return new Map(roles.filter((entry): entry is [string, ProjectRole] => entry[1] !== null));
 }
 
 export const roleInProject = async (visitor: Visitor, project: string): Promise<ProjectRole | null> =>

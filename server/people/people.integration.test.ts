@@ -145,6 +145,10 @@ describe("a role", () => {
     await setMember(owner, project, guest.person.id, null);
     expect(await refusal(inProject("listen", "read").check(guest, { project }))).toBe(404);
     expect(await refusal(inProject("edit", "edit").check(assistant, { project }))).toBe(403);
+    expect(await refusal(inProject("listen", "read").check(owner, { project: randomUUID() }))).toBe(404);
+    expect(
+      await refusal(inProject("listen", "read").check(owner, { project: "1; drop table project" })),
+    ).toBeInstanceOf(Error);
     const made = await createProject("Own", "music", "test");
     await giveToCreator(assistant, made.id);
     expect(await roleInProject(assistant, made.id)).toBe("edit");

@@ -51,6 +51,9 @@ export async function previewReview(secret: string): Promise<ReviewPreview> {
   return { id, title, from, needsPassword: hash !== null };
 }
 
+/** A link that was put where everybody finds it is no link for review any more. */
+const MOST_GUESTS = 1000;
+
 const cookieOf = (review: string): string => `resonum_review_${review}`;
 
 /**
@@ -76,9 +79,12 @@ export async function enterReview(
     if (!opened) throw new Problem(401, "Wrong password", "The password is another one: it came with the link.");
   }
   const token = randomBytes(32).toString("base64url");
-  await rows("insert into review_guest (review_id, name, token_hash, address) values ($1, $2, $3, $4)", [
-    ...[id, name, hashOfSecret(token), address],
-  ]);
+  const entered = await row(
+    `insert into review_guest (review_id, name, token_hash, address) select $1, $2, $3, $4
+     where (select count(*) from review_guest where review_id = $1) < ${MOST_GUESTS} returning 1`,
+    [id, name, hashOfSecret(token), address],
+  );
+  if (!entered) throw new Problem(409, "Too many guests", "The link was opened too often. Ask for another one.");
   await noted("opened a review");
   await publish({ topic: "review", project });
   const secure = config.tls ? "; Secure" : "";

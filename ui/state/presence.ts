@@ -7,7 +7,7 @@ import { PAGE, usePresence } from "@ui/api/presence";
 import { useCurrentItem, type ItemFacts } from "@ui/state/current-item";
 import { itemFrame } from "@ui/state/item-time";
 import { engine } from "@ui/state/listening-engine";
-import { useWorkspace, type StageName } from "@ui/state/workspace-store";
+import { STAGES, useWorkspace, type StageName } from "@ui/state/workspace-store";
 
 const LOOK_MS = 500;
 /** Told again while nothing changes, so that nobody seems gone. */
@@ -75,15 +75,19 @@ export function usePresenceTold(project: string): void {
   }, [project]);
 }
 
+const isStage = (name: string): name is StageName => (STAGES as readonly string[]).includes(name);
+
 /** Goes where the followed page goes, and plays what it plays, until it is let go of. */
 export function useFollowing(): void {
   const { facts } = useCurrentItem();
   const followed = usePresence((state) => (state.followed ? state.others[state.followed]?.presence : undefined));
   useEffect(() => {
     if (!followed) return;
-    const { stage, item, seconds, selection, view, playing } = followed;
+    const { stage, item, seconds, selection, playing } = followed;
+    if (!isStage(stage)) return; // of another version of the application, say
     const isOther = item !== useWorkspace.getState().item;
-    useWorkspace.setState({ stage: stage as StageName, item, view, selection, cursor: seconds });
+    const view = followed.view && followed.view.end > followed.view.start ? followed.view : null;
+    useWorkspace.setState({ stage, item, view, selection, cursor: seconds });
     if (isOther || !facts) return; // heard from the next time on that it is told
     const off = Math.abs(engine().position / facts.sampleRate - seconds);
     if (off > TOLERANCE_SECONDS) engine().seek(itemFrame(facts, seconds));

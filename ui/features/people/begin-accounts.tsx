@@ -3,6 +3,7 @@
 import { useState } from "react";
 import { api } from "@ui/api/api";
 import { Button } from "@ui/design-system/button";
+import { ProblemLine } from "@ui/design-system/problem-line";
 import { AccountFields, NO_ACCOUNT } from "./account-fields";
 
 /** What a studio without accounts is, and how it gets its first. */
@@ -41,11 +42,7 @@ export function BeginAccounts() {
         }}
       >
         <AccountFields entry={entry} onChange={setEntry} />
-        {problem && (
-          <p role="alert" className="text-outside">
-            {problem}
-          </p>
-        )}
+        <ProblemLine words={problem} />
         <Button kind="main" type="submit" className="h-8 self-start">
           Become the owner
         </Button>

@@ -5,6 +5,7 @@ import { STUDIO_ROLE_LABELS } from "@core/people/roles";
 import type { InvitationPreview } from "@core/people/views";
 import { api } from "@ui/api/api";
 import { Button } from "@ui/design-system/button";
+import { ProblemLine } from "@ui/design-system/problem-line";
 import { AccountFields, NO_ACCOUNT } from "./account-fields";
 import { Entrance } from "./entrance";
 
@@ -55,11 +56,7 @@ function Joining({ preview: { role, project, invitedBy, resetFor } }: { preview:
         }}
       >
         <AccountFields entry={entry} onChange={setEntry} passwordOnly={resetFor !== null} />
-        {problem && (
-          <p role="alert" className="text-outside">
-            {problem}
-          </p>
-        )}
+        <ProblemLine words={problem} />
         <Button kind="main" type="submit" className="h-8 self-start">
           {resetFor ? "Set it and sign in" : "Join"}
         </Button>

@@ -5,6 +5,7 @@ import { useState, useSyncExternalStore } from "react";
 import { api } from "@ui/api/api";
 import { canUsePasskeys, signInByPasskey } from "@ui/api/passkeys";
 import { Button } from "@ui/design-system/button";
+import { ProblemLine } from "@ui/design-system/problem-line";
 import { TextField } from "@ui/design-system/text-field";
 
 const never = () => () => {};
@@ -53,11 +54,7 @@ export function SignInForm({ onSignedIn }: { onSignedIn: () => void }) {
         onChange={setPassword}
         required
       />
-      {problem && (
-        <p role="alert" className="text-outside">
-          {problem}
-        </p>
-      )}
+      <ProblemLine words={problem} />
       <div className="flex items-center gap-2">
         <Button kind="main" type="submit" className="h-8" disabled={isBusy || email === "" || password === ""}>
           Sign in

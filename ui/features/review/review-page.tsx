@@ -5,6 +5,7 @@ import { useEffect, useState } from "react";
 import type { ReviewPage as Page, ReviewPreview } from "@core/review/views";
 import { api, ServerProblem } from "@ui/api/api";
 import { Button } from "@ui/design-system/button";
+import { ProblemLine } from "@ui/design-system/problem-line";
 import { TextField } from "@ui/design-system/text-field";
 import { Entrance } from "@ui/features/people/entrance";
 import { OpenedReview } from "./opened-review";
@@ -98,11 +99,7 @@ function Enter({
             required
           />
         )}
-        {problem && (
-          <p role="alert" className="text-outside">
-            {problem}
-          </p>
-        )}
+        <ProblemLine words={problem} />
         <Button kind="main" type="submit" className="h-9 self-start" disabled={name.trim() === ""}>
           Open
         </Button>
