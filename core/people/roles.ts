@@ -22,7 +22,7 @@ export const STUDIO_ROLE_LABELS: Record<StudioRole, { name: string; help: string
 export const PROJECT_ROLE_LABELS: Record<ProjectRole, { name: string; help: string }> = {
   edit: { name: "Edit", help: "Works in the project, renders and hands over." },
   listen: { name: "Listen", help: "Opens the project, hears and downloads; changes nothing." },
-  review: { name: "Review", help: "Hears its masters where they are sent out for review." },
+  review: { name: "Review", help: "Opens its reviews from the library: hears, remarks, approves." },
 };
 
 export const SCOPE_LABELS: Record<Scope, { name: string; help: string }> = {

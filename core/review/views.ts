@@ -42,6 +42,8 @@ export interface ReviewFile {
   integrated_lufs: number | null;
   /** Whether a copy is there that plays anywhere. */
   has_copy: boolean;
+  /** Why there will be none. */
+  copy_problem: string | null;
   /** Highest levels of equal parts, 0…1; how loud they are until there is a copy; `null` where neither is known. */
   outline: number[] | null;
 }
@@ -52,6 +54,14 @@ export interface ReviewPreview {
   title: string;
   from: string;
   needsPassword: boolean;
+}
+
+/** A review that somebody may open by their part in the project. */
+export interface OpenReviewView {
+  id: string;
+  title: string;
+  from: string;
+  expires_at: Instant;
 }
 
 /** What a guest sees. */

@@ -1,5 +1,5 @@
 // `npm run bench [-- PART] [--long] [--accept]`: speed as ratios and multiples of real time, memory as peaks, and how far
-// figures are from another meter's. Parts: measure, studio, view, order, desk, seats [MINUTES], repair [PART], chain, events, programme, sound,
+// figures are from another meter's. Parts: measure, studio, view, order, desk, review, seats [MINUTES], repair [PART], chain, events, programme, sound,
 // deliver [specs | converter | lossy | album], reliability [kills N] [files N] [page N] [fuzz S] [soak S] [crowd N] [states N],
 // deviation FOLDER. A ratio that is worse than its last one by more than 15 % fails, and is kept with --accept.
 import { spawnSync } from "node:child_process";
@@ -11,6 +11,7 @@ import { deviation } from "./deviation.mjs";
 import { measure } from "./measure.mjs";
 import { recording } from "./recordings.mjs";
 import { keep } from "../../bench/results.mjs";
+import { review } from "./review.mjs";
 import { seats } from "./seats.mjs";
 import { studio } from "./studio.mjs";
 import { benchView } from "./view.mjs";
@@ -56,6 +57,10 @@ export async function bench(args) {
   if (asked("order")) {
     await buildWeb();
     await order(recording);
+  }
+  if (asked("review")) {
+    await buildWeb();
+    await review(recording);
   }
   if (asked("seats")) {
     await buildWeb();

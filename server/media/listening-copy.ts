@@ -1,7 +1,7 @@
 /** A copy of a master that plays anywhere and needs little of a line, and the outline that a page draws of it. */
-import type { JobContext } from "../queue/job-runner";
-import { demuxedBy, inputOf, run, wallSecondsFor } from "./ffmpeg";
-import { writeByFfmpeg } from "./ffmpeg";
+import { stereoDownmix } from "@core/audio/downmix";
+import type { Layout } from "@core/audio/layout";
+import { demuxedBy, inputOf, run, wallSecondsFor, writeByFfmpeg } from "./ffmpeg";
 import { outputFile } from "./sandbox";
 
 const KBPS = 160;
@@ -15,39 +15,35 @@ interface Master {
   path: string;
   bytes: number;
   seconds: number;
+  /** Its channels; `null` where they are not known. */
+  layout: Layout | null;
+}
+
+/** What is done to have two sides: our own downmix, by which the desk is heard on two speakers; ffmpeg's has gains of its own. */
+function foldedBy(layout: Layout | null): string[] {
+  if (layout === null || layout.speakers.length === 2) return ["-ac", "2"];
+  const gains = stereoDownmix(layout);
+  const sideOf = (side: 0 | 1) =>
+    gains.flatMap((pair, channel) => (pair[side] === 0 ? [] : [`${pair[side].toFixed(6)}*c${channel}`])).join("+");
+  return ["-af", `pan=stereo|c0=${sideOf(0)}|c1=${sideOf(1)}`];
 }
 
 /** Writes the copy: Opus in Ogg, stereo. @throws FileProblem */
 export async function writeListeningCopy(
-  { path, bytes, seconds }: Master,
+  { path, bytes, seconds, layout }: Master,
   out: string,
-  signal: JobContext["signal"],
+  signal?: AbortSignal,
 ): Promise<void> {
-  const codec = [
-    "-map",
-    "0:a:0",
-    "-ac",
-    "2",
-    "-c:a",
-    "libopus",
-    "-b:a",
-    `${KBPS}k`,
-    "-map_metadata",
-    "-1",
-    "-f",
-    "ogg",
-  ];
-  await writeByFfmpeg([...(await inputOf(path)), ...codec, outputFile(out)], {
-    wallSeconds: wallSecondsFor(bytes, seconds),
-    signal,
-  });
+  const coded = ["-c:a", "libopus", "-b:a", `${KBPS}k`, "-map_metadata", "-1", "-f", "ogg"];
+  const args = [...(await inputOf(path)), "-map", "0:a:0", ...foldedBy(layout), ...coded, outputFile(out)];
+  await writeByFfmpeg(args, { wallSeconds: wallSecondsFor(bytes, seconds), signal });
 }
 
 /** Highest levels of equal parts of a copy, 0…1. @throws FileProblem */
 export async function outlineOf(
   copy: string,
-  { bytes, seconds }: Master,
-  signal: JobContext["signal"],
+  { bytes, seconds }: Pick<Master, "bytes" | "seconds">,
+  signal?: AbortSignal,
 ): Promise<number[]> {
   const { child, ended } = await run(
     "ffmpeg",

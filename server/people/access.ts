@@ -72,11 +72,16 @@ export const roleInProject = async (visitor: Visitor, project: string): Promise<
   (await rolesIn(visitor, [project])).get(project) ?? null;
 
 /** Projects that somebody may open; `null` for all. */
-export async function openableProjects({ person, role }: Visitor): Promise<string[] | null> {
+export const openableProjects = (visitor: Visitor): Promise<string[] | null> => projectsOf(visitor, ["edit", "listen"]);
+
+/** Projects whose reviews somebody may open; `null` for all. */
+export const reviewableProjects = (visitor: Visitor): Promise<string[] | null> => projectsOf(visitor, PROJECT_ROLES);
+
+async function projectsOf({ person, role }: Visitor, roles: readonly ProjectRole[]): Promise<string[] | null> {
   if (seesEveryProject(role)) return null;
   const found = await rows<{ project_id: string }>(
-    "select project_id from project_member where person_id = $1 and role <> 'review'",
-    [person?.id],
+    "select project_id from project_member where person_id = $1 and role = any($2)",
+    [person?.id, roles],
   );
   return found.map(({ project_id }) => project_id);
 }
@@ -106,20 +111,20 @@ export async function refuseForeignContent(
   if (known.length < new Set(hashes).size) throw notFound("recording or picture in your projects");
 }
 
-/** An access by something that belongs to projects. @param projectsOf by the route's parameters */
+/** An access by something that belongs to projects. @param of gives the projects by the route's parameters */
 const byProject = (
   words: string,
   role: ProjectRole,
   scope: Scope | null,
   what: string,
-  projectsOf: (params: Record<string, unknown>, visitor: Visitor) => Promise<string[] | null>,
+  of: (params: Record<string, unknown>, visitor: Visitor) => Promise<string[] | null>,
 ): Access => ({
   words,
   scope,
   async check(visitor, params) {
     if (!visitor) throw notSignedIn();
     refuseByScope(visitor, scope);
-    const projects = await projectsOf(params, visitor);
+    const projects = await of(params, visitor);
     // Who has a role in every project need not be shown in which it lies.
     return projects === null ? null : refuseByRole(visitor, projects, role, what);
   },
@@ -136,6 +141,16 @@ export const ofMaster = (role: ProjectRole, scope: Scope): Access =>
       z.uuid().parse(master),
     ]);
     if (!found) throw notFound("master");
+    return [found.project_id];
+  });
+
+/** The same of the project that a review was sent out of. */
+export const ofReview = (role: ProjectRole, scope: Scope | null): Access =>
+  byProject(`project of the review: ${role}`, role, scope, "review", async ({ review }) => {
+    const found = await row<{ project_id: string }>("select project_id from review where id = $1", [
+      z.uuid().parse(review),
+    ]);
+    if (!found) throw notFound("review");
     return [found.project_id];
   });
 

@@ -33,15 +33,23 @@ const limiterOf = (keyPrefix: Kind) =>
     inMemoryBlockDuration: LIMITS[keyPrefix].blockDuration,
   });
 
-const holder = globalThis as typeof globalThis & {
-  resonumTries?: { limiters: Record<Kind, RateLimiterPostgres>; gate: RequestLimiter };
-};
+interface Tries {
+  limiters: Record<Kind, RateLimiterPostgres>;
+  gate: RequestLimiter;
+  /** Of each account that is tried at the moment: whoever guesses at one keeps nobody else waiting. */
+  lines: Map<string, { line: RequestLimiter; users: number }>;
+}
+const holder = globalThis as typeof globalThis & { resonumTries?: Tries };
+
+/** So many tries at one account wait for one another. */
+const MOST_IN_LINE = 4;
 
 /** A password costs a core a tenth of a second: two at a time leave the others to the rest of the studio. */
-const tries = () =>
+const tries = (): Tries =>
   (holder.resonumTries ??= {
     limiters: { pair: limiterOf("pair"), account: limiterOf("account"), address: limiterOf("address") },
     gate: new RequestLimiter(2, 40),
+    lines: new Map(),
   });
 
 /** Under what tries are counted. */
@@ -89,8 +97,21 @@ async function forgiveTries({ pair, account, address }: TryKeys): Promise<void> 
   await limiters.address.reward(address);
 }
 
+/** Does it once nobody else is at the same account. */
+async function inLine<Result>(account: string, work: () => Promise<Result>): Promise<Result> {
+  const { lines } = tries();
+  const entry = lines.get(account) ?? { line: new RequestLimiter(1, MOST_IN_LINE), users: 0 };
+  lines.set(account, entry);
+  entry.users++;
+  try {
+    return await entry.line.through(work);
+  } finally {
+    if (--entry.users === 0) lines.delete(account);
+  }
+}
+
 /**
- * Tries a secret, few at a time.
+ * Tries a secret, few at a time, of one account one at a time.
  * @param work gives `undefined` where it is wrong
  * @param locked told once of each lock-out
  * @throws Problem 429 where it was wrong too often
@@ -101,7 +122,7 @@ export async function limitedTry<Result>(
   locked: () => Promise<void>,
 ): Promise<Result | undefined> {
   await countTry(keys, locked);
-  const result = await tries().gate.through(work);
+  const result = await inLine(keys.account, () => tries().gate.through(work));
   if (result !== undefined) await forgiveTries(keys);
   return result;
 }

@@ -1,14 +1,15 @@
 /** Reviews as whoever has the link sees them: opened by name, heard, remarked upon, approved or sent back. */
 import { randomBytes } from "node:crypto";
 import { verifyPassword } from "better-auth/crypto";
+import { STUDIO_NAME } from "@core/people/views";
 import { mergedRanges, type Range } from "@core/review/ranges";
-import type { Remark, ReviewPage, ReviewPreview } from "@core/review/views";
+import type { OpenReviewView, Remark, ReviewPage, ReviewPreview } from "@core/review/views";
 import { config } from "../config";
 import { row, rows, transaction } from "../db/database";
 import { publish } from "../db/notifications";
 import { audit } from "../people/audit";
 import { limitedTry, tryKeys } from "../people/try-limits";
-import { hashOfSecret, unknownVisitor } from "../people/visitor";
+import { hashOfSecret, unknownVisitor, type Visitor } from "../people/visitor";
 import { notFound, Problem } from "../problem";
 import { factsOfReview } from "./review-facts";
 
@@ -34,13 +35,13 @@ interface OpenReview {
   seconds: number;
 }
 
+const OPEN_COLUMNS = `id, project_id, title, created_by as "from", password_hash,
+  extract(epoch from expires_at - now())::int as seconds`;
+
 async function openReview(secret: string): Promise<OpenReview> {
-  const found = await row<OpenReview>(
-    `select id, project_id, title, created_by as "from", password_hash,
-       extract(epoch from expires_at - now())::int as seconds
-     from review where secret_hash = $1 and ${OPEN}`,
-    [hashOfSecret(secret)],
-  );
+  const found = await row<OpenReview>(`select ${OPEN_COLUMNS} from review where secret_hash = $1 and ${OPEN}`, [
+    hashOfSecret(secret),
+  ]);
   if (!found) throw closed();
   return found;
 }
@@ -78,6 +79,35 @@ export async function enterReview(
     );
     if (!opened) throw new Problem(401, "Wrong password", "The password is another one: it came with the link.");
   }
+  await noted("opened a review");
+  return admit(review, name, address);
+}
+
+/** Reviews that are open to somebody by their part in the project, without a link. */
+export const reviewsFor = (projects: readonly string[] | null): Promise<OpenReviewView[]> =>
+  rows<OpenReviewView>(
+    `select id, title, created_by as "from", expires_at from review
+     where ${OPEN} and ($1::uuid[] is null or project_id = any($1)) order by created_at desc limit 200`,
+    [projects],
+  );
+
+/** Opens a review for a person who has a part in its project. @throws Problem where it is closed */
+export async function enterAsMember(
+  review: string,
+  { person, address }: Visitor,
+): Promise<{ id: string; cookie: string }> {
+  const found = await row<OpenReview>(`select ${OPEN_COLUMNS} from review where id = $1 and ${OPEN}`, [review]);
+  if (!found) throw closed();
+  return admit(found, person?.name ?? STUDIO_NAME, address);
+}
+
+/** A new guest, known from then on by a cookie. */
+async function admit(
+  review: OpenReview,
+  name: string,
+  address: string | null,
+): Promise<{ id: string; cookie: string }> {
+  const { id, project_id: project, seconds } = review;
   const token = randomBytes(32).toString("base64url");
   const entered = await row(
     `insert into review_guest (review_id, name, token_hash, address) select $1, $2, $3, $4
@@ -85,10 +115,9 @@ export async function enterReview(
     [id, name, hashOfSecret(token), address],
   );
   if (!entered) throw new Problem(409, "Too many guests", "The link was opened too often. Ask for another one.");
-  await noted("opened a review");
   await publish({ topic: "review", project });
   const secure = config.tls ? "; Secure" : "";
-  const cookie = `${cookieOf(id)}=${token}; Path=/api/review/${id}; HttpOnly; SameSite=Lax; Max-Age=${review.seconds}${secure}`;
+  const cookie = `${cookieOf(id)}=${token}; Path=/api/review/${id}; HttpOnly; SameSite=Lax; Max-Age=${seconds}${secure}`;
   return { id, cookie };
 }
 

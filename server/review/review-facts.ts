@@ -5,7 +5,7 @@ import { rows } from "../db/database";
 const filesOf = (review: string): Promise<ReviewFile[]> =>
   rows<ReviewFile>(
     `select position, item_id, deliverable_id, title, label, file_name, media_type, file_hash, seconds, integrated_lufs,
-       copy_hash is not null as has_copy, outline
+       copy_hash is not null as has_copy, copy_problem, outline
      from review_file where review_id = $1 order by position`,
     [review],
   );

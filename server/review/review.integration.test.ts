@@ -1,12 +1,14 @@
 /** Masters sent out for review, on the real PostgreSQL: rendered, heard by link, remarked upon, approved by their bytes. */
 import { beforeAll, describe, expect, it } from "vitest";
 import { approvalOf, approvalState } from "@core/review/approval";
+import type { Approval } from "@core/review/views";
 import { noise } from "@core/testing/signals";
 import type { Master } from "@core/project/views";
 import { addRecording } from "../../tests/integration/recording";
 import { join, person, request } from "../../tests/integration/people";
-import { migrate, rows } from "../db/database";
+import { migrate, pool, rows } from "../db/database";
 import { deliveryOf, documentNamed } from "../delivery/documents";
+import { ofReview, reviewableProjects } from "../people/access";
 import { auditTrail } from "../people/audit";
 import { studioVisitor, type Visitor } from "../people/visitor";
 import { createProject, edit, openProject } from "../projects/projects";
@@ -14,16 +16,18 @@ import { runJob } from "../queue/job-runner";
 import { takeJob } from "../queue/queue";
 import { mastersOf, renderFailed, renderMasterJob, requestMaster } from "../rendering/masters";
 import { blobs } from "../storage/blobs";
-import { copyJob } from "./copies";
+import { copyFailed, copyJob } from "./copies";
 import {
   addRemark,
   decide,
+  enterAsMember,
   enterReview,
   fileOfReview,
   guestOf,
   noteHeard,
   pageOfReview,
   previewReview,
+  reviewsFor,
   withdrawRemark,
   type Guest,
 } from "./guests";
@@ -31,7 +35,7 @@ import { approvalsOf, changeRemark, createReview, reviewsOf, withdrawReview, typ
 
 const HANDLERS = {
   render: { run: renderMasterJob, failed: renderFailed },
-  copy: { run: copyJob, failed: async () => undefined },
+  copy: { run: copyJob, failed: copyFailed },
 };
 async function workOff(): Promise<void> {
   for (let job = await takeJob("test", false); job; job = await takeJob("test", false))
@@ -42,7 +46,6 @@ const SECONDS = 4;
 let project: string;
 let masters: Master[];
 let engineer: Visitor;
-let deliverable: string;
 
 beforeAll(async () => {
   await migrate();
@@ -57,7 +60,6 @@ beforeAll(async () => {
   const source = { hash, name: "Low Door.wav" };
   await edit(project, { base: null, command: { type: "addSource", source, item }, author: "Marl" });
   const { document } = await openProject(project);
-  deliverable = document.deliverables[0]!.id;
   for (const { id } of document.deliverables.slice(0, 2)) await requestMaster(project, "i1", id);
   await workOff();
   masters = await mastersOf(project);
@@ -145,6 +147,32 @@ describe("a review", () => {
     expect(await status(previewReview(late.secret))).toBe(410);
   });
 
+  it("says why there is no copy of a file, which is heard itself", async () => {
+    const { secret, id } = await send();
+    await copyFailed(`${id} 0`, "The disk is full.", pool());
+    const { files } = await pageOfReview(await opened(secret));
+    expect(files.map(({ copy_problem: why }) => why)).toEqual(["The disk is full.", null]);
+    await workOff();
+  });
+
+  it("is opened without its link by whoever has a part in the project, under their own name", async () => {
+    const { id } = await send({ password: "otter pond" });
+    const [reviewer, stranger] = [await person("Rill", "guest"), await person("Corin", "guest")];
+    await join(reviewer, project, "review");
+    const listed = async (who: Visitor) => (await reviewsFor(await reviewableProjects(who))).map((one) => one.id);
+    expect(await listed(reviewer)).toContain(id);
+    expect(await listed(stranger)).toEqual([]);
+    expect(await listed(engineer)).toContain(id);
+    expect(await ofReview("review", null).check(reviewer, { review: id })).toBe(project);
+    expect(await status(ofReview("review", null).check(stranger, { review: id }))).toBe(404);
+    const { cookie } = await enterAsMember(id, reviewer);
+    const guest = await guestOf(request("GET", "/", { cookie: cookie.split(";")[0]! }), id);
+    expect((await pageOfReview(guest)).name).toBe("Rill");
+    await withdrawReview(project, id);
+    expect(await status(enterAsMember(id, reviewer))).toBe(410);
+    expect(await listed(reviewer)).not.toContain(id);
+  });
+
   it("is of finished masters of its own project alone", async () => {
     const { id: other } = await createProject("Other", "music", "x");
     expect(await status(createReview(engineer, other, given()))).toBe(404);
@@ -214,11 +242,14 @@ describe("an approval", () => {
     expect(manifest.masters.filter((one) => one.sha256 !== hash).every((one) => !one.decision)).toBe(true);
   });
 
-  it("of another master is not this one's", async () => {
+  it("is of one deliverable of an item, and of no other", async () => {
     const approvals = await approvalsOf(project);
-    expect(approvals.map((one) => one.item_id)).toEqual(["i1"]);
-    expect(approvalOf(approvals, "i1", "elsewhere")).toBeUndefined();
-    expect(deliverable).toBeTruthy();
+    expect(approvals).toHaveLength(1);
+    const [{ item_id: item, deliverable_id: approved }] = approvals as [Approval];
+    const other = masters.find((one) => one.deliverable_id !== approved)!.deliverable_id;
+    expect(approvalOf(approvals, item, approved)).toBe(approvals[0]);
+    expect(approvalOf(approvals, item, other)).toBeUndefined();
+    expect(approvalOf(approvals, "i2", approved)).toBeUndefined();
   });
 });
 
@@ -236,11 +267,8 @@ describe("what was heard", () => {
   });
 });
 
-describe("reviews of a project", () => {
-  it("are seen by those who hear it, and the team's names stand in the audit trail", async () => {
-    const listener = await person("Alder", "assistant");
-    await join(listener, project, "listen");
-    expect((await reviewsOf(project)).length).toBeGreaterThan(4);
+describe("a studio without accounts", () => {
+  it("sends reviews out by its own name", async () => {
     const { secret } = await createReview(studioVisitor(null), project, given());
     expect((await previewReview(secret)).from).toBe("studio");
   });

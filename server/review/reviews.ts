@@ -41,6 +41,7 @@ async function sentOut(project: string, id: string) {
     mediaType,
     seconds: master.result.figures.durationSeconds,
     lufs: master.result.figures.integratedLufs,
+    layout: master.result.figures.layout,
     outline: drawn?.drawings ? loudnessOutline(drawn.drawings) : null,
   };
 }
@@ -80,13 +81,13 @@ export async function createReview(
       ],
       client,
     );
-    for (const [position, { master, title, label, name, mediaType, seconds, lufs, outline }] of files.entries())
+    for (const [position, { master, title, label, name, mediaType, seconds, lufs, layout, outline }] of files.entries())
       await client.query(
         `insert into review_file (review_id, position, item_id, deliverable_id, title, label, file_name, media_type,
-           file_hash, seconds, integrated_lufs, outline) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12)`,
+           file_hash, seconds, integrated_lufs, outline, layout) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13)`,
         [
           ...[made!.id, position, master.item_id, master.deliverable_id, title, label, name, mediaType],
-          ...[master.file_hash, seconds, Number.isFinite(lufs) ? lufs : null, JSON.stringify(outline)],
+          ...[master.file_hash, seconds, Number.isFinite(lufs) ? lufs : null, JSON.stringify(outline), layout],
         ],
       );
     await publish({ topic: "review", project }, client);

@@ -13,7 +13,7 @@ import { log } from "../log";
 import { renderFailed, renderMasterJob } from "../rendering/masters";
 import { searchEventsFailed, searchEventsJob } from "../ingest/search-events";
 import { prepareSource, preparationFailed } from "../ingest/prepare";
-import { copyJob } from "../review/copies";
+import { copyFailed, copyJob } from "../review/copies";
 import { reconcile } from "./reconcile";
 
 const HANDLERS: Handlers = {
@@ -25,7 +25,7 @@ const HANDLERS: Handlers = {
   search: { run: searchEventsJob, failed: searchEventsFailed },
   backup: { run: backUpJob, failed: async () => undefined }, // it is noted with the backup
   standing: { run: predictStandingJob, failed: async () => undefined },
-  copy: { run: copyJob, failed: async () => undefined }, // the file itself is heard
+  copy: { run: copyJob, failed: copyFailed },
   figures: { run: itemFiguresJob, failed: itemFiguresFailed },
 };
 

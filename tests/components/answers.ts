@@ -8,7 +8,7 @@ export interface Asked {
 }
 
 /** Whoever sits at the machine of a studio without accounts. */
-const ALONE: Record<string, unknown> = { "GET me": { person: null, role: "owner" } };
+const ALONE: Record<string, unknown> = { "GET me": { person: null, role: "owner" }, "GET reviews": [] };
 
 /** @param answers by "GET projects"; a function is called with what was sent, an Error becomes a problem document */
 export function answering(answers: Record<string, unknown>): Asked[] {

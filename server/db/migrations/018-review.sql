@@ -30,8 +30,10 @@ create table review_file (
   file_hash text not null,
   seconds double precision not null,
   integrated_lufs double precision,
+  layout text not null,
   -- A copy that plays anywhere; null until it is made. The outline, 0…1: of its samples, until then of its loudness.
   copy_hash text,
+  copy_problem text,
   outline jsonb,
   primary key (review_id, position)
 );

@@ -19,6 +19,7 @@ import { PersonLink } from "@ui/features/people/person-link";
 import { ImportProject } from "./import-project";
 import { MediaResults } from "./media-results";
 import { NewProject } from "./new-project";
+import { OpenReviews } from "./open-reviews";
 import { ProjectMenu } from "./project-menu";
 import { ProjectName } from "./project-name";
 
@@ -174,6 +175,7 @@ export function Library() {
               </tbody>
             </table>
           )}
+          {wanted === "" && shelf === null && <OpenReviews />}
           {projects && <MediaResults typed={wanted} projects={new Map(projects.map(({ id, name }) => [id, name]))} />}
         </div>
       </main>

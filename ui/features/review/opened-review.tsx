@@ -129,7 +129,9 @@ function TitlePlayer({ page, title, again }: { page: ReviewPage; title: Title; a
         </div>
         {!file.has_copy && (
           <p className="pt-1 text-label text-soft">
-            A copy for listening is being made; the file itself plays meanwhile.
+            {file.copy_problem
+              ? `There is no copy of it for listening: ${file.copy_problem} The file itself plays where the browser can.`
+              : "A copy for listening is being made; the file itself plays meanwhile, where the browser can."}
           </p>
         )}
         {player.problem && (

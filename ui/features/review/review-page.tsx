@@ -1,7 +1,7 @@
 "use client";
 
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useEffect, useState, type ReactNode } from "react";
 import type { ReviewPage as Page, ReviewPreview } from "@core/review/views";
 import { api, ServerProblem } from "@ui/api/api";
 import { Button } from "@ui/design-system/button";
@@ -24,31 +24,41 @@ export function ReviewPage() {
       </Entrance>
     );
   if (!preview) return <Entrance title="Looking at the link …">{null}</Entrance>;
-  return <Review preview={preview} />;
+  return (
+    <Review id={preview.id} title={preview.title}>
+      {(again) => <Enter preview={preview} onEntered={again} />}
+    </Review>
+  );
 }
 
 /** Refusals stay refusals. */
 const isWorthAnotherTry = (count: number, error: Error): boolean =>
   count < 3 && !(error instanceof ServerProblem && error.status >= 400 && error.status < 500);
 
-function Review({ preview }: { preview: ReviewPreview }) {
-  const {
-    data: page,
-    error,
-    refetch,
-  } = useQuery({
-    queryKey: ["review", preview.id],
-    queryFn: () => api<Page>(`review/${preview.id}`),
+interface ReviewProps {
+  id: string;
+  title?: string;
+  /** What is shown to whoever is not known yet. @param again asks for the review once they are */
+  children?: (again: () => void) => ReactNode;
+}
+
+/** A review, for whom its cookie is known. */
+export function Review({ id, title = "Review", children }: ReviewProps) {
+  const { data, error, refetch } = useQuery({
+    queryKey: ["review", id],
+    queryFn: () => api<Page>(`review/${id}`),
     retry: isWorthAnotherTry,
     // Answers of the team, and copies that are being made.
-    refetchInterval: ({ state }) => (state.data?.files.some((file) => !file.has_copy) ? 3000 : 20_000),
+    refetchInterval: ({ state }) =>
+      state.data?.files.some((file) => !file.has_copy && !file.copy_problem) ? 3000 : 20_000,
   });
+  const name = data?.title ?? title;
   useEffect(() => {
-    document.title = `${preview.title} · Review`;
-  }, [preview.title]);
-  if (page) return <OpenedReview page={page} again={() => void refetch()} />;
-  if (!error) return <Entrance title={preview.title}>{null}</Entrance>;
-  return <Enter preview={preview} onEntered={() => void refetch()} />;
+    document.title = `${name} · Review`;
+  }, [name]);
+  if (data) return <OpenedReview page={data} again={() => void refetch()} />;
+  if (!error) return <Entrance title={title}>{null}</Entrance>;
+  return children ? children(() => void refetch()) : <Entrance title={title}>{error.message}</Entrance>;
 }
 
 function Enter({

@@ -4,7 +4,9 @@ import { afterEach, describe, expect, it, vi } from "vitest";
 import type { Remark, ReviewFile, ReviewVerdict, ReviewView } from "@core/review/views";
 import { answering } from "../../../tests/components/answers";
 import { inWorkspace, PROJECT, show } from "../../../tests/components/current-item";
+import { OpenReviews } from "../library/open-reviews";
 import { Decision } from "./decision";
+import { MemberReview } from "./member-review";
 import { Outline } from "./outline";
 import { Remarks } from "./remarks";
 import { ReviewPage } from "./review-page";
@@ -16,7 +18,7 @@ const HASH = "a".repeat(64);
 const FILE: ReviewFile = {
   ...{ position: 0, item_id: "item-1", deliverable_id: "d", title: "Low Door", label: "Streaming −14 · WAV" },
   ...{ file_name: "Low Door.wav", media_type: "audio/wav", file_hash: HASH, seconds: 60, integrated_lufs: -14 },
-  ...{ has_copy: true, outline: [0.2, 0.9, 0.4] },
+  ...{ has_copy: true, copy_problem: null, outline: [0.2, 0.9, 0.4] },
 };
 const remark = (more: Partial<Remark> = {}): Remark => ({
   ...{ id: "r1", position: 0, name: "Wen", at_seconds: 12, end_seconds: null, words: "too loud" },
@@ -116,6 +118,47 @@ describe("a link for review", () => {
     await user.click(screen.getByRole("button", { name: "Open" }));
     expect((await screen.findByRole("alert")).textContent).toBe("The password is another one.");
     expect(asked.at(-1)!.body).toMatchObject({ name: "Wen", password: "guess" });
+  });
+});
+
+describe("a review of one's own project", () => {
+  it("is listed in the library, and opened under one's own name without a link", async () => {
+    answering({ "GET reviews": [{ id: "v", title: "Side A", from: "Marl", expires_at: "2026-12-15T00:00:00Z" }] });
+    const listed = show(<OpenReviews />);
+    expect((await screen.findByRole("link", { name: "Side A" })).getAttribute("href")).toBe("/reviews/v");
+    expect(screen.getByText(/from Marl, open until 15 December 2026/)).toBeTruthy();
+    listed.unmount();
+    const page = {
+      ...{ id: "v", title: "Side A", message: "", from: "Marl", name: "Rill" },
+      downloads: false,
+      blind: false,
+    };
+    const asked = answering({
+      "POST reviews/v/enter": { id: "v" },
+      "GET review/v": {
+        ...page,
+        expires_at: "2026-12-15T00:00:00Z",
+        files: [{ ...FILE, has_copy: false, copy_problem: "The disk is full." }],
+        remarks: [],
+        verdicts: [],
+      },
+    });
+    class SilentContext {
+      readonly destination = {};
+      createGain = () => ({ gain: { value: 1 }, connect: () => undefined });
+      createMediaElementSource = () => ({ connect: <Node,>(to: Node) => to });
+    }
+    vi.stubGlobal("AudioContext", SilentContext);
+    show(<MemberReview review="v" />);
+    expect(await screen.findByText("You are here as Rill.")).toBeTruthy();
+    expect(screen.getByText(/no copy of it for listening: The disk is full/)).toBeTruthy();
+    expect(asked[0]).toMatchObject({ method: "POST", path: "reviews/v/enter" });
+  });
+
+  it("that is closed says so", async () => {
+    answering({ "POST reviews/v/enter": new Error("This review was closed or has expired.") });
+    show(<MemberReview review="v" />);
+    expect(await screen.findByText("This review was closed or has expired.")).toBeTruthy();
   });
 });
 
