@@ -31,7 +31,7 @@ const ROOMS = {
       "delivery",
       "findings",
     ],
-    ...["people", "review", "project", "report", "testing"],
+    ...["people", "review", "project", "report", "api", "testing"],
   ],
   server: [
     ...[

@@ -1,7 +1,7 @@
 // `npm run reference`: pages of docs/reference from the definitions, and the help of the command line.
-import { mkdirSync, readFileSync, readdirSync, writeFileSync } from "node:fs";
+import { mkdirSync, writeFileSync } from "node:fs";
 import { spawnSync } from "node:child_process";
-import { join, relative } from "node:path";
+import { join } from "node:path";
 import { pathToFileURL } from "node:url";
 import { format, resolveConfig } from "prettier";
 import { buildBundles } from "./build.mjs";
@@ -38,37 +38,6 @@ function commandLine() {
   return `# Command line\n\nMade by \`npm run reference\`: what \`resonum COMMAND --help\` prints.\n\n${blocks.join("\n\n")}\n`;
 }
 
-function* routesIn(path) {
-  for (const entry of readdirSync(path, { withFileTypes: true })) {
-    const inside = join(path, entry.name);
-    if (entry.isDirectory()) yield* routesIn(inside);
-    else if (entry.name === "route.ts") yield inside;
-  }
-}
-
-/** A method that a route exports, with what stands before it as its description. */
-const EXPORTED = /(?:\/\*\* ([^*]*) \*\/\n)?export const (GET|POST|PUT|PATCH|DELETE|HEAD)\b/g;
-
-/** Every route with its methods and what it says of itself. @throws Error where one says nothing */
-export function apiPage() {
-  const root = inRoot("app");
-  const rows = [...routesIn(join(root, "api"))].sort().flatMap((file) => {
-    const address = `/${relative(root, file).replace(/\/route\.ts$/, "")}`.replaceAll(/\[+\.{0,3}(\w+)\]+/g, ":$1");
-    return [...readFileSync(file, "utf8").matchAll(EXPORTED)].map(([, about, method]) => {
-      if (!about) throw new Error(`${method} ${address} does not say what it does.`);
-      return `| ${method} | \`${address}\` | ${about} |`;
-    });
-  });
-  return `# API
-
-Made by \`npm run reference\` from the routes below \`app/api\`. Errors are problem documents (RFC 9457).
-
-| method | address | what |
-| --- | --- | --- |
-${rows.join("\n")}
-`;
-}
-
 /** @param pages name and text */
 async function write(pages) {
   mkdirSync(folder, { recursive: true });
@@ -78,20 +47,26 @@ async function write(pages) {
   }
 }
 
-/** Writes all pages. */
-export async function reference() {
-  await buildBundles();
+/** What a file of the core exports. */
+async function bundled(file) {
   const { build } = await import("esbuild");
-  const bundle = inRoot(".build", "reference.mjs");
+  const outfile = inRoot(".build", file.replace(/\.ts$/, ".mjs"));
   await build({
-    entryPoints: [inRoot("core", "report", "reference.ts")],
-    outfile: bundle,
+    entryPoints: [inRoot(file)],
+    outfile,
     bundle: true,
     format: "esm",
     platform: "node",
     logLevel: "error",
   });
-  const { referencePages } = await import(pathToFileURL(bundle).href);
+  return import(pathToFileURL(outfile).href);
+}
+
+/** Writes all pages. */
+export async function reference() {
+  await buildBundles();
+  const { referencePages } = await bundled("core/report/reference.ts");
+  const { apiPage } = await bundled("core/api/reference.ts");
   await write([
     ...referencePages(),
     { file: "command-line.md", text: commandLine() },

@@ -125,6 +125,7 @@ export async function withStudio(work) {
     RESONUM_DATABASE_FOLDER: database.folder,
     RESONUM_DATA: dataFolder,
     RESONUM_LOG: "error",
+    RESONUM_CHECK_ANSWERS: "yes",
     ...receivers.environment,
   };
   const environment = { ...forTools, HOME: dataFolder };

@@ -42,6 +42,7 @@ const environmentSchema = z.object({
   RESONUM_BACKUP_HOURS: count("number of hours", 24),
   RESONUM_KEEP_BACKUPS: count("number of backups", 14),
   RESONUM_HOSTS: z.string().default(""),
+  RESONUM_CHECK_ANSWERS: z.enum(["", "yes"]).default(""),
   RESONUM_TLS: z.enum(["", "own", "proxy"], { error: "“own” or “proxy” is asked for" }).default(""),
 });
 
@@ -89,6 +90,8 @@ export function readConfig(environment: Record<string, string | undefined>) {
       .filter(Boolean),
     /** Who ends TLS; nobody on loopback. */
     tls: given.RESONUM_TLS === "" ? null : given.RESONUM_TLS,
+    /** Whether every answer is held against what its endpoint says: in tests. */
+    checkAnswers: given.RESONUM_CHECK_ANSWERS === "yes",
     packagesFolder: join(process.cwd(), "node_modules"),
     migrationsFolder: join(process.cwd(), "server", "db", "migrations"),
   };

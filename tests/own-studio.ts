@@ -36,6 +36,7 @@ export async function ownStudio(more: Record<string, string> = {}, workers = 1):
     RESONUM_DATABASE_URL: url.href,
     RESONUM_DATA: dataFolder,
     RESONUM_LOG: "error",
+    RESONUM_CHECK_ANSWERS: "yes",
     HOME: dataFolder,
     ...more,
   };

@@ -122,6 +122,6 @@ test("a state can be named and its name taken away; the library shows the newest
   expect((await historyOf(id))[0]!.version_name).toBeNull();
   const other = await createProject("Not this one", "broadcast", "test");
   expect((await refusal(nameState(id, other.head, "x"))).status).toBe(404);
-  const [newest] = await listProjects();
+  const [newest] = (await listProjects()).projects;
   expect(newest).toMatchObject({ id: other.id, name: "Not this one", items: 0, seconds: 0, states: 1 });
 });

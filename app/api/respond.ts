@@ -1,151 +1,103 @@
-/** What all routes share: origin check, validation errors and problems as RFC 9457 documents. */
+/** What all routes share: who is let in, what is asked for and answered by the endpoint's schemas, and what is noted. */
 import { randomUUID } from "node:crypto";
-import * as z from "zod";
-import { CommandProblem } from "@core/project/commands";
-import { config } from "@server/config";
-import { databaseTrouble } from "@server/db/database";
+import { type Answered, type Endpoint, type Given } from "@core/api/endpoint";
+import type { Page } from "@server/http/page";
 import { heavyRequests, lightRequests, type RequestLimiter } from "@server/http/request-limiter";
 import { log, onBehalfOf } from "@server/log";
 import { noteRequest } from "@server/operations/metrics";
 import type { Access } from "@server/people/access";
 import { audit } from "@server/people/audit";
-import { addressOf, visitorOf } from "@server/people/identify";
-import { duringVisit, unknownVisitor } from "@server/people/visitor";
-import { Problem } from "@server/problem";
-import { readBody, refuseBrokenText } from "@server/http/request-body";
-import { guestOf, type Guest } from "@server/review/guests";
+import { addressOf, principalOf } from "@server/people/identify";
+import { limitRequests } from "@server/people/request-rates";
+import { duringRequest, unknownPrincipal } from "@server/people/principal";
 import { whenReady } from "@server/ingest/startup";
+import { answeredOnce, answerOf } from "./answers";
+import { given } from "./given";
+import { checkOrigin } from "./origin";
+import { problemOf } from "./problems";
 
-const LOOPBACK = /^(127\.0\.0\.1|localhost|\[::1\])(:\d+)?$/;
+type Context = { params: Promise<Record<string, unknown>> };
 
-/** How the studio calls itself on such a host. */
-const originOf = (host: string): string => `${config.tls ? "https" : "http"}://${host}`;
+type Paged<Answer> = Answer extends readonly (infer Entry)[] ? Page<Entry> : never;
 
-/** Refuses other sites' pages, and names that only pretend to be this machine. */
-export function checkOrigin(request: Request): void {
-  const host = request.headers.get("host") ?? "";
-  if (!LOOPBACK.test(host) && !config.hosts.includes(host.toLowerCase()))
-    throw new Problem(
-      421,
-      "Wrong host",
-      config.hosts.length === 0
-        ? "Resonum answers on this machine's loopback address only."
-        : "The studio does not answer to this name: “resonum serve --name” says which it has.",
-    );
-  if (request.method === "GET" || request.method === "HEAD") return;
-  const origin = request.headers.get("origin");
-  const site = request.headers.get("sec-fetch-site");
-  const own = origin === null ? site === null || site === "same-origin" : origin === originOf(host);
-  if (!own)
-    throw new Problem(403, "Wrong origin", "This change was asked for by another site's page and was not made.");
+/** Handles a request that was checked. A response goes as it is; anything else becomes the JSON of the answer. */
+type Handle<E extends Endpoint> = (
+  given: Given<E>,
+  request: Request,
+) => Promise<Answered<E> | Paged<Answered<E>> | Response>;
+
+interface Around {
+  access: Access;
+  /** What the audit trail says that was done. */
+  action: string | undefined;
+  gate: RequestLimiter | null;
 }
-
-export function problemResponse(
-  status: number,
-  title: string,
-  detail: string,
-  more: object = {},
-  headers: Record<string, string> = {},
-): Response {
-  return new Response(JSON.stringify({ type: "about:blank", title, status, detail, ...more }), {
-    status,
-    headers: { "Content-Type": "application/problem+json", ...headers },
-  });
-}
-
-/** What went wrong as a problem document (RFC 9457). */
-export function problemOf(error: unknown): Response {
-  if (error instanceof Problem)
-    return problemResponse(error.status, error.title, error.detail, error.more, error.headers);
-  if (error instanceof CommandProblem) return problemResponse(422, "Cannot be done", error.message);
-  if (error instanceof z.ZodError) {
-    const errors = error.issues.map(({ path, message }) => ({ where: path.join("."), what: message }));
-    return problemResponse(
-      400,
-      "Not valid",
-      errors.map(({ where, what }) => `${where || "request"}: ${what}`).join("; "),
-      { errors },
-    );
-  }
-  if (error instanceof URIError)
-    return problemResponse(400, "Not valid", "The address holds signs that stand for no character.");
-  const trouble = databaseTrouble(error);
-  if (trouble)
-    return problemResponse(503, trouble.title, trouble.detail, {}, { "Retry-After": String(trouble.seconds) });
-  log.error({ error: error instanceof Error ? error.message : String(error) }, "request failed");
-  return problemResponse(
-    500,
-    "Failed",
-    "Something failed on the server; its log says what. Nothing that was saved is lost.",
-  );
-}
-
-type Context<Params> = { params: Promise<Params> };
-
-type Handle<Params> = (request: Request, params: Params) => Promise<unknown>;
 
 /**
- * A route handler with everything around it. What it returns becomes JSON, unless it is a response already.
+ * A handler of an endpoint, with everything around it.
  * @param access who is let in
- * @param deed what the audit trail says that was done
+ * @param action what the audit trail says that was done
  */
-export const route = <Params = Record<string, never>>(access: Access, handle: Handle<Params>, deed?: string) =>
-  guarded(access, handle, deed, lightRequests);
+export const route = <E extends Endpoint>(endpoint: E, access: Access, handle: Handle<E>, action?: string) =>
+  ofEndpoint(endpoint, handle, { access, action, gate: lightRequests });
 
 /** The same for what takes much memory or time: only a few at a time, and some more wait. */
-export const heavyRoute = <Params = Record<string, never>>(access: Access, handle: Handle<Params>, deed?: string) =>
-  guarded(access, handle, deed, heavyRequests);
+export const heavyRoute = <E extends Endpoint>(endpoint: E, access: Access, handle: Handle<E>, action?: string) =>
+  ofEndpoint(endpoint, handle, { access, action, gate: heavyRequests });
 
-/** The same for what lasts as long as whoever asks takes: events, and files that arrive. It keeps nobody waiting. */
-export const lastingRoute = <Params = Record<string, never>>(access: Access, handle: Handle<Params>) =>
-  guarded(access, handle, undefined, null);
+/** The same for what lasts as long as whoever asks takes. It keeps nobody waiting. */
+export const streamingRoute = <E extends Endpoint>(endpoint: E, access: Access, handle: Handle<E>) =>
+  ofEndpoint(endpoint, handle, { access, action: undefined, gate: null });
+
+/** Of what is no endpoint of ours: a library answers it, or a protocol of its own. */
+export const libraryRoute = <Params>(access: Access, handle: (request: Request, params: Params) => Promise<Response>) =>
+  guarded({ access, action: undefined, gate: null }, (request, params) => handle(request, params as Params));
+
+const ofEndpoint = <E extends Endpoint>(endpoint: E, handle: Handle<E>, around: Around) =>
+  Object.assign(
+    guarded(around, (request, params) =>
+      answeredOnce(endpoint, request, async () => {
+        const asked = await given(endpoint, request, params);
+        return answerOf(endpoint, asked, await handle(asked, request));
+      }),
+    ),
+    { endpoint },
+  );
 
 /** A download that goes on, or a player that reads on, is the same download. */
 const isContinued = (request: Request): boolean => !/^(bytes=0-)?$/.test(request.headers.get("range") ?? "");
 
+type Answer = (request: Request, params: Record<string, unknown>) => Promise<Response>;
+
 /** Lets in who may, does what they ask for, and notes it. */
-async function visited<Params>(
-  access: Access,
-  handle: Handle<Params>,
-  deed: string | undefined,
-  request: Request,
-  params: Params,
-) {
-  const visitor = await visitorOf(request);
-  const project = await access.check(visitor, params as Record<string, unknown>);
-  const visit = { visitor: visitor ?? unknownVisitor(addressOf(request)), project, subject: null as string | null };
-  return duringVisit(visit, async () => {
-    const answer = await handle(request, params);
-    if (deed && !(answer instanceof Response && answer.status >= 400) && !isContinued(request))
-      await audit(visit.visitor, { action: deed, ...visit });
-    return answer;
+async function answered({ access, action }: Around, answer: Answer, request: Request, params: Record<string, unknown>) {
+  const known = await principalOf(request);
+  const project = await access.check(known, params, request);
+  const principal = known ?? unknownPrincipal(addressOf(request));
+  await limitRequests(principal);
+  const context = { principal, project, subject: null as string | null };
+  return duringRequest(context, async () => {
+    const response = await answer(request, params);
+    if (action && response.status < 400 && !isContinued(request)) await audit(principal, { action, ...context });
+    return response;
   });
 }
 
-function guarded<Params>(
-  access: Access,
-  handle: Handle<Params>,
-  deed: string | undefined,
-  gate: RequestLimiter | null,
-) {
-  const answer = async (request: Request, context: Context<Params>): Promise<Response> => {
+function guarded(around: Around, answer: Answer) {
+  const respond = async (request: Request, context: Context): Promise<Response> => {
     try {
       checkOrigin(request);
       await whenReady();
       const params = await context.params;
-      const work = () => visited(access, handle, deed, request, params);
-      const answer = await (gate ? gate.through(work) : work());
-      if (answer instanceof Response) return answer;
-      return answer === undefined
-        ? new Response(null, { status: 204 })
-        : Response.json(answer, { headers: { "Cache-Control": "no-store" } });
+      const work = () => answered(around, answer, request, params);
+      return await (around.gate ? around.gate.through(work) : work());
     } catch (error) {
       return problemOf(error);
     }
   };
-  const handler = (request: Request, context: Context<Params>): Promise<Response> =>
-    noted(request, () => answer(request, context));
-  return Object.assign(handler, { access });
+  const handler = (request: Request, context: Context): Promise<Response> =>
+    noted(request, () => respond(request, context));
+  return Object.assign(handler, { access: around.access });
 }
 
 /** Slower answers are told in the log, with what was asked for. */
@@ -170,31 +122,3 @@ async function noted(request: Request, answer: () => Promise<Response>): Promise
     return response;
   });
 }
-
-const MAX_BODY = 1 << 20;
-
-/** The request's JSON, checked. */
-export async function body<Schema extends z.ZodType>(
-  request: Request,
-  schema: Schema,
-  maxBytes = MAX_BODY,
-): Promise<z.infer<Schema>> {
-  const bytes = await readBody(request, maxBytes);
-  try {
-    const given: unknown = JSON.parse(bytes.length > 0 ? bytes.toString("utf8") : "{}");
-    refuseBrokenText(given);
-    return schema.parse(given);
-  } catch (error) {
-    if (error instanceof SyntaxError)
-      throw new Problem(400, "Not JSON", "The request is not valid JSON: it was cut off, or not made by this page.");
-    throw error;
-  }
-}
-
-export const uuidParam = z.uuid();
-/** Of a file in a review. */
-export const positionParam = z.coerce.number().int().min(0).max(10_000);
-
-/** Who asks for the review of a route's address. @throws Problem where nobody is known */
-export const guest = (request: Request, { review }: { review: string }): Promise<Guest> =>
-  guestOf(request, uuidParam.parse(review));

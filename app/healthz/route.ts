@@ -1,4 +1,5 @@
-import { checkOrigin, problemOf } from "../api/respond";
+import { checkOrigin } from "../api/origin";
+import { problemOf } from "../api/problems";
 
 /** Whether the process answers; what it stands on is not looked at. */
 export function GET(request: Request): Response {

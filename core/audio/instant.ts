@@ -1,2 +1,5 @@
+import * as z from "zod";
+
 /** A moment in time, ISO 8601, as JSON carries it. */
-export type Instant = string;
+export const instantSchema = z.string().meta({ format: "date-time" });
+export type Instant = z.infer<typeof instantSchema>;

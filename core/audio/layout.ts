@@ -12,7 +12,9 @@ export const speakerSchema = z.object({
 });
 export type Speaker = z.infer<typeof speakerSchema>;
 
-export const layoutSchema = z.object({ name: z.string(), speakers: z.array(speakerSchema).min(1).max(24) });
+export const layoutSchema = z
+  .object({ name: z.string(), speakers: z.array(speakerSchema).min(1).max(24) })
+  .meta({ id: "Layout" });
 export type Layout = z.infer<typeof layoutSchema>;
 
 type Position = readonly [label: string, azimuth: number, elevation: number];

@@ -1,9 +1,11 @@
-import { type RequirementVerdict, checkFile, type FileFacts } from "./file-requirements";
+import * as z from "zod";
+import { checkFile, requirementVerdictSchema, type FileFacts, type RequirementVerdict } from "./file-requirements";
 import type { Figures } from "../measure";
 import { formatDb, formatTime } from "../audio/format";
-import { LIMITED_FIGURES, type DeliverySpec, type Limit, type LimitedFigure } from "./spec";
+import { LIMITED_FIGURES, limitSchema, type DeliverySpec, type Limit, type LimitedFigure } from "./spec";
 
-export type ComplianceStatus = "pass" | "marginal" | "fail" | "unknown";
+export const COMPLIANCE_STATUSES = ["pass", "marginal", "fail", "unknown"] as const;
+export type ComplianceStatus = (typeof COMPLIANCE_STATUSES)[number];
 
 /** As a person reads it. */
 export const STATUS_LABELS: Readonly<Record<ComplianceStatus, string>> = {
@@ -13,26 +15,30 @@ export const STATUS_LABELS: Readonly<Record<ComplianceStatus, string>> = {
   unknown: "not known yet",
 };
 
-/** One limit of a spec against one measured value. */
-export interface LimitVerdict {
-  limit: Limit;
-  value: number | null;
-  /** Signed distance to the nearest limit; + is inside. */
-  margin: number | null;
-  status: ComplianceStatus;
-  /** The worst one, where the limit is one of each channel. */
-  channel?: number;
-}
+const statusSchema = z.enum(COMPLIANCE_STATUSES);
 
-export interface Verdict {
-  specId: string;
-  /** Whether every hard limit is met. */
-  pass: boolean;
-  status: ComplianceStatus;
-  limits: LimitVerdict[];
-  /** What the spec asks of the file; empty where the file is not known. */
-  fileRequirements: RequirementVerdict[];
-}
+/** One limit of a spec against one measured value. */
+const limitVerdictSchema = z.object({
+  limit: limitSchema,
+  value: z.number().nullable(),
+  margin: z.number().nullable().describe("Signed distance to the nearest limit; + is inside."),
+  status: statusSchema,
+  channel: z.number().int().optional().describe("The worst one, where the limit is one of each channel."),
+});
+export type LimitVerdict = z.infer<typeof limitVerdictSchema>;
+
+export const verdictSchema = z
+  .object({
+    specId: z.string(),
+    pass: z.boolean().describe("Whether every hard limit is met."),
+    status: statusSchema,
+    limits: z.array(limitVerdictSchema),
+    fileRequirements: z
+      .array(requirementVerdictSchema)
+      .describe("What the specification asks of the file; empty where the file is not known."),
+  })
+  .meta({ id: "Verdict" });
+export type Verdict = z.infer<typeof verdictSchema>;
 
 export type LimitedFigures = Partial<Record<LimitedFigure, number | null>> &
   Partial<Pick<Figures, "samplePeakPerChannelDbfs" | "rmsPerChannelDbfs" | "truePeakPerChannelDbtp">>;

@@ -1,4 +1,5 @@
 /** What a spec asks of the file itself: its rate, depth, kind and channels. */
+import * as z from "zod";
 import { formatRate } from "../audio/format";
 import type { Hertz } from "../audio/units";
 import { CONTAINER_ABOUT, isLossy, type Container, type Depth } from "../files/containers";
@@ -54,10 +55,11 @@ export function checkFile(fileRequirements: FileRequirements | undefined, file: 
 }
 
 /** One demand on the file. */
-export interface RequirementVerdict {
-  what: string;
-  value: string;
-  wanted: string;
-  met: boolean;
-  clause: string;
-}
+export const requirementVerdictSchema = z.object({
+  what: z.string(),
+  value: z.string(),
+  wanted: z.string(),
+  met: z.boolean(),
+  clause: z.string(),
+});
+export type RequirementVerdict = z.infer<typeof requirementVerdictSchema>;

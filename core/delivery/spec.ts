@@ -49,6 +49,7 @@ export const LIMITED_FIGURES = {
 } as const;
 
 export type LimitedFigure = keyof typeof LIMITED_FIGURES;
+export const LIMITED_FIGURE_NAMES = Object.keys(LIMITED_FIGURES) as [LimitedFigure, ...LimitedFigure[]];
 
 /** A limit in words: "−23.5 to −22.5 LUFS", "at most −1 dBTP". */
 export function limitWords({ figure, min, max, scope }: Pick<Limit, "figure" | "min" | "max" | "scope">): string {
@@ -68,7 +69,7 @@ export const LIMIT_SCOPES = ["item", "channel", "album"] as const;
 
 const currentLimitSchema = z
   .object({
-    figure: z.enum(Object.keys(LIMITED_FIGURES) as [LimitedFigure, ...LimitedFigure[]]),
+    figure: z.enum(LIMITED_FIGURE_NAMES),
     scope: z.enum(LIMIT_SCOPES).optional(),
     min: z.number().optional(),
     max: z.number().optional(),
@@ -160,7 +161,7 @@ export type DeliverySpec = z.infer<typeof currentSpecSchema>;
 export const deliverySpecSchema = readingFormerNames(currentSpecSchema, {
   gainOf: "gainScope",
   demands: "fileRequirements",
-});
+}).meta({ id: "Specification" });
 
 const LOUDNESS_CLOSE = 0.2; // LU
 const PEAK_CLOSE = 0.1; // dB

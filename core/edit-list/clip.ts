@@ -39,10 +39,12 @@ export type Clip = z.infer<typeof currentClipSchema>;
 
 const FORMER_NAMES = { joint: "crossfade", tone: "profile" };
 
-export const clipSchema: z.ZodType<Clip> = z.preprocess((given) => {
-  const clip = withCurrentNames(given, FORMER_NAMES);
-  return (clip as { kind?: unknown } | null)?.kind === "tone" ? { ...(clip as object), kind: "room-tone" } : clip;
-}, currentClipSchema);
+export const clipSchema: z.ZodType<Clip> = z
+  .preprocess((given) => {
+    const clip = withCurrentNames(given, FORMER_NAMES);
+    return (clip as { kind?: unknown } | null)?.kind === "tone" ? { ...(clip as object), kind: "room-tone" } : clip;
+  }, currentClipSchema)
+  .meta({ id: "Clip" });
 
 export const clipsSchema = z.array(clipSchema).min(1, "an item cannot be empty").max(10_000);
 

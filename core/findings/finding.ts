@@ -1,24 +1,23 @@
+import * as z from "zod";
 import type { SoughtEvents } from "../events/sought-events";
 import type { Figures } from "../measure";
-import type { Seconds } from "../audio/units";
 import type { DeliverySpec } from "../delivery/spec";
 
 /** Something that was noticed: where, how bad, and what could be done. */
-export interface Finding {
-  /** Which finder; several findings of one kind differ by `about`. */
-  kind: string;
-  /** What it is about, if not the whole: a channel, a limit. */
-  about: string | null;
-  /** A note is of what belongs in a recording, and may be wanted or not. */
-  severity: "fault" | "doubt" | "note";
-  /** A few words: "R is dead". */
-  title: string;
-  /** The measured facts. */
-  facts: string;
-  advice: string;
-  /** Where it can be seen; none for what is everywhere. */
-  places: { seconds: Seconds; length: Seconds }[];
-}
+export const findingSchema = z.object({
+  kind: z.string().describe("Which finder; several findings of one kind differ by what they are about."),
+  about: z.string().nullable().describe("What it is about, if not the whole: a channel, a limit."),
+  severity: z
+    .enum(["fault", "doubt", "note"])
+    .describe("A note is of what belongs in a recording, and may be wanted or not."),
+  title: z.string().describe("A few words: “R is dead”."),
+  facts: z.string().describe("The measured facts."),
+  advice: z.string(),
+  places: z
+    .array(z.object({ seconds: z.number(), length: z.number() }))
+    .describe("Where it can be seen; none for what is everywhere."),
+});
+export type Finding = z.infer<typeof findingSchema>;
 
 export interface Finder {
   kind: string;

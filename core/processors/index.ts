@@ -177,22 +177,24 @@ export function withSettingNames(type: string, given: unknown): unknown {
 }
 
 /** One processor of a chain with its settings, flat: `{ "type": "gain", "gainDb": 3 }`. */
-export const chainEntrySchema = z.preprocess(
-  withEntryNames,
-  z.discriminatedUnion("type", [
-    entrySchema(PROCESSORS[0]!),
-    ...PROCESSORS.slice(1).map(entrySchema),
-    z.strictObject({
-      type: z.literal(unavailable.id),
-      id: z.string().min(1).max(64).optional(),
-      bypass: z.literal(true),
-      /** What was wrong with it, in words. */
-      reason: z.string(),
-      /** The entry as it was found. */
-      original: z.record(z.string(), z.unknown()),
-    }),
-  ]),
-);
+export const chainEntrySchema = z
+  .preprocess(
+    withEntryNames,
+    z.discriminatedUnion("type", [
+      entrySchema(PROCESSORS[0]!),
+      ...PROCESSORS.slice(1).map(entrySchema),
+      z.strictObject({
+        type: z.literal(unavailable.id),
+        id: z.string().min(1).max(64).optional(),
+        bypass: z.literal(true),
+        /** What was wrong with it, in words. */
+        reason: z.string(),
+        /** The entry as it was found. */
+        original: z.record(z.string(), z.unknown()),
+      }),
+    ]),
+  )
+  .meta({ id: "ChainEntry" });
 
 /** A stored chain with every entry that cannot be used set aside, so that the rest still opens. */
 export const withUnavailable = (chain: readonly unknown[]): unknown[] =>

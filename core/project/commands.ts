@@ -106,6 +106,12 @@ type Definitions = typeof COMMANDS;
 export type CommandName = keyof Definitions;
 export type Command = { [Name in CommandName]: { type: Name } & z.infer<Definitions[Name]["fields"]> }[CommandName];
 
+/** What each command is sent as. */
+export const commandSchemas = (): z.ZodType[] =>
+  Object.entries(COMMANDS).map(([type, { fields }]) =>
+    z.strictObject({ type: z.literal(type), ...(fields as z.ZodObject).shape }).meta({ id: `${type}Command` }),
+  );
+
 /** Fields by former names: edits that waited in a browser, or lie in the history, while the application was renewed. */
 const FORMER_FIELDS = { pieces: "clips", on: "enabled" };
 

@@ -130,13 +130,15 @@ const itemNames = { pieces: "clips" };
 const oldRangeSchema = z.object({ range: z.object({ start: z.number(), end: z.number() }) });
 
 /** One entry of the running order. Items of earlier versions, which used one stretch, are read too. */
-export const itemSchema = z.preprocess((stored) => {
-  const given = withCurrentNames(stored, itemNames);
-  const old = oldRangeSchema.safeParse(given);
-  if (!old.success) return given;
-  const { range: _, ...item } = given as Record<string, unknown>;
-  return { ...item, clips: [recordingClip(old.data.range.start, old.data.range.end)] };
-}, newItemSchema);
+export const itemSchema = z
+  .preprocess((stored) => {
+    const given = withCurrentNames(stored, itemNames);
+    const old = oldRangeSchema.safeParse(given);
+    if (!old.success) return given;
+    const { range: _, ...item } = given as Record<string, unknown>;
+    return { ...item, clips: [recordingClip(old.data.range.start, old.data.range.end)] };
+  }, newItemSchema)
+  .meta({ id: "Item" });
 export type Item = z.infer<typeof itemSchema>;
 
 /**

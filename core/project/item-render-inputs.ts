@@ -26,7 +26,9 @@ const currentItemRenderInputsSchema = z.strictObject({
 export type ItemRenderInputs = z.infer<typeof currentItemRenderInputsSchema>;
 
 export const FORMER_NAMES = { pieces: "clips" };
-export const itemRenderInputsSchema = readingFormerNames(currentItemRenderInputsSchema, FORMER_NAMES);
+export const itemRenderInputsSchema = readingFormerNames(currentItemRenderInputsSchema, FORMER_NAMES).meta({
+  id: "ItemInputs",
+});
 
 /** What a step or an entry is called changes no sample. */
 export const soundingWork = (item: Item, chain: ProjectDocument["chain"]) => ({

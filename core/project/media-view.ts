@@ -1,31 +1,34 @@
 /** Recordings and masters of all projects, as the server tells of them where they are looked for. */
-import type { Figures } from "../measure";
-import type { Instant } from "../audio/instant";
-import type { Master, Source } from "./views";
+import * as z from "zod";
+import { instantSchema } from "../audio/instant";
+import { figuresSchema } from "../measure/figures-schema";
+import { masterSchema, sourceSchema } from "./views";
 
-export interface FoundRecording extends Pick<Source, "hash" | "name" | "bytes" | "state" | "problem" | "encoding"> {
-  figures: Figures | null;
-  /** Ids of projects that it is in. */
-  projects: string[];
-  created_at: Instant;
-}
+const foundRecordingSchema = sourceSchema
+  .pick({ hash: true, name: true, bytes: true, state: true, problem: true, encoding: true, figures: true })
+  .extend({ projects: z.array(z.string()).describe("Ids of projects that it is in."), created_at: instantSchema });
+export type FoundRecording = z.infer<typeof foundRecordingSchema>;
 
 /** The latest master of an item and a deliverable. */
-export interface FoundMaster extends Pick<Master, "id" | "project_id" | "item_id" | "state" | "file_bytes"> {
-  title: string;
-  /** Name of its specification; `null` where it has none. */
-  spec: string | null;
-  container: string;
-  figures: Figures | null;
-  /** Whether the file is inside its specification; `null` where that is not known. */
-  pass: boolean | null;
-  requested_at: Instant;
-}
+const foundMasterSchema = masterSchema
+  .pick({ id: true, project_id: true, item_id: true, state: true, file_bytes: true })
+  .extend({
+    title: z.string(),
+    spec: z.string().nullable().describe("Name of its specification; null where it has none."),
+    container: z.string(),
+    figures: figuresSchema.nullable(),
+    pass: z
+      .boolean()
+      .nullable()
+      .describe("Whether the file is inside its specification; null where that is not known."),
+    requested_at: instantSchema,
+  });
+export type FoundMaster = z.infer<typeof foundMasterSchema>;
 
-export interface MediaFound {
-  recordings: FoundRecording[];
-  masters: FoundMaster[];
-  /** Whether there are more than are told. */
-  moreRecordings: boolean;
-  moreMasters: boolean;
-}
+export const mediaFoundSchema = z.object({
+  recordings: z.array(foundRecordingSchema),
+  masters: z.array(foundMasterSchema),
+  moreRecordings: z.boolean().describe("Whether there are more than are told."),
+  moreMasters: z.boolean(),
+});
+export type MediaFound = z.infer<typeof mediaFoundSchema>;

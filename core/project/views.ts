@@ -1,185 +1,255 @@
 /** What the server tells of a project, as it goes over the wire: the server's rows and the page's state are the same. */
-import type { SoughtEvents } from "../events/sought-events";
-import type { Figures } from "../measure";
+import * as z from "zod";
+import { instantSchema } from "../audio/instant";
+import { layoutSchema } from "../audio/layout";
+import { verdictSchema, COMPLIANCE_STATUSES } from "../delivery/compliance";
 import type { MasterResult } from "../delivery/master-job";
-import type { Instant } from "../audio/instant";
-import type { Layout } from "../audio/layout";
-import type { ComplianceStatus } from "../delivery/compliance";
+import { LIMITED_FIGURE_NAMES } from "../delivery/spec";
+import { SOUGHT_KINDS } from "../events/sought-events";
+import { figuresSchema } from "../measure/figures-schema";
 import type { Presence } from "../people/presence";
-import type { ProjectRole } from "../people/roles";
-import type { Approval } from "../review/views";
+import { projectRoleSchema } from "../people/views";
+import { chainEntrySchema } from "../processors";
+import { approvalSchema } from "../review/views";
 import type { Command } from "./commands";
-import type { ProjectDocument } from "./document";
+import { projectSchema } from "./document";
 import type { KnownRecording, KnownRecordings } from "./known-recordings";
-import type { MasterInputs } from "./master-inputs";
-import type { MeasuredOvershoot } from "./wanted-overshoots";
+import { masterInputsSchema } from "./master-inputs";
 
-/** A recording as it is kept, and what is known of it. */
-export interface Source {
-  hash: string;
-  name: string;
-  bytes: number;
-  state: "waiting" | "preparing" | "ready" | "failed";
-  problem: string | null;
-  container: string | null;
-  encoding: string | null;
-  /** Depth of an integer source, `null` for float and lossy ones. */
-  bits: number | null;
-  layout: Layout | null;
-  layout_chosen: boolean;
-  pcm_hash: string | null;
-  overview_hash: string | null;
-  figures: Figures | null;
-  /** Start of its sound from midnight, where the file tells it. */
-  start_seconds: number | null;
-  /** Sound tracks of its file, where it has several, and which of them is used. */
-  tracks: SoundTrack[] | null;
-  track: number;
-  /** What was found in it in the background; `null` until it was looked through. */
-  events: SoughtEvents[] | null;
-  warnings: string[];
-  created_at: Instant;
-}
+const count = z.number().int();
 
 /** One of the sound tracks of a file. */
-export interface SoundTrack {
-  encoding: string;
-  channels: number;
-  /** ISO 639-2, as the file tells it. */
-  language: string | null;
-  title: string | null;
-}
+export const soundTrackSchema = z.object({
+  encoding: z.string(),
+  channels: count,
+  language: z.string().nullable().describe("ISO 639-2, as the file tells it."),
+  title: z.string().nullable(),
+});
+export type SoundTrack = z.infer<typeof soundTrackSchema>;
+
+/** What of one kind was found in a recording. */
+const soughtEventsSchema = z.object({
+  kind: z.enum(SOUGHT_KINDS),
+  count,
+  places: z.array(z.object({ seconds: z.number(), length: z.number() })).describe("The first 200, seconds."),
+});
+
+/** A recording as it is kept, and what is known of it. */
+export const sourceSchema = z
+  .object({
+    hash: z.string(),
+    name: z.string(),
+    bytes: count,
+    state: z.enum(["waiting", "preparing", "ready", "failed"]),
+    problem: z.string().nullable(),
+    container: z.string().nullable(),
+    encoding: z.string().nullable(),
+    bits: count.nullable().describe("Depth of an integer source, null for float and lossy ones."),
+    layout: layoutSchema.nullable(),
+    layout_chosen: z.boolean(),
+    pcm_hash: z.string().nullable(),
+    overview_hash: z.string().nullable(),
+    figures: figuresSchema.nullable(),
+    start_seconds: z.number().nullable().describe("Start of its sound from midnight, where the file tells it."),
+    tracks: z.array(soundTrackSchema).nullable().describe("Sound tracks of its file, where it has several."),
+    track: count.describe("Which of them is used."),
+    events: z
+      .array(soughtEventsSchema)
+      .nullable()
+      .describe("What was found in it in the background; null until it was looked through."),
+    warnings: z.array(z.string()),
+    created_at: instantSchema,
+  })
+  .meta({ id: "Recording" });
+export type Source = z.infer<typeof sourceSchema>;
+
+const limitViolationSchema = z.object({
+  figure: z.enum(LIMITED_FIGURE_NAMES),
+  startSeconds: z.number(),
+  endSeconds: z.number(),
+  worst: z.number().describe("The highest of it."),
+});
+
+/** How a master came out: without its curves, which are only for drawing. */
+const masterResultSchema: z.ZodType<Omit<MasterResult, "curves"> & { albumGainDb: number | null }> = z.object({
+  gainDb: z.number(),
+  limiterCeilingDbtp: z.number().nullable().describe("Ceiling of the delivery's limiter, null when it was not needed."),
+  levelling: chainEntrySchema.nullable().describe("What was done to the loudness range."),
+  figures: figuresSchema,
+  verdict: verdictSchema.nullable().describe("Null when the recipe names no specification."),
+  places: z.array(limitViolationSchema).describe("Where limits are broken that hold at any time."),
+  limitingDb: z.number().describe("The deepest that the limiter cut, dB."),
+  attempts: count.describe("How many times it was rendered until it was right."),
+  dithered: z.boolean(),
+  warnings: z.array(z.string()),
+  albumGainDb: z.number().nullable(),
+});
 
 /** A master: asked for, under way, or done and measured on the file itself. */
-export interface Master {
-  id: string;
-  project_id: string;
-  item_id: string;
-  deliverable_id: string;
-  /** Text of everything that decides its bytes. */
-  key: string;
-  inputs: MasterInputs;
-  state: "waiting" | "rendering" | "done" | "failed" | "cancelled";
-  problem: string | null;
-  file_hash: string | null;
-  file_bytes: number | null;
-  /** SHA-256 of the sound before it was encoded; `null` where nothing is encoded. */
-  sound_hash: string | null;
-  /** Without its curves, which are only for drawing. */
-  result: (Omit<MasterResult, "curves"> & { albumGainDb: number | null }) | null;
-  requested_at: Instant;
-  finished_at: Instant | null;
-}
+export const masterSchema = z
+  .object({
+    id: z.string(),
+    project_id: z.string(),
+    item_id: z.string(),
+    deliverable_id: z.string(),
+    key: z.string().describe("Text of everything that decides its bytes."),
+    inputs: masterInputsSchema,
+    state: z.enum(["waiting", "rendering", "done", "failed", "cancelled"]),
+    problem: z.string().nullable(),
+    file_hash: z.string().nullable(),
+    file_bytes: count.nullable(),
+    sound_hash: z.string().nullable().describe("SHA-256 of the sound before it was encoded; null where nothing is."),
+    result: masterResultSchema.nullable(),
+    requested_at: instantSchema,
+    finished_at: instantSchema.nullable(),
+  })
+  .meta({ id: "Master" });
+export type Master = z.infer<typeof masterSchema>;
+
+/** An item in a deliverable: what is to be delivered, and its master as far as there is one. */
+export const wantedMasterSchema = z.object({
+  item_id: z.string(),
+  item: z.string().describe("Its name."),
+  deliverable_id: z.string(),
+  deliverable: z.string().describe("Name of its specification."),
+  file_name: z.string(),
+  ready: z.boolean().describe("Whether all that it is made of is read, so that it can be rendered."),
+  master: masterSchema.nullable().describe("That of the project as it is now, or else the latest."),
+  current: z.boolean().describe("Whether nothing that decides its bytes was edited since it was asked for."),
+});
+export type WantedMaster = z.infer<typeof wantedMasterSchema>;
 
 /** Masters of a deliverable, handed to a receiver. */
-export interface Submission {
-  id: string;
-  project_id: string;
-  receiver: string;
-  deliverable_id: string;
-  state: "waiting" | "accepted" | "refused" | "failed";
-  problem: string | null;
-  /** What was said to each so far. */
-  files: { name: string; accepted: boolean; reasons: string[] }[];
-  /** How many there are; `null` of hand-overs before that was noted. */
-  fileCount: number | null;
-  asked_at: Instant;
-}
+export const submissionSchema = z.object({
+  id: z.string(),
+  project_id: z.string(),
+  receiver: z.string(),
+  deliverable_id: z.string(),
+  state: z.enum(["waiting", "accepted", "refused", "failed"]),
+  problem: z.string().nullable(),
+  files: z
+    .array(z.object({ name: z.string(), accepted: z.boolean(), reasons: z.array(z.string()) }))
+    .describe("What was said to each so far."),
+  fileCount: count.nullable().describe("How many there are; null of hand-overs before that was noted."),
+  asked_at: instantSchema,
+});
+export type Submission = z.infer<typeof submissionSchema>;
 
 /** What was measured of an item after repairs, cuts and chain. */
-export interface ItemFigures {
-  /** Of all that decides its sound. */
-  hash: string;
-  figures: Figures;
-  overview_hash: string;
-}
+export const itemFiguresSchema = z.object({
+  hash: z.string().describe("Of all that decides its sound."),
+  figures: figuresSchema,
+  overview_hash: z.string(),
+});
+export type ItemFigures = z.infer<typeof itemFiguresSchema>;
+
+/** What encoding adds to the peaks of a sound, by its hash, as it was measured. */
+const measuredOvershootSchema = z.object({
+  limitingDb: z.array(z.number()).readonly(),
+  overshootDb: z.array(z.number()).readonly(),
+  hash: z.string(),
+  encoding: z.string(),
+  isExact: z
+    .boolean()
+    .describe("Whether it is that of this very sound; else of the same recording, processed otherwise."),
+});
+
+export const queueNameSchema = z.enum([
+  ...["prepare", "submission", "segment", "render", "figures", "search", "standing", "copy", "backup"],
+] as const);
 
 /** A job of a project in the queue. */
-export interface QueuedJob {
-  queue: "prepare" | "submission" | "segment" | "render" | "figures" | "search" | "standing" | "copy" | "backup";
-  /** The source's hash, the id of the master, the item render or the hand-over, or project and item. */
-  subject: string;
-  active: boolean;
-  /** Among all that wait, from 1; 0 where it is under way. */
-  place: number;
-  /** When it may be done, as far as can be told. */
-  secondsLeft: number;
-}
+export const queuedJobSchema = z.object({
+  queue: queueNameSchema,
+  subject: z
+    .string()
+    .describe("The source's hash, the id of the master, the item render or the hand-over, or project and item."),
+  active: z.boolean(),
+  place: count.describe("Among all that wait, from 1; 0 where it is under way."),
+  secondsLeft: z.number().describe("When it may be done, as far as can be told."),
+});
+export type QueuedJob = z.infer<typeof queuedJobSchema>;
 
 /** An upload that is under way or was interrupted. */
-export interface WaitingUpload {
-  id: string;
-  name: string;
-  bytes: number;
-  received: number;
-  /** Name of the item that the same recording is in already; `null` where it is new. */
-  duplicateOf: string | null;
-}
+export const waitingUploadSchema = z.object({
+  id: z.string(),
+  name: z.string(),
+  bytes: count,
+  received: count,
+  duplicateOf: z
+    .string()
+    .nullable()
+    .describe("Name of the item that the same recording is in already; null where it is new."),
+});
+export type WaitingUpload = z.infer<typeof waitingUploadSchema>;
 
-export interface ProjectView {
-  id: string;
-  /** What whoever asks may do in it. */
-  role: ProjectRole;
-  head: number;
-  document: ProjectDocument;
-  undo: number | null;
-  redo: number | null;
-  states: number;
-  savedAt: Instant;
-  sources: Source[];
-  masters: Master[];
-  /** Of items that something is done to, as far as they were measured. */
-  itemFigures: ItemFigures[];
-  /** What encoding adds to the peaks of items, as far as it was tried. */
-  overshoots: MeasuredOvershoot[];
-  uploads: WaitingUpload[];
-  jobs: QueuedJob[];
-  submissions: Submission[];
-  /** The latest decision of whoever reviewed it, of each item and deliverable that was sent out. */
-  approvals: Approval[];
-}
-
-/** Where a project stands against its deliverables: what its masters, as they are now, were measured to be. */
-export interface ProjectStatus {
-  deliverable: string | null;
-  mastersWanted: number;
-  mastersPassed: number;
-  mastersFailed: number;
-  /** Of those that are not rendered as they are now, what is predicted; `null` while that is not known. */
-  predicted: PredictedStanding | null;
-  standing: ComplianceStatus;
-}
+export const projectViewSchema = z.object({
+  id: z.string(),
+  role: projectRoleSchema.describe("What whoever asks may do in it."),
+  head: count.describe("Id of the present state."),
+  document: projectSchema.meta({ id: "Document" }),
+  undo: count.nullable(),
+  redo: count.nullable(),
+  states: count,
+  savedAt: instantSchema,
+  sources: z.array(sourceSchema),
+  masters: z.array(masterSchema),
+  itemFigures: z.array(itemFiguresSchema).describe("Of items that something is done to, as far as they were measured."),
+  overshoots: z
+    .array(measuredOvershootSchema)
+    .describe("What encoding adds to the peaks of items, as far as it was tried."),
+  uploads: z.array(waitingUploadSchema),
+  jobs: z.array(queuedJobSchema),
+  submissions: z.array(submissionSchema),
+  approvals: z
+    .array(approvalSchema)
+    .describe("The latest decision of whoever reviewed it, of each item and deliverable that was sent out."),
+});
+export type ProjectView = z.infer<typeof projectViewSchema>;
 
 /** How many masters are predicted inside their specs, and outside. */
-export interface PredictedStanding {
-  inside: number;
-  outside: number;
-}
+export const predictedStandingSchema = z.object({ inside: count, outside: count });
+export type PredictedStanding = z.infer<typeof predictedStandingSchema>;
+
+/** Where a project stands against its deliverables: what its masters, as they are now, were measured to be. */
+export const projectStatusSchema = z.object({
+  deliverable: z.string().nullable(),
+  mastersWanted: count,
+  mastersPassed: count,
+  mastersFailed: count,
+  predicted: predictedStandingSchema
+    .nullable()
+    .describe("Of those that are not rendered as they are now; null while that is not known."),
+  standing: z.enum(COMPLIANCE_STATUSES),
+});
+export type ProjectStatus = z.infer<typeof projectStatusSchema>;
 
 /** Where a project is put away: the bin is emptied of what has lain there for a month. */
-export type Shelf = "archive" | "bin";
+export const shelfSchema = z.enum(["archive", "bin"]);
+export type Shelf = z.infer<typeof shelfSchema>;
 
-export interface ProjectSummary {
-  id: string;
-  name: string;
-  template: string;
-  items: number;
-  seconds: number;
-  states: number;
-  changed_at: Instant;
-  /** `null` for those that are worked on. */
-  shelf: Shelf | null;
-  standing: ProjectStatus;
-}
+export const projectSummarySchema = z.object({
+  id: z.string(),
+  name: z.string(),
+  template: z.string(),
+  items: count,
+  seconds: z.number(),
+  states: count,
+  changed_at: instantSchema,
+  shelf: shelfSchema.nullable().describe("Null for those that are worked on."),
+  standing: projectStatusSchema,
+});
+export type ProjectSummary = z.infer<typeof projectSummarySchema>;
 
-export interface HistoryState {
-  id: number;
-  parent: number | null;
-  label: string;
-  author: string;
-  version_name: string | null;
-  created_at: Instant;
-}
+export const historyStateSchema = z.object({
+  id: count,
+  parent: count.nullable(),
+  label: z.string(),
+  author: z.string(),
+  version_name: z.string().nullable(),
+  created_at: instantSchema,
+});
+export type HistoryState = z.infer<typeof historyStateSchema>;
 
 export interface Progress {
   stage: string;

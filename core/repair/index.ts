@@ -97,16 +97,18 @@ const FORMER_NAMES: FormerNames = {
   levelDb: "reverberantToDirectDb",
 };
 
-export const repairStepSchema: z.ZodType<RepairStep> = z.preprocess(
-  (given) => {
-    const step = withCurrentNames(given, FORMER_NAMES);
-    const type = (step as { type?: unknown } | null)?.type;
-    return typeof type === "string" && Object.hasOwn(FORMER_TYPES, type)
-      ? { ...(step as object), type: FORMER_TYPES[type] }
-      : step;
-  },
-  z.discriminatedUnion("type", [stepSchema(REPAIRS[0]!), ...REPAIRS.slice(1).map(stepSchema)]),
-);
+export const repairStepSchema: z.ZodType<RepairStep> = z
+  .preprocess(
+    (given) => {
+      const step = withCurrentNames(given, FORMER_NAMES);
+      const type = (step as { type?: unknown } | null)?.type;
+      return typeof type === "string" && Object.hasOwn(FORMER_TYPES, type)
+        ? { ...(step as object), type: FORMER_TYPES[type] }
+        : step;
+    },
+    z.discriminatedUnion("type", [stepSchema(REPAIRS[0]!), ...REPAIRS.slice(1).map(stepSchema)]),
+  )
+  .meta({ id: "RepairStep" });
 
 export const repairsSchema: z.ZodType<RepairStep[]> = z.array(repairStepSchema).max(64);
 

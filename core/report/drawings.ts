@@ -1,3 +1,4 @@
+import * as z from "zod";
 import type { Curves } from "../measure";
 import type { TimeSeries } from "../measure/measurement";
 import { FINE_BANDS, joinedBands } from "../measure/spectrum";
@@ -51,14 +52,15 @@ export function drawingsOf({ momentaryLufs, shortTermLufs, spectraDbfs }: Curves
   };
 }
 
+const levels = (most: number) => z.array(z.number().nullable()).max(most);
+
 /** What is drawn in reports: as fine as it can be seen there, so that thousands of entries fit into memory. */
-export interface ReportDrawings {
-  seconds: number;
-  /** Highest of each of at most 1,200 equal parts; `null` for silence. */
-  momentaryLufs: (number | null)[];
-  shortTermLufs: (number | null)[];
-  distribution: { lufs: number; share: number }[];
-  /** Sixth octaves. */
-  averageDbfs: (number | null)[];
-  peakDbfs: (number | null)[];
-}
+export const drawingsSchema = z.object({
+  seconds: z.number(),
+  momentaryLufs: levels(5000).describe("Highest of each of at most 1,200 equal parts; null for silence."),
+  shortTermLufs: levels(5000),
+  distribution: z.array(z.object({ lufs: z.number(), share: z.number() })).max(200),
+  averageDbfs: levels(500).describe("Sixth octaves."),
+  peakDbfs: levels(500),
+});
+export type ReportDrawings = z.infer<typeof drawingsSchema>;

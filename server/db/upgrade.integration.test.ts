@@ -27,7 +27,7 @@ beforeAll(async () => {
 
 describe("data of the version of 29 November 2026", () => {
   it("opens: every project, every state of it, as it was", async () => {
-    const projects = await listProjects();
+    const projects = (await listProjects()).projects;
     expect(projects.map(({ name }) => name).sort()).toEqual(
       expect.arrayContaining(["Low Water · film", "Orchard at Dusk"]),
     );
@@ -48,7 +48,7 @@ describe("data of the version of 29 November 2026", () => {
     expect(covers.length).toBeGreaterThan(0);
   });
   it("goes on being edited, and nothing of the old queue is left", async () => {
-    const [project] = await listProjects();
+    const [project] = (await listProjects()).projects;
     const { head } = await openProject(project!.id);
     const { head: next } = await edit(project!.id, {
       ...{ base: head, author: "test" },

@@ -18,7 +18,7 @@ import { deliveryOf } from "../delivery/documents";
 import { prepareSource, preparationFailed } from "./prepare";
 import { searchEventsFailed, searchEventsJob } from "./search-events";
 import { createProject, edit, openProject } from "../projects/projects";
-import { duringVisit, studioVisitor } from "../people/visitor";
+import { duringRequest, studioPrincipal } from "../people/principal";
 import { takeJob } from "../queue/queue";
 import { reconcile, cancelUnwantedJobs } from "../worker/reconcile";
 import { discardUpload, reconcileUploads, takeArrived, uploadServer, uploadsOf } from "./uploads";
@@ -55,7 +55,9 @@ const encoded = (text: string) => Buffer.from(text).toString("base64");
 
 /** Asks the upload server as the page of a studio without accounts does. */
 const ask = (request: Request): Promise<Response> =>
-  duringVisit({ visitor: studioVisitor(null), project: null, subject: null }, () => uploadServer().handleWeb(request));
+  duringRequest({ principal: studioPrincipal(null), project: null, subject: null }, () =>
+    uploadServer().handleWeb(request),
+  );
 
 /** Begins an upload as a page does. */
 async function begin(project: string, name: string, bytes: number, key = ""): Promise<string> {

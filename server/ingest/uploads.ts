@@ -19,7 +19,7 @@ import { publish } from "../db/notifications";
 import { log } from "../log";
 import { Problem } from "../problem";
 import { inProject } from "../people/access";
-import { visitor } from "../people/visitor";
+import { principal } from "../people/principal";
 import { editWithin, headOf } from "../projects/projects";
 import { addingCommand, addSource, isAnalysed, isAwaited } from "../projects/sources";
 
@@ -70,7 +70,7 @@ function metadataOf(upload: Upload) {
 /** @throws UploadRefusal where whoever sends it may not edit the project */
 async function refuseByProject(project: string): Promise<void> {
   try {
-    await inProject("edit", "edit").check(visitor(), { project });
+    await inProject("edit", "edit").check(principal(), { project });
   } catch (error) {
     if (error instanceof Problem) throw new UploadRefusal(error.status, error.detail);
     throw error;
@@ -238,7 +238,7 @@ function createServer(): Server {
       await rows(
         `insert into upload (id, project_id, name, bytes, author) values ($1, $2, $3, $4, $5)
          on conflict (id) do nothing`,
-        [upload.id, project, filename, upload.size ?? 0, visitor().person?.name ?? "intake"],
+        [upload.id, project, filename, upload.size ?? 0, principal().person?.name ?? "intake"],
       );
       await publish({ topic: "project", project });
       return {};

@@ -68,7 +68,7 @@ describe("a backup", () => {
     expect(taken).toMatchObject({ lost: [], copied: taken.blobs });
     expect(taken.blobs).toBeGreaterThanOrEqual(2); // its sound and its overview
     await loseEverything();
-    expect(await listProjects()).toEqual([]);
+    expect((await listProjects()).projects).toEqual([]);
     const restored = await restore(folder);
     expect(restored).toMatchObject({ projects: 1, blobs: taken.blobs, bytes: taken.bytes, lost: [] });
     expect((await openProject(project)).document).toEqual(before.document);
@@ -208,7 +208,7 @@ describe("a restore", () => {
     await addItem("one", 1);
     await backUp(folder);
     await expect(restore(folder)).rejects.toThrow(/holds 1 project:/);
-    expect(await listProjects()).toHaveLength(1);
+    expect((await listProjects()).projects).toHaveLength(1);
   });
 
   it.each([
@@ -226,7 +226,7 @@ describe("a restore", () => {
     await harm(hash, snapshot);
     await loseEverything();
     await expect(restore(folder)).rejects.toThrow(words);
-    expect(await listProjects()).toEqual([]);
+    expect((await listProjects()).projects).toEqual([]);
     await createProject("Still works", "music", "test");
   });
 

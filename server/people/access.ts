@@ -13,7 +13,7 @@ import {
 import { row, rows } from "../db/database";
 import { notFound, Problem } from "../problem";
 import { notSignedIn } from "./identify";
-import type { Visitor } from "./visitor";
+import type { Principal } from "./principal";
 
 export interface Access {
   /** For the reference. */
@@ -22,15 +22,16 @@ export interface Access {
   readonly scope: Scope | null;
   /**
    * @param params of the route's address
+   * @param request by which guests of reviews are known
    * @returns the project that it is about, where there is one
    * @throws Problem where it is not allowed
    */
-  check(visitor: Visitor | null, params: Record<string, unknown>): Promise<string | null>;
+  check(principal: Principal | null, params: Record<string, unknown>, request?: Request): Promise<string | null>;
 }
 
 const forbidden = (detail: string): Problem => new Problem(403, "Not allowed", detail);
 
-function refuseByScope({ scopes }: Visitor, scope: Scope | null): void {
+function refuseByScope({ scopes }: Principal, scope: Scope | null): void {
   if (scopes === null || (scope !== null && scopes.includes(scope))) return;
   throw forbidden(
     scope ? `This API token does not allow “${scope}”.` : "This is done by a person who is signed in, not by a token.",
@@ -40,44 +41,43 @@ function refuseByScope({ scopes }: Visitor, scope: Scope | null): void {
 /** Whoever knows the address: what it says is for everybody. */
 export const anyone: Access = { words: "anyone", scope: "read", check: async () => null };
 
-/** Whoever has opened the review by its link: its routes know their guest by a cookie of its own. */
-export const byReviewLink: Access = { words: "guest of the review", scope: "read", check: async () => null };
-
 /** Whoever is signed in with such a role in the studio, or a higher one. */
 export const inStudio = (role: StudioRole, scope: Scope | null): Access => ({
   words: role === "guest" ? "signed in" : role,
   scope,
-  async check(visitor) {
-    if (!visitor) throw notSignedIn();
-    if (!isStudioRole(visitor.role, role))
-      throw forbidden(`Your role in the studio is ${visitor.role}: ask an owner for what ${role}s may do.`);
-    refuseByScope(visitor, scope);
+  async check(principal) {
+    if (!principal) throw notSignedIn();
+    if (!isStudioRole(principal.role, role))
+      throw forbidden(`Your role in the studio is ${principal.role}: ask an owner for what ${role}s may do.`);
+    refuseByScope(principal, scope);
     return null;
   },
 });
 
 /** Roles of somebody in projects; those that are not there, or that they see nothing of, are left out. */
-async function rolesIn(visitor: Visitor, projects: readonly string[]): Promise<Map<string, ProjectRole>> {
+async function rolesIn(principal: Principal, projects: readonly string[]): Promise<Map<string, ProjectRole>> {
   const found = await rows<{ id: string; given: ProjectRole | null }>(
     `select project.id, member.role as given from project
      left join project_member member on member.project_id = project.id and member.person_id = $1
      where project.id = any($2)`,
-    [visitor.person?.id ?? null, projects],
+    [principal.person?.id ?? null, projects],
   );
-  const roles = found.map(({ id, given }) => [id, projectRole(visitor.role, given)] as const);
+  const roles = found.map(({ id, given }) => [id, projectRole(principal.role, given)] as const);
   return new Map(roles.filter((entry): entry is [string, ProjectRole] => entry[1] !== null));
 }
 
-export const roleInProject = async (visitor: Visitor, project: string): Promise<ProjectRole | null> =>
-  (await rolesIn(visitor, [project])).get(project) ?? null;
+export const roleInProject = async (principal: Principal, project: string): Promise<ProjectRole | null> =>
+  (await rolesIn(principal, [project])).get(project) ?? null;
 
 /** Projects that somebody may open; `null` for all. */
-export const openableProjects = (visitor: Visitor): Promise<string[] | null> => projectsOf(visitor, ["edit", "listen"]);
+export const openableProjects = (principal: Principal): Promise<string[] | null> =>
+  projectsOf(principal, ["edit", "listen"]);
 
 /** Projects whose reviews somebody may open; `null` for all. */
-export const reviewableProjects = (visitor: Visitor): Promise<string[] | null> => projectsOf(visitor, PROJECT_ROLES);
+export const reviewableProjects = (principal: Principal): Promise<string[] | null> =>
+  projectsOf(principal, PROJECT_ROLES);
 
-async function projectsOf({ person, role }: Visitor, roles: readonly ProjectRole[]): Promise<string[] | null> {
+async function projectsOf({ person, role }: Principal, roles: readonly ProjectRole[]): Promise<string[] | null> {
   if (seesEveryProject(role)) return null;
   const found = await rows<{ project_id: string }>(
     "select project_id from project_member where person_id = $1 and role = any($2)",
@@ -87,8 +87,8 @@ async function projectsOf({ person, role }: Visitor, roles: readonly ProjectRole
 }
 
 /** @throws Problem unless one of the projects gives them `wanted`; what they see nothing of is not there for them */
-async function refuseByRole(visitor: Visitor, projects: readonly string[], wanted: ProjectRole, what: string) {
-  const roles = await rolesIn(visitor, projects);
+async function refuseByRole(principal: Principal, projects: readonly string[], wanted: ProjectRole, what: string) {
+  const roles = await rolesIn(principal, projects);
   if (roles.size === 0) throw notFound(what);
   const best = PROJECT_ROLES.find((role) => [...roles.values()].includes(role))!;
   if (!isProjectRole(best, wanted))
@@ -98,11 +98,11 @@ async function refuseByRole(visitor: Visitor, projects: readonly string[], wante
 
 /** @throws Problem where an edit names recordings or pictures that whoever makes it has seen in no project of theirs */
 export async function refuseForeignContent(
-  visitor: Visitor,
+  principal: Principal,
   project: string,
   hashes: readonly string[],
 ): Promise<void> {
-  const openable = await openableProjects(visitor);
+  const openable = await openableProjects(principal);
   if (openable === null || hashes.length === 0) return;
   const known = await rows<{ hash: string }>(
     "select distinct hash from project_blob where hash = any($1) and project_id = any($2)",
@@ -117,16 +117,16 @@ const byProject = (
   role: ProjectRole,
   scope: Scope | null,
   what: string,
-  of: (params: Record<string, unknown>, visitor: Visitor) => Promise<string[] | null>,
+  of: (params: Record<string, unknown>, principal: Principal) => Promise<string[] | null>,
 ): Access => ({
   words,
   scope,
-  async check(visitor, params) {
-    if (!visitor) throw notSignedIn();
-    refuseByScope(visitor, scope);
-    const projects = await of(params, visitor);
+  async check(principal, params) {
+    if (!principal) throw notSignedIn();
+    refuseByScope(principal, scope);
+    const projects = await of(params, principal);
     // Who has a role in every project need not be shown in which it lies.
-    return projects === null ? null : refuseByRole(visitor, projects, role, what);
+    return projects === null ? null : refuseByRole(principal, projects, role, what);
   },
 });
 
@@ -161,9 +161,9 @@ const hashParam = z.string().regex(/^[0-9a-f]{64}$/, "64 hexadecimal digits are 
  * overviews, item renders, masters.
  */
 export const ofContent = (role: ProjectRole, scope: Scope): Access =>
-  byProject(`a project with it: ${role}`, role, scope, "file", async ({ hash: given }, visitor) => {
+  byProject(`a project with it: ${role}`, role, scope, "file", async ({ hash: given }, principal) => {
     const hash = hashParam.parse(given);
-    if (isProjectRole(projectRole(visitor.role, null), role)) return null;
+    if (isProjectRole(projectRole(principal.role, null), role)) return null;
     const found = await rows<{ project_id: string }>(
       `with recording (hash) as (
          select $1
@@ -182,8 +182,8 @@ export const ofContent = (role: ProjectRole, scope: Scope): Access =>
 export const both = (first: Access, second: Access): Access => ({
   words: `${first.words}; ${second.words}`,
   scope: first.scope,
-  async check(visitor, params) {
-    const project = await first.check(visitor, params);
-    return (await second.check(visitor, params)) ?? project;
+  async check(principal, params) {
+    const project = await first.check(principal, params);
+    return (await second.check(principal, params)) ?? project;
   },
 });

@@ -9,7 +9,7 @@ import { config } from "../config";
 import { pool, row } from "../db/database";
 import { log } from "../log";
 import { audit } from "./audit";
-import { unknownVisitor } from "./visitor";
+import { unknownPrincipal } from "./principal";
 
 /** Where the routes of the library are; only those of `ui/api/accounts.ts` are let through (`app/api/auth`). */
 export const ACCOUNTS_PATH = "/api/auth";
@@ -47,7 +47,7 @@ async function noteSignIn({
     `select "id", name, email from person where "id" = $1`,
     [userId],
   );
-  await audit(unknownVisitor(ipAddress || null, person), { action: "signed in" });
+  await audit(unknownPrincipal(ipAddress || null, person), { action: "signed in" });
 }
 
 const [mainHost] = config.hosts;

@@ -1,23 +1,27 @@
 /** The audit trail: who did what, when and from where. Entries are added, never changed. */
 import type { AuditEntry } from "@core/people/views";
 import { rows, type Queryable } from "../db/database";
-import { nameOf, type Visitor } from "./visitor";
+import { nameOf, type Principal } from "./principal";
 
-export interface Deed {
+export interface AuditEvent {
   action: string;
   project?: string | null;
   subject?: string | null;
 }
 
-export async function audit(visitor: Visitor, { action, project, subject }: Deed, on?: Queryable): Promise<void> {
+export async function audit(
+  principal: Principal,
+  { action, project, subject }: AuditEvent,
+  on?: Queryable,
+): Promise<void> {
   await rows(
     `insert into audit (person_id, person, address, token, action, project_id, subject)
      values ($1, $2, $3, $4, $5, $6, left($7, 300))`,
     [
-      visitor.person?.id ?? null,
-      nameOf(visitor),
-      visitor.address,
-      visitor.token,
+      principal.person?.id ?? null,
+      nameOf(principal),
+      principal.address,
+      principal.token,
       action,
       project ?? null,
       subject ?? null,

@@ -2,21 +2,21 @@
 import type { ServerEvent } from "@core/project/views";
 import { rows } from "../db/database";
 import { openableProjects } from "./access";
-import type { Visitor } from "./visitor";
+import type { Principal } from "./principal";
 
 export class EventFilter {
   #projects: Promise<string[] | null>;
   /** Whether a recording lies in one of their projects; `null` of projects stands for all. */
   readonly #recordings = new Map<string, Promise<boolean>>();
 
-  constructor(private readonly visitor: Visitor) {
-    this.#projects = openableProjects(visitor);
+  constructor(private readonly principal: Principal) {
+    this.#projects = openableProjects(principal);
   }
 
   async admits(event: ServerEvent): Promise<boolean> {
     if (event.topic === "people" || event.topic === "projects") {
       // Roles or projects have changed: what was found out before may be wrong.
-      this.#projects = openableProjects(this.visitor);
+      this.#projects = openableProjects(this.principal);
       this.#recordings.clear();
       return true;
     }

@@ -3,7 +3,7 @@ import type { Scope, StudioRole } from "@core/people/roles";
 import { row, rows } from "../db/database";
 import { Problem } from "../problem";
 import { accounts } from "./accounts";
-import { hashOfSecret, studioVisitor, type Visitor } from "./visitor";
+import { hashOfSecret, studioPrincipal, type Principal } from "./principal";
 
 const holder = globalThis as typeof globalThis & { resonumHasAccounts?: true };
 
@@ -21,14 +21,14 @@ const LOOPBACK = /^(127\.\d+\.\d+\.\d+|::1|::ffff:127\.\d+\.\d+\.\d+)$/;
 export const addressOf = (request: Request): string | null => request.headers.get("x-resonum-address");
 
 /** Whoever asks, or `null` where they have to sign in first. */
-export async function visitorOf(request: Request): Promise<Visitor | null> {
+export async function principalOf(request: Request): Promise<Principal | null> {
   const address = addressOf(request);
   if (!(await hasAccounts())) {
     if (address !== null && !LOOPBACK.test(address)) return null;
-    return studioVisitor(address);
+    return studioPrincipal(address);
   }
   const bearer = /^Bearer (\S+)$/.exec(request.headers.get("authorization") ?? "");
-  if (bearer) return { ...(await visitorOfToken(bearer[1]!)), address };
+  if (bearer) return { ...(await principalOfToken(bearer[1]!)), address };
   const found = await accounts().api.getSession({ headers: request.headers });
   const role = found && (await roleOfSession(found.session.id));
   if (!role) return null;
@@ -54,7 +54,7 @@ async function roleOfSession(id: string): Promise<StudioRole | undefined> {
   return found.idle || found.suspended ? undefined : found.role;
 }
 
-async function visitorOfToken(token: string): Promise<Omit<Visitor, "address">> {
+async function principalOfToken(token: string): Promise<Omit<Principal, "address">> {
   const found = await row<{
     id: string;
     name: string;

@@ -8,7 +8,7 @@ import { Problem } from "../problem";
 import { headOf } from "../projects/projects";
 import { audit } from "./audit";
 import { passwordProblem } from "./password";
-import { hashOfSecret, nameOf, unknownVisitor, type Visitor } from "./visitor";
+import { hashOfSecret, nameOf, unknownPrincipal, type Principal } from "./principal";
 
 const newSecret = (): string => randomBytes(32).toString("base64url");
 const INVITATION_DAYS = 7;
@@ -24,7 +24,7 @@ export interface NewInvitation {
  * Engineers invite guests, owners anybody.
  * @returns the secret of the link, told this once
  */
-export async function invite(by: Visitor, { role, note, project }: NewInvitation): Promise<{ secret: string }> {
+export async function invite(by: Principal, { role, note, project }: NewInvitation): Promise<{ secret: string }> {
   if (by.role !== "owner" && role !== "guest")
     throw new Problem(403, "Not allowed", "Engineers invite guests; owners invite those who work here.");
   const secret = newSecret();
@@ -38,7 +38,7 @@ export async function invite(by: Visitor, { role, note, project }: NewInvitation
 }
 
 /** A link by which a person chooses a new password. */
-export async function inviteToReset(by: Visitor, person: string): Promise<{ secret: string }> {
+export async function inviteToReset(by: Principal, person: string): Promise<{ secret: string }> {
   const known = await row<{ name: string; role: StudioRole }>(`select name, role from person where "id" = $1`, [
     person,
   ]);
@@ -62,7 +62,7 @@ export const openInvitations = (): Promise<InvitationView[]> =>
      from invitation i left join person on person."id" = i.person_id where ${OPEN} order by created_at desc`,
   );
 
-export async function withdrawInvitation(by: Visitor, id: string): Promise<void> {
+export async function withdrawInvitation(by: Principal, id: string): Promise<void> {
   const gone = await row<{ role: string; note: string }>(
     `update invitation set withdrawn_at = now() where id = $1 and ${OPEN} returning role, note`,
     [id],
@@ -174,7 +174,7 @@ export async function acceptInvitation(secret: string, given: Acceptance, addres
       );
     await client.query("update invitation set accepted_at = now() where id = $1", [invitation.id]);
     const { name, email } = accepted;
-    const joined = unknownVisitor(address, { id, name, email });
+    const joined = unknownPrincipal(address, { id, name, email });
     const action = known ? "chose a new password by a link" : `joined, invited by ${invitation.invited_by}`;
     await audit(joined, { action, subject: invitation.role, project: invitation.project_id }, client);
     return email;

@@ -2,7 +2,7 @@
 import { createInterface } from "node:readline/promises";
 import { migrate, pool, row } from "../db/database";
 import { makeOwner } from "./people";
-import { unknownVisitor } from "./visitor";
+import { unknownPrincipal } from "./principal";
 
 const [command, email = "", name = ""] = process.argv.slice(2);
 
@@ -27,7 +27,7 @@ async function run(): Promise<void> {
     return;
   }
   const given = { email, name: name || email.split("@")[0]!, password: await password() };
-  const wasThere = await makeOwner(unknownVisitor(null), given);
+  const wasThere = await makeOwner(unknownPrincipal(null), given);
   process.stdout.write(
     wasThere
       ? `${email} is an owner, with the new password; whoever was signed in with the former one is signed out.\n`

@@ -5,7 +5,7 @@ import type { SessionView, TokenView } from "@core/people/views";
 import { row, rows } from "../db/database";
 import { notFound, Problem } from "../problem";
 import { audit } from "./audit";
-import { hashOfSecret, type Visitor } from "./visitor";
+import { hashOfSecret, type Principal } from "./principal";
 
 /** Begins every token, so that one that was published by mistake is found by search. */
 const TOKEN_PREFIX = "resonum_";
@@ -13,19 +13,19 @@ const TOKEN_START = TOKEN_PREFIX.length + 4;
 const MOST_TOKENS = 50;
 
 /** @throws Problem where the studio has no accounts */
-function idOf({ person }: Visitor): string {
+function idOf({ person }: Principal): string {
   if (!person)
     throw new Problem(409, "No accounts", "The studio has no accounts yet: whoever is at its machine owns it.");
   return person.id;
 }
 
 /** The name that edits and remarks stand under from now on; what stands stays under the former one. */
-export async function renameSelf(who: Visitor, name: string): Promise<void> {
+export async function renameSelf(who: Principal, name: string): Promise<void> {
   await rows(`update person set name = $2, "updatedAt" = now() where "id" = $1`, [idOf(who), name]);
   await audit(who, { action: "changed their name", subject: name });
 }
 
-export const sessionsOf = (who: Visitor): Promise<SessionView[]> =>
+export const sessionsOf = (who: Principal): Promise<SessionView[]> =>
   rows<SessionView>(
     `select "id", "createdAt" as created_at, "updatedAt" as seen_at, nullif("ipAddress", '') as address,
        nullif("userAgent", '') as agent, "id" = $2 as current
@@ -34,7 +34,7 @@ export const sessionsOf = (who: Visitor): Promise<SessionView[]> =>
   );
 
 /** Signs a device out. */
-export async function endSession(who: Visitor, id: string): Promise<void> {
+export async function endSession(who: Principal, id: string): Promise<void> {
   if (!(await row(`delete from session where "id" = $1 and "userId" = $2 returning 1`, [id, idOf(who)])))
     throw notFound("session");
   await audit(who, { action: "signed a device out" });
@@ -42,7 +42,7 @@ export async function endSession(who: Visitor, id: string): Promise<void> {
 
 const TOKEN_COLUMNS = "id, name, start, scopes, created_at, expires_at, used_at";
 
-export const tokensOf = (who: Visitor): Promise<TokenView[]> =>
+export const tokensOf = (who: Principal): Promise<TokenView[]> =>
   rows<TokenView>(`select ${TOKEN_COLUMNS} from api_token where person_id = $1 order by created_at desc`, [idOf(who)]);
 
 export interface NewToken {
@@ -53,7 +53,7 @@ export interface NewToken {
 }
 
 /** @returns the token as it is listed, and itself, told this once */
-export async function createToken(who: Visitor, given: NewToken): Promise<TokenView & { token: string }> {
+export async function createToken(who: Principal, given: NewToken): Promise<TokenView & { token: string }> {
   const person = idOf(who);
   if ((await tokensOf(who)).length >= MOST_TOKENS)
     throw new Problem(409, "Too many tokens", `${MOST_TOKENS} are the most: withdraw some first.`);
@@ -67,7 +67,7 @@ export async function createToken(who: Visitor, given: NewToken): Promise<TokenV
   return { ...made, token };
 }
 
-export async function withdrawToken(who: Visitor, id: string): Promise<void> {
+export async function withdrawToken(who: Principal, id: string): Promise<void> {
   const gone = await row<{ name: string }>("delete from api_token where id = $1 and person_id = $2 returning name", [
     id,
     idOf(who),

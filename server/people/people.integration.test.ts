@@ -7,7 +7,7 @@ import { createProject } from "../projects/projects";
 import { inProject, ofContent, openableProjects, refuseForeignContent, roleInProject } from "./access";
 import { audit, auditTrail } from "./audit";
 import { EventFilter } from "./event-filter";
-import { hasAccounts, visitorOf } from "./identify";
+import { hasAccounts, principalOf } from "./identify";
 import {
   acceptInvitation,
   invite,
@@ -19,7 +19,7 @@ import {
 import { createToken, endSession, renameSelf, sessionsOf, tokensOf, withdrawToken } from "./own-account";
 import { beginAccounts, changePerson, giveToCreator, listPeople, makeOwner, membersOf, setMember } from "./people";
 import { changePassword } from "./sign-in";
-import { studioVisitor, unknownVisitor, type Visitor } from "./visitor";
+import { studioPrincipal, unknownPrincipal, type Principal } from "./principal";
 
 beforeAll(migrate);
 
@@ -29,27 +29,27 @@ const refusal = (work: Promise<unknown>): Promise<unknown> =>
     () => "it was done",
     (error: { status?: number; statusCode?: number }) => error.status ?? error.statusCode ?? error,
   );
-let owner: Visitor;
+let owner: Principal;
 
 describe("a studio without accounts", () => {
   it("belongs to whoever sits at its machine, and to nobody from elsewhere", async () => {
     expect(await hasAccounts()).toBe(false);
-    expect(await visitorOf(request("GET", "/"))).toMatchObject({ person: null, role: "owner" });
-    expect(await visitorOf(request("GET", "/", { "x-resonum-address": "::1" }))).not.toBeNull();
-    expect(await visitorOf(request("GET", "/", { "x-resonum-address": "192.0.2.7" }))).toBeNull();
+    expect(await principalOf(request("GET", "/"))).toMatchObject({ person: null, role: "owner" });
+    expect(await principalOf(request("GET", "/", { "x-resonum-address": "::1" }))).not.toBeNull();
+    expect(await principalOf(request("GET", "/", { "x-resonum-address": "192.0.2.7" }))).toBeNull();
   });
 
   it("gets one first owner, however many ask at the same time, and never a second that way", async () => {
-    expect(await refusal(beginAccounts(studioVisitor(null), { ...given("Bad"), password: "password123" }))).toBe(422);
+    expect(await refusal(beginAccounts(studioPrincipal(null), { ...given("Bad"), password: "password123" }))).toBe(422);
     const asked = await Promise.all(
-      ["Oriel", "Tamsin"].map((name) => refusal(beginAccounts(studioVisitor(null), given(name)))),
+      ["Oriel", "Tamsin"].map((name) => refusal(beginAccounts(studioPrincipal(null), given(name)))),
     );
     expect(asked.sort()).toEqual([409, "it was done"].sort());
     const [first] = await listPeople();
-    owner = { ...studioVisitor("127.0.0.1"), person: { id: first!.id, name: first!.name, email: first!.email } };
+    owner = { ...studioPrincipal("127.0.0.1"), person: { id: first!.id, name: first!.name, email: first!.email } };
     expect(first!.role).toBe("owner");
     expect(await hasAccounts()).toBe(true);
-    expect(await visitorOf(request("GET", "/"))).toBeNull();
+    expect(await principalOf(request("GET", "/"))).toBeNull();
   });
 });
 
@@ -107,11 +107,11 @@ describe("an invitation", () => {
   it("to another password signs out whoever had the former one", async () => {
     const forgetful = await person("Ansel", "assistant");
     const cookie = await cookieOf(forgetful);
-    expect((await visitorOf(request("GET", "/", { cookie })))?.person?.name).toBe("Ansel");
+    expect((await principalOf(request("GET", "/", { cookie })))?.person?.name).toBe("Ansel");
     const { secret } = await inviteToReset(owner, forgetful.person.id);
     expect((await previewInvitation(secret)).resetFor).toEqual({ name: "Ansel", email: "ansel@sluice.example" });
     await acceptInvitation(secret, { name: "", email: "", password: "a kettle full of gravel" }, null);
-    expect(await visitorOf(request("GET", "/", { cookie }))).toBeNull();
+    expect(await principalOf(request("GET", "/", { cookie }))).toBeNull();
     expect(await refusal(cookieOf(forgetful))).toBe(401);
     expect(await cookieOf(forgetful, "a kettle full of gravel")).toContain("session_token");
   });
@@ -120,7 +120,7 @@ describe("an invitation", () => {
 describe("a role", () => {
   it("of the last owner stays, also when two of them step down at the same time", async () => {
     const second = await person("Corin", "owner");
-    const down = (who: Visitor) => refusal(changePerson(owner, who.person!.id, { role: "engineer" }));
+    const down = (who: Principal) => refusal(changePerson(owner, who.person!.id, { role: "engineer" }));
     const answers = await Promise.all([down(owner), down(second)]);
     expect(answers.filter((answer) => answer === 409)).toHaveLength(1);
     await rows(`update person set role = 'owner' where "id" = $1`, [owner.person!.id]);
@@ -158,13 +158,13 @@ describe("a role", () => {
     const lost = await person("Bracken", "guest");
     await rows(`update person set suspended = true where "id" = $1`, [lost.person.id]);
     const again = { name: "", email: "BRACKEN@sluice.example", password: "the third boat from the left" };
-    expect(await makeOwner(unknownVisitor(null), again)).toBe(true);
+    expect(await makeOwner(unknownPrincipal(null), again)).toBe(true);
     expect(await cookieOf(lost, again.password)).toContain("session_token");
     expect(await row(`select role, suspended from person where "id" = $1`, [lost.person.id])).toEqual({
       role: "owner",
       suspended: false,
     });
-    expect(await makeOwner(unknownVisitor(null), { ...given("Fresh"), password: PASSWORD })).toBe(false);
+    expect(await makeOwner(unknownPrincipal(null), { ...given("Fresh"), password: PASSWORD })).toBe(false);
   });
 });
 
@@ -175,8 +175,8 @@ describe("somebody who is suspended", () => {
     const token = await tokenOf(who, ["read"]);
     await changePerson(owner, who.person.id, { suspended: true });
     expect(await sessionsOfPerson(who)).toBe(0);
-    expect(await visitorOf(request("GET", "/", { cookie }))).toBeNull();
-    expect(await refusal(visitorOf(request("GET", "/", { authorization: `Bearer ${token}` })))).toBe(401);
+    expect(await principalOf(request("GET", "/", { cookie }))).toBeNull();
+    expect(await refusal(principalOf(request("GET", "/", { authorization: `Bearer ${token}` })))).toBe(401);
     expect(await refusal(cookieOf(who))).toBe(403);
     await changePerson(owner, who.person.id, { suspended: false });
     expect(await cookieOf(who)).toContain("session_token");
@@ -187,21 +187,21 @@ describe("a session", () => {
   it("ends after a day of silence, by its owner's word, and not by another's", async () => {
     const [who, other] = [await person("Fenn", "guest"), await person("Linnet", "guest")];
     const cookie = await cookieOf(who);
-    const seen = (await visitorOf(request("GET", "/", { cookie })))!;
+    const seen = (await principalOf(request("GET", "/", { cookie })))!;
     expect(await sessionsOf(seen)).toMatchObject([{ current: true, address: "127.0.0.1" }]);
     expect(await refusal(endSession(other, seen.sessionId!))).toBe(404);
     await rows(`update session set "updatedAt" = now() - interval '23 hours' where "id" = $1`, [seen.sessionId]);
-    expect(await visitorOf(request("GET", "/", { cookie }))).not.toBeNull(); // and is heard of again
+    expect(await principalOf(request("GET", "/", { cookie }))).not.toBeNull(); // and is heard of again
     expect(
       await row(`select "updatedAt" > now() - interval '1 minute' as fresh from session where "id" = $1`, [
         seen.sessionId,
       ]),
     ).toEqual({ fresh: true });
     await rows(`update session set "updatedAt" = now() - interval '25 hours' where "id" = $1`, [seen.sessionId]);
-    expect(await visitorOf(request("GET", "/", { cookie }))).toBeNull();
+    expect(await principalOf(request("GET", "/", { cookie }))).toBeNull();
     const again = await cookieOf(who);
-    await endSession(seen, (await visitorOf(request("GET", "/", { cookie: again })))!.sessionId!);
-    expect(await visitorOf(request("GET", "/", { cookie: again }))).toBeNull();
+    await endSession(seen, (await principalOf(request("GET", "/", { cookie: again })))!.sessionId!);
+    expect(await principalOf(request("GET", "/", { cookie: again }))).toBeNull();
   });
 
   it("is not made by a cookie that was changed, or of another studio", async () => {
@@ -213,20 +213,20 @@ describe("a session", () => {
       `${name}=`,
       `${name}=${"a".repeat(3000)}`,
     ])
-      expect(await visitorOf(request("GET", "/", { cookie: forged }))).toBeNull();
+      expect(await principalOf(request("GET", "/", { cookie: forged }))).toBeNull();
   });
 
   it("of all other devices ends with another password", async () => {
     const who = await person("Teasel", "guest");
     const [here, there] = [await cookieOf(who), await cookieOf(who)];
     const headers = request("PUT", "/api/account/password", { cookie: here }).headers;
-    const seen = (await visitorOf(request("GET", "/", { cookie: here })))!;
+    const seen = (await principalOf(request("GET", "/", { cookie: here })))!;
     const next = "copper lamps in the estuary";
     expect(await refusal(changePassword(seen, { current: "wrong one", password: next }, headers))).toBe(422);
     expect(await refusal(changePassword(seen, { current: PASSWORD, password: "teasel1234" }, headers))).toBe(422);
     await changePassword(seen, { current: PASSWORD, password: next }, headers);
-    expect(await visitorOf(request("GET", "/", { cookie: here }))).not.toBeNull();
-    expect(await visitorOf(request("GET", "/", { cookie: there }))).toBeNull();
+    expect(await principalOf(request("GET", "/", { cookie: here }))).not.toBeNull();
+    expect(await principalOf(request("GET", "/", { cookie: there }))).toBeNull();
   });
 });
 
@@ -235,7 +235,7 @@ describe("an API token", () => {
     const who = await person("Rowan", "engineer");
     const { id: project } = await createProject("Reed", "music", "test");
     const token = await tokenOf(who, ["read"]);
-    const asked = () => visitorOf(request("GET", "/", { authorization: `Bearer ${token}` }));
+    const asked = () => principalOf(request("GET", "/", { authorization: `Bearer ${token}` }));
     const seen = (await asked())!;
     expect(seen).toMatchObject({ person: { name: "Rowan" }, scopes: ["read"], token: "a program" });
     expect(await inProject("listen", "read").check(seen, { project })).toBe(project);
@@ -255,7 +255,7 @@ describe("an API token", () => {
     const who = await person("Sedge", "engineer");
     await Promise.all(Array.from({ length: 50 }, () => tokenOf(who, ["read"])));
     expect(await refusal(tokenOf(who, ["read"]))).toBe(409);
-    expect(await refusal(createToken(studioVisitor(null), { name: "x", scopes: ["read"], days: 1 }))).toBe(409);
+    expect(await refusal(createToken(studioPrincipal(null), { name: "x", scopes: ["read"], days: 1 }))).toBe(409);
   });
 });
 
@@ -274,7 +274,7 @@ describe("what lies in other projects", () => {
       "c".repeat(64),
     ]);
     await rows("insert into project_blob values ($1, $2)", [other, HASH]);
-    const reach = (who: Visitor, hash: string) => refusal(ofContent("listen", "read").check(who, { hash }));
+    const reach = (who: Principal, hash: string) => refusal(ofContent("listen", "read").check(who, { hash }));
     for (const hash of [HASH, "b".repeat(64), "c".repeat(64)]) expect(await reach(guest, hash)).toBe(404);
     expect(await reach(assistant, HASH)).toBe("it was done");
     expect(await reach(guest, "../../etc/passwd")).toBeInstanceOf(Error);

@@ -8,7 +8,7 @@ import { notFound, Problem } from "../problem";
 import { audit } from "./audit";
 import { createPerson, refuseBadPassword, setPassword, type Acceptance } from "./invitations";
 import { hasAccounts } from "./identify";
-import type { Visitor } from "./visitor";
+import type { Principal } from "./principal";
 
 /** Held by whoever makes, suspends or demotes an owner, so that one always stays. */
 const OWNERS_LOCK = 0x5e53;
@@ -24,7 +24,7 @@ export const listPeople = (): Promise<PersonView[]> =>
   );
 
 /** Gives a studio that has none its first account, an owner: from then on everybody signs in. */
-export async function beginAccounts(by: Visitor, given: Acceptance): Promise<void> {
+export async function beginAccounts(by: Principal, given: Acceptance): Promise<void> {
   refuseBadPassword(given);
   await transaction(async (client) => {
     await lockOwners(client);
@@ -38,7 +38,7 @@ export async function beginAccounts(by: Visitor, given: Acceptance): Promise<voi
  * From the command line: whoever has the machine has the studio. An account that is there becomes an owner's again.
  * @returns whether the account was there
  */
-export async function makeOwner(by: Visitor, given: Acceptance): Promise<boolean> {
+export async function makeOwner(by: Principal, given: Acceptance): Promise<boolean> {
   refuseBadPassword(given);
   return transaction(async (client) => {
     await lockOwners(client);
@@ -60,7 +60,7 @@ export interface PersonChange {
 }
 
 /** Changes a role, or suspends somebody, who is signed out at once. @throws Problem where no owner would be left */
-export async function changePerson(by: Visitor, id: string, { role, suspended }: PersonChange): Promise<void> {
+export async function changePerson(by: Principal, id: string, { role, suspended }: PersonChange): Promise<void> {
   await transaction(async (client) => {
     await lockOwners(client);
     const changed = await row<{ name: string }>(
@@ -84,7 +84,7 @@ export async function changePerson(by: Visitor, id: string, { role, suspended }:
 }
 
 /** Whoever makes a project edits it, where their role in the studio does not say so already. */
-export async function giveToCreator({ person, role }: Visitor, project: string): Promise<void> {
+export async function giveToCreator({ person, role }: Principal, project: string): Promise<void> {
   if (person && projectRole(role, null) !== "edit")
     await rows("insert into project_member (project_id, person_id, role) values ($1, $2, 'edit')", [
       project,
@@ -100,7 +100,7 @@ export const membersOf = (project: string): Promise<MemberView[]> =>
   );
 
 /** Gives somebody a role in a project; `null` takes it away. */
-export async function setMember(by: Visitor, project: string, id: string, role: ProjectRole | null): Promise<void> {
+export async function setMember(by: Principal, project: string, id: string, role: ProjectRole | null): Promise<void> {
   const person = await row<{ name: string }>(`select name from person where "id" = $1`, [id]);
   if (!person) throw notFound("person");
   await (role

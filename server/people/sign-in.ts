@@ -5,7 +5,7 @@ import { accounts } from "./accounts";
 import { audit } from "./audit";
 import { refuseBadPassword } from "./invitations";
 import { limitedTry, tryKeys } from "./try-limits";
-import { unknownVisitor, type Visitor } from "./visitor";
+import { unknownPrincipal, type Principal } from "./principal";
 
 const WRONG = () =>
   new Problem(401, "Not signed in", "E-mail address and password do not belong together. Nothing more is told.");
@@ -27,7 +27,7 @@ export async function signInByPassword(
       [email],
     );
     // Unknown addresses are not kept: somebody may have typed a password into the wrong field.
-    await audit(unknownVisitor(address, known), { action, subject: known ? null : "an unknown account" });
+    await audit(unknownPrincipal(address, known), { action, subject: known ? null : "an unknown account" });
   };
   let status = 0;
   const answer = await limitedTry(
@@ -52,7 +52,7 @@ export async function signInByPassword(
  * @throws Problem where it is not, or the new one is a bad one
  */
 export async function changePassword(
-  who: Visitor,
+  who: Principal,
   { current, password }: { current: string; password: string },
   headers: Headers,
 ): Promise<void> {

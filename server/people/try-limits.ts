@@ -3,7 +3,7 @@ import { RateLimiterPostgres, RateLimiterRes } from "rate-limiter-flexible";
 import { pool } from "../db/database";
 import { RequestLimiter } from "../http/request-limiter";
 import { Problem } from "../problem";
-import { hashOfSecret } from "./visitor";
+import { hashOfSecret } from "./principal";
 
 const MINUTE = 60;
 const HOUR = 3600;

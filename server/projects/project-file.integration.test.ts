@@ -49,7 +49,7 @@ async function zipFileOf(entries: Record<string, string | Uint8Array>): Promise<
   await archive.finalize();
   return Buffer.concat(parts);
 }
-const isEmpty = async () => expect(await listProjects()).toEqual([]);
+const isEmpty = async () => expect((await listProjects()).projects).toEqual([]);
 
 beforeAll(migrate);
 beforeEach(async () => {
@@ -90,7 +90,7 @@ describe("a project as one file", () => {
     const file = await exported();
     const { id } = await imported(file);
     expect(id).not.toBe(project);
-    expect(await listProjects()).toHaveLength(2);
+    expect((await listProjects()).projects).toHaveLength(2);
     expect(await sourceOf(source)).toMatchObject({ state: "ready" });
   });
 

@@ -60,27 +60,39 @@ async function lastReportHead(): Promise<ReportHead | undefined> {
   return last && (await documentAt(last.head)).about.report;
 }
 
-/** @param only those of these; `null` for all */
-export async function listProjects(only: readonly string[] | null = null): Promise<ListedProject[]> {
-  const found = await rows<{ id: string; head: number; changed_at: string; states: number; shelf: Shelf | null }>(
+/**
+ * Projects, the one that was changed last first.
+ * @param only those of these; `null` for all
+ * @param limit so many at most @param after those that come after this one
+ * @returns them, and after which the next are asked for; `null` where there are no more
+ */
+export async function listProjects(
+  only: readonly string[] | null = null,
+  { limit, after }: { limit?: number | undefined; after?: string | undefined } = {},
+): Promise<{ projects: ListedProject[]; next: string | null }> {
+  const asked = await rows<{ id: string; head: number; changed_at: string; states: number; shelf: Shelf | null }>(
     `select project.id, project.head, head.created_at as changed_at, project.states, project.shelf
      from project join project_state head on head.id = project.head
-     where $1::uuid[] is null or project.id = any($1) order by head.created_at desc`,
-    [only],
+     where ($1::uuid[] is null or project.id = any($1))
+       and ($2::uuid is null or project.head < (select head from project where id = $2))
+     order by project.head desc limit $3`,
+    [only, after ?? null, limit === undefined ? null : limit + 1],
   );
+  const found = asked.slice(0, limit);
   const projects = [];
   for (const project of found) projects.push({ ...project, document: await documentAt(project.head) });
   const hashes = [...new Set(projects.flatMap(({ document }) => document.items.map(({ source }) => source)))];
   const seconds = new Map(
     (await findSources(hashes)).map((source) => [source.hash, source.figures?.durationSeconds ?? 0]),
   );
-  return projects.map((project) => ({
+  const listed = projects.map((project) => ({
     ...project,
     name: project.document.name,
     template: project.document.template,
     items: project.document.items.length,
     seconds: project.document.items.reduce((sum, item) => sum + (seconds.get(item.source) ?? 0), 0),
   }));
+  return { projects: listed, next: asked.length > found.length ? found.at(-1)!.id : null };
 }
 
 interface Head {

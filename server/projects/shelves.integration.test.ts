@@ -16,7 +16,7 @@ async function make(command: Command): Promise<void> {
   const id = `00000000-0000-4000-a000-${String(++edits).padStart(12, "0")}`;
   await edit(project, { id, base: head, command, author: "test" });
 }
-const listed = async (id = project) => (await listProjects()).find((one) => one.id === id);
+const listed = async (id = project) => (await listProjects()).projects.find((one) => one.id === id);
 
 beforeAll(migrate);
 beforeEach(async () => {

@@ -1,4 +1,5 @@
 /** Reviews as whoever has the link sees them: opened by name, heard, remarked upon, approved or sent back. */
+import * as z from "zod";
 import { randomBytes } from "node:crypto";
 import { verifyPassword } from "better-auth/crypto";
 import { STUDIO_NAME } from "@core/people/views";
@@ -9,7 +10,8 @@ import { row, rows, transaction } from "../db/database";
 import { publish } from "../db/notifications";
 import { audit } from "../people/audit";
 import { limitedTry, tryKeys } from "../people/try-limits";
-import { hashOfSecret, unknownVisitor, type Visitor } from "../people/visitor";
+import type { Access } from "../people/access";
+import { hashOfSecret, unknownPrincipal, type Principal } from "../people/principal";
 import { notFound, Problem } from "../problem";
 import { factsOfReview } from "./review-facts";
 
@@ -67,7 +69,7 @@ export async function enterReview(
   address: string | null,
 ): Promise<{ id: string; cookie: string }> {
   const review = await openReview(secret);
-  const as = unknownVisitor(address, { id: "", name: `${name} (guest)`, email: "" });
+  const as = unknownPrincipal(address, { id: "", name: `${name} (guest)`, email: "" });
   const { id, project_id: project, password_hash: hash } = review;
   const noted = (action: string) =>
     audit({ ...as, person: null }, { action, project, subject: `${name}: ${review.title}` });
@@ -94,7 +96,7 @@ export const reviewsFor = (projects: readonly string[] | null): Promise<OpenRevi
 /** Opens a review for a person who has a part in its project. @throws Problem where it is closed */
 export async function enterAsMember(
   review: string,
-  { person, address }: Visitor,
+  { person, address }: Principal,
 ): Promise<{ id: string; cookie: string }> {
   const found = await row<OpenReview>(`select ${OPEN_COLUMNS} from review where id = $1 and ${OPEN}`, [review]);
   if (!found) throw closed();
@@ -121,6 +123,8 @@ async function admit(
   return { id, cookie };
 }
 
+const notOpened = () => new Problem(403, "Not opened", "Open the review by its link first.");
+
 /** Who asks for a review. @throws Problem where nobody is known, or it is closed */
 export async function guestOf(request: Request, review: string): Promise<Guest> {
   const name = cookieOf(review);
@@ -133,11 +137,21 @@ export async function guestOf(request: Request, review: string): Promise<Guest> 
      where token_hash = $1 and review_id = $2`,
     [hashOfSecret(token ?? ""), review],
   );
-  if (!found) throw new Problem(403, "Not opened", "Open the review by its link first.");
+  if (!found) throw notOpened();
   if (!found.open) throw closed();
   const { id, project_id: project } = found;
   return { id, name: found.name, review, project, address: request.headers.get("x-resonum-address") };
 }
+
+/** Whoever has opened the review of the address by its link: they are known by a cookie of that review. */
+export const byReviewLink: Access = {
+  words: "guest of the review",
+  scope: "read",
+  async check(_principal, { review }, request) {
+    if (!request) throw notOpened();
+    return (await guestOf(request, z.uuid().parse(review))).project;
+  },
+};
 
 /** All that a guest sees. */
 export async function pageOfReview({ id, review, name }: Guest): Promise<ReviewPage> {
@@ -171,7 +185,7 @@ export async function fileOfReview(review: string, position: number): Promise<Se
 
 /** Notes it for the team, under the name that the guest gave. */
 const told = async ({ name, project, address }: Guest, action: string, subject: string): Promise<void> => {
-  await audit(unknownVisitor(address), { action, project, subject: `${name}: ${subject}` });
+  await audit(unknownPrincipal(address), { action, project, subject: `${name}: ${subject}` });
   await publish({ topic: "review", project });
 };
 

@@ -10,7 +10,7 @@ import { migrate, pool, rows } from "../db/database";
 import { deliveryOf, documentNamed } from "../delivery/documents";
 import { ofReview, reviewableProjects } from "../people/access";
 import { auditTrail } from "../people/audit";
-import { studioVisitor, type Visitor } from "../people/visitor";
+import { studioPrincipal, type Principal } from "../people/principal";
 import { createProject, edit, openProject } from "../projects/projects";
 import { runJob } from "../queue/job-runner";
 import { takeJob } from "../queue/queue";
@@ -45,7 +45,7 @@ async function workOff(): Promise<void> {
 const SECONDS = 4;
 let project: string;
 let masters: Master[];
-let engineer: Visitor;
+let engineer: Principal;
 
 beforeAll(async () => {
   await migrate();
@@ -159,7 +159,7 @@ describe("a review", () => {
     const { id } = await send({ password: "otter pond" });
     const [reviewer, stranger] = [await person("Rill", "guest"), await person("Corin", "guest")];
     await join(reviewer, project, "review");
-    const listed = async (who: Visitor) => (await reviewsFor(await reviewableProjects(who))).map((one) => one.id);
+    const listed = async (who: Principal) => (await reviewsFor(await reviewableProjects(who))).map((one) => one.id);
     expect(await listed(reviewer)).toContain(id);
     expect(await listed(stranger)).toEqual([]);
     expect(await listed(engineer)).toContain(id);
@@ -269,7 +269,7 @@ describe("what was heard", () => {
 
 describe("a studio without accounts", () => {
   it("sends reviews out by its own name", async () => {
-    const { secret } = await createReview(studioVisitor(null), project, given());
+    const { secret } = await createReview(studioPrincipal(null), project, given());
     expect((await previewReview(secret)).from).toBe("studio");
   });
 });

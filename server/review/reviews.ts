@@ -8,7 +8,7 @@ import type { Master } from "@core/project/views";
 import { row, rows, transaction } from "../db/database";
 import { publish } from "../db/notifications";
 import { audit } from "../people/audit";
-import { hashOfSecret, nameOf, type Visitor } from "../people/visitor";
+import { hashOfSecret, nameOf, type Principal } from "../people/principal";
 import { notFound, Problem } from "../problem";
 import { masterFileName, masterOf } from "../rendering/masters";
 import { requestCopy } from "./copies";
@@ -63,7 +63,7 @@ function labelOf({ inputs, finished_at: finished }: Master): string {
  * @throws Problem where one of them is not finished
  */
 export async function createReview(
-  by: Visitor,
+  by: Principal,
   project: string,
   given: NewReview,
 ): Promise<{ id: string; secret: string }> {
@@ -142,7 +142,7 @@ export interface RemarkChange {
 
 /** Answers a remark, resolves it, or opens it again. */
 export async function changeRemark(
-  by: Visitor,
+  by: Principal,
   project: string,
   id: string,
   { answer, resolved }: RemarkChange,

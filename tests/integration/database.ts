@@ -24,3 +24,4 @@ await admin.end();
 process.env.RESONUM_DATABASE_URL = `${server}/${name}`;
 process.env.RESONUM_DATA = mkdtempSync(join(tmpdir(), "resonum-data-"));
 process.env.RESONUM_LOG = "error";
+process.env.RESONUM_CHECK_ANSWERS = "yes";

@@ -4,22 +4,22 @@ import { pool, row, rows } from "../../server/db/database";
 import { createPerson } from "../../server/people/invitations";
 import { createToken } from "../../server/people/own-account";
 import { signInByPassword } from "../../server/people/sign-in";
-import { studioVisitor, type Visitor } from "../../server/people/visitor";
+import { studioPrincipal, type Principal } from "../../server/people/principal";
 
 export const PASSWORD = "nine herons over the sluice";
 export const HOST = "127.0.0.1:4600";
 
 /** Makes an account and tells who that is, as a route would find out. */
-export async function person(name: string, role: StudioRole): Promise<Visitor & { person: { id: string } }> {
+export async function person(name: string, role: StudioRole): Promise<Principal & { person: { id: string } }> {
   const email = `${name.toLowerCase().replace(/\W+/g, ".")}@sluice.example`;
   const id = await createPerson({ name, email, password: PASSWORD }, role, pool());
-  return { ...studioVisitor("127.0.0.1"), person: { id, name, email }, role };
+  return { ...studioPrincipal("127.0.0.1"), person: { id, name, email }, role };
 }
 
-export const join = (who: Visitor, project: string, role: ProjectRole): Promise<unknown> =>
+export const join = (who: Principal, project: string, role: ProjectRole): Promise<unknown> =>
   rows("insert into project_member (project_id, person_id, role) values ($1, $2, $3)", [project, who.person!.id, role]);
 
-export const tokenOf = async (who: Visitor, scopes: Scope[], days: number | null = 1): Promise<string> =>
+export const tokenOf = async (who: Principal, scopes: Scope[], days: number | null = 1): Promise<string> =>
   (await createToken(who, { name: "a program", scopes, days })).token;
 
 /** A request as a browser at the studio's own page sends it. */
@@ -32,7 +32,7 @@ export function request(method: string, path: string, headers: Record<string, st
 }
 
 /** The cookie of somebody who signs in. */
-export async function cookieOf(who: Visitor, password = PASSWORD): Promise<string> {
+export async function cookieOf(who: Principal, password = PASSWORD): Promise<string> {
   const { headers } = request("POST", "/api/sign-in");
   const answer = await signInByPassword({ email: who.person!.email, password }, headers, "127.0.0.1");
   return answer.headers
@@ -41,5 +41,5 @@ export async function cookieOf(who: Visitor, password = PASSWORD): Promise<strin
     .join("; ");
 }
 
-export const sessionsOfPerson = async (who: Visitor): Promise<number> =>
+export const sessionsOfPerson = async (who: Principal): Promise<number> =>
   (await row<{ count: number }>(`select count(*)::int from session where "userId" = $1`, [who.person!.id]))!.count;

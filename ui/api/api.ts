@@ -1,43 +1,43 @@
+/** Requests of the page to the server. Its problem documents become errors that say what happened. */
+import { ApiClient, ApiProblem, type CallOptions } from "@core/api/client";
+import { signIn } from "@core/api/account";
+import type { AnswerOf, Asked, Endpoint } from "@core/api/endpoint";
+import { getBlob } from "@core/api/recordings";
 import { useSignedOut } from "./signed-out";
 
-/** Requests to the server. Its problem documents become errors that say what happened. */
-export class ServerProblem extends Error {
-  override name = "ServerProblem";
+export { ApiProblem };
 
-  constructor(
-    readonly status: number,
-    readonly title: string,
-    detail: string,
-  ) {
-    super(detail);
-  }
-}
+const client = new ApiClient();
 
-export async function api<Answer>(path: string, options: { method?: string; body?: unknown } = {}): Promise<Answer> {
-  let response: Response;
+type AskedOf<E extends Endpoint> = Record<never, never> extends Asked<E> ? [asked?: Asked<E>] : [asked: Asked<E>];
+
+/** @throws ApiProblem */
+export const api = <E extends Endpoint>(endpoint: E, ...[asked]: AskedOf<E>): Promise<AnswerOf<E>> =>
+  noticing(endpoint, client.call(endpoint, asked));
+
+/** The same of what can be given up while it is worked on. @throws ApiProblem, AbortError */
+export const apiUntil = <E extends Endpoint>(endpoint: E, asked: Asked<E>, signal: AbortSignal): Promise<AnswerOf<E>> =>
+  noticing(endpoint, client.call(endpoint, asked, { signal }));
+
+/** What is no JSON. @throws ApiProblem */
+export const apiContent = <E extends Endpoint>(
+  endpoint: E,
+  asked?: Asked<E>,
+  options?: CallOptions,
+): Promise<Response> => noticing(endpoint, client.open(endpoint, asked, options));
+
+async function noticing<Answer>({ path }: Endpoint, answer: Promise<Answer>): Promise<Answer> {
   try {
-    response = await fetch(`/api/${path}`, {
-      method: options.method ?? "GET",
-      ...(options.body === undefined
-        ? {}
-        : { body: JSON.stringify(options.body), headers: { "Content-Type": "application/json" } }),
-    });
-  } catch {
-    throw new ServerProblem(
-      0,
-      "No connection",
-      "The server does not answer. What was saved is safe; the page goes on once it is back.",
-    );
+    return await answer;
+  } catch (error) {
+    if (error instanceof ApiProblem && error.status === 401 && path !== signIn.path)
+      useSignedOut.setState({ signedOut: true });
+    throw error;
   }
-  if (response.status === 204) return undefined as Answer;
-  const answer: unknown = await response.json().catch(() => ({}));
-  if (response.ok) return answer as Answer;
-  const { title = "Failed", detail = `The server answered ${response.status}.` } = answer as {
-    title?: string;
-    detail?: string;
-  };
-  if (response.status === 401 && path !== "sign-in") useSignedOut.setState({ signedOut: true });
-  throw new ServerProblem(response.status, title, detail);
 }
 
-export const blobUrl = (hash: string): string => `/api/blobs/${hash}`;
+/** Where something is, for links and players. */
+export const addressOf = <E extends Endpoint>(endpoint: E, ...asked: AskedOf<E>): string =>
+  client.address(endpoint, ...asked);
+
+export const blobUrl = (hash: string): string => addressOf(getBlob, { params: { hash } } as never);

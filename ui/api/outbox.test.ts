@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { ServerProblem } from "./api";
+import { ApiProblem } from "./api";
 import { sendUntilAnswered, type PendingEdit } from "./outbox";
 
 const edit: PendingEdit = {
@@ -21,7 +21,7 @@ function sender(answers: (number | { head: number })[]) {
     sent: () => sent,
     post: async () => {
       const answer = answers[Math.min(sent++, answers.length - 1)]!;
-      if (typeof answer === "number") throw new ServerProblem(answer, "Failed", `answered ${answer}`);
+      if (typeof answer === "number") throw new ApiProblem(answer, "Failed", `answered ${answer}`);
       return answer;
     },
     pause: async (milliseconds: number) => void pauses.push(milliseconds),

@@ -4,7 +4,7 @@
  */
 import { openDB, type IDBPDatabase } from "idb";
 import type { Command } from "@core/project/commands";
-import { ServerProblem } from "./api";
+import { ApiProblem } from "./api";
 
 export type HeadMove = { to: "undo" } | { to: "redo" } | { to: "state"; state: number };
 
@@ -73,7 +73,7 @@ export interface Sender {
   waiting(why: string | null): void;
 }
 
-/** Sends an edit until it is answered. @throws ServerProblem where it is refused */
+/** Sends an edit until it is answered. @throws ApiProblem where it is refused */
 export async function sendUntilAnswered(edit: PendingEdit, { post, pause, waiting }: Sender): Promise<EditAnswer> {
   for (let tries = 1; ; tries++) {
     try {
@@ -82,7 +82,7 @@ export async function sendUntilAnswered(edit: PendingEdit, { post, pause, waitin
       return answer;
     } catch (error) {
       const passes =
-        error instanceof ServerProblem &&
+        error instanceof ApiProblem &&
         (TRIED_AGAIN.includes(error.status) || (error.status === 500 && tries < FAILURES));
       if (!passes) {
         waiting(null);

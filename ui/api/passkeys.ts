@@ -2,7 +2,7 @@
 
 import { passkeyClient } from "@better-auth/passkey/client";
 import { createAuthClient } from "better-auth/client";
-import { ServerProblem } from "./api";
+import { ApiProblem } from "./api";
 
 export interface Passkey {
   id: string;
@@ -21,12 +21,12 @@ interface Answer<Data> {
   error?: { status?: number; statusText?: string; message?: string | undefined } | null;
 }
 
-/** @throws ServerProblem that says what is wrong */
+/** @throws ApiProblem that says what is wrong */
 async function answerOf<Data>(work: Promise<unknown>): Promise<Data> {
   const { data, error } = (await work) as Answer<Data>;
   if (!error) return data as Data;
   const isFresh = error.message !== "Session is not fresh";
-  throw new ServerProblem(
+  throw new ApiProblem(
     error.status ?? 0,
     error.statusText ?? "Failed",
     isFresh
@@ -39,12 +39,12 @@ async function answerOf<Data>(work: Promise<unknown>): Promise<Data> {
 export const canUsePasskeys = (): boolean =>
   typeof PublicKeyCredential !== "undefined" && isSecureContext && !/^[\d.:[\]]+$/.test(location.hostname);
 
-/** Signs in by a passkey of this device. @throws ServerProblem */
+/** Signs in by a passkey of this device. @throws ApiProblem */
 export const signInByPasskey = (): Promise<void> => answerOf(client().signIn.passkey());
 
 export const passkeys = (): Promise<Passkey[]> => answerOf(client().passkey.listUserPasskeys());
 
-/** Makes a passkey on this device. @throws ServerProblem */
+/** Makes a passkey on this device. @throws ApiProblem */
 export const addPasskey = (name: string): Promise<void> => answerOf(client().passkey.addPasskey({ name }));
 
 export const removePasskey = (id: string): Promise<void> => answerOf(client().passkey.deletePasskey({ id }));

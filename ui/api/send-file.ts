@@ -1,23 +1,26 @@
 /** A file as the body of a request, with how much of it has gone: `fetch` does not tell that. */
-import { ServerProblem } from "./api";
+import { ApiProblem } from "@core/api/client";
+import type { AnswerOf, Endpoint } from "@core/api/endpoint";
 
-/** @param onSent told the share of the file that was sent @throws ServerProblem */
-export const sendFile = <Answer>(path: string, file: Blob, onSent: (share: number) => void): Promise<Answer> =>
+/** @param onSent told the share of the file that was sent @throws ApiProblem */
+export const sendFile = <E extends Endpoint>(
+  { method, path }: E,
+  file: Blob,
+  onSent: (share: number) => void,
+): Promise<AnswerOf<E>> =>
   new Promise((resolve, reject) => {
     const request = new XMLHttpRequest();
-    request.open("POST", `/api/${path}`);
+    request.open(method, path);
     request.responseType = "text";
     request.upload.onprogress = ({ loaded, total }) => onSent(total > 0 ? loaded / total : 1);
     request.onload = () => {
       const answer = parsed(request.responseText);
-      if (request.status >= 200 && request.status < 300) return resolve(answer as Answer);
+      if (request.status >= 200 && request.status < 300) return resolve(answer as AnswerOf<E>);
       const { title = "Failed", detail = `The server answered ${request.status}.` } = answer;
-      reject(new ServerProblem(request.status, title, detail));
+      reject(new ApiProblem(request.status, title, detail));
     };
     request.onerror = () =>
-      reject(
-        new ServerProblem(0, "No connection", "The server does not answer, or refused the file before it was sent."),
-      );
+      reject(new ApiProblem(0, "No connection", "The server does not answer, or refused the file before it was sent."));
     request.send(file);
   });
 

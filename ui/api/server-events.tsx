@@ -1,5 +1,6 @@
 "use client";
 
+import { getMe } from "@core/api/account";
 import { useQueryClient, type QueryClient } from "@tanstack/react-query";
 import { useEffect, useReducer } from "react";
 import { create } from "zustand";
@@ -46,7 +47,7 @@ export function ServerEvents() {
       useJobProgress.setState({ connected: false });
       if (events.readyState !== EventSource.CLOSED) return; // goes on by itself
       // Refused: whoever was signed out is told so by any other request.
-      void api("me").catch(() => undefined);
+      void api(getMe).catch(() => undefined);
       timer = setTimeout(tryAgain, REFUSED_MS);
     };
     events.onmessage = ({ data }: MessageEvent<string>) => {

@@ -1,12 +1,13 @@
 "use client";
 
+import { editProject, getProject, moveHead } from "@core/api/projects";
 import { useQuery, useQueryClient, type QueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect } from "react";
 import { toast } from "sonner";
 import { prettifyError, ZodError } from "zod";
 import { applyCommand, commandLabel, type Command } from "@core/project/commands";
 import type { ProjectView } from "@core/project/views";
-import { api, ServerProblem } from "@ui/api/api";
+import { api, ApiProblem } from "@ui/api/api";
 import {
   browserOutbox,
   editsOfClosedPages,
@@ -40,19 +41,19 @@ export const useProject = (id: string) => {
 
 const LOOK_AFTER_MS = 15_000;
 
-const viewOf = (id: string) => api<ProjectView>(`projects/${id}`);
+const viewOf = (id: string) => api(getProject, { params: { project: id } });
 
 const moveHere = (client: QueryClient, id: string, change: (view: ProjectView) => ProjectView) =>
   client.setQueryData<ProjectView>(projectKey(id), (view) => view && change(view));
 
 const post = ({ id, project, base, change }: PendingEdit): Promise<EditAnswer> =>
   "command" in change
-    ? api<EditAnswer>(`projects/${project}/commands`, { method: "POST", body: { id, base, command: change.command } })
-    : api<EditAnswer>(`projects/${project}/head`, { method: "POST", body: { id, base, ...change.move } });
+    ? api(editProject, { params: { project }, body: { id, base, command: change.command } })
+    : api(moveHead, { params: { project }, body: { id, base, ...change.move } });
 
 const pause = (milliseconds: number) => new Promise<void>((resolve) => setTimeout(resolve, milliseconds));
 
-/** Sends an edit until it is answered, and forgets it then. @throws ServerProblem where it is refused */
+/** Sends an edit until it is answered, and forgets it then. @throws ApiProblem where it is refused */
 async function send(edit: PendingEdit, kept?: Promise<void>): Promise<EditAnswer> {
   try {
     return await sendUntilAnswered(edit, { post, pause, waiting: setUnanswered });
@@ -92,7 +93,7 @@ function submit(
 }
 
 function tellRefused(error: unknown, words?: string): void {
-  const { title, message } = error instanceof ServerProblem ? error : { title: "Failed", message: String(error) };
+  const { title, message } = error instanceof ApiProblem ? error : { title: "Failed", message: String(error) };
   toast.error(words ?? title, { description: message });
 }
 

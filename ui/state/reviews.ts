@@ -1,5 +1,6 @@
 "use client";
 
+import { listReviews } from "@core/api/reviews";
 import { useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
 import type { Remark, ReviewView } from "@core/review/views";
@@ -7,7 +8,7 @@ import { api } from "@ui/api/api";
 
 /** Reviews of a project, with what was said, decided and heard; `undefined` until they are known. */
 export const useReviews = (project: string): ReviewView[] | undefined =>
-  useQuery({ queryKey: ["reviews", project], queryFn: () => api<ReviewView[]>(`projects/${project}/reviews`) }).data;
+  useQuery({ queryKey: ["reviews", project], queryFn: () => api(listReviews, { params: { project } }) }).data;
 
 /** Remarks upon an item's masters that are not resolved yet, in the order of their times. */
 export function useOpenRemarks(project: string, item: string | undefined): Remark[] {

@@ -1,8 +1,9 @@
 "use client";
 
+import { getPicture, getPictureOffset } from "@core/api/recordings";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
-import { api } from "@ui/api/api";
+import { addressOf, api } from "@ui/api/api";
 import { useWorkspace } from "@ui/state/workspace-store";
 import { engine, useEngineState } from "@ui/state/listening-engine";
 import type { ItemFacts } from "@ui/state/current-item";
@@ -23,7 +24,7 @@ export function VideoPicture({ facts }: { facts: ItemFacts }) {
   const { data } = useQuery({
     queryKey: ["picture-offset", hash],
     staleTime: Infinity,
-    queryFn: () => api<{ offsetSeconds: number }>(`sources/${hash}/picture/offset`),
+    queryFn: () => api(getPictureOffset, { params: { hash } }),
   });
   const offset = data?.offsetSeconds ?? 0;
   useEffect(() => {
@@ -61,7 +62,7 @@ export function VideoPicture({ facts }: { facts: ItemFacts }) {
           muted
           playsInline
           preload="auto"
-          src={`/api/sources/${hash}/picture`}
+          src={addressOf(getPicture, { params: { hash } })}
           onError={() => setFailed(true)}
           className="block w-full"
         />

@@ -1,11 +1,7 @@
-import * as z from "zod";
-import { nameSchema } from "@core/project/document";
+import { renameSelf as endpoint } from "@core/api/account";
 import { inStudio } from "@server/people/access";
 import { renameSelf } from "@server/people/own-account";
-import { visitor } from "@server/people/visitor";
-import { body, route } from "../respond";
+import { principal } from "@server/people/principal";
+import { route } from "../respond";
 
-/** Changes the name that edits and remarks stand under from now on. */
-export const PATCH = route(inStudio("guest", null), async (request) =>
-  renameSelf(visitor(), (await body(request, z.strictObject({ name: nameSchema }))).name),
-);
+export const PATCH = route(endpoint, inStudio("guest", null), ({ body }) => renameSelf(principal(), body.name));

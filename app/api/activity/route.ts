@@ -1,15 +1,10 @@
-import * as z from "zod";
+import { listActivity } from "@core/api/people";
 import { inStudio } from "@server/people/access";
-import { auditTrail } from "@server/people/audit";
+import { AUDIT_PAGE, auditTrail } from "@server/people/audit";
+import { Page } from "@server/http/page";
 import { route } from "../respond";
 
-const wanted = z.strictObject({
-  before: z.coerce.number().int().positive().optional(),
-  project: z.uuid().optional(),
-  words: z.string().trim().max(200).optional(),
+export const GET = route(listActivity, inStudio("owner", "manage"), async ({ query }) => {
+  const entries = await auditTrail(query);
+  return new Page(entries, entries.length < AUDIT_PAGE ? null : { before: entries.at(-1)!.id });
 });
-
-/** The audit trail, newest first, a page at a time: `?before=`, `?project=`, `?words=`. */
-export const GET = route(inStudio("owner", "manage"), async (request) =>
-  auditTrail(wanted.parse(Object.fromEntries(new URL(request.url).searchParams))),
-);

@@ -1,11 +1,12 @@
+import { listenToEvents } from "@core/api/operations";
 import { subscribe } from "@server/db/notifications";
 import { Problem } from "@server/problem";
 import { inStudio } from "@server/people/access";
 import { EventFilter } from "@server/people/event-filter";
-import { visitorOf } from "@server/people/identify";
-import { visitor } from "@server/people/visitor";
+import { principalOf } from "@server/people/identify";
+import { principal } from "@server/people/principal";
 import { log } from "@server/log";
-import { lastingRoute } from "../respond";
+import { streamingRoute } from "../respond";
 
 const KEEP_ALIVE_MS = 15_000;
 const MOST_STREAMS = 200;
@@ -14,7 +15,7 @@ const MOST_BEHIND = 256;
 
 /** Whoever was signed out or suspended is told nothing more; while the database is away nothing is known, and nothing told. */
 const isSignedIn = (request: Request): Promise<boolean> =>
-  visitorOf(request).then(
+  principalOf(request).then(
     (found) => found !== null,
     () => true,
   );
@@ -23,7 +24,7 @@ const holder = globalThis as typeof globalThis & { resonumStreams?: { open: numb
 const streams = (holder.resonumStreams ??= { open: 0 });
 
 /** What happens to what whoever asks may see, as server-sent events, until the page goes away or they are signed out. */
-export const GET = lastingRoute(inStudio("guest", "read"), async (request) => {
+export const GET = streamingRoute(listenToEvents, inStudio("guest", "read"), async (_given, request) => {
   if (streams.open >= MOST_STREAMS)
     throw new Problem(503, "Busy", "Too many pages are open on this server.", {}, { "Retry-After": "10" });
   const encoder = new TextEncoder();
@@ -40,7 +41,7 @@ export const GET = lastingRoute(inStudio("guest", "read"), async (request) => {
             controller.error(new Error("too far behind"));
           } else controller.enqueue(encoder.encode(text));
         };
-        const filter = new EventFilter(visitor());
+        const filter = new EventFilter(principal());
         const end = () => {
           if (open) controller.close();
           stop();

@@ -1,16 +1,12 @@
+import { joinStudio } from "@core/api/account";
 import { anyone } from "@server/people/access";
 import { acceptInvitation } from "@server/people/invitations";
+import { principal } from "@server/people/principal";
 import { signInByPassword } from "@server/people/sign-in";
-import { visitor } from "@server/people/visitor";
-import { body, route } from "../respond";
-import { acceptanceSchema, secretSchema } from "../schemas";
+import { route } from "../respond";
 
-const joining = acceptanceSchema.extend({ secret: secretSchema });
-
-/** Follows a link: makes an account, or sets another password. Whoever did is signed in. */
-export const POST = route(anyone, async (request) => {
-  const { secret, ...given } = await body(request, joining);
-  const { address } = visitor();
+export const POST = route(joinStudio, anyone, async ({ body: { secret, ...given } }, request) => {
+  const { address } = principal();
   const email = await acceptInvitation(secret, given, address);
   return signInByPassword({ email, password: given.password }, request.headers, address);
 });

@@ -1,10 +1,9 @@
-import type { Me } from "@core/people/views";
+import { getMe } from "@core/api/account";
 import { inStudio } from "@server/people/access";
-import { visitor } from "@server/people/visitor";
+import { principal } from "@server/people/principal";
 import { route } from "../respond";
 
-/** Whoever asks, and their role in the studio. */
-export const GET = route(inStudio("guest", "read"), async (): Promise<Me> => {
-  const { person, role } = visitor();
+export const GET = route(getMe, inStudio("guest", "read"), async () => {
+  const { person, role } = principal();
   return { person, role };
 });

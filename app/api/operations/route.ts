@@ -1,6 +1,6 @@
+import { getOperations } from "@core/api/operations";
 import { operationsOverview } from "@server/operations/overview";
 import { inStudio } from "@server/people/access";
 import { route } from "../respond";
 
-/** The studio's queue, workers and backups. */
-export const GET = route(inStudio("engineer", "manage"), () => operationsOverview());
+export const GET = route(getOperations, inStudio("engineer", "manage"), () => operationsOverview());

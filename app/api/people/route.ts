@@ -1,13 +1,9 @@
+import { beginAccounts as endpoint, listPeople as listEndpoint } from "@core/api/people";
 import { inStudio } from "@server/people/access";
 import { beginAccounts, listPeople } from "@server/people/people";
-import { visitor } from "@server/people/visitor";
-import { body, route } from "../respond";
-import { acceptanceSchema } from "../schemas";
+import { principal } from "@server/people/principal";
+import { route } from "../respond";
 
-/** People of the studio. */
-export const GET = route(inStudio("engineer", null), () => listPeople());
+export const GET = route(listEndpoint, inStudio("engineer", null), () => listPeople());
 
-/** Gives a studio without accounts its owner. */
-export const POST = route(inStudio("owner", null), async (request) =>
-  beginAccounts(visitor(), await body(request, acceptanceSchema)),
-);
+export const POST = route(endpoint, inStudio("owner", null), ({ body }) => beginAccounts(principal(), body));

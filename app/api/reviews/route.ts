@@ -1,7 +1,9 @@
+import { listOpenReviews } from "@core/api/reviews";
 import { inStudio, reviewableProjects } from "@server/people/access";
-import { visitor } from "@server/people/visitor";
+import { principal } from "@server/people/principal";
 import { reviewsFor } from "@server/review/guests";
 import { route } from "../respond";
 
-/** Open reviews of the projects in which one has a part. */
-export const GET = route(inStudio("guest", "read"), async () => reviewsFor(await reviewableProjects(visitor())));
+export const GET = route(listOpenReviews, inStudio("guest", "read"), async () =>
+  reviewsFor(await reviewableProjects(principal())),
+);

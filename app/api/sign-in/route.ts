@@ -1,12 +1,9 @@
-import * as z from "zod";
+import { signIn } from "@core/api/account";
 import { anyone } from "@server/people/access";
+import { principal } from "@server/people/principal";
 import { signInByPassword } from "@server/people/sign-in";
-import { visitor } from "@server/people/visitor";
-import { body, lastingRoute } from "../respond";
+import { streamingRoute } from "../respond";
 
-const credentials = z.strictObject({ email: z.email().max(300), password: z.string().min(1).max(1000) });
-
-/** Signs a person in by e-mail address and password; the answer sets the session's cookie. */
-export const POST = lastingRoute(anyone, async (request) =>
-  signInByPassword(await body(request, credentials), request.headers, visitor().address),
+export const POST = streamingRoute(signIn, anyone, ({ body }, request) =>
+  signInByPassword(body, request.headers, principal().address),
 );

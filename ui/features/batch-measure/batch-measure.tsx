@@ -1,5 +1,7 @@
 "use client";
 
+import { apiContent } from "@ui/api/api";
+import { makeReport } from "@core/api/recordings";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { FileDown, FolderOpen, Square, Trash2 } from "lucide-react";
 import Link from "next/link";
@@ -180,13 +182,7 @@ function Exports({ rows }: { rows: BatchRow[] }) {
   const asPdf = async () => {
     setWriting(true);
     try {
-      const response = await fetch("/api/reports", {
-        method: "POST",
-        headers: { "Content-Type": "application/json" },
-        body: JSON.stringify({ title: TITLE, spec, entries: ready }),
-      });
-      if (!response.ok)
-        throw new Error(((await response.json()) as { detail?: string }).detail ?? "The server failed.");
+      const response = await apiContent(makeReport, { body: { title: TITLE, spec, entries: ready } });
       saveAs("measured.pdf", "application/pdf", await response.arrayBuffer());
     } catch (error) {
       toast.error("The PDF could not be made", { description: (error as Error).message });

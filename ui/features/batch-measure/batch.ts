@@ -8,7 +8,8 @@ import { drawingsOf, type ReportDrawings } from "@core/report/drawings";
 import { failedEntry, type ReportEntry } from "@core/report/entry";
 import { specNamed } from "@core/delivery/specs";
 import { check } from "@core/delivery/compliance";
-import { ServerProblem } from "@ui/api/api";
+import { measure as measureOnServer } from "@core/api/recordings";
+import { apiUntil } from "@ui/api/api";
 import { UnreadableFormat, measureInBrowser } from "@ui/workers/measuring";
 
 /** A recording in the table. */
@@ -132,11 +133,7 @@ async function measureAnywhere(
   } catch (error) {
     if (!(error instanceof UnreadableFormat)) throw error;
   }
-  const response = await fetch("/api/measure", { method: "POST", body: file, signal });
-  const answer: unknown = await response.json().catch(() => ({}));
-  if (response.ok) return answer as { figures: Figures; drawings: ReportDrawings; warnings: string[] };
-  const { title = "Failed", detail = `The server answered ${response.status}.` } = answer as Record<string, string>;
-  throw new ServerProblem(response.status, title, detail);
+  return apiUntil(measureOnServer, { body: file }, signal);
 }
 
 /** Holds all that was measured against another specification. */

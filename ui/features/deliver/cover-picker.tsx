@@ -1,5 +1,7 @@
 "use client";
 
+import { getPhoto } from "@core/api/recordings";
+import { addressOf } from "@ui/api/api";
 import { ImagePlus, X } from "lucide-react";
 import { toast } from "sonner";
 import { keepPhoto } from "@ui/api/keep-photo";
@@ -30,7 +32,11 @@ export function CoverPicker({ label, cover, className, words, onPick }: CoverPic
   if (cover)
     return (
       <div className={`group relative ${className}`}>
-        <img src={`/api/photos/${cover}`} alt={label} className="size-full border border-hair object-cover" />
+        <img
+          src={addressOf(getPhoto, { params: { hash: cover } })}
+          alt={label}
+          className="size-full border border-hair object-cover"
+        />
         <button
           type="button"
           aria-label={`Remove the ${label.toLowerCase()}`}

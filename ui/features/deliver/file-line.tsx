@@ -1,5 +1,7 @@
 "use client";
 
+import { getMasterChannels, getMasterFile, getMasterReport } from "@core/api/masters";
+import { addressOf } from "@ui/api/api";
 import { Download, ShieldCheck } from "lucide-react";
 import { isOwnContainer } from "@core/files/containers";
 import { formatBytes } from "@core/audio/format";
@@ -16,10 +18,11 @@ export function FileLine({ cell }: { cell: Cell }) {
   const { format } = master.inputs.recipe;
   const link = "text-act hover:underline";
   const { channels } = master.result!.figures;
+  const params = { master: master.id };
   return (
     <div className="mt-2 flex flex-wrap items-center gap-x-3 gap-y-1">
       <a
-        href={`/api/masters/${master.id}/file`}
+        href={addressOf(getMasterFile, { params })}
         download
         className="inline-flex h-7 items-center gap-1.5 rounded-[4px] bg-act px-2.5 text-on-act hover:opacity-90"
       >
@@ -27,16 +30,21 @@ export function FileLine({ cell }: { cell: Cell }) {
       </a>
       <span>
         report:{" "}
-        <a href={`/api/masters/${master.id}/report?kind=html`} download className={link}>
+        <a href={addressOf(getMasterReport, { params, query: { kind: "html" } })} download className={link}>
           HTML
         </a>{" "}
         ·{" "}
-        <a href={`/api/masters/${master.id}/report?kind=pdf`} download className={link}>
+        <a href={addressOf(getMasterReport, { params, query: { kind: "pdf" } })} download className={link}>
           PDF
         </a>
       </span>
       {channels > 1 && isOwnContainer(format.container) && format.container !== "aiff" && (
-        <a href={`/api/masters/${master.id}/channels`} download className={link} title="One mono WAV file a channel">
+        <a
+          href={addressOf(getMasterChannels, { params })}
+          download
+          className={link}
+          title="One mono WAV file a channel"
+        >
           one file a channel
         </a>
       )}

@@ -1,8 +1,10 @@
 "use client";
 
+import { cancelMaster, getMasterFile, prioritiseMaster } from "@core/api/masters";
+import { cancelPreparation } from "@core/api/recordings";
 import { toast } from "sonner";
 import type { QueuedJob } from "@core/project/views";
-import { api } from "@ui/api/api";
+import { addressOf, api } from "@ui/api/api";
 import { ProgressBar, timeLeft, queueLabel } from "@ui/design-system/progress-bar";
 import { useJobProgress } from "@ui/api/server-events";
 import { ComplianceMark } from "@ui/design-system/compliance-mark";
@@ -26,7 +28,10 @@ function useJobs(cells: readonly Cell[]): Listed[] {
   return view.jobs.flatMap((job): Listed[] => {
     const { queue, subject } = job;
     const name = view.sources.find(({ hash }) => hash === subject)?.name ?? "a recording";
-    if (queue === "prepare") return [{ job, words: `Reading ${name}`, stop: () => stop(`sources/${subject}/prepare`) }];
+    if (queue === "prepare")
+      return [
+        { job, words: `Reading ${name}`, stop: () => stopping(api(cancelPreparation, { params: { hash: subject } })) },
+      ];
     // Nobody waits for these: they make room by themselves.
     if (queue === "standing" || queue === "copy" || queue === "backup") return [];
     if (queue === "search") return [{ job, words: `Looking through ${name}` }];
@@ -45,7 +50,7 @@ function useJobs(cells: readonly Cell[]): Listed[] {
       {
         job,
         words: `${title} · ${spec}`,
-        stop: () => stop(`masters/${subject}`),
+        stop: () => stopping(api(cancelMaster, { params: { master: subject } })),
         ...(waits ? { first: () => putFirst(subject) } : {}),
       },
     ];
@@ -95,7 +100,11 @@ export function RenderQueue({ cells }: { cells: Cell[] }) {
           <span className="truncate">
             {item.name} · {spec.name}
           </span>
-          <a href={`/api/masters/${master!.id}/file`} download className="ml-auto text-act hover:underline">
+          <a
+            href={addressOf(getMasterFile, { params: { master: master!.id } })}
+            download
+            className="ml-auto text-act hover:underline"
+          >
             file
           </a>
         </div>
@@ -112,13 +121,13 @@ export function RenderQueue({ cells }: { cells: Cell[] }) {
 
 const said = (error: unknown) => (error instanceof Error ? error.message : String(error));
 
-const stop = (path: string): Promise<void> =>
-  api<void>(path, { method: "DELETE" }).catch((error: unknown) => {
+const stopping = (asked: Promise<undefined>): Promise<void> =>
+  asked.catch((error: unknown) => {
     toast.error("It could not be stopped", { description: said(error) });
   });
 
 const putFirst = (master: string): Promise<void> =>
-  api<void>(`masters/${master}`, { method: "POST", body: { place: "first" } }).catch((error: unknown) => {
+  api(prioritiseMaster, { params: { master }, body: { place: "first" } }).catch((error: unknown) => {
     toast.error("It could not be moved", { description: said(error) });
   });
 

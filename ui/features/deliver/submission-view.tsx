@@ -1,5 +1,6 @@
 "use client";
 
+import { getDelivery, getDocument, listDocuments, listReceivers, submitMasters } from "@core/api/masters";
 import { counted } from "@core/audio/format";
 import { format } from "date-fns";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
@@ -10,7 +11,7 @@ import { currentMasters } from "@core/project/delivery";
 import { specOf } from "@core/project/document";
 import { knownRecordings, type Submission } from "@core/project/views";
 import { formatWords } from "@core/delivery/recipe";
-import { api } from "@ui/api/api";
+import { addressOf, api } from "@ui/api/api";
 import { Button } from "@ui/design-system/button";
 import { ComplianceMark } from "@ui/design-system/compliance-mark";
 import { useCurrentItem } from "@ui/state/current-item";
@@ -27,7 +28,7 @@ const useReceivers = (): ReceiverAbout[] | undefined =>
   useQuery({
     queryKey: ["receivers"],
     staleTime: Infinity,
-    queryFn: () => api<ReceiverAbout[]>("receivers"),
+    queryFn: () => api(listReceivers),
   }).data;
 
 /** Everything that leaves the house: masters with their documents, to a zip, a folder or a receiver. */
@@ -52,7 +53,7 @@ function Documents({ finished }: { finished: number }) {
   const { view } = useCurrentItem();
   const { data: documents } = useQuery({
     queryKey: ["documents", view.id, view.head, finished],
-    queryFn: () => api<{ name: string; mediaType: string }[]>(`projects/${view.id}/documents`),
+    queryFn: () => api(listDocuments, { params: { project: view.id } }),
   });
   const wanted = view.document.items.length * view.document.deliverables.length;
   return (
@@ -64,7 +65,7 @@ function Documents({ finished }: { finished: number }) {
           {finished < wanted ? `; ${wanted - finished} are not rendered yet` : ""}
         </span>
         <a
-          href={`/api/projects/${view.id}/delivery`}
+          href={addressOf(getDelivery, { params: { project: view.id } })}
           download
           aria-disabled={finished === 0}
           className={`ml-auto inline-flex h-7 shrink-0 items-center gap-1.5 rounded-[4px] px-2.5 whitespace-nowrap ${finished === 0 ? "pointer-events-none border border-hair opacity-45" : "bg-act text-on-act hover:opacity-90"}`}
@@ -82,7 +83,7 @@ function Documents({ finished }: { finished: number }) {
         {documents?.map(({ name }) => (
           <li key={name} className="border-b border-grid">
             <a
-              href={`/api/projects/${view.id}/documents/${encodeURIComponent(name)}`}
+              href={addressOf(getDocument, { params: { project: view.id, name } })}
               download
               className="flex h-[26px] items-center gap-2 hover:text-act"
             >
@@ -106,7 +107,7 @@ function SubmitToReceivers({ ready }: { ready: ReadonlySet<string> }) {
   const [chosen, setChosen] = useState<Record<string, string>>({});
   const send = async (receiver: string, deliverable: string) => {
     try {
-      await api(`projects/${view.id}/submissions`, { method: "POST", body: { receiver, deliverable } });
+      await api(submitMasters, { params: { project: view.id }, body: { receiver, deliverable } });
     } catch (error) {
       toast.error("Not submitted", { description: error instanceof Error ? error.message : String(error) });
     }

@@ -1,5 +1,6 @@
 "use client";
 
+import { requestMasters } from "@core/api/masters";
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
 import { toast } from "sonner";
@@ -17,8 +18,8 @@ export function useRender(): (cells: readonly Pick<Cell, "item" | "deliverable">
   const client = useQueryClient();
   return async (wanted) => {
     try {
-      await api(`projects/${view.id}/masters`, {
-        method: "POST",
+      await api(requestMasters, {
+        params: { project: view.id },
         body: { masters: wanted.map(({ item, deliverable }) => ({ item: item.id, deliverable: deliverable.id })) },
       });
     } catch (error) {

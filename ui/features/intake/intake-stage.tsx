@@ -1,12 +1,13 @@
 "use client";
 
+import { cancelPreparation, getRecording, prepareAgain } from "@core/api/recordings";
 import { FileDown, FolderOpen, Mic, RefreshCw, X } from "lucide-react";
 import { useRef, type KeyboardEvent } from "react";
 
 import type { Source } from "@core/project/views";
 import { SOUND_EXTENSIONS } from "@core/files/extensions";
 import { counted, formatBytes, formatRate, formatTime, formatClock } from "@core/audio/format";
-import { api } from "@ui/api/api";
+import { addressOf, api } from "@ui/api/api";
 import { Button } from "@ui/design-system/button";
 import { ProgressBar, timeLeft, queueLabel } from "@ui/design-system/progress-bar";
 import { useJobProgress } from "@ui/api/server-events";
@@ -127,7 +128,7 @@ function PickedRecordings({ recordings }: { recordings: readonly string[] }) {
   const items = view.document.items.filter(({ source }) => picked.includes(source)).map(({ id }) => id);
   const failed = view.sources.filter(({ hash, state }) => picked.includes(hash) && state === "failed");
   const readAgain = () => {
-    for (const { hash } of failed) told(api(`sources/${hash}/prepare`, { method: "POST" }), "It could not be started");
+    for (const { hash } of failed) told(api(prepareAgain, { params: { hash } }), "It could not be started");
   };
   return (
     <PickedBar count={picked.length} noun="recording" onClear={() => pickNothing("recordings")}>
@@ -202,9 +203,7 @@ function SourceRow({
         {busy && (
           <Button
             kind="quiet"
-            onClick={() =>
-              told(api(`sources/${source.hash}/prepare`, { method: "DELETE" }), "It could not be cancelled")
-            }
+            onClick={() => told(api(cancelPreparation, { params: { hash: source.hash } }), "It could not be cancelled")}
             hint="Stop reading; the original is kept"
           >
             <X size={14} /> Cancel
@@ -213,14 +212,14 @@ function SourceRow({
         {source.state === "failed" && (
           <Button
             kind="quiet"
-            onClick={() => told(api(`sources/${source.hash}/prepare`, { method: "POST" }), "It could not be started")}
+            onClick={() => told(api(prepareAgain, { params: { hash: source.hash } }), "It could not be started")}
             hint="Read the original once more"
           >
             <RefreshCw size={14} /> Read again
           </Button>
         )}
         <a
-          href={`/api/sources/${source.hash}`}
+          href={addressOf(getRecording, { params: { hash: source.hash } })}
           download
           aria-label={`Download the original of ${name}`}
           title="Download the original, byte for byte"

@@ -1,5 +1,6 @@
 "use client";
 
+import { importProject } from "@core/api/projects";
 import { useQueryClient } from "@tanstack/react-query";
 import { FolderInput } from "lucide-react";
 import { useRouter } from "next/navigation";
@@ -10,12 +11,6 @@ import { sendFile } from "@ui/api/send-file";
 import { Button } from "@ui/design-system/button";
 import { ProgressBar } from "@ui/design-system/progress-bar";
 
-interface Imported {
-  id: string;
-  /** Names of recordings that did not come with it. */
-  missing: string[];
-}
-
 /** Takes a project in that was exported, and opens it. */
 export function ImportProject() {
   const input = useRef<HTMLInputElement>(null);
@@ -25,7 +20,7 @@ export function ImportProject() {
   const take = async (file: File) => {
     setSent(0);
     try {
-      const { id, missing } = await sendFile<Imported>("projects/import", file, setSent);
+      const { id, missing } = await sendFile(importProject, file, setSent);
       await client.invalidateQueries({ queryKey: ["projects"] });
       if (missing.length > 0)
         toast.warning(`${counted(missing.length, "recording")} did not come with it`, {

@@ -1,5 +1,6 @@
 "use client";
 
+import { listProjects } from "@core/api/projects";
 import { useQuery } from "@tanstack/react-query";
 import { formatDistanceToNowStrict } from "date-fns";
 import { AudioWaveform, Moon, Plus, Sun } from "lucide-react";
@@ -50,7 +51,7 @@ const isFound = (query: MediaQuery, text: string): boolean =>
 export function Library() {
   const { data: projects, error } = useQuery({
     queryKey: ["projects"],
-    queryFn: () => api<ProjectSummary[]>("projects"),
+    queryFn: () => api(listProjects),
   });
   const [wanted, setWanted] = useState("");
   const [order, setOrder] = useState<Order>("changed");

@@ -1,5 +1,6 @@
 "use client";
 
+import { searchMedia } from "@core/api/recordings";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import Link from "next/link";
 import { useEffect, useState, type ReactNode } from "react";
@@ -7,7 +8,7 @@ import { counted, formatDb, formatTime } from "@core/audio/format";
 import type { ComplianceStatus } from "@core/delivery/compliance";
 import type { Figures } from "@core/measure";
 import { conditionWords, isAnything, parseMediaQuery } from "@core/project/media-query";
-import type { FoundMaster, FoundRecording, MediaFound } from "@core/project/media-view";
+import type { FoundMaster, FoundRecording } from "@core/project/media-view";
 import { api } from "@ui/api/api";
 import { ComplianceMark } from "@ui/design-system/compliance-mark";
 
@@ -37,7 +38,7 @@ export function MediaResults({ typed, projects }: Props) {
   const settled = useSettled(typed);
   const { data, error } = useQuery({
     queryKey: ["media", settled],
-    queryFn: () => api<MediaFound>(`media?q=${encodeURIComponent(settled)}`),
+    queryFn: () => api(searchMedia, { query: { q: settled } }),
     enabled: !isAnything(parseMediaQuery(settled)),
     placeholderData: keepPreviousData,
   });

@@ -1,5 +1,6 @@
 "use client";
 
+import { changeProject, copyProject, exportProject, removeProject } from "@core/api/projects";
 import { useQueryClient } from "@tanstack/react-query";
 import { MoreHorizontal } from "lucide-react";
 import { DropdownMenu } from "radix-ui";
@@ -7,7 +8,7 @@ import { useRef, useState } from "react";
 import { toast } from "sonner";
 import { isStudioRole } from "@core/people/roles";
 import type { ProjectSummary, Shelf } from "@core/project/views";
-import { api } from "@ui/api/api";
+import { addressOf, api } from "@ui/api/api";
 import { useMe } from "@ui/api/me";
 import { ProjectMembers } from "@ui/features/people/project-members";
 
@@ -52,13 +53,13 @@ export function ProjectMenu({ project: { id, name, shelf }, onRename }: Props) {
     }
   };
   const shelve = (next: Shelf | null) =>
-    ask(() => api(`projects/${id}`, { method: "PATCH", body: { shelf: next } }), `“${name}” was not moved`);
+    ask(() => api(changeProject, { params: { project: id }, body: { shelf: next } }), `“${name}” was not moved`);
   const putAway = async (next: Shelf) => {
     if (!(await shelve(next))) return;
     toast(`“${name}” ${PUT_AWAY[next]}`, { action: { label: "Undo", onClick: () => void shelve(shelf) } });
   };
-  const copy = () => ask(() => api(`projects/${id}/copy`, { method: "POST" }), `“${name}” was not duplicated`);
-  const remove = () => ask(() => api(`projects/${id}`, { method: "DELETE" }), `“${name}” was not removed`);
+  const copy = () => ask(() => api(copyProject, { params: { project: id } }), `“${name}” was not duplicated`);
+  const remove = () => ask(() => api(removeProject, { params: { project: id } }), `“${name}” was not removed`);
   const entry = (words: string, run: () => unknown, more = "") => (
     <DropdownMenu.Item className={`${ENTRY} ${more}`} onSelect={() => void run()}>
       {words}
@@ -89,8 +90,14 @@ export function ProjectMenu({ project: { id, name, shelf }, onRename }: Props) {
             {shelf !== "bin" && entry("Duplicate, without history and masters", copy)}
             {shelf !== "bin" && (
               <>
-                <Download href={`/api/projects/${id}/export`}>Export with its recordings</Download>
-                <Download href={`/api/projects/${id}/export?recordings=without`}>Export without recordings</Download>
+                <Download href={addressOf(exportProject, { params: { project: id } })}>
+                  Export with its recordings
+                </Download>
+                <Download
+                  href={addressOf(exportProject, { params: { project: id }, query: { recordings: "without" } })}
+                >
+                  Export without recordings
+                </Download>
               </>
             )}
             {givesParts && shelf !== "bin" && entry("People …", () => setSharing(true))}

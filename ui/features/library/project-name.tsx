@@ -1,5 +1,6 @@
 "use client";
 
+import { changeProject } from "@core/api/projects";
 import { useQueryClient } from "@tanstack/react-query";
 import Link from "next/link";
 import { useState } from "react";
@@ -23,7 +24,7 @@ export function ProjectName({ project: { id, name }, isRenamed, onRenamed }: Pro
     setTyped(null);
     if (next === "" || next === name) return;
     try {
-      await api(`projects/${id}`, { method: "PATCH", body: { name: next } });
+      await api(changeProject, { params: { project: id }, body: { name: next } });
       await client.invalidateQueries({ queryKey: ["projects"] });
     } catch (error) {
       const description = error instanceof Error ? error.message : String(error);

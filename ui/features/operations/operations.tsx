@@ -1,5 +1,6 @@
 "use client";
 
+import { examine, getOperations } from "@core/api/operations";
 import { useQuery } from "@tanstack/react-query";
 import { RefreshCw } from "lucide-react";
 import { useEffect } from "react";
@@ -26,7 +27,7 @@ const MARKS: Readonly<Record<HealthCheck["state"], ComplianceStatus>> = {
 export function Operations() {
   const { data, error, refetch } = useQuery({
     queryKey: ["operations"],
-    queryFn: () => api<OperationsView>("operations"),
+    queryFn: () => api(getOperations),
     refetchInterval: LOOK_MS,
   });
   // Programs are started and the disk is written to for it: once, and when it is asked for.
@@ -35,7 +36,7 @@ export function Operations() {
     error: sick,
     isFetching: isExamining,
     refetch: again,
-  } = useQuery({ queryKey: ["operations", "health"], queryFn: () => api<HealthCheck[]>("operations/health") });
+  } = useQuery({ queryKey: ["operations", "health"], queryFn: () => api(examine) });
   useEffect(() => {
     document.title = "Operations · Resonum";
   }, []);

@@ -1,5 +1,6 @@
 "use client";
 
+import { drainWorker, removeWorker } from "@core/api/operations";
 import { useQueryClient } from "@tanstack/react-query";
 import { formatDistanceToNowStrict } from "date-fns";
 import { CORE_VERSION } from "@core/audio/core-version";
@@ -65,8 +66,8 @@ function stateWords({ gone, drained, stop_asked: ends, seen_at: seen }: WorkerVi
 function WorkerRow({ worker }: { worker: WorkerView }) {
   const { name, core_version: version, load, memory_bytes: memory, jobs, drained, stop_asked: ends, gone } = worker;
   const client = useQueryClient();
-  const ask = (method: "PATCH" | "DELETE", body?: object) => {
-    const asked = api(`operations/workers/${encodeURIComponent(name)}`, { method, ...(body ? { body } : {}) });
+  const params = { worker: name };
+  const ask = (asked: Promise<unknown>) => {
     told(asked, "The worker could not be asked");
     void asked.then(
       () => client.invalidateQueries({ queryKey: ["operations"] }),
@@ -98,7 +99,7 @@ function WorkerRow({ worker }: { worker: WorkerView }) {
         {!gone && !ends && (
           <Button
             kind="quiet"
-            onClick={() => ask("PATCH", { drained: !drained })}
+            onClick={() => ask(api(drainWorker, { params, body: { drained: !drained } }))}
             hint={drained ? "Takes jobs again" : "Ends what it has in hand, and takes no more"}
           >
             {drained ? "Resume" : "Drain"}
@@ -107,7 +108,7 @@ function WorkerRow({ worker }: { worker: WorkerView }) {
         {!ends && (
           <Button
             kind="quiet"
-            onClick={() => ask("DELETE")}
+            onClick={() => ask(api(removeWorker, { params }))}
             hint={gone ? "Takes it off this list" : "Ends once its jobs are done; what watches over it starts another"}
           >
             {gone ? "Remove" : "End"}

@@ -1,11 +1,11 @@
 "use client";
 
+import { changePassword, listSessions, renameSelf } from "@core/api/account";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { LogOut } from "lucide-react";
 import { useEffect, useState, type ReactNode } from "react";
 import { toast } from "sonner";
 import { STUDIO_ROLE_LABELS } from "@core/people/roles";
-import type { SessionView } from "@core/people/views";
 import { api } from "@ui/api/api";
 import { ME_KEY, useMe } from "@ui/api/me";
 import { signOut } from "@ui/api/passkeys";
@@ -72,7 +72,7 @@ function Name({ name: known, email, role }: { name: string; email: string; role:
   const client = useQueryClient();
   const [name, setName] = useState(known);
   const rename = async () => {
-    await api("account", { method: "PATCH", body: { name: name.trim() } });
+    await api(renameSelf, { body: { name: name.trim() } });
     await client.invalidateQueries({ queryKey: ME_KEY });
   };
   return (
@@ -101,7 +101,7 @@ function Password() {
   const [password, setPassword] = useState("");
   const client = useQueryClient();
   const change = async () => {
-    await api("account/password", { method: "PUT", body: { current, password } });
+    await api(changePassword, { body: { current, password } });
     setCurrent("");
     setPassword("");
     toast("The password was changed", { description: "All other devices are signed out." });
@@ -141,7 +141,7 @@ function Password() {
 function Devices() {
   const { data: sessions } = useQuery({
     queryKey: ["sessions"],
-    queryFn: () => api<SessionView[]>("account/sessions"),
+    queryFn: () => api(listSessions),
   });
   return (
     <section aria-label="Signed in on">

@@ -1,11 +1,12 @@
 "use client";
 
+import { listActivity } from "@core/api/people";
+import { listProjects } from "@core/api/projects";
 import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import { format } from "date-fns";
 import Link from "next/link";
 import { useDeferredValue, useEffect, useState } from "react";
 import type { AuditEntry } from "@core/people/views";
-import type { ProjectSummary } from "@core/project/views";
 import { api } from "@ui/api/api";
 import { Button } from "@ui/design-system/button";
 import { PageHead } from "@ui/design-system/page-head";
@@ -20,18 +21,15 @@ export function Activity() {
   const wanted = useDeferredValue(words.trim());
   const { data: projects = [] } = useQuery({
     queryKey: ["projects"],
-    queryFn: () => api<ProjectSummary[]>("projects"),
+    queryFn: () => api(listProjects),
   });
   const { data, error, hasNextPage, fetchNextPage, isFetching } = useInfiniteQuery({
     queryKey: ["activity", wanted, project],
     initialPageParam: 0,
-    queryFn: ({ pageParam: before }) => {
-      const query = new URLSearchParams();
-      if (before) query.set("before", String(before));
-      if (wanted) query.set("words", wanted);
-      if (project) query.set("project", project);
-      return api<AuditEntry[]>(`activity?${query}`);
-    },
+    queryFn: ({ pageParam: before }) =>
+      api(listActivity, {
+        query: { ...(before ? { before } : {}), ...(wanted ? { words: wanted } : {}), ...(project ? { project } : {}) },
+      }),
     getNextPageParam: (page) => (page.length < PAGE ? undefined : page.at(-1)!.id),
   });
   useEffect(() => {

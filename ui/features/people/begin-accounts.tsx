@@ -1,5 +1,7 @@
 "use client";
 
+import { signIn } from "@core/api/account";
+import { beginAccounts } from "@core/api/people";
 import { useState } from "react";
 import { api } from "@ui/api/api";
 import { Button } from "@ui/design-system/button";
@@ -12,8 +14,8 @@ export function BeginAccounts() {
   const [problem, setProblem] = useState<string | null>(null);
   const begin = async () => {
     try {
-      await api("people", { method: "POST", body: entry });
-      await api("sign-in", { method: "POST", body: { email: entry.email, password: entry.password } });
+      await api(beginAccounts, { body: entry });
+      await api(signIn, { body: { email: entry.email, password: entry.password } });
       location.reload();
     } catch (error) {
       setProblem(error instanceof Error ? error.message : String(error));

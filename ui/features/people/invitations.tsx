@@ -1,5 +1,7 @@
 "use client";
 
+import { invite, listInvitations, withdrawInvitation } from "@core/api/people";
+import { listProjects } from "@core/api/projects";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { formatDistanceToNowStrict } from "date-fns";
 import { Link2 } from "lucide-react";
@@ -26,11 +28,11 @@ import { SecretShown } from "./secret-shown";
 export function Invitations({ isOwner }: { isOwner: boolean }) {
   const { data: open } = useQuery({
     queryKey: ["invitations"],
-    queryFn: () => api<InvitationView[]>("invitations"),
+    queryFn: () => api(listInvitations),
   });
   const { data: projects = [] } = useQuery({
     queryKey: ["projects"],
-    queryFn: () => api<ProjectSummary[]>("projects"),
+    queryFn: () => api(listProjects),
   });
   const [link, setLink] = useState<string | null>(null);
   const named = new Map(projects.map(({ id, name }) => [id, name]));
@@ -58,7 +60,7 @@ function InvitationRow({ invitation, project }: { invitation: InvitationView; pr
   const client = useQueryClient();
   const { id, role, note, reset_for: resetFor, project_role: projectRole } = invitation;
   const withdraw = async () => {
-    await api(`invitations/${id}`, { method: "DELETE" });
+    await api(withdrawInvitation, { params: { invitation: id } });
     await client.invalidateQueries({ queryKey: ["invitations"] });
   };
   return (
@@ -92,12 +94,9 @@ function NewInvitation({ isOwner, projects, onMade }: NewProps) {
   const [note, setNote] = useState("");
   const [project, setProject] = useState("");
   const [projectRole, setProjectRole] = useState<ProjectRole>("listen");
-  const invite = async () => {
+  const send = async () => {
     const part = project ? { project: { id: project, role: projectRole } } : {};
-    const { secret } = await api<{ secret: string }>("invitations", {
-      method: "POST",
-      body: { role, note: note.trim(), ...part },
-    });
+    const { secret } = await api(invite, { body: { role, note: note.trim(), ...part } });
     setNote("");
     onMade(secret);
     await client.invalidateQueries({ queryKey: ["invitations"] });
@@ -107,7 +106,7 @@ function NewInvitation({ isOwner, projects, onMade }: NewProps) {
       className="flex flex-wrap items-end gap-3 border border-hair bg-sheet px-3 py-2"
       onSubmit={(event) => {
         event.preventDefault();
-        told(invite(), "No invitation was made");
+        told(send(), "No invitation was made");
       }}
     >
       <TextField

@@ -1,5 +1,6 @@
 "use client";
 
+import { joinStudio, previewInvitation } from "@core/api/account";
 import { useEffect, useState } from "react";
 import { STUDIO_ROLE_LABELS } from "@core/people/roles";
 import type { InvitationPreview } from "@core/people/views";
@@ -16,7 +17,7 @@ export function Join() {
   const [looked, setLooked] = useState<Looked | null>(null);
   useEffect(() => {
     const secret = location.hash.slice(1);
-    api<InvitationPreview>("join/preview", { method: "POST", body: { secret } }).then(
+    api(previewInvitation, { body: { secret } }).then(
       (preview) => setLooked({ preview }),
       (error: Error) => setLooked({ problem: error.message }),
     );
@@ -37,7 +38,7 @@ function Joining({ preview: { role, project, invitedBy, resetFor } }: { preview:
   const join = async () => {
     try {
       const given = resetFor ? { ...entry, ...resetFor } : entry;
-      await api("join", { method: "POST", body: { ...given, secret: location.hash.slice(1) } });
+      await api(joinStudio, { body: { ...given, secret: location.hash.slice(1) } });
       location.assign("/");
     } catch (error) {
       setProblem(error instanceof Error ? error.message : String(error));

@@ -1,8 +1,8 @@
 "use client";
 
+import { listPeople } from "@core/api/people";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect } from "react";
-import type { PersonView } from "@core/people/views";
 import { api } from "@ui/api/api";
 import { useMe } from "@ui/api/me";
 import { PageHead } from "@ui/design-system/page-head";
@@ -30,7 +30,7 @@ export function People() {
 }
 
 function Accounts({ isOwner, self }: { isOwner: boolean; self: string }) {
-  const { data: people, error } = useQuery({ queryKey: ["people"], queryFn: () => api<PersonView[]>("people") });
+  const { data: people, error } = useQuery({ queryKey: ["people"], queryFn: () => api(listPeople) });
   if (error) return <p className="text-outside">{error.message}</p>;
   return (
     <>

@@ -1,5 +1,6 @@
 "use client";
 
+import { changePerson, resetPassword } from "@core/api/people";
 import { useQueryClient } from "@tanstack/react-query";
 import { formatDistanceToNowStrict } from "date-fns";
 import { useState } from "react";
@@ -24,7 +25,7 @@ export function PersonRow({ person, isOwner, isSelf }: Props) {
   const [link, setLink] = useState<string | null>(null);
   const { id, name, role, suspended } = person;
   const change = (body: { role?: StudioRole; suspended?: boolean }) => {
-    const changed = api(`people/${id}`, { method: "PATCH", body });
+    const changed = api(changePerson, { params: { person: id }, body });
     told(changed, `${name} was not changed`);
     void changed.then(
       () => client.invalidateQueries(),
@@ -32,7 +33,7 @@ export function PersonRow({ person, isOwner, isSelf }: Props) {
     );
   };
   const reset = async () => {
-    const { secret } = await api<{ secret: string }>(`people/${id}/reset`, { method: "POST" });
+    const { secret } = await api(resetPassword, { params: { person: id } });
     setLink(joinLink(secret));
   };
   return (

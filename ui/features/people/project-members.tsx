@@ -1,8 +1,8 @@
 "use client";
 
+import { listMembers, listPeople, setMember } from "@core/api/people";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { PROJECT_ROLE_LABELS, PROJECT_ROLES, projectRole, type ProjectRole } from "@core/people/roles";
-import type { MemberView, PersonView } from "@core/people/views";
 import { api } from "@ui/api/api";
 import { told } from "@ui/api/told";
 import { SheetDialog } from "@ui/design-system/sheet-dialog";
@@ -36,13 +36,13 @@ export function ProjectMembers({ project, open, onClose }: Props) {
 
 function MemberTable({ project }: { project: string }) {
   const client = useQueryClient();
-  const { data: people, error } = useQuery({ queryKey: ["people"], queryFn: () => api<PersonView[]>("people") });
+  const { data: people, error } = useQuery({ queryKey: ["people"], queryFn: () => api(listPeople) });
   const { data: members } = useQuery({
     queryKey: ["members", project],
-    queryFn: () => api<MemberView[]>(`projects/${project}/members`),
+    queryFn: () => api(listMembers, { params: { project } }),
   });
   const give = async (person: string, role: Choice) => {
-    await api(`projects/${project}/members`, { method: "PUT", body: { person, role: role === "none" ? null : role } });
+    await api(setMember, { params: { project }, body: { person, role: role === "none" ? null : role } });
     await client.invalidateQueries({ queryKey: ["members", project] });
   };
   if (error) return <p className="text-outside">{error.message}</p>;

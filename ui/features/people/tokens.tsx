@@ -1,10 +1,10 @@
 "use client";
 
+import { createToken, listTokens, withdrawToken } from "@core/api/account";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { format, formatDistanceToNowStrict } from "date-fns";
 import { useState } from "react";
 import { isStudioRole, SCOPE_LABELS, SCOPES, type Scope, type StudioRole } from "@core/people/roles";
-import type { TokenView } from "@core/people/views";
 import { api } from "@ui/api/api";
 import { told } from "@ui/api/told";
 import { Button } from "@ui/design-system/button";
@@ -21,11 +21,11 @@ const LASTING: [string, number | null][] = [
 /** Tokens of programs that act for whoever made them: what each may do, and until when. */
 export function Tokens({ studioRole }: { studioRole: StudioRole }) {
   const client = useQueryClient();
-  const { data: tokens } = useQuery({ queryKey: ["tokens"], queryFn: () => api<TokenView[]>("account/tokens") });
+  const { data: tokens } = useQuery({ queryKey: ["tokens"], queryFn: () => api(listTokens) });
   const [made, setMade] = useState<string | null>(null);
   const again = () => client.invalidateQueries({ queryKey: ["tokens"] });
   const withdraw = async (id: string) => {
-    await api(`account/tokens/${id}`, { method: "DELETE" });
+    await api(withdrawToken, { params: { token: id } });
     await again();
   };
   return (
@@ -72,10 +72,7 @@ function NewToken({ studioRole, onMade }: { studioRole: StudioRole; onMade: (tok
   const [scopes, setScopes] = useState<readonly Scope[]>(["read"]);
   const [days, setDays] = useState<number | null>(30);
   const make = async () => {
-    const { token } = await api<{ token: string }>("account/tokens", {
-      method: "POST",
-      body: { name: name.trim(), scopes, days },
-    });
+    const { token } = await api(createToken, { body: { name: name.trim(), scopes, days } });
     setName("");
     onMade(token);
   };

@@ -1,5 +1,6 @@
 "use client";
 
+import { enterReviewAsMember } from "@core/api/reviews";
 import { useQuery } from "@tanstack/react-query";
 import { api } from "@ui/api/api";
 import { Entrance } from "@ui/features/people/entrance";
@@ -11,7 +12,7 @@ export function MemberReview({ review }: { review: string }) {
     queryKey: ["review-entered", review],
     staleTime: Infinity, // once a page: each is another guest
     retry: false,
-    queryFn: () => api<{ id: string }>(`reviews/${review}/enter`, { method: "POST" }),
+    queryFn: () => api(enterReviewAsMember, { params: { review } }),
   });
   if (error)
     return (

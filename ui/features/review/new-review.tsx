@@ -1,5 +1,6 @@
 "use client";
 
+import { createReview } from "@core/api/reviews";
 import { useQueryClient } from "@tanstack/react-query";
 import { format } from "date-fns";
 import { Link2 } from "lucide-react";
@@ -95,8 +96,8 @@ function ReviewForm({ view, finished, onMade }: FormProps) {
   const [downloads, setDownloads] = useState(false);
   const [blind, setBlind] = useState(false);
   const send = async () => {
-    const { secret } = await api<{ secret: string }>(`projects/${view.id}/reviews`, {
-      method: "POST",
+    const { secret } = await api(createReview, {
+      params: { project: view.id },
       body: {
         ...{ title: title.trim(), message: message.trim(), days, downloads, blind },
         masters: finished.filter(({ id }) => chosen.has(id)).map(({ id }) => id),

@@ -1,5 +1,7 @@
 "use client";
 
+import { downloadReviewFile } from "@core/api/reviews";
+import { addressOf } from "@ui/api/api";
 import { format } from "date-fns";
 import { AudioWaveform, Download, Pause, Play } from "lucide-react";
 import { useEffect, useMemo, useState } from "react";
@@ -119,7 +121,7 @@ function TitlePlayer({ page, title, again }: { page: ReviewPage; title: Title; a
           />
           {page.downloads && (
             <a
-              href={`/api/review/${page.id}/files/${file.position}/download`}
+              href={addressOf(downloadReviewFile, { params: { review: page.id, position: file.position } })}
               download
               className="ml-auto inline-flex items-center gap-1 text-act hover:underline"
             >

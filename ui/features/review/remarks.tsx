@@ -1,5 +1,6 @@
 "use client";
 
+import { addRemark, withdrawRemark } from "@core/api/reviews";
 import { format } from "date-fns";
 import { useState } from "react";
 import type { Remark, ReviewFile } from "@core/review/views";
@@ -20,7 +21,7 @@ interface Props {
 /** What was remarked upon a file, at its time, with what was answered; and one more remark. */
 export function Remarks({ review, file, remarks, time, onSeek, again }: Props) {
   const takeBack = async (id: string) => {
-    await api(`review/${review}/remarks/${id}`, { method: "DELETE" });
+    await api(withdrawRemark, { params: { review, remark: id } });
     again();
   };
   return (
@@ -70,10 +71,7 @@ function NewRemark({ review, file, time, again }: Pick<Props, "review" | "file" 
   const [end, setEnd] = useState<number | null>(null);
   const from = Math.min(at ?? time, file.seconds);
   const send = async () => {
-    await api(`review/${review}/remarks`, {
-      method: "POST",
-      body: { position: file.position, at: from, end, words: words.trim() },
-    });
+    await api(addRemark, { params: { review }, body: { position: file.position, at: from, end, words: words.trim() } });
     setWords("");
     setAt(null);
     setEnd(null);

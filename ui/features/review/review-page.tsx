@@ -1,9 +1,10 @@
 "use client";
 
+import { getReview, openReview, previewReview } from "@core/api/reviews";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState, type ReactNode } from "react";
-import type { ReviewPage as Page, ReviewPreview } from "@core/review/views";
-import { api, ServerProblem } from "@ui/api/api";
+import type { ReviewPreview } from "@core/review/views";
+import { api, ApiProblem } from "@ui/api/api";
 import { Button } from "@ui/design-system/button";
 import { ProblemLine } from "@ui/design-system/problem-line";
 import { TextField } from "@ui/design-system/text-field";
@@ -14,7 +15,7 @@ import { OpenedReview } from "./opened-review";
 export function ReviewPage() {
   const { data: preview, error } = useQuery({
     queryKey: ["review-preview"],
-    queryFn: () => api<ReviewPreview>("review/preview", { method: "POST", body: { secret: location.hash.slice(1) } }),
+    queryFn: () => api(previewReview, { body: { secret: location.hash.slice(1) } }),
     retry: isWorthAnotherTry,
   });
   if (error)
@@ -33,7 +34,7 @@ export function ReviewPage() {
 
 /** Refusals stay refusals. */
 const isWorthAnotherTry = (count: number, error: Error): boolean =>
-  count < 3 && !(error instanceof ServerProblem && error.status >= 400 && error.status < 500);
+  count < 3 && !(error instanceof ApiProblem && error.status >= 400 && error.status < 500);
 
 interface ReviewProps {
   id: string;
@@ -46,7 +47,7 @@ interface ReviewProps {
 export function Review({ id, title = "Review", children }: ReviewProps) {
   const { data, error, refetch } = useQuery({
     queryKey: ["review", id],
-    queryFn: () => api<Page>(`review/${id}`),
+    queryFn: () => api(getReview, { params: { review: id } }),
     retry: isWorthAnotherTry,
     // Answers of the team, and copies that are being made.
     refetchInterval: ({ state }) =>
@@ -74,7 +75,7 @@ function Enter({
   const enter = async () => {
     try {
       const body = { secret: location.hash.slice(1), name: name.trim(), password };
-      await api("review/open", { method: "POST", body });
+      await api(openReview, { body });
       onEntered();
     } catch (error) {
       setProblem(error instanceof Error ? error.message : String(error));

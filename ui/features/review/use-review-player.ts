@@ -1,8 +1,9 @@
 "use client";
 
+import { getReviewSound, noteHeard } from "@core/api/reviews";
 import { useEffect, useRef, useState } from "react";
 import type { ReviewFile } from "@core/review/views";
-import { api } from "@ui/api/api";
+import { addressOf, api } from "@ui/api/api";
 import { browserOutput, ReviewPlayer } from "./review-player";
 
 const TELL_MS = 10_000;
@@ -27,7 +28,7 @@ export function useReviewPlayer(review: string, file: ReviewFile, gainDb: number
   const chosen = useRef<ReviewFile | null>(null);
   const { position, item_id: item, seconds } = file;
   const isCopy = file.has_copy && !(lossless && typeof Audio !== "undefined" && playsItself(file));
-  const url = `/api/review/${review}/files/${position}/sound${isCopy ? "?copy=1" : ""}`;
+  const url = addressOf(getReviewSound, { params: { review, position }, query: isCopy ? { copy: "1" } : {} });
   useEffect(() => {
     player.current ??= new ReviewPlayer(browserOutput(), (problem) => {
       const { time = 0, playing = false } = player.current ?? {};
@@ -43,7 +44,7 @@ export function useReviewPlayer(review: string, file: ReviewFile, gainDb: number
     const tell = () => {
       const ranges = player.current?.takeHeard() ?? [];
       if (ranges.length === 0) return;
-      void api(`review/${review}/heard`, { method: "POST", body: { position, ranges, isNew } }).catch(() => undefined);
+      void api(noteHeard, { params: { review }, body: { position, ranges, isNew } }).catch(() => undefined);
       isNew = false;
     };
     if (!playing) return; // told when it began to rest

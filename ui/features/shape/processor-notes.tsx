@@ -1,5 +1,7 @@
 "use client";
 
+import { getPhoto } from "@core/api/recordings";
+import { addressOf } from "@ui/api/api";
 import { ImagePlus, Plus, Trash2 } from "lucide-react";
 import { useRef, useState } from "react";
 import { toast } from "sonner";
@@ -119,8 +121,17 @@ function Photo({ project, photo, onKeep }: PhotoProps) {
     <div className="flex w-36 flex-col gap-1 text-label">
       <span className="text-soft">Picture</span>
       {photo && (
-        <a href={`/api/photos/${photo}`} target="_blank" rel="noreferrer" title="Open it at its full size">
-          <img src={`/api/photos/${photo}`} alt="The device" className="max-h-24 w-full object-cover" />
+        <a
+          href={addressOf(getPhoto, { params: { hash: photo } })}
+          target="_blank"
+          rel="noreferrer"
+          title="Open it at its full size"
+        >
+          <img
+            src={addressOf(getPhoto, { params: { hash: photo } })}
+            alt="The device"
+            className="max-h-24 w-full object-cover"
+          />
         </a>
       )}
       <input

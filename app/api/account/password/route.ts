@@ -1,12 +1,9 @@
-import * as z from "zod";
+import { changePassword as endpoint } from "@core/api/account";
 import { inStudio } from "@server/people/access";
+import { principal } from "@server/people/principal";
 import { changePassword } from "@server/people/sign-in";
-import { visitor } from "@server/people/visitor";
-import { body, route } from "../../respond";
+import { route } from "../../respond";
 
-const change = z.strictObject({ current: z.string().min(1).max(1000), password: z.string().min(1).max(1000) });
-
-/** Changes one's password; all other devices are signed out. */
-export const PUT = route(inStudio("guest", null), async (request) =>
-  changePassword(visitor(), await body(request, change), request.headers),
+export const PUT = route(endpoint, inStudio("guest", null), ({ body }, request) =>
+  changePassword(principal(), body, request.headers),
 );

@@ -1,7 +1,7 @@
+import { listSessions } from "@core/api/account";
 import { inStudio } from "@server/people/access";
 import { sessionsOf } from "@server/people/own-account";
-import { visitor } from "@server/people/visitor";
+import { principal } from "@server/people/principal";
 import { route } from "../../respond";
 
-/** Devices that one is signed in on. */
-export const GET = route(inStudio("guest", null), () => sessionsOf(visitor()));
+export const GET = route(listSessions, inStudio("guest", null), () => sessionsOf(principal()));

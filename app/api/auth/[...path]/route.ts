@@ -2,9 +2,9 @@ import { readBody } from "@server/http/request-body";
 import { anyone } from "@server/people/access";
 import { accounts } from "@server/people/accounts";
 import { audit } from "@server/people/audit";
-import { visitor } from "@server/people/visitor";
+import { principal } from "@server/people/principal";
 import { notFound } from "@server/problem";
-import { route } from "../../respond";
+import { libraryRoute } from "../../respond";
 
 /** Routes of the accounts library that the page uses; all else is a route of ours. */
 const LET_THROUGH: Record<string, string | null> = {
@@ -18,15 +18,15 @@ const LET_THROUGH: Record<string, string | null> = {
 };
 const MAX_BODY = 64 * 2 ** 10;
 
-const answer = route<{ path: string[] }>(anyone, async (request, { path }) => {
+const answer = libraryRoute<{ path: string[] }>(anyone, async (request, { path }) => {
   const name = path.join("/");
-  const deed = LET_THROUGH[name];
-  if (deed === undefined) throw notFound("address");
+  const action = LET_THROUGH[name];
+  if (action === undefined) throw notFound("address");
   const body = request.method === "GET" ? null : await readBody(request, MAX_BODY);
   const answer = await accounts().handler(
     new Request(request.url, { method: request.method, headers: request.headers, body: body as BodyInit | null }),
   );
-  if (deed && answer.ok) await audit(visitor(), { action: deed });
+  if (action && answer.ok) await audit(principal(), { action });
   return answer;
 });
 

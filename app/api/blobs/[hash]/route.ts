@@ -1,13 +1,8 @@
-import { hashSchema } from "@core/project/document";
+import { getBlob } from "@core/api/recordings";
 import { blobResponse } from "@server/http/http-range";
 import { ofContent } from "@server/people/access";
 import { route } from "../../respond";
 
-const answer = route<{ hash: string }>(ofContent("listen", "read"), async (request, params) =>
-  blobResponse(hashSchema.parse(params.hash), request),
-);
-
-/** Content by its hash, whole or in ranges. */
+const answer = route(getBlob, ofContent("listen", "read"), ({ params }, request) => blobResponse(params.hash, request));
 export const GET = answer;
-/** How long it is. */
 export const HEAD = answer;

@@ -1,9 +1,9 @@
+import { withdrawInvitation as endpoint } from "@core/api/people";
 import { inStudio } from "@server/people/access";
 import { withdrawInvitation } from "@server/people/invitations";
-import { visitor } from "@server/people/visitor";
-import { route, uuidParam } from "../../respond";
+import { principal } from "@server/people/principal";
+import { route } from "../../respond";
 
-/** Withdraws an invitation: its link leads nowhere from then on. */
-export const DELETE = route<{ invitation: string }>(inStudio("engineer", null), async (_request, params) =>
-  withdrawInvitation(visitor(), uuidParam.parse(params.invitation)),
+export const DELETE = route(endpoint, inStudio("engineer", null), ({ params }) =>
+  withdrawInvitation(principal(), params.invitation),
 );

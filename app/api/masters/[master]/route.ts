@@ -1,19 +1,17 @@
-import * as z from "zod";
-import { cancelMaster, prioritiseMaster } from "@server/rendering/masters";
+import { cancelMaster as cancelEndpoint, getMaster, prioritiseMaster as prioritiseEndpoint } from "@core/api/masters";
 import { ofMaster } from "@server/people/access";
-import { body, route, uuidParam } from "../../respond";
+import { cancelMaster, masterOf, prioritiseMaster } from "@server/rendering/masters";
+import { route } from "../../respond";
 
-/** Stops a master that waits or is under way. */
-export const DELETE = route<{ master: string }>(
+export const GET = route(getMaster, ofMaster("listen", "read"), ({ params }) => masterOf(params.master));
+
+export const DELETE = route(
+  cancelEndpoint,
   ofMaster("edit", "render"),
-  async (_request, params) => cancelMaster(uuidParam.parse(params.master)),
+  ({ params }) => cancelMaster(params.master),
   "stopped a master",
 );
 
-const moved = z.strictObject({ place: z.literal("first") });
-
-/** Changes the place of a waiting master in the queue. */
-export const POST = route<{ master: string }>(ofMaster("edit", "render"), async (request, params) => {
-  await body(request, moved);
-  return prioritiseMaster(uuidParam.parse(params.master));
-});
+export const POST = route(prioritiseEndpoint, ofMaster("edit", "render"), ({ params }) =>
+  prioritiseMaster(params.master),
+);

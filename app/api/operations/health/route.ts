@@ -1,6 +1,6 @@
+import { examine as endpoint } from "@core/api/operations";
 import { examine } from "@server/operations/doctor";
 import { inStudio } from "@server/people/access";
 import { heavyRoute } from "../../respond";
 
-/** Everything that the studio stands on, looked at now. */
-export const GET = heavyRoute(inStudio("engineer", "manage"), () => examine());
+export const GET = heavyRoute(endpoint, inStudio("engineer", "manage"), () => examine());

@@ -1,49 +1,38 @@
-import * as z from "zod";
-import { nameSchema } from "@core/project/document";
-import { removeProject, renameProject, shelveProject } from "@server/projects/shelves";
+import { changeProject, getProject, removeProject as removeEndpoint } from "@core/api/projects";
 import { submissionsOf } from "@server/delivery/submission";
-import { projectFacts } from "@server/rendering/project-facts";
-import { jobsOf } from "@server/queue/queue";
-import { approvalsOf } from "@server/review/reviews";
 import { uploadsOf } from "@server/ingest/uploads";
 import { both, inProject, inStudio, roleInProject } from "@server/people/access";
-import { nameOf, visitor } from "@server/people/visitor";
-import { body, route, uuidParam } from "../../respond";
+import { nameOf, principal } from "@server/people/principal";
+import { removeProject, renameProject, shelveProject } from "@server/projects/shelves";
+import { jobsOf } from "@server/queue/queue";
+import { projectFacts } from "@server/rendering/project-facts";
+import { approvalsOf } from "@server/review/reviews";
+import { route } from "../../respond";
 
-/** The project as it is: document, recordings, masters, uploads, jobs. */
-export const GET = route<{ project: string }>(inProject("listen", "read"), async (_request, params) => {
-  const id = uuidParam.parse(params.project);
+export const GET = route(getProject, inProject("listen", "read"), async ({ params: { project: id } }) => {
   const [project, uploads, submissions, approvals, jobs, role] = await Promise.all([
     projectFacts(id),
     uploadsOf(id),
     submissionsOf(id),
     approvalsOf(id),
     jobsOf(id),
-    roleInProject(visitor(), id),
+    roleInProject(principal(), id),
   ]);
-  return { ...project, uploads, submissions, approvals, jobs, role };
+  return { ...project, uploads, submissions, approvals, jobs, role: role! };
 });
 
-/** Removes a project that lies in the bin for good. */
-export const DELETE = route<{ project: string }>(
+export const DELETE = route(
+  removeEndpoint,
   both(inProject("edit", "edit"), inStudio("engineer", "edit")),
-  async (_request, params) => removeProject(uuidParam.parse(params.project)),
+  ({ params }) => removeProject(params.project),
   "removed a project for good",
 );
 
-const change = z.strictObject({
-  name: nameSchema.optional(),
-  /** `null` takes it out again. */
-  shelf: z.enum(["archive", "bin"]).nullable().optional(),
-});
-
-/** Renames a project, or puts it away. */
-export const PATCH = route<{ project: string }>(
+export const PATCH = route(
+  changeProject,
   inProject("edit", "edit"),
-  async (request, params) => {
-    const project = uuidParam.parse(params.project);
-    const { name, shelf } = await body(request, change);
-    if (name !== undefined) await renameProject(project, name, nameOf(visitor()));
+  async ({ params: { project }, body: { name, shelf } }) => {
+    if (name !== undefined) await renameProject(project, name, nameOf(principal()));
     if (shelf !== undefined) await shelveProject(project, shelf);
   },
   "renamed a project, or put it away",

@@ -1,19 +1,20 @@
-import { importProject } from "@server/projects/import-project";
-import { Problem } from "@server/problem";
+import { importProject as endpoint } from "@core/api/projects";
 import { inStudio } from "@server/people/access";
 import { giveToCreator } from "@server/people/people";
-import { isAbout, nameOf, visitor } from "@server/people/visitor";
+import { nameOf, noteSubject, principal } from "@server/people/principal";
+import { Problem } from "@server/problem";
+import { importProject } from "@server/projects/import-project";
 import { heavyRoute } from "../../respond";
 
-/** Takes in a project that was exported: the file is the request's body. Tells which recordings did not come with it. */
 export const POST = heavyRoute(
+  endpoint,
   inStudio("assistant", "edit"),
-  async (request) => {
+  async (_given, request) => {
     if (!request.body) throw new Problem(400, "Nothing arrived", "The request has no file in its body.");
     const length = Number(request.headers.get("content-length"));
-    const made = await importProject(request.body, length, nameOf(visitor()));
-    await giveToCreator(visitor(), made.id);
-    isAbout("", made.id);
+    const made = await importProject(request.body, length, nameOf(principal()));
+    await giveToCreator(principal(), made.id);
+    noteSubject("", made.id);
     return made;
   },
   "imported a project",

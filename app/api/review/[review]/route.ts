@@ -1,8 +1,7 @@
-import { byReviewLink } from "@server/people/access";
-import { pageOfReview } from "@server/review/guests";
-import { guest, route } from "../../respond";
+import { getReview } from "@core/api/reviews";
+import { byReviewLink, guestOf, pageOfReview } from "@server/review/guests";
+import { route } from "../../respond";
 
-/** All that a guest of a review sees. */
-export const GET = route<{ review: string }>(byReviewLink, async (request, params) =>
-  pageOfReview(await guest(request, params)),
+export const GET = route(getReview, byReviewLink, async ({ params }, request) =>
+  pageOfReview(await guestOf(request, params.review)),
 );

@@ -1,10 +1,6 @@
-import * as z from "zod";
+import { previewReview as endpoint } from "@core/api/reviews";
 import { anyone } from "@server/people/access";
 import { previewReview } from "@server/review/guests";
-import { body, route } from "../../respond";
-import { secretSchema } from "../../schemas";
+import { route } from "../../respond";
 
-/** What a link for review says before it is opened. */
-export const POST = route(anyone, async (request) =>
-  previewReview((await body(request, z.strictObject({ secret: secretSchema }))).secret),
-);
+export const POST = route(endpoint, anyone, ({ body }) => previewReview(body.secret));

@@ -1,14 +1,14 @@
-import { hashSchema } from "@core/project/document";
+import { getRecording } from "@core/api/recordings";
 import { attachment, blobResponse } from "@server/http/http-range";
-import { sourceOf } from "@server/projects/sources";
 import { ofContent } from "@server/people/access";
+import { sourceOf } from "@server/projects/sources";
 import { route } from "../../respond";
 
-/** The original, byte for byte. */
-export const GET = route<{ hash: string }>(
+export const GET = route(
+  getRecording,
   ofContent("listen", "read"),
-  async (request, params) => {
-    const source = await sourceOf(hashSchema.parse(params.hash));
+  async ({ params }, request) => {
+    const source = await sourceOf(params.hash);
     return blobResponse(source.hash, request, { "Content-Disposition": attachment(source.name) });
   },
   "downloaded an original",

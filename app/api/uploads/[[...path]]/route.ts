@@ -1,15 +1,15 @@
 import { projectOfUpload, uploadServer } from "@server/ingest/uploads";
 import { inProject, inStudio } from "@server/people/access";
-import { visitor } from "@server/people/visitor";
+import { principal } from "@server/people/principal";
 import { notFound } from "@server/problem";
-import { lastingRoute } from "../../respond";
+import { libraryRoute } from "../../respond";
 
-const answer = lastingRoute<{ path?: string[] }>(inStudio("guest", "edit"), async (request, { path: [id] = [] }) => {
+const answer = libraryRoute<{ path?: string[] }>(inStudio("guest", "edit"), async (request, { path: [id] = [] }) => {
   // A new one says its project in its description: the upload server asks for the role in it.
   if (id !== undefined) {
     const project = await projectOfUpload(id);
     if (project === undefined) throw notFound("upload under way");
-    await inProject("edit", "edit").check(visitor(), { project });
+    await inProject("edit", "edit").check(principal(), { project }, request);
   }
   return uploadServer().handleWeb(request);
 });

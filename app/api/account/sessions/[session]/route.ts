@@ -1,9 +1,7 @@
+import { endSession as endpoint } from "@core/api/account";
 import { inStudio } from "@server/people/access";
 import { endSession } from "@server/people/own-account";
-import { visitor } from "@server/people/visitor";
-import { route, uuidParam } from "../../../respond";
+import { principal } from "@server/people/principal";
+import { route } from "../../../respond";
 
-/** Signs a device out. */
-export const DELETE = route<{ session: string }>(inStudio("guest", null), async (_request, params) =>
-  endSession(visitor(), uuidParam.parse(params.session)),
-);
+export const DELETE = route(endpoint, inStudio("guest", null), ({ params }) => endSession(principal(), params.session));

@@ -1,14 +1,15 @@
-import { masterFileName, masterOf } from "@server/rendering/masters";
-import { Problem } from "@server/problem";
+import { getMasterFile } from "@core/api/masters";
 import { attachment, blobResponse } from "@server/http/http-range";
 import { ofMaster } from "@server/people/access";
-import { route, uuidParam } from "../../../respond";
+import { Problem } from "@server/problem";
+import { masterFileName, masterOf } from "@server/rendering/masters";
+import { route } from "../../../respond";
 
-/** The file of a finished master, whole or in ranges. */
-export const GET = route<{ master: string }>(
+export const GET = route(
+  getMasterFile,
   ofMaster("listen", "read"),
-  async (request, params) => {
-    const master = await masterOf(uuidParam.parse(params.master));
+  async ({ params }, request) => {
+    const master = await masterOf(params.master);
     if (!master.file_hash) throw new Problem(409, "Not rendered", "This master is not finished yet.");
     const { name, mediaType } = await masterFileName(master);
     return blobResponse(master.file_hash, request, {

@@ -1,19 +1,16 @@
-import * as z from "zod";
+import { getMasterReport } from "@core/api/masters";
 import { fileName } from "@core/project/file-name";
-import { masterOf } from "@server/rendering/masters";
 import { reportOfMaster } from "@server/delivery/documents";
 import { attachment } from "@server/http/http-range";
 import { ofMaster } from "@server/people/access";
-import { heavyRoute, uuidParam } from "../../../respond";
+import { masterOf } from "@server/rendering/masters";
+import { heavyRoute } from "../../../respond";
 
-const kinds = z.enum(["html", "pdf"]);
-
-/** The check report of a finished master: `?kind=html` or `pdf`. */
-export const GET = heavyRoute<{ master: string }>(
+export const GET = heavyRoute(
+  getMasterReport,
   ofMaster("listen", "read"),
-  async (request, params) => {
-    const master = await masterOf(uuidParam.parse(params.master));
-    const kind = kinds.parse(new URL(request.url).searchParams.get("kind") ?? "html");
+  async ({ params, query: { kind } }) => {
+    const master = await masterOf(params.master);
     return new Response((await reportOfMaster(master, kind)) as BodyInit, {
       headers: {
         "Content-Type": kind === "html" ? "text/html; charset=utf-8" : "application/pdf",

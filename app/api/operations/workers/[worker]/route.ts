@@ -1,24 +1,18 @@
-import * as z from "zod";
-import { drainWorker, removeWorker } from "@server/queue/workers";
+import { drainWorker as drainEndpoint, removeWorker as removeEndpoint } from "@core/api/operations";
 import { inStudio } from "@server/people/access";
-import { body, route } from "../../../respond";
+import { drainWorker, removeWorker } from "@server/queue/workers";
+import { route } from "../../../respond";
 
-const nameParam = z.string().min(1).max(300);
-const change = z.strictObject({ drained: z.boolean() });
-
-/** Has a worker take no more jobs, or take them again. */
-export const PATCH = route<{ worker: string }>(
+export const PATCH = route(
+  drainEndpoint,
   inStudio("owner", "manage"),
-  async (request, params) => {
-    const { drained } = await body(request, change);
-    await drainWorker(nameParam.parse(params.worker), drained);
-  },
+  ({ params, body }) => drainWorker(params.worker, body.drained),
   "drained a worker, or took it up again",
 );
 
-/** Ends a worker once its jobs are done; takes one that is gone off the list. */
-export const DELETE = route<{ worker: string }>(
+export const DELETE = route(
+  removeEndpoint,
   inStudio("owner", "manage"),
-  async (_request, params) => removeWorker(nameParam.parse(params.worker)),
+  ({ params }) => removeWorker(params.worker),
   "removed a worker",
 );

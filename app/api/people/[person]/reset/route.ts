@@ -1,9 +1,9 @@
+import { resetPassword } from "@core/api/people";
 import { inStudio } from "@server/people/access";
 import { inviteToReset } from "@server/people/invitations";
-import { visitor } from "@server/people/visitor";
-import { route, uuidParam } from "../../../respond";
+import { principal } from "@server/people/principal";
+import { route } from "../../../respond";
 
-/** Makes a link by which somebody chooses a new password. */
-export const POST = route<{ person: string }>(inStudio("owner", null), async (_request, params) =>
-  inviteToReset(visitor(), uuidParam.parse(params.person)),
+export const POST = route(resetPassword, inStudio("owner", null), ({ params }) =>
+  inviteToReset(principal(), params.person),
 );

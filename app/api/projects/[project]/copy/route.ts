@@ -1,15 +1,16 @@
-import { copyProject } from "@server/projects/shelves";
+import { copyProject as endpoint } from "@core/api/projects";
 import { both, inProject, inStudio } from "@server/people/access";
 import { giveToCreator } from "@server/people/people";
-import { nameOf, visitor } from "@server/people/visitor";
-import { route, uuidParam } from "../../../respond";
+import { nameOf, principal } from "@server/people/principal";
+import { copyProject } from "@server/projects/shelves";
+import { route } from "../../../respond";
 
-/** Makes a project of another as it is now: without its history and its masters. */
-export const POST = route<{ project: string }>(
+export const POST = route(
+  endpoint,
   both(inProject("listen", "edit"), inStudio("assistant", "edit")),
-  async (_request, params) => {
-    const made = await copyProject(uuidParam.parse(params.project), nameOf(visitor()));
-    await giveToCreator(visitor(), made.id);
+  async ({ params }) => {
+    const made = await copyProject(params.project, nameOf(principal()));
+    await giveToCreator(principal(), made.id);
     return made;
   },
   "duplicated a project",

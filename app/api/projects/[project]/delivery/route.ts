@@ -1,17 +1,17 @@
-import { idSchema } from "@core/project/document";
+import { getDelivery } from "@core/api/masters";
 import { deliveryOf } from "@server/delivery/documents";
+import { documentsZip, zipName } from "@server/delivery/zip";
 import { attachment } from "@server/http/http-range";
-import { zipName, documentsZip } from "@server/delivery/zip";
 import { inProject } from "@server/people/access";
-import { route, uuidParam } from "../../../respond";
+import { route } from "../../../respond";
 
-/** All finished masters with their documents as one zip; `?deliverable=` for those of one. */
-export const GET = route<{ project: string }>(
+export const GET = route(
+  getDelivery,
   inProject("listen", "read"),
-  async (request, params) => {
-    const delivery = await deliveryOf(uuidParam.parse(params.project));
-    const only = idSchema.nullable().parse(new URL(request.url).searchParams.get("deliverable"));
-    const masters = delivery.masters.filter(({ deliverable }) => only === null || deliverable.id === only);
+  async ({ params, query }) => {
+    const delivery = await deliveryOf(params.project);
+    const only = query.deliverable;
+    const masters = delivery.masters.filter(({ deliverable }) => only === undefined || deliverable.id === only);
     return new Response(await documentsZip({ ...delivery, masters }), {
       headers: { "Content-Type": "application/zip", "Content-Disposition": attachment(zipName(delivery)) },
     });

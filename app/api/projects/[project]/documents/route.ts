@@ -1,8 +1,8 @@
+import { listDocuments } from "@core/api/masters";
 import { deliveryOf, documentsOf } from "@server/delivery/documents";
 import { inProject } from "@server/people/access";
-import { route, uuidParam } from "../../../respond";
+import { route } from "../../../respond";
 
-/** Names of the documents that the finished masters give. */
-export const GET = route<{ project: string }>(inProject("listen", "read"), async (_request, params) =>
-  documentsOf(await deliveryOf(uuidParam.parse(params.project))).map(({ name, mediaType }) => ({ name, mediaType })),
+export const GET = route(listDocuments, inProject("listen", "read"), async ({ params }) =>
+  documentsOf(await deliveryOf(params.project)).map(({ name, mediaType }) => ({ name, mediaType })),
 );

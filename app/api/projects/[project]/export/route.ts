@@ -1,17 +1,14 @@
-import * as z from "zod";
+import { exportProject as endpoint } from "@core/api/projects";
 import { attachment } from "@server/http/http-range";
-import { exportProject } from "@server/projects/export-project";
 import { inProject } from "@server/people/access";
-import { route, uuidParam } from "../../../respond";
+import { exportProject } from "@server/projects/export-project";
+import { route } from "../../../respond";
 
-const withRecordings = z.enum(["with", "without"]).nullable();
-
-/** The whole project as one file; `?recordings=without` leaves the recordings out. */
-export const GET = route<{ project: string }>(
+export const GET = route(
+  endpoint,
   inProject("listen", "read"),
-  async (request, params) => {
-    const wanted = withRecordings.parse(new URL(request.url).searchParams.get("recordings"));
-    const { name, stream } = await exportProject(uuidParam.parse(params.project), wanted !== "without");
+  async ({ params, query }) => {
+    const { name, stream } = await exportProject(params.project, query.recordings !== "without");
     return new Response(stream, {
       headers: { "Content-Type": "application/zip", "Content-Disposition": attachment(name) },
     });

@@ -1,31 +1,18 @@
-import * as z from "zod";
-import { nameSchema } from "@core/project/document";
-import { historyOf, nameState, versionsOf } from "@server/projects/projects";
+import { listHistory, nameState as nameEndpoint } from "@core/api/projects";
+import { Page } from "@server/http/page";
 import { inProject } from "@server/people/access";
-import { body, route, uuidParam } from "../../../respond";
+import { HISTORY_PAGE, historyOf, nameState, versionsOf } from "@server/projects/projects";
+import { route } from "../../../respond";
 
-const wanted = z.strictObject({
-  /** Only states before this one. */
-  before: z.coerce.number().int().positive().optional(),
-  /** Only those that have a name. */
-  named: z.literal("yes").optional(),
+export const GET = route(listHistory, inProject("listen", "read"), async ({ params: { project }, query }) => {
+  if (query.named) return new Page(await versionsOf(project), null);
+  const states = await historyOf(project, query.before ?? null);
+  return new Page(states, states.length < HISTORY_PAGE ? null : { before: states.at(-1)!.id });
 });
 
-/** States of the project, newest first, a page at a time. */
-export const GET = route<{ project: string }>(inProject("listen", "read"), async (request, params) => {
-  const project = uuidParam.parse(params.project);
-  const { before, named } = wanted.parse(Object.fromEntries(new URL(request.url).searchParams));
-  return named ? versionsOf(project) : historyOf(project, before ?? null);
-});
-
-const naming = z.strictObject({ state: z.number().int(), name: nameSchema.nullable() });
-
-/** Gives a state a name: a version. */
-export const PATCH = route<{ project: string }>(
+export const PATCH = route(
+  nameEndpoint,
   inProject("edit", "edit"),
-  async (request, params) => {
-    const { state, name } = await body(request, naming);
-    await nameState(uuidParam.parse(params.project), state, name);
-  },
+  ({ params, body }) => nameState(params.project, body.state, body.name),
   "named a version",
 );

@@ -1,22 +1,15 @@
-import * as z from "zod";
-import { idSchema } from "@core/project/document";
-import { requestMaster } from "@server/rendering/masters";
+import { listMasters, requestMasters } from "@core/api/masters";
 import { inProject } from "@server/people/access";
-import { body, route, uuidParam } from "../../../respond";
+import { wantedMasters } from "@server/delivery/wanted-masters";
+import { requestMaster } from "@server/rendering/masters";
+import { route } from "../../../respond";
 
-const wanted = z.strictObject({
-  masters: z
-    .array(z.strictObject({ item: idSchema, deliverable: idSchema }))
-    .min(1)
-    .max(2000),
-});
+export const GET = route(listMasters, inProject("listen", "read"), ({ params }) => wantedMasters(params.project));
 
-/** Asks for masters; those that are there already are given back. */
-export const POST = route<{ project: string }>(
+export const POST = route(
+  requestMasters,
   inProject("edit", "render"),
-  async (request, params) => {
-    const project = uuidParam.parse(params.project);
-    const { masters } = await body(request, wanted);
+  async ({ params: { project }, body: { masters } }) => {
     const asked = [];
     for (const { item, deliverable } of masters) asked.push(await requestMaster(project, item, deliverable));
     return asked;

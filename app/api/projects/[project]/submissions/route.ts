@@ -1,17 +1,11 @@
-import * as z from "zod";
-import { idSchema } from "@core/project/document";
+import { submitMasters } from "@core/api/masters";
 import { requestSubmission } from "@server/delivery/submission";
 import { inProject } from "@server/people/access";
-import { body, route, uuidParam } from "../../../respond";
+import { route } from "../../../respond";
 
-const asked = z.strictObject({ receiver: idSchema, deliverable: idSchema });
-
-/** Hands the masters of a deliverable to a receiver, as a job. */
-export const POST = route<{ project: string }>(
+export const POST = route(
+  submitMasters,
   inProject("edit", "render"),
-  async (request, params) => {
-    const { receiver, deliverable } = await body(request, asked);
-    return requestSubmission(uuidParam.parse(params.project), receiver, deliverable);
-  },
+  ({ params, body }) => requestSubmission(params.project, body.receiver, body.deliverable),
   "handed masters over",
 );

@@ -1,24 +1,18 @@
-import * as z from "zod";
+import { discardUpload as discardEndpoint, takeArrived as takeEndpoint } from "@core/api/recordings";
 import { discardUpload, takeArrived } from "@server/ingest/uploads";
 import { inProject } from "@server/people/access";
-import { body, route, uuidParam } from "../../../respond";
+import { route } from "../../../respond";
 
-/** Forgets an interrupted upload. */
-export const DELETE = route<{ project: string }>(
+export const DELETE = route(
+  discardEndpoint,
   inProject("edit", "edit"),
-  async (request, params) => {
-    const { upload } = await body(request, z.strictObject({ upload: z.uuid() }));
-    await discardUpload(uuidParam.parse(params.project), upload);
-  },
+  ({ params, body }) => discardUpload(params.project, body.upload),
   "discarded an upload",
 );
 
-/** Makes an item of what arrived of an upload. */
-export const POST = route<{ project: string }>(
+export const POST = route(
+  takeEndpoint,
   inProject("edit", "edit"),
-  async (request, params) => {
-    const { upload } = await body(request, z.strictObject({ upload: z.uuid() }));
-    await takeArrived(uuidParam.parse(params.project), upload);
-  },
+  ({ params, body }) => takeArrived(params.project, body.upload),
   "took in what had arrived",
 );

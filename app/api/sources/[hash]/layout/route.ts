@@ -1,16 +1,11 @@
-import * as z from "zod";
-import { hashSchema } from "@core/project/document";
-import { layoutSchema } from "@core/audio/layout";
-import { chooseLayout } from "@server/projects/sources";
+import { chooseLayout as endpoint } from "@core/api/recordings";
 import { ofContent } from "@server/people/access";
-import { body, route } from "../../../respond";
+import { chooseLayout } from "@server/projects/sources";
+import { route } from "../../../respond";
 
-/** Sets which channel is which; the recording is measured again. */
-export const PUT = route<{ hash: string }>(
+export const PUT = route(
+  endpoint,
   ofContent("edit", "edit"),
-  async (request, params) => {
-    const { layout } = await body(request, z.strictObject({ layout: layoutSchema }));
-    await chooseLayout(hashSchema.parse(params.hash), layout);
-  },
+  ({ params, body }) => chooseLayout(params.hash, body.layout),
   "chose the layout of a recording",
 );

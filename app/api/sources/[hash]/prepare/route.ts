@@ -1,14 +1,8 @@
-import { hashSchema } from "@core/project/document";
-import { cancelPreparation, prepareAgain } from "@server/projects/sources";
+import { cancelPreparation as cancelEndpoint, prepareAgain as prepareEndpoint } from "@core/api/recordings";
 import { ofContent } from "@server/people/access";
+import { cancelPreparation, prepareAgain } from "@server/projects/sources";
 import { route } from "../../../respond";
 
-/** Reads the original once more. */
-export const POST = route<{ hash: string }>(ofContent("edit", "edit"), async (_request, params) =>
-  prepareAgain(hashSchema.parse(params.hash)),
-);
+export const POST = route(prepareEndpoint, ofContent("edit", "edit"), ({ params }) => prepareAgain(params.hash));
 
-/** Stops reading it. */
-export const DELETE = route<{ hash: string }>(ofContent("edit", "edit"), async (_request, params) =>
-  cancelPreparation(hashSchema.parse(params.hash)),
-);
+export const DELETE = route(cancelEndpoint, ofContent("edit", "edit"), ({ params }) => cancelPreparation(params.hash));

@@ -1,12 +1,9 @@
-import * as z from "zod";
+import { changeRemark as endpoint } from "@core/api/reviews";
 import { inProject } from "@server/people/access";
-import { visitor } from "@server/people/visitor";
+import { principal } from "@server/people/principal";
 import { changeRemark } from "@server/review/reviews";
-import { body, route, uuidParam } from "../../../../respond";
+import { route } from "../../../../respond";
 
-const change = z.strictObject({ answer: z.string().trim().max(4000).optional(), resolved: z.boolean().optional() });
-
-/** Answers a remark, resolves it, or opens it again. */
-export const PATCH = route<{ project: string; remark: string }>(inProject("edit", "edit"), async (request, params) =>
-  changeRemark(visitor(), uuidParam.parse(params.project), uuidParam.parse(params.remark), await body(request, change)),
+export const PATCH = route(endpoint, inProject("edit", "edit"), ({ params, body }) =>
+  changeRemark(principal(), params.project, params.remark, body),
 );

@@ -1,10 +1,11 @@
+import { withdrawReview as endpoint } from "@core/api/reviews";
 import { inProject } from "@server/people/access";
 import { withdrawReview } from "@server/review/reviews";
-import { route, uuidParam } from "../../../../respond";
+import { route } from "../../../../respond";
 
-/** Closes the link of a review. */
-export const DELETE = route<{ project: string; review: string }>(
+export const DELETE = route(
+  endpoint,
   inProject("edit", "render"),
-  async (_request, params) => withdrawReview(uuidParam.parse(params.project), uuidParam.parse(params.review)),
+  ({ params }) => withdrawReview(params.project, params.review),
   "closed a review",
 );

@@ -1,8 +1,7 @@
-import { byReviewLink } from "@server/people/access";
-import { withdrawRemark } from "@server/review/guests";
-import { guest, route, uuidParam } from "../../../../respond";
+import { withdrawRemark as endpoint } from "@core/api/reviews";
+import { byReviewLink, guestOf, withdrawRemark } from "@server/review/guests";
+import { route } from "../../../../respond";
 
-/** Takes an own remark back that nobody has answered. */
-export const DELETE = route<{ review: string; remark: string }>(byReviewLink, async (request, params) =>
-  withdrawRemark(await guest(request, params), uuidParam.parse(params.remark)),
+export const DELETE = route(endpoint, byReviewLink, async ({ params }, request) =>
+  withdrawRemark(await guestOf(request, params.review), params.remark),
 );

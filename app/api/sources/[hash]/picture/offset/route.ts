@@ -1,12 +1,11 @@
-import { hashSchema } from "@core/project/document";
+import { getPictureOffset } from "@core/api/recordings";
 import { blobs } from "@server/storage/blobs";
-import { sourceOf } from "@server/projects/sources";
 import { trackOffset } from "@server/media/video";
 import { ofContent } from "@server/people/access";
+import { sourceOf } from "@server/projects/sources";
 import { route } from "../../../../respond";
 
-/** How long after the picture the sound begins. */
-export const GET = route<{ hash: string }>(ofContent("listen", "read"), async (_request, params) => {
-  const { hash } = await sourceOf(hashSchema.parse(params.hash));
+export const GET = route(getPictureOffset, ofContent("listen", "read"), async ({ params }) => {
+  const { hash } = await sourceOf(params.hash);
   return { offsetSeconds: await trackOffset(await blobs.fileOf(hash)) };
 });

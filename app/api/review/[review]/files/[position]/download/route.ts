@@ -1,18 +1,18 @@
-import { byReviewLink } from "@server/people/access";
-import { isAbout } from "@server/people/visitor";
-import { fileOfReview } from "@server/review/guests";
+import { downloadReviewFile } from "@core/api/reviews";
 import { attachment, blobResponse } from "@server/http/http-range";
+import { noteSubject } from "@server/people/principal";
 import { Problem } from "@server/problem";
-import { guest, positionParam, route } from "../../../../../respond";
+import { byReviewLink, guestOf, fileOfReview } from "@server/review/guests";
+import { route } from "../../../../../respond";
 
-/** A file of a review to keep, where whoever sent it allows that. */
-export const GET = route<{ review: string; position: string }>(
+export const GET = route(
+  downloadReviewFile,
   byReviewLink,
-  async (request, params) => {
-    const { name, project } = await guest(request, params);
-    const file = await fileOfReview(params.review, positionParam.parse(params.position));
+  async ({ params }, request) => {
+    const { name, project } = await guestOf(request, params.review);
+    const file = await fileOfReview(params.review, params.position);
     if (!file.downloads) throw new Problem(403, "Not allowed", "Whoever sent this review does not allow downloads.");
-    isAbout(`${name}: ${file.file_name}`, project);
+    noteSubject(`${name}: ${file.file_name}`, project);
     return blobResponse(file.file_hash, request, {
       "Content-Type": file.media_type,
       "Content-Disposition": attachment(file.file_name),

@@ -1,18 +1,13 @@
-import { byReviewLink } from "@server/people/access";
-import { fileOfReview } from "@server/review/guests";
+import { getReviewSound } from "@core/api/reviews";
 import { blobResponse } from "@server/http/http-range";
 import { Problem } from "@server/problem";
-import { guest, positionParam, route } from "../../../../../respond";
+import { byReviewLink, guestOf, fileOfReview } from "@server/review/guests";
+import { route } from "../../../../../respond";
 
-/** A file of a review, whole or in ranges, without loss; with `?copy=1` its copy, which plays anywhere. */
-export const GET = route<{ review: string; position: string }>(byReviewLink, async (request, params) => {
-  await guest(request, params);
-  const {
-    file_hash: file,
-    copy_hash: copy,
-    media_type: type,
-  } = await fileOfReview(params.review, positionParam.parse(params.position));
-  if (!new URL(request.url).searchParams.has("copy")) return blobResponse(file, request, { "Content-Type": type });
+export const GET = route(getReviewSound, byReviewLink, async ({ params, query }, request) => {
+  await guestOf(request, params.review);
+  const { file_hash: file, copy_hash: copy, media_type: type } = await fileOfReview(params.review, params.position);
+  if (!query.copy) return blobResponse(file, request, { "Content-Type": type });
   if (copy === null)
     throw new Problem(409, "Not made yet", "The copy is still being made.", {}, { "Retry-After": "5" });
   return blobResponse(copy, request, { "Content-Type": "audio/ogg" });
