@@ -17,8 +17,14 @@ const program = new Command("resonum")
   .exitOverride()
   .configureOutput({ writeErr: () => {} });
 
-program
-  .command("measure")
+/** What all that a studio is asked for takes. */
+const serverOptions = (command: Command): Command =>
+  command
+    .option("--server <url>", "the studio that does it, such as https://studio.example")
+    .option("--token <token>", "API token of an account; the variable RESONUM_TOKEN unless said")
+    .option("--project <name>", "name or id of its project");
+
+serverOptions(program.command("measure"))
   .description("measure recordings, and those in folders")
   .argument("<paths...>")
   .option("--layout <name>", "channel layout, where the file does not say")
@@ -29,6 +35,20 @@ program
   .option("--pdf <file>", "write the same as a PDF")
   .option("--json", "figures as JSON on standard output, and nothing else")
   .action(lazily(async () => (await import("./measure")).measureFiles));
+
+serverOptions(program.command("push"))
+  .description("send recordings to a project of a studio, and wait until they are read")
+  .argument("<paths...>")
+  .option("--template <id>", "make the project of it where there is none")
+  .option("--json", "what became of them as JSON on standard output, and nothing else")
+  .action(lazily(async () => (await import("./remote/push")).pushFiles));
+
+serverOptions(program.command("fetch"))
+  .description("fetch the finished masters of a project, each proven by its SHA-256")
+  .requiredOption("--out <folder>", "where they go; what is there already is not fetched again")
+  .option("--documents", "and the documents of the delivery")
+  .option("--json", "what was fetched as JSON on standard output, and nothing else")
+  .action(lazily(async () => (await import("./remote/fetch")).fetchFiles));
 
 program
   .command("check")
@@ -67,11 +87,10 @@ const recipeOptions = (command: Command): Command =>
     .option("--json", "the result as JSON on standard output, and nothing else");
 
 recipeOptions(
-  program
-    .command("render")
+  serverOptions(program.command("render"))
     .description("render masters: one file to a file, files and folders to a folder, or a manifest once more")
     .argument("[inputs...]")
-    .requiredOption("--out <path>", "file to write, or folder for many"),
+    .option("--out <path>", "file to write, or folder for many"),
 )
   .option("--manifest <file>", "render what a manifest lists, and compare the bytes")
   .option("--programme <file>", "render the programme of a project, from its Project.json")
@@ -80,9 +99,8 @@ recipeOptions(
   .action(lazily(async () => (await import("./render")).renderFiles));
 
 recipeOptions(
-  program
-    .command("watch")
-    .description("render whatever arrives in a folder, until stopped")
+  serverOptions(program.command("watch"))
+    .description("render whatever arrives in a folder, until stopped; with --server, in a project of a studio")
     .argument("<folder>")
     .requiredOption("--out <folder>", "where the masters go"),
 )

@@ -5,7 +5,7 @@ import type { Figures } from "@core/measure";
 import { FIGURE_COLUMNS, figureWords } from "@core/report/columns";
 import { csvRows } from "@core/report/csv";
 import { csvText } from "@core/report/csv-text";
-import { entryOf, entryStanding, failedEntry, type ReportEntry } from "@core/report/entry";
+import { entryOf, entryOfFigures, entryStanding, failedEntry, type ReportEntry } from "@core/report/entry";
 import { describeReport } from "@core/report/description";
 import { dayWords } from "@core/project/report-head";
 import { htmlReport } from "@core/report/html";
@@ -16,9 +16,10 @@ import { pdfReport } from "@server/reports/report-pdf";
 import { printVerdict } from "./check";
 import { measureFile } from "./measure-recording";
 import { filesIn } from "./files";
+import type { RemoteOptions } from "./remote/studio";
 import { CliProblem, ERROR, FAILS_SPEC, messageOf, print, printJson } from "./outcome";
 
-interface Options {
+interface Options extends RemoteOptions {
   layout?: string;
   spec?: string;
   threads?: string;
@@ -26,6 +27,21 @@ interface Options {
   csv?: string;
   html?: string;
   pdf?: string;
+}
+
+/** By this machine, or by a studio. */
+async function measured(
+  file: string,
+  spec: DeliverySpec | null,
+  threads: number,
+  options: Options,
+): Promise<ReportEntry> {
+  if (options.server === undefined) {
+    const { warnings, ...result } = await measureFile(file, options.layout, threads);
+    return entryOf(file, result, spec, warnings);
+  }
+  const { figures, drawings, warnings } = await (await import("./remote/measure")).measureThere(file, options);
+  return entryOfFigures(file, figures, drawings, spec, warnings);
 }
 
 const TITLE = "Measured recordings";
@@ -45,7 +61,7 @@ function threadsOf(text: string | undefined): number {
 
 /** `resonum measure`: a file that cannot be read is told, and the others go on. */
 export async function measureFiles(paths: string[], options: Options): Promise<void> {
-  const { layout, json } = options;
+  const { json } = options;
   const spec = options.spec === undefined ? null : specNamed(options.spec);
   const threads = threadsOf(options.threads);
   const files = await filesIn(paths);
@@ -54,8 +70,7 @@ export async function measureFiles(paths: string[], options: Options): Promise<v
   for (const [index, file] of files.entries()) {
     let entry: ReportEntry;
     try {
-      const { warnings, ...measured } = await measureFile(file, layout, threads);
-      entry = entryOf(file, measured, spec, warnings);
+      entry = await measured(file, spec, threads, options);
       if (entry.verdict?.pass === false) code = Math.max(code, FAILS_SPEC);
     } catch (error) {
       entry = failedEntry(file, messageOf(error));

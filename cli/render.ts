@@ -11,13 +11,20 @@ import { renderProject } from "./project";
 import { makeFolder } from "./output-folder";
 import { CliProblem, FAILS_SPEC, print, printJson } from "./outcome";
 import { recipeOf, specFrom } from "./recipes";
+import type { RemoteRenderOptions } from "./remote/render";
 import { renderOne, sharedGain, type Rendered } from "./render-one";
 
 const isFolder = async (path: string): Promise<boolean> =>
   (await stat(path).catch(() => undefined))?.isDirectory() ?? false;
 
-/** `resonum render`: one file to one file, any number to a folder, or a manifest once more. */
-export async function renderFiles(inputs: string[], options: RenderOptions): Promise<void> {
+/** `resonum render`: one file to one file, any number to a folder, a manifest once more, or a project of a studio. */
+export async function renderFiles(
+  inputs: string[],
+  asked: Omit<RenderOptions, "out"> & RemoteRenderOptions,
+): Promise<void> {
+  if (asked.server !== undefined) return renderInStudio(inputs, asked);
+  if (asked.out === undefined) throw new CliProblem("required option '--out <path>' not specified");
+  const options: RenderOptions = { ...asked, out: asked.out };
   if (options.programme !== undefined) return renderProject(options.programme, options);
   if (options.manifest !== undefined) return renderManifest(options.manifest, options);
   if (inputs.length === 0) throw new CliProblem("Say which files to render, or give a --manifest or a --programme.");
@@ -26,6 +33,22 @@ export async function renderFiles(inputs: string[], options: RenderOptions): Pro
   const toFolder = options.out.endsWith("/") || extname(options.out) === "" || (await isFolder(options.out));
   const many = inputs.length > 1 || (options.spec?.length ?? 0) > 1 || (await isFolder(input!)) || toFolder;
   return many ? renderBatch(inputs, options) : renderFile(input!, options);
+}
+
+/** What is done to files of this machine says nothing to a project, which has its own. */
+async function renderInStudio(
+  inputs: string[],
+  options: Omit<RenderOptions, "out"> & RemoteRenderOptions,
+): Promise<void> {
+  const { spec, recipe, manifest, programme } = options;
+  const local = Object.entries({ spec, recipe, manifest, programme }).find(([, value]) => value !== undefined);
+  if (local)
+    throw new CliProblem(`--${local[0]} is for files of this machine: with --server a project is rendered as it is.`);
+  if (inputs.length > 0)
+    throw new CliProblem(
+      "With --server a project of the studio is rendered: send files to it by “resonum push” first.",
+    );
+  return (await import("./remote/render")).renderThere(options);
 }
 
 /** Makes the folder of a file that is to be written. @throws CliProblem where it cannot be made, or `out` is the original */

@@ -6,8 +6,9 @@ import { withFolder } from "./output-folder";
 import { below } from "./files";
 import { print } from "./outcome";
 import type { RenderOptions } from "./render-options";
+import type { RemoteOptions } from "./remote/studio";
 
-interface WatchOptions extends RenderOptions {
+interface WatchOptions extends RenderOptions, RemoteOptions {
   /** Ends when nothing more is there to be done. */
   once?: boolean;
   pollInterval?: string;
@@ -17,6 +18,12 @@ interface WatchOptions extends RenderOptions {
 async function standOf(path: string): Promise<string> {
   const about = await stat(path).catch(() => undefined);
   return about ? `${about.size} ${about.mtimeMs}` : "";
+}
+
+/** Into a project of a studio, and its masters back. */
+async function throughStudio(path: string, options: WatchOptions): Promise<object[]> {
+  const { pushAndFetch } = await import("./remote/watch");
+  return pushAndFetch(path, options);
 }
 
 export async function watchFolder(folder: string, options: WatchOptions): Promise<void> {
@@ -40,7 +47,8 @@ export async function watchFolder(folder: string, options: WatchOptions): Promis
           continue;
         }
         done.set(path, stand);
-        const outcomes = await runBatch([path], options);
+        const outcomes =
+          options.server === undefined ? await runBatch([path], options) : await throughStudio(path, options);
         // A line for each, as it comes.
         if (options.json) for (const outcome of outcomes) print(JSON.stringify(outcome));
       }

@@ -24,22 +24,26 @@ export interface ReportEntry {
   facts?: [name: string, value: string][];
 }
 
-export function entryOf(
+export const entryOf = (
   name: string,
   { figures, curves }: Measured,
   spec: DeliverySpec | null,
   warnings: string[] = [],
-): ReportEntry {
-  return {
-    name,
-    problem: null,
-    figures,
-    drawings: drawingsOf(curves),
-    verdict: spec && check(spec, figures),
-    findings: findingsOf(figures, spec),
-    warnings,
-  };
-}
+): ReportEntry => entryOfFigures(name, figures, drawingsOf(curves), spec, warnings);
+
+/** The same of what was measured elsewhere. */
+export const entryOfFigures = (
+  name: string,
+  figures: Figures,
+  drawings: ReportDrawings,
+  spec: DeliverySpec | null,
+  warnings: string[],
+): ReportEntry => ({
+  ...{ name, problem: null, figures, drawings },
+  verdict: spec && check(spec, figures),
+  findings: findingsOf(figures, spec),
+  warnings,
+});
 
 export const failedEntry = (name: string, problem: string): ReportEntry => ({
   name,

@@ -234,7 +234,7 @@ describe("activity", () => {
       ...{ id: 7, at: "2026-12-01T10:00:00Z", person: "Marl", address: "192.0.2.1", token: "night" },
       ...{ action: "asked for masters", project_id: "tide", subject: "<b>two</b>" },
     };
-    answers({ "GET activity?": [entry, { ...entry, id: 6, project_id: "gone", token: null }] });
+    answers({ "GET activity": [entry, { ...entry, id: 6, project_id: "gone", token: null }] });
     show(<Activity />);
     const [first, second] = (await screen.findAllByText(/asked for masters/)).map((cell) =>
       within(cell.closest("tr")!),

@@ -1,5 +1,6 @@
 "use client";
 
+import Link from "next/link";
 import { createToken, listTokens, withdrawToken } from "@core/api/account";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { format, formatDistanceToNowStrict } from "date-fns";
@@ -31,6 +32,13 @@ export function Tokens({ studioRole }: { studioRole: StudioRole }) {
   return (
     <section aria-label="API tokens" className="flex flex-col gap-2">
       <h2 className="text-head">API tokens</h2>
+      <p className="text-soft">
+        For programs that act for you: what they may ask stands in the{" "}
+        <Link href="/reference" className="text-act hover:underline">
+          reference of the API
+        </Link>
+        .
+      </p>
       <NewToken
         studioRole={studioRole}
         onMade={(token) => {
