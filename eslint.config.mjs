@@ -31,7 +31,7 @@ const ROOMS = {
       "delivery",
       "findings",
     ],
-    ...["people", "review", "project", "report", "api", "testing"],
+    ...["people", "review", "project", "report", "webhooks", "api", "testing"],
   ],
   server: [
     ...[
@@ -39,6 +39,7 @@ const ROOMS = {
       "storage",
       "http",
       "queue",
+      "webhooks",
       "media",
       "projects",
       "people",

@@ -10,6 +10,8 @@ import { inRoot } from "./paths.mjs";
 const folder = inRoot("docs", "reference");
 const COMMANDS = [
   "measure",
+  "push",
+  "fetch",
   "check",
   "diagnose",
   "render",

@@ -1,6 +1,6 @@
 /** A studio with accounts, on a server of its own: its first owner, invitations, roles, passkeys, being signed out. */
-import { AxeBuilder } from "@axe-core/playwright";
 import { expect, test, type Browser, type Page } from "@playwright/test";
+import { accessibilityFaults } from "./accessibility";
 import { ownStudio, type OwnStudio } from "./own-studio";
 import { projectOf, programme, recording, saved, takeIn } from "./studio";
 
@@ -241,14 +241,12 @@ test("a passkey signs in without a password, and an API token acts within its sc
 
 test("sign-in, people, account and activity have nothing that accessibility checks find", async ({ browser }) => {
   const entrance = await somebody(browser, "/sign-in");
-  const findings = async (page: Page) =>
-    (await new AxeBuilder({ page }).analyze()).violations.map(({ id, nodes }) => `${id}: ${nodes[0]?.html}`);
-  expect(await findings(entrance)).toEqual([]);
+  expect(await accessibilityFaults(entrance, { all: true })).toEqual([]);
   for (const place of ["/people", "/account", "/activity"]) {
     await owner.goto(place);
     await expect(owner.getByRole("heading", { level: 1 })).toBeVisible();
     await owner.waitForLoadState("networkidle").catch(() => undefined);
-    expect([place, await findings(owner)]).toEqual([place, []]);
+    expect([place, await accessibilityFaults(owner, { all: true })]).toEqual([place, []]);
   }
   await entrance.context().close();
 });

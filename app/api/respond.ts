@@ -16,7 +16,8 @@ import { given } from "./given";
 import { checkOrigin } from "./origin";
 import { problemOf } from "./problems";
 
-type Context = { params: Promise<Record<string, unknown>> };
+/** An address without parameters comes with none. */
+type Context = { params: Promise<Record<string, unknown> | undefined> };
 
 type Paged<Answer> = Answer extends readonly (infer Entry)[] ? Page<Entry> : never;
 
@@ -88,7 +89,7 @@ function guarded(around: Around, answer: Answer) {
     try {
       checkOrigin(request);
       await whenReady();
-      const params = await context.params;
+      const params = (await context.params) ?? {};
       const work = () => answered(around, answer, request, params);
       return await (around.gate ? around.gate.through(work) : work());
     } catch (error) {

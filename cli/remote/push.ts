@@ -1,5 +1,5 @@
 /** `resonum push`: recordings into a project of a studio. */
-import { openAsBlob } from "node:fs";
+import { createReadStream } from "node:fs";
 import { stat } from "node:fs/promises";
 import { basename } from "node:path";
 import { Upload } from "tus-js-client";
@@ -41,9 +41,8 @@ async function projectFor(client: ApiClient, options: PushOptions): Promise<stri
 /** Sends a file; what is interrupted goes on where it was. */
 async function upload(file: string, project: string, options: PushOptions): Promise<void> {
   const { server, token } = serverOf(options);
-  const blob = await openAsBlob(file);
   await new Promise<void>((resolve, reject) =>
-    new Upload(blob as never, {
+    new Upload(createReadStream(file), {
       endpoint: `${server}/api/uploads`,
       chunkSize: CHUNK_BYTES,
       retryDelays: RETRY_DELAYS_MS,
@@ -52,7 +51,7 @@ async function upload(file: string, project: string, options: PushOptions): Prom
       onSuccess: () => resolve(),
       onError: (error) => {
         const said = "originalResponse" in error ? error.originalResponse?.getBody()?.trim() : undefined;
-        reject(new CliProblem(said || `${server} does not answer, or broke off.`));
+        reject(new CliProblem(said || `${file} could not be sent: ${error.message.split("\n")[0]}`));
       },
     }).start(),
   );

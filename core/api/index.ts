@@ -7,6 +7,7 @@ import * as people from "./people";
 import * as projects from "./projects";
 import * as recordings from "./recordings";
 import * as reviews from "./reviews";
+import * as webhooks from "./webhooks";
 
 export interface NamedEndpoint {
   /** As the client calls it, and OpenAPI's operationId. */
@@ -15,7 +16,7 @@ export interface NamedEndpoint {
   endpoint: Endpoint;
 }
 
-const TAGS = { projects, recordings, masters, reviews, people, account, operations };
+const TAGS = { projects, recordings, masters, reviews, people, account, operations, webhooks };
 
 const isEndpoint = (value: unknown): value is Endpoint =>
   typeof value === "object" && value !== null && "method" in value && "path" in value;

@@ -12,6 +12,7 @@ import { deliveryOf, deliveryOfDocument, type Delivery } from "./documents";
 import { notFound, Problem } from "../problem";
 import { openProject } from "../projects/projects";
 import { enqueue } from "../queue/queue";
+import { tell } from "../webhooks/webhooks";
 import { receivers } from "./receivers";
 
 const COLUMNS =
@@ -99,10 +100,13 @@ export const submissionFailed = (id: string, why: string, client: Queryable): Pr
   settle(id, "failed", why, client);
 
 async function settle(id: string, state: Submission["state"], problem: string | null, client: Queryable) {
-  const settled = await row<{ project_id: string }>(
-    "update submission set state = $2, problem = $3 where id = $1 and state = 'waiting' returning project_id",
+  const settled = await row<Pick<Submission, "project_id" | "receiver" | "deliverable_id">>(
+    "update submission set state = $2, problem = $3 where id = $1 and state = 'waiting' returning project_id, receiver, deliverable_id",
     [id, state, problem],
     client,
   );
-  if (settled) await publish({ topic: "project", project: settled.project_id }, client);
+  if (!settled) return;
+  const { project_id: project, receiver, deliverable_id: deliverable } = settled;
+  await publish({ topic: "project", project }, client);
+  await tell("masters.submitted", project, { submission: id, receiver, deliverable, state, problem }, client);
 }

@@ -12,6 +12,7 @@ import type { JobContext } from "../queue/job-runner";
 import { log } from "../log";
 import { editWithin, headOf, projectsUsing } from "../projects/projects";
 import { addingCommand, sourceOf } from "../projects/sources";
+import { tell } from "../webhooks/webhooks";
 import { explainDiskFull } from "../storage/free-space";
 
 /** The job: reads the original, writes sound and overview, measures. Safe to run again at any time. */
@@ -57,6 +58,7 @@ export async function prepareSource({ subject: hash, signal, progress, end }: Jo
       await client.query("update source set events = null, events_version = null where hash = $1", [hash]);
       await enqueueSearch(hash, prepared.figures, (await projectsUsing(hash))[0] ?? null, client);
       await publish({ topic: "source", hash, state: "ready" }, client);
+      await tellMeasured(hash, { name: source.name, figures: prepared.figures, problem: null }, client);
     });
     log.info({ source: hash.slice(0, 12), frames: prepared.figures.frames }, "prepared");
   } catch (error) {
@@ -75,10 +77,17 @@ export async function prepareSource({ subject: hash, signal, progress, end }: Jo
   }
 }
 
+/** Tells whoever listens, for each project with it. */
+async function tellMeasured(hash: string, about: Record<string, unknown>, client: Queryable): Promise<void> {
+  for (const project of await projectsUsing(hash))
+    await tell("recording.measured", project, { recording: hash, ...about }, client);
+}
+
 /** Says why a recording could not be read. */
 export async function preparationFailed(hash: string, why: string, client: Queryable): Promise<void> {
   await client.query("update source set state = 'failed', problem = $2 where hash = $1", [hash, why]);
   await publish({ topic: "source", hash, state: "failed" }, client);
+  await tellMeasured(hash, { figures: null, problem: why }, client);
 }
 
 /** An unreadable file is no item: those that were made of it when it arrived are taken out again. */

@@ -28,6 +28,7 @@ import { masterWithSameSound, retag } from "./retag";
 import type { JobContext } from "../queue/job-runner";
 import { dropJob, enqueue, prioritise } from "../queue/queue";
 import { findSources, sourceOf } from "../projects/sources";
+import { tell } from "../webhooks/webhooks";
 import { ensureFreeSpace, explainDiskFull } from "../storage/free-space";
 import { itemRender } from "./item-renders";
 import { cutsWaitingFor, makeCuts, renderProgramme, type MadeCut } from "./programme";
@@ -203,13 +204,20 @@ export async function renderMasterJob({ subject: id, signal, progress, end }: Jo
 
 /** Writes what came of a master. */
 async function keepMaster({ master: { id }, hash, bytes, result, soundHash, drawings }: MadeCut, client: Queryable) {
-  const kept = await row<{ project_id: string }>(
+  const kept = await row<Pick<Master, "project_id" | "item_id" | "deliverable_id">>(
     `update master set state = 'done', problem = null, file_hash = $2, file_bytes = $3, result = $4, sound_hash = $5,
-       drawings = $6, finished_at = now() where id = $1 returning project_id`,
+       drawings = $6, finished_at = now() where id = $1 returning project_id, item_id, deliverable_id`,
     [id, hash, bytes, JSON.stringify(result), soundHash, JSON.stringify(drawings)],
     client,
   );
-  if (kept) await publish({ topic: "master", project: kept.project_id, master: id, state: "done" }, client);
+  if (!kept) return;
+  const { project_id: project, item_id: item, deliverable_id: deliverable } = kept;
+  await publish({ topic: "master", project, master: id, state: "done" }, client);
+  const { figures, verdict } = result;
+  const { integratedLufs, truePeakDbtp } = figures;
+  const pass = verdict?.pass ?? null;
+  const about = { master: id, item, deliverable, sha256: hash, pass, integratedLufs, truePeakDbtp };
+  await tell("master.verified", project, about, client);
 }
 
 interface RenderedFile {

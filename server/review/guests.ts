@@ -13,6 +13,7 @@ import { limitedTry, tryKeys } from "../people/try-limits";
 import type { Access } from "../people/access";
 import { hashOfSecret, unknownPrincipal, type Principal } from "../people/principal";
 import { notFound, Problem } from "../problem";
+import { tell } from "../webhooks/webhooks";
 import { factsOfReview } from "./review-facts";
 
 /** Whoever opened a link. */
@@ -230,10 +231,14 @@ export async function decide(
   const file = await fileOfReview(guest.review, position);
   if (file.file_hash !== hash)
     throw new Problem(409, "Another file", "This is not the file that was heard. Open the review again.");
-  await rows(
-    "insert into review_verdict (review_id, position, guest_id, file_hash, approved, words) values ($1, $2, $3, $4, $5, $6)",
-    [guest.review, position, guest.id, hash, approved, words],
-  );
+  await transaction(async (client) => {
+    await client.query(
+      "insert into review_verdict (review_id, position, guest_id, file_hash, approved, words) values ($1, $2, $3, $4, $5, $6)",
+      [guest.review, position, guest.id, hash, approved, words],
+    );
+    const about = { review: guest.review, file: file.file_name, sha256: hash, approved, by: guest.name, words };
+    await tell("master.reviewed", guest.project, about, client);
+  });
   await told(guest, approved ? "approved a master" : "sent a master back", `${file.file_name} ${hash.slice(0, 12)}`);
 }
 

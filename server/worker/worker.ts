@@ -14,6 +14,7 @@ import { renderFailed, renderMasterJob } from "../rendering/masters";
 import { searchEventsFailed, searchEventsJob } from "../ingest/search-events";
 import { prepareSource, preparationFailed } from "../ingest/prepare";
 import { copyFailed, copyJob } from "../review/copies";
+import { keepSending } from "../webhooks/sending";
 import { reconcile } from "./reconcile";
 
 const HANDLERS: Handlers = {
@@ -57,8 +58,10 @@ export async function runWorker(): Promise<void> {
       () => undefined, // the queue says it as well
     );
   }, ANNOUNCE_MS);
+  const sending = keepSending(stop.signal);
   await workQueue(HANDLERS, reconcile, stop.signal, name);
   clearInterval(signs);
+  await sending;
   await dismissWorker(name).catch(() => undefined);
   process.exit(0);
 }

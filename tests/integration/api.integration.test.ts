@@ -22,7 +22,8 @@ beforeAll(async () => {
   bearer = { authorization: `Bearer ${await tokenOf(owner, ["read", "edit", "manage"])}` };
 });
 
-const ask = (endpoint: Endpoint, asked: Request, params = {}) =>
+/** An address without parameters comes with none. */
+const ask = (endpoint: Endpoint, asked: Request, params?: Record<string, string>) =>
   handlerOf(endpoint)(asked, { params: Promise.resolve(params) });
 const projects = async () => (await row<{ count: number }>("select count(*)::int from project"))!.count;
 

@@ -3,7 +3,7 @@
 import type { Endpoint } from "@core/api/endpoint";
 import type { Access } from "../../server/people/access";
 
-export type Handler = ((request: Request, context: { params: Promise<object> }) => Promise<Response>) & {
+export type Handler = ((request: Request, context: { params: Promise<object | undefined> }) => Promise<Response>) & {
   access: Access;
   endpoint?: Endpoint;
 };

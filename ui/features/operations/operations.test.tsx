@@ -47,7 +47,12 @@ const worker = (more: Partial<WorkerView>): WorkerView => ({
   ...more,
 });
 async function shown(view: Partial<OperationsView> = {}, answers: Record<string, unknown> = {}) {
-  const asked = answering({ "GET operations": { ...VIEW, ...view }, "GET operations/health": CHECKS, ...answers });
+  const asked = answering({
+    "GET webhooks": [],
+    "GET operations": { ...VIEW, ...view },
+    "GET operations/health": CHECKS,
+    ...answers,
+  });
   show(<Operations />);
   await screen.findByText("PostgreSQL 16");
   return asked;

@@ -8,10 +8,12 @@ import type { ComplianceStatus } from "@core/delivery/compliance";
 import type { HealthCheck, OperationsView } from "@core/project/operations-view";
 import { api } from "@ui/api/api";
 import { Button } from "@ui/design-system/button";
+import { useMe } from "@ui/api/me";
 import { PageHead } from "@ui/design-system/page-head";
 import { ComplianceMark } from "@ui/design-system/compliance-mark";
 import { Backups } from "./backups";
 import { QUEUE_LABELS } from "./queue-labels";
+import { Webhooks } from "./webhooks";
 import { Workers } from "./workers";
 
 /** Looked at again by itself. */
@@ -25,6 +27,7 @@ const MARKS: Readonly<Record<HealthCheck["state"], ComplianceStatus>> = {
 
 /** What the studio stands on, for whoever looks after it. */
 export function Operations() {
+  const me = useMe();
   const { data, error, refetch } = useQuery({
     queryKey: ["operations"],
     queryFn: () => api(getOperations),
@@ -63,6 +66,7 @@ export function Operations() {
               </div>
               <Workers workers={data.workers} />
               <Backups backups={data.backups} schedule={data.schedule} />
+              {me?.role === "owner" && <Webhooks />}
             </>
           )}
         </div>

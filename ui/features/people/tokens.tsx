@@ -34,7 +34,7 @@ export function Tokens({ studioRole }: { studioRole: StudioRole }) {
       <h2 className="text-head">API tokens</h2>
       <p className="text-soft">
         For programs that act for you: what they may ask stands in the{" "}
-        <Link href="/reference" className="text-act hover:underline">
+        <Link href="/reference" className="text-act underline">
           reference of the API
         </Link>
         .
