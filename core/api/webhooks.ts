@@ -33,7 +33,7 @@ export const createWebhook = endpoint(
 
 export const removeWebhook = endpoint("DELETE", "/api/webhooks/{webhook}", "Sends nothing there any more.");
 
-export const testWebhook = endpoint("POST", "/api/webhooks/{webhook}/test", "Sends a sign, to see that it arrives.");
+export const testWebhook = endpoint("POST", "/api/webhooks/{webhook}/test", "Sends a test, to see whether it arrives.");
 
 export const listDeliveries = endpoint(
   "GET",

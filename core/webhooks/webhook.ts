@@ -22,7 +22,7 @@ export const WEBHOOK_EVENT_LABELS: Record<WebhookEvent, { name: string; help: st
   "masters.submitted": { name: "Handed over", help: "A receiver took masters, or refused them." },
 };
 
-/** A sign that an address is listened at: sent when somebody asks for it. */
+/** Sent when somebody asks for it, to see whether it arrives. */
 export const TEST_EVENT = "test";
 
 export const webhookSchema = z.object({

@@ -78,7 +78,7 @@ function Entry({ operation, isChosen, onChoose }: { operation: Listed; isChosen:
       onClick={onChoose}
       aria-current={isChosen}
       title={`${path}: ${summary}`}
-      className="flex w-full gap-2 rounded-[4px] px-2 py-1 text-left hover:bg-raised aria-[current=true]:bg-raised"
+      className="flex w-full gap-2 rounded-[4px] px-2 py-1 text-left hover:bg-sheet aria-[current=true]:bg-band"
     >
       <span className="figure w-14 shrink-0 text-label text-soft">{method}</span>
       <span className="truncate">{path.replace("/api", "")}</span>

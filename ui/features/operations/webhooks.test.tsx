@@ -53,7 +53,7 @@ describe("webhooks", () => {
     expect(add()).toBe(true);
   });
 
-  it("tell what was sent and what became of it; a sign is sent, and one is removed", async () => {
+  it("tell what was sent and what became of it; a test is sent, and one is removed", async () => {
     const soon = new Date(Date.now() + 125_000).toISOString();
     const asked = answering({
       "GET webhooks": [webhook({ waiting: 1 })],
@@ -65,12 +65,12 @@ describe("webhooks", () => {
     });
     show(<Webhooks />);
     const list = within(await screen.findByTestId("webhooks"));
-    expect(list.getByText(/verified, approved · 1 tried again/)).toBeTruthy();
+    expect(list.getByText(/verified, approved · 1 waiting/)).toBeTruthy();
     await userEvent.click(list.getByRole("button", { name: "What was sent" }));
     expect(await list.findByText("It answered 500. Tried again in 2 minutes.")).toBeTruthy();
     expect(list.getByText("answered 200 at attempt 3")).toBeTruthy();
     expect(list.getByText("given up after 9 attempts: No answer in 10 s.")).toBeTruthy();
-    await userEvent.click(list.getByRole("button", { name: "Send a sign" }));
+    await userEvent.click(list.getByRole("button", { name: "Send a test" }));
     await userEvent.click(list.getByRole("button", { name: "Remove" }));
     const changes = asked.filter(({ method }) => method !== "GET").map(({ method, path }) => `${method} ${path}`);
     expect(changes).toEqual(["POST webhooks/w/test", "DELETE webhooks/w"]);

@@ -2,6 +2,7 @@
 
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { formatDistanceToNowStrict } from "date-fns";
+import Link from "next/link";
 import { useState } from "react";
 import { counted } from "@core/audio/format";
 import { createWebhook, listDeliveries, listWebhooks, removeWebhook, testWebhook } from "@core/api/webhooks";
@@ -41,7 +42,11 @@ export function Webhooks() {
       <div className="flex flex-wrap items-baseline gap-x-4">
         <h2 className="text-head">Webhooks</h2>
         <p className="text-label text-soft">
-          what happens is sent to other programs, signed, and tried again for a day and a half
+          what happens is sent to other programs, signed, and tried again for a day and a half; what programs may ask
+          stands in the{" "}
+          <Link href="/reference" className="text-act underline">
+            reference of the API
+          </Link>
         </p>
       </div>
       <ProblemLine words={error?.message ?? null} />
@@ -82,14 +87,14 @@ function WebhookRow({ webhook, onChanged }: { webhook: Webhook; onChanged: () =>
         <span className="text-soft">
           {events.map((event) => WEBHOOK_EVENT_LABELS[event].name.toLowerCase()).join(", ")}
           {project && " of one project"}
-          {gone ? " · its address is gone" : waiting > 0 ? ` · ${waiting} tried again` : ""}
+          {gone ? " · its address is gone" : waiting > 0 ? ` · ${waiting} waiting` : ""}
         </span>
         <span className="flex">
           <Button kind="quiet" aria-expanded={isOpen} onClick={() => setOpen(!isOpen)}>
             What was sent
           </Button>
           <Button kind="quiet" onClick={() => ask(api(testWebhook, { params }), "Nothing was sent")}>
-            Send a sign
+            Send a test
           </Button>
           <Button kind="quiet" onClick={() => ask(api(removeWebhook, { params }), "The webhook was not removed")}>
             Remove
@@ -104,7 +109,7 @@ function WebhookRow({ webhook, onChanged }: { webhook: Webhook; onChanged: () =>
 const MARKS = { delivered: "pass", waiting: "marginal", failed: "fail" } as const;
 
 const eventWords = (event: string): string =>
-  event === TEST_EVENT ? "a sign" : (WEBHOOK_EVENT_LABELS[event as WebhookEvent]?.name ?? event);
+  event === TEST_EVENT ? "a test" : (WEBHOOK_EVENT_LABELS[event as WebhookEvent]?.name ?? event);
 
 /** What became of it: “answered 500, tried again in 2 minutes”. */
 function outcomeWords({ state, status, problem, attempts, next_at: next }: WebhookDelivery): string {
