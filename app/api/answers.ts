@@ -1,6 +1,7 @@
 /** What an endpoint answers: its JSON, the link to the next page, and the same answer to a request that is sent again. */
 import { createHash } from "node:crypto";
-import { addressOf, Content, isKept, type Endpoint, type Given } from "@core/api/endpoint";
+import { addressOf } from "@core/api/address";
+import { Content, isKept, type Endpoint, type Given } from "@core/api/endpoint";
 import { config } from "@server/config";
 import { once } from "@server/http/idempotency";
 import { readBody } from "@server/http/request-body";

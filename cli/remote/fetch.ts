@@ -6,7 +6,6 @@ import { Readable } from "node:stream";
 import { pipeline } from "node:stream/promises";
 import type { ReadableStream } from "node:stream/web";
 import type { ApiClient } from "@core/api/client";
-import { getDocument, getMasterFile, listDocuments, listMasters } from "@core/api/masters";
 import type { WantedMaster } from "@core/project/views";
 import { hashFile } from "@server/storage/byte-files";
 import { CliProblem, print, printJson } from "../outcome";
@@ -51,7 +50,7 @@ async function fetchMaster(
   const wanted = master!.file_hash!;
   const there = await hashFile(path).catch(() => undefined);
   if (there?.hash === wanted) return { file: path, hash: wanted, state: "there already" };
-  await save(await client.open(getMasterFile, { params: { master: master!.id } }), path);
+  await save(await client.open("GET /api/masters/{master}/file", { params: { master: master!.id } }), path);
   const { hash } = await hashFile(path);
   if (hash !== wanted) {
     await rm(path, { force: true });
@@ -63,7 +62,7 @@ async function fetchMaster(
 /** All masters that are finished and of the project as it is now. */
 export async function fetchMasters(client: ApiClient, project: string, out: string): Promise<Fetched[]> {
   await makeFolder(out);
-  const wanted = await client.call(listMasters, { params: { project } });
+  const wanted = await client.call("GET /api/projects/{project}/masters", { params: { project } });
   const done = wanted.filter(({ current, master }) => current && master?.state === "done");
   const fetched: Fetched[] = [];
   for (const one of done) fetched.push(await fetchMaster(client, one, out));
@@ -71,9 +70,12 @@ export async function fetchMasters(client: ApiClient, project: string, out: stri
 }
 
 async function fetchDocuments(client: ApiClient, project: string, out: string): Promise<string[]> {
-  const documents = await client.call(listDocuments, { params: { project } });
+  const documents = await client.call("GET /api/projects/{project}/documents", { params: { project } });
   for (const { name } of documents)
-    await save(await client.open(getDocument, { params: { project, name } }), pathBelow(out, name));
+    await save(
+      await client.open("GET /api/projects/{project}/documents/{name}", { params: { project, name } }),
+      pathBelow(out, name),
+    );
   return documents.map(({ name }) => join(out, name));
 }
 

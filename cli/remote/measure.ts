@@ -1,6 +1,5 @@
 /** Measuring by a studio, which keeps nothing of it. */
 import { openAsBlob } from "node:fs";
-import { measure } from "@core/api/recordings";
 import type { Figures } from "@core/measure";
 import type { ReportDrawings } from "@core/report/drawings";
 import { CliProblem } from "../outcome";
@@ -18,7 +17,7 @@ export async function measureThere(file: string, options: RemoteOptions): Promis
     throw new CliProblem("It is not there, or cannot be read.");
   });
   try {
-    return await studioOf(options).call(measure, { body });
+    return await studioOf(options).call("POST /api/measure", { body });
   } catch (error) {
     throw remoteProblem(error, options.server!);
   }

@@ -4,7 +4,6 @@ import { stat } from "node:fs/promises";
 import { basename } from "node:path";
 import { Upload } from "tus-js-client";
 import type { ApiClient } from "@core/api/client";
-import { createProject, getProject } from "@core/api/projects";
 import { TEMPLATES } from "@core/project/templates";
 import type { Source } from "@core/project/views";
 import { hashFile } from "@server/storage/byte-files";
@@ -35,7 +34,7 @@ async function projectFor(client: ApiClient, options: PushOptions): Promise<stri
   const known = TEMPLATES.find(({ id }) => id === template);
   if (!known)
     throw new CliProblem(`There is no template “${template}”: ${TEMPLATES.map(({ id }) => id).join(", ")} are known.`);
-  return (await client.call(createProject, { body: { name: project, template: known.id } })).id;
+  return (await client.call("POST /api/projects", { body: { name: project, template: known.id } })).id;
 }
 
 /** Sends a file; what is interrupted goes on where it was. */
@@ -65,7 +64,9 @@ export async function pushOne(client: ApiClient, file: string, project: string, 
   if (!about?.isFile()) throw new CliProblem(`${file} is not there, or is no file.`);
   const { hash } = await hashFile(file);
   const found = async () =>
-    (await client.call(getProject, { params: { project } })).sources.find((source) => source.hash === hash);
+    (await client.call("GET /api/projects/{project}", { params: { project } })).sources.find(
+      (source) => source.hash === hash,
+    );
   const before = await found();
   if (before) return { file, hash, state: "there already", problem: before.problem };
   await upload(file, project, options);

@@ -1,6 +1,5 @@
 /** `resonum render --server`: what of a project is not rendered as it is now, and waits for it. */
 import type { ApiClient } from "@core/api/client";
-import { listMasters, requestMasters } from "@core/api/masters";
 import type { WantedMaster } from "@core/project/views";
 import { formatDb } from "@core/audio/format";
 import { CliProblem, ERROR, FAILS_SPEC, print, printJson } from "../outcome";
@@ -16,15 +15,15 @@ const isDone = ({ current, master }: WantedMaster): boolean => current && master
 
 /** Asks for what is missing, and waits until nothing of it is under way. */
 export async function renderProjectThere(client: ApiClient, project: string): Promise<WantedMaster[]> {
-  const wanted = await client.call(listMasters, { params: { project } });
+  const wanted = await client.call("GET /api/projects/{project}/masters", { params: { project } });
   const missing = wanted.filter((one) => one.ready && !isDone(one) && !(one.current && isUnderWay(one)));
   if (missing.length > 0)
-    await client.call(requestMasters, {
+    await client.call("POST /api/projects/{project}/masters", {
       params: { project },
       body: { masters: missing.map((one) => ({ item: one.item_id, deliverable: one.deliverable_id })) },
     });
   return until(async () => {
-    const masters = await client.call(listMasters, { params: { project } });
+    const masters = await client.call("GET /api/projects/{project}/masters", { params: { project } });
     return masters.some((one) => one.current && isUnderWay(one)) ? undefined : masters;
   });
 }

@@ -1,6 +1,5 @@
 /** A studio on another machine, asked by its API. */
 import { ApiClient, ApiProblem, type ClientOptions } from "@core/api/client";
-import { listProjects } from "@core/api/projects";
 import type { ProjectSummary } from "@core/project/views";
 import { CliProblem } from "../outcome";
 
@@ -38,7 +37,7 @@ export const studioOf = (options: RemoteOptions): ApiClient => new ApiClient(ser
 async function* projectsOf(client: ApiClient): AsyncGenerator<ProjectSummary> {
   let after: string | undefined;
   do {
-    const page: ProjectSummary[] = await client.call(listProjects, { query: { limit: 200, after } });
+    const page: ProjectSummary[] = await client.call("GET /api/projects", { query: { limit: 200, after } });
     yield* page;
     after = page.length < 200 ? undefined : page.at(-1)!.id;
   } while (after);

@@ -1,5 +1,10 @@
-/** The client of the API, which the page, the command line and other programs use. */
-import { addressOf, Content, type AnswerOf, type Asked, type Endpoint } from "./endpoint";
+/**
+ * The client of the API, which the page, the command line and other programs use. Endpoints are named by method and
+ * address: their schemas are types here alone, so that a page need not load what the server checks by.
+ */
+import { addressOf } from "./address";
+import type { AnswerOf, Asked } from "./endpoint";
+import type { EndpointByKey, EndpointKey } from "./index";
 
 /** What the server said was wrong (RFC 9457), or that it did not answer. */
 export class ApiProblem extends Error {
@@ -32,7 +37,11 @@ export interface CallOptions {
   headers?: Record<string, string>;
 }
 
-type AskedOf<E extends Endpoint> = Record<never, never> extends Asked<E> ? [asked?: Asked<E>] : [asked: Asked<E>];
+export type AskedOf<Key extends EndpointKey> = Asked<EndpointByKey[Key]>;
+/** What has to be said, and may be left out where nothing has. */
+export type AskedArguments<Key extends EndpointKey> =
+  Record<never, never> extends AskedOf<Key> ? [asked?: AskedOf<Key>] : [asked: AskedOf<Key>];
+export type AnswerTo<Key extends EndpointKey> = AnswerOf<EndpointByKey[Key]>;
 
 interface AnyAsked {
   params?: Record<string, string | number>;
@@ -62,18 +71,18 @@ export class ApiClient {
     this.#fetch = given ?? ((...asked) => fetch(...asked));
   }
 
-  /** Where an endpoint is, for links and players. */
-  address<E extends Endpoint>(endpoint: E, ...[asked]: AskedOf<E>): string {
+  /** Where something is, for links and players. */
+  address<Key extends EndpointKey>(key: Key, ...[asked]: AskedArguments<Key>): string {
     const { params, query } = (asked ?? {}) as AnyAsked;
-    return this.#server + addressOf(endpoint.path, params, query);
+    return this.#server + addressOf(pathOf(key), params, query);
   }
 
   /** The answer as it comes. @throws ApiProblem where the server refuses, or is not there */
-  async open<E extends Endpoint>(endpoint: E, asked?: Asked<E>, options: CallOptions = {}): Promise<Response> {
+  async open<Key extends EndpointKey>(key: Key, asked?: AskedOf<Key>, options: CallOptions = {}): Promise<Response> {
     const { params, query, body } = (asked ?? {}) as AnyAsked;
-    const isJson = body !== undefined && !(endpoint.body instanceof Content);
-    const response = await this.#fetch(this.#server + addressOf(endpoint.path, params, query), {
-      method: endpoint.method,
+    const isJson = body !== undefined && !isContent(body);
+    const response = await this.#fetch(this.#server + addressOf(pathOf(key), params, query), {
+      method: key.slice(0, key.indexOf(" ")),
       headers: {
         ...this.#headers,
         ...(isJson ? { "Content-Type": "application/json" } : {}),
@@ -93,10 +102,14 @@ export class ApiClient {
   }
 
   /** The answer's JSON; of one that has none, `undefined`. @throws ApiProblem */
-  async call<E extends Endpoint>(endpoint: E, asked?: Asked<E>, options?: CallOptions): Promise<AnswerOf<E>> {
-    const response = await this.open(endpoint, asked, options);
-    return (response.status === 204 ? undefined : await response.json()) as AnswerOf<E>;
+  async call<Key extends EndpointKey>(key: Key, asked?: AskedOf<Key>, options?: CallOptions): Promise<AnswerTo<Key>> {
+    const response = await this.open(key, asked, options);
+    return (response.status === 204 ? undefined : await response.json()) as AnswerTo<Key>;
   }
 }
+
+const pathOf = (key: string): string => key.slice(key.indexOf(" ") + 1);
+const isContent = (body: unknown): boolean =>
+  body instanceof Blob || body instanceof ArrayBuffer || body instanceof ReadableStream;
 
 const NO_CONNECTION = "The server does not answer. What was saved is safe; the page goes on once it is back.";

@@ -44,12 +44,13 @@ type Schema = z.ZodType | undefined;
 type SchemaOrContent = z.ZodType | Content | undefined;
 
 export interface Endpoint<
+  M extends Method = Method,
   Path extends string = string,
   Query extends Schema = Schema,
   Body extends SchemaOrContent = SchemaOrContent,
   Answer extends SchemaOrContent = SchemaOrContent,
 > {
-  readonly method: Method;
+  readonly method: M;
   /** With its parameters in braces, as OpenAPI writes it. */
   readonly path: Path;
   /** What it does, in a sentence. */
@@ -69,16 +70,17 @@ export interface Endpoint<
 const MAX_BODY = 1 << 20;
 
 export const endpoint = <
+  const M extends Method,
   const Path extends string,
   Query extends Schema = undefined,
   Body extends SchemaOrContent = undefined,
   Answer extends SchemaOrContent = undefined,
 >(
-  method: Method,
+  method: M,
   path: Path,
   summary: string,
   more: { query?: Query; body?: Body; answer?: Answer; maxBytes?: number; paged?: boolean; hasSecret?: boolean } = {},
-): Endpoint<Path, Query, Body, Answer> => ({
+): Endpoint<M, Path, Query, Body, Answer> => ({
   method,
   path,
   summary,
@@ -127,15 +129,3 @@ export const isKept = ({ method, body, hasSecret }: Endpoint): boolean =>
 /** Names of the parameters of an address, in their order. */
 export const parameterNames = (path: string): PathParameter[] =>
   [...path.matchAll(/\{(\w+)\}/g)].map(([, name]) => name as PathParameter);
-
-/** The address of a request, with its parameters and its query. */
-export function addressOf(
-  path: string,
-  params: Record<string, string | number> = {},
-  query: Record<string, string | number | undefined> = {},
-): string {
-  const filled = path.replace(/\{(\w+)\}/g, (_, name: string) => encodeURIComponent(String(params[name])));
-  const asked = new URLSearchParams();
-  for (const [name, value] of Object.entries(query)) if (value !== undefined) asked.set(name, String(value));
-  return asked.size > 0 ? `${filled}?${asked.toString()}` : filled;
-}

@@ -18,6 +18,14 @@ export interface NamedEndpoint {
 
 const TAGS = { projects, recordings, masters, reviews, people, account, operations, webhooks };
 
+type Endpoints = { [Tag in keyof typeof TAGS]: (typeof TAGS)[Tag][keyof (typeof TAGS)[Tag]] }[keyof typeof TAGS];
+
+/** Endpoints by method and address, as the client asks for them: `"GET /api/projects/{project}"`. */
+export type EndpointByKey = {
+  [E in Extract<Endpoints, Endpoint> as `${E["method"]} ${E["path"]}`]: E;
+};
+export type EndpointKey = keyof EndpointByKey;
+
 const isEndpoint = (value: unknown): value is Endpoint =>
   typeof value === "object" && value !== null && "method" in value && "path" in value;
 

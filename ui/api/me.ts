@@ -1,6 +1,5 @@
 "use client";
 
-import { getMe } from "@core/api/account";
 import { useQuery } from "@tanstack/react-query";
 import { isStudioRole, type StudioRole } from "@core/people/roles";
 import type { Me } from "@core/people/views";
@@ -10,7 +9,7 @@ export const ME_KEY = ["me"] as const;
 
 /** Whoever uses the page; `undefined` until it is known. */
 export const useMe = (): Me | undefined =>
-  useQuery({ queryKey: ME_KEY, queryFn: () => api(getMe), staleTime: 5 * 60_000 }).data;
+  useQuery({ queryKey: ME_KEY, queryFn: () => api("GET /api/me"), staleTime: 5 * 60_000 }).data;
 
 /** Whether whoever uses the page has such a role in the studio, or a higher one. */
 export function useIsStudioRole(role: StudioRole): boolean {

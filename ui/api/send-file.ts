@@ -1,21 +1,22 @@
 /** A file as the body of a request, with how much of it has gone: `fetch` does not tell that. */
-import { ApiProblem } from "@core/api/client";
-import type { AnswerOf, Endpoint } from "@core/api/endpoint";
+import { ApiProblem, type AnswerTo } from "@core/api/client";
+import type { EndpointKey } from "@core/api";
 
 /** @param onSent told the share of the file that was sent @throws ApiProblem */
-export const sendFile = <E extends Endpoint>(
-  { method, path }: E,
+export const sendFile = <Key extends EndpointKey>(
+  key: Key,
   file: Blob,
   onSent: (share: number) => void,
-): Promise<AnswerOf<E>> =>
+): Promise<AnswerTo<Key>> =>
   new Promise((resolve, reject) => {
     const request = new XMLHttpRequest();
+    const [method, path] = key.split(" ") as [string, string];
     request.open(method, path);
     request.responseType = "text";
     request.upload.onprogress = ({ loaded, total }) => onSent(total > 0 ? loaded / total : 1);
     request.onload = () => {
       const answer = parsed(request.responseText);
-      if (request.status >= 200 && request.status < 300) return resolve(answer as AnswerOf<E>);
+      if (request.status >= 200 && request.status < 300) return resolve(answer as AnswerTo<Key>);
       const { title = "Failed", detail = `The server answered ${request.status}.` } = answer;
       reject(new ApiProblem(request.status, title, detail));
     };

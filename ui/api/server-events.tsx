@@ -1,6 +1,5 @@
 "use client";
 
-import { getMe } from "@core/api/account";
 import { useQueryClient, type QueryClient } from "@tanstack/react-query";
 import { useEffect, useReducer } from "react";
 import { create } from "zustand";
@@ -47,7 +46,7 @@ export function ServerEvents() {
       useJobProgress.setState({ connected: false });
       if (events.readyState !== EventSource.CLOSED) return; // goes on by itself
       // Refused: whoever was signed out is told so by any other request.
-      void api(getMe).catch(() => undefined);
+      void api("GET /api/me").catch(() => undefined);
       timer = setTimeout(tryAgain, REFUSED_MS);
     };
     events.onmessage = ({ data }: MessageEvent<string>) => {

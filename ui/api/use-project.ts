@@ -1,6 +1,5 @@
 "use client";
 
-import { editProject, getProject, moveHead } from "@core/api/projects";
 import { useQuery, useQueryClient, type QueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect } from "react";
 import { toast } from "sonner";
@@ -41,15 +40,15 @@ export const useProject = (id: string) => {
 
 const LOOK_AFTER_MS = 15_000;
 
-const viewOf = (id: string) => api(getProject, { params: { project: id } });
+const viewOf = (id: string) => api("GET /api/projects/{project}", { params: { project: id } });
 
 const moveHere = (client: QueryClient, id: string, change: (view: ProjectView) => ProjectView) =>
   client.setQueryData<ProjectView>(projectKey(id), (view) => view && change(view));
 
 const post = ({ id, project, base, change }: PendingEdit): Promise<EditAnswer> =>
   "command" in change
-    ? api(editProject, { params: { project }, body: { id, base, command: change.command } })
-    : api(moveHead, { params: { project }, body: { id, base, ...change.move } });
+    ? api("POST /api/projects/{project}/commands", { params: { project }, body: { id, base, command: change.command } })
+    : api("POST /api/projects/{project}/head", { params: { project }, body: { id, base, ...change.move } });
 
 const pause = (milliseconds: number) => new Promise<void>((resolve) => setTimeout(resolve, milliseconds));
 

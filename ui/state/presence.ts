@@ -1,6 +1,5 @@
 "use client";
 
-import { tellPresence } from "@core/api/projects";
 import { useEffect, useRef } from "react";
 import { GONE_MS, isSamePlace, type PlaceInProject } from "@core/people/presence";
 import { api } from "@ui/api/api";
@@ -50,7 +49,7 @@ export function usePresenceTold(project: string): void {
   useEffect(() => {
     const tell = (more: Partial<PlaceInProject> = {}) => {
       const place = placeNow(known.current, more);
-      void api(tellPresence, { params: { project }, body: place }).catch(() => undefined);
+      void api("POST /api/projects/{project}/presence", { params: { project }, body: place }).catch(() => undefined);
       return place;
     };
     tell({ asks: true });

@@ -1,6 +1,5 @@
 "use client";
 
-import { listReviews } from "@core/api/reviews";
 import { useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
 import type { Remark, ReviewView } from "@core/review/views";
@@ -8,7 +7,10 @@ import { api } from "@ui/api/api";
 
 /** Reviews of a project, with what was said, decided and heard; `undefined` until they are known. */
 export const useReviews = (project: string): ReviewView[] | undefined =>
-  useQuery({ queryKey: ["reviews", project], queryFn: () => api(listReviews, { params: { project } }) }).data;
+  useQuery({
+    queryKey: ["reviews", project],
+    queryFn: () => api("GET /api/projects/{project}/reviews", { params: { project } }),
+  }).data;
 
 /** Remarks upon an item's masters that are not resolved yet, in the order of their times. */
 export function useOpenRemarks(project: string, item: string | undefined): Remark[] {

@@ -1,6 +1,5 @@
 "use client";
 
-import { requestFigures } from "@core/api/projects";
 import { useQueries } from "@tanstack/react-query";
 import { useEffect, useMemo } from "react";
 import { readCurves, readWaveformPeaksHeader } from "@core/measure/waveform-peaks-file";
@@ -73,7 +72,7 @@ function useAskedFigures(view: ProjectView, inHand: Item | null, isWanted: boole
     const others = [...missing].filter((subject) => subject !== inHand?.id);
     const ask = () => {
       const body = { items: others.length > 0 ? others : [...missing] };
-      void api(requestFigures, { params: { project: id }, body }).catch(() => undefined); // estimates stay
+      void api("POST /api/projects/{project}/figures", { params: { project: id }, body }).catch(() => undefined); // estimates stay
     };
     const timer = setTimeout(ask, others.length > 0 ? STILL_MS : IN_HAND_STILL_MS);
     return () => clearTimeout(timer);

@@ -1,6 +1,5 @@
 "use client";
 
-import { getPicture, getPictureOffset } from "@core/api/recordings";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { addressOf, api } from "@ui/api/api";
@@ -24,7 +23,7 @@ export function VideoPicture({ facts }: { facts: ItemFacts }) {
   const { data } = useQuery({
     queryKey: ["picture-offset", hash],
     staleTime: Infinity,
-    queryFn: () => api(getPictureOffset, { params: { hash } }),
+    queryFn: () => api("GET /api/sources/{hash}/picture/offset", { params: { hash } }),
   });
   const offset = data?.offsetSeconds ?? 0;
   useEffect(() => {
@@ -62,7 +61,7 @@ export function VideoPicture({ facts }: { facts: ItemFacts }) {
           muted
           playsInline
           preload="auto"
-          src={addressOf(getPicture, { params: { hash } })}
+          src={addressOf("GET /api/sources/{hash}/picture", { params: { hash } })}
           onError={() => setFailed(true)}
           className="block w-full"
         />

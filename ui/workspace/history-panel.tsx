@@ -1,6 +1,5 @@
 "use client";
 
-import { listHistory, nameState } from "@core/api/projects";
 import { useInfiniteQuery, useQuery, useQueryClient } from "@tanstack/react-query";
 import { format } from "date-fns";
 import { Redo2, Tag, Undo2 } from "lucide-react";
@@ -22,7 +21,10 @@ export function HistoryPanel({ project }: { project: string }) {
   const { data, isPending, hasNextPage, fetchNextPage, isFetchingNextPage } = useInfiniteQuery({
     queryKey: ["history", project, view.head],
     queryFn: ({ pageParam }) =>
-      api(listHistory, { params: { project }, query: pageParam === null ? {} : { before: pageParam } }),
+      api("GET /api/projects/{project}/history", {
+        params: { project },
+        query: pageParam === null ? {} : { before: pageParam },
+      }),
     initialPageParam: null as number | null,
     getNextPageParam: (page) => (page.at(-1)?.parent == null ? null : page.at(-1)!.id),
     enabled: open,
@@ -30,7 +32,7 @@ export function HistoryPanel({ project }: { project: string }) {
   const states = data?.pages.flat() ?? [];
   const { data: versions = [] } = useQuery({
     queryKey: ["history", project, "versions"],
-    queryFn: () => api(listHistory, { params: { project }, query: { named: "yes" } }),
+    queryFn: () => api("GET /api/projects/{project}/history", { params: { project }, query: { named: "yes" } }),
     enabled: open,
   });
   const row = (state: HistoryState) => (
@@ -106,7 +108,10 @@ function StateRow({
     setNaming(null);
     if (name === (state.version_name ?? "")) return;
     try {
-      await api(nameState, { params: { project }, body: { state: state.id, name: name || null } });
+      await api("PATCH /api/projects/{project}/history", {
+        params: { project },
+        body: { state: state.id, name: name || null },
+      });
     } catch (error) {
       toast.error("The state could not be named", {
         description: error instanceof Error ? error.message : String(error),

@@ -2,7 +2,6 @@
 
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { getOpenApi } from "@core/api/operations";
 import { addressOf, api } from "@ui/api/api";
 import { PageHead } from "@ui/design-system/page-head";
 import { ProblemLine } from "@ui/design-system/problem-line";
@@ -14,7 +13,7 @@ import { OperationView } from "./operation";
 export function ApiReference() {
   const { data, error } = useQuery({
     queryKey: ["open-api"],
-    queryFn: async () => (await api(getOpenApi)) as unknown as Description,
+    queryFn: async () => (await api("GET /api/openapi.json")) as unknown as Description,
     staleTime: Infinity,
   });
   useEffect(() => {
@@ -61,7 +60,11 @@ function Browser({ description }: { description: Description }) {
         <OperationView key={operation.operationId} operation={operation} schemas={description.components.schemas} />
         <footer className="mt-6 max-w-[760px] border-t border-hair pt-3 text-soft">
           <p className="whitespace-pre-line">{description.info.description.replaceAll("`", "")}</p>
-          <a href={addressOf(getOpenApi)} download="resonum-openapi.json" className="text-act hover:underline">
+          <a
+            href={addressOf("GET /api/openapi.json")}
+            download="resonum-openapi.json"
+            className="text-act hover:underline"
+          >
             The description as OpenAPI 3.1
           </a>
         </footer>

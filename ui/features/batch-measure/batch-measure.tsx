@@ -1,7 +1,6 @@
 "use client";
 
 import { apiContent } from "@ui/api/api";
-import { makeReport } from "@core/api/recordings";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { FileDown, FolderOpen, Square, Trash2 } from "lucide-react";
 import Link from "next/link";
@@ -182,7 +181,7 @@ function Exports({ rows }: { rows: BatchRow[] }) {
   const asPdf = async () => {
     setWriting(true);
     try {
-      const response = await apiContent(makeReport, { body: { title: TITLE, spec, entries: ready } });
+      const response = await apiContent("POST /api/reports", { body: { title: TITLE, spec, entries: ready } });
       saveAs("measured.pdf", "application/pdf", await response.arrayBuffer());
     } catch (error) {
       toast.error("The PDF could not be made", { description: (error as Error).message });

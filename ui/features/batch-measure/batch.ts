@@ -8,7 +8,6 @@ import { drawingsOf, type ReportDrawings } from "@core/report/drawings";
 import { failedEntry, type ReportEntry } from "@core/report/entry";
 import { specNamed } from "@core/delivery/specs";
 import { check } from "@core/delivery/compliance";
-import { measure as measureOnServer } from "@core/api/recordings";
 import { apiUntil } from "@ui/api/api";
 import { UnreadableFormat, measureInBrowser } from "@ui/workers/measuring";
 
@@ -133,7 +132,7 @@ async function measureAnywhere(
   } catch (error) {
     if (!(error instanceof UnreadableFormat)) throw error;
   }
-  return apiUntil(measureOnServer, { body: file }, signal);
+  return apiUntil("POST /api/measure", { body: file }, signal);
 }
 
 /** Holds all that was measured against another specification. */

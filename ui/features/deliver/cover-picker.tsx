@@ -1,6 +1,5 @@
 "use client";
 
-import { getPhoto } from "@core/api/recordings";
 import { addressOf } from "@ui/api/api";
 import { ImagePlus, X } from "lucide-react";
 import { toast } from "sonner";
@@ -33,7 +32,7 @@ export function CoverPicker({ label, cover, className, words, onPick }: CoverPic
     return (
       <div className={`group relative ${className}`}>
         <img
-          src={addressOf(getPhoto, { params: { hash: cover } })}
+          src={addressOf("GET /api/photos/{hash}", { params: { hash: cover } })}
           alt={label}
           className="size-full border border-hair object-cover"
         />

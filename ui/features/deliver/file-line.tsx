@@ -1,6 +1,5 @@
 "use client";
 
-import { getMasterChannels, getMasterFile, getMasterReport } from "@core/api/masters";
 import { addressOf } from "@ui/api/api";
 import { Download, ShieldCheck } from "lucide-react";
 import { isOwnContainer } from "@core/files/containers";
@@ -22,7 +21,7 @@ export function FileLine({ cell }: { cell: Cell }) {
   return (
     <div className="mt-2 flex flex-wrap items-center gap-x-3 gap-y-1">
       <a
-        href={addressOf(getMasterFile, { params })}
+        href={addressOf("GET /api/masters/{master}/file", { params })}
         download
         className="inline-flex h-7 items-center gap-1.5 rounded-[4px] bg-act px-2.5 text-on-act hover:opacity-90"
       >
@@ -30,17 +29,25 @@ export function FileLine({ cell }: { cell: Cell }) {
       </a>
       <span>
         report:{" "}
-        <a href={addressOf(getMasterReport, { params, query: { kind: "html" } })} download className={link}>
+        <a
+          href={addressOf("GET /api/masters/{master}/report", { params, query: { kind: "html" } })}
+          download
+          className={link}
+        >
           HTML
         </a>{" "}
         ·{" "}
-        <a href={addressOf(getMasterReport, { params, query: { kind: "pdf" } })} download className={link}>
+        <a
+          href={addressOf("GET /api/masters/{master}/report", { params, query: { kind: "pdf" } })}
+          download
+          className={link}
+        >
           PDF
         </a>
       </span>
       {channels > 1 && isOwnContainer(format.container) && format.container !== "aiff" && (
         <a
-          href={addressOf(getMasterChannels, { params })}
+          href={addressOf("GET /api/masters/{master}/channels", { params })}
           download
           className={link}
           title="One mono WAV file a channel"

@@ -1,7 +1,5 @@
 "use client";
 
-import { cancelMaster, getMasterFile, prioritiseMaster } from "@core/api/masters";
-import { cancelPreparation } from "@core/api/recordings";
 import { toast } from "sonner";
 import type { QueuedJob } from "@core/project/views";
 import { addressOf, api } from "@ui/api/api";
@@ -30,7 +28,11 @@ function useJobs(cells: readonly Cell[]): Listed[] {
     const name = view.sources.find(({ hash }) => hash === subject)?.name ?? "a recording";
     if (queue === "prepare")
       return [
-        { job, words: `Reading ${name}`, stop: () => stopping(api(cancelPreparation, { params: { hash: subject } })) },
+        {
+          job,
+          words: `Reading ${name}`,
+          stop: () => stopping(api("DELETE /api/sources/{hash}/prepare", { params: { hash: subject } })),
+        },
       ];
     // Nobody waits for these: they make room by themselves.
     if (queue === "standing" || queue === "copy" || queue === "backup") return [];
@@ -50,7 +52,7 @@ function useJobs(cells: readonly Cell[]): Listed[] {
       {
         job,
         words: `${title} · ${spec}`,
-        stop: () => stopping(api(cancelMaster, { params: { master: subject } })),
+        stop: () => stopping(api("DELETE /api/masters/{master}", { params: { master: subject } })),
         ...(waits ? { first: () => putFirst(subject) } : {}),
       },
     ];
@@ -101,7 +103,7 @@ export function RenderQueue({ cells }: { cells: Cell[] }) {
             {item.name} · {spec.name}
           </span>
           <a
-            href={addressOf(getMasterFile, { params: { master: master!.id } })}
+            href={addressOf("GET /api/masters/{master}/file", { params: { master: master!.id } })}
             download
             className="ml-auto text-act hover:underline"
           >
@@ -127,7 +129,7 @@ const stopping = (asked: Promise<undefined>): Promise<void> =>
   });
 
 const putFirst = (master: string): Promise<void> =>
-  api(prioritiseMaster, { params: { master }, body: { place: "first" } }).catch((error: unknown) => {
+  api("POST /api/masters/{master}", { params: { master }, body: { place: "first" } }).catch((error: unknown) => {
     toast.error("It could not be moved", { description: said(error) });
   });
 

@@ -1,6 +1,5 @@
 "use client";
 
-import { getDelivery, getDocument, listDocuments, listReceivers, submitMasters } from "@core/api/masters";
 import { counted } from "@core/audio/format";
 import { format } from "date-fns";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
@@ -28,7 +27,7 @@ const useReceivers = (): ReceiverAbout[] | undefined =>
   useQuery({
     queryKey: ["receivers"],
     staleTime: Infinity,
-    queryFn: () => api(listReceivers),
+    queryFn: () => api("GET /api/receivers"),
   }).data;
 
 /** Everything that leaves the house: masters with their documents, to a zip, a folder or a receiver. */
@@ -53,7 +52,7 @@ function Documents({ finished }: { finished: number }) {
   const { view } = useCurrentItem();
   const { data: documents } = useQuery({
     queryKey: ["documents", view.id, view.head, finished],
-    queryFn: () => api(listDocuments, { params: { project: view.id } }),
+    queryFn: () => api("GET /api/projects/{project}/documents", { params: { project: view.id } }),
   });
   const wanted = view.document.items.length * view.document.deliverables.length;
   return (
@@ -65,7 +64,7 @@ function Documents({ finished }: { finished: number }) {
           {finished < wanted ? `; ${wanted - finished} are not rendered yet` : ""}
         </span>
         <a
-          href={addressOf(getDelivery, { params: { project: view.id } })}
+          href={addressOf("GET /api/projects/{project}/delivery", { params: { project: view.id } })}
           download
           aria-disabled={finished === 0}
           className={`ml-auto inline-flex h-7 shrink-0 items-center gap-1.5 rounded-[4px] px-2.5 whitespace-nowrap ${finished === 0 ? "pointer-events-none border border-hair opacity-45" : "bg-act text-on-act hover:opacity-90"}`}
@@ -83,7 +82,7 @@ function Documents({ finished }: { finished: number }) {
         {documents?.map(({ name }) => (
           <li key={name} className="border-b border-grid">
             <a
-              href={addressOf(getDocument, { params: { project: view.id, name } })}
+              href={addressOf("GET /api/projects/{project}/documents/{name}", { params: { project: view.id, name } })}
               download
               className="flex h-[26px] items-center gap-2 hover:text-act"
             >
@@ -107,7 +106,10 @@ function SubmitToReceivers({ ready }: { ready: ReadonlySet<string> }) {
   const [chosen, setChosen] = useState<Record<string, string>>({});
   const send = async (receiver: string, deliverable: string) => {
     try {
-      await api(submitMasters, { params: { project: view.id }, body: { receiver, deliverable } });
+      await api("POST /api/projects/{project}/submissions", {
+        params: { project: view.id },
+        body: { receiver, deliverable },
+      });
     } catch (error) {
       toast.error("Not submitted", { description: error instanceof Error ? error.message : String(error) });
     }

@@ -1,6 +1,5 @@
 "use client";
 
-import { requestMasters } from "@core/api/masters";
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
 import { toast } from "sonner";
@@ -18,7 +17,7 @@ export function useRender(): (cells: readonly Pick<Cell, "item" | "deliverable">
   const client = useQueryClient();
   return async (wanted) => {
     try {
-      await api(requestMasters, {
+      await api("POST /api/projects/{project}/masters", {
         params: { project: view.id },
         body: { masters: wanted.map(({ item, deliverable }) => ({ item: item.id, deliverable: deliverable.id })) },
       });

@@ -1,6 +1,5 @@
 "use client";
 
-import { cancelPreparation, getRecording, prepareAgain } from "@core/api/recordings";
 import { FileDown, FolderOpen, Mic, RefreshCw, X } from "lucide-react";
 import { useRef, type KeyboardEvent } from "react";
 
@@ -128,7 +127,8 @@ function PickedRecordings({ recordings }: { recordings: readonly string[] }) {
   const items = view.document.items.filter(({ source }) => picked.includes(source)).map(({ id }) => id);
   const failed = view.sources.filter(({ hash, state }) => picked.includes(hash) && state === "failed");
   const readAgain = () => {
-    for (const { hash } of failed) told(api(prepareAgain, { params: { hash } }), "It could not be started");
+    for (const { hash } of failed)
+      told(api("POST /api/sources/{hash}/prepare", { params: { hash } }), "It could not be started");
   };
   return (
     <PickedBar count={picked.length} noun="recording" onClear={() => pickNothing("recordings")}>
@@ -203,7 +203,12 @@ function SourceRow({
         {busy && (
           <Button
             kind="quiet"
-            onClick={() => told(api(cancelPreparation, { params: { hash: source.hash } }), "It could not be cancelled")}
+            onClick={() =>
+              told(
+                api("DELETE /api/sources/{hash}/prepare", { params: { hash: source.hash } }),
+                "It could not be cancelled",
+              )
+            }
             hint="Stop reading; the original is kept"
           >
             <X size={14} /> Cancel
@@ -212,14 +217,19 @@ function SourceRow({
         {source.state === "failed" && (
           <Button
             kind="quiet"
-            onClick={() => told(api(prepareAgain, { params: { hash: source.hash } }), "It could not be started")}
+            onClick={() =>
+              told(
+                api("POST /api/sources/{hash}/prepare", { params: { hash: source.hash } }),
+                "It could not be started",
+              )
+            }
             hint="Read the original once more"
           >
             <RefreshCw size={14} /> Read again
           </Button>
         )}
         <a
-          href={addressOf(getRecording, { params: { hash: source.hash } })}
+          href={addressOf("GET /api/sources/{hash}", { params: { hash: source.hash } })}
           download
           aria-label={`Download the original of ${name}`}
           title="Download the original, byte for byte"

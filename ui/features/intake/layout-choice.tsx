@@ -1,6 +1,5 @@
 "use client";
 
-import { chooseLayout } from "@core/api/recordings";
 import { useState } from "react";
 import type { Layout } from "@core/audio/layout";
 import type { Source } from "@core/project/views";
@@ -22,7 +21,10 @@ export function LayoutChoice({ source, channels }: { source: Source; channels: n
   const choose = (chosen: Layout, forAll: boolean) => {
     setAsking(false);
     for (const { hash } of forAll ? [source, ...alike] : [source])
-      told(api(chooseLayout, { params: { hash }, body: { layout: chosen } }), "The layout could not be set");
+      told(
+        api("PUT /api/sources/{hash}/layout", { params: { hash }, body: { layout: chosen } }),
+        "The layout could not be set",
+      );
   };
   return (
     <>

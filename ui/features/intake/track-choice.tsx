@@ -1,6 +1,5 @@
 "use client";
 
-import { chooseTrack } from "@core/api/recordings";
 import { toast } from "sonner";
 import type { Item } from "@core/project/document";
 import type { SoundTrack, Source } from "@core/project/views";
@@ -29,7 +28,7 @@ export function TrackChoice({ source: { hash, tracks, track } }: { source: Sourc
       options={tracks.map((_, index) => index)}
       words={(index) => trackLabel(tracks[index]!, index)}
       onChange={(next) => {
-        const chosen = api(chooseTrack, { params: { hash }, body: { track: next } });
+        const chosen = api("PUT /api/sources/{hash}/track", { params: { hash }, body: { track: next } });
         told(chosen, "The sound track could not be changed");
         void chosen.then(
           () => tellOfWork(items.filter(({ source }) => source === hash)),

@@ -1,6 +1,5 @@
 "use client";
 
-import { discardUpload, takeArrived } from "@core/api/recordings";
 import { X } from "lucide-react";
 import type { WaitingUpload } from "@core/project/views";
 import { formatBytes } from "@core/audio/format";
@@ -54,8 +53,11 @@ export function SendingRow({ sending }: { sending: FileUpload }) {
 
 /** The same recording came once more: whether another item is wanted is a person's word. */
 export function DuplicateRow({ project, upload }: { project: string; upload: WaitingUpload }) {
-  const answer = (endpoint: typeof takeArrived) =>
-    told(api(endpoint, { params: { project }, body: { upload: upload.id } }), "It could not be done");
+  const answer = (method: "POST" | "DELETE") =>
+    told(
+      api(`${method} /api/projects/{project}/uploads`, { params: { project }, body: { upload: upload.id } }),
+      "It could not be done",
+    );
   return (
     <div className={ROW} data-testid="duplicate">
       <ComplianceMark status="marginal" />
@@ -66,10 +68,10 @@ export function DuplicateRow({ project, upload }: { project: string; upload: Wai
         In the project already, as “{upload.duplicateOf}”. Nothing was added.
       </span>
       <span className="flex items-center">
-        <Button kind="quiet" onClick={() => answer(takeArrived)} hint="Another item of the same recording">
+        <Button kind="quiet" onClick={() => answer("POST")} hint="Another item of the same recording">
           Add a second item
         </Button>
-        <Button kind="quiet" onClick={() => answer(discardUpload)} hint="Leave it as it is">
+        <Button kind="quiet" onClick={() => answer("DELETE")} hint="Leave it as it is">
           <X size={14} /> Dismiss
         </Button>
       </span>
@@ -79,9 +81,15 @@ export function DuplicateRow({ project, upload }: { project: string; upload: Wai
 
 export function InterruptedRow({ project, upload }: { project: string; upload: WaitingUpload }) {
   const discard = () =>
-    told(api(discardUpload, { params: { project }, body: { upload: upload.id } }), "The upload could not be discarded");
+    told(
+      api("DELETE /api/projects/{project}/uploads", { params: { project }, body: { upload: upload.id } }),
+      "The upload could not be discarded",
+    );
   const take = () =>
-    told(api(takeArrived, { params: { project }, body: { upload: upload.id } }), "The recording could not be taken in");
+    told(
+      api("POST /api/projects/{project}/uploads", { params: { project }, body: { upload: upload.id } }),
+      "The recording could not be taken in",
+    );
   const recording = upload.bytes === 0;
   return (
     <div className={ROW} data-testid="interrupted">

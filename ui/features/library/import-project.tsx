@@ -1,6 +1,5 @@
 "use client";
 
-import { importProject } from "@core/api/projects";
 import { useQueryClient } from "@tanstack/react-query";
 import { FolderInput } from "lucide-react";
 import { useRouter } from "next/navigation";
@@ -20,7 +19,7 @@ export function ImportProject() {
   const take = async (file: File) => {
     setSent(0);
     try {
-      const { id, missing } = await sendFile(importProject, file, setSent);
+      const { id, missing } = await sendFile("POST /api/projects/import", file, setSent);
       await client.invalidateQueries({ queryKey: ["projects"] });
       if (missing.length > 0)
         toast.warning(`${counted(missing.length, "recording")} did not come with it`, {

@@ -1,6 +1,5 @@
 "use client";
 
-import { listProjects } from "@core/api/projects";
 import { useQuery } from "@tanstack/react-query";
 import { formatDistanceToNowStrict } from "date-fns";
 import { AudioWaveform, Moon, Plus, Sun } from "lucide-react";
@@ -51,7 +50,7 @@ const isFound = (query: MediaQuery, text: string): boolean =>
 export function Library() {
   const { data: projects, error } = useQuery({
     queryKey: ["projects"],
-    queryFn: () => api(listProjects),
+    queryFn: () => api("GET /api/projects"),
   });
   const [wanted, setWanted] = useState("");
   const [order, setOrder] = useState<Order>("changed");

@@ -1,6 +1,5 @@
 "use client";
 
-import { searchMedia } from "@core/api/recordings";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import Link from "next/link";
 import { useEffect, useState, type ReactNode } from "react";
@@ -38,7 +37,7 @@ export function MediaResults({ typed, projects }: Props) {
   const settled = useSettled(typed);
   const { data, error } = useQuery({
     queryKey: ["media", settled],
-    queryFn: () => api(searchMedia, { query: { q: settled } }),
+    queryFn: () => api("GET /api/media", { query: { q: settled } }),
     enabled: !isAnything(parseMediaQuery(settled)),
     placeholderData: keepPreviousData,
   });

@@ -1,6 +1,5 @@
 "use client";
 
-import { createProject } from "@core/api/projects";
 import { useRouter } from "next/navigation";
 import { useState } from "react";
 import { TEMPLATES, type TemplateId } from "@core/project/templates";
@@ -17,7 +16,7 @@ export function NewProject({ open, onClose }: { open: boolean; onClose: () => vo
   const [problem, setProblem] = useState<string | null>(null);
   const create = async () => {
     try {
-      const { id } = await api(createProject, { body: { name: name.trim(), template } });
+      const { id } = await api("POST /api/projects", { body: { name: name.trim(), template } });
       router.push(`/projects/${id}`);
     } catch (error) {
       setProblem(error instanceof Error ? error.message : String(error));

@@ -1,6 +1,5 @@
 "use client";
 
-import { listOpenReviews } from "@core/api/reviews";
 import { useQuery } from "@tanstack/react-query";
 import { format } from "date-fns";
 import { Headphones } from "lucide-react";
@@ -9,7 +8,7 @@ import { api } from "@ui/api/api";
 
 /** Masters that wait to be heard by whoever has a part in their projects; nothing where there are none. */
 export function OpenReviews() {
-  const { data: reviews } = useQuery({ queryKey: ["open-reviews"], queryFn: () => api(listOpenReviews) });
+  const { data: reviews } = useQuery({ queryKey: ["open-reviews"], queryFn: () => api("GET /api/reviews") });
   if (!reviews || reviews.length === 0) return null;
   return (
     <section aria-label="Open reviews" className="border-t border-hair">

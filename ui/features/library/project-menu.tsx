@@ -1,6 +1,5 @@
 "use client";
 
-import { changeProject, copyProject, exportProject, removeProject } from "@core/api/projects";
 import { useQueryClient } from "@tanstack/react-query";
 import { MoreHorizontal } from "lucide-react";
 import { DropdownMenu } from "radix-ui";
@@ -53,13 +52,18 @@ export function ProjectMenu({ project: { id, name, shelf }, onRename }: Props) {
     }
   };
   const shelve = (next: Shelf | null) =>
-    ask(() => api(changeProject, { params: { project: id }, body: { shelf: next } }), `“${name}” was not moved`);
+    ask(
+      () => api("PATCH /api/projects/{project}", { params: { project: id }, body: { shelf: next } }),
+      `“${name}” was not moved`,
+    );
   const putAway = async (next: Shelf) => {
     if (!(await shelve(next))) return;
     toast(`“${name}” ${PUT_AWAY[next]}`, { action: { label: "Undo", onClick: () => void shelve(shelf) } });
   };
-  const copy = () => ask(() => api(copyProject, { params: { project: id } }), `“${name}” was not duplicated`);
-  const remove = () => ask(() => api(removeProject, { params: { project: id } }), `“${name}” was not removed`);
+  const copy = () =>
+    ask(() => api("POST /api/projects/{project}/copy", { params: { project: id } }), `“${name}” was not duplicated`);
+  const remove = () =>
+    ask(() => api("DELETE /api/projects/{project}", { params: { project: id } }), `“${name}” was not removed`);
   const entry = (words: string, run: () => unknown, more = "") => (
     <DropdownMenu.Item className={`${ENTRY} ${more}`} onSelect={() => void run()}>
       {words}
@@ -90,11 +94,14 @@ export function ProjectMenu({ project: { id, name, shelf }, onRename }: Props) {
             {shelf !== "bin" && entry("Duplicate, without history and masters", copy)}
             {shelf !== "bin" && (
               <>
-                <Download href={addressOf(exportProject, { params: { project: id } })}>
+                <Download href={addressOf("GET /api/projects/{project}/export", { params: { project: id } })}>
                   Export with its recordings
                 </Download>
                 <Download
-                  href={addressOf(exportProject, { params: { project: id }, query: { recordings: "without" } })}
+                  href={addressOf("GET /api/projects/{project}/export", {
+                    params: { project: id },
+                    query: { recordings: "without" },
+                  })}
                 >
                   Export without recordings
                 </Download>

@@ -1,6 +1,5 @@
 "use client";
 
-import { changeProject } from "@core/api/projects";
 import { useQueryClient } from "@tanstack/react-query";
 import Link from "next/link";
 import { useState } from "react";
@@ -24,7 +23,7 @@ export function ProjectName({ project: { id, name }, isRenamed, onRenamed }: Pro
     setTyped(null);
     if (next === "" || next === name) return;
     try {
-      await api(changeProject, { params: { project: id }, body: { name: next } });
+      await api("PATCH /api/projects/{project}", { params: { project: id }, body: { name: next } });
       await client.invalidateQueries({ queryKey: ["projects"] });
     } catch (error) {
       const description = error instanceof Error ? error.message : String(error);

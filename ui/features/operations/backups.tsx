@@ -1,6 +1,5 @@
 "use client";
 
-import { requestBackup } from "@core/api/operations";
 import { useQueryClient } from "@tanstack/react-query";
 import { formatDistanceStrict, formatDistanceToNowStrict } from "date-fns";
 import { DatabaseBackup } from "lucide-react";
@@ -93,7 +92,7 @@ function NewBackup({ folder: known }: { folder: string }) {
   const client = useQueryClient();
   const wanted = (folder ?? known).trim();
   const ask = () => {
-    const asked = api(requestBackup, { body: { folder: wanted } });
+    const asked = api("POST /api/operations/backups", { body: { folder: wanted } });
     told(asked, "The backup was not begun");
     void asked.then(
       () => {

@@ -1,6 +1,5 @@
 "use client";
 
-import { examine, getOperations } from "@core/api/operations";
 import { useQuery } from "@tanstack/react-query";
 import { RefreshCw } from "lucide-react";
 import { useEffect } from "react";
@@ -30,7 +29,7 @@ export function Operations() {
   const me = useMe();
   const { data, error, refetch } = useQuery({
     queryKey: ["operations"],
-    queryFn: () => api(getOperations),
+    queryFn: () => api("GET /api/operations"),
     refetchInterval: LOOK_MS,
   });
   // Programs are started and the disk is written to for it: once, and when it is asked for.
@@ -39,7 +38,7 @@ export function Operations() {
     error: sick,
     isFetching: isExamining,
     refetch: again,
-  } = useQuery({ queryKey: ["operations", "health"], queryFn: () => api(examine) });
+  } = useQuery({ queryKey: ["operations", "health"], queryFn: () => api("GET /api/operations/health") });
   useEffect(() => {
     document.title = "Operations · Resonum";
   }, []);

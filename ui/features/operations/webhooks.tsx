@@ -5,7 +5,6 @@ import { formatDistanceToNowStrict } from "date-fns";
 import Link from "next/link";
 import { useState } from "react";
 import { counted } from "@core/audio/format";
-import { createWebhook, listDeliveries, listWebhooks, removeWebhook, testWebhook } from "@core/api/webhooks";
 import {
   TEST_EVENT,
   WEBHOOK_EVENT_LABELS,
@@ -32,7 +31,7 @@ export function Webhooks() {
   const client = useQueryClient();
   const { data: webhooks, error } = useQuery({
     queryKey: KEY,
-    queryFn: () => api(listWebhooks),
+    queryFn: () => api("GET /api/webhooks"),
     refetchInterval: LOOK_MS,
   });
   const [secret, setSecret] = useState<string | null>(null);
@@ -93,10 +92,16 @@ function WebhookRow({ webhook, onChanged }: { webhook: Webhook; onChanged: () =>
           <Button kind="quiet" aria-expanded={isOpen} onClick={() => setOpen(!isOpen)}>
             What was sent
           </Button>
-          <Button kind="quiet" onClick={() => ask(api(testWebhook, { params }), "Nothing was sent")}>
+          <Button
+            kind="quiet"
+            onClick={() => ask(api("POST /api/webhooks/{webhook}/test", { params }), "Nothing was sent")}
+          >
             Send a test
           </Button>
-          <Button kind="quiet" onClick={() => ask(api(removeWebhook, { params }), "The webhook was not removed")}>
+          <Button
+            kind="quiet"
+            onClick={() => ask(api("DELETE /api/webhooks/{webhook}", { params }), "The webhook was not removed")}
+          >
             Remove
           </Button>
         </span>
@@ -122,7 +127,7 @@ function outcomeWords({ state, status, problem, attempts, next_at: next }: Webho
 function Deliveries({ webhook }: { webhook: string }) {
   const { data, error } = useQuery({
     queryKey: [...KEY, webhook],
-    queryFn: () => api(listDeliveries, { params: { webhook }, query: {} }),
+    queryFn: () => api("GET /api/webhooks/{webhook}/deliveries", { params: { webhook }, query: {} }),
     refetchInterval: LOOK_MS,
   });
   return (
@@ -150,7 +155,7 @@ function NewWebhook({ onMade }: { onMade: (secret: string) => void }) {
   const typed = url.trim();
   const problem = typed === "" ? null : webhookUrlProblem(typed);
   const make = async () => {
-    const { secret } = await api(createWebhook, { body: { url: typed, events } });
+    const { secret } = await api("POST /api/webhooks", { body: { url: typed, events } });
     setUrl("");
     onMade(secret);
   };

@@ -1,6 +1,5 @@
 "use client";
 
-import { drainWorker, removeWorker } from "@core/api/operations";
 import { useQueryClient } from "@tanstack/react-query";
 import { formatDistanceToNowStrict } from "date-fns";
 import { CORE_VERSION } from "@core/audio/core-version";
@@ -99,7 +98,7 @@ function WorkerRow({ worker }: { worker: WorkerView }) {
         {!gone && !ends && (
           <Button
             kind="quiet"
-            onClick={() => ask(api(drainWorker, { params, body: { drained: !drained } }))}
+            onClick={() => ask(api("PATCH /api/operations/workers/{worker}", { params, body: { drained: !drained } }))}
             hint={drained ? "Takes jobs again" : "Ends what it has in hand, and takes no more"}
           >
             {drained ? "Resume" : "Drain"}
@@ -108,7 +107,7 @@ function WorkerRow({ worker }: { worker: WorkerView }) {
         {!ends && (
           <Button
             kind="quiet"
-            onClick={() => ask(api(removeWorker, { params }))}
+            onClick={() => ask(api("DELETE /api/operations/workers/{worker}", { params }))}
             hint={gone ? "Takes it off this list" : "Ends once its jobs are done; what watches over it starts another"}
           >
             {gone ? "Remove" : "End"}

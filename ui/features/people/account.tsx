@@ -1,6 +1,5 @@
 "use client";
 
-import { changePassword, listSessions, renameSelf } from "@core/api/account";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { LogOut } from "lucide-react";
 import { useEffect, useState, type ReactNode } from "react";
@@ -72,7 +71,7 @@ function Name({ name: known, email, role }: { name: string; email: string; role:
   const client = useQueryClient();
   const [name, setName] = useState(known);
   const rename = async () => {
-    await api(renameSelf, { body: { name: name.trim() } });
+    await api("PATCH /api/account", { body: { name: name.trim() } });
     await client.invalidateQueries({ queryKey: ME_KEY });
   };
   return (
@@ -101,7 +100,7 @@ function Password() {
   const [password, setPassword] = useState("");
   const client = useQueryClient();
   const change = async () => {
-    await api(changePassword, { body: { current, password } });
+    await api("PUT /api/account/password", { body: { current, password } });
     setCurrent("");
     setPassword("");
     toast("The password was changed", { description: "All other devices are signed out." });
@@ -141,7 +140,7 @@ function Password() {
 function Devices() {
   const { data: sessions } = useQuery({
     queryKey: ["sessions"],
-    queryFn: () => api(listSessions),
+    queryFn: () => api("GET /api/account/sessions"),
   });
   return (
     <section aria-label="Signed in on">

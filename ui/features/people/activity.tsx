@@ -1,7 +1,5 @@
 "use client";
 
-import { listActivity } from "@core/api/people";
-import { listProjects } from "@core/api/projects";
 import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import { format } from "date-fns";
 import Link from "next/link";
@@ -21,13 +19,13 @@ export function Activity() {
   const wanted = useDeferredValue(words.trim());
   const { data: projects = [] } = useQuery({
     queryKey: ["projects"],
-    queryFn: () => api(listProjects),
+    queryFn: () => api("GET /api/projects"),
   });
   const { data, error, hasNextPage, fetchNextPage, isFetching } = useInfiniteQuery({
     queryKey: ["activity", wanted, project],
     initialPageParam: 0,
     queryFn: ({ pageParam: before }) =>
-      api(listActivity, {
+      api("GET /api/activity", {
         query: { ...(before ? { before } : {}), ...(wanted ? { words: wanted } : {}), ...(project ? { project } : {}) },
       }),
     getNextPageParam: (page) => (page.length < PAGE ? undefined : page.at(-1)!.id),

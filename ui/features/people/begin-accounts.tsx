@@ -1,7 +1,5 @@
 "use client";
 
-import { signIn } from "@core/api/account";
-import { beginAccounts } from "@core/api/people";
 import { useState } from "react";
 import { api } from "@ui/api/api";
 import { Button } from "@ui/design-system/button";
@@ -14,8 +12,8 @@ export function BeginAccounts() {
   const [problem, setProblem] = useState<string | null>(null);
   const begin = async () => {
     try {
-      await api(beginAccounts, { body: entry });
-      await api(signIn, { body: { email: entry.email, password: entry.password } });
+      await api("POST /api/people", { body: entry });
+      await api("POST /api/sign-in", { body: { email: entry.email, password: entry.password } });
       location.reload();
     } catch (error) {
       setProblem(error instanceof Error ? error.message : String(error));

@@ -1,7 +1,5 @@
 "use client";
 
-import { invite, listInvitations, withdrawInvitation } from "@core/api/people";
-import { listProjects } from "@core/api/projects";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { formatDistanceToNowStrict } from "date-fns";
 import { Link2 } from "lucide-react";
@@ -28,11 +26,11 @@ import { SecretShown } from "./secret-shown";
 export function Invitations({ isOwner }: { isOwner: boolean }) {
   const { data: open } = useQuery({
     queryKey: ["invitations"],
-    queryFn: () => api(listInvitations),
+    queryFn: () => api("GET /api/invitations"),
   });
   const { data: projects = [] } = useQuery({
     queryKey: ["projects"],
-    queryFn: () => api(listProjects),
+    queryFn: () => api("GET /api/projects"),
   });
   const [link, setLink] = useState<string | null>(null);
   const named = new Map(projects.map(({ id, name }) => [id, name]));
@@ -60,7 +58,7 @@ function InvitationRow({ invitation, project }: { invitation: InvitationView; pr
   const client = useQueryClient();
   const { id, role, note, reset_for: resetFor, project_role: projectRole } = invitation;
   const withdraw = async () => {
-    await api(withdrawInvitation, { params: { invitation: id } });
+    await api("DELETE /api/invitations/{invitation}", { params: { invitation: id } });
     await client.invalidateQueries({ queryKey: ["invitations"] });
   };
   return (
@@ -96,7 +94,7 @@ function NewInvitation({ isOwner, projects, onMade }: NewProps) {
   const [projectRole, setProjectRole] = useState<ProjectRole>("listen");
   const send = async () => {
     const part = project ? { project: { id: project, role: projectRole } } : {};
-    const { secret } = await api(invite, { body: { role, note: note.trim(), ...part } });
+    const { secret } = await api("POST /api/invitations", { body: { role, note: note.trim(), ...part } });
     setNote("");
     onMade(secret);
     await client.invalidateQueries({ queryKey: ["invitations"] });

@@ -1,6 +1,5 @@
 "use client";
 
-import { joinStudio, previewInvitation } from "@core/api/account";
 import { useEffect, useState } from "react";
 import { STUDIO_ROLE_LABELS } from "@core/people/roles";
 import type { InvitationPreview } from "@core/people/views";
@@ -17,7 +16,7 @@ export function Join() {
   const [looked, setLooked] = useState<Looked | null>(null);
   useEffect(() => {
     const secret = location.hash.slice(1);
-    api(previewInvitation, { body: { secret } }).then(
+    api("POST /api/join/preview", { body: { secret } }).then(
       (preview) => setLooked({ preview }),
       (error: Error) => setLooked({ problem: error.message }),
     );
@@ -38,7 +37,7 @@ function Joining({ preview: { role, project, invitedBy, resetFor } }: { preview:
   const join = async () => {
     try {
       const given = resetFor ? { ...entry, ...resetFor } : entry;
-      await api(joinStudio, { body: { ...given, secret: location.hash.slice(1) } });
+      await api("POST /api/join", { body: { ...given, secret: location.hash.slice(1) } });
       location.assign("/");
     } catch (error) {
       setProblem(error instanceof Error ? error.message : String(error));

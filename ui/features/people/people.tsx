@@ -1,6 +1,5 @@
 "use client";
 
-import { listPeople } from "@core/api/people";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { api } from "@ui/api/api";
@@ -30,7 +29,7 @@ export function People() {
 }
 
 function Accounts({ isOwner, self }: { isOwner: boolean; self: string }) {
-  const { data: people, error } = useQuery({ queryKey: ["people"], queryFn: () => api(listPeople) });
+  const { data: people, error } = useQuery({ queryKey: ["people"], queryFn: () => api("GET /api/people") });
   if (error) return <p className="text-outside">{error.message}</p>;
   return (
     <>

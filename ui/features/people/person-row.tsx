@@ -1,6 +1,5 @@
 "use client";
 
-import { changePerson, resetPassword } from "@core/api/people";
 import { useQueryClient } from "@tanstack/react-query";
 import { formatDistanceToNowStrict } from "date-fns";
 import { useState } from "react";
@@ -25,7 +24,7 @@ export function PersonRow({ person, isOwner, isSelf }: Props) {
   const [link, setLink] = useState<string | null>(null);
   const { id, name, role, suspended } = person;
   const change = (body: { role?: StudioRole; suspended?: boolean }) => {
-    const changed = api(changePerson, { params: { person: id }, body });
+    const changed = api("PATCH /api/people/{person}", { params: { person: id }, body });
     told(changed, `${name} was not changed`);
     void changed.then(
       () => client.invalidateQueries(),
@@ -33,7 +32,7 @@ export function PersonRow({ person, isOwner, isSelf }: Props) {
     );
   };
   const reset = async () => {
-    const { secret } = await api(resetPassword, { params: { person: id } });
+    const { secret } = await api("POST /api/people/{person}/reset", { params: { person: id } });
     setLink(joinLink(secret));
   };
   return (

@@ -1,6 +1,5 @@
 "use client";
 
-import { listMembers, listPeople, setMember } from "@core/api/people";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { PROJECT_ROLE_LABELS, PROJECT_ROLES, projectRole, type ProjectRole } from "@core/people/roles";
 import { api } from "@ui/api/api";
@@ -36,13 +35,16 @@ export function ProjectMembers({ project, open, onClose }: Props) {
 
 function MemberTable({ project }: { project: string }) {
   const client = useQueryClient();
-  const { data: people, error } = useQuery({ queryKey: ["people"], queryFn: () => api(listPeople) });
+  const { data: people, error } = useQuery({ queryKey: ["people"], queryFn: () => api("GET /api/people") });
   const { data: members } = useQuery({
     queryKey: ["members", project],
-    queryFn: () => api(listMembers, { params: { project } }),
+    queryFn: () => api("GET /api/projects/{project}/members", { params: { project } }),
   });
   const give = async (person: string, role: Choice) => {
-    await api(setMember, { params: { project }, body: { person, role: role === "none" ? null : role } });
+    await api("PUT /api/projects/{project}/members", {
+      params: { project },
+      body: { person, role: role === "none" ? null : role },
+    });
     await client.invalidateQueries({ queryKey: ["members", project] });
   };
   if (error) return <p className="text-outside">{error.message}</p>;

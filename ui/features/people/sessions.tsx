@@ -1,6 +1,5 @@
 "use client";
 
-import { endSession } from "@core/api/account";
 import { useQueryClient } from "@tanstack/react-query";
 import { formatDistanceToNowStrict } from "date-fns";
 import type { SessionView } from "@core/people/views";
@@ -21,7 +20,7 @@ export function deviceWords(agent: string | null): string {
 export function Sessions({ sessions }: { sessions: readonly SessionView[] }) {
   const client = useQueryClient();
   const end = async (id: string) => {
-    await api(endSession, { params: { session: id } });
+    await api("DELETE /api/account/sessions/{session}", { params: { session: id } });
     await client.invalidateQueries({ queryKey: ["sessions"] });
   };
   return (

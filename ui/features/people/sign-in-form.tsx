@@ -1,6 +1,5 @@
 "use client";
 
-import { signIn } from "@core/api/account";
 import { KeyRound } from "lucide-react";
 import { useState, useSyncExternalStore } from "react";
 import { api } from "@ui/api/api";
@@ -35,7 +34,7 @@ export function SignInForm({ onSignedIn }: { onSignedIn: () => void }) {
       className="flex flex-col gap-3"
       onSubmit={(event) => {
         event.preventDefault();
-        void attempt(() => api(signIn, { body: { email: email.trim(), password } }));
+        void attempt(() => api("POST /api/sign-in", { body: { email: email.trim(), password } }));
       }}
     >
       <TextField

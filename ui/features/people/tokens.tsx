@@ -1,7 +1,6 @@
 "use client";
 
 import Link from "next/link";
-import { createToken, listTokens, withdrawToken } from "@core/api/account";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { format, formatDistanceToNowStrict } from "date-fns";
 import { useState } from "react";
@@ -22,11 +21,11 @@ const LASTING: [string, number | null][] = [
 /** Tokens of programs that act for whoever made them: what each may do, and until when. */
 export function Tokens({ studioRole }: { studioRole: StudioRole }) {
   const client = useQueryClient();
-  const { data: tokens } = useQuery({ queryKey: ["tokens"], queryFn: () => api(listTokens) });
+  const { data: tokens } = useQuery({ queryKey: ["tokens"], queryFn: () => api("GET /api/account/tokens") });
   const [made, setMade] = useState<string | null>(null);
   const again = () => client.invalidateQueries({ queryKey: ["tokens"] });
   const withdraw = async (id: string) => {
-    await api(withdrawToken, { params: { token: id } });
+    await api("DELETE /api/account/tokens/{token}", { params: { token: id } });
     await again();
   };
   return (
@@ -80,7 +79,7 @@ function NewToken({ studioRole, onMade }: { studioRole: StudioRole; onMade: (tok
   const [scopes, setScopes] = useState<readonly Scope[]>(["read"]);
   const [days, setDays] = useState<number | null>(30);
   const make = async () => {
-    const { token } = await api(createToken, { body: { name: name.trim(), scopes, days } });
+    const { token } = await api("POST /api/account/tokens", { body: { name: name.trim(), scopes, days } });
     setName("");
     onMade(token);
   };

@@ -1,6 +1,5 @@
 "use client";
 
-import { decideOnFile } from "@core/api/reviews";
 import { format } from "date-fns";
 import { Check, Undo2 } from "lucide-react";
 import { useState } from "react";
@@ -22,7 +21,7 @@ export function Decision({ review, file, verdicts, again }: Props) {
   const [words, setWords] = useState("");
   const decide = async (approved: boolean) => {
     const body = { position: file.position, hash: file.file_hash, approved, words: words.trim() };
-    await api(decideOnFile, { params: { review }, body });
+    await api("POST /api/review/{review}/verdicts", { params: { review }, body });
     setWords("");
     again();
   };

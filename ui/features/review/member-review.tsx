@@ -1,6 +1,5 @@
 "use client";
 
-import { enterReviewAsMember } from "@core/api/reviews";
 import { useQuery } from "@tanstack/react-query";
 import { api } from "@ui/api/api";
 import { Entrance } from "@ui/features/people/entrance";
@@ -12,7 +11,7 @@ export function MemberReview({ review }: { review: string }) {
     queryKey: ["review-entered", review],
     staleTime: Infinity, // once a page: each is another guest
     retry: false,
-    queryFn: () => api(enterReviewAsMember, { params: { review } }),
+    queryFn: () => api("POST /api/reviews/{review}/enter", { params: { review } }),
   });
   if (error)
     return (

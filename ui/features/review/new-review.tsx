@@ -1,6 +1,5 @@
 "use client";
 
-import { createReview } from "@core/api/reviews";
 import { useQueryClient } from "@tanstack/react-query";
 import { format } from "date-fns";
 import { Link2 } from "lucide-react";
@@ -96,7 +95,7 @@ function ReviewForm({ view, finished, onMade }: FormProps) {
   const [downloads, setDownloads] = useState(false);
   const [blind, setBlind] = useState(false);
   const send = async () => {
-    const { secret } = await api(createReview, {
+    const { secret } = await api("POST /api/projects/{project}/reviews", {
       params: { project: view.id },
       body: {
         ...{ title: title.trim(), message: message.trim(), days, downloads, blind },

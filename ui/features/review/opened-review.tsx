@@ -1,6 +1,5 @@
 "use client";
 
-import { downloadReviewFile } from "@core/api/reviews";
 import { addressOf } from "@ui/api/api";
 import { format } from "date-fns";
 import { AudioWaveform, Download, Pause, Play } from "lucide-react";
@@ -121,7 +120,9 @@ function TitlePlayer({ page, title, again }: { page: ReviewPage; title: Title; a
           />
           {page.downloads && (
             <a
-              href={addressOf(downloadReviewFile, { params: { review: page.id, position: file.position } })}
+              href={addressOf("GET /api/review/{review}/files/{position}/download", {
+                params: { review: page.id, position: file.position },
+              })}
               download
               className="ml-auto inline-flex items-center gap-1 text-act hover:underline"
             >

@@ -1,6 +1,5 @@
 "use client";
 
-import { addRemark, withdrawRemark } from "@core/api/reviews";
 import { format } from "date-fns";
 import { useState } from "react";
 import type { Remark, ReviewFile } from "@core/review/views";
@@ -21,7 +20,7 @@ interface Props {
 /** What was remarked upon a file, at its time, with what was answered; and one more remark. */
 export function Remarks({ review, file, remarks, time, onSeek, again }: Props) {
   const takeBack = async (id: string) => {
-    await api(withdrawRemark, { params: { review, remark: id } });
+    await api("DELETE /api/review/{review}/remarks/{remark}", { params: { review, remark: id } });
     again();
   };
   return (
@@ -71,7 +70,10 @@ function NewRemark({ review, file, time, again }: Pick<Props, "review" | "file" 
   const [end, setEnd] = useState<number | null>(null);
   const from = Math.min(at ?? time, file.seconds);
   const send = async () => {
-    await api(addRemark, { params: { review }, body: { position: file.position, at: from, end, words: words.trim() } });
+    await api("POST /api/review/{review}/remarks", {
+      params: { review },
+      body: { position: file.position, at: from, end, words: words.trim() },
+    });
     setWords("");
     setAt(null);
     setEnd(null);

@@ -1,6 +1,5 @@
 "use client";
 
-import { getReview, openReview, previewReview } from "@core/api/reviews";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState, type ReactNode } from "react";
 import type { ReviewPreview } from "@core/review/views";
@@ -15,7 +14,7 @@ import { OpenedReview } from "./opened-review";
 export function ReviewPage() {
   const { data: preview, error } = useQuery({
     queryKey: ["review-preview"],
-    queryFn: () => api(previewReview, { body: { secret: location.hash.slice(1) } }),
+    queryFn: () => api("POST /api/review/preview", { body: { secret: location.hash.slice(1) } }),
     retry: isWorthAnotherTry,
   });
   if (error)
@@ -47,7 +46,7 @@ interface ReviewProps {
 export function Review({ id, title = "Review", children }: ReviewProps) {
   const { data, error, refetch } = useQuery({
     queryKey: ["review", id],
-    queryFn: () => api(getReview, { params: { review: id } }),
+    queryFn: () => api("GET /api/review/{review}", { params: { review: id } }),
     retry: isWorthAnotherTry,
     // Answers of the team, and copies that are being made.
     refetchInterval: ({ state }) =>
@@ -75,7 +74,7 @@ function Enter({
   const enter = async () => {
     try {
       const body = { secret: location.hash.slice(1), name: name.trim(), password };
-      await api(openReview, { body });
+      await api("POST /api/review/open", { body });
       onEntered();
     } catch (error) {
       setProblem(error instanceof Error ? error.message : String(error));

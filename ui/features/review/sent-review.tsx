@@ -1,6 +1,5 @@
 "use client";
 
-import { changeRemark, withdrawReview } from "@core/api/reviews";
 import { useQueryClient } from "@tanstack/react-query";
 import { format, formatDistanceToNowStrict, isPast } from "date-fns";
 import { useState } from "react";
@@ -21,7 +20,7 @@ export function SentReview({ review }: { review: ReviewView }) {
   const { id, title, created_at: made, expires_at: until, withdrawn_at: withdrawn, guests } = review;
   const isOpen = withdrawn === null && !isPast(new Date(until));
   const close = async () => {
-    await api(withdrawReview, { params: { project: view.id, review: id } });
+    await api("DELETE /api/projects/{project}/reviews/{review}", { params: { project: view.id, review: id } });
     await client.invalidateQueries({ queryKey: ["reviews", view.id] });
   };
   const settings = [review.has_password && "password", review.downloads && "downloads", review.blind && "blind"];
@@ -91,7 +90,10 @@ function RemarkRow({ remark, file }: { remark: Remark; file: ReviewFile }) {
   const show = useShowRemark();
   const [answer, setAnswer] = useState<string | null>(null);
   const change = async (body: { answer?: string; resolved?: boolean }) => {
-    await api(changeRemark, { params: { project: view.id, remark: remark.id }, body });
+    await api("PATCH /api/projects/{project}/remarks/{remark}", {
+      params: { project: view.id, remark: remark.id },
+      body,
+    });
     setAnswer(null);
     await client.invalidateQueries({ queryKey: ["reviews", view.id] });
   };

@@ -1,6 +1,5 @@
 "use client";
 
-import { getReviewSound, noteHeard } from "@core/api/reviews";
 import { useEffect, useRef, useState } from "react";
 import type { ReviewFile } from "@core/review/views";
 import { addressOf, api } from "@ui/api/api";
@@ -28,7 +27,10 @@ export function useReviewPlayer(review: string, file: ReviewFile, gainDb: number
   const chosen = useRef<ReviewFile | null>(null);
   const { position, item_id: item, seconds } = file;
   const isCopy = file.has_copy && !(lossless && typeof Audio !== "undefined" && playsItself(file));
-  const url = addressOf(getReviewSound, { params: { review, position }, query: isCopy ? { copy: "1" } : {} });
+  const url = addressOf("GET /api/review/{review}/files/{position}/sound", {
+    params: { review, position },
+    query: isCopy ? { copy: "1" } : {},
+  });
   useEffect(() => {
     player.current ??= new ReviewPlayer(browserOutput(), (problem) => {
       const { time = 0, playing = false } = player.current ?? {};
@@ -44,7 +46,9 @@ export function useReviewPlayer(review: string, file: ReviewFile, gainDb: number
     const tell = () => {
       const ranges = player.current?.takeHeard() ?? [];
       if (ranges.length === 0) return;
-      void api(noteHeard, { params: { review }, body: { position, ranges, isNew } }).catch(() => undefined);
+      void api("POST /api/review/{review}/heard", { params: { review }, body: { position, ranges, isNew } }).catch(
+        () => undefined,
+      );
       isNew = false;
     };
     if (!playing) return; // told when it began to rest

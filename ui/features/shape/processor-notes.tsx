@@ -1,6 +1,5 @@
 "use client";
 
-import { getPhoto } from "@core/api/recordings";
 import { addressOf } from "@ui/api/api";
 import { ImagePlus, Plus, Trash2 } from "lucide-react";
 import { useRef, useState } from "react";
@@ -122,13 +121,13 @@ function Photo({ project, photo, onKeep }: PhotoProps) {
       <span className="text-soft">Picture</span>
       {photo && (
         <a
-          href={addressOf(getPhoto, { params: { hash: photo } })}
+          href={addressOf("GET /api/photos/{hash}", { params: { hash: photo } })}
           target="_blank"
           rel="noreferrer"
           title="Open it at its full size"
         >
           <img
-            src={addressOf(getPhoto, { params: { hash: photo } })}
+            src={addressOf("GET /api/photos/{hash}", { params: { hash: photo } })}
             alt="The device"
             className="max-h-24 w-full object-cover"
           />
