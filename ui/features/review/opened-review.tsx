@@ -74,6 +74,13 @@ function TitleButton(props: { page: ReviewPage; title: Title; chosen: boolean; o
   );
 }
 
+/** What is heard: the file itself, or the copy that plays anywhere. */
+function soundWords({ has_copy: hasCopy, copy_problem: problem }: ReviewFile, lossless: boolean): string {
+  if (problem) return `There is no copy of it for listening: ${problem} The file itself plays where the browser can.`;
+  if (!hasCopy) return "A copy is being made; until then the file itself plays.";
+  return lossless ? "The file itself plays." : "A copy plays; “without loss” takes the file itself.";
+}
+
 function TitlePlayer({ page, title, again }: { page: ReviewPage; title: Title; again: () => void }) {
   const isCompared = title.files.length > 1;
   const files = useMemo(
@@ -130,13 +137,8 @@ function TitlePlayer({ page, title, again }: { page: ReviewPage; title: Title; a
             </a>
           )}
         </div>
-        {!file.has_copy && (
-          <p className="pt-1 text-label text-soft">
-            {file.copy_problem
-              ? `There is no copy of it for listening: ${file.copy_problem} The file itself plays where the browser can.`
-              : "A copy for listening is being made; the file itself plays meanwhile, where the browser can."}
-          </p>
-        )}
+        {/* Always a line: what stands below must not move under a finger when the copy is there. */}
+        <p className="pt-1 text-label text-soft">{soundWords(file, lossless)}</p>
         {player.problem && (
           <p role="alert" className="pt-1 text-outside">
             {player.problem}

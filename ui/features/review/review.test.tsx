@@ -7,6 +7,7 @@ import { inWorkspace, PROJECT, show } from "../../../tests/components/current-it
 import { OpenReviews } from "../library/open-reviews";
 import { Decision } from "./decision";
 import { MemberReview } from "./member-review";
+import { OpenedReview } from "./opened-review";
 import { Outline } from "./outline";
 import { Remarks } from "./remarks";
 import { ReviewPage } from "./review-page";
@@ -28,6 +29,28 @@ const remark = (more: Partial<Remark> = {}): Remark => ({
 const verdict: ReviewVerdict = {
   ...{ position: 0, name: "Wen", approved: true, words: "lovely", file_hash: HASH, created_at: "2026-12-01T10:00:00Z" },
 };
+
+class SilentContext {
+  readonly destination = {};
+  createGain = () => ({ gain: { value: 1 }, connect: () => undefined });
+  createMediaElementSource = () => ({ connect: <Node,>(to: Node) => to });
+}
+
+describe("a review while its copy is made", () => {
+  it("says what plays in one line, before and after, so that nothing moves under a finger", () => {
+    vi.stubGlobal("AudioContext", SilentContext);
+    const page = (file: ReviewFile) => ({
+      ...{ id: "v", title: "Side A", message: "", from: "Marl", name: "Wen", downloads: false, blind: false },
+      ...{ expires_at: "2026-12-15T00:00:00Z", files: [file], remarks: [], verdicts: [] },
+    });
+    const { rerender } = show(<OpenedReview page={page({ ...FILE, has_copy: false })} again={vi.fn()} />);
+    const player = screen.getByRole("region", { name: "Player" });
+    const lines = () => [...player.querySelectorAll("p")].map(({ textContent }) => textContent);
+    expect(lines()).toEqual(["A copy is being made; until then the file itself plays.", FILE.label]);
+    rerender(<OpenedReview page={page(FILE)} again={vi.fn()} />);
+    expect(lines()).toEqual(["A copy plays; “without loss” takes the file itself.", FILE.label]);
+  });
+});
 
 describe("remarks of a guest", () => {
   const shown = (remarks: Remark[], time = 5) => {
@@ -143,11 +166,6 @@ describe("a review of one's own project", () => {
         verdicts: [],
       },
     });
-    class SilentContext {
-      readonly destination = {};
-      createGain = () => ({ gain: { value: 1 }, connect: () => undefined });
-      createMediaElementSource = () => ({ connect: <Node,>(to: Node) => to });
-    }
     vi.stubGlobal("AudioContext", SilentContext);
     show(<MemberReview review="v" />);
     expect(await screen.findByText("You are here as Rill.")).toBeTruthy();
