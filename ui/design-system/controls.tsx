@@ -19,6 +19,9 @@ interface SelectProps<Value extends string | number> {
   words?: (value: Value) => string;
   onChange: (value: Value) => void;
   className?: string;
+  title?: string | undefined;
+  /** What each of them means. */
+  hints?: (value: Value) => string;
 }
 
 /** One of some. */
@@ -29,16 +32,19 @@ export function Select<Value extends string | number>({
   words = String,
   onChange,
   className = "h-6 text-label",
+  title,
+  hints,
 }: SelectProps<Value>) {
   return (
     <select
       aria-label={label}
+      title={title}
       value={value}
       onChange={(event) => onChange(options.find((one) => String(one) === event.target.value)!)}
       className={`rounded-[4px] border border-hair bg-sheet px-1 ${className}`}
     >
       {options.map((one) => (
-        <option key={one} value={one}>
+        <option key={one} value={one} title={hints?.(one)}>
           {words(one)}
         </option>
       ))}

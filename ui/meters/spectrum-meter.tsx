@@ -1,5 +1,6 @@
 "use client";
 
+import { Select } from "@ui/design-system/controls";
 import { Snowflake, X } from "lucide-react";
 import { useMemo, useRef, useState } from "react";
 import { formatDb } from "@core/audio/format";
@@ -137,7 +138,7 @@ export function SpectrumMeter({ size }: { size: MeterSize }) {
     for (const db of [-90, -60, -30]) context.fillText(formatDb(db, { digits: 0 }), width - 1, y(db, 1000) - 2);
   });
 
-  const select = "h-5.5 min-w-0 rounded-[4px] border border-hair bg-sheet px-0.5 text-label";
+  const select = "h-5.5 min-w-0 text-label";
   return (
     <>
       <canvas
@@ -147,41 +148,30 @@ export function SpectrumMeter({ size }: { size: MeterSize }) {
         className={`w-full ${size === "small" ? "h-20" : size === "medium" ? "h-32" : HISTORY_RANGES.tall}`}
       />
       <div className="mt-1 flex gap-1">
-        <select
-          aria-label="Bands of the spectrum"
+        <Select
+          label="Bands of the spectrum"
           value={resolution}
-          onChange={(event) => setResolution(event.target.value as Resolution)}
+          options={RESOLUTIONS}
+          words={(one) => (one === "FFT" ? one : `${one} oct`)}
+          onChange={setResolution}
           className={select}
-        >
-          {RESOLUTIONS.map((one) => (
-            <option key={one} value={one}>
-              {one === "FFT" ? one : `${one} oct`}
-            </option>
-          ))}
-        </select>
-        <select
-          aria-label="What the spectrum is of"
+        />
+        <Select
+          label="What the spectrum is of"
           value={ofName}
-          onChange={(event) => setOfName(event.target.value)}
+          options={[...sources.keys()]}
+          onChange={setOfName}
           className={`${select} flex-1`}
-        >
-          {[...sources.keys()].map((name) => (
-            <option key={name}>{name}</option>
-          ))}
-        </select>
-        <select
-          aria-label="Spectral tilt"
+        />
+        <Select
+          label="Spectral tilt"
           title="Drawn steeper, dB an octave: pink noise lies flat at 3"
           value={tilt}
-          onChange={(event) => setTilt(TILTS.find((one) => String(one) === event.target.value)!)}
+          options={TILTS}
+          words={(one) => (one === 0 ? "flat" : `+${one}`)}
+          onChange={setTilt}
           className={select}
-        >
-          {TILTS.map((one) => (
-            <option key={one} value={one}>
-              {one === 0 ? "flat" : `+${one}`}
-            </option>
-          ))}
-        </select>
+        />
       </div>
       <div className="mt-0.5 flex items-center gap-1 text-label">
         <label className="flex items-center gap-1 text-soft">

@@ -1,5 +1,6 @@
 "use client";
 
+import { Select } from "@ui/design-system/controls";
 import { Activity, Pause, Play, Repeat } from "lucide-react";
 import { Popover, ToggleGroup } from "radix-ui";
 import { useCallback, useEffect, useRef, useState } from "react";
@@ -172,18 +173,14 @@ function SpeedChoice() {
   const speed = useWorkspace((workspace) => workspace.speed);
   return (
     <Hint text="How fast it is heard; the pitch stays. Below 0 backwards, without the chain." shortcut="J, Shift J">
-      <select
-        aria-label="Speed of listening"
+      <Select
+        label="Speed of listening"
         value={speed}
-        onChange={(event) => useWorkspace.setState({ speed: Number(event.target.value) })}
-        className={`figure h-7 rounded-[4px] border border-hair bg-sheet px-1 ${speed === 1 ? "text-soft" : "text-act"}`}
-      >
-        {SPEEDS.map((one) => (
-          <option key={one} value={one}>
-            {String(one).replace("-", "−")}×
-          </option>
-        ))}
-      </select>
+        options={SPEEDS}
+        words={(one) => `${String(one).replace("-", "−")}×`}
+        onChange={(chosen) => useWorkspace.setState({ speed: chosen })}
+        className={`figure h-7 ${speed === 1 ? "text-soft" : "text-act"}`}
+      />
     </Hint>
   );
 }

@@ -1,5 +1,6 @@
 "use client";
 
+import { Select } from "@ui/design-system/controls";
 import { apiContent } from "@ui/api/api";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { FileDown, FolderOpen, Square, Trash2 } from "lucide-react";
@@ -56,18 +57,14 @@ export function BatchMeasure() {
           <Choosers />
           <label className="flex items-center gap-2 text-soft">
             held against
-            <select
+            <Select
+              label="held against"
               value={spec ?? ""}
-              onChange={(event) => holdAgainst(event.target.value || null)}
-              className="h-7 rounded-[4px] border border-hair bg-sheet px-1 text-ink"
-            >
-              <option value="">nothing</option>
-              {SPECS.map(({ id, name }) => (
-                <option key={id} value={id}>
-                  {name}
-                </option>
-              ))}
-            </select>
+              options={["", ...SPECS.map(({ id }) => id)]}
+              words={(id) => (id === "" ? "nothing" : specNamed(id).name)}
+              onChange={(id) => holdAgainst(id || null)}
+              className="h-7 text-ink"
+            />
           </label>
           <SearchField label="Find by name" words={words} onChange={setWords} className="h-7 w-52" />
           <label className="flex items-center gap-1.5">

@@ -1,5 +1,6 @@
 "use client";
 
+import { Select } from "@ui/design-system/controls";
 import { FileDown, Play, Square } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { CONFORMANCE_CASES, CONFORMANCE_RATES, type Reading } from "@core/conformance/cases";
@@ -176,18 +177,14 @@ function SignalButton({ id, signals, rate }: { id: string; signals: number; rate
   return (
     <span className="inline-flex h-5 items-center gap-1">
       {signals > 1 && (
-        <select
-          aria-label="Which of the signals"
+        <Select
+          label="Which of the signals"
           value={signal}
-          onChange={(event) => setSignal(Number(event.target.value))}
-          className="figure h-5 rounded-[4px] border border-hair bg-sheet text-label"
-        >
-          {Array.from({ length: signals }, (_, i) => (
-            <option key={i} value={i}>
-              {i + 1}
-            </option>
-          ))}
-        </select>
+          options={Array.from({ length: signals }, (_, i) => i)}
+          words={(i) => String(i + 1)}
+          onChange={setSignal}
+          className="figure h-5 text-label"
+        />
       )}
       <button
         type="button"

@@ -1,5 +1,6 @@
 "use client";
 
+import { Select } from "@ui/design-system/controls";
 import { useState } from "react";
 import { Button } from "@ui/design-system/button";
 import { useCurrentItem } from "@ui/state/current-item";
@@ -35,17 +36,14 @@ export function BatchView() {
       <div className="flex items-end gap-3 border-b border-hair pb-2">
         <label className="text-label text-soft">
           Copy from
-          <select
+          <Select
+            label="Copy from"
             value={model.id}
-            onChange={(event) => setFrom(event.target.value)}
-            className="mt-0.5 block h-7 max-w-64 rounded-[4px] border border-hair bg-sheet px-1 text-body text-ink"
-          >
-            {items.map(({ id, name }) => (
-              <option key={id} value={id}>
-                {name}
-              </option>
-            ))}
-          </select>
+            options={items.map(({ id }) => id)}
+            words={(id) => items.find((one) => one.id === id)!.name}
+            onChange={setFrom}
+            className="mt-0.5 block h-7 max-w-64 text-body text-ink"
+          />
         </label>
         <p className="pb-1 text-soft">
           {model.repairs.length} {model.repairs.length === 1 ? "repair" : "repairs"}, {active}{" "}

@@ -1,7 +1,8 @@
 "use client";
 
+import { Select } from "@ui/design-system/controls";
 import { Plus, Trash2 } from "lucide-react";
-import { LIMITED_FIGURES, type Limit } from "@core/delivery/spec";
+import { LIMIT_SCOPES, LIMITED_FIGURE_NAMES, LIMITED_FIGURES, type Limit } from "@core/delivery/spec";
 import { Button } from "@ui/design-system/button";
 import { IconButton } from "@ui/design-system/icon-button";
 import { FIELD, NumberInput } from "./spec-fields";
@@ -29,18 +30,14 @@ export function LimitsTable({ limits, onChange }: { limits: Limit[]; onChange: (
         {limits.map((limit, index) => (
           <tr key={index} className="border-t border-grid">
             <td>
-              <select
-                aria-label={`Figure of limit ${index + 1}`}
-                className={FIELD}
+              <Select
+                label={`Figure of limit ${index + 1}`}
                 value={limit.figure}
-                onChange={(event) => set(index, { figure: event.target.value as Limit["figure"] })}
-              >
-                {Object.entries(LIMITED_FIGURES).map(([figure, { label, unit }]) => (
-                  <option key={figure} value={figure}>
-                    {label}, {unit}
-                  </option>
-                ))}
-              </select>
+                options={LIMITED_FIGURE_NAMES}
+                words={(figure) => `${LIMITED_FIGURES[figure].label}, ${LIMITED_FIGURES[figure].unit}`}
+                onChange={(figure) => set(index, { figure })}
+                className={FIELD}
+              />
             </td>
             <td>
               <NumberInput
@@ -57,18 +54,14 @@ export function LimitsTable({ limits, onChange }: { limits: Limit[]; onChange: (
               />
             </td>
             <td>
-              <select
-                aria-label={`What limit ${index + 1} holds for`}
-                className={FIELD}
+              <Select
+                label={`What limit ${index + 1} holds for`}
                 value={limit.scope ?? "item"}
-                onChange={(event) => set(index, { scope: event.target.value as NonNullable<Limit["scope"]> })}
-              >
-                {Object.entries(SCOPES).map(([scope, words]) => (
-                  <option key={scope} value={scope}>
-                    {words}
-                  </option>
-                ))}
-              </select>
+                options={LIMIT_SCOPES}
+                words={(scope) => SCOPES[scope]}
+                onChange={(scope) => set(index, { scope })}
+                className={FIELD}
+              />
             </td>
             <td className="text-center">
               <input

@@ -1,5 +1,6 @@
 "use client";
 
+import { Select } from "@ui/design-system/controls";
 import { counted } from "@core/audio/format";
 import { format } from "date-fns";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
@@ -104,6 +105,12 @@ function SubmitToReceivers({ ready }: { ready: ReadonlySet<string> }) {
   const receivers = useReceivers();
   const { deliverables } = view.document;
   const [chosen, setChosen] = useState<Record<string, string>>({});
+  /** Its specification, and what tells it from others of the same. */
+  const wordsOf = (id: string): string => {
+    const { spec, format } = deliverables.find((one) => one.id === id)!;
+    const isAlone = deliverables.filter((one) => one.spec === spec).length === 1;
+    return `${specOf(view.document, spec).name}${isAlone ? "" : `, ${formatWords(format)}`}`;
+  };
   const send = async (receiver: string, deliverable: string) => {
     try {
       await api("POST /api/projects/{project}/submissions", {
@@ -126,20 +133,15 @@ function SubmitToReceivers({ ready }: { ready: ReadonlySet<string> }) {
               {name}
               <p className="text-label text-soft">{help}</p>
             </div>
-            <select
-              aria-label={`What ${name} is given`}
+            <Select
+              label={`What ${name} is given`}
               title="Which deliverable it is given"
-              value={deliverable}
-              onChange={(event) => setChosen({ ...chosen, [id]: event.target.value })}
-              className="h-7 max-w-44 rounded-[4px] border border-hair bg-sheet px-1"
-            >
-              {deliverables.map((one) => (
-                <option key={one.id} value={one.id}>
-                  {specOf(view.document, one.spec).name}
-                  {deliverables.filter(({ spec }) => spec === one.spec).length > 1 && `, ${formatWords(one.format)}`}
-                </option>
-              ))}
-            </select>
+              value={deliverable ?? ""}
+              options={deliverables.map((one) => one.id)}
+              words={wordsOf}
+              onChange={(given) => setChosen({ ...chosen, [id]: given })}
+              className="h-7 max-w-44"
+            />
             <Button
               disabled={!deliverable || !ready.has(deliverable)}
               onClick={() => deliverable && void send(id, deliverable)}

@@ -1,5 +1,6 @@
 "use client";
 
+import { Select } from "@ui/design-system/controls";
 import { useCallback, useMemo, useState } from "react";
 import type { ChannelFault } from "@core/measure/channel-faults";
 import { LEVEL_AWARE_DB } from "@core/measure/correlation";
@@ -104,20 +105,15 @@ function Pairs({ facts, speakers, stretch }: { facts: ItemFacts; speakers: Speak
   const name = ({ pair }: PairCurve) => `${speakers[pair[0]]!.label} – ${speakers[pair[1]]!.label}`;
   const controls = (
     <span className="flex items-center gap-2">
-      <select
-        aria-label="When a pair is judged"
+      <Select
+        label="When a pair is judged"
         title="A pair is judged only while its weaker channel is this near to the stronger one: what is nearly silent tells nothing"
         value={withinDb}
-        onChange={(event) => setWithinDb(Number(event.target.value))}
-        className="h-6 rounded-[4px] border border-hair bg-sheet text-act"
-      >
-        {THRESHOLDS.map((db) => (
-          <option key={db} value={db}>
-            within {db} dB
-          </option>
-        ))}
-        <option value={Infinity}>plain</option>
-      </select>
+        options={[...THRESHOLDS, Infinity]}
+        words={(db) => (db === Infinity ? "plain" : `within ${db} dB`)}
+        onChange={setWithinDb}
+        className="h-6 text-act"
+      />
       {speakers.some(({ lfe }) => lfe) && (
         <label
           className="flex items-center gap-1"

@@ -1,5 +1,6 @@
 "use client";
 
+import { Select } from "@ui/design-system/controls";
 import { useMemo, useState } from "react";
 import type { Figures } from "@core/measure";
 import { FIGURE_COLUMNS } from "@core/report/columns";
@@ -55,18 +56,14 @@ export function CompareView({ facts }: { facts: ItemFacts }) {
       <Panel
         title="Side by side"
         aside={
-          <select
-            aria-label="Compare with"
+          <Select
+            label="Compare with"
             value={other.key}
-            onChange={(event) => setChosen(event.target.value)}
-            className="h-6 max-w-52 rounded-[4px] border border-hair bg-sheet text-act"
-          >
-            {others.map(({ key, name }) => (
-              <option key={key} value={key}>
-                {name}
-              </option>
-            ))}
-          </select>
+            options={others.map(({ key }) => key)}
+            words={(key) => others.find((one) => one.key === key)!.name}
+            onChange={setChosen}
+            className="h-6 max-w-52 text-act"
+          />
         }
       >
         <SideBySide first={facts.source.figures!} second={other.figures} />

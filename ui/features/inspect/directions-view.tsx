@@ -1,5 +1,6 @@
 "use client";
 
+import { Select } from "@ui/design-system/controls";
 import { useQuery } from "@tanstack/react-query";
 import { useCallback, useState } from "react";
 import { AZIMUTHS, ELEVATIONS } from "@core/measure/directions";
@@ -237,17 +238,14 @@ function FoldField({ label, level, onChange }: { label: string; level: number; o
   return (
     <label className="flex items-center gap-1" title={`Gain of the ${label} in the fold-down; BS.775 takes −3 dB`}>
       {label}
-      <select
+      <Select
+        label={label}
         value={level}
-        onChange={(event) => onChange(Number(event.target.value))}
-        className="figure h-6 rounded-[4px] border border-hair bg-sheet text-act"
-      >
-        {GAINS.map((db) => (
-          <option key={db} value={db}>
-            {db === -Infinity ? "out" : `${formatDb(db)} dB`}
-          </option>
-        ))}
-      </select>
+        options={GAINS}
+        words={(db) => (db === -Infinity ? "out" : `${formatDb(db)} dB`)}
+        onChange={onChange}
+        className="figure h-6 text-act"
+      />
     </label>
   );
 }

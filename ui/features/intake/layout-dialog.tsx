@@ -1,5 +1,6 @@
 "use client";
 
+import { Select } from "@ui/design-system/controls";
 import { ArrowDown, ArrowUp, Volume2 } from "lucide-react";
 import { useState } from "react";
 import type { Source } from "@core/project/views";
@@ -80,31 +81,23 @@ export function LayoutDialog({
       help="Loudness, fold-downs and directions depend on it. It is remembered with the recording, which is measured again."
     >
       <div className="mb-2 flex items-center gap-3">
-        <select
-          aria-label="Layout"
+        <Select
+          label="Layout"
           value={name}
-          onChange={(event) => preset(event.target.value)}
-          className="h-7 rounded-[4px] border border-hair bg-sheet px-1"
-        >
-          {!fitting.some((one) => one.name === name) && name !== OWN && <option>{name}</option>}
-          {fitting.map((one) => (
-            <option key={one.name}>{one.name}</option>
-          ))}
-          <option>{OWN}</option>
-        </select>
+          options={[...new Set([name, ...fitting.map((one) => one.name), OWN])]}
+          onChange={preset}
+          className="h-7"
+        />
         <label className="flex items-center gap-1.5 text-soft" title="The order in which the file keeps its channels">
           in the order of
-          <select
-            aria-label="Order of the channels"
+          <Select
+            label="Order of the channels"
             value={order ?? ""}
-            onChange={(event) => reorder(event.target.value as ChannelOrder)}
-            className="h-7 rounded-[4px] border border-hair bg-sheet px-1 text-ink"
-          >
-            {order === null && <option value="">the table</option>}
-            {CHANNEL_ORDERS.map((one) => (
-              <option key={one}>{one}</option>
-            ))}
-          </select>
+            options={[...(order === null ? ([""] as const) : []), ...CHANNEL_ORDERS]}
+            words={(one) => one || "the table"}
+            onChange={(one) => one && reorder(one)}
+            className="h-7 text-ink"
+          />
         </label>
         <Button kind="main" disabled={problem !== null} onClick={choose}>
           Apply and measure

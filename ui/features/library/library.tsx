@@ -1,5 +1,6 @@
 "use client";
 
+import { Select } from "@ui/design-system/controls";
 import { useQuery } from "@tanstack/react-query";
 import { formatDistanceToNowStrict } from "date-fns";
 import { AudioWaveform, Moon, Plus, Sun } from "lucide-react";
@@ -115,17 +116,14 @@ export function Library() {
           />
           <label className="flex items-center gap-2 text-soft">
             ordered by
-            <select
+            <Select
+              label="ordered by"
               value={order}
-              onChange={(event) => setOrder(event.target.value as Order)}
-              className="h-8 rounded-[4px] border border-hair bg-sheet px-1 text-ink"
-            >
-              {Object.entries(ORDERS).map(([key, { words: name }]) => (
-                <option key={key} value={key}>
-                  {name}
-                </option>
-              ))}
-            </select>
+              options={Object.keys(ORDERS) as Order[]}
+              words={(key) => ORDERS[key].words}
+              onChange={setOrder}
+              className="h-8 text-ink"
+            />
           </label>
           <ShelfChoice projects={projects ?? []} shelf={shelf} onChoose={setShelf} />
           <div className="ml-auto flex items-center gap-2">

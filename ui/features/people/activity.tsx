@@ -1,5 +1,6 @@
 "use client";
 
+import { Select } from "@ui/design-system/controls";
 import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import { format } from "date-fns";
 import Link from "next/link";
@@ -48,18 +49,14 @@ export function Activity() {
           />
           <label className="flex items-center gap-2 text-soft">
             project
-            <select
+            <Select
+              label="project"
               value={project}
-              onChange={(event) => setProject(event.target.value)}
-              className="h-8 max-w-64 rounded-[4px] border border-hair bg-sheet px-1 text-ink"
-            >
-              <option value="">all</option>
-              {projects.map(({ id, name }) => (
-                <option key={id} value={id}>
-                  {name}
-                </option>
-              ))}
-            </select>
+              options={["", ...named.keys()]}
+              words={(id) => named.get(id) ?? "all"}
+              onChange={setProject}
+              className="h-8 max-w-64 text-ink"
+            />
           </label>
         </div>
         <div className="min-h-0 flex-1 overflow-y-auto border border-hair bg-sheet">

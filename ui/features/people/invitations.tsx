@@ -1,5 +1,6 @@
 "use client";
 
+import { Select } from "@ui/design-system/controls";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { formatDistanceToNowStrict } from "date-fns";
 import { Link2 } from "lucide-react";
@@ -126,19 +127,14 @@ function NewInvitation({ isOwner, projects, onMade }: NewProps) {
         />
       </Choice>
       <Choice label="Project">
-        <select
-          aria-label="Project"
+        <Select
+          label="Project"
           value={project}
-          onChange={(event) => setProject(event.target.value)}
-          className="h-8 max-w-56 rounded-[4px] border border-hair bg-sheet px-1"
-        >
-          <option value="">none</option>
-          {projects.map(({ id, name }) => (
-            <option key={id} value={id}>
-              {name}
-            </option>
-          ))}
-        </select>
+          options={["", ...projects.map(({ id }) => id)]}
+          words={(id) => projects.find((one) => one.id === id)?.name ?? "none"}
+          onChange={setProject}
+          className="h-8 max-w-56"
+        />
       </Choice>
       {project && (
         <Choice label="Part in it">

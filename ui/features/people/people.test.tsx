@@ -215,7 +215,7 @@ describe("API tokens", () => {
     const user = userEvent.setup();
     await user.type(screen.getByLabelText("For what"), "batch");
     await user.click(screen.getByLabelText("Render"));
-    await user.selectOptions(screen.getByLabelText("good for"), "");
+    await user.selectOptions(screen.getByLabelText("good for"), "until withdrawn");
     await user.click(screen.getByRole("button", { name: "Make a token" }));
     expect((await screen.findByLabelText<HTMLInputElement>(/told this once/)).value).toBe("resonum_ab12cd");
     expect(asked.find(({ method }) => method === "POST")!.body).toEqual({

@@ -1,3 +1,5 @@
+import { Select } from "@ui/design-system/controls";
+
 interface Props<Role extends string> {
   label: string;
   role: Role;
@@ -11,18 +13,15 @@ interface Props<Role extends string> {
 /** A role, chosen among those that there are, with what each may do as its hint. */
 export function RoleSelect<Role extends string>({ label, role, labels, roles, onChoose, tall }: Props<Role>) {
   return (
-    <select
-      aria-label={label}
+    <Select
+      label={label}
       title={labels[role].help}
       value={role}
-      onChange={(event) => onChoose(event.target.value as Role)}
-      className={`rounded-[4px] border border-hair bg-sheet px-1 ${tall ? "h-8" : "h-7"}`}
-    >
-      {roles.map((one) => (
-        <option key={one} value={one} title={labels[one].help}>
-          {labels[one].name}
-        </option>
-      ))}
-    </select>
+      options={roles}
+      words={(one) => labels[one].name}
+      hints={(one) => labels[one].help}
+      onChange={onChoose}
+      className={tall ? "h-8" : "h-7"}
+    />
   );
 }

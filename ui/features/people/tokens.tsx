@@ -8,7 +8,7 @@ import { isStudioRole, SCOPE_LABELS, SCOPES, type Scope, type StudioRole } from 
 import { api } from "@ui/api/api";
 import { told } from "@ui/api/told";
 import { Button } from "@ui/design-system/button";
-import { CheckboxField } from "@ui/design-system/controls";
+import { CheckboxField, Select } from "@ui/design-system/controls";
 import { TextField } from "@ui/design-system/text-field";
 import { SecretShown } from "./secret-shown";
 
@@ -114,17 +114,14 @@ function NewToken({ studioRole, onMade }: { studioRole: StudioRole; onMade: (tok
       </fieldset>
       <label className="flex items-center gap-2 text-label text-soft">
         good for
-        <select
-          value={days ?? ""}
-          onChange={(event) => setDays(event.target.value === "" ? null : Number(event.target.value))}
-          className="h-8 rounded-[4px] border border-hair bg-sheet px-1 text-body text-ink"
-        >
-          {LASTING.map(([words, value]) => (
-            <option key={words} value={value ?? ""}>
-              {words}
-            </option>
-          ))}
-        </select>
+        <Select
+          label="good for"
+          value={days ?? 0}
+          options={LASTING.map(([, value]) => value ?? 0)}
+          words={(count) => LASTING.find(([, value]) => (value ?? 0) === count)![0]}
+          onChange={(count) => setDays(count || null)}
+          className="h-8 text-body text-ink"
+        />
       </label>
       <Button kind="main" type="submit" className="h-8" disabled={name.trim() === "" || scopes.length === 0}>
         Make a token

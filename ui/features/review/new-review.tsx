@@ -12,7 +12,7 @@ import { counted } from "@core/audio/format";
 import { api } from "@ui/api/api";
 import { told } from "@ui/api/told";
 import { Button } from "@ui/design-system/button";
-import { CheckboxField } from "@ui/design-system/controls";
+import { CheckboxField, Select } from "@ui/design-system/controls";
 import { SheetDialog } from "@ui/design-system/sheet-dialog";
 import { TextField } from "@ui/design-system/text-field";
 import { useCurrentItem } from "@ui/state/current-item";
@@ -149,17 +149,14 @@ function ReviewForm({ view, finished, onMade }: FormProps) {
       <div className="flex flex-wrap items-end gap-5">
         <label className="flex flex-col gap-0.5 text-label text-soft">
           Open for
-          <select
+          <Select
+            label="Open for"
             value={days}
-            onChange={(event) => setDays(Number(event.target.value))}
-            className="h-8 rounded-[4px] border border-hair bg-sheet px-1 text-body text-ink"
-          >
-            {LASTING.map((count) => (
-              <option key={count} value={count}>
-                {count} days
-              </option>
-            ))}
-          </select>
+            options={LASTING}
+            words={(count) => `${count} days`}
+            onChange={setDays}
+            className="h-8 text-body text-ink"
+          />
         </label>
         <TextField
           label="Password, if wanted"

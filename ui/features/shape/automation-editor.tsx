@@ -1,5 +1,6 @@
 "use client";
 
+import { Select } from "@ui/design-system/controls";
 import { counted } from "@core/audio/format";
 import { useMemo, useState } from "react";
 import { canAutomate, automatableOf, processorNamed } from "@core/processors";
@@ -71,20 +72,18 @@ export function AutomationEditor({ inHand }: { inHand: EntryEditing }) {
     <div className="mt-1 border-t border-grid px-3 py-1.5" aria-label="Automation">
       <div className="flex flex-wrap items-center gap-2 pb-1">
         <span>Automation</span>
-        <select
-          aria-label="Automated setting"
+        <Select
+          label="Automated setting"
           value={chosen}
-          onChange={(event) => setChosen(event.target.value)}
-          className="h-7 rounded-[4px] border border-hair bg-sheet px-1"
-        >
-          <option value="">choose a setting</option>
-          {names.map((name) => (
-            <option key={name} value={name}>
-              {wordsOf(name, automatedParameter(parameters, name)!)}
-              {lines[name] ? ` · ${counted(lines[name].length, "point")}` : ""}
-            </option>
-          ))}
-        </select>
+          options={["", ...names]}
+          words={(name) =>
+            name === ""
+              ? "choose a setting"
+              : `${wordsOf(name, automatedParameter(parameters, name)!)}${lines[name] ? ` · ${counted(lines[name].length, "point")}` : ""}`
+          }
+          onChange={setChosen}
+          className="h-7"
+        />
         <AddBreakpoint
           line={line}
           valueAt={(seconds) => (line.length > 0 ? envelopeAt(line, seconds) : resting)}

@@ -1,5 +1,6 @@
 "use client";
 
+import { Select } from "@ui/design-system/controls";
 import { useState } from "react";
 import type { Breakpoint } from "@core/parameters/parameter";
 import { envelopeAt } from "@core/parameters/breakpoints";
@@ -46,25 +47,19 @@ export function GainEnvelopeEditor({ inHand, visualiser }: VisualiserProps<"gain
     const { momentaryLufs } = data.curves;
     return inHand.commit("line", visualiser.envelope(momentaryLufs.values, inHand.settings));
   };
+  const others = view.document.items.filter(({ id }) => id !== facts.item.id);
   return (
     <div className="flex h-full flex-col px-3 py-2">
       <div className="flex flex-wrap items-center gap-2 pb-1">
         {ofAnother && (
-          <select
-            aria-label="Goes down while this item sounds"
+          <Select
+            label="Goes down while this item sounds"
             value={other}
-            onChange={(event) => setOther(event.target.value)}
-            className="h-7 rounded-[4px] border border-hair bg-sheet px-1"
-          >
-            <option value="">while which item sounds?</option>
-            {view.document.items
-              .filter(({ id }) => id !== facts.item.id)
-              .map(({ id, name }) => (
-                <option key={id} value={id}>
-                  {name}
-                </option>
-              ))}
-          </select>
+            options={["", ...others.map(({ id }) => id)]}
+            words={(id) => others.find((one) => one.id === id)?.name ?? "while which item sounds?"}
+            onChange={setOther}
+            className="h-7"
+          />
         )}
         <Button
           kind={line.length === 0 ? "main" : "plain"}

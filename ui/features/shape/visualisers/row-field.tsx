@@ -2,6 +2,7 @@
 
 import { useState } from "react";
 import type { RowsParameter } from "@core/parameters/parameter";
+import { Select } from "@ui/design-system/controls";
 import { formatParameter, nudge, parseTyped } from "@ui/design-system/parameter-scale";
 
 type Column = RowsParameter["columns"][string];
@@ -28,17 +29,14 @@ export function RowField({
           onChange={(event) => onCommit(event.target.checked)}
         />
       ) : parameter.kind === "choice" ? (
-        <select
+        <Select
+          label={parameter.label}
           value={String(setting)}
-          onChange={(event) => onCommit(event.target.value)}
-          className="h-6 rounded-[4px] border border-hair bg-sheet px-1"
-        >
-          {parameter.options.map(({ value, label }) => (
-            <option key={value} value={value}>
-              {label}
-            </option>
-          ))}
-        </select>
+          options={parameter.options.map(({ value }) => value)}
+          words={(value) => parameter.options.find((one) => one.value === value)!.label}
+          onChange={onCommit}
+          className="h-6"
+        />
       ) : (
         <Typed parameter={parameter} setting={Number(setting)} onCommit={onCommit} />
       )}
