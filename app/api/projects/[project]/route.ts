@@ -3,6 +3,7 @@ import { submissionsOf } from "@server/delivery/submission";
 import { uploadsOf } from "@server/ingest/uploads";
 import { both, inProject, inStudio, roleInProject } from "@server/people/access";
 import { nameOf, principal } from "@server/people/principal";
+import { notFound } from "@server/problem";
 import { removeProject, renameProject, shelveProject } from "@server/projects/shelves";
 import { jobsOf } from "@server/queue/queue";
 import { projectFacts } from "@server/rendering/project-facts";
@@ -18,7 +19,9 @@ export const GET = route(getProject, inProject("listen", "read"), async ({ param
     jobsOf(id),
     roleInProject(principal(), id),
   ]);
-  return { ...project, uploads, submissions, approvals, jobs, role: role! };
+  // Their part in it was taken away, or the project removed, while it was read.
+  if (role === null) throw notFound("project");
+  return { ...project, uploads, submissions, approvals, jobs, role };
 });
 
 export const DELETE = route(
