@@ -1,6 +1,6 @@
 /** What a request says, checked by the schemas of its endpoint. */
 import * as z from "zod";
-import { Content, parameterNames, PATH_PARAMETERS, type Endpoint, type Given } from "@core/api/endpoint";
+import { Content, parameterNames, PATH_PARAMETERS, type Endpoint, type ValidatedRequest } from "@core/api/endpoint";
 import { Problem } from "@server/problem";
 import { readBody, refuseBrokenText } from "@server/http/request-body";
 
@@ -24,11 +24,11 @@ export async function given<E extends Endpoint>(
   endpoint: E,
   request: Request,
   params: Record<string, unknown>,
-): Promise<Given<E>> {
+): Promise<ValidatedRequest<E>> {
   const shape = Object.fromEntries(parameterNames(endpoint.path).map((name) => [name, PATH_PARAMETERS[name]]));
   return {
     params: z.object(shape).parse(params),
     query: endpoint.query?.parse(Object.fromEntries(new URL(request.url).searchParams)),
     body: await bodyOf(request, endpoint),
-  } as Given<E>;
+  } as ValidatedRequest<E>;
 }

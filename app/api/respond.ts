@@ -1,6 +1,6 @@
 /** What all routes share: who is let in, what is asked for and answered by the endpoint's schemas, and what is noted. */
 import { randomUUID } from "node:crypto";
-import { type Answered, type Endpoint, type Given } from "@core/api/endpoint";
+import { type HandlerResult, type Endpoint, type ValidatedRequest } from "@core/api/endpoint";
 import type { Page } from "@server/http/page";
 import { heavyRequests, lightRequests, type RequestLimiter } from "@server/http/request-limiter";
 import { log, onBehalfOf } from "@server/log";
@@ -11,7 +11,7 @@ import { addressOf, principalOf } from "@server/people/identify";
 import { limitRequests } from "@server/people/request-rates";
 import { duringRequest, unknownPrincipal } from "@server/people/principal";
 import { whenReady } from "@server/ingest/startup";
-import { answeredOnce, answerOf } from "./answers";
+import { idempotently, answerOf } from "./answers";
 import { given } from "./given";
 import { checkOrigin } from "./origin";
 import { problemOf } from "./problems";
@@ -23,9 +23,9 @@ type Paged<Answer> = Answer extends readonly (infer Entry)[] ? Page<Entry> : nev
 
 /** Handles a request that was checked. A response goes as it is; anything else becomes the JSON of the answer. */
 type Handle<E extends Endpoint> = (
-  given: Given<E>,
+  given: ValidatedRequest<E>,
   request: Request,
-) => Promise<Answered<E> | Paged<Answered<E>> | Response>;
+) => Promise<HandlerResult<E> | Paged<HandlerResult<E>> | Response>;
 
 interface Around {
   access: Access;
@@ -50,14 +50,17 @@ export const heavyRoute = <E extends Endpoint>(endpoint: E, access: Access, hand
 export const streamingRoute = <E extends Endpoint>(endpoint: E, access: Access, handle: Handle<E>) =>
   ofEndpoint(endpoint, handle, { access, action: undefined, gate: null });
 
-/** Of what is no endpoint of ours: a library answers it, or a protocol of its own. */
-export const libraryRoute = <Params>(access: Access, handle: (request: Request, params: Params) => Promise<Response>) =>
-  guarded({ access, action: undefined, gate: null }, (request, params) => handle(request, params as Params));
+/** Of what is no endpoint of ours: a library answers it, or somebody else's format. @param gate none for what lasts */
+export const plainRoute = <Params>(
+  access: Access,
+  handle: (request: Request, params: Params) => Promise<Response>,
+  gate: RequestLimiter | null = lightRequests,
+) => guarded({ access, action: undefined, gate }, (request, params) => handle(request, params as Params));
 
 const ofEndpoint = <E extends Endpoint>(endpoint: E, handle: Handle<E>, around: Around) =>
   Object.assign(
     guarded(around, (request, params) =>
-      answeredOnce(endpoint, request, async () => {
+      idempotently(endpoint, request, async () => {
         const asked = await given(endpoint, request, params);
         return answerOf(endpoint, asked, await handle(asked, request));
       }),

@@ -67,19 +67,19 @@ export const signIn = endpoint(
   "POST",
   "/api/sign-in",
   "Signs a person in by e-mail address and password; the answer sets the session's cookie.",
-  { body: z.strictObject({ email: z.email().max(300), password }) },
+  { body: z.strictObject({ email: z.email().max(300), password }), hasSecret: true },
 );
 
 export const previewInvitation = endpoint(
   "POST",
   "/api/join/preview",
   "Where a link leads, without following it. Its secret stands in the body: addresses are kept in too many places.",
-  { body: z.strictObject({ secret: secretSchema }), answer: invitationPreviewSchema },
+  { body: z.strictObject({ secret: secretSchema }), answer: invitationPreviewSchema, hasSecret: true },
 );
 
 export const joinStudio = endpoint(
   "POST",
   "/api/join",
   "Follows a link: makes an account, or sets another password. Whoever did is signed in.",
-  { body: acceptanceSchema.extend({ secret: secretSchema }) },
+  { body: acceptanceSchema.extend({ secret: secretSchema }), hasSecret: true },
 );

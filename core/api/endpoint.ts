@@ -63,7 +63,7 @@ export interface Endpoint<
   readonly maxBytes: number;
   /** Whether an answer may have a page after it, told by a `Link` header. */
   readonly paged: boolean;
-  /** Whether the answer has a secret that is told this once. */
+  /** Whether what is sent or answered is secret, or sets a cookie: nothing of it is kept. */
   readonly hasSecret: boolean;
 }
 
@@ -96,17 +96,17 @@ type Output<S> = S extends z.ZodType ? z.output<S> : undefined;
 type Input<S> = S extends z.ZodType ? z.input<S> : undefined;
 
 /** What a handler is given, checked. */
-export interface Given<E extends Endpoint> {
+export interface ValidatedRequest<E extends Endpoint> {
   params: ParamsOf<E["path"]>;
   query: Output<E["query"]>;
   body: Output<E["body"]>;
 }
 
 /** What a handler gives back: what becomes the JSON of the answer. */
-export type Answered<E extends Endpoint> = E["answer"] extends z.ZodType ? z.output<E["answer"]> : void;
+export type HandlerResult<E extends Endpoint> = E["answer"] extends z.ZodType ? z.output<E["answer"]> : void;
 
 /** What the answer of an endpoint is to whoever asks. */
-export type AnswerOf<E extends Endpoint> = E["answer"] extends z.ZodType ? z.output<E["answer"]> : undefined;
+export type ResponseOf<E extends Endpoint> = E["answer"] extends z.ZodType ? z.output<E["answer"]> : undefined;
 
 type Part<Name extends string, Value> = [Value] extends [undefined]
   ? unknown
@@ -115,16 +115,16 @@ type Part<Name extends string, Value> = [Value] extends [undefined]
     : { [N in Name]: Value };
 
 /** What whoever asks has to say. */
-export type Asked<E extends Endpoint> = Part<
+export type RequestOf<E extends Endpoint> = Part<
   "params",
   [NamesIn<E["path"]>] extends [never] ? undefined : { [N in NamesIn<E["path"]>]: string | number }
 > &
   Part<"query", Input<E["query"]>> &
-  Part<"body", E["body"] extends Content ? Blob | ArrayBuffer | ReadableStream | string : Input<E["body"]>>;
+  Part<"body", E["body"] extends Content ? Blob | ArrayBuffer | ReadableStream : Input<E["body"]>>;
 
-/** Whether the answer of a request that has a key is kept: not where it has a secret, or the request is a file. */
-export const isKept = ({ method, body, hasSecret }: Endpoint): boolean =>
-  method === "POST" && !hasSecret && !(body instanceof Content);
+/** Whether the response to a request with an idempotency key is kept: JSON alone, and nothing secret. */
+export const acceptsIdempotencyKey = ({ method, body, answer, hasSecret }: Endpoint): boolean =>
+  method === "POST" && !hasSecret && !(body instanceof Content) && !(answer instanceof Content);
 
 /** Names of the parameters of an address, in their order. */
 export const parameterNames = (path: string): PathParameter[] =>

@@ -15,7 +15,7 @@ export const beginAccounts = endpoint(
   "POST",
   "/api/people",
   "Makes the first account, the owner's; from then on everybody signs in.",
-  { body: acceptanceSchema },
+  { body: acceptanceSchema, hasSecret: true },
 );
 
 export const changePerson = endpoint(

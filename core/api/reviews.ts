@@ -56,14 +56,14 @@ export const enterReviewAsMember = endpoint(
   "POST",
   "/api/reviews/{review}/enter",
   "Opens a review by one's part in its project, under one's own name; the answer sets its cookie.",
-  { answer: made },
+  { answer: made, hasSecret: true },
 );
 
 export const previewReview = endpoint(
   "POST",
   "/api/review/preview",
   "What a link leads to, without opening it. Its secret stands in the body: addresses are kept in too many places.",
-  { body: z.strictObject({ secret: secretSchema }), answer: reviewPreviewSchema },
+  { body: z.strictObject({ secret: secretSchema }), answer: reviewPreviewSchema, hasSecret: true },
 );
 
 export const openReview = endpoint(
@@ -73,6 +73,7 @@ export const openReview = endpoint(
   {
     body: z.strictObject({ secret: secretSchema, name: nameSchema, password: z.string().max(1000).default("") }),
     answer: made,
+    hasSecret: true,
   },
 );
 

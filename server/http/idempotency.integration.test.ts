@@ -57,16 +57,16 @@ describe("a request with a key", () => {
     await expect(once("o", key, "d", () => Promise.reject(new Error("disk")))).rejects.toThrow("disk");
     expect(await once("o", key, "d", done("now", counted))).toMatchObject({ answer: "now", isRepeated: false });
     const cut = randomUUID();
-    await rows("insert into kept_answer (owner, key, digest) values ('o', $1, 'd')", [cut]);
+    await rows("insert into idempotency_record (owner, key, digest) values ('o', $1, 'd')", [cut]);
     await expect(once("o", cut, "d", done("x", counted))).rejects.toMatchObject({ status: 409 });
-    await rows("update kept_answer set created_at = now() - interval '11 minutes' where key = $1", [cut]);
+    await rows("update idempotency_record set created_at = now() - interval '11 minutes' where key = $1", [cut]);
     expect(await once("o", cut, "d", done("again", counted))).toMatchObject({ answer: "again" });
   });
 
   it("is forgotten after a day", async () => {
     const key = randomUUID();
     await once("o", key, "d", done("old", { times: 0 }));
-    await rows("update kept_answer set created_at = now() - interval '25 hours' where key = $1", [key]);
+    await rows("update idempotency_record set created_at = now() - interval '25 hours' where key = $1", [key]);
     expect(await once("o", key, "d", done("new", { times: 0 }))).toMatchObject({ answer: "new" });
   });
 });

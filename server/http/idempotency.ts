@@ -10,7 +10,7 @@ export interface KeptAnswer {
 const conflict = (status: number, detail: string, headers: Record<string, string> = {}) =>
   new Problem(status, "Idempotency key in use", detail, {}, headers);
 
-/** What is not finished after so long was cut off with the server: it may be sent again. */
+/** A request that is not finished after so long is taken as cut off with the server, and may be sent again. */
 const CUT_OFF = "interval '10 minutes'";
 
 /**
@@ -25,29 +25,29 @@ export async function once(
   work: () => Promise<KeptAnswer>,
 ): Promise<KeptAnswer & { isRepeated: boolean }> {
   await rows(
-    `delete from kept_answer where created_at < now() - interval '1 day'
+    `delete from idempotency_record where created_at < now() - interval '1 day'
        or (status is null and created_at < now() - ${CUT_OFF})`,
   );
   const isNew = await row(
-    "insert into kept_answer (owner, key, digest) values ($1, $2, $3) on conflict do nothing returning 1",
+    "insert into idempotency_record (owner, key, digest) values ($1, $2, $3) on conflict do nothing returning 1",
     [owner, key, digest],
   );
   if (!isNew) return { ...(await kept(owner, key, digest)), isRepeated: true };
   try {
     const made = await work();
-    await rows("update kept_answer set status = $3, answer = $4 where owner = $1 and key = $2", [
+    await rows("update idempotency_record set status = $3, answer = $4 where owner = $1 and key = $2", [
       ...[owner, key, made.status, made.answer],
     ]);
     return { ...made, isRepeated: false };
   } catch (error) {
-    await rows("delete from kept_answer where owner = $1 and key = $2", [owner, key]);
+    await rows("delete from idempotency_record where owner = $1 and key = $2", [owner, key]);
     throw error;
   }
 }
 
 async function kept(owner: string, key: string, digest: string): Promise<KeptAnswer> {
   const found = await row<KeptAnswer & { status: number | null; digest: string }>(
-    "select status, answer, digest from kept_answer where owner = $1 and key = $2",
+    "select status, answer, digest from idempotency_record where owner = $1 and key = $2",
     [owner, key],
   );
   if (found && found.digest !== digest)

@@ -12,7 +12,7 @@ import type { JobContext } from "../queue/job-runner";
 import { log } from "../log";
 import { editWithin, headOf, projectsUsing } from "../projects/projects";
 import { addingCommand, sourceOf } from "../projects/sources";
-import { tell } from "../webhooks/webhooks";
+import { emitWebhookEvent } from "../webhooks/webhooks";
 import { explainDiskFull } from "../storage/free-space";
 
 /** The job: reads the original, writes sound and overview, measures. Safe to run again at any time. */
@@ -80,7 +80,7 @@ export async function prepareSource({ subject: hash, signal, progress, end }: Jo
 /** Tells whoever listens, for each project with it. */
 async function tellMeasured(hash: string, about: Record<string, unknown>, client: Queryable): Promise<void> {
   for (const project of await projectsUsing(hash))
-    await tell("recording.measured", project, { recording: hash, ...about }, client);
+    await emitWebhookEvent("recording.measured", project, { recording: hash, ...about }, client);
 }
 
 /** Says why a recording could not be read. */

@@ -21,7 +21,7 @@ import { Problem } from "../problem";
 import { inProject } from "../people/access";
 import { principal } from "../people/principal";
 import { editWithin, headOf } from "../projects/projects";
-import { tell } from "../webhooks/webhooks";
+import { emitWebhookEvent } from "../webhooks/webhooks";
 import { addingCommand, addSource, isAnalysed, isAwaited } from "../projects/sources";
 
 export const UPLOAD_PATH = "/api/uploads";
@@ -150,7 +150,7 @@ async function finishNow(id: string, again: boolean): Promise<void> {
       await addSource({ hash, name, bytes, project }, isRead, client);
       await editWithin(client, project, { id, base: null, command: addingCommand(hash, name), author: waiting.author });
       await client.query("delete from upload where id = $1", [id]);
-      await tell("recording.arrived", project, { recording: hash, name, bytes }, client);
+      await emitWebhookEvent("recording.arrived", project, { recording: hash, name, bytes }, client);
     }
     await publish({ topic: "project", project }, client);
   });

@@ -28,7 +28,7 @@ import { masterWithSameSound, retag } from "./retag";
 import type { JobContext } from "../queue/job-runner";
 import { dropJob, enqueue, prioritise } from "../queue/queue";
 import { findSources, sourceOf } from "../projects/sources";
-import { tell } from "../webhooks/webhooks";
+import { emitWebhookEvent } from "../webhooks/webhooks";
 import { ensureFreeSpace, explainDiskFull } from "../storage/free-space";
 import { itemRender } from "./item-renders";
 import { cutsWaitingFor, makeCuts, renderProgramme, type MadeCut } from "./programme";
@@ -217,7 +217,7 @@ async function keepMaster({ master: { id }, hash, bytes, result, soundHash, draw
   const { integratedLufs, truePeakDbtp } = figures;
   const pass = verdict?.pass ?? null;
   const about = { master: id, item, deliverable, sha256: hash, pass, integratedLufs, truePeakDbtp };
-  await tell("master.verified", project, about, client);
+  await emitWebhookEvent("master.verified", project, about, client);
 }
 
 interface RenderedFile {

@@ -13,7 +13,7 @@ import { limitedTry, tryKeys } from "../people/try-limits";
 import type { Access } from "../people/access";
 import { hashOfSecret, unknownPrincipal, type Principal } from "../people/principal";
 import { notFound, Problem } from "../problem";
-import { tell } from "../webhooks/webhooks";
+import { emitWebhookEvent } from "../webhooks/webhooks";
 import { factsOfReview } from "./review-facts";
 
 /** Whoever opened a link. */
@@ -237,7 +237,7 @@ export async function decide(
       [guest.review, position, guest.id, hash, approved, words],
     );
     const about = { review: guest.review, file: file.file_name, sha256: hash, approved, by: guest.name, words };
-    await tell("master.reviewed", guest.project, about, client);
+    await emitWebhookEvent("master.reviewed", guest.project, about, client);
   });
   await told(guest, approved ? "approved a master" : "sent a master back", `${file.file_name} ${hash.slice(0, 12)}`);
 }

@@ -57,7 +57,7 @@ describe("a program", () => {
       (await (await make()).json()) as { token: string },
     ];
     expect(second.token).not.toBe(first.token);
-    expect(await rows("select 1 from kept_answer where key = 'token-of-the-night'")).toEqual([]);
+    expect(await rows("select 1 from idempotency_record where key = 'token-of-the-night'")).toEqual([]);
   });
 
   it("reads long lists page by page, each told by a link, and none twice", async () => {

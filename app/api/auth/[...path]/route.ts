@@ -4,7 +4,7 @@ import { accounts } from "@server/people/accounts";
 import { audit } from "@server/people/audit";
 import { principal } from "@server/people/principal";
 import { notFound } from "@server/problem";
-import { libraryRoute } from "../../respond";
+import { plainRoute } from "../../respond";
 
 /** Routes of the accounts library that the page uses; all else is a route of ours. */
 const LET_THROUGH: Record<string, string | null> = {
@@ -18,7 +18,7 @@ const LET_THROUGH: Record<string, string | null> = {
 };
 const MAX_BODY = 64 * 2 ** 10;
 
-const answer = libraryRoute<{ path: string[] }>(anyone, async (request, { path }) => {
+const answer = plainRoute<{ path: string[] }>(anyone, async (request, { path }) => {
   const name = path.join("/");
   const action = LET_THROUGH[name];
   if (action === undefined) throw notFound("address");

@@ -2,17 +2,21 @@ import { projectOfUpload, uploadServer } from "@server/ingest/uploads";
 import { inProject, inStudio } from "@server/people/access";
 import { principal } from "@server/people/principal";
 import { notFound } from "@server/problem";
-import { libraryRoute } from "../../respond";
+import { plainRoute } from "../../respond";
 
-const answer = libraryRoute<{ path?: string[] }>(inStudio("guest", "edit"), async (request, { path: [id] = [] }) => {
-  // A new one says its project in its description: the upload server asks for the role in it.
-  if (id !== undefined) {
-    const project = await projectOfUpload(id);
-    if (project === undefined) throw notFound("upload under way");
-    await inProject("edit", "edit").check(principal(), { project }, request);
-  }
-  return uploadServer().handleWeb(request);
-});
+const answer = plainRoute<{ path?: string[] }>(
+  inStudio("guest", "edit"),
+  async (request, { path: [id] = [] }) => {
+    // A new one says its project in its description: the upload server asks for the role in it.
+    if (id !== undefined) {
+      const project = await projectOfUpload(id);
+      if (project === undefined) throw notFound("upload under way");
+      await inProject("edit", "edit").check(principal(), { project }, request);
+    }
+    return uploadServer().handleWeb(request);
+  },
+  null,
+);
 
 /** Begins an upload that can be taken up again (tus 1.0): its description names the file and the project. */
 export const POST = answer;
