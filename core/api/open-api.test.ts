@@ -61,13 +61,13 @@ describe("the OpenAPI description", () => {
   });
 
   it("tells every command with its fields", () => {
-    const schema = document.components.schemas.Command!;
+    const schema = document.components.schemas.CommandInput!;
     const names = (schema.oneOf as Json[]).map((one) => {
       const whole = (one.$ref ? targetOf(one.$ref as string) : one) as { properties: { type: { const: string } } };
       return whole.properties.type.const;
     });
     expect(names).toEqual(Object.keys(COMMANDS));
-    const { properties } = document.components.schemas.renameItemCommand as { properties: Json };
+    const { properties } = document.components.schemas.renameItemCommandInput as { properties: Json };
     expect(Object.keys(properties)).toEqual(["type", "item", "name"]);
   });
 

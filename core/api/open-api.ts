@@ -1,7 +1,7 @@
 /** The API as an OpenAPI 3.1 description, made from what requests are checked by. */
 import * as z from "zod";
 import { commandSchemas } from "../project/commands";
-import { Content, isKept, parameterNames, PATH_PARAMETERS, type Endpoint } from "./endpoint";
+import { Content, acceptsIdempotencyKey, parameterNames, PATH_PARAMETERS, type Endpoint } from "./endpoint";
 import { ENDPOINTS, type NamedEndpoint } from "./index";
 
 type Json = Record<string, unknown>;
@@ -34,8 +34,11 @@ class Components {
         if (z.globalRegistry.get(zodSchema)?.id === "Command") this.#describeCommand(jsonSchema as Json);
       },
     }) as Json;
-    for (const [name, definition] of Object.entries(($defs ?? {}) as Json)) this.schemas[name] ??= renamed(definition);
-    return renamed(made) as Json;
+    // What is sent may leave out what an answer always has: the two are told apart by name.
+    const suffix = io === "input" ? "Input" : "";
+    for (const [name, definition] of Object.entries(($defs ?? {}) as Json))
+      this.schemas[name + suffix] ??= renamed(definition, suffix);
+    return renamed(made, suffix) as Json;
   }
 
   #describeCommand(described: Json): void {
@@ -45,8 +48,8 @@ class Components {
 }
 
 /** References as OpenAPI has them. */
-const renamed = (schema: unknown): unknown =>
-  JSON.parse(JSON.stringify(schema).replaceAll('"#/$defs/', '"#/components/schemas/'));
+const renamed = (schema: unknown, suffix: string): unknown =>
+  JSON.parse(JSON.stringify(schema).replaceAll(/"#\/\$defs\/([^"]+)"/g, `"#/components/schemas/$1${suffix}"`));
 
 const binary = (mediaTypes: readonly string[]): Json =>
   Object.fromEntries(mediaTypes.map((type) => [type, { schema: { type: "string", format: "binary" } }]));
@@ -64,7 +67,7 @@ function parametersOf(endpoint: Endpoint, components: Components): Json[] {
     ...{ name, in: "query", required: required.includes(name) },
     schema,
   }));
-  const key = isKept(endpoint) ? [{ $ref: "#/components/parameters/IdempotencyKey" }] : [];
+  const key = acceptsIdempotencyKey(endpoint) ? [{ $ref: "#/components/parameters/IdempotencyKey" }] : [];
   return [...inPath, ...inQuery, ...key];
 }
 
