@@ -1,4 +1,5 @@
 /** `resonum push`: recordings into a project of a studio. */
+import { randomUUID } from "node:crypto";
 import { createReadStream } from "node:fs";
 import { stat } from "node:fs/promises";
 import { basename } from "node:path";
@@ -9,7 +10,16 @@ import type { Source } from "@core/project/views";
 import { hashFile } from "@server/storage/byte-files";
 import { filesIn } from "../files";
 import { CliProblem, ERROR, print, printJson } from "../outcome";
-import { projectOf, projectsNamed, remoteProblem, serverOf, studioOf, until, type RemoteOptions } from "./studio";
+import {
+  projectOf,
+  projectsNamed,
+  remoteProblem,
+  serverOf,
+  showWait,
+  studioOf,
+  until,
+  type RemoteOptions,
+} from "./studio";
 
 export interface PushOptions extends RemoteOptions {
   template?: string;
@@ -34,7 +44,13 @@ async function projectFor(client: ApiClient, options: PushOptions): Promise<stri
   const known = TEMPLATES.find(({ id }) => id === template);
   if (!known)
     throw new CliProblem(`There is no template “${template}”: ${TEMPLATES.map(({ id }) => id).join(", ")} are known.`);
-  return (await client.call("POST /api/projects", { body: { name: project, template: known.id } })).id;
+  return (
+    await client.call(
+      "POST /api/projects",
+      { body: { name: project, template: known.id } },
+      { idempotencyKey: randomUUID() },
+    )
+  ).id;
 }
 
 /** Sends a file; what is interrupted goes on where it was. */
@@ -47,6 +63,8 @@ async function upload(file: string, project: string, options: PushOptions): Prom
       retryDelays: RETRY_DELAYS_MS,
       metadata: { filename: basename(file), project },
       headers: token ? { Authorization: `Bearer ${token}` } : {},
+      onProgress: (sent, bytes) =>
+        showWait(`sending ${basename(file)} ${bytes ? Math.round((100 * sent) / bytes) : 0} %`, options),
       onSuccess: () => resolve(),
       onError: (error) => {
         const said = "originalResponse" in error ? error.originalResponse?.getBody()?.trim() : undefined;
@@ -70,10 +88,12 @@ export async function pushOne(client: ApiClient, file: string, project: string, 
   const before = await found();
   if (before) return { file, hash, state: "there already", problem: before.problem };
   await upload(file, project, options);
+  showWait(`${basename(file)} is read and measured …`, options);
   const source = await until(async () => {
     const source = await found();
     return source && isRead(source) ? source : undefined;
   });
+  showWait("", options);
   return { file, hash, state: source.state === "ready" ? "taken in" : "failed", problem: source.problem };
 }
 

@@ -1,10 +1,11 @@
 /** `resonum render --server`: what of a project is not rendered as it is now, and waits for it. */
+import { randomUUID } from "node:crypto";
 import type { ApiClient } from "@core/api/client";
 import type { WantedMaster } from "@core/project/views";
 import { formatDb } from "@core/audio/format";
 import { CliProblem, ERROR, FAILS_SPEC, print, printJson } from "../outcome";
 import { fetchMasters } from "./fetch";
-import { projectOf, remoteProblem, studioOf, until, type RemoteOptions } from "./studio";
+import { projectOf, remoteProblem, showWait, studioOf, until, type RemoteOptions } from "./studio";
 
 export interface RemoteRenderOptions extends RemoteOptions {
   out?: string;
@@ -14,17 +15,23 @@ const isUnderWay = ({ master }: WantedMaster): boolean => master?.state === "wai
 const isDone = ({ current, master }: WantedMaster): boolean => current && master?.state === "done";
 
 /** Asks for what is missing, and waits until nothing of it is under way. */
-export async function renderProjectThere(client: ApiClient, project: string): Promise<WantedMaster[]> {
+export async function renderProjectThere(
+  client: ApiClient,
+  project: string,
+  options: RemoteOptions,
+): Promise<WantedMaster[]> {
   const wanted = await client.call("GET /api/projects/{project}/masters", { params: { project } });
   const missing = wanted.filter((one) => one.ready && !isDone(one) && !(one.current && isUnderWay(one)));
-  if (missing.length > 0)
-    await client.call("POST /api/projects/{project}/masters", {
-      params: { project },
-      body: { masters: missing.map((one) => ({ item: one.item_id, deliverable: one.deliverable_id })) },
-    });
+  if (missing.length > 0) {
+    const masters = missing.map((one) => ({ item: one.item_id, deliverable: one.deliverable_id }));
+    const request = { params: { project }, body: { masters } };
+    await client.call("POST /api/projects/{project}/masters", request, { idempotencyKey: randomUUID() });
+  }
   return until(async () => {
     const masters = await client.call("GET /api/projects/{project}/masters", { params: { project } });
-    return masters.some((one) => one.current && isUnderWay(one)) ? undefined : masters;
+    const left = masters.filter((one) => one.current && isUnderWay(one)).length;
+    showWait(left > 0 ? `${masters.length - left} of ${masters.length} masters are done …` : "", options);
+    return left > 0 ? undefined : masters;
   });
 }
 
@@ -59,7 +66,7 @@ export async function renderThere(options: RemoteRenderOptions): Promise<void> {
   const client = studioOf(options);
   try {
     const project = await projectOf(client, options);
-    const outcomes = (await renderProjectThere(client, project)).map(outcomeOf);
+    const outcomes = (await renderProjectThere(client, project, options)).map(outcomeOf);
     if (outcomes.length === 0) throw new CliProblem("The project has nothing to deliver: no item, or no deliverable.");
     const fetched = options.out === undefined ? [] : await fetchMasters(client, project, options.out);
     if (options.json) printJson({ project, masters: outcomes, fetched });

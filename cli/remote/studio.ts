@@ -11,6 +11,9 @@ export interface RemoteOptions {
   json?: boolean;
 }
 
+/** A server that is started again is back within these. */
+const RETRIES = 5;
+
 const LOOPBACK = /^(127\.\d+\.\d+\.\d+|localhost|\[::1\])$/;
 const UUID = /^[\da-f]{8}(-[\da-f]{4}){3}-[\da-f]{12}$/i;
 
@@ -31,7 +34,8 @@ export function serverOf({
 }
 
 /** @throws CliProblem */
-export const studioOf = (options: RemoteOptions): ApiClient => new ApiClient(serverOf(options));
+export const studioOf = (options: RemoteOptions): ApiClient =>
+  new ApiClient({ ...serverOf(options), retries: RETRIES });
 
 /** Every project that may be seen, page by page. */
 async function* projectsOf(client: ApiClient): AsyncGenerator<ProjectSummary> {
@@ -74,4 +78,9 @@ export async function until<Answer>(ask: () => Promise<Answer | undefined>): Pro
     if (answer !== undefined) return answer;
     await new Promise((resume) => setTimeout(resume, POLL_MS));
   }
+}
+
+/** How far a wait is, on one line of the terminal; empty words take it away. Nothing where nobody looks. */
+export function showWait(words: string, { json }: RemoteOptions): void {
+  if (!json && process.stderr.isTTY) process.stderr.write(`\r\x1b[K${words}`);
 }

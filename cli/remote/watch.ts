@@ -19,7 +19,7 @@ export async function pushAndFetch(
     const client = studioOf(options);
     const project = await projectOf(client, options);
     const pushed = await pushOne(client, path, project, options);
-    const masters = pushed.state === "failed" ? [] : await renderProjectThere(client, project);
+    const masters = pushed.state === "failed" ? [] : await renderProjectThere(client, project, options);
     const fetched = (await fetchMasters(client, project, options.out)).filter(({ state }) => state === "fetched");
     if (!options.json) {
       print(`${pushed.state.padEnd(15)}${path}${pushed.problem ? `: ${pushed.problem}` : ""}`);

@@ -2,9 +2,9 @@
 import {
   ApiClient,
   ApiProblem,
-  type AnswerTo,
-  type AskedArguments,
-  type AskedOf,
+  type ResponseFrom,
+  type RequestArguments,
+  type RequestTo,
   type CallOptions,
 } from "@core/api/client";
 import type { EndpointKey } from "@core/api";
@@ -15,20 +15,20 @@ export { ApiProblem };
 const client = new ApiClient();
 
 /** @param key method and address of an endpoint @throws ApiProblem */
-export const api = <Key extends EndpointKey>(key: Key, ...[asked]: AskedArguments<Key>): Promise<AnswerTo<Key>> =>
+export const api = <Key extends EndpointKey>(key: Key, ...[asked]: RequestArguments<Key>): Promise<ResponseFrom<Key>> =>
   noticing(key, client.call(key, asked));
 
 /** The same of what can be given up while it is worked on. @throws ApiProblem, AbortError */
 export const apiUntil = <Key extends EndpointKey>(
   key: Key,
-  asked: AskedOf<Key>,
+  asked: RequestTo<Key>,
   signal: AbortSignal,
-): Promise<AnswerTo<Key>> => noticing(key, client.call(key, asked, { signal }));
+): Promise<ResponseFrom<Key>> => noticing(key, client.call(key, asked, { signal }));
 
 /** What is no JSON. @throws ApiProblem */
 export const apiContent = <Key extends EndpointKey>(
   key: Key,
-  asked?: AskedOf<Key>,
+  asked?: RequestTo<Key>,
   options?: CallOptions,
 ): Promise<Response> => noticing(key, client.open(key, asked, options));
 
@@ -43,7 +43,7 @@ async function noticing<Answer>(key: EndpointKey, answer: Promise<Answer>): Prom
 }
 
 /** Where something is, for links and players. */
-export const addressOf = <Key extends EndpointKey>(key: Key, ...asked: AskedArguments<Key>): string =>
+export const addressOf = <Key extends EndpointKey>(key: Key, ...asked: RequestArguments<Key>): string =>
   client.address(key, ...asked);
 
 export const blobUrl = (hash: string): string => addressOf("GET /api/blobs/{hash}", { params: { hash } });

@@ -1,5 +1,5 @@
 /** A file as the body of a request, with how much of it has gone: `fetch` does not tell that. */
-import { ApiProblem, type AnswerTo } from "@core/api/client";
+import { ApiProblem, type ResponseFrom } from "@core/api/client";
 import type { EndpointKey } from "@core/api";
 
 /** @param onSent told the share of the file that was sent @throws ApiProblem */
@@ -7,7 +7,7 @@ export const sendFile = <Key extends EndpointKey>(
   key: Key,
   file: Blob,
   onSent: (share: number) => void,
-): Promise<AnswerTo<Key>> =>
+): Promise<ResponseFrom<Key>> =>
   new Promise((resolve, reject) => {
     const request = new XMLHttpRequest();
     const [method, path] = key.split(" ") as [string, string];
@@ -16,7 +16,7 @@ export const sendFile = <Key extends EndpointKey>(
     request.upload.onprogress = ({ loaded, total }) => onSent(total > 0 ? loaded / total : 1);
     request.onload = () => {
       const answer = parsed(request.responseText);
-      if (request.status >= 200 && request.status < 300) return resolve(answer as AnswerTo<Key>);
+      if (request.status >= 200 && request.status < 300) return resolve(answer as ResponseFrom<Key>);
       const { title = "Failed", detail = `The server answered ${request.status}.` } = answer;
       reject(new ApiProblem(request.status, title, detail));
     };
