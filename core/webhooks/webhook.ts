@@ -54,18 +54,23 @@ export const RETRY_SECONDS = [5, 30, 120, 600, 3600, 3 * 3600, 8 * 3600, 24 * 36
 /** Seconds until the next try; `null` after the last. @param attempts so many were made */
 export const retryAfter = (attempts: number): number | null => RETRY_SECONDS[attempts - 1] ?? null;
 
-const PRIVATE =
-  /^(10\.|192\.168\.|172\.(1[6-9]|2\d|3[01])\.|127\.|localhost$|\[::1\]$|\[f[cd])|\.(local|internal|lan)$/i;
-/** Of machines about themselves, not of anybody who listens. */
-const LINK_LOCAL = /^(169\.254\.|0\.|\[fe80:|\[::\]$)/i;
+const IPV4 = /^\d+\.\d+\.\d+\.\d+$/;
+const PRIVATE_IPV4 = /^(10\.|192\.168\.|172\.(1[6-9]|2\d|3[01])\.|127\.)/;
+const PRIVATE_NAME = /^(localhost|\[::1\]|\[f[cd][\da-f:]*\])$|\.(local|internal|lan)$/i;
+
+const isPrivate = (host: string): boolean => (IPV4.test(host) ? PRIVATE_IPV4 : PRIVATE_NAME).test(host);
+
+/** Whether an IP address is one of a machine about itself (link-local, unspecified), of nobody who listens. */
+export const isLinkLocal = (address: string): boolean =>
+  /^(::ffff:)?(169\.254\.|0\.)\d|^fe[89ab]|^::$|^::ffff:a9fe:/i.test(address);
 
 /** Why nothing can be sent to an address; `null` where it can. */
 export function webhookUrlProblem(text: string): string | null {
   const url = URL.parse(text);
   if (!url || !/^https?:$/.test(url.protocol)) return "an address that begins with “https://” is asked for";
   if (url.username || url.password) return "an address without name and password is asked for";
-  if (LINK_LOCAL.test(url.hostname)) return "this is an address of a machine about itself";
-  if (url.protocol === "http:" && !PRIVATE.test(url.hostname))
+  if (isLinkLocal(url.hostname.replace(/^\[|\]$/g, ""))) return "this is an address of a machine about itself";
+  if (url.protocol === "http:" && !isPrivate(url.hostname))
     return "outside of the studio's own network it has to be “https://”";
   return null;
 }

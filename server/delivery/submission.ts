@@ -12,7 +12,7 @@ import { deliveryOf, deliveryOfDocument, type Delivery } from "./documents";
 import { notFound, Problem } from "../problem";
 import { openProject } from "../projects/projects";
 import { enqueue } from "../queue/queue";
-import { tell } from "../webhooks/webhooks";
+import { emitWebhookEvent } from "../webhooks/webhooks";
 import { receivers } from "./receivers";
 
 const COLUMNS =
@@ -108,5 +108,10 @@ async function settle(id: string, state: Submission["state"], problem: string | 
   if (!settled) return;
   const { project_id: project, receiver, deliverable_id: deliverable } = settled;
   await publish({ topic: "project", project }, client);
-  await tell("masters.submitted", project, { submission: id, receiver, deliverable, state, problem }, client);
+  await emitWebhookEvent(
+    "masters.submitted",
+    project,
+    { submission: id, receiver, deliverable, state, problem },
+    client,
+  );
 }

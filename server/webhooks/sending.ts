@@ -1,17 +1,18 @@
 /** Sends what happened to whoever wants to hear of it: signed, tried again at longer and longer waits, and noted. */
 import { createHmac } from "node:crypto";
+import { lookup } from "node:dns/promises";
 import { setTimeout as pause } from "node:timers/promises";
-import { retryAfter } from "@core/webhooks/webhook";
+import { isLinkLocal, retryAfter } from "@core/webhooks/webhook";
 import { row, rows } from "../db/database";
 import { log } from "../log";
 
 const TIMEOUT_MS = 10_000;
 const AT_A_TIME = 8;
-/** Who takes it has so long; then it is somebody else's to send. */
-const HELD_SECONDS = 60;
+/** Lease of a delivery: after so long without an outcome another worker sends it. */
+const LEASE_SECONDS = 60;
 const GONE = 410;
-const LOOK_MS = 1000;
-const KEPT = "interval '30 days'";
+const POLL_MS = 1000;
+const RETENTION = "interval '30 days'";
 
 interface Due {
   id: string;
@@ -34,15 +35,22 @@ const takeDue = (): Promise<Due[]> =>
     `with due as (
        select id from webhook_delivery where state = 'waiting' and next_at <= now()
        order by next_at limit ${AT_A_TIME} for update skip locked)
-     update webhook_delivery d set attempts = attempts + 1, next_at = now() + interval '${HELD_SECONDS} seconds'
+     update webhook_delivery d set attempts = attempts + 1, next_at = now() + interval '${LEASE_SECONDS} seconds'
      from due, webhook where d.id = due.id and webhook.id = d.webhook_id
      returning d.id, d.webhook_id, url, secret, body, attempts`,
   );
+
+/** Whether a name leads to an address that nothing is sent to, whatever it led to when it was given. */
+async function leadsToItself(url: string): Promise<boolean> {
+  const host = new URL(url).hostname.replace(/^\[|\]$/g, "");
+  return (await lookup(host, { all: true })).some(({ address }) => isLinkLocal(address));
+}
 
 /** @returns what was answered, or why nothing was */
 async function send({ id, url, secret, body }: Due): Promise<{ status: number | null; problem: string | null }> {
   const timestamp = Math.floor(Date.now() / 1000);
   try {
+    if (await leadsToItself(url)) return { status: null, problem: "Its name leads to an address that is refused." };
     const answer = await fetch(url, {
       method: "POST",
       // An address that leads elsewhere was not the one that was agreed upon.
@@ -94,13 +102,13 @@ export async function sendDue(): Promise<number> {
 
 /** Sends what becomes due, until stopped. */
 export async function keepSending(signal: AbortSignal): Promise<void> {
-  for (let looks = 0; !signal.aborted; looks++) {
+  for (let polls = 0; !signal.aborted; polls++) {
     try {
       await sendDue();
-      if (looks % 3600 === 0) await rows(`delete from webhook_delivery where created_at < now() - ${KEPT}`);
+      if (polls % 3600 === 0) await rows(`delete from webhook_delivery where created_at < now() - ${RETENTION}`);
     } catch (error) {
       log.warn({ error: (error as Error).message }, "webhooks were not sent");
     }
-    await pause(LOOK_MS, undefined, { signal }).catch(() => undefined);
+    await pause(POLL_MS, undefined, { signal }).catch(() => undefined);
   }
 }

@@ -7,7 +7,7 @@ import { RETRY_SECONDS } from "@core/webhooks/webhook";
 import { migrate, row, rows, transaction } from "../db/database";
 import { createProject } from "../projects/projects";
 import { sendDue } from "./sending";
-import { createWebhook, deliveriesOf, listWebhooks, removeWebhook, tell, testWebhook } from "./webhooks";
+import { createWebhook, deliveriesOf, emitWebhookEvent, listWebhooks, removeWebhook, testWebhook } from "./webhooks";
 
 interface Received {
   headers: IncomingHttpHeaders;
@@ -49,7 +49,7 @@ describe("what happens", () => {
   it("is sent once, signed so that whoever has the secret can prove it", async () => {
     const { id, secret } = await listening();
     const { id: project } = await createProject("Tide", "music", "test");
-    await tell("master.verified", project, { master: "m", pass: true });
+    await emitWebhookEvent("master.verified", project, { master: "m", pass: true });
     expect(await sendDue()).toBe(1);
     expect(await sendDue()).toBe(0);
     const [{ headers, body }] = received as [Received];
@@ -72,9 +72,9 @@ describe("what happens", () => {
     const { id: project } = await createProject("Mine", "music", "test");
     const { id: other } = await createProject("Other", "music", "test");
     const { id } = await listening(project);
-    await tell("master.verified", other, {});
-    await tell("masters.submitted", project, {});
-    await tell("recording.arrived", project, {});
+    await emitWebhookEvent("master.verified", other, {});
+    await emitWebhookEvent("masters.submitted", project, {});
+    await emitWebhookEvent("recording.arrived", project, {});
     expect(await sendDue()).toBe(1);
     expect((await deliveriesOf(id, null)).map(({ event }) => event)).toEqual(["recording.arrived"]);
   });
@@ -83,7 +83,7 @@ describe("what happens", () => {
     await listening();
     const { id: project } = await createProject("Undone", "music", "test");
     const undone = transaction(async (client) => {
-      await tell("recording.arrived", project, {}, client);
+      await emitWebhookEvent("recording.arrived", project, {}, client);
       throw new Error("undone");
     });
     await expect(undone).rejects.toThrow("undone");
@@ -133,9 +133,9 @@ describe("an address that does not take it", () => {
     const { id } = await listening();
     const { id: project } = await createProject("Gone", "music", "test");
     answer = () => 410;
-    await tell("recording.arrived", project, {});
+    await emitWebhookEvent("recording.arrived", project, {});
     await sendDue();
-    await tell("recording.arrived", project, {});
+    await emitWebhookEvent("recording.arrived", project, {});
     expect(await sendDue()).toBe(0);
     expect((await listWebhooks()).find((one) => one.id === id)).toMatchObject({ gone: true, waiting: 0 });
   });
@@ -152,7 +152,7 @@ describe("several workers", () => {
   it("send each of a hundred once", async () => {
     await listening();
     const { id: project } = await createProject("Busy", "music", "test");
-    for (let i = 0; i < 100; i++) await tell("recording.arrived", project, { i });
+    for (let i = 0; i < 100; i++) await emitWebhookEvent("recording.arrived", project, { i });
     await Promise.all([sendDue(), sendDue(), sendDue(), sendDue()]);
     const numbers = received.map(({ body }) => (JSON.parse(body) as { data: { i: number } }).data.i);
     expect(numbers.sort((a, b) => a - b)).toEqual(Array.from({ length: 100 }, (_, i) => i));

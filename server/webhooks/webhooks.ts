@@ -52,7 +52,7 @@ export async function testWebhook(id: string): Promise<void> {
  * Has it sent to everybody who wants to hear of it, in the transaction in which it happens: what is not kept is not
  * told, and what is kept is told for certain.
  */
-export async function tell(
+export async function emitWebhookEvent(
   event: WebhookEvent,
   project: string,
   data: Record<string, unknown>,

@@ -48,6 +48,7 @@ const worker = (more: Partial<WorkerView>): WorkerView => ({
 });
 async function shown(view: Partial<OperationsView> = {}, answers: Record<string, unknown> = {}) {
   const asked = answering({
+    "GET projects": [],
     "GET webhooks": [],
     "GET operations": { ...VIEW, ...view },
     "GET operations/health": CHECKS,

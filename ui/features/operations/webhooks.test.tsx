@@ -26,20 +26,27 @@ const delivery = (more: Partial<WebhookDelivery>): WebhookDelivery => ({
 
 describe("webhooks", () => {
   it("are made for an address and what is chosen, and the secret is shown once", async () => {
-    const asked = answering({ "GET webhooks": [], "POST webhooks": { ...webhook(), secret: "whsec_only-once" } });
+    const asked = answering({
+      "GET projects": [{ id: "p", name: "Tide" }],
+      "GET webhooks": [],
+      "POST webhooks": { ...webhook(), secret: "whsec_only-once" },
+    });
     show(<Webhooks />);
     await userEvent.type(screen.getByRole("textbox", { name: "Address" }), "https://planner.example/hooks/sound");
     await userEvent.click(screen.getByRole("checkbox", { name: "Arrived" }));
+    expect(screen.getByText("Nothing is sent anywhere yet.")).toBeTruthy();
+    await userEvent.selectOptions(screen.getByLabelText("of"), "Tide");
     await userEvent.click(screen.getByRole("button", { name: "Add" }));
     expect(await screen.findByDisplayValue("whsec_only-once")).toBeTruthy();
     expect(asked.find(({ method }) => method === "POST")!.body).toEqual({
       url: "https://planner.example/hooks/sound",
       events: ["master.verified", "recording.arrived"],
+      project: "p",
     });
   });
 
   it("say what is wrong with an address before it is sent, and ask for an event", async () => {
-    answering({ "GET webhooks": [] });
+    answering({ "GET projects": [], "GET webhooks": [] });
     show(<Webhooks />);
     const add = () => screen.getByRole("button", { name: "Add" }).hasAttribute("disabled");
     expect(add()).toBe(true);
@@ -56,6 +63,7 @@ describe("webhooks", () => {
   it("tell what was sent and what became of it; a test is sent, and one is removed", async () => {
     const soon = new Date(Date.now() + 125_000).toISOString();
     const asked = answering({
+      "GET projects": [],
       "GET webhooks": [webhook({ waiting: 1 })],
       "GET webhooks/w/deliveries": [
         delivery({ id: "1", state: "waiting", attempts: 2, status: 500, problem: "It answered 500.", next_at: soon }),
@@ -76,9 +84,28 @@ describe("webhooks", () => {
     expect(changes).toEqual(["POST webhooks/w/test", "DELETE webhooks/w"]);
   });
 
-  it("of an address that is gone say so", async () => {
-    answering({ "GET webhooks": [webhook({ gone: true, project_id: "p" })] });
+  it("lead from the latest deliveries to the earlier ones", async () => {
+    const many = Array.from({ length: 50 }, (_, i) => delivery({ id: `d${i}` }));
+    answering({
+      "GET projects": [],
+      "GET webhooks": [webhook()],
+      "GET webhooks/w/deliveries": many,
+      "GET webhooks/w/deliveries?before=d49": [delivery({ id: "old", status: 204 })],
+    });
     show(<Webhooks />);
-    expect(await screen.findByText(/of one project · its address is gone/)).toBeTruthy();
+    await userEvent.click(await screen.findByRole("button", { name: "What was sent" }));
+    await userEvent.click(await screen.findByRole("button", { name: "Earlier ones" }));
+    expect(await screen.findByText("answered 204")).toBeTruthy();
+    expect(screen.getAllByText("answered 200")).toHaveLength(50);
+    expect(screen.queryByRole("button", { name: "Earlier ones" })).toBeNull();
+  });
+
+  it("of an address that is gone say so", async () => {
+    answering({
+      "GET projects": [{ id: "p", name: "Tide" }],
+      "GET webhooks": [webhook({ gone: true, project_id: "p" })],
+    });
+    show(<Webhooks />);
+    expect(await screen.findByText(/of “Tide” · its address is gone/)).toBeTruthy();
   });
 });

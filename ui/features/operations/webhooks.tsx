@@ -1,6 +1,6 @@
 "use client";
 
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useInfiniteQuery, useQuery, useQueryClient } from "@tanstack/react-query";
 import { formatDistanceToNowStrict } from "date-fns";
 import Link from "next/link";
 import { useState } from "react";
@@ -17,7 +17,7 @@ import {
 import { api } from "@ui/api/api";
 import { told } from "@ui/api/told";
 import { Button } from "@ui/design-system/button";
-import { CheckboxField } from "@ui/design-system/controls";
+import { CheckboxField, Select } from "@ui/design-system/controls";
 import { ComplianceMark } from "@ui/design-system/compliance-mark";
 import { ProblemLine } from "@ui/design-system/problem-line";
 import { TextField } from "@ui/design-system/text-field";
@@ -25,6 +25,8 @@ import { SecretShown } from "@ui/features/people/secret-shown";
 
 const KEY = ["operations", "webhooks"];
 const LOOK_MS = 5000;
+/** So many deliveries are told at a time. */
+const PAGE = 50;
 
 /** Addresses that what happens is sent to, and what became of it. */
 export function Webhooks() {
@@ -34,6 +36,8 @@ export function Webhooks() {
     queryFn: () => api("GET /api/webhooks"),
     refetchInterval: LOOK_MS,
   });
+  const { data: projects = [] } = useQuery({ queryKey: ["projects"], queryFn: () => api("GET /api/projects") });
+  const names = new Map(projects.map(({ id, name }) => [id, name]));
   const [secret, setSecret] = useState<string | null>(null);
   const again = () => client.invalidateQueries({ queryKey: KEY });
   return (
@@ -50,6 +54,7 @@ export function Webhooks() {
       </div>
       <ProblemLine words={error?.message ?? null} />
       <NewWebhook
+        names={names}
         onMade={(made) => {
           setSecret(made);
           void again();
@@ -58,10 +63,11 @@ export function Webhooks() {
       {secret && (
         <SecretShown label="The secret that signs it, told this once" secret={secret} onDone={() => setSecret(null)} />
       )}
+      {webhooks?.length === 0 && <p className="text-soft">Nothing is sent anywhere yet.</p>}
       {webhooks && webhooks.length > 0 && (
         <ul className="border border-hair bg-sheet" data-testid="webhooks">
           {webhooks.map((webhook) => (
-            <WebhookRow key={webhook.id} webhook={webhook} onChanged={again} />
+            <WebhookRow key={webhook.id} webhook={webhook} names={names} onChanged={again} />
           ))}
         </ul>
       )}
@@ -69,7 +75,14 @@ export function Webhooks() {
   );
 }
 
-function WebhookRow({ webhook, onChanged }: { webhook: Webhook; onChanged: () => Promise<void> }) {
+interface RowProps {
+  webhook: Webhook;
+  /** Of projects, by their ids. */
+  names: ReadonlyMap<string, string>;
+  onChanged: () => Promise<void>;
+}
+
+function WebhookRow({ webhook, names, onChanged }: RowProps) {
   const { id, url, events, gone, waiting, project_id: project } = webhook;
   const [isOpen, setOpen] = useState(false);
   const params = { webhook: id };
@@ -85,7 +98,7 @@ function WebhookRow({ webhook, onChanged }: { webhook: Webhook; onChanged: () =>
         </span>
         <span className="text-soft">
           {events.map((event) => WEBHOOK_EVENT_LABELS[event].name.toLowerCase()).join(", ")}
-          {project && " of one project"}
+          {project && ` of “${names.get(project) ?? "a project"}”`}
           {gone ? " · its address is gone" : waiting > 0 ? ` · ${waiting} waiting` : ""}
         </span>
         <span className="flex">
@@ -125,17 +138,22 @@ function outcomeWords({ state, status, problem, attempts, next_at: next }: Webho
 }
 
 function Deliveries({ webhook }: { webhook: string }) {
-  const { data, error } = useQuery({
+  const { data, error, hasNextPage, fetchNextPage, isFetchingNextPage } = useInfiniteQuery({
     queryKey: [...KEY, webhook],
-    queryFn: () => api("GET /api/webhooks/{webhook}/deliveries", { params: { webhook }, query: {} }),
+    initialPageParam: undefined as string | undefined,
+    queryFn: ({ pageParam: before }) =>
+      api("GET /api/webhooks/{webhook}/deliveries", { params: { webhook }, query: { before } }),
+    getNextPageParam: (page) => (page.length < PAGE ? undefined : page.at(-1)!.id),
     refetchInterval: LOOK_MS,
   });
+  const deliveries = data?.pages.flat();
   return (
     <div className="border-t border-grid px-3 py-1.5">
       <ProblemLine words={error?.message ?? null} />
-      {data?.length === 0 && <p className="text-soft">Nothing was sent there yet.</p>}
+      {!deliveries && !error && <p className="text-soft">Reading what was sent …</p>}
+      {deliveries?.length === 0 && <p className="text-soft">Nothing was sent there yet.</p>}
       <ul>
-        {data?.map((delivery) => (
+        {deliveries?.map((delivery) => (
           <li key={delivery.id} className="grid grid-cols-[110px_110px_1fr] items-center gap-3 py-0.5">
             <span className="flex items-center gap-2">
               <ComplianceMark status={MARKS[delivery.state]} /> {eventWords(delivery.event)}
@@ -145,17 +163,31 @@ function Deliveries({ webhook }: { webhook: string }) {
           </li>
         ))}
       </ul>
+      {hasNextPage && (
+        <Button className="mt-1" disabled={isFetchingNextPage} onClick={() => void fetchNextPage()}>
+          Earlier ones
+        </Button>
+      )}
     </div>
   );
 }
 
-function NewWebhook({ onMade }: { onMade: (secret: string) => void }) {
+interface NewProps {
+  /** Of projects, by their ids. */
+  names: ReadonlyMap<string, string>;
+  onMade: (secret: string) => void;
+}
+
+function NewWebhook({ names, onMade }: NewProps) {
   const [url, setUrl] = useState("");
   const [events, setEvents] = useState<readonly WebhookEvent[]>(["master.verified"]);
+  const [project, setProject] = useState("");
   const typed = url.trim();
   const problem = typed === "" ? null : webhookUrlProblem(typed);
   const make = async () => {
-    const { secret } = await api("POST /api/webhooks", { body: { url: typed, events } });
+    const { secret } = await api("POST /api/webhooks", {
+      body: { url: typed, events, ...(project ? { project } : {}) },
+    });
     setUrl("");
     onMade(secret);
   };
@@ -173,7 +205,7 @@ function NewWebhook({ onMade }: { onMade: (secret: string) => void }) {
         value={url}
         onChange={setUrl}
         maxLength={2000}
-        className="w-80"
+        className="w-72"
       />
       <fieldset className="flex h-8 items-center gap-3">
         <legend className="sr-only">What is sent</legend>
@@ -187,6 +219,17 @@ function NewWebhook({ onMade }: { onMade: (secret: string) => void }) {
           />
         ))}
       </fieldset>
+      <label className="flex h-8 items-center gap-2 text-label text-soft">
+        of
+        <Select
+          label="of"
+          value={project}
+          options={["", ...names.keys()]}
+          words={(id) => names.get(id) ?? "all projects"}
+          onChange={setProject}
+          className="h-8 max-w-44 text-body text-ink"
+        />
+      </label>
       <Button
         kind="main"
         type="submit"
