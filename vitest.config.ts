@@ -1,3 +1,4 @@
+import { readdirSync, readFileSync } from "node:fs";
 import { fileURLToPath } from "node:url";
 import { defineConfig } from "vitest/config";
 
@@ -8,7 +9,22 @@ const alias = Object.fromEntries(["core", "playback", "server", "ui", "demo"].ma
 const INTEGRATION = "**/*.integration.test.{ts,mjs}";
 
 /** What a person sees and presses, in a document without a browser. */
-const COMPONENTS = "ui/**/*.test.tsx";
+const COMPONENTS = readdirSync(part("ui"), { recursive: true, encoding: "utf8" })
+  .filter((file) => file.endsWith(".test.tsx"))
+  .map((file) => `ui/${file}`);
+/** Files that put other modules in place of some: those must not be loaded already. */
+const replacesModules = (file: string) => readFileSync(part(file), "utf8").includes("vi.mock(");
+
+const components = (name: string, include: string[], isolate: boolean) => ({
+  resolve: { alias },
+  test: {
+    ...{ name, include, isolate },
+    environment: "happy-dom",
+    testTimeout: 60_000,
+    setupFiles: "tests/components/setup.ts",
+    pool: "threads" as const,
+  },
+});
 
 export default defineConfig({
   test: {
@@ -20,24 +36,19 @@ export default defineConfig({
         test: {
           name: "unit",
           include: ["{core,playback,server,ui,cli,demo,receivers,scripts}/**/*.test.{ts,tsx,mjs}"],
-          exclude: [INTEGRATION, COMPONENTS],
+          exclude: [INTEGRATION, ...COMPONENTS],
           testTimeout: 120_000,
           pool: "threads",
           // Modules are loaded once a worker: they keep nothing that a test could find changed.
           isolate: false,
         },
       },
-      {
-        resolve: { alias },
-        test: {
-          name: "components",
-          include: [COMPONENTS],
-          environment: "happy-dom",
-          testTimeout: 60_000,
-          setupFiles: "tests/components/setup.ts",
-          pool: "threads",
-        },
-      },
+      components(
+        "components",
+        COMPONENTS.filter((file) => !replacesModules(file)),
+        false,
+      ),
+      components("components-replaced", COMPONENTS.filter(replacesModules), true),
       {
         resolve: { alias },
         test: {

@@ -7,7 +7,8 @@ import { layoutNamed } from "@core/audio/layout";
 import { framesOf } from "@core/audio/units";
 
 export type ConformanceRequest =
-  { type: "run"; sampleRate: number } | { type: "write"; sampleRate: number; id: string; signal: number };
+  | { type: "run"; sampleRate: number }
+  | { type: "write"; sampleRate: number; id: string; signal: number };
 
 export type ConformanceAnswer =
   | { type: "results"; results: ConformanceResult[] }

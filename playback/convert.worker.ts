@@ -19,7 +19,9 @@ export interface ConvertRequest {
 }
 
 export type ConvertAnswer =
-  { type: "progress"; fraction: number } | { type: "done"; file: Blob } | { type: "failed"; message: string };
+  | { type: "progress"; fraction: number }
+  | { type: "done"; file: Blob }
+  | { type: "failed"; message: string };
 
 const scope = self as unknown as DedicatedWorkerGlobalScope;
 const answer = (message: ConvertAnswer) => scope.postMessage(message);

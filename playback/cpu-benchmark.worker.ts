@@ -17,7 +17,9 @@ export interface ProcessorCost {
 }
 
 export type BenchmarkAnswer =
-  { type: "done"; costs: ProcessorCost[] } | { type: "progress" } | { type: "failed"; message: string };
+  | { type: "done"; costs: ProcessorCost[] }
+  | { type: "progress" }
+  | { type: "failed"; message: string };
 
 const scope = self as unknown as DedicatedWorkerGlobalScope;
 const BLOCK = 2048;

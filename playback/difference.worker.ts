@@ -24,7 +24,9 @@ export interface DifferenceRequest {
 }
 
 export type DifferenceAnswer =
-  { type: "progress"; fraction: number } | { type: "done"; file: Blob } | { type: "failed"; message: string };
+  | { type: "progress"; fraction: number }
+  | { type: "done"; file: Blob }
+  | { type: "failed"; message: string };
 
 const BLOCK_FRAMES = 65_536;
 

@@ -8,7 +8,9 @@ export interface FeaturesRequest {
 }
 
 export type FeaturesAnswer =
-  { type: "progress"; fraction: number } | { type: "done"; features: Features } | { type: "failed"; message: string };
+  | { type: "progress"; fraction: number }
+  | { type: "done"; features: Features }
+  | { type: "failed"; message: string };
 
 const scope = self as unknown as DedicatedWorkerGlobalScope;
 

@@ -10,7 +10,9 @@ export interface TimeMapRequest {
 }
 
 export type TimeMapAnswer =
-  { type: "progress"; fraction: number } | { type: "done"; map: TimeMap | null } | { type: "failed"; message: string };
+  | { type: "progress"; fraction: number }
+  | { type: "done"; map: TimeMap | null }
+  | { type: "failed"; message: string };
 
 const scope = self as unknown as DedicatedWorkerGlobalScope;
 const answer = (message: TimeMapAnswer) => scope.postMessage(message);

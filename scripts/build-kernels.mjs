@@ -4,7 +4,7 @@ import { mkdtempSync, readFileSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { fileURLToPath } from "node:url";
-import { format, resolveConfig } from "prettier";
+import { formatted } from "./format.mjs";
 import { bindingsOf } from "./kernel-bindings.mjs";
 
 const kernels = fileURLToPath(new URL("../core/kernels/", import.meta.url));
@@ -20,11 +20,7 @@ writeFileSync(
   `// Made by "npm run kernels" from assembly.ts.\nexport const WASM_BASE64 =\n  "${base64}";\n`,
 );
 const bindings = join(kernels, "bindings.generated.ts");
-const formatted = await format(bindingsOf(kernels, "assembly.ts"), {
-  ...(await resolveConfig(bindings)),
-  filepath: bindings,
-});
-writeFileSync(bindings, formatted);
+writeFileSync(bindings, await formatted(bindings, bindingsOf(kernels, "assembly.ts")));
 console.log(`kernels: ${readFileSync(output).length} bytes`);
 
 const network = readFileSync(

@@ -3,8 +3,8 @@ import { mkdirSync, writeFileSync } from "node:fs";
 import { spawnSync } from "node:child_process";
 import { join } from "node:path";
 import { pathToFileURL } from "node:url";
-import { format, resolveConfig } from "prettier";
 import { buildBundles } from "./build.mjs";
+import { formatted } from "./format.mjs";
 import { inRoot } from "./paths.mjs";
 
 const folder = inRoot("docs", "reference");
@@ -45,7 +45,7 @@ async function write(pages) {
   mkdirSync(folder, { recursive: true });
   for (const { file, text } of pages) {
     const path = join(folder, file);
-    writeFileSync(path, await format(text, { ...(await resolveConfig(path)), filepath: path }));
+    writeFileSync(path, await formatted(path, text));
   }
 }
 

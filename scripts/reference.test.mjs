@@ -1,13 +1,15 @@
 import { readFileSync } from "node:fs";
-import { format, resolveConfig } from "prettier";
 import { describe, expect, it } from "vitest";
+import { formatted } from "./format.mjs";
 import { inRoot } from "./paths.mjs";
 import { apiPage } from "../core/api/reference";
+import { referencePages } from "../core/report/reference";
 
-describe("the page of the API", () => {
-  it("is as the endpoints are: npm run reference", async () => {
-    const path = inRoot("docs", "reference", "api.md");
-    const made = await format(apiPage(), { ...(await resolveConfig(path)), filepath: path });
-    expect(readFileSync(path, "utf8")).toBe(made);
+const PAGES = [...referencePages(), { file: "api.md", text: apiPage() }];
+
+describe("the reference", () => {
+  it.each(PAGES)("has $file as the definitions are: npm run reference", async ({ file, text }) => {
+    const path = inRoot("docs", "reference", file);
+    expect(readFileSync(path, "utf8")).toBe(await formatted(path, text));
   });
 });

@@ -159,13 +159,11 @@ export async function testAll() {
   mkdirSync(inRoot(".build"), { recursive: true });
   stage("types, lint and format, while the application is built");
   await buildBundles();
-  // Each of these keeps one core busy at most.
   const built = buildWeb().catch((error) => error);
-  await check("types, part by part", [bin("typescript", "bin", "tsc"), "-b", "tsconfig.build.json"]);
-  await Promise.all([
-    check("import walls", [bin("eslint", "bin", "eslint.js"), "."]),
-    check("no circles, no lost promises, accessibility", [bin("oxlint", "bin", "oxlint"), "--type-aware", "."]),
-    check("format", [bin("prettier", "bin", "prettier.cjs"), "--check", "--log-level=warn", "."]),
+  await check("format", [bin("oxfmt", "bin", "oxfmt"), "--check", "."]);
+  await check("types, part by part", [bin("typescript-native", "bin", "tsc"), "-b", "tsconfig.build.json"]);
+  await check("walls, no circles, no lost promises, accessibility", [
+    ...[bin("oxlint", "bin", "oxlint"), "-c", "oxlint.config.mjs", "."],
   ]);
   const failed = await built;
   stage("unit, component and integration tests");

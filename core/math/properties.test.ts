@@ -97,7 +97,7 @@ describe("numbers", () => {
       few,
     );
     // The first pivot is 0: rows change places.
-    expect(solve([[0, 2], [1, 1]], [4, 5])).toEqual([3, 2]); // prettier-ignore
+    expect(solve([[0, 2], [1, 1]], [4, 5])).toEqual([3, 2]); // oxfmt-ignore
   });
   it("random numbers are uniform, and the same for a seed", () => {
     const random = new Random(7);

@@ -80,8 +80,8 @@ describe("settings that move", () => {
     const x = [sine(440, -12, 1, 48000), sine(440, -12, 1, 48000, 0.3)];
     const wide: ChainEntry = { ...newChainEntry("width", "w"), monoBelowHz: 120 };
     for (const [entry, name, line] of [
-      [wide, "lowPercent", [[0, 100], [1, 60]]], // prettier-ignore
-      [straightBands, "bands.1.gainDb", [[0, 0], [1, 6]]], // prettier-ignore
+      [wide, "lowPercent", [[0, 100], [1, 60]]], // oxfmt-ignore
+      [straightBands, "bands.1.gainDb", [[0, 0], [1, 6]]], // oxfmt-ignore
     ] as [ChainEntry, string, [number, number][]][]) {
       const stage = new ChainStage([{ ...entry, automation: { [name]: line } }], {
         ...FORMAT,

@@ -1,6 +1,3 @@
-import { existsSync, readFileSync } from "node:fs";
-import { fileURLToPath } from "node:url";
-import { format, resolveConfig } from "prettier";
 import { describe, expect, it } from "vitest";
 import { MEASUREMENTS } from "../measure";
 import { PROCESSORS } from "../processors";
@@ -31,12 +28,5 @@ describe("reference pages", () => {
   it("give each limit with its clause", () => {
     for (const { limits } of SPECS)
       for (const { clause } of limits) expect(pageOf("specifications.md")).toContain(clause);
-  });
-
-  it.each(referencePages().map(({ file }) => file))("%s is as the definitions are: npm run reference", async (file) => {
-    const path = fileURLToPath(new URL(`../../docs/reference/${file}`, import.meta.url));
-    expect(existsSync(path)).toBe(true);
-    const made = await format(pageOf(file), { ...(await resolveConfig(path)), filepath: path });
-    expect(readFileSync(path, "utf8")).toBe(made);
   });
 });

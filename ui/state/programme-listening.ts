@@ -104,7 +104,7 @@ export function useProgrammeListening(): { matchedDb: number; heard: ProgrammeHe
       engine().close();
     };
     // Other changes of the programme are told to the open one.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react-hooks/exhaustive-deps
   }, [track, sampleRate]);
   useEffect(() => {
     if (track && programme) engine().setProgramme(programme);
@@ -121,7 +121,7 @@ export function useProgrammeListening(): { matchedDb: number; heard: ProgrammeHe
   useEffect(() => {
     if (loop && (engine().position < loop.start || engine().position >= loop.end)) engine().seek(loop.start);
     // A loop that is dragged along is not gone back to each time.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react-hooks/exhaustive-deps
   }, [loop !== null]);
   return { matchedDb: plan.main.gainDb, heard };
 }

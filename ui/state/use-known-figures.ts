@@ -36,7 +36,7 @@ function useCurves(hashes: readonly string[], isWanted: boolean): ReadonlyMap<st
   return useMemo(
     () => new Map(hashes.flatMap((hash, index) => (read[index] ? [[hash, read[index]] as const] : []))),
     // The hashes are made anew by each rendering; what was read tells when they are others.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react-hooks/exhaustive-deps
     [read],
   );
 }
@@ -77,7 +77,7 @@ function useAskedFigures(view: ProjectView, inHand: Item | null, isWanted: boole
     const timer = setTimeout(ask, others.length > 0 ? STILL_MS : IN_HAND_STILL_MS);
     return () => clearTimeout(timer);
     // Of the view, these alone tell what is missing.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react-hooks/exhaustive-deps
   }, [id, document, sources, itemFigures, overshoots, inHand, isWanted]);
 }
 

@@ -62,7 +62,7 @@ export function WaveformLane({ facts }: LaneProps) {
       drawWaveform(context, { ...model, width, height, scale, samples, ceiling, body, ruler }, inks);
     },
     // What is shown is read where it is drawn.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react-hooks/exhaustive-deps
     [facts, ceiling, tallerDb, folded, body, ruler, shown],
   );
   return (

@@ -108,7 +108,7 @@ export function Overlay({ facts, held }: { facts: ItemFacts; held: SelectionRegi
       });
     },
     // The lanes say where they lie when they are drawn over.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react-hooks/exhaustive-deps
     [
       duration,
       showGrid,

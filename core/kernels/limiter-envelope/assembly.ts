@@ -184,7 +184,7 @@ export function rangeMaxima(x: usize, frames: i32, length: i32, largest: usize, 
     while (x < end) {
       const here = v128.load(x);
       const around = f32x4.add(v128.load(x - 4), v128.load(x, 4));
-      const own = end - x >= 16 ? here : v128.and(here, firstLanes((<i32>(end - x)) >> 2));
+      const own = end - x >= 16 ? here : v128.and(here, firstLanes(<i32>(end - x) >> 2));
       most = f32x4.pmax(most, f32x4.abs(own));
       bend = f32x4.pmax(bend, f32x4.abs(f32x4.sub(around, f32x4.mul(two, here))));
       x += 16;

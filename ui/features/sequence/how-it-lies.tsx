@@ -8,7 +8,9 @@ import type { LostPlace } from "@core/project/replacement";
 
 /** What came of laying the one on the other. */
 export type Laid =
-  { state: "comparing"; fraction: number } | { state: "done"; map: TimeMap | null } | { state: "failed"; why: string };
+  | { state: "comparing"; fraction: number }
+  | { state: "done"; map: TimeMap | null }
+  | { state: "failed"; why: string };
 
 /** What the later recording changes of the figures before the chain. */
 export function FigureChange({ earlier, later }: { earlier: Figures | undefined; later: Figures | undefined }) {

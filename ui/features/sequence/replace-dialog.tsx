@@ -59,7 +59,7 @@ export function ReplaceDialog({ onClose }: { onClose: () => void }) {
     };
     return { arrived: arrived.map(candidate), earlier: earlier.map(candidate) };
     // Lists are made anew by each rendering from the same document.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react-hooks/exhaustive-deps
   }, [items, known]);
   const matches = useMemo(() => {
     const found = matched(candidates.arrived, candidates.earlier);
