@@ -8,12 +8,21 @@ const alias = Object.fromEntries(["core", "playback", "server", "ui", "demo"].ma
 /** Server code on the real PostgreSQL: each file has a database and a data folder of its own. */
 const INTEGRATION = "**/*.integration.test.{ts,mjs}";
 
+/** Whole pieces of work held against figures: a standard's, a repair's quality, files that ffmpeg reads. */
+const FIGURES = "**/*.figures.test.ts";
+
 /** What a person sees and presses, in a document without a browser. */
 const COMPONENTS = readdirSync(part("ui"), { recursive: true, encoding: "utf8" })
   .filter((file) => file.endsWith(".test.tsx"))
   .map((file) => `ui/${file}`);
 /** Files that put other modules in place of some: those must not be loaded already. */
 const replacesModules = (file: string) => readFileSync(part(file), "utf8").includes("vi.mock(");
+
+/** Modules are loaded once a worker: they keep nothing that a test could find changed. */
+const units = (name: string, include: string, exclude: string[] = []) => ({
+  resolve: { alias },
+  test: { name, include: [include], exclude, testTimeout: 120_000, pool: "threads" as const, isolate: false },
+});
 
 const components = (name: string, include: string[], isolate: boolean) => ({
   resolve: { alias },
@@ -31,18 +40,8 @@ export default defineConfig({
     // Both cores of the smallest machine that this is worked on.
     maxWorkers: 2,
     projects: [
-      {
-        resolve: { alias },
-        test: {
-          name: "unit",
-          include: ["{core,playback,server,ui,cli,demo,receivers,scripts}/**/*.test.{ts,tsx,mjs}"],
-          exclude: [INTEGRATION, ...COMPONENTS],
-          testTimeout: 120_000,
-          pool: "threads",
-          // Modules are loaded once a worker: they keep nothing that a test could find changed.
-          isolate: false,
-        },
-      },
+      units("unit", "{core,playback,server,ui,cli,demo,receivers,scripts}/**/*.test.{ts,mjs}", [INTEGRATION, FIGURES]),
+      units("figures", `{core,playback,server,cli,receivers}/${FIGURES}`),
       components(
         "components",
         COMPONENTS.filter((file) => !replacesModules(file)),

@@ -39,9 +39,6 @@ async function check(words, args) {
   say(`${code === 0 ? "ok" : "FAILED"}  ${words}, ${((Date.now() - began) / 1000).toFixed(0)} s`);
 }
 
-/** Tests of whole pieces of work against figures: a standard's, a repair's quality, files that ffmpeg reads. */
-const FIGURES = "**/*.figures.test.ts";
-
 async function unitTests(...also) {
   const report = inRoot(".build", "unit.json");
   rmSync(report, { force: true });
@@ -61,7 +58,7 @@ async function unitTests(...also) {
 }
 
 /** Specs that listen to time, or take the studio down: one test after the other. */
-const ALONE = ["editing", "hearing", "programme", "repairing", "resilience", "slice"];
+const ALONE = ["programme", "resilience", "slice"];
 /** Specs that need no studio: they take what of the machine those leave. The rest run two at a time. */
 const BESIDE = ["cli"];
 
@@ -110,7 +107,7 @@ function verdict() {
 /** Without those that hold figures: under a minute. */
 export async function testUnits() {
   mkdirSync(inRoot(".build"), { recursive: true });
-  await unitTests("--exclude", FIGURES);
+  await unitTests("--project", "unit");
   return verdict();
 }
 

@@ -47,7 +47,7 @@ test("the same settings are rendered once; a change asks anew, and going back fi
 });
 
 test("a render can be stopped and asked for again", async ({ page }) => {
-  const { project, wanted } = await prepared(page, "Halt", 400);
+  const { project, wanted } = await prepared(page, "Halt", 200);
   // The board is open before the render begins: it takes no longer than a slow page does to open.
   await page.keyboard.press("6");
   await ask(page, project, [wanted]);

@@ -66,11 +66,9 @@ export function musicLike(seconds: number, rate: Hertz, seed: number): Float32Ar
       const pitch = 110 * 2 ** (Math.floor(random.between(0, 36)) / 12);
       for (let partial = 1; partial <= 8 && partial * pitch < rate / 2.5; partial++) {
         const [size, turns] = [random.between(0.3, 1) / partial, random.next()];
+        const [decay, hertz] = [-3 * partial ** 0.5, pitch * partial];
         for (let i = 0; i < 0.9 * rate && at + i < x.length; i++)
-          x[at + i]! +=
-            size *
-            Math.exp((-3 * partial ** 0.5 * i) / rate) *
-            Math.sin(2 * Math.PI * ((pitch * partial * i) / rate + turns));
+          x[at + i]! += size * Math.exp((decay * i) / rate) * Math.sin(2 * Math.PI * ((hertz * i) / rate + turns));
       }
     }
   }
