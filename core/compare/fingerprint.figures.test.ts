@@ -30,7 +30,7 @@ function otherMix(x: Float32Array, late: number): Float32Array {
 
 describe("recordings of one thing", () => {
   // Each at a tempo of its own, as titles of an album are.
-  const titles = Array.from({ length: 12 }, (_, i) => musicLike(10, RATE * (0.8 + 0.037 * i), i + 1));
+  const titles = Array.from({ length: 12 }, (_, i) => musicLike(14, RATE * (0.8 + 0.037 * i), i + 1));
   const prints = titles.map(fingerprint);
   it("are told from others in twelve shuffled ones of another mix", () => {
     const random = new Random(5);
