@@ -123,6 +123,7 @@ export async function withStudio(work) {
     RESONUM_DATA: dataFolder,
     RESONUM_LOG: "error",
     RESONUM_CHECK_ANSWERS: "yes",
+    RESONUM_STILL_SECONDS: "3",
     ...receivers.environment,
   };
   const environment = { ...forTools, HOME: dataFolder };

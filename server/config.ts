@@ -42,6 +42,7 @@ const environmentSchema = z.object({
   RESONUM_BACKUP_HOURS: count("number of hours", 24),
   RESONUM_KEEP_BACKUPS: count("number of backups", 14),
   RESONUM_HOSTS: z.string().default(""),
+  RESONUM_STILL_SECONDS: count("number of seconds", 60),
   RESONUM_CHECK_ANSWERS: z.enum(["", "yes"]).default(""),
   RESONUM_TLS: z.enum(["", "own", "proxy"], { error: "“own” or “proxy” is asked for" }).default(""),
 });
@@ -81,6 +82,8 @@ export function readConfig(environment: Record<string, string | undefined>) {
     keepItemRendersDays: given.RESONUM_KEEP_ITEM_RENDERS_DAYS,
     /** Projects that lie in the bin for so long are removed for good. */
     keepDeletedDays: given.RESONUM_KEEP_DELETED_DAYS,
+    /** A project that nobody changed for so long stands still: what is automatic is delivered then. */
+    stillSeconds: given.RESONUM_STILL_SECONDS,
     /** Where backups are made by themselves; empty for nowhere. */
     backups: { folder: given.RESONUM_BACKUPS, hours: given.RESONUM_BACKUP_HOURS, keep: given.RESONUM_KEEP_BACKUPS },
     /** Names that the studio answers to beside loopback's, each with its port where that is not the usual one. */

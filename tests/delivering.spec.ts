@@ -1,10 +1,21 @@
 /** From an album to masters with their documents, handed over: by the page, as a person does it. */
 import { execFileSync } from "node:child_process";
-import { readFileSync, rmSync, mkdirSync } from "node:fs";
+import { mkdirSync, readdirSync, readFileSync, rmSync } from "node:fs";
 import { join } from "node:path";
 import { expect, test } from "@playwright/test";
 import { makePng } from "@server/reports/png";
-import { command, file, newProject, onlyDeliver, paper, programme, projectOf, recording, takeIn } from "./studio";
+import {
+  addProcessor,
+  command,
+  file,
+  newProject,
+  onlyDeliver,
+  paper,
+  programme,
+  projectOf,
+  recording,
+  takeIn,
+} from "./studio";
 
 test("an album becomes masters with documents, and is handed over", async ({ page }) => {
   test.setTimeout(300_000);
@@ -265,4 +276,30 @@ test("the sound of a film is worked on beside its picture, and goes back under i
   await page.getByRole("button", { name: /Render what changed · 1/ }).click();
   await expect(cell).toContainText("This item was cut or moved", { timeout: 60_000 });
   await expect(page.getByTestId("queue").getByRole("button", { name: "try again" })).toBeVisible();
+});
+
+test("a deliverable is kept up to date by itself, always at the same path", async ({ page }) => {
+  const project = await newProject(page, "Harbour Cut", "Music release");
+  await takeIn(page, [await recording("Harbour/Reel.wav", programme(5, 0.4))]);
+  await onlyDeliver(page, project, "streaming-14");
+  await page.keyboard.press("6");
+  await page.getByRole("button", { name: /^Change deliverable/ }).click();
+  await page.getByRole("checkbox", { name: "Automatic delivery" }).check();
+  await page.getByLabel("To", { exact: true }).selectOption({ label: "Folder with the latest" });
+  await page.getByRole("button", { name: "Keep it" }).click();
+  const line = page.getByTestId("automatic");
+  await expect(line).toHaveText(/stands still|rendered …|handed over …/);
+  await expect(line).toHaveText(/^handed over at/, { timeout: 60_000 });
+
+  const ofProject = join(process.env.RESONUM_DATA!, "handed over", `Harbour Cut ${project.slice(0, 8)}`);
+  const [folder] = readdirSync(ofProject);
+  const [master] = readdirSync(join(ofProject, folder!)).filter((name) => name.endsWith(".wav"));
+  const before = readFileSync(join(ofProject, folder!, master!));
+  await page.keyboard.press("4");
+  await addProcessor(page, "Compressor");
+  await page.keyboard.press("6");
+  await expect(line).toHaveText(/stands still/);
+  await expect(line).toHaveText(/^handed over at/, { timeout: 60_000 });
+  expect(readdirSync(ofProject)).toEqual([folder]);
+  expect(readFileSync(join(ofProject, folder!, master!)).equals(before)).toBe(false);
 });

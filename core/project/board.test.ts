@@ -41,6 +41,7 @@ const view = (masters: Master[] = [], changed = document): ProjectView => ({
   masters,
   uploads: [],
   submissions: [],
+  automatic: [],
   approvals: [],
   jobs: [],
   itemFigures: [],

@@ -147,6 +147,12 @@ export type Item = z.infer<typeof itemSchema>;
  */
 export const PROGRAMME_FORMS = ["one file", "item files", "both", "marked stretches"] as const;
 
+/** Rendered, verified and handed over by itself, once the project stands still. */
+const automaticDeliverySchema = z.strictObject({
+  /** Who is given masters that pass; `null` where they stay in the studio. */
+  receiver: idSchema.nullable(),
+});
+
 export const deliverableSchema = z.strictObject({
   id: idSchema,
   spec: idSchema,
@@ -155,8 +161,16 @@ export const deliverableSchema = z.strictObject({
   programme: z.enum(PROGRAMME_FORMS).optional(),
   /** Name of the mix that it is made of; absent for the one in force. */
   mix: mixSchema.shape.name.optional(),
+  /** Absent where masters are asked for by hand. */
+  automatic: automaticDeliverySchema.optional(),
 });
 export type Deliverable = z.infer<typeof deliverableSchema>;
+
+/** As a copy, or another studio's, begins: nobody is given anything that they did not ask for. */
+export const withoutAutomaticDelivery = <D extends Pick<ProjectDocument, "deliverables">>(document: D): D => ({
+  ...document,
+  deliverables: document.deliverables.map(({ automatic: _, ...deliverable }) => deliverable),
+});
 
 /** A noise that was learned, to be used again: on other items, or as room tone. */
 export const savedNoiseProfileSchema = z.strictObject({ id: idSchema, name: nameSchema, profile: noiseProfileSchema });

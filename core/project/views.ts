@@ -135,6 +135,18 @@ export const submissionSchema = z.object({
 });
 export type Submission = z.infer<typeof submissionSchema>;
 
+/** How far a deliverable is that is kept up to date by itself. */
+export const automaticDeliverySchema = z.object({
+  deliverable_id: z.string(),
+  head: z.number().int().describe("State of the project that it is about."),
+  state: z
+    .enum(["rendering", "submitting", "done", "held"])
+    .describe("Held: nothing is handed over until something is changed."),
+  problem: z.string().nullable().describe("Why it is held."),
+  changed_at: instantSchema,
+});
+export type AutomaticDelivery = z.infer<typeof automaticDeliverySchema>;
+
 /** What was measured of an item after repairs, cuts and chain. */
 export const itemFiguresSchema = z.object({
   hash: z.string().describe("Of all that decides its sound."),
@@ -201,6 +213,7 @@ export const projectViewSchema = z.object({
   uploads: z.array(waitingUploadSchema),
   jobs: z.array(queuedJobSchema),
   submissions: z.array(submissionSchema),
+  automatic: z.array(automaticDeliverySchema),
   approvals: z
     .array(approvalSchema)
     .describe("The latest decision of whoever reviewed it, of each item and deliverable that was sent out."),

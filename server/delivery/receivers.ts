@@ -2,50 +2,11 @@
 import { createHash } from "node:crypto";
 import { createReadStream } from "node:fs";
 import { Readable } from "node:stream";
-import { copyFile, mkdir, readFile, rename, stat, writeFile } from "node:fs/promises";
-import { join } from "node:path";
-import type { CurrentMaster } from "@core/project/delivery";
-import { specOf } from "@core/project/document";
-import { fileName } from "@core/project/file-name";
-import { Cancelled } from "@core/audio/cancellation";
+import { readFile } from "node:fs/promises";
 import { blobs } from "../storage/blobs";
-import { hashFile } from "../storage/byte-files";
 import { config } from "../config";
-import { documentsOf, type Delivery } from "./documents";
-
-/** What a receiver said to one file. */
-export interface SubmittedFile {
-  name: string;
-  accepted: boolean;
-  reasons: string[];
-}
-
-export interface Receiver {
-  id: string;
-  name: string;
-  help: string;
-  /** @throws Error where it cannot be reached */
-  take(handing: SubmissionContext): Promise<void>;
-}
-
-export interface SubmissionContext {
-  /** Of the hand-over. */
-  id: string;
-  delivery: Delivery;
-  signal: AbortSignal;
-  /** Names of files that were accepted before an interruption. */
-  accepted: ReadonlySet<string>;
-  /** To be told of each file. */
-  said(file: SubmittedFile): Promise<void>;
-}
-
-/** Masters that are still to be sent. @throws Cancelled */
-function* remaining({ delivery, accepted, signal }: SubmissionContext): Generator<CurrentMaster> {
-  for (const one of delivery.masters) {
-    if (signal.aborted) throw new Cancelled();
-    if (!accepted.has(one.name)) yield one;
-  }
-}
+import { latestFolder, newFolder } from "./folder-receivers";
+import { remaining, type Receiver, type SubmittedFile } from "./receiver";
 
 const TRIES = 3;
 
@@ -137,45 +98,12 @@ const podcastHost = (url: string): Receiver => ({
   },
 });
 
-/**
- * A folder of this machine, with the documents beside the masters: made beside its place, gone on with after an
- * interruption, and there as a whole or not at all.
- */
-const folder: Receiver = {
-  id: "folder",
-  name: "Folder on this machine",
-  help: `Masters and documents, in a folder of its own each time, below ${config.submissionsFolder}`,
-  async take(handing) {
-    const { id, delivery } = handing;
-    const { document, masters, project } = delivery;
-    const ofProject = join(config.submissionsFolder, fileName(`${document.name} ${project.slice(0, 8)}`));
-    const spec = specOf(document, masters[0]!.deliverable.spec).name;
-    const to = join(ofProject, fileName(`${spec} ${id.slice(0, 8)}`));
-    const making = join(ofProject, `.making-${id}`);
-    if (!(await isThere(to))) {
-      await mkdir(making, { recursive: true });
-      for (const { name, master } of remaining({ ...handing, accepted: new Set() }))
-        await copyWhole(await blobs.fileOf(master.file_hash!), join(making, name), master.file_hash!);
-      for (const { name, make } of documentsOf(delivery)) await writeFile(join(making, name), await make());
-      await rename(making, to);
-    }
-    for (const { name } of remaining(handing)) await handing.said({ name, accepted: true, reasons: [] });
-  },
-};
-
-const isThere = (path: string): Promise<boolean> =>
-  stat(path).then(
-    () => true,
-    () => false,
-  );
-
-/** Copies a file unless it was copied before. */
-async function copyWhole(from: string, to: string, hash: string): Promise<void> {
-  if ((await isThere(to)) && (await hashFile(to)).hash === hash) return;
-  await copyFile(from, to);
-}
-
 export function receivers(): Receiver[] {
   const { podcast, ingest } = config.receivers;
-  return [folder, ...(podcast ? [podcastHost(podcast)] : []), ...(ingest ? [broadcaster(ingest)] : [])];
+  return [
+    newFolder,
+    latestFolder,
+    ...(podcast ? [podcastHost(podcast)] : []),
+    ...(ingest ? [broadcaster(ingest)] : []),
+  ];
 }

@@ -23,6 +23,9 @@ export const submissionsOf = (project: string): Promise<Submission[]> =>
     project,
   ]);
 
+export const submissionOf = (id: string): Promise<Submission | undefined> =>
+  row<Submission>(`select ${COLUMNS} from submission where id = $1`, [id]);
+
 /** Seconds that a file is expected to take. */
 const FILE_SECONDS = 0.5;
 

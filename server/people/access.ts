@@ -31,7 +31,8 @@ export interface Access {
 
 const forbidden = (detail: string): Problem => new Problem(403, "Not allowed", detail);
 
-function refuseByScope({ scopes }: Principal, scope: Scope | null): void {
+/** @throws Problem where an API token does not allow it */
+export function refuseByScope({ scopes }: Principal, scope: Scope | null): void {
   if (scopes === null || (scope !== null && scopes.includes(scope))) return;
   throw forbidden(
     scope ? `This API token does not allow “${scope}”.` : "This is done by a person who is signed in, not by a token.",

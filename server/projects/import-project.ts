@@ -5,7 +5,7 @@ import { openPromise, type Entry, type ZipFile } from "yauzl";
 import * as z from "zod";
 import { STUDIO_NAME } from "@core/people/views";
 import { formatBytes } from "@core/audio/format";
-import { openDocument, type ProjectDocument } from "@core/project/document";
+import { openDocument, withoutAutomaticDelivery, type ProjectDocument } from "@core/project/document";
 import { blobsNamedIn, PROJECT_ENTRY, projectFileSchema, type ProjectFile } from "@core/project/project-file";
 import { row, transaction } from "../db/database";
 import { publish } from "../db/notifications";
@@ -50,7 +50,7 @@ async function importFile(path: string, author: string): Promise<{ id: string; m
     const about = await describedBy(zip, entries);
     const document = documentOf(about);
     const there = await keepFiles(zip, entries, about);
-    return await create(document, about, there, author);
+    return await create(withoutAutomaticDelivery(document), about, there, author);
   } finally {
     zip.close();
   }

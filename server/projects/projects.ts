@@ -23,7 +23,11 @@ export async function moveTo(
   added: number,
   edit?: ToldEdit,
 ): Promise<void> {
-  await client.query("update project set head = $2, states = states + $3 where id = $1", [project, head, added]);
+  await client.query("update project set head = $2, head_moved_at = now(), states = states + $3 where id = $1", [
+    project,
+    head,
+    added,
+  ]);
   const isShort = edit !== undefined && JSON.stringify(edit).length < LONGEST_TOLD;
   await publish({ topic: "project", project, head, ...(isShort ? { edit } : {}) }, client);
 }

@@ -1,6 +1,6 @@
 /** Projects renamed, copied, put away and taken out again, from the library; and what is removed for good. */
 import { STUDIO_NAME } from "@core/people/views";
-import { projectSchema } from "@core/project/document";
+import { projectSchema, withoutAutomaticDelivery } from "@core/project/document";
 import type { Shelf } from "@core/project/views";
 import { config } from "../config";
 import { row, rows, transaction, type Queryable } from "../db/database";
@@ -20,7 +20,10 @@ export async function renameProject(project: string, name: string, author = STUD
 export const copyProject = (project: string, author = STUDIO_NAME): Promise<{ id: string }> =>
   transaction(async (client) => {
     const { document } = await headOf(project, client);
-    const copied = projectSchema.parse({ ...document, name: `${document.name.slice(0, 180)} (copy)` });
+    const copied = projectSchema.parse({
+      ...withoutAutomaticDelivery(document),
+      name: `${document.name.slice(0, 180)} (copy)`,
+    });
     const { id } = (await row<{ id: string }>("insert into project default values returning id", [], client))!;
     const head = await insertState(
       {

@@ -127,7 +127,15 @@ export async function prepareAgain(hash: string): Promise<void> {
     if (!source) throw notFound("recording");
     await dropJob("prepare", hash, client);
     await readIt({ hash, ...source }, client);
+    await deliverAgain(hash, client);
   });
+}
+
+/** What is delivered by itself is looked at again where another reading of a recording may change it. */
+async function deliverAgain(hash: string, client: Queryable): Promise<void> {
+  const projects = "(select project_id from project_blob where hash = $1)";
+  await client.query(`update automatic_delivery set head = 0 where project_id in ${projects}`, [hash]);
+  await client.query(`update project set delivered_head = null where id in ${projects}`, [hash]);
 }
 
 export async function cancelPreparation(hash: string): Promise<void> {

@@ -5,6 +5,7 @@ import { masterInputs, masterKey } from "@core/project/master-inputs";
 import { knownRecordings } from "@core/project/views";
 import { rows, transaction, type Queryable } from "../db/database";
 import { publish } from "../db/notifications";
+import { deliverDue } from "../delivery/automatic-delivery";
 import { enqueueSubmission } from "../delivery/submission";
 import { enqueueRender } from "../rendering/masters";
 import { enqueueMissingSearches } from "../ingest/search-events";
@@ -34,6 +35,7 @@ export async function reconcile(): Promise<void> {
     await cancelUnwantedJobs();
     await emptyBin(client);
     await requestDueBackup();
+    await deliverDue();
     await client.query("delete from edit where made_at < now() - interval '30 days'");
   });
   if (Date.now() - sweptAt < SWEEP_EVERY_MS) return;

@@ -213,5 +213,6 @@ const viewOf = (document: ProjectDocument, source: Source): ProjectView => ({
   uploads: [],
   jobs: [],
   submissions: [],
+  automatic: [],
   approvals: [],
 });

@@ -4,7 +4,14 @@ import type { Endpoint } from "@core/api/endpoint";
 import { listMasters } from "@core/api/masters";
 import { getOpenApi } from "@core/api/operations";
 import { listActivity } from "@core/api/people";
-import { createProject as createEndpoint, getProject, listHistory, listProjects } from "@core/api/projects";
+import { newFormat } from "@core/delivery/recipe";
+import {
+  createProject as createEndpoint,
+  editProject,
+  getProject,
+  listHistory,
+  listProjects,
+} from "@core/api/projects";
 import { beforeAll, describe, expect, it } from "vitest";
 import { migrate, row, rows } from "../../server/db/database";
 import type { Principal } from "../../server/people/principal";
@@ -58,6 +65,24 @@ describe("a program", () => {
     ];
     expect(second.token).not.toBe(first.token);
     expect(await rows("select 1 from idempotency_record where key = 'token-of-the-night'")).toEqual([]);
+  });
+
+  it("without the scope to render does not have masters rendered by themselves", async () => {
+    const { id: project, head } = await createProject("By hand", "music", "test");
+    const add = (deliverable: object) => {
+      const command = {
+        type: "addDeliverable",
+        deliverable: { id: "d9", spec: "ebu-r128", format: newFormat(), ...deliverable },
+      };
+      const path = `/api/projects/${project}/commands`;
+      return ask(editProject, request("POST", path, bearer, { base: head, command }), { project });
+    };
+    const refused = await add({ automatic: { receiver: null } });
+    expect([refused.status, ((await refused.json()) as { detail: string }).detail]).toEqual([
+      403,
+      expect.stringMatching(/render/),
+    ]);
+    expect((await add({})).status).toBe(200);
   });
 
   it("reads long lists page by page, each told by a link, and none twice", async () => {

@@ -15,6 +15,7 @@ import { itemColour } from "@ui/design-system/colour-swatch";
 import { useCurrentItem } from "@ui/state/current-item";
 import { targetLabel } from "./target-label";
 import { albumVerdict, boardRows, columnOf, toRender, type Cell } from "@core/project/board";
+import { AutomaticLine } from "./automatic-delivery";
 import { BoardCell } from "./board-cell";
 import { CellDetail } from "./cell-detail";
 import { DeliverableDialog, type DeliverableDraft } from "./deliverable-dialog";
@@ -235,6 +236,7 @@ function ColumnHead({ index, column, onEdit, onRender }: HeadProps) {
             .join(" · ")}
         </span>
       )}
+      <AutomaticLine deliverable={deliverable} />
       {album && (
         <span className={`flex items-center gap-1 truncate text-label ${statusColour(album.status)}`}>
           <ComplianceMark status={album.status} /> whole:{" "}

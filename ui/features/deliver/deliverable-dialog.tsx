@@ -13,6 +13,7 @@ import { saveAs } from "@ui/api/save-as";
 import { SheetDialog } from "@ui/design-system/sheet-dialog";
 import { useCurrentItem } from "@ui/state/current-item";
 import { newId } from "@ui/api/use-project";
+import { AutomaticFields } from "./automatic-delivery";
 import { targetLabel } from "./target-label";
 import { FormatFields } from "./format-fields";
 import { ProgrammeFields } from "./programme-fields";
@@ -30,6 +31,7 @@ export function DeliverableDialog({ wanted, onClose }: { wanted: DeliverableDraf
     ...(given?.programme ? { programme: given.programme } : {}),
     ...(given?.mix ? { mix: given.mix } : {}),
   });
+  const [automatic, setAutomatic] = useState(given?.automatic);
   const [editing, setEditing] = useState<DeliverySpec | null>(null);
   if (editing)
     return (
@@ -49,8 +51,8 @@ export function DeliverableDialog({ wanted, onClose }: { wanted: DeliverableDraf
     if (!given) setFormat(formatForSpec(specOf(view.document, id)));
   };
   const keep = () => {
-    if (given) void edit({ type: "setDeliverable", deliverable: { id: given.id, spec, format, ...made } });
-    else void edit({ type: "addDeliverable", deliverable: { id: newId(), spec, format, ...made } });
+    const deliverable = { id: given?.id ?? newId(), spec, format, ...made, ...(automatic ? { automatic } : {}) };
+    void edit({ type: given ? "setDeliverable" : "addDeliverable", deliverable });
     onClose();
   };
   return (
@@ -63,6 +65,7 @@ export function DeliverableDialog({ wanted, onClose }: { wanted: DeliverableDraf
       <SpecList document={view.document} chosen={spec} onChoose={choose} onEdit={setEditing} />
       <FormatFields format={format} onChange={setFormat} />
       <ProgrammeFields document={view.document} {...made} onChange={setMade} />
+      <AutomaticFields automatic={automatic} onChange={setAutomatic} />
       <div className="mt-3 flex justify-end">
         <Button kind="main" onClick={keep}>
           {given ? "Keep it" : "Add it"}

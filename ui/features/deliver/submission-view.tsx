@@ -17,19 +17,7 @@ import { ComplianceMark } from "@ui/design-system/compliance-mark";
 import { useCurrentItem } from "@ui/state/current-item";
 import { projectKey } from "@ui/api/use-project";
 import { ReportHeadLine } from "./report-head";
-
-interface ReceiverAbout {
-  id: string;
-  name: string;
-  help: string;
-}
-
-const useReceivers = (): ReceiverAbout[] | undefined =>
-  useQuery({
-    queryKey: ["receivers"],
-    staleTime: Infinity,
-    queryFn: () => api("GET /api/receivers"),
-  }).data;
+import { useReceivers } from "./use-receivers";
 
 /** Everything that leaves the house: masters with their documents, to a zip, a folder or a receiver. */
 export function SubmissionView() {

@@ -1,4 +1,5 @@
 import { changeProject, getProject, removeProject as removeEndpoint } from "@core/api/projects";
+import { automaticDeliveriesOf } from "@server/delivery/automatic-delivery";
 import { submissionsOf } from "@server/delivery/submission";
 import { uploadsOf } from "@server/ingest/uploads";
 import { both, inProject, inStudio, roleInProject } from "@server/people/access";
@@ -11,17 +12,18 @@ import { approvalsOf } from "@server/review/reviews";
 import { route } from "../../respond";
 
 export const GET = route(getProject, inProject("listen", "read"), async ({ params: { project: id } }) => {
-  const [project, uploads, submissions, approvals, jobs, role] = await Promise.all([
+  const [project, uploads, submissions, automatic, approvals, jobs, role] = await Promise.all([
     projectFacts(id),
     uploadsOf(id),
     submissionsOf(id),
+    automaticDeliveriesOf(id),
     approvalsOf(id),
     jobsOf(id),
     roleInProject(principal(), id),
   ]);
   // Their part in it was taken away, or the project removed, while it was read.
   if (role === null) throw notFound("project");
-  return { ...project, uploads, submissions, approvals, jobs, role };
+  return { ...project, uploads, submissions, automatic, approvals, jobs, role };
 });
 
 export const DELETE = route(
