@@ -70,4 +70,23 @@ test("two windows on one project do not overwrite one another silently", async (
   const rebased = await post(head, set("invert", true));
   expect(await rebased.json()).toMatchObject({ rebased: true });
   expect((await projectOf(page, project)).document.items[0]!.chain[0]).toMatchObject({ gainDb: -5, invert: true });
+
+  // Both at once: whoever comes second is shown both values and chooses, whoever came first is told.
+  let release = () => {};
+  const held = new Promise<void>((resolve) => (release = resolve));
+  await page.route("**/commands", async (route) => {
+    await held;
+    await route.continue();
+  });
+  await expect(page.getByTestId("chain")).toContainText("−5.0 dB");
+  await here.fill("-6");
+  await here.press("Enter");
+  expect((await post((await projectOf(page, project)).head, set("gainDb", -9))).ok()).toBe(true);
+  release();
+  const dialog = page.getByRole("dialog", { name: "Changed by both" });
+  const values = dialog.getByRole("row", { name: /Two · Gain · Gain/ }).getByRole("cell");
+  await expect(values).toHaveText(["−9 dB", "−6 dB"]);
+  await expect(other.getByText(/changed the same at the same time/)).toBeVisible();
+  await dialog.getByRole("button", { name: "Use mine" }).click();
+  await expect(other.getByTestId("chain")).toContainText("−6.0 dB");
 });

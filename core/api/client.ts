@@ -17,6 +17,8 @@ export class ApiProblem extends Error {
     detail: string,
     /** Seconds after which it may be asked again, where the server says so. */
     readonly retryAfter: number | null = null,
+    /** More members of the problem document. */
+    readonly more: Readonly<Record<string, unknown>> = {},
   ) {
     super(detail);
   }
@@ -53,12 +55,13 @@ interface AnyRequest {
 /** The problem document of an answer that is none of what was asked for. */
 export async function problemOfResponse(response: Response): Promise<ApiProblem> {
   const answer: unknown = await response.json().catch(() => ({}));
-  const { title = "Failed", detail = `The server answered ${response.status}.` } = (answer ?? {}) as {
-    title?: string;
-    detail?: string;
-  };
+  const {
+    title = "Failed",
+    detail = `The server answered ${response.status}.`,
+    ...more
+  } = (answer ?? {}) as { title?: string; detail?: string };
   const seconds = Number(response.headers.get("retry-after") ?? Number.NaN);
-  return new ApiProblem(response.status, title, detail, Number.isFinite(seconds) ? seconds : null);
+  return new ApiProblem(response.status, title, detail, Number.isFinite(seconds) ? seconds : null, more);
 }
 
 export class ApiClient {

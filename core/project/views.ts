@@ -274,14 +274,28 @@ export interface Progress {
 }
 
 /** An edit as it is told to other pages: whoever has the state before it need not ask for the one after it. */
-export interface ToldEdit {
+export interface EditEvent {
   parent: number;
   command: Command;
 }
 
+/** An edit that another one contradicts. */
+export const contradictedEditSchema = z.object({ label: z.string(), author: z.string() });
+export type ContradictedEdit = z.infer<typeof contradictedEditSchema>;
+
+/** An edit that was not made, since it contradicts others: told to whoever made those. */
+export interface RefusedEdit {
+  /** As the page that made it calls it. */
+  id: string | null;
+  author: string;
+  label: string;
+  made: ContradictedEdit[];
+}
+
 /** Something that happened, told to every open page. */
 export type ServerEvent =
-  | { topic: "project"; project: string; head?: number; edit?: ToldEdit }
+  | { topic: "project"; project: string; head?: number; edit?: EditEvent }
+  | { topic: "contradiction"; project: string; refused: RefusedEdit }
   | { topic: "projects" }
   | { topic: "people" }
   | { topic: "review"; project: string }

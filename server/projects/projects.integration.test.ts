@@ -5,7 +5,10 @@ import { beforeAll, describe, expect, it } from "vitest";
 import { newChainEntry } from "@core/processors";
 import type { Command } from "@core/project/commands";
 import { PLAIN_HEAD } from "@core/project/report-head";
+import type { ServerEvent } from "@core/project/views";
 import { migrate, row, rows } from "../db/database";
+import { publish, subscribe } from "../db/notifications";
+import type { Problem } from "../problem";
 import { documentAt, SNAPSHOT_EVERY } from "./document-history";
 import { createProject, edit, HISTORY_PAGE, historyOf, moveHead, nameState, openProject, versionsOf } from "./projects";
 
@@ -118,6 +121,40 @@ describe("history", () => {
     const second = await historyOf(id, first.at(-1)!.id);
     expect(second[0]!.id).toBeLessThan(first.at(-1)!.id);
     expect((await versionsOf(id)).map(({ version_name }) => version_name)).toEqual(["the beginning"]);
+  });
+});
+
+describe("an edit of what others changed meanwhile", () => {
+  it("is refused with what they made, and they are told what was wanted", async () => {
+    const { id, head } = await newProject("a", "b");
+    await edit(id, { base: head, command: rename("a", "Theirs"), author: "Marl" });
+    await edit(id, { base: head, command: rename("b", "Other"), author: "Marl" });
+    const events: ServerEvent[] = [];
+    const stop = subscribe((event) => events.push(event));
+    await expect.poll(async () => (await publish({ topic: "people" }), events.length)).toBeGreaterThan(0);
+    const sent = { id: randomUUID(), base: head, command: rename("a", "Mine"), author: "Oriel" };
+    const refused = await edit(id, sent).catch((error: Problem) => error);
+    const made = [{ label: expect.stringContaining("Theirs"), author: "Marl" }];
+    expect(refused).toMatchObject({ status: 409, more: { made } });
+    await expect
+      .poll(() => events.find(({ topic }) => topic === "contradiction"))
+      .toEqual({
+        topic: "contradiction",
+        project: id,
+        refused: { id: sent.id, author: "Oriel", label: expect.stringContaining("Mine"), made },
+      });
+    stop();
+    expect((await openProject(id)).document.items.map(({ name }) => name)).toEqual(["Theirs", "Other"]);
+  });
+
+  it("names nobody where the project went to another state", async () => {
+    const { id, head } = await newProject("a", "b");
+    await moveHead(id, head, { to: "undo" });
+    await onHead(id, rename("a", "Another way"));
+    const refused = await edit(id, { base: head, command: rename("a", "x"), author: "t" }).catch(
+      (error: Problem) => error,
+    );
+    expect(refused).toMatchObject({ status: 409, more: { made: [] } });
   });
 });
 

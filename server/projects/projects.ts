@@ -4,7 +4,7 @@ import { conflicts } from "@core/project/paths";
 import { blobsNamedIn } from "@core/project/project-file";
 import { newProject, type TemplateId } from "@core/project/templates";
 import { headForNext, type ReportHead } from "@core/project/report-head";
-import type { HistoryState, ProjectSummary, Shelf, ToldEdit } from "@core/project/views";
+import type { ContradictedEdit, EditEvent, HistoryState, ProjectSummary, Shelf } from "@core/project/views";
 import type pg from "pg";
 import { row, rows, transaction, type Queryable } from "../db/database";
 import { documentAt, insertState } from "./document-history";
@@ -21,19 +21,19 @@ export async function moveTo(
   project: string,
   head: number,
   added: number,
-  edit?: ToldEdit,
+  edit?: EditEvent,
 ): Promise<void> {
   await client.query("update project set head = $2, head_moved_at = now(), states = states + $3 where id = $1", [
     project,
     head,
     added,
   ]);
-  const isShort = edit !== undefined && JSON.stringify(edit).length < LONGEST_TOLD;
+  const isShort = edit !== undefined && JSON.stringify(edit).length < LONGEST_EVENT;
   await publish({ topic: "project", project, head, ...(isShort ? { edit } : {}) }, client);
 }
 
 /** PostgreSQL notifies of 8,000 bytes at most; pages ask for what is longer. */
-const LONGEST_TOLD = 2000;
+const LONGEST_EVENT = 2000;
 
 export async function createProject(
   name: string,
@@ -136,19 +136,24 @@ export async function openProject(project: string) {
   return { id: project, ...found, undo: parent, redo: await redoOf(project, found.head) };
 }
 
-/** Commands that led from `base` to `head`, or `undefined` when the one is not an ancestor of the other. */
-async function commandsBetween(client: pg.PoolClient, base: number, head: number): Promise<Command[] | undefined> {
-  const path = await rows<{ id: number; command: Command | null }>(
+interface MadeEdit extends ContradictedEdit {
+  command: Command;
+}
+
+/** Edits that led from `base` to `head`, or `undefined` when the one is not an ancestor of the other. */
+async function editsBetween(client: pg.PoolClient, base: number, head: number): Promise<MadeEdit[] | undefined> {
+  const path = await rows<Omit<MadeEdit, "command"> & { id: number; command: Command | null }>(
     // Parents are older: what is older than the base need not be looked at.
     `with recursive path as (
-       select id, parent, command from project_state where id = $2
-       union all select s.id, s.parent, s.command from project_state s join path on s.id = path.parent where path.id > $1)
-     select id, command from path`,
+       select id, parent, command, label, author from project_state where id = $2
+       union all select s.id, s.parent, s.command, s.label, s.author
+       from project_state s join path on s.id = path.parent where path.id > $1)
+     select id, command, label, author from path order by id`,
     [base, head],
     client,
   );
   if (!path.some(({ id }) => id === base)) return undefined;
-  return path.flatMap(({ id, command }) => (id === base || !command ? [] : [command]));
+  return path.flatMap(({ id, command, ...made }) => (id === base || !command ? [] : [{ ...made, command }]));
 }
 
 export interface Edit {
@@ -184,8 +189,40 @@ async function rememberAnswer(client: pg.PoolClient, id: string | undefined, pro
  * Applies a command on the head. When the project has moved on since `base`, the command is put on top, unless
  * something that it is about was changed in between: then nothing is changed and 409 says so.
  */
-export const edit = (project: string, edit: Edit): Promise<EditResult> =>
-  transaction((client) => editWithin(client, project, edit));
+export async function edit(project: string, edit: Edit): Promise<EditResult> {
+  try {
+    return await transaction((client) => editWithin(client, project, edit));
+  } catch (error) {
+    if (error instanceof Contradiction) await tellContradiction(project, edit, error);
+    throw error;
+  }
+}
+
+/** So many contradicted edits are named. */
+const MOST_TOLD = 5;
+
+/** An edit of something that others have changed since the state that it was made on. */
+class Contradiction extends Problem {
+  constructor(
+    head: number,
+    readonly made: ContradictedEdit[],
+    detail: string,
+  ) {
+    super(409, "Changed elsewhere", detail, { head, made });
+  }
+}
+
+/** Tells whoever made what stands that somebody wanted it otherwise. */
+async function tellContradiction(
+  project: string,
+  { id, command, author, base }: Edit,
+  { made }: Contradiction,
+): Promise<void> {
+  if (made.length === 0) return;
+  const label = commandLabel(parseCommand(command), await documentAt(base!));
+  const refused = { id: id ?? null, author, label: label.slice(0, 200), made };
+  await publish({ topic: "contradiction", project, refused });
+}
 
 /** The same, within a transaction that does more. */
 export async function editWithin(client: pg.PoolClient, project: string, edit: Edit): Promise<EditResult> {
@@ -222,16 +259,16 @@ export const keepBlobs = async (client: Queryable, project: string, hashes: read
 
 /** @throws Problem when something between `base` and `head` contradicts it, or the one does not lead to the other */
 async function refuseContradiction(client: pg.PoolClient, base: number, head: number, command: Command): Promise<void> {
-  const between = await commandsBetween(client, base, head);
+  const between = await editsBetween(client, base, head);
   const access = commandAccess(command);
-  if (between && !between.some((made) => conflicts(access, commandAccess(made)))) return;
-  throw new Problem(
-    409,
-    "Changed elsewhere",
-    between
+  const made = between?.filter((one) => conflicts(access, commandAccess(one.command)));
+  if (made?.length === 0) return;
+  throw new Contradiction(
+    head,
+    made?.slice(0, MOST_TOLD).map(({ label, author }) => ({ label: label.slice(0, 200), author })) ?? [],
+    made
       ? "The same thing was changed in another window in the meantime. That change stands; look at it, then decide."
       : "Another window went to a different state of the project. Your change was not made; look, then decide.",
-    { head },
   );
 }
 

@@ -4,8 +4,9 @@ import { useQueryClient, type QueryClient } from "@tanstack/react-query";
 import { useEffect, useReducer } from "react";
 import { create } from "zustand";
 import type { Progress, ProjectView, ServerEvent } from "@core/project/views";
-import { afterEdit } from "./told-edit";
+import { afterEdit } from "./edit-event";
 import { api } from "./api";
+import { tellRefusedEdit } from "./contradictions";
 import { useSignedOut } from "./signed-out";
 import { hearPresence } from "./presence";
 import { settled } from "./pending-edits";
@@ -70,6 +71,10 @@ export function ServerEvents() {
       if (event.topic === "presence") {
         // Of the project that this page has open.
         if (client.getQueryState(["project", event.project])) hearPresence(event.presence);
+        return;
+      }
+      if (event.topic === "contradiction") {
+        if (client.getQueryState(["project", event.project])) tellRefusedEdit(event.refused);
         return;
       }
       if (event.topic === "review") {

@@ -7,6 +7,7 @@ import { prettifyError, ZodError } from "zod";
 import { applyCommand, commandLabel, type Command } from "@core/project/commands";
 import type { ProjectView } from "@core/project/views";
 import { api, ApiProblem } from "@ui/api/api";
+import { keepContradiction, rememberOwnEdit } from "@ui/api/contradictions";
 import {
   browserOutbox,
   editsOfClosedPages,
@@ -73,6 +74,7 @@ function submit(
 ): Promise<void> {
   const base = client.getQueryData<ProjectView>(projectKey(project))?.head ?? 0;
   const edit: PendingEdit = { id: crypto.randomUUID(), project, page: pageId(), base, change };
+  rememberOwnEdit(edit.id);
   // A browser that cannot keep it still sends it; it is sent while it is being kept.
   const kept = browserOutbox.add(edit).catch(() => undefined);
   return whileSaving(project, () =>
@@ -83,7 +85,7 @@ function submit(
       try {
         answer = await send({ ...edit, base: head }, kept);
       } catch (error) {
-        tellRefused(error);
+        if (!("command" in change && keepContradiction(error, project, change.command, head))) tellRefused(error);
         void client.invalidateQueries({ queryKey: projectKey(project) });
       }
       await answered(answer);

@@ -16,6 +16,7 @@ import { ShapeStage } from "@ui/features/shape/shape-stage";
 import { SequenceStage } from "@ui/features/sequence/sequence-stage";
 import { DeliverStage } from "@ui/features/deliver/deliver-stage";
 import { useAddress } from "../state/address";
+import { ContradictionDialog } from "./contradiction-dialog";
 import { CommandPalette } from "./command-palette";
 import { DeskPanels } from "./desk-panels";
 import { openItem, useWorkspace, type StageName } from "../state/workspace-store";
@@ -137,6 +138,7 @@ function Desk({ project }: { project: string }) {
       <RecordPanel project={project} />
       <KeysPanel project={project} />
       <CommandPalette project={project} />
+      <ContradictionDialog />
       <ShownInput />
     </DropAnywhere>
   );

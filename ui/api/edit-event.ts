@@ -1,13 +1,13 @@
 import { applyCommand } from "@core/project/commands";
 import { blobsNamedIn } from "@core/project/project-file";
-import type { ProjectView, ToldEdit } from "@core/project/views";
+import type { ProjectView, EditEvent } from "@core/project/views";
 
 /**
  * A project as it is after another page's edit, where that can be known here: it was made on the state that this page has,
  * and names nothing that the server has to tell about.
  * @returns `null` where the server has to be asked
  */
-export function afterEdit(view: ProjectView, head: number, { parent, command }: ToldEdit): ProjectView | null {
+export function afterEdit(view: ProjectView, head: number, { parent, command }: EditEvent): ProjectView | null {
   if (view.head !== parent || blobsNamedIn(command).length > 0) return null;
   try {
     const document = applyCommand(view.document, command);

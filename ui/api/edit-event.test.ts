@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { newProject } from "@core/project/templates";
 import type { ProjectView } from "@core/project/views";
-import { afterEdit } from "./told-edit";
+import { afterEdit } from "./edit-event";
 
 const view = { id: "p", head: 7, undo: 6, redo: 9, states: 3, document: newProject("Tide", "music") } as ProjectView;
 const rename = { type: "renameProject", name: "Ebb" } as const;
