@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { GONE_MS, heardOf, isSamePlace, presenceSchema, type Presence } from "./presence";
+import { GONE_MS, withPresence, isSamePlace, presenceSchema, type Presence } from "./presence";
 
 const at = (page: string, more: Partial<Presence> = {}): Presence => ({
   ...{ name: page, page, stage: "shape", item: "i1", seconds: 4, playing: false },
@@ -9,13 +9,13 @@ const at = (page: string, more: Partial<Presence> = {}): Presence => ({
 
 describe("who is here", () => {
   it("are those who were heard of lately, each once, until they leave", () => {
-    let others = heardOf({}, at("page-one"), 0);
-    others = heardOf(others, at("page-two"), 1000);
-    others = heardOf(others, at("page-one", { stage: "deliver" }), 2000);
+    let others = withPresence({}, at("page-one"), 0);
+    others = withPresence(others, at("page-two"), 1000);
+    others = withPresence(others, at("page-one", { stage: "deliver" }), 2000);
     expect(Object.keys(others).sort()).toEqual(["page-one", "page-two"]);
     expect(others["page-one"]!.presence.stage).toBe("deliver");
-    expect(Object.keys(heardOf(others, at("page-three"), 1000 + GONE_MS))).toEqual(["page-one", "page-three"]);
-    expect(Object.keys(heardOf(others, at("page-two", { leaves: true }), 3000))).toEqual(["page-one"]);
+    expect(Object.keys(withPresence(others, at("page-three"), 1000 + GONE_MS))).toEqual(["page-one", "page-three"]);
+    expect(Object.keys(withPresence(others, at("page-two", { leaves: true }), 3000))).toEqual(["page-one"]);
   });
 });
 

@@ -32,7 +32,7 @@ export interface Others {
 }
 
 /** The others once one of them was heard of, those that are gone left out. */
-export function heardOf(others: Others, presence: Presence, now: number): Others {
+export function withPresence(others: Others, presence: Presence, now: number): Others {
   const rest = Object.entries(others).filter(
     ([page, { heardAt }]) => page !== presence.page && now - heardAt < GONE_MS,
   );

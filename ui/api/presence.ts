@@ -1,5 +1,5 @@
 import { create } from "zustand";
-import { heardOf, type Others, type Presence } from "@core/people/presence";
+import { withPresence, type Others, type Presence } from "@core/people/presence";
 
 interface PresenceState {
   others: Others;
@@ -16,10 +16,10 @@ export const usePresence = create<PresenceState>(() => ({ others: {}, followed: 
 export const PAGE = typeof crypto === "undefined" ? "" : crypto.randomUUID();
 
 /** Takes what a page has told of itself. */
-export function hearPresence(presence: Presence): void {
+export function receivePresence(presence: Presence): void {
   if (presence.page === PAGE) return;
   usePresence.setState(({ others, followed, asked }) => ({
-    others: heardOf(others, presence, Date.now()),
+    others: withPresence(others, presence, Date.now()),
     followed: presence.leaves && followed === presence.page ? null : followed,
     asked: presence.asks ? asked + 1 : asked,
   }));

@@ -8,7 +8,7 @@ import { afterEdit } from "./edit-event";
 import { api } from "./api";
 import { tellRefusedEdit } from "./contradictions";
 import { useSignedOut } from "./signed-out";
-import { hearPresence } from "./presence";
+import { receivePresence } from "./presence";
 import { settled } from "./pending-edits";
 
 /** Progress of recordings being read and masters being rendered, by hash or id. Not kept: it is only of the moment. */
@@ -70,7 +70,7 @@ export function ServerEvents() {
       }
       if (event.topic === "presence") {
         // Of the project that this page has open.
-        if (client.getQueryState(["project", event.project])) hearPresence(event.presence);
+        if (client.getQueryState(["project", event.project])) receivePresence(event.presence);
         return;
       }
       if (event.topic === "contradiction") {

@@ -14,6 +14,7 @@ import { RemarkFlags } from "./remark-flags";
 import { Overlay } from "./overlay";
 import { OverviewStrip } from "./overview-strip";
 import { hasPicture, VideoPicture } from "./video-picture";
+import { OthersPlayheads } from "./others-playheads";
 import { Playhead } from "./playhead";
 import { TimelineToolbar } from "./timeline-toolbar";
 import { RegionLabel } from "./region-label";
@@ -75,6 +76,7 @@ function Lanes({ facts }: { facts: ItemFacts }) {
         </div>
         <MarkerFlags facts={facts} />
         <RemarkFlags facts={facts} />
+        <OthersPlayheads facts={facts} />
         <Playhead facts={facts} />
         {picture && hasPicture(facts) && <VideoPicture facts={facts} />}
         {hint && (

@@ -4,7 +4,7 @@ import { afterEach, describe, expect, it, vi } from "vitest";
 import type { Presence } from "@core/people/presence";
 import { answering } from "../../tests/components/answers";
 import { inWorkspace, PROJECT } from "../../tests/components/current-item";
-import { hearPresence, PAGE, usePresence } from "../api/presence";
+import { receivePresence, PAGE, usePresence } from "../api/presence";
 import { useWorkspace } from "../state/workspace-store";
 import { PeopleHere } from "./people-here";
 
@@ -18,7 +18,7 @@ const at = (more: Partial<Presence> = {}): Presence => ({
   ...{ selection: null, view: null, asks: false, leaves: false },
   ...more,
 });
-const told = (presence: Presence) => act(() => hearPresence(presence));
+const told = (presence: Presence) => act(() => receivePresence(presence));
 
 describe("who else is here", () => {
   it("is asked when the page opens, and shown with where they are until they leave", async () => {
