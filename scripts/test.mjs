@@ -57,8 +57,8 @@ async function unitTests(...also) {
   tally.failed += failed || (code === 0 ? 0 : 1);
 }
 
-/** Specs that listen to time, or take the studio down: one test after the other. */
-const ALONE = ["programme", "resilience", "slice"];
+/** Specs that listen to time, wait for work in the background, or take the studio down: one test after the other. */
+const ALONE = ["programme", "repairing", "resilience", "slice"];
 /** Specs that need no studio: they take what of the machine those leave. The rest run two at a time. */
 const BESIDE = ["cli"];
 

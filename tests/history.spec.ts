@@ -90,3 +90,27 @@ test("two windows on one project do not overwrite one another silently", async (
   await dialog.getByRole("button", { name: "Use mine" }).click();
   await expect(other.getByTestId("chain")).toContainText("−6.0 dB");
 });
+
+test("the team comments on a place; the others see it at once, answer, and resolve it", async ({ page, context }) => {
+  const project = await newProject(page, "Spoken for", "Music release");
+  await takeIn(page, [await recording("Spoken.wav", programme(4, 0.5))]);
+  const other = await context.newPage();
+  await other.goto(`/projects/${project}`);
+  await expect(other.getByTestId("lanes")).toBeVisible();
+  await page.keyboard.press("2");
+  await page.keyboard.press("Shift+C");
+  await page.getByLabel("New comment").fill("Is the breath wanted?");
+  await page.getByRole("button", { name: "Comment", exact: true }).click();
+  await expect(page.getByTestId("comments").getByText("Is the breath wanted?")).toBeVisible();
+
+  await other.keyboard.press("2");
+  await expect(other.getByRole("button", { name: /^Comment of studio at .*: Is the breath wanted/ })).toBeVisible();
+  await other.getByRole("button", { name: /^Comments/ }).click();
+  await other.getByRole("button", { name: "Answer" }).click();
+  await other.getByLabel("Answer to studio").fill("It is in the score.");
+  await other.keyboard.press("Control+Enter");
+  await expect(page.getByTestId("comments").getByText("It is in the score.")).toBeVisible();
+  await page.getByRole("button", { name: "Resolve" }).click();
+  await expect(other.getByText("Nothing is open here.")).toBeVisible();
+  await expect(other.getByRole("button", { name: /^Comment of studio/ })).toHaveCount(0);
+});

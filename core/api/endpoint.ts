@@ -19,6 +19,7 @@ export const PATH_PARAMETERS = {
   master: z.uuid(),
   review: z.uuid(),
   remark: z.uuid(),
+  comment: z.uuid(),
   person: z.uuid(),
   invitation: z.uuid(),
   session: z.uuid(),

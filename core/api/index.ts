@@ -1,5 +1,6 @@
 /** All endpoints of the API, by what they are about. */
 import * as account from "./account";
+import * as comments from "./comments";
 import type { Endpoint } from "./endpoint";
 import * as masters from "./masters";
 import * as operations from "./operations";
@@ -16,7 +17,7 @@ export interface NamedEndpoint {
   endpoint: Endpoint;
 }
 
-const TAGS = { projects, recordings, masters, reviews, people, account, operations, webhooks };
+const TAGS = { projects, recordings, masters, reviews, comments, people, account, operations, webhooks };
 
 type Endpoints = { [Tag in keyof typeof TAGS]: (typeof TAGS)[Tag][keyof (typeof TAGS)[Tag]] }[keyof typeof TAGS];
 

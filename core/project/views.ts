@@ -296,6 +296,7 @@ export interface RefusedEdit {
 export type ServerEvent =
   | { topic: "project"; project: string; head?: number; edit?: EditEvent }
   | { topic: "contradiction"; project: string; refused: RefusedEdit }
+  | { topic: "comments"; project: string }
   | { topic: "projects" }
   | { topic: "people" }
   | { topic: "review"; project: string }

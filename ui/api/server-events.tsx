@@ -77,6 +77,7 @@ export function ServerEvents() {
         if (client.getQueryState(["project", event.project])) tellRefusedEdit(event.refused);
         return;
       }
+      if (event.topic === "comments") return void client.invalidateQueries({ queryKey: ["comments", event.project] });
       if (event.topic === "review") {
         void client.invalidateQueries({ queryKey: ["reviews", event.project] });
         return void client.invalidateQueries({ queryKey: ["project", event.project] });

@@ -37,7 +37,7 @@ export interface TimeRange {
 export const SELECT_TOOLS = ["time", "box", "freehand"] as const;
 export type SelectTool = (typeof SELECT_TOOLS)[number];
 
-export type Dialog = "history" | "commands" | "keys" | "markers" | "compare" | "record" | "listen";
+export type Dialog = "history" | "commands" | "keys" | "markers" | "comments" | "compare" | "record" | "listen";
 
 export interface WorkspaceState {
   stage: StageName;

@@ -1,11 +1,13 @@
 "use client";
 
 import { formatDistanceToNowStrict } from "date-fns";
+import { MessageSquare } from "lucide-react";
 import { useEffect, useState } from "react";
 import { ComplianceMark } from "@ui/design-system/compliance-mark";
 import { Hint } from "@ui/design-system/hint";
 import { useSaveState } from "@ui/api/save-state";
 import { goToStage, STAGES, useWorkspace } from "../state/workspace-store";
+import { useComments } from "../state/comments";
 import { useCurrentItem } from "../state/current-item";
 import { PeopleHere } from "./people-here";
 import { useStageStatuses } from "./stage-statuses";
@@ -49,9 +51,28 @@ export function StageNav() {
         );
       })}
       <span className="flex-1" />
+      <OpenComments />
       <PeopleHere />
       <Saved />
     </nav>
+  );
+}
+
+/** How many comments of the team are open, of all items; pressed, those of the item in hand are shown. */
+function OpenComments() {
+  const { view } = useCurrentItem();
+  const comments = useComments(view.id);
+  const open = comments?.filter(({ thread, resolved_at: at }) => thread === null && at === null).length ?? 0;
+  return (
+    <Hint text="Comments of the team on the item in hand" shortcut="Shift C">
+      <button
+        type="button"
+        onClick={() => useWorkspace.setState({ dialog: "comments" })}
+        className="flex items-center gap-1.5 border-t border-hair px-3 py-1.5 text-left text-label text-soft hover:bg-act-ground/60 hover:text-act"
+      >
+        <MessageSquare size={12} /> Comments{open > 0 && <span className="figure ml-auto">{open}</span>}
+      </button>
+    </Hint>
   );
 }
 

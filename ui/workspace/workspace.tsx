@@ -30,6 +30,7 @@ import { ComparePanel } from "./compare-panel";
 import { KeysPanel } from "./keys-panel";
 import { ListeningBar } from "./listening-bar";
 import { ProgrammeBar } from "./programme-bar";
+import { CommentsPanel } from "./comments-panel";
 import { MarkersPanel } from "./markers-panel";
 import { RecordPanel } from "./record-panel";
 import { useMonitoring } from "../state/use-monitor-source";
@@ -134,6 +135,7 @@ function Desk({ project }: { project: string }) {
       </div>
       <HistoryPanel project={project} />
       <MarkersPanel />
+      <CommentsPanel />
       <ComparePanel />
       <RecordPanel project={project} />
       <KeysPanel project={project} />

@@ -59,7 +59,7 @@ describe("a description in words", () => {
       "tellPresence",
     ]);
     expect([...found(operations, "").keys()]).toEqual([
-      ...["projects", "recordings", "masters", "reviews", "people", "account", "operations", "webhooks"],
+      ...["projects", "recordings", "masters", "reviews", "comments", "people", "account", "operations", "webhooks"],
     ]);
   });
 

@@ -20,6 +20,13 @@ export function projectCommands({ items, moveHead }: CommandContext): WorkspaceC
       run: () => useWorkspace.setState({ dialog: "history" }),
     },
     {
+      id: "comments",
+      group: "Project",
+      label: "Comments of the team",
+      keys: "shift+c",
+      run: () => useWorkspace.setState({ dialog: "comments" }),
+    },
+    {
       id: "commands",
       group: "Project",
       label: "Find a command",
