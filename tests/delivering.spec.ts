@@ -282,14 +282,15 @@ test("a deliverable is kept up to date by itself, always at the same path", asyn
   const project = await newProject(page, "Harbour Cut", "Music release");
   await takeIn(page, [await recording("Harbour/Reel.wav", programme(5, 0.4))]);
   await onlyDeliver(page, project, "streaming-14");
+  await expect(page.getByTestId("lanes")).toBeVisible({ timeout: 20_000 });
   await page.keyboard.press("6");
   await page.getByRole("button", { name: /^Change deliverable/ }).click();
   await page.getByRole("checkbox", { name: "Automatic delivery" }).check();
   await page.getByLabel("To", { exact: true }).selectOption({ label: "Folder with the latest" });
   await page.getByRole("button", { name: "Keep it" }).click();
   const line = page.getByTestId("automatic");
-  await expect(line).toHaveText(/stands still|rendered …|handed over …/);
-  await expect(line).toHaveText(/^handed over at/, { timeout: 60_000 });
+  await expect(line).toHaveText(/stands still|rendered …|submitted …/);
+  await expect(line).toHaveText(/^submitted at/, { timeout: 60_000 });
 
   const ofProject = join(process.env.RESONUM_DATA!, "handed over", `Harbour Cut ${project.slice(0, 8)}`);
   const [folder] = readdirSync(ofProject);
@@ -299,7 +300,7 @@ test("a deliverable is kept up to date by itself, always at the same path", asyn
   await addProcessor(page, "Compressor");
   await page.keyboard.press("6");
   await expect(line).toHaveText(/stands still/);
-  await expect(line).toHaveText(/^handed over at/, { timeout: 60_000 });
+  await expect(line).toHaveText(/^submitted at/, { timeout: 60_000 });
   expect(readdirSync(ofProject)).toEqual([folder]);
   expect(readFileSync(join(ofProject, folder!, master!)).equals(before)).toBe(false);
 });

@@ -155,7 +155,7 @@ describe("an automatic delivery", () => {
     await deliverTo("latest", { spec: "audiobook-retail" });
     const standing = await settle();
     expect(standing).toMatchObject({ state: "held" });
-    expect(standing!.problem).toBe("“Reel 1” fails its specification: nothing was handed over.");
+    expect(standing!.problem).toBe("“Reel 1” fails its specification: nothing was submitted.");
     expect(await submissionsOf(project)).toEqual([]);
     expect(await isSettled()).toBe(true);
   });

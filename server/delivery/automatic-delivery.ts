@@ -47,9 +47,9 @@ async function deliverProject(project: string, head: number): Promise<void> {
   const wanted = automatic.length > 0 ? await wantedMasters(project) : [];
   let isSettled = true;
   for (const deliverable of automatic) {
-    const standing = { project, head, deliverable };
+    const target = { project, head, deliverable };
     const cells = wanted.filter((one) => one.deliverable_id === deliverable.id);
-    if (!(await note(standing, await takeStep(standing, cells)))) isSettled = false;
+    if (!(await note(target, await takeStep(target, cells)))) isSettled = false;
   }
   if (isSettled) await rows("update project set delivered_head = $2 where id = $1 and head = $2", [project, head]);
 }
@@ -70,7 +70,7 @@ interface Kept {
 type Step = Pick<Kept, "state"> & Partial<Pick<Kept, "problem" | "files" | "submission" | "tries">>;
 const held = (problem: string): Step => ({ state: "held", problem });
 
-interface Standing {
+interface Target {
   project: string;
   head: number;
   deliverable: Deliverable;
@@ -80,8 +80,8 @@ const keptOf = (project: string, deliverable: string): Promise<Kept | undefined>
   row<Kept>("select * from automatic_delivery where project_id = $1 and deliverable_id = $2", [project, deliverable]);
 
 /** Does what is to be done next. */
-async function takeStep(standing: Standing, cells: readonly WantedMaster[]): Promise<Step> {
-  const { project, head, deliverable } = standing;
+async function takeStep(target: Target, cells: readonly WantedMaster[]): Promise<Step> {
+  const { project, head, deliverable } = target;
   const kept = await keptOf(project, deliverable.id);
   const before = kept?.head === head ? kept : undefined;
   if (before?.state === "submitting") return afterSubmission(before);
@@ -95,7 +95,7 @@ async function takeStep(standing: Standing, cells: readonly WantedMaster[]): Pro
   if (masters.some(({ state }) => state !== "done")) return { state: "rendering" };
   const failing = cells.filter(({ master }) => master?.result?.verdict?.pass === false);
   if (failing.length > 0) return held(failingWords(failing));
-  return handOver(standing, cells, kept);
+  return submitMasters(target, cells, kept);
 }
 
 /** Masters of the state as it is, asked for where they are missing; why they cannot be made. */
@@ -129,11 +129,11 @@ function failingWords(failing: readonly WantedMaster[]): string {
   const names = failing.slice(0, 3).map(({ item }) => `“${item}”`);
   const more = failing.length > names.length ? ` and ${failing.length - names.length} more` : "";
   const fail = failing.length === 1 ? "fails its specification" : "fail their specification";
-  return `${names.join(", ")}${more} ${fail}: nothing was handed over.`;
+  return `${names.join(", ")}${more} ${fail}: nothing was submitted.`;
 }
 
-async function handOver(
-  { project, deliverable }: Standing,
+async function submitMasters(
+  { project, deliverable }: Target,
   cells: readonly WantedMaster[],
   kept: Kept | undefined,
 ): Promise<Step> {
@@ -177,7 +177,7 @@ const isDueAgain = ({ tries, changed_at: at }: Kept): boolean =>
   mayTryAgain(tries) && Date.now() - new Date(at).getTime() > RETRY_MINUTES[tries - 1]! * 60_000;
 
 /** @returns whether nothing is left to do of this state */
-async function note({ project, head, deliverable }: Standing, step: Step): Promise<boolean> {
+async function note({ project, head, deliverable }: Target, step: Step): Promise<boolean> {
   const { state, problem = null, files = null, submission = null, tries = 0 } = step;
   const changed = await row(
     `insert into automatic_delivery as kept (project_id, deliverable_id, head, state, problem, files, submission, tries)

@@ -66,7 +66,7 @@ describe("the line of an automatic delivery", () => {
   };
 
   it("tells what is done, of the state as it is", () => {
-    expect(line({}).textContent).toBe("handed over at 14:02");
+    expect(line({}).textContent).toBe("submitted at 14:02");
     expect(screen.getByTestId("automatic").className).toContain("text-soft");
   });
 
@@ -75,14 +75,14 @@ describe("the line of an automatic delivery", () => {
     [{ head: 0 }, "latest", "waits until the project stands still"],
     [{ state: "rendering" }, "latest", "masters are rendered …"],
     [{ state: "rendering", problem: "“Reed” is still being read." }, "latest", "waits: “Reed” is still being read."],
-    [{ state: "submitting" }, "latest", "is handed over …"],
+    [{ state: "submitting" }, "latest", "is submitted …"],
     [{}, null, "rendered at 14:02"],
   ] as const)("says of %j to %s: %s", (standing, receiver, words) => {
     expect(line(standing, receiver).textContent).toBe(words);
   });
 
   it("is plain to see where it is held, with the reason", () => {
-    const held = line({ state: "held", problem: "“Reed” fails its specification: nothing was handed over." });
+    const held = line({ state: "held", problem: "“Reed” fails its specification: nothing was submitted." });
     expect(held.textContent).toMatch(/^held: “Reed” fails/);
     expect(held.className).toContain("text-outside");
   });

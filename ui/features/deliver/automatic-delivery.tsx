@@ -25,7 +25,7 @@ export function AutomaticFields({
     <div className="mt-2 flex min-h-11 items-end gap-3">
       <CheckboxField
         label="Automatic delivery"
-        title="Once nothing was changed for a minute, its masters are rendered, verified, and handed over where they pass"
+        title="Once nothing was changed for a minute, its masters are rendered, verified, and submitted where they pass"
         checked={automatic !== undefined}
         onChange={(on) => onChange(on ? { receiver: null } : undefined)}
       />
@@ -53,8 +53,8 @@ export function AutomaticFields({
 function stateWords({ state, problem, changed_at: at }: AutomaticDelivery, isGiven: boolean): string {
   if (state === "held") return `held: ${problem ?? "look at its masters"}`;
   if (state === "rendering") return problem ? `waits: ${problem}` : "masters are rendered …";
-  if (state === "submitting") return "is handed over …";
-  return `${isGiven ? "handed over" : "rendered"} at ${format(new Date(at), "HH:mm")}`;
+  if (state === "submitting") return "is submitted …";
+  return `${isGiven ? "submitted" : "rendered"} at ${format(new Date(at), "HH:mm")}`;
 }
 
 /** How far an automatic delivery is, in a line. */
