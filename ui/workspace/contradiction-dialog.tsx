@@ -58,8 +58,8 @@ function Choice({ contradiction: { command, made } }: { contradiction: Contradic
                 <th scope="row" className="py-1 pr-3 text-left font-normal">
                   {what}
                 </th>
-                <td className="figure pr-3">{theirs}</td>
-                <td className="figure">{mine}</td>
+                <td className="figure py-1 pr-3">{theirs}</td>
+                <td className="figure py-1">{mine}</td>
               </tr>
             ))}
           </tbody>

@@ -21,31 +21,30 @@ export function AutomaticFields({
   onChange: (automatic: Automatic) => void;
 }) {
   const receivers = useReceivers() ?? [];
+  const chosen = receivers.find(({ id }) => id === automatic?.receiver);
   return (
-    <div className="mt-2 flex min-h-11 items-end gap-3">
-      <CheckboxField
-        label="Automatic delivery"
-        title="Once nothing was changed for a minute, its masters are rendered, verified, and submitted where they pass"
-        checked={automatic !== undefined}
-        onChange={(on) => onChange(on ? { receiver: null } : undefined)}
-      />
-      {automatic && (
-        <SelectField
-          label="To"
-          value={automatic.receiver ?? STUDIO}
-          options={{
-            [STUDIO]: "nobody: rendered and kept here",
-            ...Object.fromEntries(receivers.map(({ id, name }) => [id, name])),
-          }}
-          order={[STUDIO, ...receivers.map(({ id }) => id)]}
-          onChange={(receiver) => onChange({ receiver: receiver === STUDIO ? null : receiver })}
+    <div className="mt-2">
+      <div className="flex min-h-11 items-end gap-3">
+        <CheckboxField
+          label="Automatic delivery"
+          title="Once nothing was changed for a minute, its masters are rendered, verified, and submitted where they pass"
+          checked={automatic !== undefined}
+          onChange={(on) => onChange(on ? { receiver: null } : undefined)}
         />
-      )}
-      {automatic?.receiver && (
-        <p className="min-w-0 flex-1 pb-1 text-label text-soft">
-          {receivers.find(({ id }) => id === automatic.receiver)?.help}
-        </p>
-      )}
+        {automatic && (
+          <SelectField
+            label="To"
+            value={automatic.receiver ?? STUDIO}
+            options={{
+              [STUDIO]: "nobody: rendered and kept here",
+              ...Object.fromEntries(receivers.map(({ id, name }) => [id, name])),
+            }}
+            order={[STUDIO, ...receivers.map(({ id }) => id)]}
+            onChange={(receiver) => onChange({ receiver: receiver === STUDIO ? null : receiver })}
+          />
+        )}
+      </div>
+      {chosen && <p className="mt-1 text-label text-soft">{chosen.help}</p>}
     </div>
   );
 }
