@@ -5,6 +5,7 @@ import { join } from "node:path";
 import { beforeAll, beforeEach, describe, expect, it } from "vitest";
 import { migrate, rows } from "../db/database";
 import { enqueue, takeJob } from "../queue/queue";
+import { dismissWorker, drainWorker, registerWorker } from "../queue/workers";
 import { backUp } from "./backup";
 import { examine } from "./doctor";
 
@@ -37,6 +38,12 @@ describe("the doctor", () => {
     expect((await found("Queue")).words).toBe("nothing waits");
     await enqueue({ queue: "render", subject: "a", project: null, costSeconds: 1 });
     expect(await found("Queue")).toMatchObject({ state: "warning", words: expect.stringMatching(/nobody works/) });
+    // Whoever gave a sign of life takes it in a moment; whoever is drained does not.
+    await registerWorker("w");
+    expect(await found("Queue")).toMatchObject({ state: "ok" });
+    await drainWorker("w", true);
+    expect(await found("Queue")).toMatchObject({ state: "warning" });
+    await dismissWorker("w");
     await enqueue({ queue: "render", subject: "b", project: null, costSeconds: 1 });
     await takeJob("w", false);
     expect(await found("Queue")).toMatchObject({ state: "ok", words: expect.stringMatching(/^1 job waiting/) });

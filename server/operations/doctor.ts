@@ -6,6 +6,7 @@ import { counted, formatBytes } from "@core/audio/format";
 import type { HealthCheck } from "@core/project/operations-view";
 import { config } from "../config";
 import { appliedMigrations, databaseTrouble, knownMigrations, row } from "../db/database";
+import { GONE_SECONDS } from "../queue/workers";
 import { blobs } from "../storage/blobs";
 import { freeOn } from "../storage/free-space";
 import { runPostgresTool } from "./postgres-tools";
@@ -102,8 +103,12 @@ async function checkWork(): Promise<Finding> {
   const { waiting, oldest } = found!;
   if (waiting === 0) return ok("nothing waits");
   const words = `${counted(waiting, "job")} waiting, the oldest for ${Math.round(oldest! / 60)} min`;
-  const busy = await row("select 1 from job where leased_until > now()");
-  return busy ? ok(words) : warning(`${words}, and nobody works on any: start a worker (“resonum worker”).`);
+  const isWorkedOn = await row(
+    `select 1 where exists (select 1 from job where leased_until > now())
+       or exists (select 1 from worker where not drained and seen_at > now() - make_interval(secs => $1))`,
+    [GONE_SECONDS],
+  );
+  return isWorkedOn ? ok(words) : warning(`${words}, and nobody works on any: start a worker (“resonum worker”).`);
 }
 
 async function checkBackups(): Promise<Finding> {
