@@ -1,25 +1,15 @@
 /** `resonum push`: recordings into a project of a studio. */
 import { randomUUID } from "node:crypto";
-import { createReadStream } from "node:fs";
 import { stat } from "node:fs/promises";
 import { basename } from "node:path";
-import { Upload } from "tus-js-client";
 import type { ApiClient } from "@core/api/client";
 import { TEMPLATES } from "@core/project/templates";
 import type { Source } from "@core/project/views";
 import { hashFile } from "@server/storage/byte-files";
 import { filesIn } from "../files";
 import { CliProblem, ERROR, print, printJson } from "../outcome";
-import {
-  projectOf,
-  projectsNamed,
-  remoteProblem,
-  serverOf,
-  showWait,
-  studioOf,
-  until,
-  type RemoteOptions,
-} from "./studio";
+import { projectOf, projectsNamed, remoteProblem, showWait, studioOf, until, type RemoteOptions } from "./studio";
+import { uploadFile } from "./upload";
 
 export interface PushOptions extends RemoteOptions {
   template?: string;
@@ -32,9 +22,6 @@ export interface Pushed {
   state: "taken in" | "there already" | "failed";
   problem: string | null;
 }
-
-const CHUNK_BYTES = 32 * 2 ** 20;
-const RETRY_DELAYS_MS = [500, 1000, 3000, 5000, 10_000, 20_000, 30_000, 60_000];
 
 /** The project that is meant; made by the template where there is none. */
 async function projectFor(client: ApiClient, options: PushOptions): Promise<string> {
@@ -53,27 +40,6 @@ async function projectFor(client: ApiClient, options: PushOptions): Promise<stri
   ).id;
 }
 
-/** Sends a file; what is interrupted goes on where it was. */
-async function upload(file: string, project: string, options: PushOptions): Promise<void> {
-  const { server, token } = serverOf(options);
-  await new Promise<void>((resolve, reject) =>
-    new Upload(createReadStream(file), {
-      endpoint: `${server}/api/uploads`,
-      chunkSize: CHUNK_BYTES,
-      retryDelays: RETRY_DELAYS_MS,
-      metadata: { filename: basename(file), project },
-      headers: token ? { Authorization: `Bearer ${token}` } : {},
-      onProgress: (sent, bytes) =>
-        showWait(`sending ${basename(file)} ${bytes ? Math.round((100 * sent) / bytes) : 0} %`, options),
-      onSuccess: () => resolve(),
-      onError: (error) => {
-        const said = "originalResponse" in error ? error.originalResponse?.getBody()?.trim() : undefined;
-        reject(new CliProblem(said || `${file} could not be sent: ${error.message.split("\n")[0]}`));
-      },
-    }).start(),
-  );
-}
-
 const isRead = ({ state }: Source): boolean => state === "ready" || state === "failed";
 
 /** Sends one recording, unless the project has it, and waits until it is read and measured. */
@@ -87,7 +53,7 @@ export async function pushOne(client: ApiClient, file: string, project: string, 
     );
   const before = await found();
   if (before) return { file, hash, state: "there already", problem: before.problem };
-  await upload(file, project, options);
+  await uploadFile({ file, hash, project }, options);
   showWait(`${basename(file)} is read and measured …`, options);
   const source = await until(async () => {
     const source = await found();
