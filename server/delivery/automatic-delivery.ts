@@ -20,13 +20,14 @@ export const automaticDeliveriesOf = (project: string): Promise<AutomaticDeliver
     [project],
   );
 
-/** Projects that are looked at in one go, those that stand still longest first. */
+/** Projects that are looked at in one go: any of them, so that none waits behind those that cannot go on. */
 const AT_A_TIME = 20;
+
 /** Looks after every project that stands still and was not seen to since it was changed. */
 export async function deliverDue(): Promise<void> {
   const due = await rows<{ id: string; head: number }>(
     `select id, head from project where head is distinct from delivered_head and shelf is null
-       and head_moved_at <= now() - make_interval(secs => $1) order by head_moved_at limit ${AT_A_TIME}`,
+       and head_moved_at <= now() - make_interval(secs => $1) order by random() limit ${AT_A_TIME}`,
     [config.stillSeconds],
   );
   for (const { id, head } of due) {
