@@ -76,13 +76,17 @@ export function togglePanel(panel: PanelName, stage: StageName): boolean {
     beforeFold.set(key, sizesOf(stage));
     keepSizes(stage, FOLDED[panel]);
   }
-  restoreSizes(stage);
+  // The others stay as they stand: how they were just resized may not have been told yet.
+  if (panel === "meters") restoreMeters(stage);
+  else restoreUpper(stage);
   return true;
 }
 
+const restoreUpper = (stage: StageName): void => panelHandles.upper.current?.resize(`${sizesOf(stage).upper}%`);
+const restoreMeters = (stage: StageName): void => panelHandles.meters.current?.resize(sizesOf(stage).meters);
+
 /** Puts the panels as they were left in a stage. */
 export function restoreSizes(stage: StageName): void {
-  const { upper, meters } = sizesOf(stage);
-  panelHandles.upper.current?.resize(`${upper}%`);
-  panelHandles.meters.current?.resize(meters);
+  restoreUpper(stage);
+  restoreMeters(stage);
 }
