@@ -50,11 +50,30 @@ describe("values that contradict each other", () => {
     ]);
   });
 
-  it("are none where both come to the same, and so many at most", () => {
+  it("have units by what they are, and elements without names by what they are", () => {
+    const placed: Command = {
+      type: "placeItems",
+      items: [{ item: "i2", changes: { gapSeconds: 1.5, gainDb: -2 } }],
+      what: "place",
+    };
+    const places = contradictingValues(base, placed).map(({ what, mine }) => [what, mine]);
+    expect(places).toContainEqual([expect.stringMatching(/gap$/), "1.5 s"]);
+    expect(places).toContainEqual([expect.stringMatching(/gain$/), "−2 dB"]);
+    const [deliverable] = base.deliverables;
+    const removed: Command = { type: "removeDeliverable", deliverable: deliverable!.id };
+    expect(contradictingValues(base, removed)[0]).toMatchObject({ what: deliverable!.spec, mine: "none" });
+    const marker = { id: "m", kind: "cut" as const, name: "", start: 4800 };
+    const marked = applyCommand(base, { type: "addMarkers", item: "i1", markers: [marker] } as Command);
+    const moved: Command = { type: "setMarker", item: "i1", marker: { id: "m", kind: "cut", name: "", start: 9600 } };
+    expect(contradictingValues(marked, moved)).toEqual([
+      { what: "Reed · cut · start", theirs: "4800 frames", mine: "9600 frames" },
+    ]);
+  });
+
+  it("are none where both come to the same", () => {
     const same: Command = { type: "setParameter", item: "i1", entry: "g", parameter: "gainDb", setting: -5 };
     expect(contradictingValues(base, same)).toEqual([]);
     const recipe: Command = { type: "applyRecipe", from: "i1", items: ["i2"] };
-    expect(contradictingValues(base, recipe, 0)).toEqual([]);
     expect(contradictingValues(base, recipe)).toHaveLength(1);
   });
 

@@ -22,13 +22,12 @@ const isElements = (value: unknown): value is Element[] =>
 
 /**
  * Values that differ between a document as it is and as it would be after `mine`.
- * @param most so many at most
  * @throws CommandProblem where it cannot be made any more
  */
-export function contradictingValues(document: ProjectDocument, mine: Command, most = 8): ContradictingValue[] {
+export function contradictingValues(document: ProjectDocument, mine: Command): ContradictingValue[] {
   const found: ContradictingValue[] = [];
-  compare(document, applyCommand(document, mine), [], found, undefined);
-  return found.slice(0, most);
+  compare(document, applyCommand(document, mine), [], found, { unit: "" });
+  return found;
 }
 
 function compare(
@@ -36,16 +35,19 @@ function compare(
   mine: unknown,
   at: readonly string[],
   found: ContradictingValue[],
-  parameter: Parameter | undefined,
+  field: Field,
 ): void {
   if (JSON.stringify(theirs) === JSON.stringify(mine)) return;
   if (isElements(theirs) && isElements(mine)) compareElements(theirs, mine, at, found);
   else if (isFields(theirs) && isFields(mine)) compareFields(theirs, mine, at, found);
+  // What is no element is told by its fields, also where only one of the two has it.
+  else if (theirs === undefined && isFields(mine) && !("id" in mine)) compareFields({}, mine, at, found);
+  else if (mine === undefined && isFields(theirs) && !("id" in theirs)) compareFields(theirs, {}, at, found);
   else
     found.push({
       what: at.join(" · "),
-      theirs: valueWords(theirs, parameter),
-      mine: valueWords(mine, parameter),
+      theirs: valueWords(theirs, field),
+      mine: valueWords(mine, field),
     });
 }
 
@@ -53,7 +55,8 @@ function compareFields(theirs: Fields, mine: Fields, at: readonly string[], foun
   const parameters = parametersOf(mine);
   for (const name of new Set([...Object.keys(theirs), ...Object.keys(mine)])) {
     const parameter = parameters[name];
-    compare(theirs[name], mine[name], [...at, parameter?.label ?? fieldWords(name)], found, parameter);
+    const { words, unit } = fieldNamed(name);
+    compare(theirs[name], mine[name], [...at, parameter?.label ?? words], found, { parameter, unit });
   }
 }
 
@@ -67,7 +70,7 @@ function compareElements(
   for (const id of new Set([...theirs, ...mine].map((one) => one.id))) {
     const [own, other] = [mine.find((one) => one.id === id), theirs.find((one) => one.id === id)];
     // The list itself needs no name: what stands in it has one.
-    compare(other, own, [...at.slice(0, -1), elementName((own ?? other)!)], found, undefined);
+    compare(other, own, [...at.slice(0, -1), elementName((own ?? other)!)], found, { unit: "" });
   }
   if (found.length > before) return;
   const order = (elements: readonly Fields[]) => elements.map((one) => elementName(one)).join(", ");
@@ -81,18 +84,40 @@ const parametersOf = (fields: Fields): Readonly<Record<string, Parameter | undef
 
 function elementName(fields: Fields): string {
   if (typeof fields.name === "string" && fields.name !== "") return fields.name;
-  return definitionOf(fields)?.name ?? String(fields.type ?? fields.id);
+  return definitionOf(fields)?.name ?? String(fields.type ?? fields.spec ?? fields.kind ?? fields.id);
 }
 
-/** "gapSeconds" as "gap seconds". */
-const fieldWords = (name: string): string => name.replaceAll(/[A-Z]/g, (letter) => ` ${letter.toLowerCase()}`);
+interface Field {
+  parameter?: Parameter | undefined;
+  /** Of a number that is no parameter. */
+  unit: string;
+}
+
+/** Units by how names of fields end; places in recordings are frames. */
+const UNITS: readonly (readonly [RegExp, string])[] = [
+  [/Seconds$/, "s"],
+  [/Percent$/, "%"],
+  [/Dbtp$/, "dBTP"],
+  [/Dbfs$/, "dBFS"],
+  [/Db$/, "dB"],
+  [/Hz$/, "Hz"],
+  [/^(start|end|frames?)$/, "frames"],
+];
+
+/** "gapSeconds" as "gap", of seconds. */
+function fieldNamed(name: string): { words: string; unit: string } {
+  const [ending, unit] = UNITS.find(([pattern]) => pattern.test(name)) ?? [null, ""];
+  const bare = ending && unit !== "frames" ? name.replace(ending, "") : name;
+  return { words: bare.replaceAll(/[A-Z]/g, (letter) => ` ${letter.toLowerCase()}`), unit };
+}
 
 const LONGEST = 60;
 
-function valueWords(value: unknown, parameter: Parameter | undefined): string {
+function valueWords(value: unknown, { parameter, unit }: Field): string {
   if (value === undefined || value === null) return "none";
   if (typeof value === "boolean") return value ? "on" : "off";
-  if (typeof value === "number" && !parameter) return String(Math.round(1000 * value) / 1000).replace("-", "−");
+  if (typeof value === "number" && !parameter)
+    return `${String(Math.round(1000 * value) / 1000).replace("-", "−")} ${unit}`.trim();
   if (typeof value === "string" || typeof value === "number") {
     const words = parameter ? settingWords({ ...parameter, label: "" }, value as Setting).trim() : String(value);
     return words.length > LONGEST ? `${words.slice(0, LONGEST)} …` : words;

@@ -51,6 +51,15 @@ export class Contradiction extends Problem {
   }
 }
 
+/** What was wanted, in words; its type where the state that it was made on does not have what it is about. */
+async function labelOf(command: Edit["command"], base: number): Promise<string> {
+  try {
+    return commandLabel(parseCommand(command), await documentAt(base));
+  } catch {
+    return command.type;
+  }
+}
+
 /** Tells whoever made what stands that somebody wanted it otherwise. */
 export async function tellContradiction(
   project: string,
@@ -58,7 +67,7 @@ export async function tellContradiction(
   { made }: Contradiction,
 ): Promise<void> {
   if (made.length === 0) return;
-  const label = commandLabel(parseCommand(command), await documentAt(base!));
+  const label = await labelOf(command, base!);
   const refused = { id: id ?? null, author, label: label.slice(0, 200), made };
   await publish({ topic: "contradiction", project, refused });
 }

@@ -16,11 +16,10 @@ export interface Contradiction {
   before: number;
 }
 
-/** The first is to be settled first. */
 export const useContradictions = create<{ unsettled: Contradiction[] }>(() => ({ unsettled: [] }));
 
-export const settleContradiction = (): void =>
-  useContradictions.setState(({ unsettled }) => ({ unsettled: unsettled.slice(1) }));
+export const settleContradiction = (settled: Contradiction): void =>
+  useContradictions.setState(({ unsettled }) => ({ unsettled: unsettled.filter((one) => one !== settled) }));
 
 const moreSchema = z.object({ made: z.array(z.object({ label: z.string(), author: z.string() })).min(1) });
 

@@ -63,6 +63,14 @@ describe("what was changed by both", () => {
     expect(screen.getByText("Both come to the same.")).toBeTruthy();
   });
 
+  it("is settled by itself, whatever else waits in another project", async () => {
+    const elsewhere = "00000000-0000-4000-8000-000000000002";
+    keepContradiction(refusal(), elsewhere, mine, 0);
+    shown();
+    await press("Keep theirs");
+    expect(useContradictions.getState().unsettled.map(({ project }) => project)).toEqual([elsewhere]);
+  });
+
   it("is told apart from other refusals", () => {
     for (const error of [new Error("x"), new ApiProblem(409, "a", "b"), new ApiProblem(422, "a", "b"), refusal([])])
       expect(keepContradiction(error, PROJECT, mine, 0)).toBe(false);

@@ -16,18 +16,23 @@ export function ContradictionDialog() {
   return contradiction && contradiction.before !== view.head ? <Choice contradiction={contradiction} /> : null;
 }
 
-function Choice({ contradiction: { command, made } }: { contradiction: Contradiction }) {
+/** So many values are shown, and how many more there are. */
+const MOST = 8;
+
+function Choice({ contradiction }: { contradiction: Contradiction }) {
+  const { command, made } = contradiction;
   const { view, edit } = useCurrentItem();
+  const settle = () => settleContradiction(contradiction);
   const { values, problem } = useMemo(() => differing(view.document, command), [view.document, command]);
   const [first] = made;
   const useMine = () => {
-    settleContradiction();
+    settle();
     void edit(command);
   };
   return (
     <SheetDialog
       open
-      onClose={settleContradiction}
+      onClose={settle}
       title="Changed by both"
       help={`${first!.author} changed the same while you did. Theirs stands; nothing of yours is made yet.`}
     >
@@ -53,8 +58,8 @@ function Choice({ contradiction: { command, made } }: { contradiction: Contradic
             </tr>
           </thead>
           <tbody>
-            {values.map(({ what, theirs, mine }) => (
-              <tr key={what} className="border-b border-grid align-top">
+            {values.slice(0, MOST).map(({ what, theirs, mine }, n) => (
+              <tr key={n} className="border-b border-grid align-top">
                 <th scope="row" className="py-1 pr-3 text-left font-normal">
                   {what}
                 </th>
@@ -65,8 +70,9 @@ function Choice({ contradiction: { command, made } }: { contradiction: Contradic
           </tbody>
         </table>
       )}
+      {values.length > MOST && <p className="mt-1 text-label text-soft">and {values.length - MOST} more</p>}
       <div className="mt-4 flex justify-end gap-2">
-        <Button onClick={settleContradiction}>Keep theirs</Button>
+        <Button onClick={settle}>Keep theirs</Button>
         <Button kind="main" disabled={problem !== null || values.length === 0} onClick={useMine}>
           Use mine
         </Button>
