@@ -18,7 +18,7 @@ import { runJob, type Handlers } from "../queue/job-runner";
 import { takeJob } from "../queue/queue";
 import { cancelMaster, mastersOf, renderFailed, renderMasterJob } from "../rendering/masters";
 import { hashFile } from "../storage/byte-files";
-import { automaticDeliveriesOf, deliverDue } from "./automatic-delivery";
+import { automaticDeliveriesOf, deliverAgain, deliverDue } from "./automatic-delivery";
 import { runSubmission, submissionFailed, submissionsOf } from "./submission";
 
 const RATE = 48_000;
@@ -126,8 +126,13 @@ describe("an automatic delivery", () => {
     expect((await hashFile(join(second.folder, wav!))).hash).not.toBe(before);
 
     await make({ type: "renameItem", item: "reel", name: "Reel one" });
+    await make({ type: "renameProject", name: "Weir Lights, final" });
     expect(await settle()).toMatchObject({ state: "done" });
     const third = await filesIn("latest");
+    expect(third.folder).toBe(first.folder);
+    expect((await readdir(config.submissionsFolder)).filter((name) => name.endsWith(project.slice(0, 8)))).toHaveLength(
+      1,
+    );
     expect(third.names).not.toContain(wav);
     expect(third.names.filter((name) => name.endsWith(".wav"))).toHaveLength(1);
     expect(await readFile(join(third.folder, "edit.prj"), "utf8")).toBe("the editor's own");
@@ -167,8 +172,30 @@ describe("an automatic delivery", () => {
     await cancelMaster((await mastersOf(project))[0]!.id);
     expect(await look()).toMatchObject({ state: "held", problem: "“Reel 1” was stopped." });
     expect(await isSettled()).toBe(true);
-    await make({ type: "renameProject", name: "Weir Lights" });
+    await deliverAgain(project); // asked for by hand
     expect(await settle()).toMatchObject({ state: "done" });
+  });
+
+  it("waits until an earlier state has arrived, and counts tries by state", async () => {
+    await deliverTo("latest");
+    await standStill();
+    await deliverDue();
+    await work();
+    expect(await look()).toMatchObject({ state: "submitting" });
+    await louder(2);
+    await standStill();
+    await deliverDue();
+    await rows("update automatic_delivery set tries = 3");
+    // The submission of before is in somebody's hands meanwhile.
+    for (let next = await takeJob("w", false); next; next = await takeJob("w", false))
+      if (next.queue === "render") await runJob(next, HANDLERS.render!, new AbortController().signal);
+    expect(await look()).toMatchObject({ state: "rendering", problem: expect.stringMatching(/earlier state/) });
+    await rows("update job set lease = null, leased_until = null");
+    await work();
+    expect(await look()).toMatchObject({ state: "submitting" });
+    expect(await rows("select tries from automatic_delivery where project_id = $1", [project])).toEqual([{ tries: 1 }]);
+    await work();
+    expect(await look()).toMatchObject({ state: "done" });
   });
 
   it("tries a receiver again that cannot be reached, after a while", async () => {

@@ -20,6 +20,12 @@ export const automaticDeliveriesOf = (project: string): Promise<AutomaticDeliver
     [project],
   );
 
+/** Has a project looked at again that stands still: somebody asked for masters that were held back. */
+export async function deliverAgain(project: string): Promise<void> {
+  await rows("update automatic_delivery set head = 0 where project_id = $1 and state = 'held'", [project]);
+  await rows("update project set delivered_head = null where id = $1", [project]);
+}
+
 /** Projects that are looked at in one go: any of them, so that none waits behind those that cannot go on. */
 const AT_A_TIME = 20;
 
@@ -96,7 +102,7 @@ async function takeStep(target: Target, cells: readonly WantedMaster[]): Promise
   if (masters.some(({ state }) => state !== "done")) return { state: "rendering" };
   const failing = cells.filter(({ master }) => master?.result?.verdict?.pass === false);
   if (failing.length > 0) return held(failingWords(failing));
-  return submitMasters(target, cells, kept);
+  return submitMasters(target, cells, kept, before?.tries ?? 0);
 }
 
 /** Masters of the state as it is, asked for where they are missing; why they cannot be made. */
@@ -137,19 +143,22 @@ async function submitMasters(
   { project, deliverable }: Target,
   cells: readonly WantedMaster[],
   kept: Kept | undefined,
+  tries: number,
 ): Promise<Step> {
   const receiver = deliverable.automatic!.receiver;
   if (receiver === null) return { state: "done" };
   const files = sha256Of(
     JSON.stringify([receiver, ...cells.map(({ file_name, master }) => [file_name, master?.file_hash])]),
   );
-  if (kept?.files === files && kept.submission && (await submissionOf(kept.submission))?.state === "accepted")
-    return { state: "done" };
+  const last = kept?.submission ? await submissionOf(kept.submission) : undefined;
+  // One after the other: an earlier state must not arrive after a later one.
+  if (last?.state === "waiting") return { state: "rendering", problem: "an earlier state is still being submitted." };
+  if (last?.state === "accepted" && kept?.files === files) return { state: "done" };
   try {
     const { id } = await requestSubmission(project, receiver, deliverable.id);
     const event = { action: "handed masters over by itself", project, subject: receiver };
     await audit(studioPrincipal(null), event);
-    return { state: "submitting", files, submission: id, tries: (kept?.tries ?? 0) + 1 };
+    return { state: "submitting", files, submission: id, tries: tries + 1 };
   } catch (error) {
     if (error instanceof Problem) return held(error.message);
     throw error;

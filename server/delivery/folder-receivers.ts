@@ -1,5 +1,5 @@
 /** Folders of this machine as receivers: a new one each time, or one that always holds the latest. */
-import { copyFile, mkdir, readFile, rename, rm, stat, writeFile } from "node:fs/promises";
+import { copyFile, mkdir, readdir, readFile, rename, rm, stat, writeFile } from "node:fs/promises";
 import { dirname, join } from "node:path";
 import { specOf } from "@core/project/document";
 import { fileName } from "@core/project/file-name";
@@ -13,7 +13,6 @@ import { remaining, type Receiver, type SubmissionContext } from "./receiver";
 const folderOf = ({ document, project }: Delivery): string =>
   join(config.submissionsFolder, fileName(`${document.name} ${project.slice(0, 8)}`));
 
-const deliverableOf = ({ masters }: Delivery): string => masters[0]!.deliverable.id;
 const specNameOf = ({ document, masters }: Delivery): string => specOf(document, masters[0]!.deliverable.spec).name;
 
 /** There as a whole or not at all: made beside its place, and gone on with after an interruption. */
@@ -51,10 +50,10 @@ export const latestFolder: Receiver = {
   help: `Always the same paths, replaced by the newest masters and documents, below ${config.submissionsFolder}`,
   async take(handing) {
     const { id, delivery } = handing;
-    const to = join(
-      folderOf(delivery),
-      fileName(`${specNameOf(delivery)} latest ${deliverableOf(delivery).slice(0, 8)}`),
-    );
+    const { document, project, masters } = delivery;
+    const ofProject = await lasting(config.submissionsFolder, document.name, project.slice(0, 8));
+    const deliverable = masters[0]!.deliverable.id.slice(0, 8);
+    const to = await lasting(ofProject, specNameOf(delivery), `latest ${deliverable}`);
     const making = join(to, `.making-${id}`);
     await writing(making, async () => {
       const documents = documentsOf(delivery);
@@ -78,6 +77,12 @@ export const latestFolder: Receiver = {
     await acceptAll(handing);
   },
 };
+
+/** A folder that keeps its name, whatever what it is called after is renamed to: found again by its ending. */
+async function lasting(parent: string, name: string, ending: string): Promise<string> {
+  const there = await readdir(parent).catch(() => []);
+  return join(parent, there.find((one) => one.endsWith(` ${ending}`)) ?? fileName(`${name} ${ending}`));
+}
 
 async function placedIn(folder: string): Promise<string[]> {
   try {
