@@ -27,5 +27,5 @@ export const resolveComment = endpoint(
 export const removeComment = endpoint(
   "DELETE",
   "/api/projects/{project}/comments/{comment}",
-  "Removes a comment of one's own, with what was answered to it.",
+  "Removes a comment of one's own that nobody else has answered.",
 );

@@ -61,13 +61,17 @@ describe("comments of the team", () => {
     expect(await refusal(resolveComment(owner, project, answer.id, true))).toMatchObject({ status: 404 });
   });
 
-  it("are removed by whoever wrote them, or an owner, with their answers", async () => {
+  it("are removed by whoever wrote them, or an owner, unless somebody else has answered", async () => {
     const { id } = await addComment(engineer, project, about("One"));
-    await addComment(assistant, project, about("Two", { thread: id }));
+    const answer = await addComment(assistant, project, about("Two", { thread: id }));
     expect(await refusal(removeComment(assistant, project, id))).toEqual({
       status: 403,
       detail: expect.stringMatching(/somebody else's/),
     });
+    for (const by of [engineer, owner])
+      expect(await refusal(removeComment(by, project, id))).toMatchObject({ status: 409 });
+    await removeComment(assistant, project, answer.id);
+    await addComment(engineer, project, about("To myself", { thread: id }));
     await removeComment(engineer, project, id);
     expect(await commentsOf(owner, project)).toEqual([]);
     const again = await addComment(engineer, project, about("Three"));

@@ -65,7 +65,7 @@ export async function resolveComment(by: Principal, project: string, id: string,
   await publish({ topic: "comments", project });
 }
 
-/** @throws Problem where it is somebody else's */
+/** @throws Problem where it is somebody else's, or somebody else has answered it */
 export async function removeComment(by: Principal, project: string, id: string): Promise<void> {
   const found = await row<{ own: boolean }>(
     "select person_id is not distinct from $2::uuid as own from comment where id = $1 and project_id = $3",
@@ -74,6 +74,11 @@ export async function removeComment(by: Principal, project: string, id: string):
   if (!found) throw notFound("comment");
   if (!found.own && by.role !== "owner")
     throw new Problem(403, "Not allowed", "It is somebody else's: they, or an owner, can remove it.");
+  const answered = await row("select 1 from comment where thread = $1 and person_id is distinct from $2::uuid", [
+    ...[id, personOf(by)],
+  ]);
+  if (answered)
+    throw new Problem(409, "Answered", "Somebody has answered it: resolve it, and nothing that was said is lost.");
   await rows("delete from comment where id = $1", [id]);
   await publish({ topic: "comments", project });
 }

@@ -35,8 +35,16 @@ export function placeThreads(comments: readonly Comment[], item: string, timed: 
     .sort((a, b) => (a.seconds ?? -1) - (b.seconds ?? -1));
 }
 
-/** The same of the project that is open, as it is told. */
-export function usePlacedThreads(project: string, item: string, timed: Timed): PlacedThread[] {
+/** The same of the project that is open, as it is told; `undefined` until it is known. */
+export function usePlacedThreads(project: string, item: string, timed: Timed): PlacedThread[] | undefined {
   const comments = useComments(project);
-  return useMemo(() => placeThreads(comments ?? [], item, timed), [comments, item, timed]);
+  return useMemo(() => comments && placeThreads(comments, item, timed), [comments, item, timed]);
+}
+
+/** How many threads are open, by item. */
+export function openThreads(comments: readonly Comment[]): Map<string, number> {
+  const open = new Map<string, number>();
+  for (const { thread, resolved_at: resolved, item_id: item } of comments)
+    if (thread === null && resolved === null) open.set(item, (open.get(item) ?? 0) + 1);
+  return open;
 }

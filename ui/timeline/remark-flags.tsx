@@ -27,7 +27,7 @@ function useFlags(facts: ItemFacts): Flag[] {
       ...{ ...remark, seconds, endSeconds },
       kind: "Remark" as const,
     })),
-    ...threads.flatMap(({ seconds, resolved_at: resolved, ...thread }) =>
+    ...(threads ?? []).flatMap(({ seconds, resolved_at: resolved, ...thread }) =>
       seconds === null || resolved !== null ? [] : [{ ...thread, seconds, kind: "Comment" as const }],
     ),
   ];

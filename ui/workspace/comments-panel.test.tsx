@@ -20,7 +20,7 @@ function Flags() {
   return facts && <RemarkFlags facts={facts} />;
 }
 
-function opened(comments: Comment[]) {
+function opened(comments: Comment[], items = 1) {
   const at = `projects/${PROJECT}/comments`;
   const asked = answering({
     [`GET ${at}`]: comments,
@@ -32,6 +32,7 @@ function opened(comments: Comment[]) {
       <CommentsPanel />
       <Flags />
     </>,
+    { items },
   );
   act(() => useWorkspace.setState({ dialog: "comments", cursor: 2 }));
   return () => asked.filter(({ method }) => method !== "GET");
@@ -88,6 +89,24 @@ describe("comments on the item in hand", () => {
     expect(sent().at(-1)).toMatchObject({ method: "PATCH", body: { resolved: true } });
     await press("Remove");
     expect(sent().at(-1)).toMatchObject({ method: "DELETE" });
+  });
+
+  it("stay where somebody else has answered; what is open elsewhere is a press away", async () => {
+    opened(
+      [
+        comment("c1", "Mine", { own: true }),
+        comment("c2", "Theirs", { thread: "c1", name: "Wen" }),
+        comment("c3", "There", { item_id: "item-2" }),
+        comment("c4", "Seen to", { item_id: "item-2", resolved_at: "2026-01-02T12:00:00Z" }),
+      ],
+      2,
+    );
+    await screen.findByText("Theirs");
+    expect(screen.queryByRole("button", { name: "Remove" })).toBeNull();
+    const elsewhere = within(screen.getByRole("region", { name: "Open elsewhere" }));
+    expect(elsewhere.getAllByRole("button").map((one) => one.textContent)).toEqual(["Chapter 21"]);
+    await userEvent.setup().click(elsewhere.getByRole("button"));
+    expect(useWorkspace.getState().item).toBe("item-2");
   });
 
   it("are out of the way once they are resolved, and found again", async () => {

@@ -11,10 +11,10 @@ import { SheetDialog } from "@ui/design-system/sheet-dialog";
 import { markedFrames } from "@ui/state/markers";
 import { showRange } from "@ui/state/show-range";
 import { useTimeFormatter } from "@ui/state/use-time-format";
-import { usePlacedThreads, type PlacedThread } from "../state/comments";
+import { openThreads, useComments, usePlacedThreads, type PlacedThread } from "../state/comments";
 import { useCurrentItem, type ItemFacts } from "../state/current-item";
 import { engine } from "../state/listening-engine";
-import { useWorkspace } from "../state/workspace-store";
+import { openItem, useWorkspace } from "../state/workspace-store";
 
 /** What the team says to one another of the item in hand, and of places in it. */
 export function CommentsPanel() {
@@ -37,21 +37,47 @@ function Comments({ facts }: { facts: ItemFacts }) {
   const { view } = useCurrentItem();
   const [showsResolved, setShowsResolved] = useState(false);
   const threads = usePlacedThreads(view.id, facts.item.id, facts);
-  const resolved = threads.filter(({ resolved_at: at }) => at !== null).length;
-  const shown = threads.filter(({ resolved_at: at }) => showsResolved || at === null);
+  const resolved = threads?.filter(({ resolved_at: at }) => at !== null).length ?? 0;
+  const shown = threads?.filter(({ resolved_at: at }) => showsResolved || at === null);
   return (
     <>
       <NewThread facts={facts} />
       {resolved > 0 && (
         <CheckboxField label={`Resolved as well (${resolved})`} checked={showsResolved} onChange={setShowsResolved} />
       )}
-      {shown.length === 0 && <p className="py-4 text-soft">Nothing is open here.</p>}
+      {shown === undefined && <p className="py-4 text-soft">Reading what was said …</p>}
+      {shown?.length === 0 && <p className="py-4 text-soft">Nothing is open here.</p>}
       <ul data-testid="comments">
-        {shown.map((thread) => (
+        {shown?.map((thread) => (
           <Thread key={thread.id} thread={thread} facts={facts} />
         ))}
       </ul>
+      <Elsewhere item={facts.item.id} />
     </>
+  );
+}
+
+/** Other items of which something is open: pressed, they are taken in hand. */
+function Elsewhere({ item }: { item: string }) {
+  const { view } = useCurrentItem();
+  const open = openThreads(useComments(view.id) ?? []);
+  const others = view.document.items.filter(({ id }) => id !== item && open.has(id));
+  if (others.length === 0) return null;
+  return (
+    <section className="mt-4" aria-label="Open elsewhere">
+      <h3 className="border-b border-hair pb-1 text-label text-soft">Open elsewhere</h3>
+      {others.map(({ id, name }) => (
+        <button
+          key={id}
+          type="button"
+          onClick={() => openItem(id)}
+          className="flex w-full gap-2 border-b border-grid py-1 text-left text-act hover:underline"
+        >
+          <span className="truncate">{name}</span>
+          <span className="figure ml-auto">{open.get(id)}</span>
+        </button>
+      ))}
+    </section>
   );
 }
 
@@ -173,7 +199,7 @@ function Thread({ thread, facts }: { thread: PlacedThread; facts: ItemFacts }) {
         )}
         {resolvedAt !== null && <span className="text-label text-inside">resolved by {resolvedBy}</span>}
       </div>
-      <Said comment={thread} />
+      <Said comment={thread} isAnswered={thread.answers.some((answer) => !answer.own)} />
       {thread.answers.map((answer) => (
         <div key={answer.id} className="mt-1 border-l-2 border-act pl-2">
           <Said comment={answer} />
@@ -202,7 +228,9 @@ function Thread({ thread, facts }: { thread: PlacedThread; facts: ItemFacts }) {
   );
 }
 
-function Said({ comment: { id, name, own, words, created_at: at } }: { comment: Comment }) {
+/** @param isAnswered by somebody else, so that it stays */
+function Said({ comment, isAnswered = false }: { comment: Comment; isAnswered?: boolean }) {
+  const { id, name, own, words, created_at: at } = comment;
   const { view } = useCurrentItem();
   const remove = () =>
     told(
@@ -214,7 +242,7 @@ function Said({ comment: { id, name, own, words, created_at: at } }: { comment: 
       <p className="flex items-baseline gap-2">
         <b className="font-semibold">{name}</b>
         <span className="text-label text-soft">{format(new Date(at), "d MMM HH:mm")}</span>
-        {own && (
+        {own && !isAnswered && (
           <Button kind="quiet" className="ml-auto" onClick={remove}>
             Remove
           </Button>

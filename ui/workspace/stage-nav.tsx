@@ -7,7 +7,7 @@ import { ComplianceMark } from "@ui/design-system/compliance-mark";
 import { Hint } from "@ui/design-system/hint";
 import { useSaveState } from "@ui/api/save-state";
 import { goToStage, STAGES, useWorkspace } from "../state/workspace-store";
-import { useComments } from "../state/comments";
+import { openThreads, useComments } from "../state/comments";
 import { useCurrentItem } from "../state/current-item";
 import { PeopleHere } from "./people-here";
 import { useStageStatuses } from "./stage-statuses";
@@ -60,15 +60,16 @@ export function StageNav() {
 
 /** How many comments of the team are open, of all items; pressed, those of the item in hand are shown. */
 function OpenComments() {
-  const { view } = useCurrentItem();
-  const comments = useComments(view.id);
-  const open = comments?.filter(({ thread, resolved_at: at }) => thread === null && at === null).length ?? 0;
+  const { view, facts } = useCurrentItem();
+  const open = [...openThreads(useComments(view.id) ?? []).values()].reduce((sum, count) => sum + count, 0);
+  const words = facts ? "Comments of the team: how many are open" : "There is no item to comment on yet";
   return (
-    <Hint text="Comments of the team on the item in hand" shortcut="Shift C">
+    <Hint text={words} shortcut="Shift C">
       <button
         type="button"
+        aria-disabled={facts === null}
         onClick={() => useWorkspace.setState({ dialog: "comments" })}
-        className="flex items-center gap-1.5 border-t border-hair px-3 py-1.5 text-left text-label text-soft hover:bg-act-ground/60 hover:text-act"
+        className="flex items-center gap-1.5 border-t border-hair px-3 py-1.5 text-left text-label text-soft hover:bg-act-ground/60 hover:text-act aria-disabled:opacity-45"
       >
         <MessageSquare size={12} /> Comments{open > 0 && <span className="figure ml-auto">{open}</span>}
       </button>
