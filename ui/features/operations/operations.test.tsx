@@ -82,6 +82,15 @@ describe("operations", () => {
     await waitFor(() => expect(examined()).toBe(2));
   });
 
+  it("look again once a backup has ended", async () => {
+    let backups = [run({ id: "1", finished_at: null })];
+    const asked = await shown({}, { "GET operations": () => ({ ...VIEW, backups }) });
+    const examined = () => asked.filter(({ path }) => path === "operations/health").length;
+    expect(examined()).toBe(1);
+    backups = [run({ id: "1" })];
+    await waitFor(() => expect(examined()).toBe(2), { timeout: 20_000 });
+  });
+
   it("say what a backup is where there is none, and ask for one in the folder that is typed", async () => {
     const asked = await shown();
     expect(screen.getByText(/There is none yet/)).toBeTruthy();

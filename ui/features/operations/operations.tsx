@@ -1,6 +1,6 @@
 "use client";
 
-import { useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { RefreshCw } from "lucide-react";
 import { useEffect } from "react";
 import type { ComplianceStatus } from "@core/delivery/compliance";
@@ -32,13 +32,19 @@ export function Operations() {
     queryFn: () => api("GET /api/operations"),
     refetchInterval: LOOK_MS,
   });
-  // Programs are started and the disk is written to for it: once, and when it is asked for.
+  const lastBackup = data?.backups.find((run) => run.finished_at !== null)?.id ?? null;
+  // Programs are started and the disk is written to for it: once, after a backup, and when it is asked for.
   const {
     data: checks,
     error: sick,
     isFetching: isExamining,
     refetch: again,
-  } = useQuery({ queryKey: ["operations", "health"], queryFn: () => api("GET /api/operations/health") });
+  } = useQuery({
+    queryKey: ["operations", "health", lastBackup],
+    queryFn: () => api("GET /api/operations/health"),
+    enabled: data !== undefined || error !== null,
+    placeholderData: keepPreviousData,
+  });
   useEffect(() => {
     document.title = "Operations · Resonum";
   }, []);
